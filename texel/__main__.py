@@ -1,0 +1,3 @@
+from texel.cli import main
+
+raise SystemExit(main())

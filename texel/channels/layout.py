@@ -1,0 +1,110 @@
+"""Layout documents: which source goes into which channel of a packed map."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from texel.errors import BadDocument
+from texel.naming.tokens import spell_channels
+from texel.roles import Role, facts
+from texel.schemas import check_document, load_json
+
+__all__ = ["Layout", "Source", "layout_named", "parse_layout", "spell_layout"]
+
+_ORDER = "rgba"
+
+
+@dataclass(frozen=True)
+class Source:
+    """Where one output channel comes from.
+
+    role: None for a constant only. channel: of the source map. missing: value, 0 to 1, when the role has no map; None
+    leaves the channel out (alpha only).
+    """
+
+    role: Role | None
+    channel: str = "r"
+    invert: bool = False
+    missing: float | None = 0.0
+
+
+@dataclass(frozen=True)
+class Layout:
+    """channels: output letters in order ("r", "rg", "rgb" or "rgba") to their sources."""
+
+    name: str
+    channels: dict[str, Source]
+    title: str = ""
+
+    @property
+    def roles(self) -> tuple[Role, ...]:
+        """The roles it takes, each once, in channel order."""
+        found = dict.fromkeys(s.role for s in self.channels.values() if s.role is not None)
+        return tuple(found)
+
+    def document(self) -> dict[str, Any]:
+        """The JSON document that parse_layout reads."""
+        channels = {}
+        for letter, source in self.channels.items():
+            entry: dict[str, Any] = {"missing": source.missing}
+            if source.role is not None:
+                entry |= {"role": source.role.value, "channel": source.channel, "invert": source.invert}
+            channels[letter] = entry
+        return {
+            "format": "fair-texel/layout",
+            "version": 1,
+            "name": self.name,
+            "title": self.title,
+            "channels": channels,
+        }
+
+
+def parse_layout(document: Any, where: str = "the layout") -> Layout:
+    """A layout from its JSON document. Raises BadDocument."""
+    check_document(document, "layout", where)
+    letters = "".join(letter for letter in _ORDER if letter in document["channels"])
+    if not _ORDER.startswith(letters):
+        raise BadDocument(f"{where}: channels must be r, r+g, r+g+b or r+g+b+a without gaps, not {letters!r}")
+    channels = {letter: _parse_source(document["channels"][letter], letter, where) for letter in letters}
+    return Layout(document["name"], channels, document.get("title", ""))
+
+
+def _parse_source(entry: dict[str, Any], letter: str, where: str) -> Source:
+    role = Role(entry["role"]) if "role" in entry else None
+    default = facts(role).neutral if role else 0.0
+    missing = entry.get("missing", default)
+    if missing is None and letter != "a":
+        raise BadDocument(f"{where}: only the alpha channel may be left out; give {letter!r} a value for missing")
+    return Source(role, entry.get("channel", "r"), entry.get("invert", False), missing)
+
+
+def spell_layout(word: str) -> Layout:
+    """The layout that a packed suffix spells: orm is R occlusion, G roughness, B metallic (common practice).
+
+    >>> [s.role.value for s in spell_layout("mrao").channels.values()]
+    ['metallic', 'roughness', 'occlusion']
+
+    Raises BadDocument when the word spells none.
+    """
+    roles = spell_channels(word.lower())
+    if roles is None:
+        raise BadDocument(
+            f"{word!r} is neither a layout file nor a word that spells channels (for example orm, mrao, ard)"
+        )
+    channels = {letter: Source(role, missing=facts(role).neutral) for letter, role in zip(_ORDER, roles, strict=False)}
+    return Layout(word.lower(), channels)
+
+
+def layout_named(name: str) -> Layout:
+    """A layout from a file's path or from the word that spells it. Raises BadDocument, OSError."""
+    path = Path(name)
+    if path.suffix == ".json" or path.is_file():
+        return parse_layout(load_json(path.read_text("utf-8"), path.name), path.name)
+    return spell_layout(name)
+
+
+def dump_layout(layout: Layout) -> str:
+    return json.dumps(layout.document(), indent=2) + "\n"

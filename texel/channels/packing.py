@@ -1,0 +1,93 @@
+"""Pack maps into the channels of one picture, and take them out again. Bit-exact where nothing asks for a change."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import cv2
+import numpy as np
+
+from texel.channels.layout import Layout, Source
+from texel.errors import MismatchedMaps
+from texel.image import Pixels, Texels, full_scale, narrow, widen
+from texel.roles import Role, Transfer
+
+__all__ = ["invert", "pack", "unpack"]
+
+_CHANNELS = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}
+
+
+def invert(pixels: Pixels) -> Pixels:
+    """Full scale minus value: exact for integers, 1 - value for floats."""
+    return np.subtract(np.asarray(full_scale(pixels.dtype), pixels.dtype), pixels)
+
+
+def pack(layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
+    """One picture whose channels come from ``maps`` as ``layout`` says.
+
+    Depth is that of the deepest map (8-bit values widen exactly), 8 bits when all channels are constants of 1 x 1.
+    Stored numbers are copied, whatever colour tag a source carries. Only an alpha channel may be left out.
+    Raises MismatchedMaps when sizes differ or a source lacks the asked channel.
+    """
+    used = {role: maps[role] for role in layout.roles if role in maps}
+    height, width = _common_size(used)
+    dtype = max((t.pixels.dtype for t in used.values()), key=lambda d: d.itemsize, default=np.dtype(np.uint8))
+    planes = []
+    for source in layout.channels.values():
+        plane = _plane(source, used, (height, width), dtype)
+        if plane is not None:
+            planes.append(plane)
+    pixels = cv2.merge([np.ascontiguousarray(p) for p in planes]) if len(planes) > 1 else planes[0][:, :, None]
+    # One role in three channels is that map itself, in its own colour space; anything else is data.
+    alone = {s.role for letter, s in layout.channels.items() if letter != "a"}
+    role = next(iter(alone)) if len(alone) == 1 and len(planes) >= 3 else None
+    transfer = used[role].transfer if role in used else Transfer.LINEAR
+    green = used[role].green if role in used else None
+    return Texels(pixels, _CHANNELS[len(planes)], transfer, role, green, name=layout.name)
+
+
+def _common_size(maps: Mapping[Role, Texels]) -> tuple[int, int]:
+    sizes = {(t.height, t.width) for t in maps.values()}
+    if len(sizes) > 1:
+        listed = ", ".join(f"{role.value} {t.width} x {t.height}" for role, t in maps.items())
+        raise MismatchedMaps(f"maps of one pack must have one size: {listed}")
+    return sizes.pop() if sizes else (1, 1)
+
+
+def _plane(
+    source: Source, maps: Mapping[Role, Texels], size: tuple[int, int], dtype: np.dtype[np.generic]
+) -> Pixels | None:
+    if source.role is not None and source.role in maps:
+        plane = widen(maps[source.role].channel(source.channel), dtype)
+        return invert(plane) if source.invert else plane
+    if source.missing is None:
+        return None
+    return np.full(size, narrow(np.array(source.missing, np.float32), dtype), dtype)
+
+
+def unpack(layout: Layout, packed: Texels) -> dict[Role, Texels]:
+    """The maps that ``layout`` put into ``packed``, grey, at its depth; inverted channels are turned back.
+
+    A role that fills several channels (a colour) comes back with those channels.
+    Raises MismatchedMaps when the picture has fewer channels than the layout.
+    """
+    needed = [letter for letter, source in layout.channels.items() if source.role is not None]
+    lacking = [letter for letter in needed if letter not in packed.channels and letter != "a"]
+    if lacking:
+        raise MismatchedMaps(
+            f"{packed.name} has the channels {packed.channels.upper()}; "
+            f"the layout {layout.name} also needs {', '.join(lacking).upper()}"
+        )
+    found: dict[Role, list[Pixels]] = {}
+    for letter in needed:
+        source = layout.channels[letter]
+        if source.role is None or letter not in packed.channels:
+            continue
+        plane = packed.channel(letter)
+        found.setdefault(source.role, []).append(invert(plane) if source.invert else plane)
+    maps = {}
+    for role, planes in found.items():
+        pixels = np.ascontiguousarray(np.stack(planes, axis=2))
+        channels = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}[len(planes)]
+        maps[role] = Texels(pixels, channels, Transfer.LINEAR, name=f"{packed.name} {role.value}").as_role(role)
+    return maps

@@ -1,0 +1,90 @@
+"""A finding: something a check measured, with its threshold, its place and, where there is one, its remedy."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any
+
+from texel.library import Library
+from texel.recipes import step_label
+from texel.roles import Role
+from texel.sets import MapRef, TextureSet
+
+__all__ = ["Finding", "Place", "SetView", "Severity"]
+
+
+class Severity(StrEnum):
+    """error: the delivered set would be wrong. warning: likely wrong or costly. note: good to know."""
+
+    ERROR = "error"
+    WARNING = "warning"
+    NOTE = "note"
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where to look in the map: a rectangle in texels, and one channel's letter, if the finding is about one."""
+
+    x: int
+    y: int
+    width: int
+    height: int
+    channel: str | None = None
+
+
+@dataclass(frozen=True)
+class Finding:
+    """measure and threshold: numbers in the unit that message names; None where nothing was measured.
+
+    remedy: a recipe step that mends it when applied to the map, or None.
+    """
+
+    check: str
+    severity: Severity
+    set: str
+    message: str
+    role: Role | None = None
+    file: str | None = None
+    measure: float | None = None
+    threshold: float | None = None
+    remedy: dict[str, Any] | None = None
+    place: Place | None = None
+
+    def document(self) -> dict[str, Any]:
+        remedy = None if self.remedy is None else {**self.remedy, "label": step_label(self.remedy)}
+        return {
+            "check": self.check,
+            "severity": self.severity.value,
+            "set": self.set,
+            "role": self.role.value if self.role else None,
+            "file": self.file,
+            "measure": None if self.measure is None else round(float(self.measure), 6),
+            "threshold": self.threshold,
+            "message": self.message,
+            "remedy": remedy,
+            "place": vars(self.place) if self.place else None,
+        }
+
+
+@dataclass(frozen=True)
+class SetView:
+    """A set as checks see it: its maps in use, decoded when asked for, recipes applied."""
+
+    set: TextureSet
+    library: Library
+    maps: Mapping[Role, MapRef] = field(default_factory=dict)
+
+    @classmethod
+    def of(cls, one: TextureSet, library: Library) -> SetView:
+        return cls(one, library, one.in_use())
+
+    @property
+    def name(self) -> str:
+        return self.set.name
+
+    def found(self, check: str, severity: Severity, ref: MapRef | None, message: str, **more: Any) -> Finding:
+        """A finding about one map of this set (or, with None, about the set)."""
+        role, file = (ref.role, ref.file) if ref else (None, None)
+        return Finding(check, severity, self.name, message, more.pop("role", role), file, **more)

@@ -1,0 +1,114 @@
+"""Checks of the set and its files: missing maps, sizes, colour tags, files that cannot be read."""
+
+from __future__ import annotations
+
+from texel.checks.finding import Finding, SetView, Severity
+from texel.errors import TexelError
+from texel.roles import Role, Transfer, facts
+from texel.sets import MapRef
+
+__all__ = ["check_missing", "check_readable", "check_sizes", "check_tags"]
+
+# What every surface is expected to have; a target may ask for more.
+_EXPECTED = (Role.BASE_COLOR, Role.NORMAL, Role.ROUGHNESS)
+
+
+def check_readable(view: SetView) -> list[Finding]:
+    """unreadable: a map's file that cannot be read, or whose recipe cannot be applied."""
+    found = []
+    for ref in view.maps.values():
+        try:
+            view.library.map(ref)
+        except (TexelError, OSError) as error:
+            found.append(view.found("unreadable", Severity.ERROR, ref, str(error)))
+    return found
+
+
+def check_missing(view: SetView) -> list[Finding]:
+    """missing_map: base colour, normal or roughness (or glossiness) without a map. measure: maps; threshold: 1."""
+    found = []
+    for role in _EXPECTED:
+        if role in view.maps or (role is Role.ROUGHNESS and Role.GLOSSINESS in view.maps):
+            continue
+        message = f"There is no {facts(role).label.lower()} map."
+        found.append(view.found("missing_map", Severity.WARNING, None, message, role=role, measure=0, threshold=1))
+    return found
+
+
+def _power_of_two(side: int) -> bool:
+    return side & (side - 1) == 0
+
+
+def _nearest_power(side: int) -> int:
+    below = 1 << (side.bit_length() - 1)
+    return below if side - below < 2 * below - side else 2 * below
+
+
+def check_sizes(view: SetView) -> list[Finding]:
+    """sizes_differ, not_power_of_two, not_multiple_of_four: one finding a map.
+
+    Mip chains halve evenly only for powers of two; block formats code 4 x 4 texels (Khronos Data Format, S3TC).
+    measure: the side in texels; threshold: the side it should have.
+    """
+    found: list[Finding] = []
+    sizes = {ref: _size(view, ref) for ref in view.maps.values()}
+    widest = max(sizes.values(), default=(0, 0))
+    for ref, (width, height) in sizes.items():
+        if (width, height) != widest:
+            message = f"{width} x {height}, while the set's largest map has {widest[0]} x {widest[1]}."
+            remedy = {"step": "resize", "width": widest[0], "height": widest[1]}
+            found.append(
+                view.found(
+                    "sizes_differ", Severity.WARNING, ref, message,
+                    measure=width, threshold=widest[0], remedy=remedy,
+                )
+            )  # fmt: skip
+        found += _shape(view, ref, width, height)
+    return found
+
+
+def _size(view: SetView, ref: MapRef) -> tuple[int, int]:
+    texels = view.library.map(ref)
+    return texels.width, texels.height
+
+
+def _shape(view: SetView, ref: MapRef, width: int, height: int) -> list[Finding]:
+    odd = next((side for side in (width, height) if side % 4), None)
+    uneven = next((side for side in (width, height) if not _power_of_two(side)), None)
+    if uneven is None:
+        return []
+    side = odd or uneven
+    width_to, height_to = _nearest_power(width), _nearest_power(height)
+    remedy = {"step": "resize", "width": width_to, "height": height_to}
+    if odd is not None:
+        check, rest = "not_multiple_of_four", "block formats code 4 x 4 texels and refuse it"
+    else:
+        check, rest = "not_power_of_two", "its mip levels do not halve evenly"
+    message = f"{width} x {height}: {rest}. {width_to} x {height_to} is nearest."
+    return [
+        view.found(check, Severity.WARNING, ref, message, measure=side, threshold=_nearest_power(side), remedy=remedy)
+    ]
+
+
+def check_tags(view: SetView) -> list[Finding]:
+    """tag_against_role: what the file says about its colours (PNG chunks, ICC profile) against what the role needs.
+
+    Readers that obey the tag would decode data as colour, or leave colour undecoded; deliveries write the right one.
+    """
+    found = []
+    for ref in view.maps.values():
+        says = view.library.texels(ref.file).tags.says
+        wants = facts(ref.role).transfer
+        wrong = says is not None and (
+            (wants is Transfer.LINEAR and says != "linear") or (wants is Transfer.SRGB and says != "srgb")
+        )
+        if not wrong:
+            continue
+        if wants is Transfer.LINEAR:
+            message = (
+                f"The file is tagged {says}, but {facts(ref.role).label.lower()} is data: 0.5 would be read as 0.21."
+            )
+        else:
+            message = f"The file is tagged {says}, but {facts(ref.role).label.lower()} is sRGB colour."
+        found.append(view.found("tag_against_role", Severity.WARNING, ref, message))
+    return found

@@ -1,0 +1,233 @@
+"""The command line of the core: ``texel sort | direction | flip | pack | unpack | check | deliver``.
+
+Exit codes: 0 fine, 1 findings of severity error, 2 bad usage or unreadable input (message on standard error).
+With ``--json`` exactly one JSON document goes to standard output.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+from texel.channels import layout_named, pack, unpack
+from texel.checks import Severity, check_sets, check_undecided
+from texel.delivery import builtin_targets, deliver_folder, plan_delivery, target_named
+from texel.delivery.folder import read_manifest
+from texel.delivery.manifest import MANIFEST
+from texel.errors import TexelError
+from texel.files import read, write
+from texel.library import Library
+from texel.normals.direction import find_direction
+from texel.normals.flip import flip_green
+from texel.roles import Role
+from texel.schemas import load_json
+from texel.sets import TextureSet, parse_sets
+from texel.sorting import Sorted, sort_files
+
+__all__ = ["main"]
+
+FINE, FOUND_ERRORS, BAD_INPUT = 0, 1, 2
+
+
+class _Usage(TexelError):
+    """Bad usage that argparse cannot see."""
+
+
+def _show(args: argparse.Namespace, document: Any, text: str) -> None:
+    if args.json:
+        json.dump(document, sys.stdout, indent=2, ensure_ascii=False)
+        sys.stdout.write("\n")
+    elif text:
+        print(text)
+
+
+def _folder(name: str) -> Path:
+    path = Path(name)
+    if not path.is_dir():
+        raise _Usage(f"{name} is not a folder" if path.exists() else f"{name}: there is no such folder")
+    return path
+
+
+def _sorted_folder(root: Path) -> tuple[Library, Sorted]:
+    library = Library.of_folder(root)
+    if not library.files:
+        raise _Usage(f"{root}: the folder is empty; there is nothing to sort")
+    return library, sort_files(library, root.resolve().name)
+
+
+def _sort(args: argparse.Namespace) -> int:
+    try:
+        _, found = _sorted_folder(_folder(args.dir))
+    except _Usage:
+        if args.json and Path(args.dir).is_dir():
+            _show(args, Sorted().document(), "")
+        raise
+    lines = []
+    for one in found.sets:
+        lines.append(one.name)
+        for ref in one.maps:
+            channel = f" [{ref.channel.upper()}]" if ref.channel else ""
+            lines.append(f"  {ref.role.value:<12} {ref.file}{channel}  {ref.confidence:.0%}  {ref.why}")
+    for left in found.undecided:
+        guesses = ", ".join(f"{c['role']} of {c['set']} ({c['confidence']:.0%})" for c in left.candidates)
+        lines.append(f"undecided: {left.file}: {left.why}" + (f"; perhaps {guesses}" if guesses else ""))
+    _show(args, found.document(), "\n".join(lines))
+    return FINE
+
+
+def _direction(args: argparse.Namespace) -> int:
+    found = find_direction(read(Path(args.file)).as_role(Role.NORMAL))
+    document = {"green": found.green.value, "confidence": round(found.confidence, 4)}
+    _show(args, document, f"{found.green.value} (confidence {found.confidence:.0%})")
+    return FINE
+
+
+def _flip(args: argparse.Namespace) -> int:
+    write(flip_green(read(Path(args.input)).as_role(Role.NORMAL)), Path(args.output))
+    _show(args, {"written": args.output}, "")
+    return FINE
+
+
+def _pack(args: argparse.Namespace) -> int:
+    layout = layout_named(args.layout)
+    sources = {}
+    for pair in args.set:
+        word, _, file = pair.partition("=")
+        if word not in {role.value for role in Role} or not file:
+            raise _Usage(f"--set takes role=FILE with a role of {', '.join(r.value for r in Role)}; not {pair!r}")
+        sources[Role(word)] = Path(file)
+    unknown = [role.value for role in sources if role not in layout.roles]
+    if unknown:
+        raise _Usage(f"the layout {layout.name} has no channel for {', '.join(unknown)}")
+    if not sources:
+        raise _Usage("give at least one map with --set role=FILE")
+    maps = {role: read(path).as_role(role) for role, path in sources.items()}
+    write(pack(layout, maps), Path(args.output))
+    constants = [
+        f"{c.upper()}={s.missing:g}" for c, s in layout.channels.items() if s.role not in maps and s.missing is not None
+    ]
+    note = f"{args.output}: constants {', '.join(constants)}" if constants else ""
+    _show(args, {"written": args.output, "layout": layout.document()}, note)
+    return FINE
+
+
+def _unpack(args: argparse.Namespace) -> int:
+    layout = layout_named(args.layout)
+    source = read(Path(args.file))
+    packed = source.as_role(Role.ROUGHNESS)
+    out = Path(args.output)
+    maps = unpack(layout, packed)
+    out.mkdir(parents=True, exist_ok=True)
+    suffix = ".exr" if source.bits == 32 else ".png"
+    written = {}
+    for role, texels in maps.items():
+        path = out / f"{role.value}{suffix}"
+        write(texels, path)
+        written[role.value] = str(path)
+    _show(args, {"written": written}, "\n".join(written.values()))
+    return FINE
+
+
+def _findings(args: argparse.Namespace, findings: list[Any], more: dict[str, Any], text: str) -> int:
+    errors = sum(f.severity is Severity.ERROR for f in findings)
+    lines = [
+        f"{f.severity.value:<8} {f.set or '-'}: {f.role.value if f.role else f.file or ''}: {f.message}"
+        for f in findings
+        if f.severity is not Severity.NOTE
+    ]
+    document = {**more, "findings": [f.document() for f in findings]}
+    _show(args, document, "\n".join([*lines, text]))
+    return FOUND_ERRORS if errors else FINE
+
+
+def _check(args: argparse.Namespace) -> int:
+    library, found = _sorted_folder(_folder(args.dir))
+    findings = check_sets(_chosen(args, found), library) + check_undecided(found.undecided)
+    return _findings(args, findings, {}, f"{len(findings)} findings in {len(found.sets)} sets")
+
+
+def _chosen(args: argparse.Namespace, found: Sorted) -> list[TextureSet]:
+    if not args.sets:
+        return found.sets
+    path = Path(args.sets)
+    return parse_sets(load_json(path.read_text("utf-8"), path.name), path.name)
+
+
+def _deliver(args: argparse.Namespace) -> int:
+    target = target_named(args.target)
+    root, out = _folder(args.dir), Path(args.output)
+    if out.resolve() == root.resolve() or root.resolve() in out.resolve().parents:
+        raise _Usage("the delivery must not go into the folder of its sources")
+    library, found = _sorted_folder(root)
+    sets = _chosen(args, found)
+    findings = check_sets(sets, library)
+    plan = plan_delivery(sets, library, target, read_manifest(out))
+    if not plan.files:
+        raise _Usage(f"{args.dir}: there is nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
+    document = deliver_folder(plan, library, out, args.replace)
+    more = {
+        "manifest": str(out / MANIFEST),
+        "files": [{"path": f.path, "status": f.status} for f in plan.files],
+        "orphaned": list(plan.orphaned),
+        "problems": list(plan.problems),
+    }
+    code = _findings(args, findings, more, f"{len(document['files'])} files in {out}")
+    for problem in plan.problems:
+        print(f"texel: not delivered: {problem}", file=sys.stderr)
+    return FOUND_ERRORS if plan.problems else code
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="texel", description=__doc__.split("\n")[0])
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def command(name: str, run: Callable[[argparse.Namespace], int], text: str, *positional: tuple[str, str]):
+        sub = commands.add_parser(name, help=text, description=text)
+        for argument, meaning in positional:
+            sub.add_argument(argument, help=meaning)
+        sub.add_argument("--json", action="store_true", help="print one JSON document")
+        sub.set_defaults(run=run)
+        return sub
+
+    layout_help = "a layout file, or a word that spells its channels (orm, mrao, ard)"
+    sets_help = "a sets document (as `texel sort --json` prints) to use in place of sorting"
+    command("sort", _sort, "Sort a folder's files into texture sets.", ("dir", "folder"))
+    command("direction", _direction, "Tell where a normal map's green points.", ("file", "normal map"))
+    command("flip", _flip, "Flip green of a normal map.", ("input", "normal map"), ("output", "file to write"))
+    sub = command("pack", _pack, "Pack maps into the channels of one picture.")
+    sub.add_argument("--layout", required=True, help=layout_help)
+    sub.add_argument("--set", action="append", default=[], metavar="role=FILE", help="a map, once a role")
+    sub.add_argument("-o", dest="output", required=True, metavar="OUT", help="file to write (.png, .tga, .exr)")
+    sub = command("unpack", _unpack, "Split a packed picture into one file a role.", ("file", "packed picture"))
+    sub.add_argument("--layout", required=True, help=layout_help)
+    sub.add_argument("-o", dest="output", required=True, metavar="DIR", help="folder to write to")
+    sub = command("check", _check, "Judge the sets in a folder.", ("dir", "folder"))
+    sub.add_argument("--sets", metavar="FILE", help=sets_help)
+    sub = command("deliver", _deliver, "Deliver the sets in a folder for a target.", ("dir", "folder"))
+    names = ", ".join(builtin_targets())
+    sub.add_argument("--target", required=True, metavar="NAME|FILE", help=f"a target file, or one of: {names}")
+    sub.add_argument("--sets", metavar="FILE", help=sets_help)
+    sub.add_argument("--replace", action="store_true", help="overwrite files that were edited or not delivered before")
+    sub.add_argument("-o", dest="output", required=True, metavar="OUT", help="folder to write to")
+    return parser
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run one command and return its exit code."""
+    try:
+        args = _parser().parse_args(argv)
+    except SystemExit as stop:
+        return int(stop.code or 0)
+    try:
+        return args.run(args)
+    except TexelError as error:
+        print(f"texel: {error}", file=sys.stderr)
+    except FileNotFoundError as error:
+        print(f"texel: {error.filename}: there is no such file", file=sys.stderr)
+    except OSError as error:
+        print(f"texel: {error.filename or ''}: {error.strerror}", file=sys.stderr)
+    return BAD_INPUT

@@ -1,0 +1,142 @@
+"""Write a delivery into a folder: whole or not at all when new, file by file when renewed, never over a stranger."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections.abc import Callable, Mapping
+from pathlib import Path
+from typing import Any
+
+from texel import digest
+from texel.delivery.build import build_map
+from texel.delivery.gltf import gltf_material
+from texel.delivery.manifest import MANIFEST, file_entry, manifest_bytes, manifest_document
+from texel.delivery.plan import Plan, PlannedFile
+from texel.errors import DeliveryRefused
+from texel.files.writing import write_bytes
+from texel.image import to_unit
+from texel.library import Library
+from texel.roles import Role
+from texel.schemas import check_document, load_json
+
+__all__ = ["build_files", "deliver_folder", "read_manifest"]
+
+# Alpha nearly all 0 or 1 is a cut-out; soft values blend.
+_BINARY_SHARE = 0.98
+Reuse = Callable[[PlannedFile], bytes | None]
+
+
+def read_manifest(folder: Path) -> dict[str, Any] | None:
+    """The manifest of a delivery made before, or None. Raises BadDocument when it is not one."""
+    path = folder / MANIFEST
+    if not path.is_file():
+        return None
+    document = load_json(path.read_text("utf-8"), f"{folder.name}/{MANIFEST}")
+    check_document(document, "manifest", f"{folder.name}/{MANIFEST}")
+    return document
+
+
+def _alpha_mode(planned: PlannedFile, by_path: Mapping[str, PlannedFile], library: Library) -> str | None:
+    colour = by_path.get(dict(planned.uses).get(Role.BASE_COLOR.value, ""))
+    source = next((s for s in colour.sources if s.role is Role.OPACITY), None) if colour else None
+    if source is None:
+        return None
+    values = to_unit(library.map(source.ref).channel("r"))
+    binary = float(((values < 0.02) | (values > 0.98)).mean())
+    return "MASK" if binary > _BINARY_SHARE else "BLEND"
+
+
+def build_files(
+    plan: Plan,
+    library: Library,
+    write: Callable[[str, bytes], None],
+    reuse: Reuse = lambda planned: None,
+    on_file: Callable[[int, PlannedFile], None] = lambda index, planned: None,
+) -> dict[str, Any]:
+    """Build every file of a plan, hand each to ``write(path, bytes)``, and the manifest last. Returns the manifest.
+
+    reuse: bytes of a file built before from the same plan, or None. on_file: progress; may raise to stop.
+    """
+    written: dict[str, dict[str, Any]] = {}
+    by_path = {planned.path: planned for planned in plan.files}
+    for index, planned in enumerate(plan.files):
+        on_file(index, planned)
+        data = reuse(planned)
+        if data is None and planned.kind == "material":
+            data = gltf_material(planned, planned.set, _alpha_mode(planned, by_path, library))
+        elif data is None:
+            data = build_map(planned, library)
+        write(planned.path, data)
+        written[planned.path] = file_entry(planned, digest.of_bytes(data), len(data))
+    document = manifest_document(plan, written)
+    write(MANIFEST, manifest_bytes(document))
+    return document
+
+
+def deliver_folder(plan: Plan, library: Library, out: Path, replace: bool = False) -> dict[str, Any]:
+    """Write a planned delivery to ``out`` and return its manifest.
+
+    A new folder appears whole, or not at all. In a folder delivered to before, unchanged files are left alone, changed
+    ones are replaced one by one with the manifest last, and orphaned ones stay.
+    Raises DeliveryRefused, before anything is written, when a file there is not the one that the manifest describes
+    (edited, or never delivered), unless ``replace``.
+    """
+    if out.is_file():
+        raise DeliveryRefused(f"{out.name} is a file, not a folder")
+    previous = read_manifest(out)
+    known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
+    if not replace:
+        _refuse_strangers(plan, out, known)
+    reuse = _reuse_from(out, known)
+    out.parent.mkdir(parents=True, exist_ok=True)
+    staging = Path(tempfile.mkdtemp(prefix=f".{out.name}.", suffix=".part", dir=out.parent))
+    try:
+        document = build_files(plan, library, _writer(staging), reuse)
+        staging.chmod(0o755)
+        if not out.exists():
+            staging.rename(out)
+            return document
+        for path in [*(planned.path for planned in plan.files), MANIFEST]:
+            (out / path).parent.mkdir(parents=True, exist_ok=True)
+            (staging / path).replace(out / path)
+        return document
+    finally:
+        shutil.rmtree(staging, ignore_errors=True)
+
+
+def _writer(root: Path) -> Callable[[str, bytes], None]:
+    def write(path: str, data: bytes) -> None:
+        (root / path).parent.mkdir(parents=True, exist_ok=True)
+        write_bytes(data, root / path)
+
+    return write
+
+
+def _reuse_from(out: Path, known: Mapping[str, Any]) -> Reuse:
+    def reuse(planned: PlannedFile) -> bytes | None:
+        before = known.get(planned.path)
+        if planned.status != "unchanged" or before is None or planned.kind == "material":
+            return None
+        path = out / planned.path
+        data = path.read_bytes() if path.is_file() else b""
+        return data if digest.of_bytes(data) == before["digest"] else None
+
+    return reuse
+
+
+def _refuse_strangers(plan: Plan, out: Path, known: Mapping[str, Any]) -> None:
+    strangers = []
+    for planned in plan.files:
+        path = out / planned.path
+        if not path.exists():
+            continue
+        before = known.get(planned.path)
+        if before is None or not path.is_file() or digest.of_file(path) != before["digest"]:
+            strangers.append(planned.path)
+    if strangers:
+        more = f" and {len(strangers) - 5} more" if len(strangers) > 5 else ""
+        raise DeliveryRefused(
+            f"{out.name} holds files that this delivery would overwrite and that it did not write, or that were edited "
+            f"since: {', '.join(strangers[:5])}{more}. Nothing was written. Choose another folder, or --replace."
+        )

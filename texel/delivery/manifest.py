@@ -1,0 +1,66 @@
+"""The manifest: what every delivered file is, what it was made from, in a form that a script can read."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from typing import Any
+
+from texel.delivery.plan import Plan, PlannedFile
+
+__all__ = ["MANIFEST", "file_entry", "manifest_bytes", "manifest_document"]
+
+MANIFEST = "manifest.json"
+
+
+def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:
+    """One file's entry. digest: BLAKE3 of its bytes; size: their count."""
+    entry: dict[str, Any] = {
+        "path": planned.path,
+        "set": planned.set,
+        "kind": planned.kind,
+        "digest": digest,
+        "bytes": size,
+        "plan": planned.digest(),
+    }
+    if planned.layout is None:
+        return entry | {"uses": [{"slot": slot, "path": path} for slot, path in planned.uses]}
+    channels = {}
+    held = {s.role for s in planned.sources}
+    for letter, source in planned.layout.channels.items():
+        constant = source.role not in held
+        channels[letter] = {
+            "role": source.role.value if source.role else None,
+            "invert": source.invert,
+            "constant": source.missing if constant else None,
+        }
+    return entry | {
+        "output": planned.output,
+        "container": planned.container,
+        "width": planned.width,
+        "height": planned.height,
+        "bits": planned.bits,
+        "colour_space": planned.colour_space.value,
+        "green": planned.green.value if planned.green else None,
+        "green_from": planned.green_from,
+        "channels": channels,
+        "sources": [source.document() for source in planned.sources],
+    }
+
+
+def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict[str, Any]:
+    """The manifest of a built plan. written: file_entry by path. It holds no date and no path of this machine."""
+    sets: dict[str, list[str]] = {}
+    for planned in plan.files:
+        sets.setdefault(planned.set, []).append(planned.path)
+    return {
+        "format": "fair-texel/manifest",
+        "version": 1,
+        "target": {"name": plan.target.name, "digest": plan.target.digest, "green": plan.target.green.value},
+        "sets": [{"name": name, "files": paths} for name, paths in sets.items()],
+        "files": [written[planned.path] for planned in plan.files],
+    }
+
+
+def manifest_bytes(document: dict[str, Any]) -> bytes:
+    return (json.dumps(document, indent=2, ensure_ascii=False, sort_keys=False) + "\n").encode()

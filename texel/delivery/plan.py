@@ -1,0 +1,320 @@
+"""The plan of a delivery: every file that will be written, what goes into it, and whether it changed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from texel import digest
+from texel.channels.layout import Layout, Source
+from texel.delivery.target import Output, Target
+from texel.errors import DeliveryRefused, TexelError, UnreadableImage
+from texel.library import Library, claimed_green
+from texel.naming.compose import apply_case, safe_name
+from texel.normals.direction import find_direction
+from texel.recipes import FlipGreen, RebuildZ, Resize, green_after, recipe_digest
+from texel.roles import Green, Role, Transfer
+from texel.sets import MapRef, TextureSet
+
+__all__ = ["BUILD", "Plan", "PlannedFile", "PlannedSource", "measured_green", "plan_delivery"]
+
+# Part of every plan digest: raise it when the same plan would give other bytes than before.
+BUILD = 1
+_OPPOSITE_OF = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
+_CHANNEL_LETTERS = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}
+_GLTF_PACK = {
+    "r": Source(Role.OCCLUSION, missing=1.0),
+    "g": Source(Role.ROUGHNESS, missing=0.5),
+    "b": Source(Role.METALLIC, missing=0.0),
+}
+
+
+@dataclass(frozen=True)
+class PlannedSource:
+    """One map that goes into a file. ref carries the person's recipe; added: the steps that the target asks for."""
+
+    role: Role
+    ref: MapRef
+    digest: str
+    added: tuple[dict[str, Any], ...] = ()
+
+    @property
+    def recipe(self) -> tuple[dict[str, Any], ...]:
+        return (*self.ref.recipe, *self.added)
+
+    def document(self) -> dict[str, Any]:
+        return {
+            "role": self.role.value,
+            "file": self.ref.file,
+            "digest": self.digest,
+            "channel": self.ref.channel,
+            "recipe": list(self.ref.recipe),
+            "added": list(self.added),
+        }
+
+
+@dataclass(frozen=True)
+class PlannedFile:
+    """One file of a delivery. width, height in texels; status: new, changed, unchanged."""
+
+    path: str
+    set: str
+    kind: str
+    output: str = ""
+    layout: Layout | None = None
+    sources: tuple[PlannedSource, ...] = ()
+    colour_space: Transfer = Transfer.LINEAR
+    container: str = "png"
+    bits: int = 8
+    green: Green | None = None
+    green_from: str | None = None
+    width: int = 0
+    height: int = 0
+    status: str = "new"
+    uses: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def channels(self) -> str:
+        return _CHANNEL_LETTERS[len(self.layout.channels)] if self.layout else ""
+
+    @property
+    def bytes_decoded(self) -> int:
+        return self.width * self.height * len(self.channels) * self.bits // 8
+
+    def digest(self) -> str:
+        """Names the bytes to be written by all that goes into them, the path left out for maps."""
+        if self.layout is None:
+            return digest.of_document({"build": BUILD, "path": self.path, "uses": self.uses})
+        sources = {s.role.value: recipe_digest(s.digest, s.ref.channel, s.recipe) for s in self.sources}
+        return digest.of_document(
+            {
+                "build": BUILD,
+                "layout": self.layout.document()["channels"],
+                "sources": sources,
+                "colour_space": self.colour_space.value,
+                "container": self.container,
+                "bits": self.bits,
+                "green": self.green.value if self.green else None,
+            }
+        )
+
+
+@dataclass(frozen=True)
+class Plan:
+    """files in writing order; orphaned: paths of the previous delivery that this one no longer has."""
+
+    target: Target
+    files: tuple[PlannedFile, ...]
+    orphaned: tuple[str, ...] = ()
+    problems: tuple[str, ...] = field(default=())
+
+
+def measured_green(library: Library, ref: MapRef) -> tuple[Green, str]:
+    """The direction of a normal map after its recipe, and how it is known: "pixels", "name" or "unknown"."""
+    source = library.source(ref)
+    measured = Green.UNKNOWN if source.channels[0] == "y" else find_direction(source).green
+    if measured is not Green.UNKNOWN:
+        return green_after(measured, ref.recipe) or Green.UNKNOWN, "pixels"
+    claimed = claimed_green(ref)
+    return (claimed, "name") if claimed else (Green.UNKNOWN, "unknown")
+
+
+def plan_delivery(
+    sets: Iterable[TextureSet],
+    library: Library,
+    target: Target,
+    previous: Mapping[str, Any] | None = None,
+    greens: Mapping[str, tuple[Green, str]] | None = None,
+) -> Plan:
+    """Everything that delivering ``sets`` for ``target`` will write.
+
+    previous: the manifest of the delivery before, to tell new, changed, unchanged and orphaned.
+    greens: directions already measured, by recipe_digest of the normal map; the rest is measured here.
+    Sets that cannot be delivered (a map that cannot be read) are named in ``problems`` and left out whole.
+    Raises DeliveryRefused when two files would have one name.
+    """
+    files: list[PlannedFile] = []
+    problems: list[str] = []
+    for one in sets:
+        try:
+            files += _plan_set(one, library, target, greens or {})
+        except (TexelError, OSError) as error:
+            problems.append(f"{one.name}: {error}")
+    _refuse_collisions(files)
+    known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
+    marked = tuple(replace(f, status=_status(f, known)) for f in files)
+    orphaned = tuple(sorted(set(known) - {f.path for f in files}))
+    return Plan(target, marked, orphaned, tuple(problems))
+
+
+def _status(planned: PlannedFile, known: Mapping[str, Any]) -> str:
+    before = known.get(planned.path)
+    if before is None:
+        return "new"
+    return "unchanged" if before["plan"] == planned.digest() else "changed"
+
+
+def _refuse_collisions(files: list[PlannedFile]) -> None:
+    seen: dict[str, PlannedFile] = {}
+    for planned in files:
+        other = seen.setdefault(planned.path.lower(), planned)
+        if other is not planned:
+            raise DeliveryRefused(
+                f"{planned.set} and {other.set} would both write {planned.path}; rename one of the sets"
+            )
+
+
+def _plan_set(
+    one: TextureSet, library: Library, target: Target, greens: Mapping[str, tuple[Green, str]]
+) -> list[PlannedFile]:
+    maps = one.in_use()
+    name = apply_case(safe_name(one.name), target.case)
+    folder = safe_name(target.folder.replace("{set}", name)) + "/" if target.folder else ""
+    planned = []
+    for output in target.outputs:
+        available = set(maps) | {_OPPOSITE_OF[r] for r in maps if r in _OPPOSITE_OF}
+        if not available & set(output.needs):
+            continue
+        stem = target.pattern.replace("{set}", name).replace("{output}", output.output)
+        path = f"{folder}{stem}.{output.container}"
+        planned.append(_plan_output(one.name, path, output, maps, library, target.green, greens, "map"))
+    if target.material == "gltf" and planned:
+        planned += _plan_gltf(one.name, folder, name, planned, maps, library, greens)
+    return planned
+
+
+def _source_of(role: Role, maps: Mapping[Role, MapRef]) -> tuple[MapRef, bool] | None:
+    """The map that serves a role, and whether it must be inverted: roughness = 1 - glossiness."""
+    if role in maps:
+        return maps[role], False
+    opposite = _OPPOSITE_OF.get(role)
+    return (maps[opposite], True) if opposite in maps else None
+
+
+def _plan_output(
+    set_name: str,
+    path: str,
+    output: Output,
+    maps: Mapping[Role, MapRef],
+    library: Library,
+    green: Green,
+    greens: Mapping[str, tuple[Green, str]],
+    kind: str,
+) -> PlannedFile:
+    sources: dict[Role, PlannedSource] = {}
+    green_from = None
+    for role in output.layout.roles:
+        found = _source_of(role, maps)
+        if found is None:
+            continue
+        ref, inverted = found
+        added: list[dict[str, Any]] = [{"step": "invert"}] if inverted else []
+        file_digest = library.digest(ref.file)
+        if role is Role.NORMAL:
+            steps, green_from = _normal_steps(library, ref, file_digest, green, greens)
+            added += steps
+        sources[role] = PlannedSource(role, ref, file_digest, tuple(added))
+    layout = _without_absent_alpha(output.layout, sources)
+    width, height, sources = _one_size(sources, library)
+    for role, source in sources.items():
+        _check_channels(library, source.ref, layout, role)
+    return PlannedFile(
+        path, set_name, kind, output.output, layout, tuple(sources.values()), output.colour_space,
+        output.container, output.bits, green if green_from else None, green_from, width, height,
+    )  # fmt: skip
+
+
+def _normal_steps(library, ref, file_digest, green, greens):
+    key = recipe_digest(file_digest, ref.channel, ref.recipe)
+    found, how = greens.get(key) or measured_green(library, ref)
+    steps = []
+    if len(library.probe(ref.file).channels.removesuffix("a")) == 2 and not ref.recipe:
+        steps.append({"step": RebuildZ.step})
+    if found is not Green.UNKNOWN and found is not green:
+        steps.append({"step": FlipGreen.step})
+    return steps, how if found is not Green.UNKNOWN else "assumed"
+
+
+def _without_absent_alpha(layout: Layout, sources: Mapping[Role, PlannedSource]) -> Layout:
+    channels = {letter: s for letter, s in layout.channels.items() if s.missing is not None or s.role in sources}
+    return Layout(layout.name, channels, layout.title)
+
+
+def _size_after(library: Library, ref: MapRef) -> tuple[int, int]:
+    probe = library.probe(ref.file)
+    size = (probe.width, probe.height)
+    for step in ref.recipe:
+        if step.get("step") == Resize.step:
+            size = (step["width"], step["height"])
+    return size
+
+
+def _one_size(sources: dict[Role, PlannedSource], library: Library):
+    """The largest size among the sources; the others get a resize step."""
+    sizes = {role: _size_after(library, s.ref) for role, s in sources.items()}
+    width, height = max(sizes.values(), key=lambda s: s[0] * s[1])
+    resized = {}
+    for role, source in sources.items():
+        if sizes[role] != (width, height):
+            step = {"step": Resize.step, "width": width, "height": height}
+            source = replace(source, added=(*source.added, step))
+        resized[role] = source
+    return width, height, resized
+
+
+def _check_channels(library: Library, ref: MapRef, layout: Layout, role: Role) -> None:
+    letters = library.probe(ref.file).channels
+    if ref.channel is not None and ref.channel not in letters and not (letters[0] == "y" and ref.channel in "rgb"):
+        raise UnreadableImage(ref.file, f"it has the channels {letters.upper()}, there is no {ref.channel.upper()}")
+    wanted = {s.channel for s in layout.channels.values() if s.role is role}
+    if role is Role.NORMAL and (ref.channel is not None or letters[0] == "y") and wanted - {"r"}:
+        raise UnreadableImage(ref.file, "a grey picture cannot serve as a normal map; give it another role")
+
+
+def _fits_gltf(planned: PlannedFile, slot: str) -> bool:
+    """Whether a delivered file can be used by glTF 2.0 as it is: PNG, channels in glTF's places, normals Y+."""
+    if planned.container != "png" or planned.layout is None:
+        return False
+    channels = planned.layout.channels
+    if slot == "pack":
+        wanted = {letter: source.role for letter, source in _GLTF_PACK.items()}
+        return planned.colour_space is Transfer.LINEAR and all(
+            letter in channels and channels[letter].role is role and not channels[letter].invert
+            for letter, role in wanted.items()
+        )
+    role = Role(slot)
+    same = all(
+        letter in channels and channels[letter] == Source(role, letter, False, channels[letter].missing)
+        for letter in "rgb"
+    )
+    space = Transfer.LINEAR if role is Role.NORMAL else Transfer.SRGB
+    return same and planned.colour_space is space and (role is not Role.NORMAL or planned.green is Green.UP)
+
+
+def _gltf_output(slot: str) -> Output:
+    if slot == "pack":
+        layout = Layout("gltf_pack", dict(_GLTF_PACK))
+        return Output("orm", layout, Transfer.LINEAR, "png", 8, layout.roles)
+    role = Role(slot)
+    channels = {letter: Source(role, letter, missing=0.5) for letter in "rgb"}
+    if role is Role.BASE_COLOR:
+        channels["a"] = Source(Role.OPACITY, missing=None)
+    space = Transfer.LINEAR if role is Role.NORMAL else Transfer.SRGB
+    return Output(role.value, Layout(f"gltf_{slot}", channels), space, "png", 8, (role,))
+
+
+def _plan_gltf(set_name, folder, name, planned, maps, library, greens) -> list[PlannedFile]:
+    """The material file, and copies in glTF's own conventions of maps that the target wants otherwise."""
+    uses, extra = [], []
+    has_pack = any(_source_of(role, maps) for role in (Role.OCCLUSION, Role.ROUGHNESS, Role.METALLIC))
+    present = {Role.BASE_COLOR.value, Role.NORMAL.value, Role.EMISSIVE.value} & {r.value for r in maps}
+    for slot in sorted(present | ({"pack"} if has_pack else set())):
+        fitting = next((f for f in planned if _fits_gltf(f, slot)), None)
+        if fitting is None:
+            output = _gltf_output(slot)
+            path = f"{folder}gltf/{name}_{output.output}.png"
+            fitting = _plan_output(set_name, path, output, maps, library, Green.UP, greens, "gltf")
+            extra.append(fitting)
+        uses.append((slot, fitting.path))
+    return [*extra, PlannedFile(f"{folder}{name}.gltf", set_name, "material", container="gltf", uses=tuple(uses))]

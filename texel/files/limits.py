@@ -1,0 +1,33 @@
+"""What is refused before it is decoded."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from texel.errors import TooLarge, UnreadableImage
+
+__all__ = ["DEFAULT_LIMITS", "Limits"]
+
+
+@dataclass(frozen=True)
+class Limits:
+    """max_side: texels a side; max_decoded: bytes that the decoded picture may take."""
+
+    max_side: int = 16384
+    max_decoded: int = 512 * 1024 * 1024
+
+    def check(self, name: str, width: int, height: int, channels: int, bits: int) -> None:
+        """Raise TooLarge, or UnreadableImage for an empty picture; sizes in texels, bits a channel."""
+        if width < 1 or height < 1:
+            raise UnreadableImage(name, f"the header says {width} x {height} texels; there is nothing to read")
+        if max(width, height) > self.max_side:
+            raise TooLarge(name, f"{width} x {height} texels; at most {self.max_side} a side are read")
+        decoded = width * height * channels * bits // 8
+        if decoded > self.max_decoded:
+            mib = 1024 * 1024
+            raise TooLarge(
+                name, f"decoded it would take {decoded // mib} MiB; at most {self.max_decoded // mib} MiB are read"
+            )
+
+
+DEFAULT_LIMITS = Limits()

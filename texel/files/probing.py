@@ -1,0 +1,151 @@
+"""Size, depth, channels and colour tags from the header, without decoding."""
+
+from __future__ import annotations
+
+import struct
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import OpenImageIO as oiio
+
+from texel.errors import UnreadableImage
+from texel.files import png
+from texel.image import ColourTags
+
+__all__ = ["READABLE", "Probe", "container_of", "open_with_oiio", "probe"]
+
+READABLE = {
+    ".png": "png",
+    ".tga": "tga",
+    ".jpg": "jpeg",
+    ".jpeg": "jpeg",
+    ".tif": "tiff",
+    ".tiff": "tiff",
+    ".exr": "exr",
+}
+_MAGIC = (
+    (png.SIGNATURE, "png"),
+    (b"\xff\xd8\xff", "jpeg"),
+    (b"II*\0", "tiff"),
+    (b"MM\0*", "tiff"),
+    (b"II+\0", "tiff"),
+    (b"\x76\x2f\x31\x01", "exr"),
+)
+_HEAD_BYTES = 64 * 1024
+_LETTERS = {1: "y", 2: "ya", 3: "rgb", 4: "rgba"}
+
+
+@dataclass(frozen=True)
+class Probe:
+    """What a header says. bits: 8, 16 or 32 a channel; channels: letters as in Texels; bytes: the file's size."""
+
+    container: str
+    width: int
+    height: int
+    channels: str
+    bits: int
+    bytes: int
+    tags: ColourTags = field(default_factory=ColourTags)
+    lossy: bool = False
+
+
+def container_of(path: Path) -> str:
+    """The container by its first bytes; a TGA, which has none of its own, by its name.
+
+    Raises UnreadableImage for anything else, an empty file included.
+    """
+    with path.open("rb") as stream:
+        head = stream.read(16)
+    if not head:
+        raise UnreadableImage(path.name, "the file is empty (0 bytes)")
+    for magic, container in _MAGIC:
+        if head.startswith(magic):
+            return container
+    if path.suffix.lower() == ".tga":
+        return "tga"
+    raise UnreadableImage(path.name, "not a picture that can be read (PNG, TGA, JPEG, TIFF or OpenEXR)")
+
+
+def open_with_oiio(path: Path) -> oiio.ImageInput:
+    """An open OpenImageIO input with unassociated alpha (or data in alpha would spoil the colours)."""
+    config = oiio.ImageSpec()
+    config.attribute("oiio:UnassociatedAlpha", 1)
+    opened = oiio.ImageInput.open(str(path), config)
+    if opened is None:
+        raise UnreadableImage(path.name, _one_line(oiio.geterror()))
+    return opened
+
+
+def _one_line(text: str) -> str:
+    return " ".join(text.split())[:200] or "the file cannot be read"
+
+
+def _check_tga(path: Path) -> None:
+    """A TGA has no magic number: refuse text and the like by the fields of its header (TGA 2.0, field 2 to 5)."""
+    with path.open("rb") as stream:
+        head = stream.read(18)
+    if len(head) < 18:
+        raise UnreadableImage(path.name, "too short for a TGA header")
+    _, map_type, kind = struct.unpack_from("<BBB", head)
+    if map_type > 1 or kind not in (1, 2, 3, 9, 10, 11) or head[16] not in (8, 15, 16, 24, 32):
+        raise UnreadableImage(path.name, "not a TGA picture: its header makes no sense")
+
+
+def _letters(spec: Any, container: str, name: str) -> str:
+    names = [n.split(".")[-1].lower() for n in spec.channelnames]
+    if spec.nchannels == 2 and container != "tga" and names == ["r", "g"]:
+        return "rg"
+    if spec.nchannels not in _LETTERS:
+        raise UnreadableImage(name, f"{spec.nchannels} channels ({', '.join(spec.channelnames)[:80]}); 1 to 4 are read")
+    return _LETTERS[spec.nchannels]
+
+
+def _bits(spec: Any, name: str) -> int:
+    kinds = {"uint8": 8, "uint16": 16, "half": 32, "float": 32}
+    kind = str(spec.format)
+    if kind not in kinds:
+        raise UnreadableImage(name, f"pixels of type {kind}; 8-bit, 16-bit, half and float are read")
+    return kinds[kind]
+
+
+def _icc_name(spec: Any) -> str | None:
+    """The profile's description, which OpenImageIO takes out of its desc tag."""
+    if spec.getattribute("ICCProfile") is None:
+        return None
+    return str(spec.getattribute("ICCProfile:profile_description") or "unnamed profile")
+
+
+def describe(path: Path, container: str, size: int) -> Probe:
+    """The probe of a file that OpenImageIO reads (all containers but PNG)."""
+    if container == "tga":
+        _check_tga(path)
+    opened = open_with_oiio(path)
+    try:
+        spec = opened.spec()
+        return Probe(
+            container,
+            spec.width,
+            spec.height,
+            _letters(spec, container, path.name),
+            _bits(spec, path.name),
+            size,
+            ColourTags(icc=_icc_name(spec)),
+            container == "jpeg",
+        )
+    finally:
+        opened.close()
+
+
+def probe(path: Path) -> Probe:
+    """Read a header. Nothing is decoded and no limit is checked.
+
+    Raises UnreadableImage when the file is no picture, and OSError when it cannot be opened.
+    """
+    container = container_of(path)
+    size = path.stat().st_size
+    if container == "png":
+        with path.open("rb") as stream:
+            head = png.read_head(stream.read(_HEAD_BYTES), path.name, whole=False)
+        return Probe("png", head.width, head.height, head.channels, head.bits, size, head.tags)
+    return describe(path, container, size)

@@ -1,0 +1,101 @@
+"""Decode a file into Texels, or say exactly why not."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import imagecodecs
+import numpy as np
+
+from texel.errors import ChangedWhileRead, UnreadableImage
+from texel.files import png
+from texel.files.limits import DEFAULT_LIMITS, Limits
+from texel.files.probing import Probe, container_of, describe, open_with_oiio
+from texel.image import Pixels, Texels
+from texel.roles import Transfer
+
+__all__ = ["read"]
+
+_JPEG_END = b"\xff\xd9"
+
+
+@contextmanager
+def _unchanged(path: Path) -> Iterator[os.stat_result]:
+    before = path.stat()
+    try:
+        yield before
+    except UnreadableImage:
+        if _moved(before, path):
+            raise ChangedWhileRead(path.name) from None
+        raise
+    if _moved(before, path):
+        raise ChangedWhileRead(path.name)
+
+
+def _moved(before: os.stat_result, path: Path) -> bool:
+    now = path.stat()
+    return (now.st_size, now.st_mtime_ns) != (before.st_size, before.st_mtime_ns)
+
+
+def read(path: Path, limits: Limits = DEFAULT_LIMITS) -> Texels:
+    """The picture in a file, with the file's own colour tags, at its own depth.
+
+    Integers keep their stored numbers; half floats become float32. Alpha stays as it is stored, never multiplied in.
+    Raises UnreadableImage (not a picture, cut off, broken), TooLarge (before decoding), ChangedWhileRead, OSError.
+    """
+    path = Path(path)
+    with _unchanged(path) as status:
+        container = container_of(path)
+        if container == "png":
+            return _read_png(path, limits)
+        found = describe(path, container, status.st_size)
+        limits.check(path.name, found.width, found.height, len(found.channels), found.bits)
+        pixels = _decode(path, found)
+    return _texels(pixels, found.channels, path.name, found)
+
+
+def _texels(pixels: Pixels, channels: str, name: str, found: Probe) -> Texels:
+    transfer = Transfer.LINEAR if pixels.dtype == np.float32 else Transfer.SRGB
+    return Texels(pixels, channels, transfer, tags=found.tags, name=name)
+
+
+def _read_png(path: Path, limits: Limits) -> Texels:
+    with path.open("rb") as stream:
+        head = png.read_head(stream.read(64 * 1024), path.name, whole=False)
+    limits.check(path.name, head.width, head.height, len(head.channels), head.bits)
+    data = path.read_bytes()
+    head = png.read_head(data, path.name)
+    try:
+        pixels = np.asarray(imagecodecs.png_decode(data))
+    except Exception as error:  # the codec raises its own types, and ValueError for some broken streams
+        raise UnreadableImage(path.name, f"the PNG is damaged ({error})") from error
+    pixels = pixels.reshape(pixels.shape[0], pixels.shape[1], -1)
+    channels = {1: "y", 2: "ya", 3: "rgb", 4: "rgba"}[pixels.shape[2]]
+    transfer = Transfer.LINEAR if head.tags.says == "linear" else Transfer.SRGB
+    return Texels(pixels, channels, transfer, tags=head.tags, name=path.name)
+
+
+def _decode(path: Path, found: Probe) -> Pixels:
+    if found.container == "jpeg":
+        _check_jpeg_end(path)
+    opened = open_with_oiio(path)
+    try:
+        kind = {8: "uint8", 16: "uint16", 32: "float"}[found.bits]
+        pixels = opened.read_image(kind)
+        if pixels is None:
+            reason = " ".join(opened.geterror().split())[:200] or "no reason given"
+            raise UnreadableImage(path.name, f"cut off or damaged ({reason})")
+    finally:
+        opened.close()
+    return np.ascontiguousarray(pixels.reshape(found.height, found.width, -1))
+
+
+def _check_jpeg_end(path: Path) -> None:
+    """Decoders fill a cut-off JPEG with grey and say nothing, so its end marker is looked for here."""
+    with path.open("rb") as stream:
+        stream.seek(max(0, path.stat().st_size - 64 * 1024))
+        if _JPEG_END not in stream.read():
+            raise UnreadableImage(path.name, "the JPEG is cut off before its end marker")

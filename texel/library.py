@@ -1,0 +1,105 @@
+"""The files of one intake, read once each, and the maps that sets make of them."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping
+from pathlib import Path, PurePosixPath
+
+import numpy as np
+
+from texel import digest
+from texel.errors import UnreadableImage
+from texel.files import DEFAULT_LIMITS, Limits, Probe, probe, read
+from texel.image import Texels
+from texel.naming.tokens import parse_name
+from texel.recipes import apply_recipe, green_after
+from texel.roles import Green
+from texel.sets import MapRef
+
+__all__ = ["Library", "claimed_green", "list_files"]
+
+_IGNORED = {"thumbs.db", "desktop.ini", ".ds_store"}
+_CACHE_BYTES = 768 * 1024 * 1024
+
+
+def list_files(root: Path) -> dict[str, Path]:
+    """Every file below ``root`` by its relative path with "/", hidden ones left out, in a stable order.
+
+    Symbolic links are not followed, so that nothing outside the folder is read.
+    """
+    found = {}
+    for path in sorted(root.rglob("*")):
+        relative = path.relative_to(root)
+        hidden = any(part.startswith(".") or part == "__MACOSX" for part in relative.parts)
+        if hidden or path.is_symlink() or not path.is_file() or path.name.lower() in _IGNORED:
+            continue
+        found[relative.as_posix()] = path
+    return found
+
+
+def claimed_green(ref: MapRef) -> Green | None:
+    """The direction that a map's file name claims, after its recipe."""
+    return green_after(parse_name(PurePosixPath(ref.file).stem).green, ref.recipe)
+
+
+class Library:
+    """Files by name, decoded when first asked for; the least recently used are forgotten beyond 768 MiB."""
+
+    def __init__(self, paths: Mapping[str, Path], limits: Limits = DEFAULT_LIMITS, digests: Mapping[str, str] = {}):
+        self._paths = dict(paths)
+        self._limits = limits
+        self._digests = dict(digests)
+        self._decoded: OrderedDict[str, Texels] = OrderedDict()
+
+    @classmethod
+    def of_folder(cls, root: Path, limits: Limits = DEFAULT_LIMITS) -> Library:
+        return cls(list_files(root), limits)
+
+    def __contains__(self, file: str) -> bool:
+        return file in self._paths
+
+    @property
+    def files(self) -> tuple[str, ...]:
+        return tuple(self._paths)
+
+    def path(self, file: str) -> Path:
+        """Raises UnreadableImage when there is no such file."""
+        try:
+            return self._paths[file]
+        except KeyError:
+            raise UnreadableImage(file, "there is no such file here") from None
+
+    def digest(self, file: str) -> str:
+        if file not in self._digests:
+            self._digests[file] = digest.of_file(self.path(file))
+        return self._digests[file]
+
+    def probe(self, file: str) -> Probe:
+        """The file's header, within the limits. Raises UnreadableImage, TooLarge."""
+        found = probe(self.path(file))
+        self._limits.check(file, found.width, found.height, len(found.channels), found.bits)
+        return found
+
+    def texels(self, file: str) -> Texels:
+        """The decoded file. Raises UnreadableImage, TooLarge, ChangedWhileRead."""
+        if file in self._decoded:
+            self._decoded.move_to_end(file)
+            return self._decoded[file]
+        found = read(self.path(file), self._limits)
+        self._decoded[file] = found
+        while sum(t.pixels.nbytes for t in self._decoded.values()) > _CACHE_BYTES and len(self._decoded) > 1:
+            self._decoded.popitem(last=False)
+        return found
+
+    def source(self, ref: MapRef) -> Texels:
+        """A map as its file holds it: the channel taken out, read in its role, no step applied."""
+        whole = self.texels(ref.file)
+        if ref.channel is not None:
+            plane = np.ascontiguousarray(whole.channel(ref.channel)[:, :, None])
+            whole = whole.with_pixels(plane, "y")
+        return whole.as_role(ref.role, parse_name(PurePosixPath(ref.file).stem).green)
+
+    def map(self, ref: MapRef) -> Texels:
+        """A map with its recipe applied."""
+        return apply_recipe(self.source(ref), ref.recipe)

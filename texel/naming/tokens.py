@@ -1,0 +1,285 @@
+"""The words of file names and what they say. Every word list of the house stands here, once.
+
+The suffixes are common practice in the trade (no published source): each house has its own, these are shared by many.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from texel.roles import Green, Role
+
+__all__ = ["NameParts", "RoleWord", "parse_name", "spell_channels", "split_words"]
+
+
+class RoleWord(NamedTuple):
+    """What a word says about the role. sure: 0 to 1, how seldom the word means something else."""
+
+    role: Role
+    sure: float
+
+
+_SURE, _LIKELY, _MAYBE = 0.97, 0.9, 0.7
+
+_WORDS: dict[Role, dict[float, str]] = {
+    Role.BASE_COLOR: {
+        _SURE: "basecolor basecolour albedo basecol diffuse diff",
+        _LIKELY: "bc col color colour alb dif",
+        _MAYBE: "c d a base",
+    },
+    Role.NORMAL: {_SURE: "normal normals nrm nor normalmap norm nmap", _LIKELY: "n nml", _MAYBE: "nm"},
+    Role.ROUGHNESS: {_SURE: "roughness rough rgh", _LIKELY: "rou", _MAYBE: "r"},
+    Role.METALLIC: {_SURE: "metallic metalness metal", _LIKELY: "met mtl mt metall", _MAYBE: "m"},
+    Role.OCCLUSION: {
+        _SURE: "ao occlusion ambientocclusion occ",
+        _LIKELY: "ambient ambientocc",
+        _MAYBE: "o",
+    },
+    Role.HEIGHT: {_SURE: "height displacement disp displace heightmap", _LIKELY: "hgt dsp hm bump", _MAYBE: "h"},
+    Role.EMISSIVE: {_SURE: "emissive emission emit", _LIKELY: "emis em glow", _MAYBE: "e"},
+    Role.OPACITY: {_SURE: "opacity transparency cutout", _LIKELY: "opac alpha opa mask"},
+    Role.GLOSSINESS: {_SURE: "gloss glossiness smoothness", _LIKELY: "gls smooth glo", _MAYBE: "g"},
+    Role.SPECULAR: {_SURE: "specular", _LIKELY: "spec spc", _MAYBE: "s"},
+}
+ROLE_WORDS: dict[str, RoleWord] = {
+    word: RoleWord(role, sure)
+    for role, by_sureness in _WORDS.items()
+    for sure, words in by_sureness.items()
+    for word in words.split()
+}
+
+_GREEN_WORDS = {
+    **dict.fromkeys(["gl", "ogl", "opengl", "yup", "yplus", "y+", "ypos"], Green.UP),
+    **dict.fromkeys(["dx", "directx", "ydown", "yminus", "y-", "yneg"], Green.DOWN),
+}
+# A direction glued to a normal word: nor_gl, normalgl, nrmdx.
+_GLUED_GREEN = {"gl": Green.UP, "ogl": Green.UP, "dx": Green.DOWN, "opengl": Green.UP, "directx": Green.DOWN}
+
+_PREVIEW_WORDS = {"preview", "thumb", "thumbnail", "render", "sphere", "contact", "contactsheet"}
+_IGNORED_WORDS = set("tex texture map srgb linear lin raw final export exported copy 8bit 16bit 32bit".split())
+
+# Letters of packed suffixes. Two letters before one: "ao" is occlusion, not occlusion twice.
+_LETTERS = {
+    "ao": Role.OCCLUSION,
+    "a": Role.OCCLUSION,
+    "o": Role.OCCLUSION,
+    "r": Role.ROUGHNESS,
+    "m": Role.METALLIC,
+    "d": Role.HEIGHT,
+    "h": Role.HEIGHT,
+    "g": Role.GLOSSINESS,
+    "s": Role.GLOSSINESS,
+    "e": Role.EMISSIVE,
+}
+# Long-hand of the glTF 2.0 texture: G roughness, B metallic; its R is unused, or holds occlusion.
+_LONG_PACKS = {
+    "metallicroughness": {"g": Role.ROUGHNESS, "b": Role.METALLIC},
+    "metalroughness": {"g": Role.ROUGHNESS, "b": Role.METALLIC},
+    "metalrough": {"g": Role.ROUGHNESS, "b": Role.METALLIC},
+    "occlusionroughnessmetallic": {"r": Role.OCCLUSION, "g": Role.ROUGHNESS, "b": Role.METALLIC},
+    "aoroughmetal": {"r": Role.OCCLUSION, "g": Role.ROUGHNESS, "b": Role.METALLIC},
+    "occlusionroughmetal": {"r": Role.OCCLUSION, "g": Role.ROUGHNESS, "b": Role.METALLIC},
+}
+
+# Packed suffixes that are English words too, and could be what the file shows.
+_ALSO_ENGLISH = set("arm ram mar gem rad sad hare dare game same ogre dome rode horde shade".split())
+
+_RESOLUTION = re.compile(r"^(?:(\d{1,2})k|(\d{3,5})(?:x(\d{3,5}))?(?:px)?)$")
+_VERSION = re.compile(r"^(?:v|ver|rev)\d{1,4}$")
+_SIDES = {16 << n for n in range(11)} | {1000, 2000, 3000, 4000, 8000}
+
+
+def spell_channels(word: str) -> tuple[Role, ...] | None:
+    """The roles that the letters of a packed suffix name, red first; None when the word spells no pack.
+
+    A pack names three or four different roles, either roughness or glossiness among them.
+
+    >>> [role.value for role in spell_channels("ard")]
+    ['occlusion', 'roughness', 'height']
+    >>> spell_channels("hull") is None
+    True
+    """
+    roles: list[Role] = []
+    at = 0
+    while at < len(word):
+        letters = word[at : at + 2] if word[at : at + 2] in _LETTERS else word[at]
+        role = _LETTERS.get(letters)
+        if role is None or role in roles or len(roles) == 4:
+            return None
+        roles.append(role)
+        at += len(letters)
+    one_of_both = len({Role.ROUGHNESS, Role.GLOSSINESS} & set(roles)) == 1
+    return tuple(roles) if len(roles) >= 3 and one_of_both else None
+
+
+def split_words(stem: str) -> list[str]:
+    """A file's stem in words: at separators, and where capitals or numbers begin.
+
+    >>> split_words("hull_BaseColor-2K")
+    ['hull', 'Base', 'Color', '2K']
+    >>> split_words("potORM")
+    ['pot', 'ORM']
+    """
+    words: list[str] = []
+    for piece in re.split(r"[\s_\-.,()\[\]]+", stem):
+        if _RESOLUTION.match(piece.lower()) or _VERSION.match(piece.lower()):
+            words.append(piece)
+            continue
+        spaced = re.sub(r"(?<=[a-z0-9])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z])", " ", piece)
+        words += spaced.split()
+    return words
+
+
+@dataclass(frozen=True)
+class NameParts:
+    """What a file's name says.
+
+    stem: what is left when every known word is taken off, in lower-case words; "" when the name is nothing but a role.
+    text: the same as it is written in the name.
+    role: with word (as written) and sure; pack: channel letter to role for a packed file; at most one of the two.
+    size: longest side that a resolution word names, texels. green: direction that the name claims.
+    preview: a word says that this is a picture of the material, not a map of it.
+    """
+
+    stem: str
+    word: str = ""
+    role: Role | None = None
+    pack: tuple[tuple[str, Role], ...] = ()
+    sure: float = 0.0
+    size: int | None = None
+    green: Green | None = None
+    preview: bool = False
+    text: str = ""
+
+    @property
+    def claims_role(self) -> bool:
+        return self.role is not None or bool(self.pack)
+
+
+def _size_of(word: str) -> int | None:
+    match = _RESOLUTION.match(word.lower())
+    if match is None:
+        return None
+    if match[1]:
+        return int(match[1]) * 1024
+    side = max(int(match[2]), int(match[3] or 0))
+    return side if match[3] or side in _SIDES else None
+
+
+def _join(words: list[str]) -> str:
+    return "".join(words).lower()
+
+
+class _Found(NamedTuple):
+    used: int
+    role: Role | None
+    pack: tuple[tuple[str, Role], ...]
+    sure: float
+    green: Green | None
+
+
+def _role_at_end(words: list[str], name: str) -> _Found | None:
+    """The role that the last one to three words name together, longest first."""
+    for used in (3, 2, 1):
+        if used > len(words):
+            continue
+        word = _join(words[-used:])
+        # Two words make a pack only when written as one: red_metal_roughness is the roughness of a red metal.
+        if word in _LONG_PACKS and (used != 2 or "".join(words[-used:]) in name):
+            return _Found(used, None, tuple(_LONG_PACKS[word].items()), _LIKELY, None)
+        if word in ROLE_WORDS:
+            return _Found(used, *_plain(word), None)
+        for glued, green in _GLUED_GREEN.items():
+            base = word.removesuffix(glued)
+            if base != word and base in ROLE_WORDS and ROLE_WORDS[base].role is Role.NORMAL:
+                return _Found(used, *_plain(base), green)
+        roles = spell_channels(word) if used == 1 else None
+        if roles is not None:
+            sure = _MAYBE if word in _ALSO_ENGLISH else _LIKELY
+            return _Found(used, None, tuple(zip("rgba", roles, strict=False)), sure, None)
+    return None
+
+
+def _plain(word: str) -> tuple[Role, tuple[tuple[str, Role], ...], float]:
+    found = ROLE_WORDS[word]
+    return found.role, (), found.sure
+
+
+def _strip_qualifiers(words: list[str]) -> tuple[list[str], int | None, Green | None, bool]:
+    """Resolution, version, direction and empty words off the end of a name."""
+    size = green = None
+    preview = False
+    while words:
+        last = words[-1].lower()
+        if (found := _size_of(last)) is not None:
+            size = size or found
+        elif last in _GREEN_WORDS:
+            green = green or _GREEN_WORDS[last]
+        elif last in _PREVIEW_WORDS:
+            preview = True
+        elif not (_VERSION.match(last) or last in _IGNORED_WORDS):
+            break
+        words = words[:-1]
+    return words, size, green, preview
+
+
+def parse_name(file_stem: str) -> NameParts:
+    """What a file name without its suffix says. Never raises: a name that says nothing is all stem.
+
+    >>> p = parse_name("mooring_rope_nor_gl_2k"); p.stem, p.role.value, p.green.value, p.size
+    ('mooring rope', 'normal', 'up', 2048)
+    >>> p = parse_name("HullPlateBaseColor"); p.stem, p.role.value
+    ('hull plate', 'base_color')
+    >>> p = parse_name("slate-pier-mrao"); p.stem, [f"{c}={r.value}" for c, r in p.pack]
+    ('slate pier', ['r=metallic', 'g=roughness', 'b=occlusion'])
+    """
+    marked = file_stem.replace("Y+", "Yplus").replace("y+", "yplus").replace("Y-", "Yminus_")
+    words = split_words(marked)
+    rest, size, green, preview = _strip_qualifiers(words)
+    found, first = _role_at_end(rest, marked), 0
+    if found is not None:
+        body = rest[: -found.used]
+        word = "".join(rest[-found.used :])
+    elif (found := _role_at_start(rest)) is not None:
+        first = found.used
+        body = rest[first:]
+        word = "".join(rest[:first])
+    else:
+        body, word = rest, ""
+    body, size_before, green_before, preview_before = _strip_qualifiers(body)
+    return NameParts(
+        stem=" ".join(w.lower() for w in body if w.lower() not in _IGNORED_WORDS),
+        word=word,
+        role=found.role if found else None,
+        pack=found.pack if found else (),
+        sure=found.sure if found else 0.0,
+        size=size or size_before,
+        green=(found.green if found else None) or green or green_before,
+        preview=preview or preview_before,
+        text=_as_written(marked, words, first, len(body)),
+    )
+
+
+def _as_written(name: str, words: list[str], first: int, count: int) -> str:
+    """The stretch of ``name`` that holds ``count`` words from word ``first`` on."""
+    at = 0
+    start = end = 0
+    for index, word in enumerate(words[: first + count]):
+        found = name.index(word, at)
+        start = found if index == first else start
+        at = end = found + len(word)
+    return name[start:end] if count else ""
+
+
+def _role_at_start(words: list[str]) -> _Found | None:
+    """A role named first ("basecolor_hull"); only words that hardly ever mean something else count there."""
+    for used in (2, 1):
+        if used >= len(words):
+            continue
+        word = _join(words[:used])
+        if word in ROLE_WORDS and ROLE_WORDS[word].sure >= _SURE:
+            role, pack, sure = _plain(word)
+            return _Found(used, role, pack, sure - 0.1, None)
+    return None

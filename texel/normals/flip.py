@@ -1,0 +1,33 @@
+"""Flip green: Y+ becomes Y- and back."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from texel.errors import MismatchedMaps
+from texel.image import Texels, full_scale
+from texel.roles import Green
+
+__all__ = ["flip_green"]
+
+_OPPOSITE = {Green.UP: Green.DOWN, Green.DOWN: Green.UP}
+
+
+def flip_green(texels: Texels) -> Texels:
+    """Green inverted; every other channel untouched.
+
+    Integers: full scale minus value, so that flipping twice gives the same bytes. Floats: 1 - value, or -value in a map
+    that holds negative numbers. The stored direction, where known, changes with it.
+    Raises MismatchedMaps for a grey picture.
+    """
+    if "g" not in texels.channels:
+        raise MismatchedMaps(f"{texels.name} is a grey picture; it has no green channel to flip")
+    at = texels.channels.index("g")
+    pixels = texels.pixels.copy()
+    if pixels.dtype == np.float32 and bool(pixels.min() < -1e-3):
+        pixels[:, :, at] *= -1
+    else:
+        top = np.asarray(full_scale(pixels.dtype), pixels.dtype)
+        np.subtract(top, pixels[:, :, at], out=pixels[:, :, at])
+    flipped = texels.with_pixels(pixels)
+    return flipped.as_role(texels.role, _OPPOSITE.get(texels.green, texels.green)) if texels.role else flipped

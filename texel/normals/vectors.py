@@ -1,0 +1,76 @@
+"""Stored normals to vectors and back, their length, the third component from two."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from texel.errors import MismatchedMaps
+from texel.image import Pixels, Texels, full_scale, narrow, to_unit
+
+__all__ = ["decode", "encode", "lengths", "renormalise", "z_from_xy"]
+
+Vectors = NDArray[np.float32]
+_SHORTEST = np.float32(1e-6)
+
+
+def _is_signed(pixels: Pixels) -> bool:
+    """Float maps may hold -1 to 1 directly; stored maps never go below 0."""
+    return pixels.dtype == np.float32 and bool(pixels.min(initial=0.0) < -1e-3)
+
+
+def decode(texels: Texels) -> Vectors:
+    """Vectors of a normal map, shape (h, w, 3), components -1 to 1, not normalised.
+
+    Integers: 2 v / full scale - 1. Floats: the same, or as they are when any is negative.
+    A two-channel map gets z = sqrt(1 - x^2 - y^2). Raises MismatchedMaps for a grey map.
+    """
+    if texels.channels[0] == "y":
+        raise MismatchedMaps(f"{texels.name} is a grey picture; a normal map needs at least two channels")
+    stored = texels.pixels[:, :, : min(3, len(texels.channels))]
+    vectors = stored.astype(np.float32) if _is_signed(stored) else to_unit(stored) * np.float32(2) - np.float32(1)
+    if vectors.shape[2] == 2:
+        z = np.sqrt(np.maximum(0, 1 - (vectors**2).sum(axis=2, keepdims=True)))
+        vectors = np.concatenate([vectors, z], axis=2)
+    return vectors
+
+
+def encode(vectors: Vectors, like: Texels) -> Texels:
+    """Vectors as a map of the same depth, sign convention and alpha as ``like``."""
+    dtype = like.pixels.dtype
+    stored = vectors.astype(np.float32) if _is_signed(like.pixels) else narrow((vectors + 1) * np.float32(0.5), dtype)
+    channels = "rgb"
+    if like.has_alpha:
+        stored = np.concatenate([stored, like.channel("a")[:, :, None]], axis=2)
+        channels = "rgba"
+    return like.with_pixels(stored, channels)
+
+
+def lengths(vectors: Vectors) -> NDArray[np.float32]:
+    """Length of each vector, shape (h, w); 1 in a sound map."""
+    return np.sqrt(np.einsum("hwc,hwc->hw", vectors, vectors))
+
+
+def renormalise(texels: Texels) -> Texels:
+    """Every vector at unit length; where there is none (length 0) it points at the viewer."""
+    vectors = decode(texels)
+    length = lengths(vectors)[:, :, None]
+    unit = np.where(length > _SHORTEST, vectors / np.maximum(length, _SHORTEST), np.float32([0, 0, 1]))
+    return encode(unit.astype(np.float32), texels)
+
+
+def z_from_xy(texels: Texels) -> Texels:
+    """The third component from the first two, for maps whose blue is missing or plain.
+
+    z = sqrt(1 - x^2 - y^2); where x^2 + y^2 > 1 the two are scaled down to length 1 and z is 0.
+    """
+    xy = decode(texels)[:, :, :2]
+    squared = (xy**2).sum(axis=2, keepdims=True)
+    xy = np.where(squared > 1, xy / np.sqrt(np.maximum(squared, 1)), xy)
+    z = np.sqrt(np.maximum(0, 1 - squared))
+    return encode(np.concatenate([xy, z], axis=2).astype(np.float32), texels)
+
+
+def flat_value(dtype: np.dtype[np.generic]) -> int | float:
+    """The stored number of a zero component: 128, 32768 or 0.5."""
+    return 0.5 if dtype == np.float32 else int(full_scale(dtype) + 1) // 2
