@@ -18,10 +18,13 @@ def grid(n: int) -> tuple[Field, Field]:
 
 
 def noise(n: int, seed: int, rough: float = 1.6, low: float = 1.0, stretch: tuple[float, float] = (1, 1)) -> Field:
-    """Noise with a 1/f^rough spectrum from the frequency ``low`` up, in periods a tile; ``stretch`` lengthens x, y."""
+    """Noise with a 1/f^rough spectrum from ``low`` periods a tile up.
+
+    stretch: for x and y; below 1 makes features longer along that axis.
+    """
     rng = np.random.default_rng(seed)
-    fy = np.fft.fftfreq(n)[:, None] * n * stretch[1]
-    fx = np.fft.rfftfreq(n)[None, :] * n * stretch[0]
+    fy = np.fft.fftfreq(n)[:, None] * n / stretch[1]
+    fx = np.fft.rfftfreq(n)[None, :] * n / stretch[0]
     frequency = np.sqrt(fx**2 + fy**2)
     shape = np.where(frequency >= low, 1 / np.maximum(frequency, 1e-6) ** rough, 0)
     field = np.fft.irfft2(np.fft.rfft2(rng.standard_normal((n, n))) * shape, s=(n, n))

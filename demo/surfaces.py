@@ -97,7 +97,7 @@ def mooring_rope(n: int) -> Surface:
 
 def tidal_mud(n: int) -> Surface:
     """Wet rippled mud with worm casts and a film of water in the hollows."""
-    x, y = grid(n)
+    _, y = grid(n)
     broad, mid, fine = noise(n, 41, 2.2, 1), noise(n, 42, 1.6, 4), noise(n, 43, 0.9, 16)
     ripples = wave(y * 14 + 1.3 * broad + 0.35 * mid) ** 1.4
     first, _, value = cells(n, 9, 44)

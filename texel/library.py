@@ -46,10 +46,18 @@ def claimed_green(ref: MapRef) -> Green | None:
 class Library:
     """Files by name, decoded when first asked for; the least recently used are forgotten beyond 768 MiB."""
 
-    def __init__(self, paths: Mapping[str, Path], limits: Limits = DEFAULT_LIMITS, digests: Mapping[str, str] = {}):
-        self._paths = dict(paths)
+    def __init__(
+        self,
+        paths: Mapping[str, Path],
+        limits: Limits = DEFAULT_LIMITS,
+        digests: Mapping[str, str] | None = None,
+        probes: Mapping[str, Probe] | None = None,
+    ):
+        """paths: may fetch a file only when it is asked for. digests, probes: what is known of files already."""
+        self._paths = paths
         self._limits = limits
-        self._digests = dict(digests)
+        self._digests = dict(digests or {})
+        self._probes = dict(probes or {})
         self._decoded: OrderedDict[str, Texels] = OrderedDict()
 
     @classmethod
@@ -77,8 +85,11 @@ class Library:
 
     def probe(self, file: str) -> Probe:
         """The file's header, within the limits. Raises UnreadableImage, TooLarge."""
+        if file in self._probes:
+            return self._probes[file]
         found = probe(self.path(file))
         self._limits.check(file, found.width, found.height, len(found.channels), found.bits)
+        self._probes[file] = found
         return found
 
     def texels(self, file: str) -> Texels:

@@ -52,17 +52,14 @@ def check_sizes(view: SetView) -> list[Finding]:
     """
     found: list[Finding] = []
     sizes = {ref: _size(view, ref) for ref in view.maps.values()}
-    widest = max(sizes.values(), default=(0, 0))
+    largest = max(sizes.values(), default=(1, 1))
+    wanted = (_nearest_power(largest[0]), _nearest_power(largest[1]))
     for ref, (width, height) in sizes.items():
-        if (width, height) != widest:
-            message = f"{width} x {height}, while the set's largest map has {widest[0]} x {widest[1]}."
-            remedy = {"step": "resize", "width": widest[0], "height": widest[1]}
-            found.append(
-                view.found(
-                    "sizes_differ", Severity.WARNING, ref, message,
-                    measure=width, threshold=widest[0], remedy=remedy,
-                )
-            )  # fmt: skip
+        if (width, height) != largest:
+            message = f"{width} x {height}, while the set's largest map has {largest[0]} x {largest[1]}."
+            remedy = {"step": "resize", "width": wanted[0], "height": wanted[1]}
+            more = {"measure": width, "threshold": largest[0], "remedy": remedy}
+            found.append(view.found("sizes_differ", Severity.WARNING, ref, message, **more))
         found += _shape(view, ref, width, height)
     return found
 

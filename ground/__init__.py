@@ -1,0 +1,1 @@
+"""What the one command stands on: setting up, the database server, the processes. Standard library only."""

@@ -1,0 +1,190 @@
+"""The commands of ./ft."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from collections.abc import Callable, Sequence
+
+from ground import postgres, processes, setup
+from ground.places import CHECKOUT, VENV_PYTHON
+
+__all__ = ["main"]
+
+_WEB = CHECKOUT / "web"
+
+
+def _exec(command: Sequence[str], env: dict[str, str] | None = None, cwd=CHECKOUT) -> int:
+    try:
+        return subprocess.run(list(command), cwd=cwd, env=env).returncode
+    except KeyboardInterrupt:
+        return 130
+
+
+def _manage(database: str, *words: str) -> int:
+    return _exec([str(VENV_PYTHON), "manage.py", *words], processes.environment(database))
+
+
+def _ready() -> str:
+    """Everything set up, the database started and migrated; returns its address."""
+    setup.ensure_system()
+    setup.ensure_python()
+    setup.build_page()
+    return _database()
+
+
+def _database() -> str:
+    print("ft: starting the database ...", flush=True)
+    database = postgres.ensure_server()
+    if _manage(database, "migrate", "--no-input", "-v", "0") != 0:
+        raise setup.SetupFailed("migrating the database failed; the messages above say why")
+    return database
+
+
+def _start_all(database: str) -> str:
+    _stop_processes()
+    port = processes.choose_port()
+    env = processes.environment(database)
+    processes.start_background("worker", processes.worker_command(), env)
+    processes.start_background("server", processes.server_command(port), env, port=port)
+    return processes.wait_until_up(port)
+
+
+def demo(words: list[str]) -> int:
+    """Set up, make the demo data, start everything in the background, print address and sign-in."""
+    database = _ready()
+    address = _start_all(database)
+    code = _manage(database, "demo", "--address", address)
+    if code == 0:
+        print("     Stop it with ./ft stop.")
+    return code
+
+
+def serve(words: list[str]) -> int:
+    """Start server and workers in the foreground, without demo data; Ctrl-C stops them."""
+    database = _ready()
+    _stop_processes()
+    port = processes.choose_port()
+    env = processes.environment(database)
+    processes.start_background("worker", processes.worker_command(), env)
+    print(f"ft: serving at http://127.0.0.1:{port}; make an account with ./ft manage createsuperuser", flush=True)
+    try:
+        return _exec(processes.server_command(port), env)
+    finally:
+        processes.stop_background("worker")
+
+
+def worker(words: list[str]) -> int:
+    """Run workers in the foreground."""
+    return _exec(processes.worker_command(), processes.environment(_ready()))
+
+
+def _stop_processes() -> list[str]:
+    return [name for name in ("server", "worker") if processes.stop_background(name)]
+
+
+def stop(words: list[str]) -> int:
+    """Stop server, workers and database."""
+    stopped = _stop_processes() + (["database"] if postgres.stop_server() else [])
+    print(f"ft: stopped {', '.join(stopped)}" if stopped else "ft: nothing was running")
+    return 0
+
+
+def test(words: list[str]) -> int:
+    """Set everything up and run all tests; words go to pytest (then only pytest runs)."""
+    setup.ensure_system(browser=True)
+    setup.ensure_python(development=True)
+    setup.build_page()
+    pytest = _exec([str(VENV_PYTHON), "-m", "pytest", *words])
+    if words:
+        return pytest
+    page = _exec(["npm", "run", "--silent", "test"], cwd=_WEB)
+    return pytest or page
+
+
+def lint(words: list[str]) -> int:
+    """Formatters, linters, type checkers and import contracts of both languages."""
+    setup.ensure_python(development=True)
+    setup.ensure_node_packages()
+    python = [str(VENV_PYTHON), "-m"]
+    steps: list[tuple[list[str], object]] = [
+        ([*python, "ruff", "format", "--check", "-q", "."], CHECKOUT),
+        ([*python, "ruff", "check", "-q", "."], CHECKOUT),
+        ([*python, "mypy"], CHECKOUT),
+        ([str(VENV_PYTHON.parent / "lint-imports"), "--no-cache"], CHECKOUT),
+        (["npm", "run", "--silent", "lint"], _WEB),
+        (["npm", "run", "--silent", "check"], _WEB),
+    ]
+    return max(_exec(command, cwd=cwd) for command, cwd in steps)
+
+
+def format_code(words: list[str]) -> int:
+    """Format both languages."""
+    setup.ensure_python(development=True)
+    setup.ensure_node_packages()
+    python = _exec([str(VENV_PYTHON), "-m", "ruff", "format", "-q", "."])
+    return python or _exec(["npm", "run", "--silent", "format"], cwd=_WEB)
+
+
+def texel(words: list[str]) -> int:
+    """The core's command line: sort, direction, flip, pack, unpack, check, deliver."""
+    _quietly(setup.ensure_python)
+    env = {**os.environ, "PYTHONPATH": str(CHECKOUT)}
+    return _exec([str(VENV_PYTHON), "-m", "texel", *words], env, cwd=os.getcwd())
+
+
+def _quietly(step: Callable[[], None]) -> None:
+    """Set-up messages go to standard error: standard output belongs to the command's document."""
+    kept, sys.stdout = sys.stdout, sys.stderr
+    try:
+        step()
+    finally:
+        sys.stdout = kept
+
+
+def bench(words: list[str]) -> int:
+    """Measure speed, as ratios to a reference in the same run."""
+    setup.ensure_python(development=True)
+    return _exec([str(VENV_PYTHON), "-m", "bench", *words])
+
+
+def manage(words: list[str]) -> int:
+    """Django's own commands, for example createsuperuser."""
+    setup.ensure_system()
+    setup.ensure_python()
+    return _manage(postgres.ensure_server(), *words)
+
+
+def lock(words: list[str]) -> int:
+    """Renew the lock files, without a host name in them."""
+    setup.ensure_python(development=True)
+    return _exec([str(VENV_PYTHON), "-m", "ground.locks"])
+
+
+COMMANDS: dict[str, Callable[[list[str]], int]] = {
+    "demo": demo,
+    "test": test,
+    "serve": serve,
+    "worker": worker,
+    "stop": stop,
+    "bench": bench,
+    "texel": texel,
+    "lint": lint,
+    "format": format_code,
+    "manage": manage,
+    "lock": lock,
+}
+
+
+def main(words: list[str]) -> int:
+    """Run one command; 2 for bad usage, 1 when setting up failed."""
+    if not words or words[0] not in COMMANDS:
+        for name, run in COMMANDS.items():
+            print(f"  ./ft {name:<8} {(run.__doc__ or '').strip()}")
+        return 0 if words[:1] in (["help"], ["--help"], ["-h"]) else 2
+    try:
+        return COMMANDS[words[0]](words[1:])
+    except setup.SetupFailed as error:
+        print(f"ft: {error}", file=sys.stderr)
+        return 1

@@ -1,0 +1,113 @@
+"""The application's processes: the web server and the workers, started in the background and stopped again."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import subprocess
+import time
+import urllib.request
+from pathlib import Path
+
+from ground.places import CHECKOUT, VENV_PYTHON, folder
+from ground.postgres import free_port
+from ground.setup import SetupFailed
+
+__all__ = ["environment", "server_command", "start_background", "stop_background", "wait_until_up", "worker_command"]
+
+_FIRST_PORT = 8000
+_PATIENCE = 60.0
+
+
+def environment(database: str) -> dict[str, str]:
+    """The environment of the application's processes."""
+    return {**os.environ, "FAIR_TEXEL_DATABASE": database, "FAIR_TEXEL_HOME": str(folder()), "PYTHONUNBUFFERED": "1"}
+
+
+def server_command(port: int) -> list[str]:
+    """granian, two workers; open event streams would hold a stop up, hence the kill timeout."""
+    return [
+        str(VENV_PYTHON), "-m", "granian", "--interface", "asginl", "--host", "127.0.0.1", "--port", str(port),
+        "--workers", "2", "--workers-kill-timeout", "3", "--no-ws", "--log-level", "warning", "studio.asgi:application",
+    ]  # fmt: skip
+
+
+def worker_command() -> list[str]:
+    return [str(VENV_PYTHON), "manage.py", "work"]
+
+
+def _record(name: str) -> Path:
+    return folder("run") / f"{name}.json"
+
+
+def start_background(name: str, command: list[str], env: dict[str, str], **facts: object) -> None:
+    """Start a process that outlives this one; its output goes to a log in the data folder."""
+    with (folder("log") / f"{name}.log").open("ab") as log:
+        process = subprocess.Popen(
+            command, cwd=CHECKOUT, env=env, stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True
+        )
+    _record(name).write_text(json.dumps({"pid": process.pid, "started": _start_time(process.pid), **facts}))
+
+
+def _start_time(pid: int) -> str | None:
+    """When the kernel started a process: tells it from a later one with the same number."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[19]
+    except (OSError, IndexError):
+        return None
+
+
+def running(name: str) -> dict | None:
+    """What was recorded of a background process that still runs, else None."""
+    try:
+        record = json.loads(_record(name).read_text())
+    except (OSError, ValueError):
+        return None
+    return record if record["started"] and _start_time(record["pid"]) == record["started"] else None
+
+
+def stop_background(name: str) -> bool:
+    """Ask the process group to end, insist after five seconds. Returns whether there was one."""
+    record = running(name)
+    _record(name).unlink(missing_ok=True)
+    if record is None:
+        return False
+    for number, patience in ((signal.SIGTERM, 5.0), (signal.SIGKILL, 2.0)):
+        try:
+            os.killpg(record["pid"], number)
+        except ProcessLookupError:
+            return True
+        deadline = time.monotonic() + patience
+        while time.monotonic() < deadline:
+            if _start_time(record["pid"]) != record["started"] or _is_zombie(record["pid"]):
+                return True
+            time.sleep(0.05)
+    return True
+
+
+def _is_zombie(pid: int) -> bool:
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0] == "Z"
+    except OSError:
+        return True
+
+
+def choose_port() -> int:
+    wanted = os.environ.get("FAIR_TEXEL_PORT")
+    return int(wanted) if wanted else free_port(_FIRST_PORT)
+
+
+def wait_until_up(port: int, name: str = "server") -> str:
+    """Wait for the server's answer and return its address. Raises SetupFailed."""
+    address = f"http://127.0.0.1:{port}"
+    deadline = time.monotonic() + _PATIENCE
+    opener = urllib.request.build_opener(urllib.request.ProxyHandler({}))
+    while time.monotonic() < deadline:
+        try:
+            with opener.open(f"{address}/api/health", timeout=5) as answer:
+                if answer.status == 200:
+                    return address
+        except OSError:
+            time.sleep(0.2)
+    raise SetupFailed(f"the server does not answer at {address}. What to do: read {folder('log') / (name + '.log')}")

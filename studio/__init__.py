@@ -1,0 +1,1 @@
+"""The studio: people, projects and their work, around the core. It holds no pixel arithmetic."""

@@ -1,0 +1,39 @@
+"""The typed HTTP API. Its OpenAPI document is studio/api/openapi.json; the page's client is generated from it."""
+
+from django.http import HttpRequest
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError
+
+from studio.api import deliveries, intakes, jobs, maps, projects, session, sets
+from studio.api.access import BearerToken, NotAllowed, SessionCookie
+from studio.intake.uploads import Refused
+from studio.sets.editing import Conflict
+from texel.errors import TexelError
+
+api = NinjaAPI(
+    title="Fair Texel", version="1", auth=[SessionCookie(), BearerToken()], urls_namespace="api", docs_url=None
+)
+for prefix, module in (
+    ("", session),
+    ("/projects", projects),
+    ("/projects/{slug}/intakes", intakes),
+    ("/projects/{slug}/sets", sets),
+    ("/projects/{slug}/maps", maps),
+    ("/projects/{slug}/deliveries", deliveries),
+    ("/projects/{slug}/jobs", jobs),
+):
+    api.add_router(prefix, module.router)
+
+
+def _problem(request: HttpRequest, error: Exception, status: int):
+    return api.create_response(request, {"detail": str(error)}, status=status)
+
+
+api.add_exception_handler(Refused, lambda request, error: _problem(request, error, 422))
+api.add_exception_handler(Conflict, lambda request, error: _problem(request, error, 409))
+api.add_exception_handler(TexelError, lambda request, error: _problem(request, error, 422))
+api.add_exception_handler(NotAllowed, lambda request, error: _problem(request, error, 403))
+api.add_exception_handler(
+    AuthenticationError,
+    lambda request, error: api.create_response(request, {"detail": "Sign in first."}, status=401),
+)

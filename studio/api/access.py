@@ -1,0 +1,50 @@
+"""Who may do what: sessions for the page, tokens for scripts, rights by membership."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404, HttpRequest
+from ninja.security import APIKeyCookie, HttpBearer
+
+from studio.people.models import AccessToken
+from studio.projects.models import Membership, Project
+
+__all__ = ["BearerToken", "NotAllowed", "SessionCookie", "project_for", "user_of"]
+
+
+class NotAllowed(Exception):
+    """A member whose right is too low; strangers get 404 instead, so that they learn nothing."""
+
+
+class SessionCookie(APIKeyCookie):
+    """The page's session; forged requests from other sites are refused by its CSRF check."""
+
+    param_name = "sessionid"
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Any:
+        return request.user if request.user.is_authenticated else None
+
+
+class BearerToken(HttpBearer):
+    """Authorization: Bearer TOKEN, for scripts."""
+
+    def authenticate(self, request: HttpRequest, token: str) -> Any:
+        found = AccessToken.objects.select_related("user").filter(hash=AccessToken.hash_of(token)).first()
+        return found.user if found and found.user.is_active else None
+
+
+def user_of(request: HttpRequest) -> Any:
+    """The signed-in person, by session or token."""
+    return getattr(request, "auth", None) or request.user
+
+
+def project_for(request: HttpRequest, slug: str, right: str = Membership.Right.LOOK) -> Project:
+    """The project, if the person may do that in it. Raises Http404 for strangers, NotAllowed for too low a right."""
+    user = user_of(request)
+    membership = Membership.objects.select_related("project").filter(project__slug=slug, user=user).first()
+    if membership is None:
+        raise Http404("There is no such project.")
+    if not membership.may(right):
+        raise NotAllowed(f"You may {membership.right} in {membership.project.name}; this needs the right to {right}.")
+    return membership.project

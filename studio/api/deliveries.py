@@ -1,0 +1,150 @@
+"""Deliveries: the list before, the run, the result."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.http import FileResponse, Http404, HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Router, Schema
+
+from studio import store
+from studio.api.access import project_for, user_of
+from studio.deliveries.build import order_delivery, plan_for, rows_of
+from studio.deliveries.models import Delivery
+from studio.projects.models import Membership
+from studio.rules.models import target_for
+
+router = Router(tags=["deliveries"])
+
+
+class Order(Schema):
+    """sets: ids; None for all sets of the project."""
+
+    target: str
+    sets: list[int] | None = None
+
+
+class PlannedOut(Schema):
+    path: str
+    set: str
+    kind: str
+    status: str
+    container: str
+    width: int
+    height: int
+    bits: int
+    channels: str
+    colour_space: str
+    green: str | None
+    steps: list[str]
+
+
+class PlanOut(Schema):
+    """files in writing order; orphaned: paths of the last delivery that this one has no more."""
+
+    target: str
+    files: list[PlannedOut]
+    orphaned: list[str]
+    problems: list[str]
+
+
+class DeliveryOut(Schema):
+    number: int
+    target: str
+    title: str
+    created: datetime
+    by: str | None
+    sets: int
+    state: str
+    job: int | None
+    message: str
+    counts: dict[str, int]
+    problems: list[str]
+    folder: str | None
+
+
+class DeliveryDetail(DeliveryOut):
+    manifest: dict[str, Any] | None
+
+
+@router.post("/plan", response=PlanOut)
+def plan(request: HttpRequest, slug: str, order: Order):
+    """What would be written, before anything is. Nothing is changed."""
+    project = project_for(request, slug)
+    rows = rows_of(project, order.sets)
+    with store.local_copies() as copies:
+        found, _ = plan_for(project, rows, target_for(project, order.target), copies)
+    files = []
+    for planned in found.files:
+        steps = {step["step"] for source in planned.sources for step in source.recipe}
+        files.append(
+            {
+                "path": planned.path, "set": planned.set, "kind": planned.kind, "status": planned.status,
+                "container": planned.container, "width": planned.width, "height": planned.height,
+                "bits": planned.bits, "channels": planned.channels, "colour_space": planned.colour_space.value,
+                "green": planned.green.value if planned.green else None, "steps": sorted(steps),
+            }
+        )  # fmt: skip
+    return {
+        "target": order.target,
+        "files": files,
+        "orphaned": list(found.orphaned),
+        "problems": list(found.problems),
+    }
+
+
+def _out(delivery: Delivery) -> dict[str, Any]:
+    job = delivery.job
+    whole = delivery.manifest is not None
+    return {
+        "number": delivery.number,
+        "target": delivery.target["name"],
+        "title": delivery.target.get("title", delivery.target["name"]),
+        "created": delivery.created,
+        "by": delivery.by.get_username() if delivery.by else None,
+        "sets": len(delivery.set_ids),
+        "state": "done" if whole else job.state if job else "failed",
+        "job": delivery.job_id,
+        "message": job.message if job else "",
+        "counts": delivery.counts,
+        "problems": delivery.problems,
+        "folder": str(delivery.folder) if whole else None,
+    }
+
+
+def _rows(project):
+    return project.deliveries.select_related("job", "by", "project")
+
+
+@router.get("", response=list[DeliveryOut])
+def list_deliveries(request: HttpRequest, slug: str):
+    return [_out(row) for row in _rows(project_for(request, slug)).defer("manifest")[:200]]
+
+
+@router.post("", response=DeliveryOut)
+def deliver(request: HttpRequest, slug: str, order: Order):
+    """Build a delivery in a worker. It gets a number and a folder of its own; nothing is overwritten."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    made = order_delivery(project, rows_of(project, order.sets), order.target, user_of(request))
+    return _out(_rows(project).get(pk=made.pk))
+
+
+def _delivery(request: HttpRequest, slug: str, number: int) -> Delivery:
+    return get_object_or_404(_rows(project_for(request, slug)), number=number)
+
+
+@router.get("/{number}", response=DeliveryDetail)
+def one_delivery(request: HttpRequest, slug: str, number: int):
+    delivery = _delivery(request, slug, number)
+    return {**_out(delivery), "manifest": delivery.manifest}
+
+
+@router.get("/{number}/zip")
+def download(request: HttpRequest, slug: str, number: int) -> FileResponse:
+    delivery = _delivery(request, slug, number)
+    if delivery.manifest is None or not delivery.zip_path.is_file():
+        raise Http404("This delivery is not whole.")
+    name = f"{delivery.project.slug}-{delivery.folder.name}.zip"
+    return FileResponse(delivery.zip_path.open("rb"), as_attachment=True, filename=name)

@@ -1,0 +1,128 @@
+"""Intakes: uploads, one file a request, and sorting."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from django.db import transaction
+from django.db.models import Count
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import File, Form, Router, Schema
+from ninja.errors import HttpError
+from ninja.files import UploadedFile
+
+from studio.api.access import project_for, user_of
+from studio.intake.models import Intake
+from studio.intake.uploads import take_file, take_zip
+from studio.jobs.queue import enqueue
+from studio.projects.models import Membership
+
+router = Router(tags=["intakes"])
+
+
+class IntakeOut(Schema):
+    id: int
+    name: str
+    state: str
+    created: datetime
+    files: int
+    refused: int
+
+
+class NewIntake(Schema):
+    name: str
+
+
+class TakenFile(Schema):
+    path: str
+    problem: str
+    digest: str | None
+    width: int | None
+    height: int | None
+
+
+class IntakeDetail(IntakeOut):
+    taken: list[TakenFile]
+
+
+def _intake(request: HttpRequest, slug: str, pk: int, right: str = Membership.Right.LOOK) -> Intake:
+    return get_object_or_404(Intake, pk=pk, project=project_for(request, slug, right))
+
+
+def _taken(entry) -> dict:
+    probe = (entry.source.probe if entry.source else None) or {}
+    return {
+        "path": entry.path, "problem": entry.problem, "digest": entry.source_id,
+        "width": probe.get("width"), "height": probe.get("height"),
+    }  # fmt: skip
+
+
+def _out(intake: Intake) -> dict:
+    refused = intake.files.exclude(problem="").count()
+    return {
+        "id": intake.pk, "name": intake.name, "state": intake.state, "created": intake.created,
+        "files": intake.files.count(), "refused": refused,
+    }  # fmt: skip
+
+
+@router.get("", response=list[IntakeOut])
+def list_intakes(request: HttpRequest, slug: str):
+    rows = project_for(request, slug).intakes.annotate(count=Count("files"))
+    return [_out(row) for row in rows]
+
+
+@router.post("", response=IntakeOut)
+def open_intake(request: HttpRequest, slug: str, given: NewIntake):
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    name = given.name.strip()[:200] or "intake"
+    return _out(Intake.objects.create(project=project, name=name, by=user_of(request)))
+
+
+@router.get("/{pk}", response=IntakeDetail)
+def one_intake(request: HttpRequest, slug: str, pk: int):
+    intake = _intake(request, slug, pk)
+    return {**_out(intake), "taken": [_taken(entry) for entry in intake.files.select_related("source")]}
+
+
+def _open(request: HttpRequest, slug: str, pk: int) -> Intake:
+    intake = _intake(request, slug, pk, Membership.Right.PREPARE)
+    if intake.state != Intake.State.OPEN:
+        raise HttpError(409, f"The intake {intake.name} is closed; open a new one.")
+    return intake
+
+
+@router.post("/{pk}/files", response=TakenFile)
+def add_file(request: HttpRequest, slug: str, pk: int, file: File[UploadedFile], path: Form[str] = ""):
+    """Take one file; path is its place in the folder it came from."""
+    return _taken(take_file(_open(request, slug, pk), path or file.name or "unnamed", file))
+
+
+@router.post("/{pk}/zip", response=list[TakenFile])
+def add_zip(request: HttpRequest, slug: str, pk: int, file: File[UploadedFile]):
+    """Take every file of a zip, or none."""
+    return [_taken(entry) for entry in take_zip(_open(request, slug, pk), file, file.name or "archive.zip")]
+
+
+@router.post("/{pk}/sort", response=IntakeOut)
+def sort(request: HttpRequest, slug: str, pk: int):
+    """Close the intake and sort its files into sets, in a worker."""
+    with transaction.atomic():
+        intake = _open(request, slug, pk)
+        if not intake.files.exists():
+            raise HttpError(422, "The intake is empty: no file was taken, so there is nothing to sort.")
+        claimed = Intake.objects.filter(pk=intake.pk, state=Intake.State.OPEN).update(state=Intake.State.SORTING)
+        if claimed:
+            enqueue(intake.project, "sort", f"Sort {intake.name}", user_of(request), intake=intake.pk)
+    intake.refresh_from_db()
+    return _out(intake)
+
+
+@router.delete("/{pk}", response={204: None})
+def drop(request: HttpRequest, slug: str, pk: int):
+    """Give up an intake that was not sorted yet (a cancelled upload)."""
+    intake = _intake(request, slug, pk, Membership.Right.PREPARE)
+    if intake.state not in (Intake.State.OPEN, Intake.State.FAILED):
+        raise HttpError(409, "This intake is already sorted; its maps are in use.")
+    intake.delete()
+    return 204, None

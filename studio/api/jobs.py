@@ -1,0 +1,47 @@
+"""Jobs: what runs, and stopping it."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+
+from django.db.models import Q
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Router, Schema
+
+from studio.api.access import project_for
+from studio.jobs.models import Job
+from studio.jobs.queue import cancel
+from studio.projects.models import Membership
+
+router = Router(tags=["jobs"])
+_RECENT_SECONDS = 60
+
+
+class JobOut(Schema):
+    id: int
+    kind: str
+    title: str
+    state: str
+    done: int
+    total: int
+    message: str
+    attempt: int
+    created: datetime
+
+
+@router.get("", response=list[JobOut])
+def list_jobs(request: HttpRequest, slug: str):
+    """Jobs that wait or run, and those that ended within the last minute."""
+    since = timezone.now() - timedelta(seconds=_RECENT_SECONDS)
+    open_or_recent = ~Q(state__in=Job.ENDED) | Q(finished__gte=since)
+    return project_for(request, slug).jobs.filter(open_or_recent)[:500]
+
+
+@router.post("/{pk}/cancel", response=JobOut)
+def stop(request: HttpRequest, slug: str, pk: int):
+    job = get_object_or_404(Job, pk=pk, project=project_for(request, slug, Membership.Right.PREPARE))
+    cancel(job)
+    job.refresh_from_db()
+    return job

@@ -1,0 +1,163 @@
+"""Projects, their targets, undo and redo."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Count, Max
+from django.http import HttpRequest
+from django.utils.text import slugify
+from ninja import Router, Schema
+from ninja.errors import HttpError
+
+from studio.api.access import project_for, user_of
+from studio.projects.models import Membership, Project
+from studio.rules.models import TargetDocument, target_documents
+from studio.sets import editing
+from studio.sets.documents import core_sets
+from texel.delivery import parse_target
+from texel.errors import BadDocument
+from texel.sets import sets_document
+
+router = Router(tags=["projects"])
+
+
+class ProjectOut(Schema):
+    slug: str
+    name: str
+    target: str
+    right: str
+    sets: int
+
+
+class NewProject(Schema):
+    name: str
+
+
+class ProjectChange(Schema):
+    target: str
+
+
+class TargetOutput(Schema):
+    output: str
+    container: str
+    bits: int
+    colour_space: str
+    channels: dict[str, Any]
+
+
+class TargetOut(Schema):
+    name: str
+    title: str
+    green: str
+    own: bool
+    outputs: list[TargetOutput]
+
+
+class Step(Schema):
+    """What was undone or redone; None when there was nothing."""
+
+    label: str | None
+
+
+def _out(membership: Membership, sets: int) -> dict[str, Any]:
+    project = membership.project
+    return {
+        "slug": project.slug, "name": project.name, "target": project.target, "right": membership.right, "sets": sets,
+    }  # fmt: skip
+
+
+@router.get("", response=list[ProjectOut])
+def list_projects(request: HttpRequest):
+    rows = Membership.objects.filter(user=user_of(request)).select_related("project")
+    rows = rows.annotate(sets=Count("project__sets")).order_by("project__name")
+    return [_out(row, row.sets) for row in rows]
+
+
+@router.post("", response=ProjectOut)
+def make_project(request: HttpRequest, given: NewProject):
+    name = given.name.strip()
+    base = slugify(name)[:70] or "project"
+    if not name:
+        raise HttpError(422, "A project needs a name.")
+    with transaction.atomic():
+        slug, number = base, 2
+        while Project.objects.filter(slug=slug).exists():
+            slug, number = f"{base}-{number}", number + 1
+        project = Project.objects.create(slug=slug, name=name[:120])
+        membership = Membership.objects.create(project=project, user=user_of(request), right=Membership.Right.RULES)
+    return _out(membership, 0)
+
+
+@router.get("/{slug}", response=ProjectOut)
+def one_project(request: HttpRequest, slug: str):
+    project = project_for(request, slug)
+    membership = Membership.objects.select_related("project").get(project=project, user=user_of(request))
+    return _out(membership, project.sets.count())
+
+
+@router.patch("/{slug}", response=ProjectOut)
+def change_project(request: HttpRequest, slug: str, given: ProjectChange):
+    """Choose the target that the project delivers to by default."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    if given.target not in target_documents(project):
+        raise HttpError(422, f"There is no target {given.target}.")
+    Project.objects.filter(pk=project.pk).update(target=given.target)
+    return one_project(request, slug)
+
+
+def _target(name: str, document: dict[str, Any], own: bool) -> dict[str, Any]:
+    return {
+        "name": name, "title": document.get("title", name), "green": document["green"], "own": own,
+        "outputs": document["outputs"],
+    }  # fmt: skip
+
+
+@router.get("/{slug}/targets", response=list[TargetOut])
+def list_targets(request: HttpRequest, slug: str):
+    project = project_for(request, slug)
+    own = set(project.targets.values_list("name", flat=True))
+    return [_target(name, document, name in own) for name, document in target_documents(project).items()]
+
+
+@router.get("/{slug}/targets/{name}", response=dict[str, Any])
+def one_target(request: HttpRequest, slug: str, name: str):
+    """The target's document, as the command line reads it."""
+    found = target_documents(project_for(request, slug)).get(name)
+    if found is None:
+        raise HttpError(404, f"There is no target {name}.")
+    return found
+
+
+@router.put("/{slug}/targets/{name}", response=TargetOut)
+def put_target(request: HttpRequest, slug: str, name: str, document: dict[str, Any]):
+    """A new version of a target of the project's own. Deliveries made before keep theirs."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    target = parse_target(document, name)
+    if target.name != name:
+        raise BadDocument(f"the document is called {target.name}, the address says {name}")
+    with transaction.atomic():
+        Project.objects.select_for_update().get(pk=project.pk)
+        last = project.targets.filter(name=name).aggregate(last=Max("number"))["last"] or 0
+        TargetDocument.objects.create(project=project, name=name, number=last + 1, document=document)
+    return _target(name, document, True)
+
+
+@router.get("/{slug}/sets.json", response=dict[str, Any])
+def export_sets(request: HttpRequest, slug: str):
+    """All sets with their recipes, as `texel deliver --sets` and `texel check --sets` read them."""
+    project = project_for(request, slug)
+    return sets_document(core_sets(project.sets.prefetch_related("placements__file__source"))[0])
+
+
+@router.post("/{slug}/undo", response=Step)
+def undo(request: HttpRequest, slug: str):
+    change = editing.undo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
+    return {"label": change.label if change else None}
+
+
+@router.post("/{slug}/redo", response=Step)
+def redo(request: HttpRequest, slug: str):
+    change = editing.redo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
+    return {"label": change.label if change else None}

@@ -1,0 +1,200 @@
+"""Sets: the roll, one set, renaming, splitting, merging, what a target makes of it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from ninja import Router, Schema
+
+from studio import store
+from studio.api.access import project_for, user_of
+from studio.api.shapes import (
+    FindingOut,
+    RoleOut,
+    SetOut,
+    UndecidedOut,
+    finding_out,
+    map_out,
+    role_list,
+    set_out,
+)  # fmt: skip
+from studio.deliveries.build import plan_for
+from studio.projects.models import Membership
+from studio.rules.models import target_for
+from studio.sets import editing
+from studio.sets.models import TextureSet
+from studio.sets.pictures import packed_picture
+from texel.errors import BadDocument
+from texel.pictures import View
+
+router = Router(tags=["sets"])
+
+
+class Roll(Schema):
+    """undo, redo: labels of the changes that would be taken back or made again."""
+
+    roles: list[RoleOut]
+    sets: list[SetOut]
+    undecided: list[UndecidedOut]
+    undo: str | None
+    redo: str | None
+
+
+class SetDetail(SetOut):
+    findings: list[FindingOut]
+
+
+class NewName(Schema):
+    name: str
+
+
+class Merge(Schema):
+    into: int
+    sets: list[int]
+
+
+class Split(Schema):
+    name: str
+    maps: list[int]
+
+
+class ChannelOut(Schema):
+    """One channel of an output. map: the placement it comes from; None for a constant."""
+
+    letter: str
+    role: str | None
+    map: int | None
+    source_channel: str | None
+    inverted: bool
+    constant: float | None
+    steps: list[str]
+
+
+class OutputOut(Schema):
+    output: str
+    path: str
+    kind: str
+    container: str
+    bits: int
+    colour_space: str
+    width: int
+    height: int
+    green: str | None
+    plan: str
+    channels: list[ChannelOut]
+
+
+def _rows(project):
+    return project.sets.prefetch_related("placements__file__source", "findings")
+
+
+def _set(request: HttpRequest, slug: str, pk: int, right: str = Membership.Right.LOOK) -> TextureSet:
+    return get_object_or_404(_rows(project_for(request, slug, right)), pk=pk)
+
+
+@router.get("", response=Roll)
+def roll(request: HttpRequest, slug: str):
+    """Everything that the roll shows, in four queries however many sets there are."""
+    project = project_for(request, slug)
+    undecided = project.placements.filter(set__isnull=True).select_related("file__source")
+    undo = project.changes.filter(undone=False).last()
+    redo = project.changes.filter(undone=True).first()
+    return {
+        "roles": role_list(),
+        "sets": [set_out(one) for one in _rows(project)],
+        "undecided": [
+            {
+                "map": map_out(p, False),
+                "readable": bool(p.file.source and p.file.source.probe),
+                "candidates": p.candidates,
+            }
+            for p in undecided
+        ],
+        "undo": undo.label if undo else None,
+        "redo": redo.label if redo else None,
+    }
+
+
+@router.get("/{pk}", response=SetDetail)
+def one_set(request: HttpRequest, slug: str, pk: int):
+    one = _set(request, slug, pk)
+    return {**set_out(one), "findings": [finding_out(f) for f in one.findings.all()]}
+
+
+@router.patch("/{pk}", response=SetOut)
+def rename(request: HttpRequest, slug: str, pk: int, given: NewName):
+    editing.rename(_set(request, slug, pk, Membership.Right.PREPARE), given.name, user_of(request))
+    return set_out(_set(request, slug, pk))
+
+
+@router.post("/merge", response=SetOut)
+def merge(request: HttpRequest, slug: str, given: Merge):
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    into = get_object_or_404(project.sets, pk=given.into)
+    editing.merge(into, list(project.sets.filter(pk__in=given.sets)), user_of(request))
+    return set_out(_set(request, slug, into.pk))
+
+
+@router.post("/{pk}/split", response=SetOut)
+def split(request: HttpRequest, slug: str, pk: int, given: Split):
+    one = _set(request, slug, pk, Membership.Right.PREPARE)
+    made = editing.split(one, list(one.placements.filter(pk__in=given.maps)), given.name, user_of(request))
+    return set_out(_set(request, slug, made.pk))
+
+
+@router.get("/{pk}/outputs", response=list[OutputOut])
+def outputs(request: HttpRequest, slug: str, pk: int, target: str):
+    """What a target makes of the set: its files, and where each channel comes from. Raises 422 when it cannot."""
+    one = _set(request, slug, pk)
+    with store.local_copies() as copies:
+        plan, _ = plan_for(one.project, [one], target_for(one.project, target), copies)
+    if plan.problems:
+        raise BadDocument("; ".join(plan.problems))
+    placements = list(one.placements.all())
+    return [_output(planned, placements) for planned in plan.files if planned.layout is not None]
+
+
+def _output(planned, placements) -> dict[str, Any]:
+    sources = {source.role: source for source in planned.sources}
+    channels = []
+    for letter, wanted in planned.layout.channels.items():
+        source = sources.get(wanted.role)
+        found = None
+        if source is not None:
+            same = [
+                p for p in placements
+                if p.role == source.ref.role.value and source.ref.file.endswith(p.file.path)
+                and (p.channel or None) == source.ref.channel
+            ]  # fmt: skip
+            found = same[0].pk if same else None
+        steps = [step["step"] for step in source.recipe] if source else []
+        channels.append(
+            {
+                "letter": letter,
+                "role": wanted.role.value if wanted.role else None,
+                "map": found,
+                "source_channel": (source.ref.channel or wanted.channel) if source else None,
+                "inverted": wanted.invert,
+                "constant": None if source else wanted.missing,
+                "steps": steps,
+            }
+        )
+    return {
+        "output": planned.output, "path": planned.path, "kind": planned.kind, "container": planned.container,
+        "bits": planned.bits, "colour_space": planned.colour_space.value, "width": planned.width,
+        "height": planned.height, "green": planned.green.value if planned.green else None,
+        "plan": planned.digest(), "channels": channels,
+    }  # fmt: skip
+
+
+@router.get("/{pk}/packed", include_in_schema=True)
+def packed(
+    request: HttpRequest, slug: str, pk: int, target: str, output: str, channel: str = "", side: int = 512
+) -> HttpResponse:
+    """The picture of one output, or of one of its channels, from the pixels that would be delivered."""
+    one = _set(request, slug, pk)
+    view = View(side=max(16, min(side, 4096)), channel=channel or None)
+    data = packed_picture(one, target_for(one.project, target), output, view)
+    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=31536000"})

@@ -1,0 +1,179 @@
+"""What the page is told about sets, maps and findings; one place that turns rows into it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ninja import Schema
+
+from studio.sets.models import Finding, Placement, TextureSet
+from studio.sets.pictures import map_digest
+from texel.recipes import step_label
+from texel.roles import ROLES, Role, facts
+
+__all__ = ["FindingOut", "MapOut", "SetOut", "UndecidedOut", "finding_out", "map_out", "role_list", "set_out"]
+
+
+class StepOut(Schema):
+    step: str
+    label: str
+    options: dict[str, Any]
+
+
+class MapOut(Schema):
+    """digest names the map as its recipe leaves it: a picture's address with it may be kept for ever."""
+
+    id: int
+    set: int | None
+    role: str
+    file: str
+    channel: str | None
+    confidence: float
+    why: str
+    by_hand: bool
+    in_use: bool
+    digest: str
+    source: str
+    width: int
+    height: int
+    channels: str
+    bits: int
+    recipe: list[StepOut]
+    worst: str | None
+
+
+class CandidateOut(Schema):
+    role: str
+    set: str
+    confidence: float
+    why: str
+
+
+class UndecidedOut(Schema):
+    map: MapOut
+    readable: bool
+    candidates: list[CandidateOut]
+
+
+class PlaceOut(Schema):
+    x: int
+    y: int
+    width: int
+    height: int
+    channel: str | None
+
+
+class FindingOut(Schema):
+    id: int
+    map: int | None
+    check: str
+    severity: str
+    role: str | None
+    file: str | None
+    measure: float | None
+    threshold: float | None
+    message: str
+    remedy: dict[str, Any] | None
+    place: PlaceOut | None
+
+
+class SetOut(Schema):
+    """state: judging, error, warning or fine. judged: whether the findings speak of the set as it is."""
+
+    id: int
+    name: str
+    revision: int
+    judged: bool
+    maps: list[MapOut]
+    errors: int
+    warnings: int
+    missing: list[str]
+
+
+class RoleOut(Schema):
+    key: str
+    label: str
+    colour: bool
+    scalar: bool
+
+
+def role_list() -> list[dict[str, Any]]:
+    found = []
+    for role in ROLES:
+        known = facts(role)
+        found.append(
+            {
+                "key": role.value,
+                "label": known.label,
+                "colour": known.transfer.value == "srgb",
+                "scalar": known.channels == 1,
+            }
+        )
+    return found
+
+
+def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dict[str, Any]:
+    probe = (placement.file.source.probe if placement.file.source else None) or {}
+    return {
+        "id": placement.pk,
+        "set": placement.set_id,
+        "role": placement.role,
+        "file": placement.file.path,
+        "channel": placement.channel or None,
+        "confidence": placement.confidence,
+        "why": placement.why,
+        "by_hand": placement.by_hand,
+        "in_use": in_use,
+        "digest": map_digest(placement),
+        "source": placement.file.source_id or "",
+        "width": probe.get("width", 0),
+        "height": probe.get("height", 0),
+        "channels": probe.get("channels", ""),
+        "bits": probe.get("bits", 0),
+        "recipe": [
+            {
+                "step": step["step"],
+                "label": step_label(step),
+                "options": {k: v for k, v in step.items() if k != "step"},
+            }
+            for step in placement.recipe
+        ],
+        "worst": worst,
+    }
+
+
+def finding_out(finding: Finding) -> dict[str, Any]:
+    document = finding.document
+    return {
+        "id": finding.pk, "map": finding.placement_id,
+        **{key: document[key] for key in FindingOut.model_fields if key not in ("id", "map")},
+    }  # fmt: skip
+
+
+_HARM = {"error": 2, "warning": 1, "note": 0}
+
+
+def set_out(one: TextureSet) -> dict[str, Any]:
+    """Prefetch placements__file__source and findings first."""
+    findings = list(one.findings.all())
+    worst: dict[int, str] = {}
+    for finding in findings:
+        key = finding.placement_id
+        if key and _HARM[finding.severity] > _HARM.get(worst.get(key, ""), -1):
+            worst[key] = finding.severity
+    maps, used = [], set()
+    for placement in sorted(one.placements.all(), key=lambda p: (p.order, p.pk)):
+        in_use = placement.role not in used
+        used.add(placement.role)
+        maps.append(map_out(placement, in_use, worst.get(placement.pk)))
+    missing = [f.document["role"] for f in findings if f.document["check"] == "missing_map"]
+    return {
+        "id": one.pk,
+        "name": one.name,
+        "revision": one.revision,
+        "judged": one.judged == one.revision,
+        "maps": maps,
+        "errors": sum(f.severity == "error" for f in findings),
+        "warnings": sum(f.severity == "warning" for f in findings),
+        "missing": [Role(role).value for role in missing],
+    }

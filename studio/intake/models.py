@@ -1,0 +1,53 @@
+"""Source files by content, and the batches in which they came."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from studio.projects.models import Project
+
+__all__ = ["Intake", "IntakeFile", "SourceFile"]
+
+
+class SourceFile(models.Model):
+    """A file's content, stored once however often it comes. Never changed.
+
+    probe: what its header says. greens: measured direction, by recipe digest (see texel.delivery.plan).
+    """
+
+    digest = models.CharField(primary_key=True, max_length=64)
+    bytes = models.BigIntegerField()
+    probe = models.JSONField(null=True)
+    problem = models.CharField(max_length=300, default="", blank=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+
+class Intake(models.Model):
+    class State(models.TextChoices):
+        OPEN = "open"
+        SORTING = "sorting"
+        SORTED = "sorted"
+        FAILED = "failed"
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="intakes")
+    name = models.CharField(max_length=200)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.OPEN)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+
+class IntakeFile(models.Model):
+    """One file of an intake. source is None when the file was refused; problem says why."""
+
+    intake = models.ForeignKey(Intake, on_delete=models.CASCADE, related_name="files")
+    path = models.CharField(max_length=1000)
+    source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, null=True, related_name="uses")
+    problem = models.CharField(max_length=300, default="", blank=True)
+
+    class Meta:
+        ordering = ["path"]
+        constraints = [models.UniqueConstraint(fields=["intake", "path"], name="one_file_a_path")]

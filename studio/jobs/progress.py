@@ -1,0 +1,46 @@
+"""A running job's hold on its row: it reports progress, and learns when it has lost the job."""
+
+from __future__ import annotations
+
+import time
+
+from django.db import transaction
+
+from studio.jobs.announce import announce
+from studio.jobs.models import Job
+
+__all__ = ["Lost", "Progress"]
+
+_EVERY_SECONDS = 0.2
+
+
+class Lost(Exception):
+    """The job was cancelled, or another worker has taken it up; nothing more may be written."""
+
+
+class Progress:
+    def __init__(self, job: Job, attempt: int):
+        self.job, self.attempt = job, attempt
+        self._last = 0.0
+
+    def _held(self):
+        return Job.objects.filter(pk=self.job.pk, attempt=self.attempt, state=Job.State.RUNNING, cancel_asked=False)
+
+    def report(self, done: int, total: int, message: str = "") -> None:
+        """Say how far it is; at most five times a second, but always at the end. Raises Lost."""
+        now = time.monotonic()
+        if done < total and now - self._last < _EVERY_SECONDS:
+            return
+        self._last = now
+        with transaction.atomic():
+            if not self._held().update(done=done, total=total, message=message[:500]):
+                raise Lost
+            announce(self.job.project_id, "job", id=self.job.pk)
+
+    def hold(self) -> None:
+        """Lock the row until the transaction ends; what is written in it is written by the rightful holder.
+
+        Raises Lost. Call it inside transaction.atomic().
+        """
+        if self._held().select_for_update().first() is None:
+            raise Lost

@@ -1,0 +1,79 @@
+"""Enqueue, cancel and take up long work. A job's row and its place in the queue are made in one transaction."""
+
+from __future__ import annotations
+
+from django.db import transaction
+from django.utils import timezone
+
+from studio.jobs.announce import announce
+from studio.jobs.models import Job
+from studio.projects.models import Project
+
+__all__ = ["MOST_ATTEMPTS", "cancel", "enqueue", "finish", "take_up"]
+
+# A job that took its worker down three times would do so for ever.
+MOST_ATTEMPTS = 3
+
+
+def enqueue(project: Project, kind: str, title: str, by=None, **payload: object) -> Job:
+    """A new job, queued when the surrounding transaction commits."""
+    from studio.jobs.tasks import run_job
+
+    with transaction.atomic():
+        job = Job.objects.create(project=project, kind=kind, title=title[:200], by=by, payload=payload)
+        # Judging yields to what a person waits for.
+        priority = 0 if kind == "judge" else 10
+        run_job.configure(priority=priority).defer(job_id=job.pk)
+        announce(project.pk, "job", id=job.pk)
+    return job
+
+
+def take_up(job_id: int) -> Job | None:
+    """Begin an attempt: the job as now running, or None when there is nothing (more) to do."""
+    with transaction.atomic():
+        job = Job.objects.select_for_update().filter(pk=job_id).first()
+        if job is None or job.state in Job.ENDED:
+            return None
+        if job.cancel_asked:
+            finish(job.pk, None, Job.State.CANCELLED)
+            return None
+        if job.attempt >= MOST_ATTEMPTS:
+            finish(job.pk, None, Job.State.FAILED, "given up: its worker died each time")
+            return None
+        job.attempt += 1
+        job.state, job.done, job.started = Job.State.RUNNING, 0, timezone.now()
+        job.save()
+        announce(job.project_id, "job", id=job.pk)
+        return job
+
+
+def finish(job_id: int, attempt: int | None, state: str, message: str = "") -> bool:
+    """End a job; with ``attempt`` only while that attempt still holds it. Returns whether it did."""
+    rows = Job.objects.filter(pk=job_id).exclude(state__in=Job.ENDED)
+    if attempt is not None:
+        rows = rows.filter(attempt=attempt)
+    changed = rows.update(state=state, message=message[:500], finished=timezone.now())
+    if changed:
+        job = Job.objects.get(pk=job_id)
+        announce(job.project_id, "job", id=job_id)
+        if state in (Job.State.FAILED, Job.State.CANCELLED):
+            _after_loss(job)
+    return bool(changed)
+
+
+def _after_loss(job: Job) -> None:
+    """Leave nothing half done behind a job that did not come to its end."""
+    if job.kind == "sort":
+        from studio.intake.models import Intake
+
+        Intake.objects.filter(pk=job.payload["intake"]).update(state=Intake.State.FAILED)
+        announce(job.project_id, "intake")
+
+
+def cancel(job: Job) -> None:
+    """Ask a job to stop. One that waits ends at once; a running one within a second."""
+    with transaction.atomic():
+        Job.objects.filter(pk=job.pk).update(cancel_asked=True)
+        if Job.objects.filter(pk=job.pk, state=Job.State.WAITING).exists():
+            finish(job.pk, None, Job.State.CANCELLED)
+        announce(job.project_id, "job", id=job.pk)

@@ -1,0 +1,103 @@
+"""Make the demo: two invented projects, three people, and the untidy intake, taken in as a person's upload would be."""
+
+from __future__ import annotations
+
+import json
+import secrets
+import tempfile
+import time
+from pathlib import Path
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.core.files.base import File
+from django.core.management.base import BaseCommand, CommandError
+from django.db import transaction
+
+from demo.intake import PROJECTS, write_demo_intake
+from studio.intake.models import Intake
+from studio.intake.uploads import take_file
+from studio.jobs.models import Job
+from studio.jobs.queue import enqueue
+from studio.projects.models import Membership, Project
+from texel.library import list_files
+
+_NAMES = {"saltmarsh_ferry": "Saltmarsh Ferry", "night_orchard": "Night Orchard"}
+_TARGETS = {"saltmarsh_ferry": "orm-y-minus", "night_orchard": "metal-rough-gloss-y-plus"}
+_PEOPLE = {"ada": Membership.Right.RULES, "bram": Membership.Right.PREPARE, "cleo": Membership.Right.LOOK}
+_PATIENCE_SECONDS = 300
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    def add_arguments(self, parser) -> None:
+        parser.add_argument("--address", default="")
+
+    def handle(self, *, address: str, **options) -> None:
+        words = _passwords()
+        people = {name: _person(name, words[name]) for name in _PEOPLE}
+        missing = [slug for slug in PROJECTS if not _project(slug, people).intakes.exists()]
+        if missing:
+            self.stdout.write("ft: drawing the demo's textures ...")
+            with tempfile.TemporaryDirectory() as folder:
+                write_demo_intake(Path(folder))
+                for slug in missing:
+                    self.stdout.write(f"ft: taking in {_NAMES[slug]} ...")
+                    _take_in(Project.objects.get(slug=_slug(slug)), Path(folder) / slug, people["ada"])
+        self._wait()
+        self.stdout.write(f"\n     Fair Texel is at {address}")
+        self.stdout.write(f"     Sign in as ada, password {words['ada']}")
+        self.stdout.write(f"     (bram may prepare: {words['bram']}; cleo may look: {words['cleo']})")
+
+    def _wait(self) -> None:
+        deadline = time.monotonic() + _PATIENCE_SECONDS
+        said = None
+        while waiting := Job.objects.exclude(state__in=Job.ENDED).count():
+            if time.monotonic() > deadline:
+                raise CommandError("the workers do not get on with the demo's sets; see the log of the workers")
+            if waiting != said:
+                self.stdout.write(f"ft: sorting and judging, {waiting} to go ...")
+                said = waiting
+            time.sleep(1)
+
+
+def _slug(name: str) -> str:
+    return name.replace("_", "-")
+
+
+def _passwords() -> dict[str, str]:
+    """Made once, kept in the data folder; the demo answers on loopback only."""
+    path = Path(settings.HOME) / "demo-sign-in.json"
+    if not path.exists():
+        path.write_text(json.dumps({name: secrets.token_urlsafe(9) for name in _PEOPLE}))
+        path.chmod(0o600)
+    return json.loads(path.read_text())
+
+
+def _person(name: str, password: str):
+    person, _ = get_user_model().objects.get_or_create(username=name)
+    if not person.check_password(password):
+        person.set_password(password)
+        person.save()
+    return person
+
+
+def _project(name: str, people: dict) -> Project:
+    project, made = Project.objects.get_or_create(
+        slug=_slug(name), defaults={"name": _NAMES[name], "target": _TARGETS[name]}
+    )
+    if made:
+        for person, right in _PEOPLE.items():
+            Membership.objects.create(project=project, user=people[person], right=right)
+    return project
+
+
+def _take_in(project: Project, folder: Path, by) -> None:
+    with transaction.atomic():
+        intake = Intake.objects.create(project=project, name=f"{project.name}, first folder", by=by)
+        for name, path in list_files(folder).items():
+            with path.open("rb") as stream:
+                take_file(intake, name, File(stream, name=str(path)))
+        Intake.objects.filter(pk=intake.pk).update(state=Intake.State.SORTING)
+        enqueue(project, "sort", f"Sort {intake.name}", by, intake=intake.pk)

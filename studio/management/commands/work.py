@@ -1,0 +1,69 @@
+"""Run and watch the worker processes, one a core; start dead ones again and take up what they left."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+
+from django.core.management.base import BaseCommand
+from procrastinate.contrib.django import app
+
+from studio.jobs.rescue import HEARTBEAT_SECONDS, STALLED_SECONDS, rescue_stalled
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    def add_arguments(self, parser) -> None:
+        parser.add_argument("--processes", type=int, default=os.cpu_count() or 2)
+        parser.add_argument("--one", action="store_true", help="be one worker process, watched by nobody")
+
+    def handle(self, *, processes: int, one: bool, **options) -> None:
+        if one:
+            return _run_one()
+        stopping = False
+
+        def stop(number, frame) -> None:
+            nonlocal stopping
+            stopping = True
+
+        signal.signal(signal.SIGTERM, stop)
+        signal.signal(signal.SIGINT, stop)
+        workers = [_start() for _ in range(processes)]
+        while not stopping:
+            for index, worker in enumerate(workers):
+                if worker.poll() is not None:
+                    self.stderr.write(f"worker {worker.pid} ended with {worker.returncode}; starting another")
+                    workers[index] = _start()
+            try:
+                rescue_stalled()
+            except Exception as error:  # the database may be restarting; the next round tries again
+                self.stderr.write(f"looking for stalled jobs failed: {error}")
+            time.sleep(1.0)
+        for worker in workers:
+            worker.terminate()
+        for worker in workers:
+            try:
+                worker.wait(3)
+            except subprocess.TimeoutExpired:
+                worker.kill()
+
+
+def _start() -> subprocess.Popen:
+    return subprocess.Popen([sys.executable, "manage.py", "work", "--one"])
+
+
+def _run_one() -> None:
+    """One worker, one job at a time."""
+    with app.replace_connector(app.connector.get_worker_connector()) as worker_app:
+        worker_app.run_worker(
+            concurrency=1,
+            delete_jobs="always",
+            update_heartbeat_interval=HEARTBEAT_SECONDS,
+            stalled_worker_timeout=STALLED_SECONDS,
+            shutdown_graceful_timeout=1,
+            fetch_job_polling_interval=2,
+        )

@@ -1,0 +1,52 @@
+"""Serve the built page, and forbid it to load anything from elsewhere."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from asgiref.sync import iscoroutinefunction, markcoroutinefunction
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+
+__all__ = ["OwnOnly", "page"]
+
+# Styles are set from script by the component library; everything else comes from this server alone.
+_POLICY = (
+    "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; connect-src 'self' blob:; "
+    "font-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+)
+
+
+class OwnOnly:
+    """Adds the content security policy to every answer, synchronous or not."""
+
+    sync_capable = True
+    async_capable = True
+
+    def __init__(self, get_response: Callable):
+        self.get_response = get_response
+        if iscoroutinefunction(get_response):
+            markcoroutinefunction(self)
+
+    def __call__(self, request: HttpRequest):
+        if iscoroutinefunction(self):
+            return self._later(request)
+        return self._with_policy(self.get_response(request))
+
+    async def _later(self, request: HttpRequest) -> HttpResponse:
+        return self._with_policy(await self.get_response(request))
+
+    def _with_policy(self, response: HttpResponse) -> HttpResponse:
+        response.headers.setdefault("Content-Security-Policy", _POLICY)
+        response.headers.setdefault("Referrer-Policy", "same-origin")
+        return response
+
+
+def page(request: HttpRequest, path: str = "") -> HttpResponse:
+    """The page's one document, for every address that the page itself routes."""
+    index = settings.PAGE_ROOT / "index.html"
+    if not index.is_file():
+        return HttpResponse("The page is not built yet; run ./ft demo or ./ft serve.", status=503)
+    return HttpResponse(
+        index.read_bytes(), content_type="text/html; charset=utf-8", headers={"Cache-Control": "no-cache"}
+    )

@@ -1,0 +1,55 @@
+"""Projects, who may do what in them, and what was done."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+__all__ = ["Change", "Membership", "Project"]
+
+
+class Project(models.Model):
+    slug = models.SlugField(max_length=80, unique=True)
+    name = models.CharField(max_length=120)
+    target = models.CharField(max_length=80, default="orm-y-minus")
+    created = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Membership(models.Model):
+    """look: see everything. prepare: also change sets and deliver. rules: also targets and members."""
+
+    class Right(models.TextChoices):
+        LOOK = "look"
+        PREPARE = "prepare"
+        RULES = "rules"
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="members")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships")
+    right = models.CharField(max_length=10, choices=Right.choices)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "user"], name="one_membership")]
+
+    RANK = {Right.LOOK: 0, Right.PREPARE: 1, Right.RULES: 2}
+
+    def may(self, right: str) -> bool:
+        return self.RANK[Membership.Right(self.right)] >= self.RANK[Membership.Right(right)]
+
+
+class Change(models.Model):
+    """One change to a project's sets, with the state before and after, so that it can be undone and done again."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="changes")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    label = models.CharField(max_length=200)
+    before = models.JSONField()
+    after = models.JSONField()
+    undone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["id"]
+        indexes = [models.Index(fields=["project", "undone", "id"])]

@@ -1,0 +1,74 @@
+"""Rows to the core's documents: sets with their maps, and a library of their files."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from studio.intake.models import SourceFile
+from studio.sets.models import Placement, TextureSet
+from studio.store import Copies, Fetched
+from texel.files import Probe
+from texel.library import Library
+from texel.roles import Role
+from texel.sets import MapRef
+from texel.sets import TextureSet as CoreSet
+
+__all__ = ["core_sets", "library_of", "map_ref"]
+
+
+def map_ref(placement: Placement, key: str) -> MapRef:
+    return MapRef(
+        Role(placement.role),
+        key,
+        placement.channel or None,
+        placement.confidence,
+        placement.why,
+        tuple(placement.recipe),
+    )
+
+
+def _in_order(one: TextureSet) -> list[Placement]:
+    return sorted(one.placements.all(), key=lambda p: (p.order, p.pk))
+
+
+def _keys(placements: Iterable[Placement]) -> dict[int, str]:
+    """A key for each placement; equal paths with different contents are told apart by their intake's number."""
+    contents: dict[str, str] = {}
+    keys = {}
+    for placement in placements:
+        path = placement.file.path
+        digest = placement.file.source_id or ""
+        if contents.setdefault(path, digest) != digest:
+            path = f"intake-{placement.intake_id}/{path}"
+            contents.setdefault(path, digest)
+        keys[placement.pk] = path
+    return keys
+
+
+def core_sets(sets: Iterable[TextureSet]) -> tuple[list[CoreSet], dict[str, Placement]]:
+    """The core's sets, and a placement for each file key. Prefetch placements__file__source first."""
+    rows = list(sets)
+    keys = _keys(p for one in rows for p in _in_order(one))
+    found, files = [], {}
+    for one in rows:
+        placements = _in_order(one)
+        found.append(CoreSet(one.name, tuple(map_ref(p, keys[p.pk]) for p in placements)))
+        files.update({keys[p.pk]: p for p in placements})
+    return found, files
+
+
+def library_of(files: dict[str, Placement], copies: Copies) -> Library:
+    """A library of the files behind placements: digests and headers known, contents fetched when asked for."""
+    sources = {key: p.file.source for key, p in files.items() if p.file.source is not None}
+    digests = {key: source.pk for key, source in sources.items()}
+    probes = {key: probe_of(source) for key, source in sources.items() if source.probe}
+    return Library(Fetched(digests, copies), digests=digests, probes=probes)
+
+
+def probe_of(source: SourceFile) -> Probe:
+    """The core's probe of a source, as it was kept. Colour tags are read again when the file is decoded."""
+    kept = source.probe
+    return Probe(
+        kept["container"], kept["width"], kept["height"], kept["channels"], kept["bits"], source.bytes,
+        lossy=kept["lossy"],
+    )  # fmt: skip

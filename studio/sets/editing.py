@@ -1,0 +1,223 @@
+"""Change sets: every change goes through ``edit``, which keeps the state before and after, so it can be undone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from django.db import transaction
+from django.db.models import F, Max
+
+from studio.jobs.announce import announce
+from studio.projects.models import Change, Project
+from studio.sets.judging import ask_to_judge
+from studio.sets.models import Placement, TextureSet
+from texel.recipes import parse_step
+from texel.roles import Role
+
+__all__ = [
+    "Conflict", "add_alpha_map", "edit", "free_name", "merge", "move", "move_to_new", "redo", "rename", "set_recipe",
+    "split", "undo",
+]  # fmt: skip
+
+_PLACEMENT_FIELDS = (
+    "intake_id", "file_id", "set_id", "role", "channel", "order", "confidence", "why", "by_hand", "candidates",
+    "recipe",
+)  # fmt: skip
+State = dict[str, dict[str, Any]]
+
+
+class Conflict(Exception):
+    """A change that cannot be made; the message says why."""
+
+
+def free_name(project: Project, name: str, keep: int | None = None) -> str:
+    """``name``, or with a number behind it when another set of the project has it."""
+    taken = set(project.sets.exclude(pk=keep).values_list("name", flat=True))
+    number, wanted = 2, name[:190]
+    while wanted in taken:
+        wanted, number = f"{name[:190]}_{number}", number + 1
+    return wanted
+
+
+def _snapshot(project: Project, set_ids: Iterable[int], placement_ids: Iterable[int]) -> State:
+    sets = project.sets.filter(pk__in=set(set_ids))
+    placements = project.placements.filter(pk__in=set(placement_ids)) | project.placements.filter(set__in=sets)
+    return {
+        "sets": {str(s.pk): {"name": s.name} for s in sets},
+        "placements": {str(p.pk): {f: getattr(p, f) for f in _PLACEMENT_FIELDS} for p in placements},
+    }
+
+
+class _Touched:
+    """What a change is about to touch. Add sets that it makes."""
+
+    def __init__(self, sets: Iterable[int], placements: Iterable[int]):
+        self.sets, self.placements = set(sets), set(placements)
+
+
+@contextmanager
+def edit(project: Project, by, label: str, sets: Iterable[int], placements: Iterable[int] = ()) -> Iterator[_Touched]:
+    """Make a change to some sets inside one transaction, kept for undo; findings are asked for anew."""
+    with transaction.atomic():
+        Project.objects.select_for_update().get(pk=project.pk)
+        touched = _Touched(sets, placements)
+        before = _snapshot(project, touched.sets, touched.placements)
+        yield touched
+        after = _snapshot(project, touched.sets, touched.placements | {int(pk) for pk in before["placements"]})
+        project.changes.filter(undone=True).delete()
+        Change.objects.create(project=project, by=by, label=label[:200], before=before, after=after)
+        _changed(project, touched.sets, by)
+
+
+def _changed(project: Project, set_ids: Iterable[int], by) -> None:
+    ids = list(set_ids)
+    project.sets.filter(pk__in=ids).update(revision=F("revision") + 1)
+    ask_to_judge(project, ids, by)
+    announce(project.pk, "sets")
+
+
+def _restore(project: Project, wanted: State, other: State) -> set[int]:
+    """Bring sets and placements to ``wanted``; what only ``other`` has goes away. Returns the ids of the sets."""
+    for pk, values in wanted["sets"].items():
+        TextureSet.objects.update_or_create(pk=int(pk), defaults={"project": project, **values})
+    for pk, values in wanted["placements"].items():
+        Placement.objects.update_or_create(pk=int(pk), defaults={"project": project, **values})
+    Placement.objects.filter(pk__in=[int(pk) for pk in other["placements"] if pk not in wanted["placements"]]).delete()
+    TextureSet.objects.filter(pk__in=[int(pk) for pk in other["sets"] if pk not in wanted["sets"]]).delete()
+    return {int(pk) for pk in wanted["sets"]}
+
+
+def _step(project: Project, by, forwards: bool) -> Change | None:
+    with transaction.atomic():
+        Project.objects.select_for_update().get(pk=project.pk)
+        changes = project.changes.filter(undone=forwards)
+        change = changes.first() if forwards else changes.last()
+        if change is None:
+            return None
+        wanted, other = (change.after, change.before) if forwards else (change.before, change.after)
+        ids = _restore(project, wanted, other)
+        change.undone = not forwards
+        change.save(update_fields=["undone"])
+        _changed(project, ids, by)
+        return change
+
+
+def undo(project: Project, by) -> Change | None:
+    """Take back the last change. None when there is none."""
+    return _step(project, by, forwards=False)
+
+
+def redo(project: Project, by) -> Change | None:
+    """Make the change that was taken back last once more. None when there is none."""
+    return _step(project, by, forwards=True)
+
+
+def rename(one: TextureSet, name: str, by) -> None:
+    """Raises Conflict when the name is empty or taken."""
+    name = name.strip()
+    if not name:
+        raise Conflict("a set needs a name")
+    if one.project.sets.exclude(pk=one.pk).filter(name=name).exists():
+        raise Conflict(f"another set is called {name}; merge the two, or choose another name")
+    with edit(one.project, by, f"Rename {one.name} to {name}", [one.pk]):
+        TextureSet.objects.filter(pk=one.pk).update(name=name)
+
+
+def _drop_empty(ids: Iterable[int]) -> None:
+    TextureSet.objects.filter(pk__in=list(ids), placements__isnull=True).delete()
+
+
+def move(placement: Placement, to: TextureSet | None, role: str, by) -> None:
+    """Give a map another role or set; without a set it becomes undecided.
+
+    A map in use that was there before exchanges places with it, when both are in one set; else it stays behind it.
+    """
+    project = placement.project
+    wanted = Role(role) if to is not None else None
+    sets = {pk for pk in (placement.set_id, to.pk if to else None) if pk is not None}
+    where = f"{wanted.value} of {to.name}" if wanted and to else "undecided"
+    with edit(project, by, f"Move {placement.file.path} to {where}", sets, [placement.pk]):
+        there = to.placements.filter(role=wanted.value).exclude(pk=placement.pk).first() if to and wanted else None
+        if there is not None and placement.set_id == there.set_id and placement.role != there.role:
+            there.role, there.by_hand, there.why = placement.role, True, "chosen by hand"
+            there.save()
+        lowest = min([0, *to.placements.values_list("order", flat=True)]) if to else 0
+        placement.set, placement.role = to, wanted.value if wanted else ""
+        placement.order, placement.by_hand, placement.confidence = lowest - 1, True, 1.0
+        placement.why = "chosen by hand"
+        placement.save()
+        _drop_empty(sets)
+
+
+def add_alpha_map(placement: Placement, role: str, by) -> Placement:
+    """Give the alpha channel of a map's file a role of its own in the same set. Raises Conflict."""
+    one = placement.set
+    probe = placement.file.source.probe if placement.file.source else None
+    if one is None or probe is None or "a" not in probe["channels"]:
+        raise Conflict(f"{placement.file.path} has no alpha channel")
+    wanted = Role(role)
+    with edit(one.project, by, f"Use alpha of {placement.file.path} as {wanted.value}", [one.pk]) as touched:
+        lowest = one.placements.aggregate(low=Max("order"))["low"] or 0
+        made = Placement.objects.create(
+            project=one.project, intake=placement.intake, file=placement.file, set=one, role=wanted.value, channel="a",
+            order=lowest + 1, confidence=1.0, why="chosen by hand", by_hand=True,
+        )  # fmt: skip
+        touched.placements.add(made.pk)
+    return made
+
+
+def set_recipe(placement: Placement, recipe: list[dict[str, Any]], label: str, by) -> None:
+    """Replace a map's recipe. Raises BadDocument for a step that does not exist."""
+    steps = [{k: v for k, v in step.items() if k != "label"} for step in recipe]
+    for step in steps:
+        parse_step(step)
+    if placement.set_id is None:
+        raise Conflict(f"{placement.file.path} is in no set yet; give it a place first")
+    with edit(placement.project, by, label, [placement.set_id]):
+        Placement.objects.filter(pk=placement.pk).update(recipe=steps)
+
+
+def merge(target: TextureSet, others: list[TextureSet], by) -> None:
+    """Put the maps of ``others`` into ``target``; where both have a role, the target's stays in use."""
+    ids = [one.pk for one in others if one.pk != target.pk]
+    if not ids:
+        raise Conflict("choose at least two sets to merge")
+    names = ", ".join(one.name for one in others if one.pk != target.pk)
+    with edit(target.project, by, f"Merge {names} into {target.name}", [target.pk, *ids]):
+        last = target.placements.aggregate(last=Max("order"))["last"] or 0
+        for placement in Placement.objects.filter(set__in=ids).order_by("set__name", "order"):
+            last += 1
+            placement.set, placement.order = target, last
+            placement.save(update_fields=["set", "order"])
+        TextureSet.objects.filter(pk__in=ids).delete()
+
+
+def split(one: TextureSet, placements: list[Placement], name: str, by) -> TextureSet:
+    """Take some maps of a set into a new one. Raises Conflict when none or all are chosen."""
+    ids = {p.pk for p in placements if p.set_id == one.pk}
+    if not ids or len(ids) == one.placements.count():
+        raise Conflict("choose some of the set's maps, but not all")
+    project = one.project
+    with edit(project, by, f"Split {len(ids)} maps off {one.name}", [one.pk]) as touched:
+        made = TextureSet.objects.create(project=project, name=free_name(project, name.strip() or f"{one.name}_2"))
+        touched.sets.add(made.pk)
+        Placement.objects.filter(pk__in=ids).update(set=made)
+    return made
+
+
+def move_to_new(placement: Placement, name: str, role: str, by) -> TextureSet:
+    """Give a map a role in a set of its own."""
+    project = placement.project
+    wanted = Role(role)
+    sets = [placement.set_id] if placement.set_id else []
+    with edit(project, by, f"Move {placement.file.path} to a new set", sets, [placement.pk]) as touched:
+        fallback = placement.file.path.rsplit("/", 1)[-1].rsplit(".", 1)[0]
+        made = TextureSet.objects.create(project=project, name=free_name(project, name.strip() or fallback))
+        touched.sets.add(made.pk)
+        placement.set, placement.role, placement.by_hand = made, wanted.value, True
+        placement.confidence, placement.why = 1.0, "chosen by hand"
+        placement.save()
+        _drop_empty(sets)
+    return made

@@ -1,0 +1,55 @@
+"""Pictures of placements, made by the core and found again by what they show."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from studio import store
+from studio.sets.models import Placement, TextureSet
+from texel import digest
+from texel.delivery import Target
+from texel.delivery.build import packed_texels
+from texel.errors import BadDocument
+from texel.image import Texels
+from texel.pictures import View, picture
+from texel.recipes import recipe_digest
+
+__all__ = ["PRINT_SIDE", "map_digest", "packed_picture", "render"]
+
+# Longest side of a print on the roll, in texels; twice its size on the screen.
+PRINT_SIDE = 192
+
+
+def map_digest(placement: Placement, applied: bool = True) -> str:
+    """Names a map by its source and recipe, or by its source alone."""
+    recipe = placement.recipe if applied else []
+    source = placement.file.source_id or ""
+    return recipe_digest(source, placement.channel or None, recipe)
+
+
+def render(placement: Placement, view: View, texels: Callable[[], Texels], applied: bool = True) -> bytes:
+    """The PNG of a placement; ``texels`` is called only when it was not made before. Raises TexelError."""
+    key = digest.of_document(
+        {
+            "map": map_digest(placement, applied),
+            "role": placement.role,
+            "side": view.side,
+            "channel": view.channel,
+            "box": view.box,
+        }
+    )
+    return store.cached("picture", key, lambda: picture(texels(), view))
+
+
+def packed_picture(one: TextureSet, target: Target, output: str, view: View) -> bytes:
+    """The PNG of one output that ``target`` makes of a set. Raises BadDocument when it makes none of that name."""
+    from studio.deliveries.build import plan_for
+
+    with store.local_copies() as copies:
+        plan, library = plan_for(one.project, [one], target, copies)
+        planned = next((f for f in plan.files if f.layout is not None and f.output == output), None)
+        if planned is None:
+            reason = "; ".join(plan.problems) or f"{target.name} makes no {output} of {one.name}"
+            raise BadDocument(reason)
+        key = digest.of_document({"plan": planned.digest(), "side": view.side, "channel": view.channel})
+        return store.cached("picture", key, lambda: picture(packed_texels(planned, library), view))

@@ -1,0 +1,43 @@
+"""Decode one map for the page, and keep the last few: zooming asks for the same map many times."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+
+from studio import store
+from studio.sets.documents import library_of, map_ref
+from studio.sets.models import Placement
+from studio.sets.pictures import map_digest
+from texel.image import Texels
+
+__all__ = ["read_map"]
+
+_CACHE_BYTES = 256 * 1024 * 1024
+_kept: OrderedDict[str, Texels] = OrderedDict()
+_lock = threading.Lock()
+
+
+def read_map(placement: Placement, applied: bool = True) -> Texels:
+    """A placement's map, with its recipe or without. Raises TexelError."""
+    key = f"{map_digest(placement, applied)}-{placement.role}"
+    with _lock:
+        if key in _kept:
+            _kept.move_to_end(key)
+            return _kept[key]
+    texels = _decode(placement, applied)
+    with _lock:
+        _kept[key] = texels
+        while len(_kept) > 1 and sum(t.pixels.nbytes for t in _kept.values()) > _CACHE_BYTES:
+            _kept.popitem(last=False)
+    return texels
+
+
+def _decode(placement: Placement, applied: bool) -> Texels:
+    path = placement.file.path
+    with store.local_copies() as copies:
+        library = library_of({path: placement}, copies)
+        if not placement.role:
+            return library.texels(path)
+        ref = map_ref(placement, path)
+        return library.map(ref) if applied else library.source(ref)

@@ -1,0 +1,125 @@
+"""Settings, all from the environment (FAIR_TEXEL_*), with safe defaults: loopback only, debug off."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+from urllib.parse import unquote, urlsplit
+
+BASE_DIR = Path(__file__).resolve().parent.parent
+
+
+def _env(name: str, default: str) -> str:
+    return os.environ.get(f"FAIR_TEXEL_{name}") or default
+
+
+HOME = Path(_env("HOME", str(Path.home() / ".local" / "state" / "fair-texel" / "default")))
+DEBUG = _env("DEBUG", "") == "1"
+ALLOWED_HOSTS = _env("HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+CSRF_TRUSTED_ORIGINS = [origin for origin in _env("ORIGINS", "").split(",") if origin]
+
+
+def _secret() -> str:
+    """Given, or made once and kept in the data folder, which is outside the repository."""
+    given = os.environ.get("FAIR_TEXEL_SECRET")
+    if given:
+        return given
+    path = HOME / "secret"
+    if not path.exists():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+        with os.fdopen(handle, "w") as stream:
+            stream.write(secrets.token_urlsafe(48))
+    return path.read_text()
+
+
+SECRET_KEY = _secret()
+
+# What an upload may be. The limits of pictures themselves are the core's (texel.files.limits).
+MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024
+MAX_UNPACKED_BYTES = int(_env("MAX_UNPACKED_MB", "4096")) * 1024 * 1024
+MAX_ZIP_FILES = int(_env("MAX_ZIP_FILES", "5000"))
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "procrastinate.contrib.django",
+    "studio",
+    "studio.people",
+    "studio.projects",
+    "studio.intake",
+    "studio.sets",
+    "studio.rules",
+    "studio.deliveries",
+    "studio.jobs",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "studio.page.OwnOnly",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "studio.urls"
+ASGI_APPLICATION = "studio.asgi.application"
+TEMPLATES: list[dict] = []
+
+
+def _database(address: str) -> dict:
+    parts = urlsplit(address)
+    return {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": unquote(parts.path.lstrip("/")),
+        "USER": unquote(parts.username or ""),
+        "PASSWORD": unquote(parts.password or ""),
+        "HOST": parts.hostname or "127.0.0.1",
+        "PORT": str(parts.port or 5432),
+        "OPTIONS": {"pool": {"min_size": 0, "max_size": 12, "timeout": 20}},
+    }
+
+
+DATABASES = {"default": _database(_env("DATABASE", "postgresql://texel@127.0.0.1:5432/fair_texel"))}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+STORE_ROOT = Path(_env("STORE", str(HOME / "store")))
+DELIVERIES_ROOT = Path(_env("DELIVERIES", str(HOME / "deliveries")))
+STORAGES = {
+    # Pixels, by content address.
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": str(STORE_ROOT)}},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+FILE_UPLOAD_HANDLERS = ["studio.intake.uploads.StoreSideUploadHandler"]
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
+
+STATIC_URL = "/static/"
+PAGE_ROOT = BASE_DIR / "web" / "dist"
+WHITENOISE_ROOT = str(PAGE_ROOT) if PAGE_ROOT.is_dir() else None
+WHITENOISE_INDEX_FILE = True
+WHITENOISE_MAX_AGE = 0
+
+SESSION_COOKIE_SAMESITE = "Strict"
+CSRF_COOKIE_SAMESITE = "Strict"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+X_FRAME_OPTIONS = "DENY"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+USE_TZ = True
+TIME_ZONE = "UTC"
+
+PROCRASTINATE_ON_APP_READY = None
+PROCRASTINATE_IMPORT_PATHS = ["studio.jobs.tasks"]
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,11 @@
+from django.urls import path, re_path
+
+from studio.api import api
+from studio.api.events import events
+from studio.page import page
+
+urlpatterns = [
+    path("api/projects/<slug:slug>/events", events),
+    path("api/", api.urls),
+    re_path(r"^(?!api/|assets/).*$", page),
+]

@@ -1,0 +1,102 @@
+"""Pictures of maps for people: a PNG at a given size, one channel alone, a cut-out; and exact stored values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from texel.colour import encode_srgb
+from texel.errors import MismatchedMaps
+from texel.files import encode
+from texel.image import Pixels, Texels, full_scale, to_unit, widen
+from texel.roles import Transfer
+
+__all__ = ["View", "picture", "stored_values"]
+
+_EIGHT = np.dtype(np.uint8)
+
+
+@dataclass(frozen=True)
+class View:
+    """What to show. side: longest side in texels, None for full size. channel: "r", "g", "b", "a", or None for colour.
+
+    box: x, y, width, height of a cut-out in texels, cut before it is made smaller.
+    """
+
+    side: int | None = None
+    channel: str | None = None
+    box: tuple[int, int, int, int] | None = None
+
+
+def _cut(texels: Texels, box: tuple[int, int, int, int]) -> Texels:
+    x, y, width, height = box
+    pixels = texels.pixels[max(0, y) : y + height, max(0, x) : x + width]
+    if pixels.size == 0:
+        raise MismatchedMaps(f"{texels.name} has {texels.width} x {texels.height} texels; the cut-out lies outside")
+    return texels.with_pixels(np.ascontiguousarray(pixels))
+
+
+def _shown(texels: Texels, channel: str | None) -> Texels:
+    """The channels to show: one as grey, or the colours. Alpha never covers what lies below it."""
+    if channel is not None:
+        return texels.with_pixels(np.ascontiguousarray(texels.channel(channel)[:, :, None]), "y")
+    if texels.channels == "ya":
+        return texels.with_pixels(texels.pixels[:, :, :1].copy(), "y")
+    if texels.channels == "rg":
+        blank = np.zeros_like(texels.pixels[:, :, :1])
+        return texels.with_pixels(np.concatenate([texels.pixels, blank], axis=2), "rgb")
+    return texels.with_pixels(np.ascontiguousarray(texels.pixels[:, :, :3]), "rgb") if texels.has_alpha else texels
+
+
+def _smaller(pixels: Pixels, side: int | None) -> Pixels:
+    height, width = pixels.shape[:2]
+    if side is None or max(height, width) <= side:
+        return pixels
+    share = side / max(height, width)
+    size = (max(1, round(width * share)), max(1, round(height * share)))
+    return cv2.resize(pixels, size, interpolation=cv2.INTER_AREA).reshape(size[1], size[0], -1)
+
+
+def picture(texels: Texels, view: View = View()) -> bytes:
+    """An 8-bit PNG of a map, untagged: stored numbers as they are, so that 128 looks like 128.
+
+    Floats are clipped to 0 to 1; linear colour is sRGB-encoded first, as an eye would need it; data is not.
+    Raises MismatchedMaps when the channel is not there or the cut-out lies outside.
+    """
+    if view.box is not None:
+        texels = _cut(texels, view.box)
+    shown = _shown(texels, view.channel)
+    pixels = _smaller(shown.pixels, view.side)
+    colour = shown.role is not None and shown.transfer is Transfer.LINEAR and shown.pixels.dtype == np.float32
+    if colour and shown.role in ("base_color", "emissive", "specular"):
+        pixels = encode_srgb(np.clip(pixels, 0, 1))
+    eight = widen(np.clip(pixels, 0, 1) if pixels.dtype == np.float32 else pixels, _EIGHT)
+    return encode(Texels(eight, shown.channels, Transfer.LINEAR, name=texels.name), "png")
+
+
+def stored_values(texels: Texels, x: int, y: int, width: int, height: int) -> tuple[bytes, dict[str, str]]:
+    """Stored numbers of a rectangle, little-endian, row by row, channels interleaved, and what they are.
+
+    The rectangle is clipped to the picture. Facts: x, y, width, height, channels, type (uint8, uint16, float32), scale
+    (the number that means 1).
+    """
+    left, top = max(0, min(x, texels.width - 1)), max(0, min(y, texels.height - 1))
+    part = texels.pixels[top : min(texels.height, y + height), left : min(texels.width, x + width)]
+    facts = {
+        "x": str(left),
+        "y": str(top),
+        "width": str(part.shape[1]),
+        "height": str(part.shape[0]),
+        "channels": texels.channels,
+        "type": part.dtype.name,
+        "scale": f"{full_scale(part.dtype):g}",
+    }
+    return np.ascontiguousarray(part).astype(part.dtype.newbyteorder("<")).tobytes(), facts
+
+
+def histogram(texels: Texels, bins: int = 256) -> dict[str, list[int]]:
+    """Counts by channel letter over 0 to 1."""
+    unit = to_unit(texels.pixels)
+    return {letter: np.histogram(unit[:, :, at], bins, (0, 1))[0].tolist() for at, letter in enumerate(texels.channels)}
