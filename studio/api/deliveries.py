@@ -7,7 +7,7 @@ from typing import Any
 
 from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 
 from studio import store
 from studio.api.access import project_for, user_of
@@ -70,7 +70,7 @@ class DeliveryDetail(DeliveryOut):
 
 
 @router.post("/plan", response=PlanOut)
-def plan(request: HttpRequest, slug: str, order: Order):
+def plan(request: HttpRequest, slug: Path[str], order: Order):
     """What would be written, before anything is. Nothing is changed."""
     project = project_for(request, slug)
     rows = rows_of(project, order.sets)
@@ -119,30 +119,30 @@ def _rows(project):
 
 
 @router.get("", response=list[DeliveryOut])
-def list_deliveries(request: HttpRequest, slug: str):
+def list_deliveries(request: HttpRequest, slug: Path[str]):
     return [_out(row) for row in _rows(project_for(request, slug)).defer("manifest")[:200]]
 
 
 @router.post("", response=DeliveryOut)
-def deliver(request: HttpRequest, slug: str, order: Order):
+def deliver(request: HttpRequest, slug: Path[str], order: Order):
     """Build a delivery in a worker. It gets a number and a folder of its own; nothing is overwritten."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     made = order_delivery(project, rows_of(project, order.sets), order.target, user_of(request))
     return _out(_rows(project).get(pk=made.pk))
 
 
-def _delivery(request: HttpRequest, slug: str, number: int) -> Delivery:
+def _delivery(request: HttpRequest, slug: Path[str], number: int) -> Delivery:
     return get_object_or_404(_rows(project_for(request, slug)), number=number)
 
 
 @router.get("/{number}", response=DeliveryDetail)
-def one_delivery(request: HttpRequest, slug: str, number: int):
+def one_delivery(request: HttpRequest, slug: Path[str], number: int):
     delivery = _delivery(request, slug, number)
     return {**_out(delivery), "manifest": delivery.manifest}
 
 
 @router.get("/{number}/zip")
-def download(request: HttpRequest, slug: str, number: int) -> FileResponse:
+def download(request: HttpRequest, slug: Path[str], number: int) -> FileResponse:
     delivery = _delivery(request, slug, number)
     if delivery.manifest is None or not delivery.zip_path.is_file():
         raise Http404("This delivery is not whole.")

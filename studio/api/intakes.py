@@ -8,7 +8,7 @@ from django.db import transaction
 from django.db.models import Count
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import File, Form, Router, Schema
+from ninja import File, Form, Path, Router, Schema
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
 
@@ -46,7 +46,7 @@ class IntakeDetail(IntakeOut):
     taken: list[TakenFile]
 
 
-def _intake(request: HttpRequest, slug: str, pk: int, right: str = Membership.Right.LOOK) -> Intake:
+def _intake(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> Intake:
     return get_object_or_404(Intake, pk=pk, project=project_for(request, slug, right))
 
 
@@ -67,25 +67,25 @@ def _out(intake: Intake) -> dict:
 
 
 @router.get("", response=list[IntakeOut])
-def list_intakes(request: HttpRequest, slug: str):
+def list_intakes(request: HttpRequest, slug: Path[str]):
     rows = project_for(request, slug).intakes.annotate(count=Count("files"))
     return [_out(row) for row in rows]
 
 
 @router.post("", response=IntakeOut)
-def open_intake(request: HttpRequest, slug: str, given: NewIntake):
+def open_intake(request: HttpRequest, slug: Path[str], given: NewIntake):
     project = project_for(request, slug, Membership.Right.PREPARE)
     name = given.name.strip()[:200] or "intake"
     return _out(Intake.objects.create(project=project, name=name, by=user_of(request)))
 
 
 @router.get("/{pk}", response=IntakeDetail)
-def one_intake(request: HttpRequest, slug: str, pk: int):
+def one_intake(request: HttpRequest, slug: Path[str], pk: int):
     intake = _intake(request, slug, pk)
     return {**_out(intake), "taken": [_taken(entry) for entry in intake.files.select_related("source")]}
 
 
-def _open(request: HttpRequest, slug: str, pk: int) -> Intake:
+def _open(request: HttpRequest, slug: Path[str], pk: int) -> Intake:
     intake = _intake(request, slug, pk, Membership.Right.PREPARE)
     if intake.state != Intake.State.OPEN:
         raise HttpError(409, f"The intake {intake.name} is closed; open a new one.")
@@ -93,19 +93,19 @@ def _open(request: HttpRequest, slug: str, pk: int) -> Intake:
 
 
 @router.post("/{pk}/files", response=TakenFile)
-def add_file(request: HttpRequest, slug: str, pk: int, file: File[UploadedFile], path: Form[str] = ""):
+def add_file(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile], path: Form[str] = ""):
     """Take one file; path is its place in the folder it came from."""
     return _taken(take_file(_open(request, slug, pk), path or file.name or "unnamed", file))
 
 
 @router.post("/{pk}/zip", response=list[TakenFile])
-def add_zip(request: HttpRequest, slug: str, pk: int, file: File[UploadedFile]):
+def add_zip(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile]):
     """Take every file of a zip, or none."""
     return [_taken(entry) for entry in take_zip(_open(request, slug, pk), file, file.name or "archive.zip")]
 
 
 @router.post("/{pk}/sort", response=IntakeOut)
-def sort(request: HttpRequest, slug: str, pk: int):
+def sort(request: HttpRequest, slug: Path[str], pk: int):
     """Close the intake and sort its files into sets, in a worker."""
     with transaction.atomic():
         intake = _open(request, slug, pk)
@@ -119,7 +119,7 @@ def sort(request: HttpRequest, slug: str, pk: int):
 
 
 @router.delete("/{pk}", response={204: None})
-def drop(request: HttpRequest, slug: str, pk: int):
+def drop(request: HttpRequest, slug: Path[str], pk: int):
     """Give up an intake that was not sorted yet (a cancelled upload)."""
     intake = _intake(request, slug, pk, Membership.Right.PREPARE)
     if intake.state not in (Intake.State.OPEN, Intake.State.FAILED):

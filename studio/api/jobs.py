@@ -8,7 +8,7 @@ from django.db.models import Q
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 
 from studio.api.access import project_for
 from studio.jobs.models import Job
@@ -32,7 +32,7 @@ class JobOut(Schema):
 
 
 @router.get("", response=list[JobOut])
-def list_jobs(request: HttpRequest, slug: str):
+def list_jobs(request: HttpRequest, slug: Path[str]):
     """Jobs that wait or run, and those that ended within the last minute."""
     since = timezone.now() - timedelta(seconds=_RECENT_SECONDS)
     open_or_recent = ~Q(state__in=Job.ENDED) | Q(finished__gte=since)
@@ -40,7 +40,7 @@ def list_jobs(request: HttpRequest, slug: str):
 
 
 @router.post("/{pk}/cancel", response=JobOut)
-def stop(request: HttpRequest, slug: str, pk: int):
+def stop(request: HttpRequest, slug: Path[str], pk: int):
     job = get_object_or_404(Job, pk=pk, project=project_for(request, slug, Membership.Right.PREPARE))
     cancel(job)
     job.refresh_from_db()

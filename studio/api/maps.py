@@ -6,7 +6,7 @@ from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 
 from studio.api.access import project_for, user_of
 from studio.api.shapes import MapOut, map_out
@@ -42,7 +42,7 @@ class AlphaRole(Schema):
     role: str
 
 
-def _map(request: HttpRequest, slug: str, pk: int, right: str = Membership.Right.LOOK) -> Placement:
+def _map(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> Placement:
     rows = Placement.objects.select_related("file__source", "set", "project")
     return get_object_or_404(rows, pk=pk, project=project_for(request, slug, right))
 
@@ -55,7 +55,7 @@ def _role(word: str) -> str:
 
 
 @router.post("/{pk}/place", response=MapOut)
-def place(request: HttpRequest, slug: str, pk: int, given: Place):
+def place(request: HttpRequest, slug: Path[str], pk: int, given: Place):
     """Give a map a role in a set (an existing one, or a new one by name), or none."""
     placement = _map(request, slug, pk, Membership.Right.PREPARE)
     if given.new_set is not None:
@@ -67,7 +67,7 @@ def place(request: HttpRequest, slug: str, pk: int, given: Place):
 
 
 @router.put("/{pk}/recipe", response=MapOut)
-def put_recipe(request: HttpRequest, slug: str, pk: int, given: RecipeIn):
+def put_recipe(request: HttpRequest, slug: Path[str], pk: int, given: RecipeIn):
     """Replace the steps of a map. The source stays as it is."""
     placement = _map(request, slug, pk, Membership.Right.PREPARE)
     label = given.label or ", ".join(step_label(step) for step in given.recipe) or "Remove all steps"
@@ -76,7 +76,7 @@ def put_recipe(request: HttpRequest, slug: str, pk: int, given: RecipeIn):
 
 
 @router.post("/{pk}/alpha", response=MapOut)
-def use_alpha(request: HttpRequest, slug: str, pk: int, given: AlphaRole):
+def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole):
     """Give the file's alpha channel a role of its own in the same set."""
     placement = _map(request, slug, pk, Membership.Right.PREPARE)
     made = editing.add_alpha_map(placement, _role(given.role), user_of(request))
@@ -97,7 +97,13 @@ def _box(text: str) -> tuple[int, int, int, int] | None:
 
 @router.get("/{pk}/picture")
 def show(
-    request: HttpRequest, slug: str, pk: int, side: int = 0, channel: str = "", box: str = "", source: bool = False
+    request: HttpRequest,
+    slug: Path[str],
+    pk: int,
+    side: int = 0,
+    channel: str = "",
+    box: str = "",
+    source: bool = False,
 ) -> HttpResponse:
     """A PNG of the map. side: longest side, 0 for full size; source: without its recipe. Add the digest as v."""
     placement = _map(request, slug, pk)
@@ -110,7 +116,7 @@ def show(
 
 @router.get("/{pk}/values")
 def values(
-    request: HttpRequest, slug: str, pk: int, x: int = 0, y: int = 0, width: int = 256, height: int = 256,
+    request: HttpRequest, slug: Path[str], pk: int, x: int = 0, y: int = 0, width: int = 256, height: int = 256,
     source: bool = False,
 ) -> HttpResponse:  # fmt: skip
     """Stored numbers of a rectangle, little-endian; the headers X-Texel-* say what they are."""

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 
 from studio import store
 from studio.api.access import project_for, user_of
@@ -90,12 +90,12 @@ def _rows(project):
     return project.sets.prefetch_related("placements__file__source", "findings")
 
 
-def _set(request: HttpRequest, slug: str, pk: int, right: str = Membership.Right.LOOK) -> TextureSet:
+def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> TextureSet:
     return get_object_or_404(_rows(project_for(request, slug, right)), pk=pk)
 
 
 @router.get("", response=Roll)
-def roll(request: HttpRequest, slug: str):
+def roll(request: HttpRequest, slug: Path[str]):
     """Everything that the roll shows, in four queries however many sets there are."""
     project = project_for(request, slug)
     undecided = project.placements.filter(set__isnull=True).select_related("file__source")
@@ -118,19 +118,19 @@ def roll(request: HttpRequest, slug: str):
 
 
 @router.get("/{pk}", response=SetDetail)
-def one_set(request: HttpRequest, slug: str, pk: int):
+def one_set(request: HttpRequest, slug: Path[str], pk: int):
     one = _set(request, slug, pk)
     return {**set_out(one), "findings": [finding_out(f) for f in one.findings.all()]}
 
 
 @router.patch("/{pk}", response=SetOut)
-def rename(request: HttpRequest, slug: str, pk: int, given: NewName):
+def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName):
     editing.rename(_set(request, slug, pk, Membership.Right.PREPARE), given.name, user_of(request))
     return set_out(_set(request, slug, pk))
 
 
 @router.post("/merge", response=SetOut)
-def merge(request: HttpRequest, slug: str, given: Merge):
+def merge(request: HttpRequest, slug: Path[str], given: Merge):
     project = project_for(request, slug, Membership.Right.PREPARE)
     into = get_object_or_404(project.sets, pk=given.into)
     editing.merge(into, list(project.sets.filter(pk__in=given.sets)), user_of(request))
@@ -138,14 +138,14 @@ def merge(request: HttpRequest, slug: str, given: Merge):
 
 
 @router.post("/{pk}/split", response=SetOut)
-def split(request: HttpRequest, slug: str, pk: int, given: Split):
+def split(request: HttpRequest, slug: Path[str], pk: int, given: Split):
     one = _set(request, slug, pk, Membership.Right.PREPARE)
     made = editing.split(one, list(one.placements.filter(pk__in=given.maps)), given.name, user_of(request))
     return set_out(_set(request, slug, made.pk))
 
 
 @router.get("/{pk}/outputs", response=list[OutputOut])
-def outputs(request: HttpRequest, slug: str, pk: int, target: str):
+def outputs(request: HttpRequest, slug: Path[str], pk: int, target: str):
     """What a target makes of the set: its files, and where each channel comes from. Raises 422 when it cannot."""
     one = _set(request, slug, pk)
     with store.local_copies() as copies:
@@ -191,7 +191,7 @@ def _output(planned, placements) -> dict[str, Any]:
 
 @router.get("/{pk}/packed", include_in_schema=True)
 def packed(
-    request: HttpRequest, slug: str, pk: int, target: str, output: str, channel: str = "", side: int = 512
+    request: HttpRequest, slug: Path[str], pk: int, target: str, output: str, channel: str = "", side: int = 512
 ) -> HttpResponse:
     """The picture of one output, or of one of its channels, from the pixels that would be delivered."""
     one = _set(request, slug, pk)

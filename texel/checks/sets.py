@@ -51,10 +51,10 @@ def check_sizes(view: SetView) -> list[Finding]:
     measure: the side in texels; threshold: the side it should have.
     """
     found: list[Finding] = []
-    sizes = {ref: _size(view, ref) for ref in view.maps.values()}
-    largest = max(sizes.values(), default=(1, 1))
+    sizes = [(ref, _size(view, ref)) for ref in view.maps.values()]
+    largest = max((size for _, size in sizes), default=(1, 1))
     wanted = (_nearest_power(largest[0]), _nearest_power(largest[1]))
-    for ref, (width, height) in sizes.items():
+    for ref, (width, height) in sizes:
         if (width, height) != largest:
             message = f"{width} x {height}, while the set's largest map has {largest[0]} x {largest[1]}."
             remedy = {"step": "resize", "width": wanted[0], "height": wanted[1]}

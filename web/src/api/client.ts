@@ -1,0 +1,56 @@
+import createClient from "openapi-fetch";
+
+import type { paths } from "./generated/schema";
+
+/** An answer that says no; its message is meant for people. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+export function csrfToken(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+export const client = createClient<paths>({ baseUrl: "" });
+client.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
+    return request;
+  },
+});
+
+/** The message of an error body: a sentence, or the framework's list of what is wrong with which field. */
+export function messageOf(body: unknown, status: number): string {
+  const detail = (body as { detail?: unknown } | null)?.detail;
+  if (typeof detail === "string") return detail;
+  if (Array.isArray(detail)) {
+    return detail
+      .map((one: { loc?: unknown[]; msg?: string }) => `${one.loc?.at(-1)}: ${one.msg}`)
+      .join("; ");
+  }
+  return status === 0 ? "The server does not answer." : `The server answered ${status}.`;
+}
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** The data of an answer, or an ApiError. */
+export async function data<T>(asked: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await asked;
+  } catch {
+    throw new ApiError(0, messageOf(null, 0));
+  }
+  if (!answer.response.ok)
+    throw new ApiError(answer.response.status, messageOf(answer.error, answer.response.status));
+  return answer.data as T;
+}

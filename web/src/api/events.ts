@@ -1,0 +1,37 @@
+import { useQueryClient } from "@tanstack/vue-query";
+import { type MaybeRefOrGetter, onBeforeUnmount, onMounted, toValue } from "vue";
+
+import { keys } from "./queries";
+
+const GATHER_MS = 150;
+
+/** Follow a project's changes: what the server says has changed is asked for anew, a few times a second at most. */
+export function useEvents(slug: MaybeRefOrGetter<string>): void {
+  const queries = useQueryClient();
+  const changed = new Set<string>();
+  let source: EventSource | null = null;
+  let timer = 0;
+
+  function refresh(): void {
+    timer = 0;
+    for (const kind of changed)
+      void queries.invalidateQueries({ queryKey: [...keys.project(toValue(slug)), kind] });
+    changed.clear();
+  }
+
+  onMounted(() => {
+    source = new EventSource(`/api/projects/${toValue(slug)}/events`);
+    source.onmessage = (event) => {
+      const { kind } = JSON.parse(event.data as string) as { kind: string };
+      changed.add(kind);
+      if (kind === "job") changed.add("deliveries");
+      timer ||= window.setTimeout(refresh, GATHER_MS);
+    };
+    // After a gap nobody knows what was missed.
+    source.onopen = () => void queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
+  });
+  onBeforeUnmount(() => {
+    source?.close();
+    window.clearTimeout(timer);
+  });
+}

@@ -1,0 +1,40 @@
+import type { Output, TextureMap } from "./types";
+
+interface Wanted {
+  side?: number;
+  channel?: string;
+  box?: { x: number; y: number; width: number; height: number };
+  source?: boolean;
+}
+
+/** The address of a map's picture. It names what it shows, so that the browser may keep it. */
+export function pictureOf(slug: string, map: TextureMap, wanted: Wanted = {}): string {
+  const query = new URLSearchParams({ v: wanted.source ? map.source.slice(0, 16) : map.digest.slice(0, 16) });
+  if (wanted.side) query.set("side", String(wanted.side));
+  if (wanted.channel) query.set("channel", wanted.channel);
+  if (wanted.source) query.set("source", "true");
+  if (wanted.box) {
+    query.set("box", [wanted.box.x, wanted.box.y, wanted.box.width, wanted.box.height].join(","));
+  }
+  query.set("r", map.role);
+  return `/api/projects/${slug}/maps/${map.id}/picture?${query}`;
+}
+
+/** The address of the picture of what a target makes of a set. */
+export function packedOf(
+  slug: string,
+  set: number,
+  target: string,
+  output: Output,
+  side: number,
+  channel = "",
+): string {
+  const query = new URLSearchParams({
+    target,
+    output: output.output,
+    side: String(side),
+    v: output.plan.slice(0, 16),
+  });
+  if (channel) query.set("channel", channel);
+  return `/api/projects/${slug}/sets/${set}/packed?${query}`;
+}

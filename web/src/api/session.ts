@@ -1,0 +1,23 @@
+import { client, data } from "./client";
+
+interface Session {
+  name: string | null;
+}
+
+let known: Session | null = null;
+
+/** Who is signed in; asked once and remembered. It also sets the CSRF cookie. */
+export async function currentSession(): Promise<Session> {
+  known ??= await data(client.GET("/api/session"));
+  return known;
+}
+
+export async function signIn(name: string, password: string): Promise<void> {
+  await currentSession();
+  known = await data(client.POST("/api/session", { body: { name, password } }));
+}
+
+export async function signOut(): Promise<void> {
+  await data(client.DELETE("/api/session"));
+  known = null;
+}

@@ -1,0 +1,21 @@
+import type { components } from "./generated/schema";
+
+type Schemas = components["schemas"];
+export type Project = Schemas["ProjectOut"];
+export type Roll = Schemas["Roll"];
+export type SetRow = Schemas["SetOut"];
+export type SetDetail = Schemas["SetDetail"];
+export type TextureMap = Schemas["MapOut"];
+export type Finding = Schemas["FindingOut"];
+export type Undecided = Schemas["UndecidedOut"];
+export type RoleInfo = Schemas["RoleOut"];
+export type Target = Schemas["TargetOut"];
+export type Output = Schemas["OutputOut"];
+export type OutputChannel = Schemas["ChannelOut"];
+export type Intake = Schemas["IntakeOut"];
+export type TakenFile = Schemas["TakenFile"];
+export type Job = Schemas["JobOut"];
+export type Plan = Schemas["PlanOut"];
+export type PlannedFile = Schemas["PlannedOut"];
+export type Delivery = Schemas["DeliveryOut"];
+export type Severity = "error" | "warning" | "note";

@@ -1,0 +1,54 @@
+import { onBeforeUnmount, onMounted, reactive } from "vue";
+
+/** One shortcut: the key as KeyboardEvent.key says it ("Shift+Z" for the shifted one), what it does, and doing it. */
+export interface Key {
+  key: string;
+  does: string;
+  run: (event: KeyboardEvent) => void;
+}
+
+export interface KeyGroup {
+  title: string;
+  keys: Key[];
+}
+
+/** Groups of the screens now shown; the list of keys is drawn from it, so it cannot lie. */
+export const keyGroups = reactive<KeyGroup[]>([]);
+
+const TYPED_INTO = "input, textarea, select, [contenteditable], .p-select-overlay, .p-dialog";
+
+export function nameOf(event: KeyboardEvent): string {
+  const letter = event.key.length === 1 ? event.key.toUpperCase() : event.key;
+  const digit = /^Digit(\d)$/.exec(event.code);
+  const name = digit ? digit[1]! : letter === " " ? "Space" : letter;
+  const shifted = event.shiftKey && (digit !== null || /^[A-Z]$/.test(letter) || letter.startsWith("Arrow"));
+  return shifted ? `Shift+${name}` : name;
+}
+
+function onKey(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
+  if ((event.target as HTMLElement | null)?.closest?.(TYPED_INTO)) return;
+  const name = nameOf(event);
+  for (let index = keyGroups.length - 1; index >= 0; index--) {
+    const found = keyGroups[index]!.keys.find((key) => key.key.split(" ").includes(name));
+    if (found) {
+      event.preventDefault();
+      found.run(event);
+      return;
+    }
+  }
+}
+
+/** Shortcuts that hold while the calling component is shown; later groups win over earlier ones. */
+export function useKeys(title: string, keys: Key[]): void {
+  const group: KeyGroup = { title, keys };
+  onMounted(() => {
+    if (keyGroups.length === 0) window.addEventListener("keydown", onKey);
+    keyGroups.push(group);
+  });
+  onBeforeUnmount(() => {
+    const at = keyGroups.findIndex((one) => one.title === title && one.keys.length === keys.length);
+    if (at >= 0) keyGroups.splice(at, 1);
+    if (keyGroups.length === 0) window.removeEventListener("keydown", onKey);
+  });
+}

@@ -1,0 +1,298 @@
+<script setup lang="ts">
+import SelectButton from "primevue/selectbutton";
+import Slider from "primevue/slider";
+import { computed, onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
+
+import { packedOf } from "@/api/pictures";
+import { useOutputs } from "@/api/queries";
+import { useKeys } from "@/app/keys";
+
+import type { Look, Misread, Shape, Slots, SurfaceScene } from "./scene";
+
+/** The set on a surface, from the pixels that a glTF 2.0 delivery would hold; drawn only when something changed. */
+const props = defineProps<{
+  slug: string;
+  set: number;
+  name: string;
+  occlusion: boolean;
+  rough: boolean;
+  metal: boolean;
+}>();
+const SIDE = 1024;
+const TARGET = "gltf";
+
+const canvas = ref<HTMLCanvasElement>();
+const frame = ref<HTMLElement>();
+const state = ref<"loading" | "ready" | "failed">("loading");
+const problem = ref("");
+const outputs = useOutputs(
+  () => props.slug,
+  () => props.set,
+  TARGET,
+);
+const look = reactive<Look>({
+  shape: "sphere",
+  misread: "none",
+  turn: 40,
+  maps: { base_color: true, normal: true, roughness: true, metallic: true, occlusion: true, emissive: true },
+});
+const shapes = [
+  { value: "sphere", label: "Sphere" },
+  { value: "cube", label: "Cube" },
+  { value: "plane", label: "Plane" },
+];
+const misreads = [
+  { value: "none", label: "Read rightly" },
+  { value: "packed-as-srgb", label: "Packed map read as sRGB" },
+  { value: "green-flipped", label: "Green flipped" },
+];
+const symptoms: Record<Misread, string> = {
+  none: "",
+  "packed-as-srgb":
+    "Looks wet: 0.5 roughness is read as 0.21. Mark packed maps as linear (not sRGB) in the importer.",
+  "green-flipped":
+    "Dents look like bumps and light comes from below. Deliver with the other direction of green.",
+};
+const toggles = computed(() =>
+  (
+    [
+      ["base_color", "Base colour", slots.value.base_color],
+      ["normal", "Normal", slots.value.normal],
+      ["roughness", "Roughness", props.rough && slots.value.pack],
+      ["metallic", "Metallic", props.metal && slots.value.pack],
+      ["occlusion", "Occlusion", props.occlusion && slots.value.pack],
+      ["emissive", "Emissive", slots.value.emissive],
+    ] as const
+  ).filter(([, , there]) => there),
+);
+
+const slots = computed<Slots>(() => {
+  const found: Slots = {};
+  const names: Record<string, "base_color" | "normal" | "pack" | "emissive"> = {
+    baseColor: "base_color",
+    normal: "normal",
+    occlusionRoughnessMetallic: "pack",
+    emissive: "emissive",
+  };
+  for (const output of outputs.data.value ?? []) {
+    const slot = names[output.output];
+    if (!slot) continue;
+    found[slot] = packedOf(props.slug, props.set, TARGET, output, SIDE);
+    if (slot === "base_color") found.alpha = output.channels.some((channel) => channel.letter === "a");
+  }
+  return found;
+});
+
+let scene: SurfaceScene | null = null;
+let observer: ResizeObserver | null = null;
+let pending = 0;
+let dragging: "orbit" | "light" | null = null;
+
+function draw(): void {
+  pending ||= requestAnimationFrame(() => {
+    pending = 0;
+    if (scene && state.value !== "failed") scene.draw(look);
+  });
+}
+
+async function load(): Promise<void> {
+  if (!scene || !outputs.data.value) return;
+  state.value = "loading";
+  try {
+    await scene.show(slots.value);
+    scene.draw(look);
+    state.value = "ready";
+  } catch (error) {
+    problem.value = (error as Error).message || "The pictures of this set cannot be loaded.";
+    state.value = "failed";
+  }
+}
+
+onMounted(async () => {
+  const { SurfaceScene: Scene } = await import("./scene");
+  if (!canvas.value || !frame.value) return;
+  try {
+    scene = new Scene(canvas.value);
+  } catch {
+    problem.value = "This browser shows no WebGL, which the surface needs.";
+    state.value = "failed";
+    return;
+  }
+  observer = new ResizeObserver(() => {
+    scene?.resize(frame.value!.clientWidth, frame.value!.clientHeight);
+    draw();
+  });
+  observer.observe(frame.value);
+  scene.resize(frame.value.clientWidth, frame.value.clientHeight);
+  await load();
+});
+onBeforeUnmount(() => {
+  cancelAnimationFrame(pending);
+  observer?.disconnect();
+  scene?.dispose();
+});
+
+watch(() => JSON.stringify(slots.value), load);
+watch(look, draw);
+watch(
+  () => outputs.error.value,
+  (error) => {
+    if (!error) return;
+    problem.value = error.message;
+    state.value = "failed";
+  },
+);
+
+function onMove(event: PointerEvent): void {
+  if (!dragging) return;
+  if (dragging === "light") look.turn = (((look.turn + event.movementX) % 360) + 360) % 360;
+  else {
+    scene?.orbitBy(event.movementX, event.movementY);
+    draw();
+  }
+}
+
+function onDown(event: PointerEvent): void {
+  dragging = event.shiftKey || event.button === 2 ? "light" : "orbit";
+  canvas.value!.setPointerCapture(event.pointerId);
+}
+
+function onWheel(event: WheelEvent): void {
+  scene?.zoomBy(2 ** (event.deltaY / 600));
+  draw();
+}
+
+const order: Shape[] = ["sphere", "cube", "plane"];
+useKeys("On a surface", [
+  {
+    key: "T",
+    does: "Next shape",
+    run: () => (look.shape = order[(order.indexOf(look.shape) + 1) % order.length]!),
+  },
+  { key: "L", does: "Turn the light by 30 degrees", run: () => (look.turn = (look.turn + 30) % 360) },
+  {
+    key: "E",
+    does: "Next misreading",
+    run: () => {
+      const all = misreads.map((one) => one.value as Misread);
+      look.misread = all[(all.indexOf(look.misread) + 1) % all.length]!;
+    },
+  },
+]);
+</script>
+
+<template>
+  <div class="surface">
+    <div ref="frame" class="frame" :data-ready="state === 'ready'">
+      <canvas
+        ref="canvas"
+        :aria-label="`${name} on a ${look.shape}`"
+        @pointermove="onMove"
+        @pointerdown="onDown"
+        @pointerup="dragging = null"
+        @wheel.prevent="onWheel"
+        @contextmenu.prevent
+      />
+      <template v-if="look.misread !== 'none'">
+        <span class="side right-reading">read rightly</span>
+        <span class="side wrong">{{ misreads.find((one) => one.value === look.misread)?.label }}</span>
+        <p class="symptom">{{ symptoms[look.misread] }}</p>
+      </template>
+      <p v-if="state === 'loading'" class="state">Loading the surface …</p>
+      <p v-if="state === 'failed'" class="state" role="alert">{{ problem }}</p>
+    </div>
+    <div class="controls">
+      <SelectButton
+        v-model="look.shape"
+        :options="shapes"
+        option-label="label"
+        option-value="value"
+        :allow-empty="false"
+        aria-label="Shape"
+        size="small"
+      />
+      <label class="light"
+        >Light <Slider v-model="look.turn" :min="0" :max="359" aria-label="Light's turn"
+      /></label>
+      <label v-for="[key, label] in toggles" :key="key"
+        ><input v-model="look.maps[key]" type="checkbox" /> {{ label }}</label
+      >
+      <select v-model="look.misread" aria-label="Misreading">
+        <option v-for="one in misreads" :key="one.value" :value="one.value">{{ one.label }}</option>
+      </select>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.surface {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
+  height: 100%;
+}
+.frame {
+  position: relative;
+  background: var(--surround);
+  overflow: hidden;
+}
+canvas {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  touch-action: none;
+  cursor: grab;
+}
+.side {
+  position: absolute;
+  top: 8px;
+  padding: 1px 6px;
+  background: var(--sheet);
+}
+.right-reading {
+  left: 8px;
+}
+.wrong {
+  left: calc(50% + 8px);
+}
+.symptom {
+  position: absolute;
+  right: 8px;
+  bottom: 0;
+  width: calc(50% - 24px);
+  padding: 3px 6px;
+  background: var(--sheet);
+  font-size: 12px;
+}
+.state {
+  position: absolute;
+  inset: 45% 0 auto;
+  text-align: center;
+  color: var(--on-surround);
+}
+.controls {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 14px;
+  align-items: center;
+  padding: 4px 8px;
+  background: var(--sheet);
+  border-top: 1px solid var(--line);
+  font-size: 12px;
+}
+.controls label {
+  display: flex;
+  gap: 4px;
+  align-items: center;
+}
+.light :deep(.p-slider) {
+  width: 90px;
+  margin: 0 8px;
+}
+select {
+  background: var(--sheet);
+  color: inherit;
+  border: 1px solid var(--line-strong);
+  padding: 2px 4px;
+}
+</style>

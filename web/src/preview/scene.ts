@@ -1,0 +1,219 @@
+/** The set on a surface: shapes, an environment of our own, a light to turn, and what a target may misread. */
+import * as three from "three";
+
+export type Shape = "sphere" | "cube" | "plane";
+export type Misread = "none" | "packed-as-srgb" | "green-flipped";
+
+export interface Slots {
+  base_color?: string;
+  normal?: string;
+  pack?: string;
+  emissive?: string;
+  /** "MASK", "BLEND" or none. */
+  alpha?: boolean;
+}
+
+export interface Look {
+  shape: Shape;
+  misread: Misread;
+  /** Of the light, degrees around the vertical axis. */
+  turn: number;
+  maps: Record<"base_color" | "normal" | "roughness" | "metallic" | "occlusion" | "emissive", boolean>;
+}
+
+/** Soft boxes in a grey room: brightness without any hue, so that the surface's own colour is judged. */
+function room(): three.Scene {
+  const scene = new three.Scene();
+  const wall = new three.MeshBasicMaterial({
+    color: new three.Color(0.22, 0.22, 0.22),
+    side: three.BackSide,
+  });
+  scene.add(new three.Mesh(new three.BoxGeometry(20, 12, 20), wall));
+  const boxes: [number, number, number, number, number, number][] = [
+    [0, 5.8, 0, 8, 8, 3.2],
+    [-9.5, 1, 2, 5, 6, 1.6],
+    [9.5, 2, -3, 3, 8, 2.2],
+    [2, 0, 9.5, 9, 3, 0.7],
+  ];
+  for (const [x, y, z, width, height, strength] of boxes) {
+    const glow = new three.MeshBasicMaterial({
+      color: new three.Color(strength, strength, strength),
+      side: three.DoubleSide,
+    });
+    const box = new three.Mesh(new three.PlaneGeometry(width, height), glow);
+    box.position.set(x, y, z);
+    box.lookAt(0, 0, 0);
+    scene.add(box);
+  }
+  return scene;
+}
+
+function geometryOf(shape: Shape): three.BufferGeometry {
+  const made =
+    shape === "cube"
+      ? new three.BoxGeometry(1.45, 1.45, 1.45)
+      : shape === "plane"
+        ? new three.PlaneGeometry(2, 2)
+        : new three.SphereGeometry(1, 96, 64);
+  if (shape === "sphere") {
+    // Twice around the equator, so that a square tile stays nearly square.
+    const uv = made.getAttribute("uv");
+    for (let at = 0; at < uv.count; at++) uv.setX(at, uv.getX(at) * 2);
+  }
+  return made;
+}
+
+export class SurfaceScene {
+  private readonly renderer: three.WebGLRenderer;
+  private readonly scene = new three.Scene();
+  private readonly camera = new three.PerspectiveCamera(35, 1, 0.1, 50);
+  private readonly material = new three.MeshStandardMaterial();
+  private readonly mesh: three.Mesh;
+  private readonly light = new three.DirectionalLight(0xffffff, 2.2);
+  private readonly textures = new Map<string, three.Texture>();
+  private slots: Slots = {};
+  private shape: Shape = "sphere";
+  private orbit = { around: 0.5, above: 0.25, away: 3.9 };
+
+  constructor(canvas: HTMLCanvasElement) {
+    this.renderer = new three.WebGLRenderer({
+      canvas,
+      antialias: true,
+      alpha: true,
+      preserveDrawingBuffer: true,
+    });
+    this.renderer.toneMapping = three.NeutralToneMapping;
+    const maker = new three.PMREMGenerator(this.renderer);
+    this.scene.environment = maker.fromScene(room(), 0.02).texture;
+    maker.dispose();
+    this.mesh = new three.Mesh(geometryOf("sphere"), this.material);
+    this.scene.add(this.mesh, this.light);
+  }
+
+  /** Load the pictures of a set; those already here are kept. */
+  async show(slots: Slots): Promise<void> {
+    this.slots = slots;
+    const wanted = [slots.base_color, slots.normal, slots.pack, slots.emissive].filter(
+      (url) => url !== undefined,
+    );
+    for (const [url, texture] of this.textures) {
+      if (wanted.includes(url)) continue;
+      texture.dispose();
+      this.textures.delete(url);
+    }
+    const loader = new three.TextureLoader();
+    await Promise.all(
+      wanted.map(async (url) => {
+        if (this.textures.has(url)) return;
+        const texture = await loader.loadAsync(url);
+        texture.wrapS = texture.wrapT = three.RepeatWrapping;
+        texture.anisotropy = 4;
+        this.textures.set(url, texture);
+      }),
+    );
+  }
+
+  orbitBy(x: number, y: number): void {
+    this.orbit.around -= x * 0.01;
+    this.orbit.above = Math.max(-1.4, Math.min(1.4, this.orbit.above + y * 0.01));
+  }
+
+  zoomBy(factor: number): void {
+    this.orbit.away = Math.max(1.5, Math.min(9, this.orbit.away * factor));
+  }
+
+  resize(width: number, height: number): void {
+    this.renderer.setPixelRatio(1);
+    this.renderer.setSize(width, height, false);
+  }
+
+  private texture(url: string | undefined, space: three.ColorSpace): three.Texture | null {
+    const texture = url ? this.textures.get(url) : undefined;
+    if (!texture) return null;
+    if (texture.colorSpace !== space) {
+      texture.colorSpace = space;
+      texture.needsUpdate = true;
+    }
+    return texture;
+  }
+
+  private dress(look: Look, misread: Misread): void {
+    const { material, slots } = this;
+    const data = misread === "packed-as-srgb" ? three.SRGBColorSpace : three.NoColorSpace;
+    const pack = this.texture(slots.pack, data);
+    const before = [
+      material.map,
+      material.normalMap,
+      material.roughnessMap,
+      material.metalnessMap,
+      material.aoMap,
+      material.emissiveMap,
+    ]
+      .map(Boolean)
+      .join();
+    material.map = look.maps.base_color ? this.texture(slots.base_color, three.SRGBColorSpace) : null;
+    material.color.set(material.map ? 0xffffff : 0x808080);
+    material.normalMap = look.maps.normal ? this.texture(slots.normal, three.NoColorSpace) : null;
+    material.normalScale.set(1, misread === "green-flipped" ? -1 : 1);
+    material.roughnessMap = look.maps.roughness ? pack : null;
+    material.roughness = material.roughnessMap ? 1 : 0.5;
+    material.metalnessMap = look.maps.metallic ? pack : null;
+    material.metalness = material.metalnessMap ? 1 : 0;
+    material.aoMap = look.maps.occlusion ? pack : null;
+    material.emissiveMap = look.maps.emissive ? this.texture(slots.emissive, three.SRGBColorSpace) : null;
+    material.emissive.set(material.emissiveMap ? 0xffffff : 0);
+    material.alphaTest = slots.alpha && material.map ? 0.5 : 0;
+    material.side = slots.alpha || look.shape === "plane" ? three.DoubleSide : three.FrontSide;
+    const after = [
+      material.map,
+      material.normalMap,
+      material.roughnessMap,
+      material.metalnessMap,
+      material.aoMap,
+      material.emissiveMap,
+    ]
+      .map(Boolean)
+      .join();
+    if (before !== after) material.needsUpdate = true;
+  }
+
+  /** Draw once: the right reading, and with a misreading both, left and right, under the same light. */
+  draw(look: Look): void {
+    if (look.shape !== this.shape) {
+      this.mesh.geometry.dispose();
+      this.mesh.geometry = geometryOf(look.shape);
+      this.shape = look.shape;
+    }
+    const angle = (look.turn * Math.PI) / 180;
+    this.light.position.set(Math.sin(angle) * 3, 2.4, Math.cos(angle) * 3);
+    this.scene.environmentRotation.y = angle;
+    const { around, above, away } = this.orbit;
+    this.camera.position.set(
+      Math.sin(around) * Math.cos(above) * away,
+      Math.sin(above) * away,
+      Math.cos(around) * Math.cos(above) * away,
+    );
+    this.camera.lookAt(0, 0, 0);
+    const size = this.renderer.getSize(new three.Vector2());
+    const parts: Misread[] = look.misread === "none" ? ["none"] : ["none", look.misread];
+    const width = Math.floor(size.x / parts.length);
+    this.camera.aspect = width / size.y;
+    this.camera.updateProjectionMatrix();
+    this.renderer.setScissorTest(true);
+    parts.forEach((misread, index) => {
+      this.dress(look, misread);
+      this.renderer.setViewport(index * width, 0, width, size.y);
+      this.renderer.setScissor(index * width, 0, width, size.y);
+      this.renderer.render(this.scene, this.camera);
+    });
+  }
+
+  dispose(): void {
+    for (const texture of this.textures.values()) texture.dispose();
+    this.mesh.geometry.dispose();
+    this.material.dispose();
+    this.scene.environment?.dispose();
+    this.renderer.dispose();
+    this.renderer.forceContextLoss();
+  }
+}

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { ref } from "vue";
+import { useRoute } from "vue-router";
+
+import { signIn } from "@/api/session";
+
+const route = useRoute();
+const name = ref("");
+const password = ref("");
+const problem = ref("");
+const busy = ref(false);
+
+async function enter(): Promise<void> {
+  busy.value = true;
+  problem.value = "";
+  try {
+    await signIn(name.value, password.value);
+    const next =
+      typeof route.query.next === "string" && /^\/(?!\/)/.test(route.query.next) ? route.query.next : "/";
+    window.location.assign(next);
+  } catch (error) {
+    problem.value = (error as Error).message;
+    busy.value = false;
+  }
+}
+</script>
+
+<template>
+  <main>
+    <form @submit.prevent="enter">
+      <img src="/mark.svg" alt="" />
+      <h1>Fair Texel</h1>
+      <p class="soft">Textures sorted, judged, repaired, packed and delivered.</p>
+      <label>Name <InputText v-model="name" name="name" autocomplete="username" autofocus required /></label>
+      <label>
+        Password
+        <InputText
+          v-model="password"
+          name="password"
+          type="password"
+          autocomplete="current-password"
+          required
+        />
+      </label>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <Button type="submit" label="Sign in" :loading="busy" />
+    </form>
+  </main>
+</template>
+
+<style scoped>
+main {
+  height: 100%;
+  display: grid;
+  place-items: center;
+}
+form {
+  width: 300px;
+  display: grid;
+  gap: 12px;
+}
+img {
+  width: 40px;
+}
+p {
+  margin: 0;
+}
+label {
+  display: grid;
+  gap: 4px;
+}
+.problem {
+  color: var(--error);
+}
+</style>

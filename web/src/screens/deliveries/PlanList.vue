@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+import type { Plan, PlannedFile } from "@/api/types";
+
+/** What will be written, grouped by what happens to it. */
+const props = defineProps<{ plan: Plan }>();
+
+const GROUPS: [string, string][] = [
+  ["new", "New"],
+  ["changed", "Changed since the last delivery"],
+  ["unchanged", "Unchanged"],
+];
+const groups = computed(() =>
+  GROUPS.map(([status, label]) => ({
+    status,
+    label,
+    files: props.plan.files.filter((file) => file.status === status),
+  })).filter((group) => group.files.length),
+);
+const STEPS: Record<string, string> = {
+  flip_green: "green flipped",
+  invert: "inverted",
+  resize: "resized",
+  renormalise: "renormalised",
+  z_from_xy: "blue rebuilt",
+  drop_alpha: "alpha dropped",
+};
+
+function form(file: PlannedFile): string {
+  if (file.kind === "material") return "glTF 2.0 material";
+  const space = file.colour_space === "srgb" ? "sRGB" : "linear";
+  const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";
+  return `${file.container.toUpperCase()} ${file.channels.toUpperCase()} ${file.bits} bits, ${space}${green}`;
+}
+const size = (file: PlannedFile) => (file.width ? `${file.width} × ${file.height}` : "");
+const steps = (file: PlannedFile) => file.steps.map((step) => STEPS[step] ?? step).join(", ");
+</script>
+
+<template>
+  <div>
+    <p v-for="problem in plan.problems" :key="problem" class="problem" role="alert">
+      Left out: {{ problem }}
+    </p>
+    <section v-for="group in groups" :key="group.status" :data-status="group.status">
+      <h3>
+        {{ group.label }} <span class="soft">{{ group.files.length }}</span>
+      </h3>
+      <table>
+        <tbody>
+          <tr v-for="file in group.files" :key="file.path">
+            <td class="mono">{{ file.path }}</td>
+            <td class="mono size">{{ size(file) }}</td>
+            <td>{{ form(file) }}</td>
+            <td class="soft">{{ steps(file) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section v-if="plan.orphaned.length" data-status="orphaned">
+      <h3>
+        In the last delivery, but no more <span class="soft">{{ plan.orphaned.length }}</span>
+      </h3>
+      <ul class="mono">
+        <li v-for="path in plan.orphaned" :key="path">{{ path }}</li>
+      </ul>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+section {
+  margin-bottom: 16px;
+}
+h3 {
+  position: sticky;
+  top: 0;
+  background: var(--paper);
+  padding: 4px 0;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 12px;
+}
+td {
+  padding: 2px 12px 2px 0;
+  border-bottom: 1px solid var(--line);
+}
+.size {
+  white-space: nowrap;
+  text-align: right;
+}
+.problem {
+  color: var(--error);
+}
+</style>

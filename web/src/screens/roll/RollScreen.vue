@@ -1,0 +1,252 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import SelectButton from "primevue/selectbutton";
+import { computed, nextTick, ref, watch } from "vue";
+
+import { useProject, useRoll, useSetChanges } from "@/api/queries";
+import type { TextureMap } from "@/api/types";
+import { router } from "@/app/router";
+
+import { columnsOf, type Filter, filtered, rowOf } from "./matrix";
+import Peek from "./Peek.vue";
+import RollRow from "./RollRow.vue";
+import UndecidedTray from "./UndecidedTray.vue";
+import { useRollKeys } from "./useRollKeys";
+import { useVisibleRows } from "./useVisibleRows";
+
+const ROW_HEIGHT = 92; // a print of 84 texels and its margin
+const props = defineProps<{ slug: string }>();
+const roll = useRoll(() => props.slug);
+const project = useProject(() => props.slug);
+const changes = useSetChanges(() => props.slug);
+const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
+
+const words = ref("");
+const filter = ref<Filter>("all");
+const chosen = ref(new Set<number>());
+const renaming = ref<number | null>(null);
+const peeked = ref<TextureMap | null>(null);
+const searchBox = ref<{ $el: HTMLInputElement }>();
+
+const columns = computed(() => (roll.data.value ? columnsOf(roll.data.value) : []));
+const every = computed(() => (roll.data.value?.sets ?? []).map((set) => rowOf(set, columns.value)));
+const rows = computed(() => filtered(every.value, words.value, filter.value));
+const count = (state: Filter) => every.value.filter((row) => row.state === state).length;
+const filters = computed(() => [
+  { value: "all", label: `All ${every.value.length}` },
+  { value: "error", label: `Errors ${count("error")}` },
+  { value: "warning", label: `Warnings ${count("warning")}` },
+  { value: "fine", label: `Fine ${count("fine")}` },
+]);
+
+const body = ref<HTMLElement>();
+const { range, onScroll, reveal } = useVisibleRows(body, ROW_HEIGHT, () => rows.value.length);
+const shown = computed(() => rows.value.slice(range.value[0], range.value[1]));
+
+const open = (id: number, map?: TextureMap) =>
+  void router.push({ name: "bench", params: { slug: props.slug, id }, query: map ? { map: map.id } : {} });
+
+const { focus, focusedRow, focusedMap } = useRollKeys({
+  rows,
+  columns,
+  reveal,
+  peeked,
+  open,
+  chooseRow: (id) => toggle(id),
+  startRename: (id) => (renaming.value = mayChange.value ? id : null),
+  search: () => searchBox.value?.$el.focus(),
+  assign: (map, role) => map.set !== null && changes.place.mutate({ map: map.id, set: map.set, role }),
+  takeOut: (map) => changes.place.mutate({ map: map.id, set: null, role: "" }),
+  merge: () => mergeChosen(),
+});
+
+function toggle(id: number): void {
+  const next = new Set(chosen.value);
+  if (!next.delete(id)) next.add(id);
+  chosen.value = next;
+}
+
+function finishRename(id: number, name: string | null): void {
+  if (renaming.value !== id) return;
+  renaming.value = null;
+  if (name !== null) changes.rename.mutate({ set: id, name });
+}
+
+function mergeChosen(): void {
+  const ids = rows.value.map((row) => row.set.id).filter((id) => chosen.value.has(id));
+  if (ids.length < 2) return;
+  changes.merge.mutate({ into: ids[0]!, sets: ids });
+  chosen.value = new Set();
+}
+
+function answer(map: number, role: string, setName: string): void {
+  const there = roll.data.value?.sets.find((set) => set.name === setName);
+  changes.place.mutate({ map, set: there?.id ?? null, role, newSet: there ? undefined : setName });
+}
+
+watch(focus, async () => {
+  await nextTick();
+  if (focus.value) reveal(focus.value.row);
+});
+const gridColumns = computed(() => `minmax(190px, 1fr) repeat(${columns.value.length}, 92px) 128px`);
+const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.value].join(",") } : {}));
+</script>
+
+<template>
+  <div class="screen" :style="{ '--roll-columns': gridColumns, '--row-height': `${ROW_HEIGHT}px` }">
+    <div class="tools">
+      <InputText
+        ref="searchBox"
+        v-model="words"
+        placeholder="Find a set or file  ( / )"
+        aria-label="Find a set or file"
+        class="find"
+      />
+      <SelectButton
+        v-model="filter"
+        :options="filters"
+        option-label="label"
+        option-value="value"
+        :allow-empty="false"
+        aria-label="Show"
+      />
+      <span class="grow" />
+      <template v-if="chosen.size">
+        <span>{{ chosen.size }} chosen</span>
+        <Button
+          label="Merge"
+          size="small"
+          outlined
+          :disabled="chosen.size < 2 || !mayChange"
+          @click="mergeChosen"
+        />
+      </template>
+      <RouterLink
+        v-slot="{ navigate }"
+        :to="{ name: 'deliveries', params: { slug }, query: deliverQuery }"
+        custom
+      >
+        <Button
+          :label="chosen.size ? `Deliver ${chosen.size} sets` : 'Deliver'"
+          size="small"
+          :disabled="every.length === 0"
+          @click="navigate"
+        />
+      </RouterLink>
+    </div>
+
+    <div v-if="roll.data.value && every.length === 0" class="nothing">
+      <h1>No sets yet</h1>
+      <p>
+        Drop a folder of textures on the
+        <RouterLink :to="{ name: 'intake', params: { slug } }">intake</RouterLink>; its files come back here
+        as sets.
+      </p>
+    </div>
+    <div
+      v-else
+      ref="body"
+      class="scroll matrix"
+      role="grid"
+      aria-label="Sets by roles"
+      :aria-rowcount="rows.length"
+      @scroll="onScroll"
+    >
+      <div class="columns" role="row">
+        <span role="columnheader">Set</span>
+        <span v-for="(column, index) in columns" :key="column.key" role="columnheader" class="role">
+          {{ column.label }} <kbd v-if="index < 10">{{ (index + 1) % 10 }}</kbd>
+        </span>
+        <span role="columnheader">Verdict</span>
+      </div>
+      <div :style="{ height: `${rows.length * ROW_HEIGHT}px`, position: 'relative' }">
+        <div :style="{ transform: `translateY(${range[0] * ROW_HEIGHT}px)` }">
+          <RollRow
+            v-for="(row, index) in shown"
+            :key="row.set.id"
+            :slug="slug"
+            :row="row"
+            :focus-column="focus?.row === range[0] + index ? focus.column : null"
+            :chosen="chosen.has(row.set.id)"
+            :renaming="renaming === row.set.id"
+            :may-change="mayChange"
+            @focus="focus = { row: range[0] + index, column: $event }"
+            @look="peeked = $event"
+            @open="open(row.set.id)"
+            @choose="toggle(row.set.id)"
+            @start-rename="renaming = row.set.id"
+            @rename="finishRename(row.set.id, $event)"
+            @drop="(role, map) => changes.place.mutate({ map, set: row.set.id, role })"
+          />
+        </div>
+      </div>
+    </div>
+
+    <UndecidedTray
+      v-if="roll.data.value"
+      :slug="slug"
+      :roll="roll.data.value"
+      :may-change="mayChange"
+      @place="answer"
+      @drop="(map) => changes.place.mutate({ map, set: null, role: '' })"
+    />
+    <Peek
+      v-if="peeked && (focusedMap ?? peeked)"
+      :slug="slug"
+      :map="focusedMap ?? peeked"
+      @close="peeked = null"
+      @open="focusedRow && open(focusedRow.set.id, focusedMap ?? undefined)"
+    />
+  </div>
+</template>
+
+<style scoped>
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 8px 12px;
+  flex: none;
+}
+.find {
+  width: 230px;
+}
+.grow {
+  flex: 1;
+}
+.matrix {
+  flex: 1;
+  background: var(--sheet);
+  border-top: 1px solid var(--line);
+}
+.columns {
+  display: grid;
+  grid-template-columns: var(--roll-columns);
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  background: var(--sheet);
+  border-bottom: 1px solid var(--line-strong);
+  font-size: 12px;
+  color: var(--ink-soft);
+}
+.columns span {
+  padding: 5px 4px;
+}
+.columns span:first-child {
+  padding-left: 12px;
+}
+.columns span:last-child {
+  padding-left: 8px;
+}
+.columns kbd {
+  font-size: 9px;
+  opacity: 0.7;
+}
+.nothing {
+  flex: 1;
+  padding: 64px 24px;
+  text-align: center;
+}
+</style>

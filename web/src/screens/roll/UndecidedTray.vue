@@ -1,0 +1,133 @@
+<script setup lang="ts">
+import { ref } from "vue";
+
+import type { Roll, Undecided } from "@/api/types";
+import Print from "@/parts/Print.vue";
+
+const props = defineProps<{ slug: string; roll: Roll; mayChange: boolean }>();
+const emit = defineEmits<{ place: [map: number, role: string, set: string]; drop: [map: number] }>();
+const open = ref(true);
+const over = ref(false);
+
+const label = (role: string) => props.roll.roles.find((one) => one.key === role)?.label ?? role;
+const percent = (share: number) => `${Math.round(share * 100)} %`;
+
+function drag(event: DragEvent, one: Undecided): void {
+  event.dataTransfer?.setData("application/x-map", String(one.map.id));
+}
+
+function dropped(event: DragEvent): void {
+  over.value = false;
+  const map = Number(event.dataTransfer?.getData("application/x-map"));
+  if (map) emit("drop", map);
+}
+</script>
+
+<template>
+  <aside
+    :class="['tray', { over }]"
+    aria-label="Undecided files"
+    @dragover.prevent="over = mayChange"
+    @dragleave="over = false"
+    @drop.prevent="dropped"
+  >
+    <button class="plain title" @click="open = !open">
+      <i :class="open ? 'pi pi-angle-down' : 'pi pi-angle-right'" /> Undecided ({{ roll.undecided.length }})
+      <span class="soft">drag one into a cell, or drag a print here to take it out of its set</span>
+    </button>
+    <ul v-if="open && roll.undecided.length">
+      <li v-for="one in roll.undecided" :key="one.map.id" :data-file="one.map.file">
+        <Print
+          v-if="one.readable"
+          :slug="slug"
+          :map="one.map"
+          :draggable="mayChange"
+          class="picture"
+          @dragstart="drag($event, one)"
+        />
+        <div class="said">
+          <div class="mono file" :title="one.map.file">{{ one.map.file }}</div>
+          <div class="soft">{{ one.map.why }}</div>
+          <div v-if="mayChange" class="answers">
+            <button
+              v-for="answer in one.candidates"
+              :key="answer.role + answer.set"
+              class="answer"
+              :title="answer.why"
+              @click="emit('place', one.map.id, answer.role, answer.set)"
+            >
+              {{ label(answer.role) }} of {{ answer.set }}
+              <span class="soft">{{ percent(answer.confidence) }}</span>
+            </button>
+          </div>
+        </div>
+      </li>
+    </ul>
+  </aside>
+</template>
+
+<style scoped>
+.tray {
+  border-top: 1px solid var(--line-strong);
+  background: var(--sheet);
+  flex: none;
+  padding: 6px 12px;
+}
+.tray.over {
+  background: var(--accent-wash);
+}
+.title {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  font-weight: 650;
+}
+.title .soft {
+  font-weight: 400;
+  font-size: 12px;
+}
+ul {
+  display: flex;
+  gap: 20px;
+  list-style: none;
+  padding: 0;
+  margin: 6px 0 4px;
+  overflow-x: auto;
+}
+li {
+  display: flex;
+  gap: 10px;
+  flex: none;
+  max-width: 420px;
+}
+.picture {
+  width: 76px;
+  flex: none;
+}
+.said {
+  min-width: 0;
+  font-size: 12px;
+}
+.file {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.answers {
+  display: flex;
+  gap: 6px;
+  flex-wrap: wrap;
+  margin-top: 4px;
+}
+.answer {
+  border: 1px solid var(--line-strong);
+  background: none;
+  color: inherit;
+  padding: 1px 7px;
+  cursor: pointer;
+}
+.answer:hover {
+  border-color: var(--accent);
+  color: var(--accent);
+}
+</style>

@@ -1,0 +1,79 @@
+/** The roll as a matrix: which maps stand in which cell, what is missing, how cells are joined by one packed file. */
+import type { RoleInfo, Roll, SetRow, TextureMap } from "@/api/types";
+
+export interface Cell {
+  role: string;
+  map: TextureMap | null;
+  more: number;
+  missing: boolean;
+  joinedLeft: boolean;
+  joinedRight: boolean;
+}
+
+export type RowState = "judging" | "error" | "warning" | "fine";
+
+export interface Row {
+  set: SetRow;
+  cells: Cell[];
+  state: RowState;
+}
+
+export type Filter = "all" | "error" | "warning" | "fine";
+
+const ALWAYS = new Set(["base_color", "normal", "roughness", "metallic", "occlusion", "height"]);
+
+/** Columns: the six that most surfaces have, and whichever others are in use. */
+export function columnsOf(roll: Roll): RoleInfo[] {
+  const used = new Set(roll.sets.flatMap((set) => set.maps.map((map) => map.role)));
+  return roll.roles.filter((role) => ALWAYS.has(role.key) || used.has(role.key));
+}
+
+export function stateOf(set: SetRow): RowState {
+  if (!set.judged) return "judging";
+  if (set.errors) return "error";
+  return set.warnings ? "warning" : "fine";
+}
+
+export function rowOf(set: SetRow, columns: RoleInfo[]): Row {
+  const cells = columns.map<Cell>((column) => {
+    const maps = set.maps.filter((map) => map.role === column.key);
+    return {
+      role: column.key,
+      map: maps[0] ?? null,
+      more: Math.max(0, maps.length - 1),
+      missing: set.missing.includes(column.key),
+      joinedLeft: false,
+      joinedRight: false,
+    };
+  });
+  cells.forEach((cell, index) => {
+    const before = cells[index - 1];
+    if (before?.map?.channel && cell.map?.channel && before.map.file === cell.map.file) {
+      before.joinedRight = true;
+      cell.joinedLeft = true;
+    }
+  });
+  return { set, cells, state: stateOf(set) };
+}
+
+/** Rows whose name or file names hold the words, in the wished state. */
+export function filtered(rows: Row[], words: string, filter: Filter): Row[] {
+  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  return rows.filter((row) => {
+    if (filter !== "all" && row.state !== filter) return false;
+    const text = [row.set.name, ...row.set.maps.map((map) => map.file)].join(" ").toLowerCase();
+    return wanted.every((word) => text.includes(word));
+  });
+}
+
+/** Which rows of a long list to draw: those in sight, and a few before and behind. */
+export function visibleRange(
+  scrollTop: number,
+  height: number,
+  rowHeight: number,
+  count: number,
+): [number, number] {
+  const first = Math.max(0, Math.floor(scrollTop / rowHeight) - 4);
+  const last = Math.min(count, Math.ceil((scrollTop + height) / rowHeight) + 4);
+  return [first, last];
+}

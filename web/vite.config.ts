@@ -1,0 +1,22 @@
+import { fileURLToPath, URL } from "node:url";
+import vue from "@vitejs/plugin-vue";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  plugins: [vue()],
+  resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
+  build: {
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          groups: [
+            { name: "three", test: /node_modules\/three/ },
+            { name: "vue", test: /node_modules\/(vue|@vue|vue-router|@tanstack)/ },
+          ],
+        },
+      },
+    },
+  },
+  server: { proxy: { "/api": "http://127.0.0.1:8000" } },
+  test: { environment: "happy-dom", include: ["src/**/*.test.ts"] },
+});
