@@ -17,7 +17,7 @@ from texel.recipes import apply_recipe, green_after
 from texel.roles import Green
 from texel.sets import MapRef
 
-__all__ = ["Library", "claimed_green", "list_files"]
+__all__ = ["Library", "claimed_green", "list_files", "named_green"]
 
 _IGNORED = {"thumbs.db", "desktop.ini", ".ds_store"}
 _CACHE_BYTES = 768 * 1024 * 1024
@@ -38,9 +38,14 @@ def list_files(root: Path) -> dict[str, Path]:
     return found
 
 
+def named_green(file: str) -> Green | None:
+    """The direction that a file's name claims."""
+    return parse_name(PurePosixPath(file).stem).green
+
+
 def claimed_green(ref: MapRef) -> Green | None:
-    """The direction that a map's file name claims, after its recipe."""
-    return green_after(parse_name(PurePosixPath(ref.file).stem).green, ref.recipe)
+    """The direction of a map if its file's name tells the truth: the one named, turned by the recipe's flips."""
+    return green_after(named_green(ref.file), ref.recipe)
 
 
 class Library:
@@ -109,7 +114,7 @@ class Library:
         if ref.channel is not None:
             plane = np.ascontiguousarray(whole.channel(ref.channel)[:, :, None])
             whole = whole.with_pixels(plane, "y")
-        return whole.as_role(ref.role, parse_name(PurePosixPath(ref.file).stem).green)
+        return whole.as_role(ref.role, named_green(ref.file))
 
     def map(self, ref: MapRef) -> Texels:
         """A map with its recipe applied."""

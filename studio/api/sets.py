@@ -24,6 +24,7 @@ from studio.deliveries.build import plan_for
 from studio.projects.models import Membership
 from studio.rules.models import target_for
 from studio.sets import editing
+from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
 from studio.sets.pictures import packed_picture
 from texel.errors import BadDocument
@@ -127,6 +128,15 @@ def one_set(request: HttpRequest, slug: Path[str], pk: int):
 def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName):
     editing.rename(_set(request, slug, pk, Membership.Right.PREPARE), given.name, user_of(request))
     return set_out(_set(request, slug, pk))
+
+
+@router.post("/{pk}/judge", response={204: None})
+def judge(request: HttpRequest, slug: Path[str], pk: int):
+    """Judge a set again, for instance after its job failed."""
+    one = _set(request, slug, pk, Membership.Right.PREPARE)
+    TextureSet.objects.filter(pk=one.pk).update(judged=0)
+    ask_to_judge(one.project, [one.pk], user_of(request))
+    return 204, None
 
 
 @router.post("/merge", response=SetOut)

@@ -78,7 +78,7 @@ class FindingOut(Schema):
 
 
 class SetOut(Schema):
-    """state: judging, error, warning or fine. judged: whether the findings speak of the set as it is."""
+    """judged: whether the findings speak of the set as it is. headline: the message of the worst finding."""
 
     id: int
     name: str
@@ -88,6 +88,7 @@ class SetOut(Schema):
     errors: int
     warnings: int
     missing: list[str]
+    headline: str | None
 
 
 class RoleOut(Schema):
@@ -176,4 +177,5 @@ def set_out(one: TextureSet) -> dict[str, Any]:
         "errors": sum(f.severity == "error" for f in findings),
         "warnings": sum(f.severity == "warning" for f in findings),
         "missing": [Role(role).value for role in missing],
+        "headline": findings[0].document["message"] if findings else None,
     }

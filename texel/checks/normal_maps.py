@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from texel.checks.finding import Finding, Place, SetView, Severity
-from texel.library import claimed_green
+from texel.library import named_green
 from texel.normals.direction import find_direction
 from texel.normals.vectors import decode, lengths
 from texel.roles import Green, Role
@@ -34,7 +34,8 @@ def check_direction(view: SetView) -> list[Finding]:
     if texels.channels[0] == "y":
         return []
     measured = find_direction(texels)
-    claimed = claimed_green(ref)
+    # What the map should be is what its name says; a flip in the recipe makes the pixels follow.
+    claimed = named_green(ref.file)
     if claimed in _SAYS and measured.green not in (Green.UNKNOWN, claimed):
         agreement = measured.correlation if claimed is Green.UP else -measured.correlation
         message = (

@@ -87,6 +87,8 @@ _LONG_PACKS = {
 _ALSO_ENGLISH = set("arm ram mar gem rad sad hare dare game same ogre dome rode horde shade".split())
 
 _RESOLUTION = re.compile(r"^(?:(\d{1,2})k|(\d{3,5})(?:x(\d{3,5}))?(?:px)?)$")
+# "y+" or "y-" as a word of its own; the sign would be taken for a separator.
+_Y_SIGN = re.compile(r"(?<=[_\-\s.])[yY]([+-])(?=$|[_\s.])")
 _VERSION = re.compile(r"^(?:v|ver|rev)\d{1,4}$")
 _SIDES = {16 << n for n in range(11)} | {1000, 2000, 3000, 4000, 8000}
 
@@ -235,7 +237,7 @@ def parse_name(file_stem: str) -> NameParts:
     >>> p = parse_name("slate-pier-mrao"); p.stem, [f"{c}={r.value}" for c, r in p.pack]
     ('slate pier', ['r=metallic', 'g=roughness', 'b=occlusion'])
     """
-    marked = file_stem.replace("Y+", "Yplus").replace("y+", "yplus").replace("Y-", "Yminus_")
+    marked = _Y_SIGN.sub(lambda sign: "yplus" if sign[1] == "+" else "yminus", file_stem)
     words = split_words(marked)
     rest, size, green, preview = _strip_qualifiers(words)
     found, first = _role_at_end(rest, marked), 0

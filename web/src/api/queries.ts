@@ -181,6 +181,11 @@ export function useSetChanges(slug: Slug) {
         }),
       ),
     ),
+    judge: change((to: { set: number }) =>
+      data(
+        client.POST("/api/projects/{slug}/sets/{pk}/judge", { params: { path: { ...path(), pk: to.set } } }),
+      ),
+    ),
     undo: change<void>(
       () => data(client.POST("/api/projects/{slug}/undo", { params: { path: path() } })),
       said("Taken back"),

@@ -13,6 +13,5 @@ export function stepsOf(map: TextureMap): RecipeStep[] {
 
 /** A remedy without what is only for people. */
 export function stepOf(remedy: Record<string, unknown>): RecipeStep {
-  const { label: _label, ...step } = remedy;
-  return step as RecipeStep;
+  return Object.fromEntries(Object.entries(remedy).filter(([key]) => key !== "label")) as RecipeStep;
 }

@@ -46,6 +46,8 @@ const title = computed(() => {
   width: 100%;
   aspect-ratio: 1;
   background: var(--surround);
+  outline: 1px solid var(--line);
+  outline-offset: -1px;
 }
 img {
   display: block;

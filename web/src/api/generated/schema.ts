@@ -463,6 +463,26 @@ export interface paths {
         patch: operations["studio_api_sets_rename"];
         trace?: never;
     };
+    "/api/projects/{slug}/sets/{pk}/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge
+         * @description Judge a set again, for instance after its job failed.
+         */
+        post: operations["studio_api_sets_judge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets/{pk}/outputs": {
         parameters: {
             query?: never;
@@ -1062,6 +1082,8 @@ export interface components {
             errors: number;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+            /** Headline */
+            headline: string | null;
             /** Id */
             id: number;
             /** Judged */
@@ -1079,11 +1101,13 @@ export interface components {
         };
         /**
          * SetOut
-         * @description state: judging, error, warning or fine. judged: whether the findings speak of the set as it is.
+         * @description judged: whether the findings speak of the set as it is. headline: the message of the worst finding.
          */
         SetOut: {
             /** Errors */
             errors: number;
+            /** Headline */
+            headline: string | null;
             /** Id */
             id: number;
             /** Judged */
@@ -1931,6 +1955,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SetOut"];
                 };
+            };
+        };
+    };
+    studio_api_sets_judge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

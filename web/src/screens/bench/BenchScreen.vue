@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import SelectButton from "primevue/selectbutton";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
@@ -7,10 +6,10 @@ import { useProject, useRoll, useSet, useSetChanges } from "@/api/queries";
 import { stepOf, stepsOf } from "@/api/recipes";
 import type { Finding } from "@/api/types";
 import { router } from "@/app/router";
-import { surround } from "@/app/theme";
 import type { Channel, Comparison } from "@/viewer/renderer";
 import Viewer from "@/viewer/Viewer.vue";
 
+import BenchHead from "./BenchHead.vue";
 import ChannelBoard from "./ChannelBoard.vue";
 import Ledger from "./Ledger.vue";
 import MapPanel from "./MapPanel.vue";
@@ -142,15 +141,6 @@ useBenchKeys({
   },
   back: () => void router.push({ name: "roll", params: { slug: props.slug } }),
 });
-const views = [
-  { value: "flat", label: "Flat" },
-  { value: "surface", label: "On a surface" },
-];
-const comparisons = [
-  { value: "none", label: "Result" },
-  { value: "wipe", label: "Wipe" },
-  { value: "difference", label: "Difference" },
-];
 const has = (role: string) => set.data.value?.maps.some((one) => one.role === role) ?? false;
 </script>
 
@@ -160,55 +150,16 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
     <p><RouterLink :to="{ name: 'roll', params: { slug } }">Back to the roll</RouterLink></p>
   </div>
   <div v-else-if="set.data.value && set.data.value.id === id" class="bench">
-    <header>
-      <button class="plain" aria-label="Set before" @click="goBy(-1)"><i class="pi pi-angle-left" /></button>
-      <h1>{{ set.data.value.name }}</h1>
-      <button class="plain" aria-label="Next set" @click="goBy(1)"><i class="pi pi-angle-right" /></button>
-      <SelectButton
-        v-model="view"
-        :options="views"
-        option-label="label"
-        option-value="value"
-        :allow-empty="false"
-        size="small"
-        aria-label="View"
-      />
-      <template v-if="view === 'flat'">
-        <div class="channels" role="group" aria-label="Channel">
-          <button
-            v-for="one in channels"
-            :key="one.value"
-            :disabled="one.off"
-            :aria-pressed="channel === one.value"
-            @click="channel = one.value"
-          >
-            {{ one.label }}
-          </button>
-        </div>
-        <SelectButton
-          v-if="hasSteps"
-          v-model="comparison"
-          :options="comparisons"
-          option-label="label"
-          option-value="value"
-          :allow-empty="false"
-          size="small"
-          aria-label="Compare with the source"
-        />
-        <label class="soft"
-          ><input type="checkbox" :checked="repeat > 1" @change="repeat = repeat > 1 ? 1 : 2" /> 2 × 2</label
-        >
-      </template>
-      <label class="soft surround"
-        >Surround
-        <input
-          v-model.number="surround"
-          type="range"
-          min="0"
-          max="255"
-          aria-label="Brightness of the surround"
-      /></label>
-    </header>
+    <BenchHead
+      v-model:view="view"
+      v-model:channel="channel"
+      v-model:comparison="comparison"
+      v-model:repeat="repeat"
+      :name="set.data.value.name"
+      :channels="channels"
+      :has-steps="hasSteps"
+      @go="goBy"
+    />
     <div class="middle">
       <MapStrip
         :slug="slug"
@@ -258,6 +209,7 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :may-change="mayChange"
           :shown="shownFinding?.id ?? null"
           @show="show"
+          @judge="changes.judge.mutate({ set: id })"
           @remedy="remedy"
           @alpha="
             (finding, role) => finding.map && role && changes.useAlpha.mutate({ map: finding.map, role })
@@ -280,48 +232,6 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
   display: grid;
   grid-template-rows: 40px minmax(0, 1fr) auto;
   height: 100%;
-}
-header {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  padding: 0 10px;
-  border-bottom: 1px solid var(--line);
-}
-h1 {
-  font-size: 15px;
-}
-.channels {
-  display: flex;
-}
-.channels button {
-  border: 1px solid var(--line-strong);
-  border-right: 0;
-  background: var(--sheet);
-  color: inherit;
-  padding: 2px 9px;
-  cursor: pointer;
-}
-.channels button:last-child {
-  border-right: 1px solid var(--line-strong);
-}
-.channels button:disabled {
-  color: var(--line-strong);
-  cursor: default;
-}
-.channels button[aria-pressed="true"] {
-  background: var(--ink);
-  color: var(--sheet);
-}
-.surround {
-  margin-left: auto;
-  display: flex;
-  align-items: center;
-  gap: 6px;
-}
-.surround input {
-  width: 90px;
-  accent-color: var(--ink-soft);
 }
 .middle {
   display: grid;

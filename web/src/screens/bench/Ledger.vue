@@ -18,6 +18,7 @@ const emit = defineEmits<{
   show: [finding: Finding];
   remedy: [finding: Finding];
   alpha: [finding: Finding, role: string];
+  judge: [];
 }>();
 
 const NAMES: Record<string, string> = {
@@ -68,7 +69,10 @@ const evidence = computed(() =>
 
 <template>
   <section class="ledger" aria-label="Findings">
-    <p v-if="!set.judged" class="soft"><Mark severity="judging" /> Being judged; findings follow.</p>
+    <p v-if="!set.judged" class="soft">
+      <Mark severity="judging" /> Being judged; findings follow.
+      <button v-if="mayChange" class="plain again" @click="emit('judge')">Judge again</button>
+    </p>
     <p v-else-if="!set.findings.length">
       <Mark severity="fine" /> Nothing found. This set is fit to deliver.
     </p>
@@ -171,6 +175,9 @@ header .soft {
 footer {
   display: flex;
   gap: 8px;
+}
+.again {
+  color: var(--accent);
 }
 footer:empty {
   display: none;

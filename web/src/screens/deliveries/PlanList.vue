@@ -59,7 +59,7 @@ const steps = (file: PlannedFile) => file.steps.map((step) => STEPS[step] ?? ste
     </section>
     <section v-if="plan.orphaned.length" data-status="orphaned">
       <h3>
-        In the last delivery, but no more <span class="soft">{{ plan.orphaned.length }}</span>
+        In the last delivery, not in this one <span class="soft">{{ plan.orphaned.length }}</span>
       </h3>
       <ul class="mono">
         <li v-for="path in plan.orphaned" :key="path">{{ path }}</li>
@@ -87,8 +87,14 @@ td {
   padding: 2px 12px 2px 0;
   border-bottom: 1px solid var(--line);
 }
-.size {
+td {
   white-space: nowrap;
+}
+td:first-child {
+  white-space: normal;
+  overflow-wrap: anywhere;
+}
+.size {
   text-align: right;
 }
 .problem {

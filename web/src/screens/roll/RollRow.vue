@@ -122,8 +122,10 @@ function dropped(event: DragEvent, role: string): void {
       <span v-else class="empty" />
     </div>
     <div class="end" role="gridcell">
-      <Mark :severity="row.state" />
-      <span>{{ verdict }}</span>
+      <div class="verdict"><Mark :severity="row.state" /> {{ verdict }}</div>
+      <div v-if="row.set.judged && row.set.headline" class="headline soft" :title="row.set.headline">
+        {{ row.set.headline }}
+      </div>
     </div>
   </div>
 </template>
@@ -210,10 +212,21 @@ function dropped(event: DragEvent, role: string): void {
   border: 1px dotted var(--line);
 }
 .end {
+  padding: 0 12px 0 10px;
+  align-self: center;
+  font-size: 12px;
+  min-width: 0;
+}
+.verdict {
   display: flex;
   gap: 6px;
   align-items: center;
-  padding-left: 8px;
-  font-size: 12px;
+  font-weight: 650;
+}
+.headline {
+  display: -webkit-box;
+  -webkit-line-clamp: 3;
+  -webkit-box-orient: vertical;
+  overflow: hidden;
 }
 </style>

@@ -15,7 +15,7 @@ import UndecidedTray from "./UndecidedTray.vue";
 import { useRollKeys } from "./useRollKeys";
 import { useVisibleRows } from "./useVisibleRows";
 
-const ROW_HEIGHT = 92; // a print of 84 texels and its margin
+const ROW_HEIGHT = 100; // a print of 92 pixels and its margin
 const props = defineProps<{ slug: string }>();
 const roll = useRoll(() => props.slug);
 const project = useProject(() => props.slug);
@@ -89,7 +89,9 @@ watch(focus, async () => {
   await nextTick();
   if (focus.value) reveal(focus.value.row);
 });
-const gridColumns = computed(() => `minmax(190px, 1fr) repeat(${columns.value.length}, 92px) 128px`);
+const gridColumns = computed(
+  () => `200px repeat(${columns.value.length}, ${ROW_HEIGHT}px) minmax(128px, 1fr)`,
+);
 const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.value].join(",") } : {}));
 </script>
 

@@ -1,0 +1,129 @@
+"""The command line as scripts see it: one JSON document, exit codes, messages without a traceback."""
+
+import json
+import subprocess
+import sys
+
+import numpy as np
+import pytest
+
+from tests.pictures import normal_texels, random_texels, save, simple_set
+from texel.cli import main
+from texel.files import read
+from texel.roles import Green
+
+
+def run(capsys, *words):
+    code = main([str(word) for word in words])
+    out, err = capsys.readouterr()
+    return code, out, err
+
+
+def run_json(capsys, *words):
+    code, out, _ = run(capsys, *words, "--json")
+    return code, json.loads(out)
+
+
+def test_sort_says_what_it_decided(capsys, tmp_path):
+    simple_set(tmp_path, "deck")
+    (tmp_path / "notes.txt").write_text("x")
+    code, document = run_json(capsys, "sort", tmp_path)
+    assert code == 0
+    assert set(document) == {"sets", "undecided"}
+    (one,) = document["sets"]
+    assert one["name"] == "deck"
+    assert set(one["maps"][0]) == {"role", "file", "channel", "confidence", "why"}
+    assert [left["file"] for left in document["undecided"]] == ["notes.txt"]
+
+
+@pytest.mark.parametrize(("green", "word"), [(Green.UP, "up"), (Green.DOWN, "down")])
+def test_direction(capsys, tmp_path, green, word):
+    path = save(tmp_path / "n.png", normal_texels(green))
+    code, document = run_json(capsys, "direction", path)
+    assert (code, document["green"]) == (0, word)
+    assert 0.5 < document["confidence"] <= 1
+
+
+def test_flip_pack_and_unpack(capsys, tmp_path):
+    source = save(tmp_path / "n.png", normal_texels())
+    assert run(capsys, "flip", source, tmp_path / "f.png")[0] == 0
+    assert run(capsys, "flip", tmp_path / "f.png", tmp_path / "ff.png")[0] == 0
+    np.testing.assert_array_equal(read(tmp_path / "ff.png").pixels, read(source).pixels)
+    for seed, role in enumerate(("occlusion", "roughness", "metallic")):
+        save(tmp_path / f"{role}.png", random_texels("y", seed=seed))
+    sets = [f"--set={role}={tmp_path / role}.png" for role in ("occlusion", "roughness", "metallic")]
+    assert run(capsys, "pack", "--layout", "orm", *sets, "-o", tmp_path / "orm.png")[0] == 0
+    assert run(capsys, "unpack", tmp_path / "orm.png", "--layout", "orm", "-o", tmp_path / "back")[0] == 0
+    for role in ("occlusion", "roughness", "metallic"):
+        back = read(tmp_path / f"back/{role}.png").pixels
+        np.testing.assert_array_equal(back, read(tmp_path / f"{role}.png").pixels)
+
+
+def test_check_exits_with_1_on_errors_only(capsys, tmp_path):
+    simple_set(tmp_path, "deck", normal_word="nor_gl")
+    assert run_json(capsys, "check", tmp_path) == (0, {"findings": []})
+    save(tmp_path / "deck_nor_gl.png", normal_texels(Green.DOWN, 64))
+    code, document = run_json(capsys, "check", tmp_path)
+    assert code == 1
+    (found,) = document["findings"]
+    assert {"check", "severity", "set", "role", "file", "measure", "threshold", "message", "remedy"} <= set(found)
+
+
+def test_deliver_with_edited_sets(capsys, tmp_path):
+    source, out = tmp_path / "in", tmp_path / "out"
+    simple_set(source, "deck", normal_word="nor_gl", green=Green.DOWN)
+    _, document = run_json(capsys, "sort", source)
+    document["sets"][0]["name"] = "Pier Deck"
+    normal = next(m for m in document["sets"][0]["maps"] if m["role"] == "normal")
+    normal["recipe"] = [{"step": "flip_green"}]
+    (tmp_path / "sets.json").write_text(json.dumps(document))
+    words = ["deliver", source, "--target", "gltf", "--sets", tmp_path / "sets.json", "-o", out]
+    code, said = run_json(capsys, *words)
+    assert code == 0
+    assert (out / "manifest.json").is_file()
+    assert (out / "pier_deck/pier_deck_normal.png").is_file()
+    assert {one["status"] for one in said["files"]} == {"new"}
+    assert {one["status"] for one in run_json(capsys, *words)[1]["files"]} == {"unchanged"}
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ["direction", "nowhere.png"],
+        ["sort", "nowhere"],
+        ["sort", "text.png"],
+        ["direction", "text.png"],
+        ["flip", "text.png", "out.png"],
+        ["flip", "grey.png", "out.png"],
+        ["flip", "grey.png"],
+        ["pack", "--layout", "hull", "--set", "roughness=grey.png", "-o", "o.png"],
+        ["pack", "--layout", "orm", "--set", "roughnes=grey.png", "-o", "o.png"],
+        ["pack", "--layout", "orm", "--set", "height=grey.png", "-o", "o.png"],
+        ["pack", "--layout", "orm", "--set", "roughness=grey.png", "-o", "o.bmp"],
+        ["pack", "--layout", "orm", "-o", "o.png"],
+        ["unpack", "grey.png", "--layout", "nowhere.json", "-o", "d"],
+        ["deliver", ".", "--target", "engine", "-o", "../out"],
+        ["deliver", ".", "--target", "gltf", "-o", "inside"],
+        ["sort", "empty", "--json"],
+        ["nonsense"],
+        [],
+    ],
+)
+def test_bad_input_exits_with_2_and_a_message(tmp_path, words):
+    (tmp_path / "text.png").write_text("hello")
+    (tmp_path / "empty").mkdir()
+    save(tmp_path / "grey.png", random_texels("y"))
+    done = subprocess.run(
+        [sys.executable, "-m", "texel", *words], cwd=tmp_path, capture_output=True, text=True,
+        env={**__import__("os").environ, "PYTHONPATH": str(__import__("pathlib").Path(__file__).parents[2])},
+    )  # fmt: skip
+    assert done.returncode == 2
+    assert done.stderr.strip()
+    assert "Traceback" not in done.stderr
+    assert not (tmp_path / "out.png").exists()
+
+
+def test_an_empty_folder_still_gives_one_document(capsys, tmp_path):
+    code, out, err = run(capsys, "sort", tmp_path, "--json")
+    assert (code, json.loads(out)) == (2, {"sets": [], "undecided": []})
+    assert "empty" in err

@@ -1,0 +1,225 @@
+"""Plans, builds, manifests: same input, same bytes; never a silent overwrite; whole or not at all."""
+
+import json
+
+import numpy as np
+import pytest
+
+from tests.pictures import SIXTEEN, normal_texels, random_texels, save, simple_set
+from texel import digest
+from texel.delivery import builtin_targets, deliver_folder, parse_target, plan_delivery, target_named
+from texel.delivery.folder import read_manifest
+from texel.errors import BadDocument, DeliveryRefused
+from texel.files import probe, read
+from texel.library import Library
+from texel.roles import Green, Role
+from texel.schemas import check_document
+from texel.sets import MapRef, TextureSet, parse_sets, sets_document
+from texel.sorting import sort_files
+
+
+def target(name="orm-y-minus", **change):
+    return parse_target(builtin_targets()[name] | change)
+
+
+def deliver(source, out, wanted=None, **more):
+    library = Library.of_folder(source)
+    plan = plan_delivery(sort_files(library).sets, library, wanted or target(), read_manifest(out))
+    return plan, deliver_folder(plan, library, out, **more)
+
+
+def tree(folder):
+    return {p.relative_to(folder).as_posix(): p.read_bytes() for p in folder.rglob("*") if p.is_file()}
+
+
+@pytest.mark.parametrize("name", list(builtin_targets()))
+def test_same_input_same_bytes_and_a_manifest_that_tells_the_truth(tmp_path, name):
+    simple_set(tmp_path / "in", "deck")
+    plan, manifest = deliver(tmp_path / "in", tmp_path / "one", target(name))
+    deliver(tmp_path / "in", tmp_path / "two", target(name))
+    assert tree(tmp_path / "one") == tree(tmp_path / "two")
+    check_document(manifest, "manifest", "the manifest")
+    assert manifest == json.loads((tmp_path / "one/manifest.json").read_text())
+    listed = {entry["path"]: entry for entry in manifest["files"]}
+    assert set(listed) | {"manifest.json"} == set(tree(tmp_path / "one"))
+    for path, entry in listed.items():
+        data = (tmp_path / "one" / path).read_bytes()
+        assert (digest.of_bytes(data), len(data)) == (entry["digest"], entry["bytes"])
+        if entry["kind"] != "material":
+            found = probe(tmp_path / "one" / path)
+            assert (found.width, found.height, found.bits) == (entry["width"], entry["height"], entry["bits"])
+            for source in entry["sources"]:
+                assert source["digest"] == digest.of_file(tmp_path / "in" / source["file"])
+    assert str(tmp_path) not in json.dumps(manifest)
+    assert all(planned.status == "new" for planned in plan.files)
+
+
+def test_only_what_changed_is_changed(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    simple_set(tmp_path / "in", "hull", seed=9)
+    deliver(tmp_path / "in", tmp_path / "out")
+    before = {p: p.stat().st_ino for p in (tmp_path / "out").rglob("*.png")}
+    save(tmp_path / "in/deck_r.png", random_texels("y", width=64, height=64, seed=8))
+    (tmp_path / "in/hull_h.png").unlink()
+    plan, _ = deliver(tmp_path / "in", tmp_path / "out")
+    status = {planned.path: planned.status for planned in plan.files}
+    assert [path for path, word in status.items() if word == "changed"] == ["deck/deck_orm.png"]
+    assert "hull/hull_height.png" in plan.orphaned
+    assert (tmp_path / "out/hull/hull_height.png").exists()
+    again, _ = deliver(tmp_path / "in", tmp_path / "out")
+    assert {planned.status for planned in again.files} == {"unchanged"}
+    assert before  # the folder was there the whole time
+
+
+def test_never_a_silent_overwrite(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    stranger = tmp_path / "out/deck/deck_color.png"
+    stranger.parent.mkdir(parents=True)
+    stranger.write_bytes(b"painted by hand")
+    with pytest.raises(DeliveryRefused, match=r"deck_color\.png.*Nothing was written"):
+        deliver(tmp_path / "in", tmp_path / "out")
+    assert tree(tmp_path / "out") == {"deck/deck_color.png": b"painted by hand"}
+    deliver(tmp_path / "in", tmp_path / "out", replace=True)
+    (tmp_path / "out/deck/deck_orm.png").write_bytes(b"edited since")
+    with pytest.raises(DeliveryRefused, match="edited"):
+        deliver(tmp_path / "in", tmp_path / "out")
+
+
+def test_a_delivery_that_fails_leaves_nothing(tmp_path, monkeypatch):
+    simple_set(tmp_path / "in", "deck")
+    monkeypatch.setattr("texel.delivery.folder.gltf_material", lambda *a: 1 / 0)
+    with pytest.raises(ZeroDivisionError):
+        deliver(tmp_path / "in", tmp_path / "out")
+    assert [p.name for p in tmp_path.iterdir()] == ["in"]
+
+
+@pytest.mark.parametrize("word", ["nor_gl", "nor_dx", "n"])
+@pytest.mark.parametrize("green", [Green.UP, Green.DOWN])
+def test_pixels_decide_the_direction_not_the_name(tmp_path, word, green):
+    simple_set(tmp_path / "in", "deck", normal_word=word, green=green)
+    _, manifest = deliver(tmp_path / "in", tmp_path / "out")
+    (entry,) = [e for e in manifest["files"] if e.get("output") == "normal" and e["kind"] == "map"]
+    assert (entry["green"], entry["green_from"]) == ("down", "pixels")
+    source = read(tmp_path / f"in/deck_{word}.png").pixels
+    out = read(tmp_path / "out/deck/deck_normal.png").pixels
+    wanted = source.copy()
+    if green is Green.UP:
+        wanted[:, :, 1] = 255 - wanted[:, :, 1]
+    np.testing.assert_array_equal(out, wanted)
+
+
+def test_a_flat_normal_goes_by_its_name(tmp_path):
+    simple_set(tmp_path / "in", "deck", normal_word="nor_gl")
+    flat = normal_texels(n=64)
+    flat.pixels[:] = (128, 100, 250)
+    save(tmp_path / "in/deck_nor_gl.png", flat)
+    _, manifest = deliver(tmp_path / "in", tmp_path / "out")
+    (entry,) = [e for e in manifest["files"] if e.get("output") == "normal" and e["kind"] == "map"]
+    assert entry["green_from"] == "name"
+    assert read(tmp_path / "out/deck/deck_normal.png").pixels[0, 0].tolist() == [128, 155, 250]
+
+
+def test_depths_and_containers(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    document = builtin_targets()["orm-y-minus"]
+    outputs = [dict(one) for one in document["outputs"]]
+    outputs[0]["container"] = "tga"
+    outputs[3] |= {"container": "exr", "bits": 32}
+    deliver(tmp_path / "in", tmp_path / "out", target(outputs=outputs))
+    height = read(tmp_path / "out/deck/deck_height.exr").pixels
+    np.testing.assert_allclose(height, read(tmp_path / "in/deck_h.png").pixels / 65535, atol=1e-6)
+    np.testing.assert_array_equal(
+        read(tmp_path / "out/deck/deck_color.tga").pixels, read(tmp_path / "in/deck_bc.png").pixels
+    )
+
+
+def test_linear_float_colour_is_encoded_for_an_srgb_output(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    (tmp_path / "in/deck_bc.png").unlink()
+    colour = random_texels("rgb", np.dtype(np.float32), 64, 64)
+    colour.pixels[:] = 0.5
+    save(tmp_path / "in/deck_bc.exr", colour)
+    deliver(tmp_path / "in", tmp_path / "out")
+    assert set(np.unique(read(tmp_path / "out/deck/deck_color.png").pixels)) == {188}
+
+
+def test_maps_of_several_sizes_are_packed_at_the_largest(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    save(tmp_path / "in/deck_ao.png", random_texels("y", width=32, height=32))
+    _, manifest = deliver(tmp_path / "in", tmp_path / "out")
+    (entry,) = [e for e in manifest["files"] if e.get("output") == "orm"]
+    assert (entry["width"], entry["height"]) == (64, 64)
+    added = {s["role"]: [step["step"] for step in s["added"]] for s in entry["sources"]}
+    assert added == {"occlusion": ["resize"], "roughness": [], "metallic": []}
+
+
+def test_a_set_that_cannot_be_delivered_is_left_out_whole_and_named(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    simple_set(tmp_path / "in", "hull")
+    save(tmp_path / "in/hull_n.png", random_texels("y", width=64, height=64))
+    plan, manifest = deliver(tmp_path / "in", tmp_path / "out")
+    assert {entry["set"] for entry in manifest["files"]} == {"deck"}
+    assert "hull" in plan.problems[0]
+    assert "normal" in plan.problems[0]
+
+
+def test_sets_whose_names_meet_are_refused(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    library = Library.of_folder(tmp_path / "in")
+    (one,) = sort_files(library).sets
+    twins = [TextureSet("Deck", one.maps), TextureSet("deck", one.maps)]
+    with pytest.raises(DeliveryRefused, match="rename one of the sets"):
+        plan_delivery(twins, library, target())
+
+
+def test_sets_documents_round_trip_with_recipes():
+    ref = MapRef(Role.NORMAL, "a/b.png", None, 0.5, "said so", ({"step": "resize", "width": 8, "height": 8},))
+    sets = [TextureSet("deck", (ref, MapRef(Role.METALLIC, "c.png", "b")))]
+    assert parse_sets(sets_document(sets)) == sets
+
+
+@pytest.mark.parametrize(
+    ("change", "word"),
+    [
+        ({"green": "left"}, "green"),
+        ({"names": {"pattern": "{output}"}}, "pattern"),
+        ({"names": {"pattern": "../{set}_{output}"}}, "pattern"),
+        ({"names": {"pattern": "{set}"}}, "needs"),
+        ({"outputs": []}, "outputs"),
+        ({"unknown": 1}, "unknown"),
+    ],
+)
+def test_bad_targets_say_where(change, word):
+    with pytest.raises(BadDocument, match=word):
+        target(**change)
+
+
+@pytest.mark.parametrize(
+    ("change", "word"),
+    [
+        ({"container": "tga", "bits": 16}, "8 bits"),
+        ({"container": "exr", "bits": 32}, "linear"),
+        ({"channels": {"r": {"role": "x"}}}, "x"),
+    ],
+)
+def test_bad_outputs_say_which(change, word):
+    output = builtin_targets()["gltf"]["outputs"][0] | change
+    with pytest.raises(BadDocument, match=f"baseColor.*{word}"):
+        target("gltf", outputs=[output])
+
+
+def test_targets_are_found_by_name_and_by_file(tmp_path):
+    path = tmp_path / "mine.json"
+    path.write_text(json.dumps(builtin_targets()["gltf"] | {"name": "mine"}))
+    assert target_named(str(path)).name == "mine"
+    with pytest.raises(BadDocument, match="there is no target 'engine'"):
+        target_named("engine")
+
+
+def test_sixteen_bits_narrow_to_nearest(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    wide = random_texels("y", SIXTEEN, 64, 64)
+    save(tmp_path / "in/deck_r.png", wide)
+    deliver(tmp_path / "in", tmp_path / "out")
+    green = read(tmp_path / "out/deck/deck_orm.png").channel("g")
+    np.testing.assert_array_equal(green, np.round(wide.pixels[:, :, 0] / 257).astype(np.uint8))

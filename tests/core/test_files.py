@@ -1,0 +1,237 @@
+"""Containers in and out: exactness, probing without decoding, and every kind of broken input."""
+
+import os
+import struct
+import threading
+import time
+
+import imagecodecs
+import numpy as np
+import OpenImageIO as oiio
+import pytest
+import tifffile
+
+from tests.pictures import EIGHT, FLOAT, SIXTEEN, huge_png_header, png_chunk, random_texels, save
+from texel.errors import ChangedWhileRead, TooLarge, UnreadableImage, Unwritable
+from texel.files import Limits, encode, probe, read
+from texel.files.png import with_chunks
+from texel.image import Texels
+from texel.roles import Transfer
+
+
+@pytest.mark.parametrize(
+    ("name", "channels", "dtype"),
+    [(f"{c}-{d}.png", c, d) for c in ("y", "ya", "rgb", "rgba") for d in (EIGHT, SIXTEEN)]
+    + [(f"{c}.tga", c, EIGHT) for c in ("y", "rgb", "rgba")]
+    + [(f"{c}.exr", c, FLOAT) for c in ("y", "ya", "rg", "rgb", "rgba")],
+)
+def test_written_pictures_come_back_exactly(tmp_path, name, channels, dtype):
+    texels = random_texels(channels, dtype)
+    path = save(tmp_path / name, texels)
+    back = read(path)
+    assert back.channels == channels
+    assert back.pixels.dtype == dtype
+    np.testing.assert_array_equal(back.pixels, texels.pixels)
+    found = probe(path)
+    assert (found.width, found.height, found.channels, found.bits) == (16, 12, channels, dtype.itemsize * 8)
+
+
+@pytest.mark.parametrize("dtype", [EIGHT, SIXTEEN, FLOAT])
+@pytest.mark.parametrize("count", [1, 2, 3, 4])
+def test_tiff_of_another_library_reads_right(tmp_path, dtype, count):
+    pixels = random_texels("rgba"[:count], dtype).pixels
+    path = tmp_path / "some.tif"
+    extra = [2] if count in (2, 4) else None  # 2: unassociated alpha (TIFF 6.0, ExtraSamples)
+    photometric = "rgb" if count > 2 else "minisblack"
+    tifffile.imwrite(path, pixels if count > 1 else pixels[:, :, 0], photometric=photometric, extrasamples=extra)
+    np.testing.assert_array_equal(read(path).pixels, pixels)
+
+
+def test_jpeg_reads_as_another_library_reads_it(tmp_path):
+    pixels = random_texels("rgb", width=64, height=48).pixels
+    path = tmp_path / "some.jpg"
+    path.write_bytes(imagecodecs.jpeg8_encode(pixels, level=95))
+    ours = read(path).pixels.astype(int)
+    theirs = imagecodecs.jpeg8_decode(path.read_bytes()).astype(int)
+    assert np.abs(ours - theirs).max() <= 2
+    assert probe(path).lossy
+
+
+def test_alpha_with_data_in_it_does_not_spoil_the_colours(tmp_path):
+    pixels = random_texels("rgba").pixels
+    pixels[:, :, 3] = 0
+    for name in ("a.png", "a.tga"):
+        path = save(tmp_path / name, Texels(pixels, "rgba", Transfer.LINEAR))
+        np.testing.assert_array_equal(read(path).pixels, pixels)
+    floats = (pixels / np.float32(255)).astype(np.float32)
+    path = save(tmp_path / "a.exr", Texels(floats, "rgba", Transfer.LINEAR))
+    np.testing.assert_array_equal(read(path).pixels, floats)
+
+
+def test_half_float_exr_reads(tmp_path):
+    pixels = random_texels("rgb", FLOAT).pixels.astype(np.float16)
+    out = oiio.ImageOutput.create("x.exr")
+    out.open(str(tmp_path / "h.exr"), oiio.ImageSpec(16, 12, 3, "half"))
+    out.write_image(pixels)
+    out.close()
+    np.testing.assert_array_equal(read(tmp_path / "h.exr").pixels, pixels.astype(np.float32))
+
+
+@pytest.mark.parametrize(("channels", "container"), [("rgb", "png"), ("rgba", "tga"), ("rgb", "exr")])
+def test_same_texels_same_bytes(channels, container):
+    texels = random_texels(channels, FLOAT if container == "exr" else EIGHT)
+    first = encode(texels, container)
+    time.sleep(1.1)  # a date in the file would have moved on by now
+    assert encode(texels, container) == first
+
+
+@pytest.mark.parametrize(
+    ("chunks", "says"),
+    [
+        ([(b"sRGB", b"\0")], "srgb"),
+        ([(b"gAMA", struct.pack(">I", 45455))], "srgb"),
+        ([(b"gAMA", struct.pack(">I", 100000))], "linear"),
+        ([(b"gAMA", struct.pack(">I", 100000)), (b"sRGB", b"\0")], "srgb"),
+        ([(b"sRGB", b"\0"), (b"cICP", bytes([1, 8, 0, 1]))], "linear"),
+        ([], None),
+    ],
+)
+def test_png_colour_tags_and_which_wins(tmp_path, chunks, says):
+    """W3C PNG Specification, third edition, 4.3: cICP over iCCP over sRGB over gAMA."""
+    path = tmp_path / "tagged.png"
+    path.write_bytes(with_chunks(encode(random_texels("y"), "png"), chunks))
+    assert probe(path).tags.says == says
+    assert read(path).tags.says == says
+
+
+def test_only_colour_gets_a_colour_tag(tmp_path):
+    colour = Texels(random_texels("rgb").pixels, "rgb", Transfer.SRGB)
+    assert probe(save(tmp_path / "colour.png", colour)).tags.says == "srgb"
+    assert probe(save(tmp_path / "data.png", random_texels("rgb"))).tags.says is None
+
+
+@pytest.mark.parametrize("cut", [10, 60, -60, -6])
+def test_truncated_png_is_refused_with_the_reason(tmp_path, cut):
+    path = tmp_path / "cut.png"
+    path.write_bytes(encode(random_texels("rgb"), "png")[:cut])
+    with pytest.raises(UnreadableImage, match=r"cut\.png: .*(cut off|header)"):
+        read(path)
+
+
+def test_damaged_png_data_is_refused(tmp_path):
+    body = bytearray(encode(random_texels("rgb"), "png"))
+    at = body.index(b"IDAT") + 20
+    body[at] ^= 0xFF
+    (tmp_path / "bad.png").write_bytes(body)
+    with pytest.raises(UnreadableImage, match="damaged"):
+        read(tmp_path / "bad.png")
+
+
+@pytest.mark.parametrize("name", ["cut.tga", "cut.tif", "cut.jpg", "cut.exr"])
+def test_other_truncated_files_are_refused(tmp_path, name):
+    path = tmp_path / name
+    pixels = random_texels("rgb", width=64, height=64).pixels
+    if name.endswith("jpg"):
+        data = imagecodecs.jpeg8_encode(pixels)
+    elif name.endswith("tif"):
+        tifffile.imwrite(path, pixels)
+        data = path.read_bytes()
+    else:
+        texels = random_texels("rgb", FLOAT if name.endswith("exr") else EIGHT, 64, 64)
+        data = encode(texels, name[-3:])
+    path.write_bytes(data[: len(data) // 2])
+    with pytest.raises(UnreadableImage, match=name):
+        read(path)
+
+
+def test_text_named_png_and_empty_files_are_refused(tmp_path):
+    for name, body, word in (
+        ("a.png", b"hello there", "not a picture"),
+        ("b.png", b"", "empty"),
+        ("c.tga", b"text " * 9, "TGA"),
+    ):
+        (tmp_path / name).write_bytes(body)
+        for look in (probe, read):
+            with pytest.raises(UnreadableImage, match=word):
+                look(tmp_path / name)
+
+
+def test_limits_are_checked_before_decoding(tmp_path):
+    path = tmp_path / "huge.png"
+    path.write_bytes(huge_png_header())
+    assert probe(path).width == 100000
+    with pytest.raises(TooLarge, match="100000 x 100000"):
+        read(path)
+    path.write_bytes(huge_png_header(16384, 16384))
+    with pytest.raises(TooLarge, match="1024 MiB"):
+        read(path)
+    tga = tmp_path / "wide.tga"
+    tga.write_bytes(struct.pack("<BBBHHBHHHHBB", 0, 0, 2, 0, 0, 0, 0, 0, 40000, 1, 24, 0x20) + b"\0" * 120000)
+    with pytest.raises(TooLarge, match="40000"):
+        read(tga)
+    small = save(tmp_path / "small.png", random_texels("rgb"))
+    with pytest.raises(TooLarge):
+        read(small, Limits(max_side=8))
+
+
+def test_zero_size_header_is_refused(tmp_path):
+    path = tmp_path / "none.png"
+    path.write_bytes(
+        b"\x89PNG\r\n\x1a\n"
+        + png_chunk(b"IHDR", struct.pack(">IIBBBBB", 0, 5, 8, 2, 0, 0, 0))
+        + png_chunk(b"IEND", b"")
+    )
+    with pytest.raises(UnreadableImage, match="0 x 5"):
+        read(path)
+
+
+def test_a_file_that_grows_while_read_is_refused(tmp_path, monkeypatch):
+    path = save(tmp_path / "grows.png", random_texels("rgb"))
+    real = imagecodecs.png_decode
+
+    def decode_while_somebody_writes(data):
+        with path.open("ab") as stream:
+            stream.write(b"more")
+        return real(data)
+
+    monkeypatch.setattr(imagecodecs, "png_decode", decode_while_somebody_writes)
+    with pytest.raises(ChangedWhileRead, match="changed while it was read"):
+        read(path)
+
+
+def test_reading_while_another_thread_writes_gives_the_whole_or_an_error(tmp_path):
+    whole = encode(random_texels("rgb", width=256, height=256), "png")
+    path = tmp_path / "live.png"
+    path.write_bytes(whole[:100])
+
+    def writer():
+        with path.open("ab") as stream:
+            for at in range(100, len(whole), 4096):
+                stream.write(whole[at : at + 4096])
+                stream.flush()
+                os.fsync(stream.fileno())
+
+    thread = threading.Thread(target=writer)
+    thread.start()
+    outcomes = set()
+    while thread.is_alive():
+        try:
+            read(path)
+            outcomes.add("whole")
+        except UnreadableImage:
+            outcomes.add("refused")
+    thread.join()
+    assert outcomes <= {"whole", "refused"}
+    assert read(path).width == 256
+
+
+def test_what_a_container_cannot_hold_is_said(tmp_path):
+    with pytest.raises(Unwritable, match="floats"):
+        encode(random_texels("rgb", FLOAT), "png")
+    with pytest.raises(Unwritable, match="8 bits"):
+        encode(random_texels("rgb", SIXTEEN), "tga")
+    with pytest.raises(Unwritable, match="linear"):
+        encode(Texels(random_texels("rgb").pixels, "rgb", Transfer.SRGB), "exr")
+    with pytest.raises(Unwritable, match=r"\.png"):
+        save(tmp_path / "out.bmp", random_texels("rgb"))
+    assert list(tmp_path.iterdir()) == []
