@@ -11,7 +11,7 @@ from studio.sets.editing import Conflict
 from texel.errors import TexelError
 
 api = NinjaAPI(
-    title="Fair Texel", version="1", auth=[SessionCookie(), BearerToken()], urls_namespace="api", docs_url=None
+    title="Fair Texel", version="1", auth=[BearerToken(), SessionCookie()], urls_namespace="api", docs_url=None
 )
 for prefix, module in (
     ("", session),

@@ -135,13 +135,13 @@ def _delivery(request: HttpRequest, slug: Path[str], number: int) -> Delivery:
     return get_object_or_404(_rows(project_for(request, slug)), number=number)
 
 
-@router.get("/{number}", response=DeliveryDetail)
+@router.get("/{int:number}", response=DeliveryDetail)
 def one_delivery(request: HttpRequest, slug: Path[str], number: int):
     delivery = _delivery(request, slug, number)
     return {**_out(delivery), "manifest": delivery.manifest}
 
 
-@router.get("/{number}/zip")
+@router.get("/{int:number}/zip")
 def download(request: HttpRequest, slug: Path[str], number: int) -> FileResponse:
     delivery = _delivery(request, slug, number)
     if delivery.manifest is None or not delivery.zip_path.is_file():

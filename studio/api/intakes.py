@@ -8,7 +8,7 @@ from django.db import transaction
 from django.db.models import Count
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import File, Form, Path, Router, Schema
+from ninja import File, Form, Path, Router, Schema, Status
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
 
@@ -79,7 +79,7 @@ def open_intake(request: HttpRequest, slug: Path[str], given: NewIntake):
     return _out(Intake.objects.create(project=project, name=name, by=user_of(request)))
 
 
-@router.get("/{pk}", response=IntakeDetail)
+@router.get("/{int:pk}", response=IntakeDetail)
 def one_intake(request: HttpRequest, slug: Path[str], pk: int):
     intake = _intake(request, slug, pk)
     return {**_out(intake), "taken": [_taken(entry) for entry in intake.files.select_related("source")]}
@@ -92,19 +92,19 @@ def _open(request: HttpRequest, slug: Path[str], pk: int) -> Intake:
     return intake
 
 
-@router.post("/{pk}/files", response=TakenFile)
+@router.post("/{int:pk}/files", response=TakenFile)
 def add_file(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile], path: Form[str] = ""):
     """Take one file; path is its place in the folder it came from."""
     return _taken(take_file(_open(request, slug, pk), path or file.name or "unnamed", file))
 
 
-@router.post("/{pk}/zip", response=list[TakenFile])
+@router.post("/{int:pk}/zip", response=list[TakenFile])
 def add_zip(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile]):
     """Take every file of a zip, or none."""
     return [_taken(entry) for entry in take_zip(_open(request, slug, pk), file, file.name or "archive.zip")]
 
 
-@router.post("/{pk}/sort", response=IntakeOut)
+@router.post("/{int:pk}/sort", response=IntakeOut)
 def sort(request: HttpRequest, slug: Path[str], pk: int):
     """Close the intake and sort its files into sets, in a worker."""
     with transaction.atomic():
@@ -118,11 +118,11 @@ def sort(request: HttpRequest, slug: Path[str], pk: int):
     return _out(intake)
 
 
-@router.delete("/{pk}", response={204: None})
+@router.delete("/{int:pk}", response={204: None})
 def drop(request: HttpRequest, slug: Path[str], pk: int):
     """Give up an intake that was not sorted yet (a cancelled upload)."""
     intake = _intake(request, slug, pk, Membership.Right.PREPARE)
     if intake.state not in (Intake.State.OPEN, Intake.State.FAILED):
         raise HttpError(409, "This intake is already sorted; its maps are in use.")
     intake.delete()
-    return 204, None
+    return Status(204, None)

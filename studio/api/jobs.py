@@ -39,7 +39,7 @@ def list_jobs(request: HttpRequest, slug: Path[str]):
     return project_for(request, slug).jobs.filter(open_or_recent)[:500]
 
 
-@router.post("/{pk}/cancel", response=JobOut)
+@router.post("/{int:pk}/cancel", response=JobOut)
 def stop(request: HttpRequest, slug: Path[str], pk: int):
     job = get_object_or_404(Job, pk=pk, project=project_for(request, slug, Membership.Right.PREPARE))
     cancel(job)

@@ -54,7 +54,7 @@ def _role(word: str) -> str:
         raise BadDocument(f"{word!r} is not a role; roles are {', '.join(r.value for r in Role)}") from None
 
 
-@router.post("/{pk}/place", response=MapOut)
+@router.post("/{int:pk}/place", response=MapOut)
 def place(request: HttpRequest, slug: Path[str], pk: int, given: Place):
     """Give a map a role in a set (an existing one, or a new one by name), or none."""
     placement = _map(request, slug, pk, Membership.Right.PREPARE)
@@ -66,7 +66,7 @@ def place(request: HttpRequest, slug: Path[str], pk: int, given: Place):
     return map_out(_map(request, slug, pk), True)
 
 
-@router.put("/{pk}/recipe", response=MapOut)
+@router.put("/{int:pk}/recipe", response=MapOut)
 def put_recipe(request: HttpRequest, slug: Path[str], pk: int, given: RecipeIn):
     """Replace the steps of a map. The source stays as it is."""
     placement = _map(request, slug, pk, Membership.Right.PREPARE)
@@ -75,7 +75,7 @@ def put_recipe(request: HttpRequest, slug: Path[str], pk: int, given: RecipeIn):
     return map_out(_map(request, slug, pk), True)
 
 
-@router.post("/{pk}/alpha", response=MapOut)
+@router.post("/{int:pk}/alpha", response=MapOut)
 def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole):
     """Give the file's alpha channel a role of its own in the same set."""
     placement = _map(request, slug, pk, Membership.Right.PREPARE)
@@ -95,7 +95,7 @@ def _box(text: str) -> tuple[int, int, int, int] | None:
     return x, y, width, height
 
 
-@router.get("/{pk}/picture")
+@router.get("/{int:pk}/picture")
 def show(
     request: HttpRequest,
     slug: Path[str],
@@ -114,7 +114,7 @@ def show(
     return HttpResponse(data, content_type="image/png", headers=_KEEP)
 
 
-@router.get("/{pk}/values")
+@router.get("/{int:pk}/values")
 def values(
     request: HttpRequest, slug: Path[str], pk: int, x: int = 0, y: int = 0, width: int = 256, height: int = 256,
     source: bool = False,

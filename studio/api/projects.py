@@ -8,7 +8,7 @@ from django.db import transaction
 from django.db.models import Count, Max
 from django.http import HttpRequest
 from django.utils.text import slugify
-from ninja import Router, Schema
+from ninja import Body, Router, Schema
 from ninja.errors import HttpError
 
 from studio.api.access import project_for, user_of
@@ -131,7 +131,7 @@ def one_target(request: HttpRequest, slug: str, name: str):
 
 
 @router.put("/{slug}/targets/{name}", response=TargetOut)
-def put_target(request: HttpRequest, slug: str, name: str, document: dict[str, Any]):
+def put_target(request: HttpRequest, slug: str, name: str, document: Body[dict[str, Any]]):
     """A new version of a target of the project's own. Deliveries made before keep theirs."""
     project = project_for(request, slug, Membership.Right.RULES)
     target = parse_target(document, name)

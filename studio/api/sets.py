@@ -6,7 +6,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Path, Router, Schema
+from ninja import Path, Router, Schema, Status
 
 from studio import store
 from studio.api.access import project_for, user_of
@@ -118,25 +118,25 @@ def roll(request: HttpRequest, slug: Path[str]):
     }
 
 
-@router.get("/{pk}", response=SetDetail)
+@router.get("/{int:pk}", response=SetDetail)
 def one_set(request: HttpRequest, slug: Path[str], pk: int):
     one = _set(request, slug, pk)
     return {**set_out(one), "findings": [finding_out(f) for f in one.findings.all()]}
 
 
-@router.patch("/{pk}", response=SetOut)
+@router.patch("/{int:pk}", response=SetOut)
 def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName):
     editing.rename(_set(request, slug, pk, Membership.Right.PREPARE), given.name, user_of(request))
     return set_out(_set(request, slug, pk))
 
 
-@router.post("/{pk}/judge", response={204: None})
+@router.post("/{int:pk}/judge", response={204: None})
 def judge(request: HttpRequest, slug: Path[str], pk: int):
     """Judge a set again, for instance after its job failed."""
     one = _set(request, slug, pk, Membership.Right.PREPARE)
     TextureSet.objects.filter(pk=one.pk).update(judged=0)
     ask_to_judge(one.project, [one.pk], user_of(request))
-    return 204, None
+    return Status(204, None)
 
 
 @router.post("/merge", response=SetOut)
@@ -147,14 +147,14 @@ def merge(request: HttpRequest, slug: Path[str], given: Merge):
     return set_out(_set(request, slug, into.pk))
 
 
-@router.post("/{pk}/split", response=SetOut)
+@router.post("/{int:pk}/split", response=SetOut)
 def split(request: HttpRequest, slug: Path[str], pk: int, given: Split):
     one = _set(request, slug, pk, Membership.Right.PREPARE)
     made = editing.split(one, list(one.placements.filter(pk__in=given.maps)), given.name, user_of(request))
     return set_out(_set(request, slug, made.pk))
 
 
-@router.get("/{pk}/outputs", response=list[OutputOut])
+@router.get("/{int:pk}/outputs", response=list[OutputOut])
 def outputs(request: HttpRequest, slug: Path[str], pk: int, target: str):
     """What a target makes of the set: its files, and where each channel comes from. Raises 422 when it cannot."""
     one = _set(request, slug, pk)
@@ -199,7 +199,7 @@ def _output(planned, placements) -> dict[str, Any]:
     }  # fmt: skip
 
 
-@router.get("/{pk}/packed", include_in_schema=True)
+@router.get("/{int:pk}/packed", include_in_schema=True)
 def packed(
     request: HttpRequest, slug: Path[str], pk: int, target: str, output: str, channel: str = "", side: int = 512
 ) -> HttpResponse:

@@ -2106,11 +2106,7 @@ export interface operations {
     };
     studio_api_projects_put_target: {
         parameters: {
-            query: {
-                document: {
-                    [key: string]: unknown;
-                };
-            };
+            query?: never;
             header?: never;
             path: {
                 slug: string;
@@ -2118,7 +2114,13 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
         responses: {
             /** @description OK */
             200: {
