@@ -10,6 +10,7 @@ import argparse
 import json
 import sys
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -105,7 +106,9 @@ def _pack(args: argparse.Namespace) -> int:
         raise _Usage(f"the layout {layout.name} has no channel for {', '.join(unknown)}")
     if not sources:
         raise _Usage("give at least one map with --set role=FILE")
-    maps = {role: read(path).as_role(role) for role, path in sources.items()}
+    with ThreadPoolExecutor() as pool:  # the decoders free the interpreter
+        decoded = list(pool.map(read, sources.values()))
+    maps = {role: texels.as_role(role) for role, texels in zip(sources, decoded, strict=True)}
     write(pack(layout, maps), Path(args.output))
     constants = [
         f"{c.upper()}={s.missing:g}" for c, s in layout.channels.items() if s.role not in maps and s.missing is not None
@@ -123,11 +126,10 @@ def _unpack(args: argparse.Namespace) -> int:
     maps = unpack(layout, packed)
     out.mkdir(parents=True, exist_ok=True)
     suffix = ".exr" if source.bits == 32 else ".png"
-    written = {}
-    for role, texels in maps.items():
-        path = out / f"{role.value}{suffix}"
-        write(texels, path)
-        written[role.value] = str(path)
+    paths = {role: out / f"{role.value}{suffix}" for role in maps}
+    with ThreadPoolExecutor() as pool:
+        list(pool.map(write, maps.values(), paths.values()))
+    written = {role.value: str(path) for role, path in paths.items()}
     _show(args, {"written": written}, "\n".join(written.values()))
     return FINE
 

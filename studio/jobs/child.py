@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-import ctypes
 import os
+import select
 import signal
 import sys
+import threading
 import traceback
 
 import django
@@ -24,18 +25,28 @@ from texel.errors import TexelError  # noqa: E402
 
 __all__ = ["run"]
 
-_PR_SET_PDEATHSIG = 1
 _KINDS = {"sort": sort_intake, "judge": judge_sets, "deliver": build_delivery}
 
 
-def _die_with_parent() -> None:
-    ctypes.CDLL("libc.so.6", use_errno=True).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+def _die_with(worker: int) -> None:
+    """End this process as soon as its worker ends, however it ends.
+
+    The kernel's parent-death signal would watch the fork server, which outlives its worker for as long as it serves.
+    """
+    watched = os.pidfd_open(worker)
+
+    def watch() -> None:
+        select.select([watched], [], [])
+        os._exit(1)
+
+    threading.Thread(target=watch, daemon=True).start()
 
 
-def run(job_id: int, attempt: int) -> None:
-    """Do the job. Ends the process with 0 when the job's row says how it went."""
-    _die_with_parent()
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
+def run(job_id: int, attempt: int, worker: int | None = None) -> None:
+    """Do the job; ``worker`` is the process to die with. Ends with 0 when the job's row says how it went."""
+    if worker is not None:
+        _die_with(worker)
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
     job = Job.objects.select_related("project").get(pk=job_id)
     progress = Progress(job, attempt)
     try:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import multiprocessing
+import os
 import time
 
 from django.db import close_old_connections
@@ -30,14 +31,14 @@ def run_job(job_id: int) -> None:
     """Run one attempt and watch over it.
 
     Decoding holds the interpreter for seconds; in this process it would stop the heartbeat, and the job would be taken
-    for dead. So the work runs in a child, which the kernel kills when this process dies.
+    for dead. So the work runs in a child, which ends when this process does.
     """
     from studio.jobs import child
 
     job = take_up(job_id)
     if job is None:
         return
-    process = _server().Process(target=child.run, args=(job.pk, job.attempt), daemon=True)
+    process = _server().Process(target=child.run, args=(job.pk, job.attempt, os.getpid()), daemon=True)
     process.start()
     try:
         while process.is_alive():

@@ -5,7 +5,7 @@ import struct
 import numpy as np
 import pytest
 
-from demo.intake import PROJECTS, write_demo_intake
+from demo.intake import PROJECTS
 from demo.patterns import noise
 from tests.pictures import EIGHT, SIXTEEN, normal_texels, random_texels, save, simple_set
 from texel.checks import check_sets, check_undecided
@@ -189,16 +189,9 @@ def test_unreadable_files_are_errors_and_others_notes(tmp_path):
     assert severities == {"bad.png": "error", "some picture.png": "note"}
 
 
-@pytest.fixture(scope="module")
-def demo(tmp_path_factory):
-    root = tmp_path_factory.mktemp("demo")
-    write_demo_intake(root)
-    return root
-
-
-def test_the_faults_of_the_demo_are_found(demo):
+def test_the_faults_of_the_demo_are_found(demo_folders):
     """Each listed fault of the scenario that a check of today can find, and no error where there is no fault."""
-    found = {(f.set, f.check) for project in PROJECTS for f in findings(demo / project)}
+    found = {(f.set, f.check) for project in PROJECTS for f in findings(demo_folders / project)}
     wanted = {
         ("mooring_rope", "direction_against_name"),
         ("BrassBell", "roughness_metallic_exchanged"),
@@ -212,9 +205,9 @@ def test_the_faults_of_the_demo_are_found(demo):
     }
     assert wanted <= found
     assert {name for name, check in found - wanted} <= {"slate-pier"}  # its metallic is plain, a note
-    left = sort_files(Library.of_folder(demo / "saltmarsh_ferry"))
+    left = sort_files(Library.of_folder(demo_folders / "saltmarsh_ferry"))
     assert [one.file for one in left.undecided] == ["IMG_2041.jpg"]
-    names = [one.name for one in sort_files(Library.of_folder(demo / "night_orchard")).sets]
+    names = [one.name for one in sort_files(Library.of_folder(demo_folders / "night_orchard")).sets]
     assert {"clay_pot_garden", "clay_pot_shed"} <= set(names)
 
 

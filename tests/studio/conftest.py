@@ -71,12 +71,10 @@ def call(sign_in):
 
 
 @pytest.fixture
-def run_jobs(monkeypatch):
+def run_jobs():
     """Run every waiting job here and now, as a worker's child would."""
     from studio.jobs import child
     from studio.jobs.queue import take_up
-
-    monkeypatch.setattr(child, "_die_with_parent", lambda: None)
 
     def run() -> None:
         while waiting := list(Job.objects.filter(state=Job.State.WAITING).order_by("pk")):

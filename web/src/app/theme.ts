@@ -37,6 +37,15 @@ export const preset = definePreset(Aura, {
     formField: { paddingX: "0.5rem", paddingY: "0.28rem" },
     colorScheme: { light: { surface: greys }, dark: { surface: greys } },
   },
+  components: {
+    // The preset's own grey on grey is too faint to read at 12 pixels.
+    togglebutton: {
+      colorScheme: {
+        light: { root: { color: "{surface.700}", hoverColor: "{surface.900}" } },
+        dark: { root: { color: "{surface.200}", hoverColor: "{surface.0}" } },
+      },
+    },
+  },
 });
 
 export type Theme = "day" | "dim";

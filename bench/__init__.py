@@ -1,0 +1,1 @@
+"""Speed, measured as ratios to a reference in the same run."""

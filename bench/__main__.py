@@ -1,0 +1,107 @@
+"""``./ft bench``: whole processes, ours and the reference in turn, medians and the ratio of each pair."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from demo.patterns import noise
+from demo.surfaces import SURFACES
+from texel.files import read, write
+from texel.image import Texels, narrow
+from texel.normals.from_height import normals_from_height
+from texel.roles import Transfer
+
+_SIDE = 4096
+_RUNS = 5
+_WANTED_RATIO = 1.3
+_ROOT = Path(__file__).resolve().parent.parent
+_REFERENCE = [sys.executable, str(Path(__file__).with_name("opencv_reference.py"))]
+_ROLES = ("occlusion", "roughness", "metallic")
+
+
+def _seconds(command: list[str], cwd: Path) -> float:
+    start = time.perf_counter()
+    subprocess.run(command, cwd=cwd, env={**os.environ, "PYTHONPATH": str(_ROOT)}, check=True, capture_output=True)
+    return time.perf_counter() - start
+
+
+def _make_inputs(folder: Path) -> None:
+    """Maps of 4096 x 4096 with real structure: a demo surface repeated, under noise so that no two tiles agree."""
+    eight = np.dtype(np.uint8)
+    surface = SURFACES["slate_pier"](1024)
+    grain = noise(_SIDE, 5, 0.8, 8)
+    fields = {"occlusion": surface.occlusion, "roughness": surface.roughness, "metallic": surface.height}
+    for role, field in fields.items():
+        values = np.clip(np.tile(field, (4, 4)) * 0.9 + grain * 0.1, 0, 1)
+        write(Texels(narrow(values[:, :, None], eight), "y", Transfer.LINEAR), folder / f"{role}.png")
+    vectors = normals_from_height(np.tile(surface.height, (4, 4)) + grain * 0.05, 20)
+    write(Texels(narrow((vectors + 1) / 2, eight), "rgb", Transfer.LINEAR), folder / "normal.png")
+
+
+def _commands(folder: Path) -> dict[str, tuple[list[str], list[str], list[tuple[str, str]]]]:
+    """Name: our command, the reference's, and pairs of files that must hold the same pixels afterwards."""
+    texel = [sys.executable, "-m", "texel"]
+    sets = [f"--set={role}={role}.png" for role in _ROLES]
+    return {
+        "pack": (
+            [*texel, "pack", "--layout", "orm", *sets, "-o", "ours_orm.png"],
+            [*_REFERENCE, "pack", "reference_orm.png", *(f"{role}.png" for role in _ROLES)],
+            [("ours_orm.png", "reference_orm.png")],
+        ),
+        "unpack": (
+            [*texel, "unpack", "reference_orm.png", "--layout", "orm", "-o", "ours"],
+            [*_REFERENCE, "unpack", "reference_orm.png", *(f"reference_{role}.png" for role in _ROLES)],
+            [(f"ours/{role}.png", f"{role}.png") for role in _ROLES],
+        ),
+        "flip": (
+            [*texel, "flip", "normal.png", "ours_flip.png"],
+            [*_REFERENCE, "flip", "normal.png", "reference_flip.png"],
+            [("ours_flip.png", "reference_flip.png")],
+        ),
+    }
+
+
+def _exact(folder: Path, pairs: list[tuple[str, str]]) -> bool:
+    def pixels(name: str) -> np.ndarray:
+        found = cv2.imread(str(folder / name), cv2.IMREAD_UNCHANGED)
+        assert found is not None, name
+        return found
+
+    return all(np.array_equal(pixels(ours), pixels(theirs)) for ours, theirs in pairs)
+
+
+def main() -> int:
+    """Print a line for each operation; 1 when a result is not exact or a ratio is above 1.3."""
+    failed = False
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        print(f"making maps of {_SIDE} x {_SIDE} ...", flush=True)
+        _make_inputs(folder)
+        assert read(folder / "normal.png").width == _SIDE
+        print(f"whole processes, {_RUNS} pairs in turn, medians; reference: OpenCV {cv2.__version__}, PNG level 1")
+        for operation, (ours, reference, pairs) in _commands(folder).items():
+            _seconds(reference, folder), _seconds(ours, folder)
+            timed = [(_seconds(ours, folder), _seconds(reference, folder)) for _ in range(_RUNS)]
+            ratio = statistics.median(a / b for a, b in timed)
+            exact = _exact(folder, pairs)
+            failed = failed or not exact or ratio > _WANTED_RATIO
+            print(
+                f"{operation:<7} ours {statistics.median(a for a, _ in timed):6.2f} s"
+                f"   reference {statistics.median(b for _, b in timed):6.2f} s   ratio {ratio:5.2f}"
+                f" (wanted at most {_WANTED_RATIO})   {'exact' if exact else 'NOT EXACT'}",
+                flush=True,
+            )
+    return 1 if failed else 0
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

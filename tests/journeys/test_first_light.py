@@ -1,0 +1,240 @@
+"""From an untidy folder to a delivered set, through the real page; and the same bytes from the command line."""
+
+import io
+import json
+import re
+import zipfile
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.journeys.conftest import start_project
+from texel.cli import main
+
+pytestmark = pytest.mark.filterwarnings("ignore")
+AXE = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def untidy(demo_folders):
+    return demo_folders / "saltmarsh_ferry"
+
+
+LIT_AND_SUM_OF_HALVES = """(canvas) => {
+  const copy = document.createElement("canvas");
+  [copy.width, copy.height] = [canvas.width, canvas.height];
+  const context = copy.getContext("2d");
+  context.drawImage(canvas, 0, 0);
+  const half = Math.floor(canvas.width / 2);
+  return [0, half].map((left) => {
+    const { data } = context.getImageData(left, 0, half, canvas.height);
+    let lit = 0, sum = 0;
+    for (let at = 0; at < data.length; at += 4) {
+      if (data[at + 3]) { lit++; sum += data[at] + data[at + 1] + data[at + 2]; }
+    }
+    return [lit, sum];
+  });
+}"""
+
+
+def drop_folder(page, folder: Path) -> None:
+    page.locator("[data-test=folder]").set_input_files(folder)
+
+
+def row(page, name):
+    return page.locator(f'[data-set="{name}"]')
+
+
+def judged(page, count: int) -> None:
+    expect(page.locator("[data-set]").first).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("being judged", exact=True)).to_have_count(0, timeout=60_000)
+    expect(page.get_by_role("button", name=f"All {count}")).to_be_visible()
+
+
+def serious_axe_findings(page) -> list[str]:
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run({resultTypes: ['violations']})")
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]}"
+        for v in found["violations"]
+        if v["impact"] in ("serious", "critical")
+    ]
+
+
+def test_from_an_untidy_folder_to_a_delivered_set(live, ada, untidy, tmp_path):
+    page = ada
+    slug = start_project(page, "First light")
+    drop_folder(page, untidy)
+    expect(page.get_by_text("files taken.")).to_be_visible()
+    page.get_by_role("link", name="See the roll").click()
+    judged(page, 10)
+
+    # What is wrong is seen at a glance.
+    expect(row(page, "reed_bed").locator('[data-role="normal"]')).to_contain_text("missing")
+    expect(row(page, "mooring_rope")).to_contain_text("1 error")
+    expect(page.get_by_label("Undecided files")).to_contain_text("IMG_2041.jpg")
+    assert serious_axe_findings(page) == []
+
+    # One set on the bench: the finding, its remedy, undone and done again.
+    page.get_by_role("button", name="mooring_rope").click()
+    finding = page.locator('[data-check="direction_against_name"]')
+    expect(finding).to_contain_text("The name says Y+, the pixels say Y-")
+    expect(page.locator(".frame[data-ready=true]")).to_be_visible()
+    assert serious_axe_findings(page) == []
+    finding.get_by_role("button", name="Flip green").click()
+    expect(finding).to_have_count(0, timeout=30_000)
+    expect(page.get_by_text("Nothing found")).to_be_visible()
+    expect(page.get_by_label("Steps")).to_contain_text("Flip green")
+    page.keyboard.press("z")
+    expect(finding).to_be_visible(timeout=30_000)
+    page.keyboard.press("Shift+Z")
+    expect(finding).to_have_count(0, timeout=30_000)
+
+    # What is packed, channel by channel beside its sources.
+    board = page.get_by_label("Channel board")
+    expect(board.locator("[data-channel=g]")).to_contain_text("Roughness")
+    expect(board.locator("[data-channel=b]")).to_contain_text("constant 0")
+    for image in board.locator("img").all():
+        assert image.evaluate("async (one) => { await one.decode(); return one.naturalWidth }") > 0
+
+    # Delivered, followed, and downloaded.
+    page.keyboard.press("d")
+    expect(page.locator("[data-status=new]")).to_contain_text("mooring_rope/mooring_rope_orm.png")
+    page.get_by_role("button", name="Deliver 9 sets").click()
+    done = page.locator("[data-delivery='1'][data-state=done]")
+    expect(done).to_be_visible(timeout=90_000)
+    expect(page.locator("[data-status=unchanged]")).to_be_visible(timeout=30_000)
+    with page.expect_download() as download:
+        done.get_by_role("link", name="Download zip").click()
+    archive = zipfile.ZipFile(io.BytesIO(Path(download.value.path()).read_bytes()))
+    from_page = {name: archive.read(name) for name in archive.namelist()}
+
+    # The same from the command line, for the same input: the sets document says what a person changed.
+    sets = page.request.get(f"{live.address}/api/projects/{slug}/sets.json").json()
+    sets["sets"] = [one for one in sets["sets"] if one["name"] != "BrassBell"]  # left out for its error
+    (tmp_path / "sets.json").write_text(json.dumps(sets))
+    out = tmp_path / "out"
+    main(["deliver", str(untidy), "--target", "orm-y-minus", "--sets", str(tmp_path / "sets.json"), "-o", str(out)])
+    by_cli = {p.relative_to(out).as_posix(): p.read_bytes() for p in out.rglob("*") if p.is_file()}
+    assert from_page == by_cli
+    folder = Path(done.locator(".folder").inner_text())
+    assert {p.relative_to(folder).as_posix(): p.read_bytes() for p in folder.rglob("*") if p.is_file()} == by_cli
+
+
+def test_a_set_on_a_surface_and_its_misreadings(live, ada, untidy):
+    page = ada
+    start_project(page, "Surface")
+    drop_folder(page, untidy / "deck")
+    page.get_by_role("link", name="See the roll").click()
+    judged(page, 1)
+    page.get_by_role("button", name="deck_tread_plate").click()
+    expect(page.locator(".frame[data-ready=true]")).to_be_visible()
+    page.keyboard.press("v")
+    expect(page.locator(".surface .frame[data-ready=true]")).to_be_visible(timeout=60_000)
+    canvas = page.locator(".surface canvas")
+
+    def pixels():
+        page.wait_for_timeout(600)
+        return canvas.evaluate(LIT_AND_SUM_OF_HALVES)
+
+    (left_lit, _), (right_lit, _) = pixels()
+    assert left_lit + right_lit > 10_000
+    for label in ("Packed map read as sRGB", "Green flipped"):
+        page.get_by_label("Misreading").select_option(label=label)
+        (left_lit, left_sum), (right_lit, right_sum) = pixels()
+        assert left_lit > 5_000
+        assert abs(left_lit - right_lit) < left_lit * 0.05
+        assert left_sum != right_sum
+    for word in ("Cube", "Plane"):
+        page.get_by_role("button", name=word).click()
+        assert sum(one[0] for one in pixels()) > 5_000
+
+
+def test_the_roll_by_keyboard_and_by_hand(live, ada, untidy):
+    page = ada
+    start_project(page, "Keys")
+    drop_folder(page, untidy / "props")
+    page.get_by_role("link", name="See the roll").click()
+    judged(page, 2)
+    expect(row(page, "BrassBell")).to_contain_text("1 error")
+
+    # Roughness and metallic are exchanged by dragging one onto the other; the error goes.
+    bell = row(page, "BrassBell")
+    bell.locator('[data-role="roughness"] .print').drag_to(bell.locator('[data-role="metallic"]'))
+    expect(bell).to_contain_text("fit to deliver", timeout=30_000)
+    page.keyboard.press("z")
+    expect(bell).to_contain_text("1 error", timeout=30_000)
+
+    # The same without the pointer: to the roughness, and Shift+4 makes it metallic.
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("3")
+    expect(bell.locator(".cell.focused")).to_have_attribute("data-role", "roughness")
+    page.keyboard.press("Shift+Digit4")
+    expect(bell).to_contain_text("fit to deliver", timeout=30_000)
+
+    # A closer look and back, finding, renaming, taking out, merging.
+    page.keyboard.press("Space")
+    expect(page.get_by_role("dialog", name=re.compile("BrassBell"))).to_be_visible()
+    page.keyboard.press("Space")
+    page.keyboard.press("n")
+    page.get_by_label("New name").fill("Ship bell")
+    page.keyboard.press("Enter")
+    expect(row(page, "Ship bell")).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("cork")
+    expect(page.locator("[data-set]")).to_have_count(1)
+    page.get_by_label("Find a set or file").fill("")
+    page.keyboard.press("Escape")
+    page.locator("h1, .columns").first.click()
+    page.keyboard.press("Home")
+    for name in ("CorkFender", "Ship bell"):
+        page.get_by_label(f"Choose {name}").check()
+    page.get_by_role("button", name="Merge").click()
+    expect(page.locator("[data-set]")).to_have_count(1)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("[data-set]")).to_have_count(2)
+    page.locator('[data-set="Ship bell"] [data-role="height"]').click()
+    page.keyboard.press("x")
+    expect(page.get_by_label("Undecided files")).to_contain_text("BrassBellHeight.png")
+
+    # The list of keys is there for everyone.
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Take the print out of its set")
+
+
+def test_exact_values_under_the_pointer(live, ada, untidy):
+    from texel.files import read
+
+    page = ada
+    start_project(page, "Values")
+    drop_folder(page, untidy / "deck")
+    page.get_by_role("link", name="See the roll").click()
+    judged(page, 1)
+    page.get_by_role("button", name="deck_tread_plate").click()
+    expect(page.locator(".frame[data-ready=true]")).to_be_visible()
+    page.keyboard.press("6")  # height, 16 bits
+    expect(page.locator(".frame[data-ready=true]")).to_be_visible()
+    expect(page.get_by_label("This map")).to_contain_text("deck_tread_plate_H.png")
+    line = page.locator("[data-test=values]")
+    box = page.locator(".frame canvas").bounding_box()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    expect(line).to_contain_text(re.compile(r"Y \d+ "), timeout=15_000)
+    said = re.match(r"(\d+), (\d+)\s+Y (\d+)", line.inner_text())
+    x, y, value = (int(part) for part in said.groups())
+    assert read(untidy / "deck/deck_tread_plate_H.png").pixels[y, x, 0] == value
+    assert value > 255
+
+
+def test_bad_uploads_are_said_on_the_page(live, ada, tmp_path):
+    page = ada
+    start_project(page, "Bad input")
+    bad = tmp_path / "bad.zip"
+    with zipfile.ZipFile(bad, "w") as archive:
+        archive.writestr("../up.png", b"x")
+    page.locator("[data-test=files]").set_input_files([bad])
+    expect(page.get_by_text("points outside its folder")).to_be_visible()
+    expect(page.get_by_text("No file was taken")).to_be_visible()
+    (tmp_path / "text.png").write_text("hello")
+    page.locator("[data-test=files]").set_input_files([tmp_path / "text.png"])
+    expect(page.get_by_text("not a picture that can be read")).to_be_visible()
