@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from texel.colour import srgb_to_unit_linear, store_srgb
-from texel.image import Texels, narrow, to_unit
+from texel.image import Pixels, Texels, narrow, to_unit
 from texel.normals.vectors import renormalise
 from texel.roles import Role, Transfer
 
@@ -21,7 +21,7 @@ def resize(texels: Texels, width: int, height: int) -> Texels:
     if (width, height) == (texels.width, texels.height):
         return texels
     colour = texels.transfer is Transfer.SRGB and texels.pixels.dtype != np.float32
-    values = to_unit(texels.pixels).copy() if colour else to_unit(texels.pixels)
+    values: Pixels = to_unit(texels.pixels).copy() if colour else to_unit(texels.pixels)
     count = len(texels.channels) - (1 if texels.has_alpha else 0)
     if colour:
         values[:, :, :count] = srgb_to_unit_linear(texels.pixels[:, :, :count])

@@ -1,5 +1,7 @@
 """The typed HTTP API. Its OpenAPI document is studio/api/openapi.json; the page's client is generated from it."""
 
+from typing import Any
+
 from django.http import HttpRequest
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError
@@ -25,7 +27,7 @@ for prefix, module in (
     api.add_router(prefix, module.router)
 
 
-def _problem(request: HttpRequest, error: Exception, status: int):
+def _problem(request: HttpRequest, error: Any, status: int):
     return api.create_response(request, {"detail": str(error)}, status=status)
 
 

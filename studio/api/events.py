@@ -11,6 +11,7 @@ import psycopg
 from asgiref.sync import sync_to_async
 from django.db import connection
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 
 from studio.jobs.announce import CHANNEL
 from studio.projects.models import Membership
@@ -73,7 +74,7 @@ def _project_id(request: HttpRequest, slug: str) -> int | None:
     return row.first()
 
 
-async def events(request: HttpRequest, slug: str) -> HttpResponse:
+async def events(request: HttpRequest, slug: str) -> HttpResponseBase:
     """Each event is {"kind": what changed, ...}; the page then asks for it."""
     project = await sync_to_async(_project_id)(request, slug)
     if project is None:

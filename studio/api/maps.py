@@ -107,7 +107,7 @@ def show(
 ) -> HttpResponse:
     """A PNG of the map. side: longest side, 0 for full size; source: without its recipe. Add the digest as v."""
     placement = _map(request, slug, pk)
-    if placement.file.source_id is None or not placement.file.source.probe:
+    if placement.file.source is None or not placement.file.source.probe:
         raise Http404("This file holds no picture.")
     view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None, box=_box(box))
     data = render(placement, view, lambda: read_map(placement, not source), not source)

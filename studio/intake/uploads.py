@@ -64,15 +64,15 @@ def _probed(file: File, name: str) -> tuple[dict | None, str]:
     if PurePosixPath(name).suffix.lower() not in READABLE:
         return None, f"{PurePosixPath(name).name}: not a kind of file that can be read (png, tga, jpeg, tiff, exr)"
     with tempfile.TemporaryDirectory() as folder:
-        # The decoder wants a path, and a TGA is known by its suffix alone.
-        path = Path(folder) / f"head{PurePosixPath(name).suffix.lower()}"
-        source = Path(file.temporary_file_path()) if hasattr(file, "temporary_file_path") else Path(file.name)
-        path.symlink_to(source.absolute())
+        # The decoder wants a path under the file's own name: a TGA is known by its suffix alone.
+        path = Path(folder) / PurePosixPath(name).name
+        source = file.temporary_file_path() if hasattr(file, "temporary_file_path") else str(file.name)
         try:
+            path.symlink_to(Path(source).absolute())
             found = probe(path)
-            DEFAULT_LIMITS.check(PurePosixPath(name).name, found.width, found.height, len(found.channels), found.bits)
+            DEFAULT_LIMITS.check(path.name, found.width, found.height, len(found.channels), found.bits)
         except (TexelError, OSError) as error:
-            return None, str(error).replace(path.name, PurePosixPath(name).name)[:300]
+            return None, str(error)[:300]
     return probe_document(found), ""
 
 

@@ -67,7 +67,7 @@ def library_of(files: dict[str, Placement], copies: Copies) -> Library:
 
 def probe_of(source: SourceFile) -> Probe:
     """The core's probe of a source, as it was kept. Colour tags are read again when the file is decoded."""
-    kept = source.probe
+    kept = source.probe or {}
     return Probe(
         kept["container"], kept["width"], kept["height"], kept["channels"], kept["bits"], source.bytes,
         lossy=kept["lossy"],

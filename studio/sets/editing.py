@@ -32,9 +32,9 @@ class Conflict(Exception):
     """A change that cannot be made; the message says why."""
 
 
-def free_name(project: Project, name: str, keep: int | None = None) -> str:
+def free_name(project: Project, name: str) -> str:
     """``name``, or with a number behind it when another set of the project has it."""
-    taken = set(project.sets.exclude(pk=keep).values_list("name", flat=True))
+    taken = set(project.sets.values_list("name", flat=True))
     number, wanted = 2, name[:190]
     while wanted in taken:
         wanted, number = f"{name[:190]}_{number}", number + 1

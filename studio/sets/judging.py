@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from django.db import transaction
 from django.db.models import F
 
@@ -84,6 +86,6 @@ def _first_pictures(one: TextureSet, core, library) -> None:
     """The roll's prints, made here so that the page finds them ready."""
     for placement, ref in zip(sorted(one.placements.all(), key=lambda p: (p.order, p.pk)), core.maps, strict=True):
         try:
-            render(placement, View(side=PRINT_SIDE), lambda ref=ref: library.map(ref))
+            render(placement, View(side=PRINT_SIDE), partial(library.map, ref))
         except (TexelError, OSError):
             continue  # the checks have said so

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -18,7 +19,7 @@ from texel.roles import Role, Transfer, facts
 
 __all__ = ["build_map", "packed_texels"]
 
-_DTYPES = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16), 32: np.dtype(np.float32)}
+_DTYPES: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16), 32: np.dtype(np.float32)}
 
 
 def packed_texels(planned: PlannedFile, library: Library) -> Texels:

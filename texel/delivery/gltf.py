@@ -47,7 +47,9 @@ def gltf_material(planned: PlannedFile, name: str, alpha: str | None) -> bytes:
     alpha: "MASK" or "BLEND" when base colour carries opacity in alpha, else None (glTF 2.0, material.alphaMode).
     """
     here = PurePosixPath(planned.path).parent
-    images, textures, slots = [], [], {}
+    images: list[dict[str, Any]] = []
+    textures: list[dict[str, Any]] = []
+    slots: dict[str, dict[str, int]] = {}
     for slot, path in planned.uses:
         slots[slot] = {"index": len(images)}
         images.append({"uri": quote(PurePosixPath(path).relative_to(here).as_posix())})

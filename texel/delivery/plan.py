@@ -189,7 +189,7 @@ def _source_of(role: Role, maps: Mapping[Role, MapRef]) -> tuple[MapRef, bool] |
     if role in maps:
         return maps[role], False
     opposite = _OPPOSITE_OF.get(role)
-    return (maps[opposite], True) if opposite in maps else None
+    return (maps[opposite], True) if opposite is not None and opposite in maps else None
 
 
 def _plan_output(

@@ -109,7 +109,9 @@ def _exr(texels: Texels) -> bytes:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "out.exr"
         output = oiio.ImageOutput.create(str(path))
-        if output is None or not output.open(str(path), spec) or not output.write_image(pixels):
-            raise Unwritable(f"{texels.name}: {oiio.geterror() or output.geterror()}")
+        if output is None:
+            raise Unwritable(f"{texels.name}: {oiio.geterror()}")
+        if not output.open(str(path), spec) or not output.write_image(pixels):
+            raise Unwritable(f"{texels.name}: {output.geterror()}")
         output.close()
         return path.read_bytes()

@@ -12,9 +12,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-from texel.image import Texels
+from texel.image import Pixels, Texels
 from texel.normals.vectors import decode
 from texel.roles import Green
 
@@ -41,14 +40,14 @@ class Direction:
     correlation: float
 
 
-def _cross_derivatives(p: NDArray[np.float32], q: NDArray[np.float32]):
+def _cross_derivatives(p: Pixels, q: Pixels) -> tuple[Pixels, Pixels]:
     """dp/dy (y up the picture) and dq/dx by central differences, the borders left out."""
     dp_dy = (p[:-2, 1:-1] - p[2:, 1:-1]) * np.float32(0.5)
     dq_dx = (q[1:-1, 2:] - q[1:-1, :-2]) * np.float32(0.5)
     return dp_dy, dq_dx
 
 
-def _halve(field: NDArray[np.float32]) -> NDArray[np.float32]:
+def _halve(field: Pixels) -> Pixels:
     height, width = field.shape
     return cv2.resize(field, (max(1, width // 2), max(1, height // 2)), interpolation=cv2.INTER_AREA)
 
@@ -62,8 +61,8 @@ def find_direction(texels: Texels) -> Direction:
     """
     vectors = decode(_reduced(texels))
     z = np.maximum(vectors[:, :, 2], np.float32(0.05))
-    p = np.clip(-vectors[:, :, 0] / z, -_STEEPEST, _STEEPEST)
-    q = np.clip(-vectors[:, :, 1] / z, -_STEEPEST, _STEEPEST)
+    p: Pixels = np.clip(-vectors[:, :, 0] / z, -_STEEPEST, _STEEPEST)
+    q: Pixels = np.clip(-vectors[:, :, 1] / z, -_STEEPEST, _STEEPEST)
     best = 0.0
     for _ in range(_SCALES):
         if min(p.shape) < 8:
@@ -87,7 +86,7 @@ def _reduced(texels: Texels) -> Texels:
     return texels.with_pixels(cv2.resize(texels.pixels, size, interpolation=cv2.INTER_AREA))
 
 
-def _correlation(p: NDArray[np.float32], q: NDArray[np.float32]) -> float:
+def _correlation(p: Pixels, q: Pixels) -> float:
     dp_dy, dq_dx = _cross_derivatives(p, q)
     p_energy = float(np.mean(np.square(dp_dy), dtype=np.float64))
     q_energy = float(np.mean(np.square(dq_dx), dtype=np.float64))

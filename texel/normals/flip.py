@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from texel.errors import MismatchedMaps
@@ -30,4 +32,4 @@ def flip_green(texels: Texels) -> Texels:
         top = np.asarray(full_scale(pixels.dtype), pixels.dtype)
         np.subtract(top, pixels[:, :, at], out=pixels[:, :, at])
     flipped = texels.with_pixels(pixels)
-    return flipped.as_role(texels.role, _OPPOSITE.get(texels.green, texels.green)) if texels.role else flipped
+    return replace(flipped, green=_OPPOSITE.get(texels.green, texels.green) if texels.green else None)

@@ -15,8 +15,11 @@ __all__ = ["Kernel", "normals_from_height", "slopes"]
 Kernel = Literal["sobel", "scharr"]
 # Smoothing weights across the derivative: Sobel 1968 (1-2-1) and Scharr 2000 (3-10-3); both divided by their sum, so
 # that a ramp of one per texel has the slope one.
-_SMOOTHING = {"sobel": np.float32([1, 2, 1]) / 4, "scharr": np.float32([3, 10, 3]) / 16}
-_DIFFERENCE = np.float32([-1, 0, 1]) / 2
+_SMOOTHING = {
+    "sobel": np.array([1, 2, 1], np.float32) / 4,
+    "scharr": np.array([3, 10, 3], np.float32) / 16,
+}
+_DIFFERENCE = np.array([-1, 0, 1], np.float32) / 2
 
 
 def slopes(height: NDArray[np.float32], kernel: Kernel = "sobel", wrap: bool = True):

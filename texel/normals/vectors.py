@@ -55,7 +55,7 @@ def renormalise(texels: Texels) -> Texels:
     """Every vector at unit length; where there is none (length 0) it points at the viewer."""
     vectors = decode(texels)
     length = lengths(vectors)[:, :, None]
-    unit = np.where(length > _SHORTEST, vectors / np.maximum(length, _SHORTEST), np.float32([0, 0, 1]))
+    unit = np.where(length > _SHORTEST, vectors / np.maximum(length, _SHORTEST), np.array([0, 0, 1], np.float32))
     return encode(unit.astype(np.float32), texels)
 
 

@@ -7,9 +7,11 @@ import signal
 import subprocess
 import sys
 import time
+from typing import cast
 
 from django.core.management.base import BaseCommand
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.django_connector import DjangoConnector
 
 from studio.jobs.rescue import HEARTBEAT_SECONDS, STALLED_SECONDS, rescue_stalled
 
@@ -58,7 +60,7 @@ def _start() -> subprocess.Popen:
 
 def _run_one() -> None:
     """One worker, one job at a time."""
-    with app.replace_connector(app.connector.get_worker_connector()) as worker_app:
+    with app.replace_connector(cast(DjangoConnector, app.connector).get_worker_connector()) as worker_app:
         worker_app.run_worker(
             concurrency=1,
             delete_jobs="always",

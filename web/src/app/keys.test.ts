@@ -1,0 +1,45 @@
+import { mount } from "@vue/test-utils";
+import { describe, expect, it, vi } from "vitest";
+import { defineComponent, h } from "vue";
+
+import { keyGroups, nameOf, useKeys } from "./keys";
+
+const press = (key: string, more: KeyboardEventInit = {}) =>
+  window.dispatchEvent(new KeyboardEvent("keydown", { key, cancelable: true, ...more }));
+
+function screen(title: string, key: string, run: () => void) {
+  return defineComponent({
+    setup() {
+      useKeys(title, [{ key, does: title, run }]);
+      return () => h("div");
+    },
+  });
+}
+
+describe("keys", () => {
+  it("have one name each", () => {
+    expect(nameOf(new KeyboardEvent("keydown", { key: "z" }))).toBe("Z");
+    expect(nameOf(new KeyboardEvent("keydown", { key: "Z", shiftKey: true }))).toBe("Shift+Z");
+    expect(nameOf(new KeyboardEvent("keydown", { key: "$", code: "Digit4", shiftKey: true }))).toBe(
+      "Shift+4",
+    );
+    expect(nameOf(new KeyboardEvent("keydown", { key: "?", code: "Slash", shiftKey: true }))).toBe("?");
+    expect(nameOf(new KeyboardEvent("keydown", { key: " " }))).toBe("Space");
+  });
+
+  it("hold while their screen is shown, the innermost first", () => {
+    const outer = vi.fn();
+    const inner = vi.fn();
+    const frame = mount(screen("frame", "D", outer));
+    const bench = mount(screen("bench", "D", inner));
+    press("d");
+    expect([outer.mock.calls.length, inner.mock.calls.length]).toEqual([0, 1]);
+    bench.unmount();
+    press("d");
+    expect([outer.mock.calls.length, inner.mock.calls.length]).toEqual([1, 1]);
+    press("d", { ctrlKey: true });
+    expect(outer).toHaveBeenCalledTimes(1);
+    frame.unmount();
+    expect(keyGroups).toHaveLength(0);
+  });
+});
