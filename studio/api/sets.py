@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Any
+from urllib.parse import quote
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
@@ -26,7 +27,7 @@ from studio.rules.models import target_for
 from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
-from studio.sets.pictures import packed_picture
+from studio.sets.pictures import packed_file, packed_picture
 from texel.errors import BadDocument
 from texel.pictures import View
 
@@ -199,12 +200,22 @@ def _output(planned, placements) -> dict[str, Any]:
     }  # fmt: skip
 
 
-@router.get("/{int:pk}/packed", include_in_schema=True)
+@router.get("/{int:pk}/packed")
 def packed(
-    request: HttpRequest, slug: Path[str], pk: int, target: str, output: str, channel: str = "", side: int = 512
+    request: HttpRequest, slug: Path[str], pk: int, target: str, path: str, channel: str = "", side: int = 512
 ) -> HttpResponse:
-    """The picture of one output, or of one of its channels, from the pixels that would be delivered."""
+    """The picture of one output (by its path), or of one of its channels, from the pixels that would be delivered."""
     one = _set(request, slug, pk)
     view = View(side=max(16, min(side, 4096)), channel=channel or None)
-    data = packed_picture(one, target_for(one.project, target), output, view)
+    data = packed_picture(one, target_for(one.project, target), path, view)
     return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=31536000"})
+
+
+@router.get("/{int:pk}/file")
+def one_file(request: HttpRequest, slug: Path[str], pk: int, target: str, path: str) -> HttpResponse:
+    """One output as it would be delivered, for somebody who needs just this file now."""
+    one = _set(request, slug, pk)
+    data = packed_file(one, target_for(one.project, target), path)
+    name = quote(path.rsplit("/", 1)[-1])
+    disposition = {"Content-Disposition": f"attachment; filename*=UTF-8''{name}"}
+    return HttpResponse(data, content_type="application/octet-stream", headers=disposition)

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
 from studio import store
 from studio.sets.models import Placement, TextureSet
 from texel import digest
-from texel.delivery import Target
-from texel.delivery.build import packed_texels
+from texel.delivery import PlannedFile, Target
+from texel.delivery.build import build_map, packed_texels
 from texel.errors import BadDocument
 from texel.image import Texels
+from texel.library import Library
 from texel.pictures import View, picture
 from texel.recipes import recipe_digest
 
-__all__ = ["PRINT_SIDE", "map_digest", "packed_picture", "render"]
+__all__ = ["PRINT_SIDE", "map_digest", "packed_file", "packed_picture", "render"]
 
 # Longest side of a print on the roll, in texels; twice its size on the screen.
 PRINT_SIDE = 192
@@ -41,15 +43,27 @@ def render(placement: Placement, view: View, texels: Callable[[], Texels], appli
     return store.cached("picture", key, lambda: picture(texels(), view))
 
 
-def packed_picture(one: TextureSet, target: Target, output: str, view: View) -> bytes:
-    """The PNG of one output that ``target`` makes of a set. Raises BadDocument when it makes none of that name."""
+def packed_picture(one: TextureSet, target: Target, path: str, view: View) -> bytes:
+    """The PNG of one output that ``target`` makes of a set. Raises BadDocument when it writes no such path."""
+    with _planned(one, target, path) as (planned, library):
+        key = digest.of_document({"plan": planned.digest(), "side": view.side, "channel": view.channel})
+        return store.cached("picture", key, lambda: picture(packed_texels(planned, library), view))
+
+
+def packed_file(one: TextureSet, target: Target, path: str) -> bytes:
+    """The bytes of one output as it would be delivered. Raises BadDocument when ``target`` writes no such path."""
+    with _planned(one, target, path) as (planned, library):
+        return store.cached("built", planned.digest(), lambda: build_map(planned, library))
+
+
+@contextmanager
+def _planned(one: TextureSet, target: Target, path: str) -> Iterator[tuple[PlannedFile, Library]]:
     from studio.deliveries.build import plan_for
 
     with store.local_copies() as copies:
         plan, library = plan_for(one.project, [one], target, copies)
-        planned = next((f for f in plan.files if f.layout is not None and f.output == output), None)
+        planned = next((f for f in plan.files if f.layout is not None and f.path == path), None)
         if planned is None:
-            reason = "; ".join(plan.problems) or f"{target.name} makes no {output} of {one.name}"
+            reason = "; ".join(plan.problems) or f"{target.name} writes no {path} of {one.name}"
             raise BadDocument(reason)
-        key = digest.of_document({"plan": planned.digest(), "side": view.side, "channel": view.channel})
-        return store.cached("picture", key, lambda: picture(packed_texels(planned, library), view))
+        yield planned, library

@@ -1,6 +1,7 @@
 """Sets: moved, renamed, split, merged, repaired, undone; pictures, values and packed previews."""
 
 import io
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -172,10 +173,24 @@ def test_the_packed_preview_is_what_would_be_delivered(call, roll, tmp_path):
     by_letter = {c["letter"]: c for c in orm["channels"]}
     assert {k: c["role"] for k, c in by_letter.items()} == {"r": "occlusion", "g": "roughness", "b": "metallic"}
     assert by_letter["g"]["map"] == map_of(deck, "roughness")["id"]
-    shown = picture(call, f"/sets/{deck['id']}/packed?target=orm-y-minus&output=orm&channel=g")
+    shown = picture(call, f"/sets/{deck['id']}/packed?target=orm-y-minus&path=deck/deck_orm.png&channel=g")
     np.testing.assert_array_equal(shown, read(tmp_path / "in/deck_r.png").pixels[:, :, 0])
-    call("GET", f"/sets/{deck['id']}/packed?target=orm-y-minus&output=nothing", status=422)
+    call("GET", f"/sets/{deck['id']}/packed?target=orm-y-minus&path=nothing", status=422)
     call("GET", f"/sets/{deck['id']}/outputs?target=engine", status=422)
+    # The glTF copy of a Y- target's normal is another file than its own normal.
+    normals = [one for one in outputs if one["output"] == "normal"]
+    own, copy = (picture(call, f"/sets/{deck['id']}/packed?target=orm-y-minus&path={one['path']}") for one in normals)
+    np.testing.assert_array_equal(own[:, :, 1], 255 - copy[:, :, 1])
+
+
+def test_one_packed_file_can_be_had_by_itself(call, roll, run_jobs):
+    deck = named(roll, "deck")
+    answer = call("GET", f"/sets/{deck['id']}/file?target=orm-y-minus&path=deck/deck_orm.png")
+    assert "deck_orm.png" in answer.headers["Content-Disposition"]
+    call("POST", "/deliveries", {"target": "orm-y-minus"})
+    run_jobs()
+    (made,) = call("GET", "/deliveries")
+    assert (Path(made["folder"]) / "deck/deck_orm.png").read_bytes() == answer.content
 
 
 def test_a_change_while_judging_is_not_overwritten(call, roll, run_jobs, monkeypatch):

@@ -134,7 +134,7 @@ def check_height_steps(view: SetView) -> list[Finding]:
 
 
 def check_gloss(view: SetView) -> list[Finding]:
-    """gloss_for_roughness: a set that has glossiness but no roughness. measure: maps of roughness; threshold: 1.
+    """gloss_for_roughness: a set that has glossiness but no roughness. Nothing is measured.
 
     Targets that ask for roughness get 1 - glossiness, inverted exactly.
     """
@@ -142,4 +142,4 @@ def check_gloss(view: SetView) -> list[Finding]:
     if ref is None or Role.ROUGHNESS in view.maps:
         return []
     message = "Gloss, not roughness: targets that ask for roughness get 1 - gloss."
-    return [view.found("gloss_for_roughness", Severity.NOTE, ref, message, measure=0, threshold=1)]
+    return [view.found("gloss_for_roughness", Severity.NOTE, ref, message)]

@@ -12,11 +12,14 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
   let source: EventSource | null = null;
   let timer = 0;
 
-  function refresh(): void {
-    timer = 0;
-    for (const kind of changed)
-      void queries.invalidateQueries({ queryKey: [...keys.project(toValue(slug)), kind] });
+  async function refresh(): Promise<void> {
+    const kinds = [...changed];
     changed.clear();
+    // One round at a time: with several hundred sets being judged, rounds would overtake each other.
+    await Promise.allSettled(
+      kinds.map((kind) => queries.invalidateQueries({ queryKey: [...keys.project(toValue(slug)), kind] })),
+    );
+    timer = changed.size ? window.setTimeout(refresh, GATHER_MS) : 0;
   }
 
   onMounted(() => {

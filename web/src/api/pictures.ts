@@ -20,6 +20,11 @@ export function pictureOf(slug: string, map: TextureMap, wanted: Wanted = {}): s
   return `/api/projects/${slug}/maps/${map.id}/picture?${query}`;
 }
 
+/** The address of one output as it would be delivered. */
+export function fileOf(slug: string, set: number, target: string, output: Output): string {
+  return `/api/projects/${slug}/sets/${set}/file?${new URLSearchParams({ target, path: output.path })}`;
+}
+
 /** The address of the picture of what a target makes of a set. */
 export function packedOf(
   slug: string,
@@ -31,7 +36,7 @@ export function packedOf(
 ): string {
   const query = new URLSearchParams({
     target,
-    output: output.output,
+    path: output.path,
     side: String(side),
     v: output.plan.slice(0, 16),
   });

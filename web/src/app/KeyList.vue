@@ -13,7 +13,9 @@ const open = defineModel<boolean>("open", { required: true });
       <dl>
         <template v-for="key in group.keys" :key="key.key">
           <dt>
-            <kbd v-for="one in key.key.split(' ')" :key="one">{{ one.replace("Arrow", "") }}</kbd>
+            <kbd v-for="one in (key.shown ?? key.key).split(' ')" :key="one">{{
+              one.replace("Arrow", "")
+            }}</kbd>
           </dt>
           <dd>{{ key.does }}</dd>
         </template>

@@ -3,6 +3,8 @@ import { onBeforeUnmount, onMounted, reactive } from "vue";
 /** One shortcut: the key as KeyboardEvent.key says it ("Shift+Z" for the shifted one), what it does, and doing it. */
 export interface Key {
   key: string;
+  /** What the list shows in place of many keys that do alike. */
+  shown?: string;
   does: string;
   run: (event: KeyboardEvent) => void;
 }

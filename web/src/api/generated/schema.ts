@@ -463,6 +463,26 @@ export interface paths {
         patch: operations["studio_api_sets_rename"];
         trace?: never;
     };
+    "/api/projects/{slug}/sets/{pk}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One File
+         * @description One output as it would be delivered, for somebody who needs just this file now.
+         */
+        get: operations["studio_api_sets_one_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets/{pk}/judge": {
         parameters: {
             query?: never;
@@ -512,7 +532,7 @@ export interface paths {
         };
         /**
          * Packed
-         * @description The picture of one output, or of one of its channels, from the pixels that would be delivered.
+         * @description The picture of one output (by its path), or of one of its channels, from the pixels that would be delivered.
          */
         get: operations["studio_api_sets_packed"];
         put?: never;
@@ -1958,6 +1978,30 @@ export interface operations {
             };
         };
     };
+    studio_api_sets_one_file: {
+        parameters: {
+            query: {
+                target: string;
+                path: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_api_sets_judge: {
         parameters: {
             query?: never;
@@ -2008,7 +2052,7 @@ export interface operations {
         parameters: {
             query: {
                 target: string;
-                output: string;
+                path: string;
                 channel?: string;
                 side?: number;
             };

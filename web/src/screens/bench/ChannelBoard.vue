@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 
-import { packedOf, pictureOf } from "@/api/pictures";
+import { fileOf, packedOf, pictureOf } from "@/api/pictures";
 import { useOutputs, useTargets } from "@/api/queries";
 import type { Output, OutputChannel, RoleInfo, SetDetail } from "@/api/types";
 
@@ -41,6 +41,12 @@ function treatment(channel: OutputChannel): string {
   if (channel.inverted) said.push("inverted");
   return said.join(", ") || "as it is";
 }
+function title(channel: OutputChannel): string {
+  if (!channel.map) return `${label(channel.role)}: constant ${channel.constant}`;
+  const source = sourceOf(channel);
+  const other = source && source.role !== channel.role ? ` from ${label(source.role).toLowerCase()}` : "";
+  return label(channel.role) + other;
+}
 const sourceOf = (channel: OutputChannel) => props.set.maps.find((map) => map.id === channel.map) ?? null;
 </script>
 
@@ -73,6 +79,9 @@ const sourceOf = (channel: OutputChannel) => props.set.maps.find((map) => map.id
         {{ shown.colour_space === "srgb" ? "sRGB" : "linear"
         }}<template v-if="shown.green">, {{ shown.green === "up" ? "Y+" : "Y-" }}</template>
       </p>
+      <a v-if="shown && !outputs.error.value" :href="fileOf(slug, set.id, target, shown)" download
+        >Save this file</a
+      >
     </div>
     <div v-if="shown" class="lines">
       <div
@@ -100,9 +109,7 @@ const sourceOf = (channel: OutputChannel) => props.set.maps.find((map) => map.id
           }"
         />
         <div class="said">
-          <div>
-            {{ channel.map ? label(channel.role) : `${label(channel.role)}: constant ${channel.constant}` }}
-          </div>
+          <div>{{ title(channel) }}</div>
           <div class="soft">{{ channel.map ? treatment(channel) : "no such map in this set" }}</div>
         </div>
         <span class="arrow" aria-hidden="true">→</span>

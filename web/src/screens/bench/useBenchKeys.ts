@@ -26,6 +26,7 @@ export function useBenchKeys(doing: Doing): void {
     { key: "K ArrowLeft", does: "Set before", run: () => doing.goBy(-1) },
     {
       key: "1 2 3 4 5 6 7 8 9",
+      shown: "1…9",
       does: "Map of that number",
       run: (event) => doing.pick(Number(event.key) - 1),
     },

@@ -78,15 +78,20 @@ function dropped(event: DragEvent, role: string): void {
           @keydown.escape.stop="emit('rename', null)"
           @blur="emit('rename', null)"
         />
-        <button
-          v-else
-          class="plain name"
-          @click="emit('open')"
-          @dblclick.stop="mayChange && emit('startRename')"
-        >
+        <button v-else class="plain name" @click="emit('open')">
           {{ row.set.name }}
         </button>
-        <div class="soft">{{ row.set.maps.length }} maps</div>
+        <div class="soft">
+          {{ row.set.maps.length }} maps
+          <button
+            v-if="mayChange"
+            class="plain rename"
+            :aria-label="`Rename ${row.set.name}`"
+            @click="emit('startRename')"
+          >
+            rename
+          </button>
+        </div>
       </div>
     </div>
     <div
@@ -158,6 +163,15 @@ function dropped(event: DragEvent, role: string): void {
   -webkit-line-clamp: 2;
   -webkit-box-orient: vertical;
   overflow: hidden;
+}
+.rename {
+  opacity: 0;
+  color: var(--accent);
+  margin-left: 4px;
+}
+.row:hover .rename,
+.rename:focus-visible {
+  opacity: 1;
 }
 .name:hover {
   color: var(--accent);

@@ -57,6 +57,7 @@ export function useRollKeys(doing: Doing) {
     { key: "ArrowLeft", does: "Role before", run: () => step(0, -1) },
     {
       key: digits,
+      shown: "1…0",
       does: "Go to the role of that number",
       run: (event) => {
         const column = digit(event);
@@ -68,6 +69,7 @@ export function useRollKeys(doing: Doing) {
         .split(" ")
         .map((one) => `Shift+${one}`)
         .join(" "),
+      shown: "Shift+1…0",
       does: "Give the print that role",
       run: (event) => {
         const role = doing.columns.value[digit(event)];
