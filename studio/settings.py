@@ -7,6 +7,8 @@ import secrets
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
+from texel.files.limits import Limits
+
 BASE_DIR = Path(__file__).resolve().parent.parent
 
 
@@ -36,7 +38,8 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 
-# What an upload may be. The limits of pictures themselves are the core's (texel.files.limits).
+# What a picture may be, checked before it is decoded, and what an upload may be.
+PICTURE_LIMITS = Limits(int(_env("MAX_SIDE", "16384")), int(_env("MAX_DECODED_MB", "512")) * 1024 * 1024)
 MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024
 MAX_UNPACKED_BYTES = int(_env("MAX_UNPACKED_MB", "4096")) * 1024 * 1024
 MAX_ZIP_FILES = int(_env("MAX_ZIP_FILES", "5000"))

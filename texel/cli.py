@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -228,6 +229,9 @@ def main(argv: Sequence[str] | None = None) -> int:
         return args.run(args)
     except TexelError as error:
         print(f"texel: {error}", file=sys.stderr)
+    except BrokenPipeError:  # whoever reads our output has seen enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return FINE
     except FileNotFoundError as error:
         print(f"texel: {error.filename}: there is no such file", file=sys.stderr)
     except OSError as error:

@@ -85,9 +85,9 @@ def one_intake(request: HttpRequest, slug: Path[str], pk: int):
     return {**_out(intake), "taken": [_taken(entry) for entry in intake.files.select_related("source")]}
 
 
-def _open(request: HttpRequest, slug: Path[str], pk: int) -> Intake:
+def _open(request: HttpRequest, slug: Path[str], pk: int, *also: str) -> Intake:
     intake = _intake(request, slug, pk, Membership.Right.PREPARE)
-    if intake.state != Intake.State.OPEN:
+    if intake.state not in (Intake.State.OPEN, *also):
         raise HttpError(409, f"The intake {intake.name} is closed; open a new one.")
     return intake
 
@@ -106,12 +106,12 @@ def add_zip(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedF
 
 @router.post("/{int:pk}/sort", response=IntakeOut)
 def sort(request: HttpRequest, slug: Path[str], pk: int):
-    """Close the intake and sort its files into sets, in a worker."""
+    """Close the intake and sort its files into sets, in a worker; once more when that failed."""
     with transaction.atomic():
-        intake = _open(request, slug, pk)
+        intake = _open(request, slug, pk, Intake.State.FAILED)
         if not intake.files.exists():
             raise HttpError(422, "The intake is empty: no file was taken, so there is nothing to sort.")
-        claimed = Intake.objects.filter(pk=intake.pk, state=Intake.State.OPEN).update(state=Intake.State.SORTING)
+        claimed = Intake.objects.filter(pk=intake.pk, state=intake.state).update(state=Intake.State.SORTING)
         if claimed:
             enqueue(intake.project, "sort", f"Sort {intake.name}", user_of(request), intake=intake.pk)
     intake.refresh_from_db()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.db.models import Count, Max
 from django.http import HttpRequest
@@ -53,6 +54,15 @@ class TargetOut(Schema):
     green: str
     own: bool
     outputs: list[TargetOutput]
+
+
+class MemberOut(Schema):
+    name: str
+    right: str
+
+
+class Right(Schema):
+    right: str
 
 
 class Step(Schema):
@@ -142,6 +152,30 @@ def put_target(request: HttpRequest, slug: str, name: str, document: Body[dict[s
         last = project.targets.filter(name=name).aggregate(last=Max("number"))["last"] or 0
         TargetDocument.objects.create(project=project, name=name, number=last + 1, document=document)
     return _target(name, document, True)
+
+
+@router.get("/{slug}/members", response=list[MemberOut])
+def list_members(request: HttpRequest, slug: str):
+    rows = project_for(request, slug).members.select_related("user").order_by("user__username")
+    return [{"name": row.user.get_username(), "right": row.right} for row in rows]
+
+
+@router.put("/{slug}/members/{name}", response=MemberOut)
+def put_member(request: HttpRequest, slug: str, name: str, given: Right):
+    """Let somebody look, prepare or set the rules. The last one who may set the rules keeps that right."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    if given.right not in Membership.Right.values:
+        raise HttpError(422, f"A right is one of {', '.join(Membership.Right.values)}.")
+    person = get_user_model().objects.filter(username=name).first()
+    if person is None:
+        raise HttpError(404, f"There is nobody called {name}.")
+    with transaction.atomic():
+        Project.objects.select_for_update().get(pk=project.pk)
+        others = project.members.filter(right=Membership.Right.RULES).exclude(user=person)
+        if given.right != Membership.Right.RULES and not others.exists():
+            raise HttpError(409, "Somebody must be left who may set the rules.")
+        Membership.objects.update_or_create(project=project, user=person, defaults={"right": given.right})
+    return {"name": name, "right": given.right}
 
 
 @router.get("/{slug}/sets.json", response=dict[str, Any])

@@ -7,6 +7,7 @@ import zipfile
 from collections.abc import Iterable
 from pathlib import Path
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import Max
 
@@ -90,7 +91,7 @@ def build_delivery(job: Job, progress: Progress) -> str:
     sets = parse_sets({"sets": delivery.sets["sets"]})
     with store.local_copies() as copies:
         digests = {key: value for key, value in delivery.sets["files"].items() if value}
-        library = Library(store.Fetched(digests, copies), digests=digests)
+        library = Library(store.Fetched(digests, copies), settings.PICTURE_LIMITS, digests)
         previous = latest_manifest(delivery.project, target.name)
         plan = plan_delivery(sets, library, target, previous, known_greens(sets, library))
         if not plan.files:

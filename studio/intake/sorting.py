@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import transaction
 
 from studio import store
@@ -27,7 +28,7 @@ def sort_intake(job: Job, progress: Progress) -> str:
         sources = {path: entry.source for path, entry in files.items() if entry.source is not None}
         digests = {path: source.pk for path, source in sources.items()}
         probes = {path: probe_of(source) for path, source in sources.items() if source.probe}
-        library = Library(store.Fetched(digests, copies), digests=digests, probes=probes)
+        library = Library(store.Fetched(digests, copies), settings.PICTURE_LIMITS, digests, probes)
         seen = 0
 
         def on_file(file: str) -> None:

@@ -15,7 +15,7 @@ from django.db import transaction
 from studio import store
 from studio.intake.models import Intake, IntakeFile, SourceFile
 from texel.errors import TexelError
-from texel.files import DEFAULT_LIMITS, READABLE, Probe, probe
+from texel.files import READABLE, Probe, probe
 
 __all__ = ["Refused", "StoreSideUploadHandler", "safe_path", "take_file", "take_zip"]
 
@@ -70,7 +70,7 @@ def _probed(file: File, name: str) -> tuple[dict | None, str]:
         try:
             path.symlink_to(Path(source).absolute())
             found = probe(path)
-            DEFAULT_LIMITS.check(path.name, found.width, found.height, len(found.channels), found.bits)
+            settings.PICTURE_LIMITS.check(path.name, found.width, found.height, len(found.channels), found.bits)
         except (TexelError, OSError) as error:
             return None, str(error)[:300]
     return probe_document(found), ""

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from django.conf import settings
+
 from studio.intake.models import SourceFile
 from studio.sets.models import Placement, TextureSet
 from studio.store import Copies, Fetched
@@ -27,7 +29,7 @@ def map_ref(placement: Placement, key: str) -> MapRef:
     )
 
 
-def _in_order(one: TextureSet) -> list[Placement]:
+def _by_order(one: TextureSet) -> list[Placement]:
     return sorted(one.placements.all(), key=lambda p: (p.order, p.pk))
 
 
@@ -48,10 +50,10 @@ def _keys(placements: Iterable[Placement]) -> dict[int, str]:
 def core_sets(sets: Iterable[TextureSet]) -> tuple[list[CoreSet], dict[str, Placement]]:
     """The core's sets, and a placement for each file key. Prefetch placements__file__source first."""
     rows = list(sets)
-    keys = _keys(p for one in rows for p in _in_order(one))
+    keys = _keys(p for one in rows for p in _by_order(one))
     found, files = [], {}
     for one in rows:
-        placements = _in_order(one)
+        placements = _by_order(one)
         found.append(CoreSet(one.name, tuple(map_ref(p, keys[p.pk]) for p in placements)))
         files.update({keys[p.pk]: p for p in placements})
     return found, files
@@ -62,7 +64,7 @@ def library_of(files: dict[str, Placement], copies: Copies) -> Library:
     sources = {key: p.file.source for key, p in files.items() if p.file.source is not None}
     digests = {key: source.pk for key, source in sources.items()}
     probes = {key: probe_of(source) for key, source in sources.items() if source.probe}
-    return Library(Fetched(digests, copies), digests=digests, probes=probes)
+    return Library(Fetched(digests, copies), settings.PICTURE_LIMITS, digests, probes)
 
 
 def probe_of(source: SourceFile) -> Probe:

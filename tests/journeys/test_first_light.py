@@ -77,7 +77,7 @@ def test_from_an_untidy_folder_to_a_delivered_set(live, ada, untidy, tmp_path):
     assert serious_axe_findings(page) == []
 
     # One set on the bench: the finding, its remedy, undone and done again.
-    page.get_by_role("button", name="mooring_rope").click()
+    page.get_by_role("button", name="mooring_rope", exact=True).click()
     finding = page.locator('[data-check="direction_against_name"]')
     expect(finding).to_contain_text("The name says Y+, the pixels say Y-")
     expect(page.locator(".frame[data-ready=true]")).to_be_visible()
@@ -128,7 +128,7 @@ def test_a_set_on_a_surface_and_its_misreadings(live, ada, untidy):
     drop_folder(page, untidy / "deck")
     page.get_by_role("link", name="See the roll").click()
     judged(page, 1)
-    page.get_by_role("button", name="deck_tread_plate").click()
+    page.get_by_role("button", name="deck_tread_plate", exact=True).click()
     expect(page.locator(".frame[data-ready=true]")).to_be_visible()
     page.keyboard.press("v")
     expect(page.locator(".surface .frame[data-ready=true]")).to_be_visible(timeout=60_000)
@@ -211,7 +211,7 @@ def test_exact_values_under_the_pointer(live, ada, untidy):
     drop_folder(page, untidy / "deck")
     page.get_by_role("link", name="See the roll").click()
     judged(page, 1)
-    page.get_by_role("button", name="deck_tread_plate").click()
+    page.get_by_role("button", name="deck_tread_plate", exact=True).click()
     expect(page.locator(".frame[data-ready=true]")).to_be_visible()
     page.keyboard.press("6")  # height, 16 bits
     expect(page.locator(".frame[data-ready=true]")).to_be_visible()

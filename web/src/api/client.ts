@@ -16,7 +16,7 @@ export function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
-export const client = createClient<paths>({ baseUrl: "" });
+export const client = createClient<paths>({ baseUrl: "", fetch: (request) => fetch(request) });
 client.use({
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());

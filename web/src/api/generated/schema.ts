@@ -205,7 +205,7 @@ export interface paths {
         put?: never;
         /**
          * Sort
-         * @description Close the intake and sort its files into sets, in a worker.
+         * @description Close the intake and sort its files into sets, in a worker; once more when that failed.
          */
         post: operations["studio_api_intakes_sort"];
         delete?: never;
@@ -364,6 +364,43 @@ export interface paths {
          */
         get: operations["studio_api_maps_values"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Members */
+        get: operations["studio_api_projects_list_members"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/members/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Member
+         * @description Let somebody look, prepare or set the rules. The last one who may set the rules keeps that right.
+         */
+        put: operations["studio_api_projects_put_member"];
         post?: never;
         delete?: never;
         options?: never;
@@ -898,6 +935,13 @@ export interface components {
             /** Worst */
             worst: string | null;
         };
+        /** MemberOut */
+        MemberOut: {
+            /** Name */
+            name: string;
+            /** Right */
+            right: string;
+        };
         /** Merge */
         Merge: {
             /** Into */
@@ -1058,6 +1102,11 @@ export interface components {
             recipe: {
                 [key: string]: unknown;
             }[];
+        };
+        /** Right */
+        Right: {
+            /** Right */
+            right: string;
         };
         /** RoleOut */
         RoleOut: {
@@ -1831,6 +1880,55 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_projects_list_members: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOut"][];
+                };
+            };
+        };
+    };
+    studio_api_projects_put_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Right"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOut"];
+                };
             };
         };
     };

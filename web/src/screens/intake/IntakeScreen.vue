@@ -2,6 +2,7 @@
 import Button from "primevue/button";
 import { computed, ref } from "vue";
 
+import { client, data } from "@/api/client";
 import { useIntakes, useProject } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 
@@ -57,6 +58,19 @@ async function onChosen(event: Event): Promise<void> {
   input.value = "";
   await begin(found.name, found.files);
 }
+
+async function onIntake(asked: Promise<unknown>): Promise<void> {
+  problem.value = "";
+  try {
+    await asked;
+  } catch (error) {
+    problem.value = (error as Error).message;
+  }
+  await intakes.refetch();
+}
+const path = (pk: number) => ({ params: { path: { slug: props.slug, pk } } });
+const again = (pk: number) => onIntake(data(client.POST("/api/projects/{slug}/intakes/{pk}/sort", path(pk))));
+const discard = (pk: number) => onIntake(data(client.DELETE("/api/projects/{slug}/intakes/{pk}", path(pk))));
 
 const when = (text: string) => new Date(text).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
 const states: Record<string, string> = {
@@ -132,7 +146,17 @@ useKeys("Intake", [{ key: "F", does: "Choose a folder", run: () => folderInput.v
             <td class="soft">{{ when(one.created) }}</td>
             <td class="number">{{ one.files }}</td>
             <td class="number">{{ one.refused || "–" }}</td>
-            <td>{{ states[one.state] ?? one.state }}</td>
+            <td>
+              {{ states[one.state] ?? one.state }}
+              <template
+                v-if="
+                  mayPrepare && (one.state === 'failed' || one.state === 'open') && batch?.intake !== one.id
+                "
+              >
+                <button class="plain link" @click="again(one.id)">Sort now</button>
+                <button class="plain link" @click="discard(one.id)">Discard</button>
+              </template>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -198,6 +222,10 @@ td {
 }
 th {
   color: var(--ink-soft);
+}
+.link {
+  color: var(--accent);
+  margin-left: 8px;
 }
 .number {
   font-variant-numeric: tabular-nums;

@@ -36,10 +36,13 @@ async function walk(entry: FileSystemEntry, path: string, found: Dropped[]): Pro
 
 /** What was dropped. A single folder is the root: paths start inside it, and it names the intake. */
 export async function filesOfDrop(transfer: DataTransfer): Promise<{ name: string; files: Dropped[] }> {
+  // Everything must be taken from the event before the first pause; later it is empty.
+  const loose = [...transfer.files];
   const entries = [...transfer.items]
     .map((item) => item.webkitGetAsEntry())
     .filter((entry) => entry !== null);
   const files: Dropped[] = [];
+  if (entries.length === 0) files.push(...loose.map((file) => ({ path: file.name, file })));
   const only = entries.length === 1 ? entries[0]! : null;
   if (only?.isDirectory) {
     await walk(only, "", files);

@@ -1,0 +1,148 @@
+"""Pictures for people, stored values, and the library that reads each file once."""
+
+import io
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from tests.pictures import EIGHT, FLOAT, SIXTEEN, normal_texels, random_texels, save
+from texel import digest
+from texel.errors import MismatchedMaps, TooLarge, UnreadableImage
+from texel.files import Limits
+from texel.image import Texels
+from texel.library import Library, claimed_green, list_files, named_green
+from texel.pictures import View, histogram, picture, stored_values
+from texel.roles import Green, Role, Transfer
+from texel.sets import MapRef
+from texel.sorting.content import guess_roles
+
+
+def shown(texels, **view):
+    return np.asarray(Image.open(io.BytesIO(picture(texels, View(**view)))))
+
+
+def test_pictures_show_stored_numbers_and_alpha_covers_nothing():
+    texels = random_texels("rgba")
+    texels.pixels[:, :, 3] = 0
+    np.testing.assert_array_equal(shown(texels), texels.pixels[:, :, :3])
+    np.testing.assert_array_equal(shown(texels, channel="a"), texels.pixels[:, :, 3])
+    np.testing.assert_array_equal(shown(random_texels("ya")), random_texels("ya").pixels[:, :, 0])
+
+
+def test_sixteen_bits_are_shown_by_their_upper_half_and_floats_clipped():
+    wide = random_texels("y", SIXTEEN)
+    np.testing.assert_array_equal(shown(wide), np.round(wide.pixels[:, :, 0] / 257))
+    bright = Texels(np.full((4, 4, 1), 3.0, np.float32), "y", Transfer.LINEAR, Role.HEIGHT)
+    assert set(np.unique(shown(bright))) == {255}
+
+
+def test_linear_colour_is_shown_as_an_eye_needs_it_and_data_is_not():
+    half = np.full((4, 4, 3), 0.5, np.float32)
+    assert shown(Texels(half, "rgb", Transfer.LINEAR, Role.BASE_COLOR))[0, 0].tolist() == [188] * 3
+    assert shown(Texels(half, "rgb", Transfer.LINEAR, Role.NORMAL))[0, 0].tolist() == [128] * 3
+
+
+def test_two_channels_and_sizes():
+    assert shown(random_texels("rg", FLOAT)).shape == (12, 16, 3)
+    assert shown(random_texels("rgb", width=64, height=32), side=16).shape == (8, 16, 3)
+    assert shown(random_texels("y", width=8, height=8), side=500).shape == (8, 8)
+
+
+def test_cut_outs_are_clipped_to_the_picture():
+    texels = random_texels("rgb")
+    np.testing.assert_array_equal(shown(texels, box=(10, 8, 100, 100)), texels.pixels[8:, 10:])
+    with pytest.raises(MismatchedMaps, match="outside"):
+        picture(texels, View(box=(100, 0, 4, 4)))
+
+
+@pytest.mark.parametrize(("dtype", "little"), [(EIGHT, "<u1"), (SIXTEEN, "<u2"), (FLOAT, "<f4")])
+def test_stored_values_are_exact(dtype, little):
+    texels = random_texels("rgb", dtype)
+    data, said = stored_values(texels, 4, 2, 3, 5)
+    assert (said["width"], said["height"], said["channels"], said["type"]) == ("3", "5", "rgb", dtype.name)
+    np.testing.assert_array_equal(np.frombuffer(data, little).reshape(5, 3, 3), texels.pixels[2:7, 4:7])
+    _, clipped = stored_values(texels, 14, 10, 50, 50)
+    assert (clipped["width"], clipped["height"]) == ("2", "2")
+
+
+def test_histograms_count_every_texel():
+    counts = histogram(random_texels("rgb"))
+    assert {letter: sum(found) for letter, found in counts.items()} == dict.fromkeys("rgb", 16 * 12)
+
+
+def test_files_are_listed_without_what_is_hidden(tmp_path):
+    for name in ("b/x.png", "a.png", ".git/y.png", "__MACOSX/z.png", "Thumbs.db", "b/.DS_Store"):
+        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / name).write_bytes(b"x")
+    assert list(list_files(tmp_path)) == ["a.png", "b/x.png"]
+
+
+def test_a_library_reads_each_file_once_and_keeps_what_it_knows(tmp_path, monkeypatch):
+    path = save(tmp_path / "a_bc.png", random_texels("rgb"))
+    library = Library.of_folder(tmp_path)
+    first = library.texels("a_bc.png")
+    monkeypatch.setattr("texel.library.read", lambda *a: pytest.fail("read twice"))
+    assert library.texels("a_bc.png") is first
+    assert library.digest("a_bc.png") == digest.of_file(path) == digest.of_bytes(path.read_bytes())
+    monkeypatch.setattr("texel.library.probe", lambda *a: pytest.fail("probed"))
+    known = Library({"x.png": path}, probes={"x.png": "what is known"})
+    assert known.probe("x.png") == "what is known"
+
+
+def test_a_library_forgets_what_was_not_used_lately(tmp_path, monkeypatch):
+    for name in "abc":
+        save(tmp_path / f"{name}.png", random_texels("rgb", width=64, height=64))
+    monkeypatch.setattr("texel.library._CACHE_BYTES", 2 * 64 * 64 * 3)
+    library = Library.of_folder(tmp_path)
+    first = library.texels("a.png")
+    for name in ("b.png", "a.png", "c.png"):
+        library.texels(name)
+    assert library.texels("a.png") is first
+    assert list(library._decoded) == ["c.png", "a.png"]
+
+
+def test_a_library_says_what_it_lacks_and_keeps_its_limits(tmp_path):
+    save(tmp_path / "a.png", random_texels("rgb"))
+    library = Library.of_folder(tmp_path, Limits(max_side=4))
+    with pytest.raises(UnreadableImage, match="no such file"):
+        library.texels("b.png")
+    for look in (library.probe, library.texels):
+        with pytest.raises(TooLarge):
+            look("a.png")
+
+
+def test_maps_are_channels_read_in_their_role(tmp_path):
+    packed = random_texels("rgba")
+    save(tmp_path / "a_orm.png", packed)
+    save(tmp_path / "a_nor_dx.png", normal_texels(Green.DOWN))
+    library = Library.of_folder(tmp_path)
+    rough = library.map(MapRef(Role.ROUGHNESS, "a_orm.png", "g", recipe=({"step": "invert"},)))
+    assert (rough.channels, rough.role, rough.transfer) == ("y", Role.ROUGHNESS, Transfer.LINEAR)
+    np.testing.assert_array_equal(rough.pixels[:, :, 0], 255 - packed.pixels[:, :, 1])
+    normal = MapRef(Role.NORMAL, "a_nor_dx.png", recipe=({"step": "flip_green"},))
+    assert library.source(normal).green is Green.DOWN
+    assert library.map(normal).green is Green.UP
+    assert (named_green(normal.file), claimed_green(normal)) == (Green.DOWN, Green.UP)
+
+
+@pytest.mark.parametrize(
+    ("make", "role"),
+    [
+        (lambda: normal_texels(), Role.NORMAL),
+        (lambda: random_texels("rgb", width=64, height=64), Role.BASE_COLOR),
+        (
+            lambda: Texels(np.where(np.eye(64)[:, :, None] > 0, 0, 255).astype(np.uint8), "y", Transfer.LINEAR),
+            Role.OPACITY,
+        ),
+        (
+            lambda: Texels((200 + random_texels("y", width=64, height=64).pixels // 8), "y", Transfer.LINEAR),
+            Role.OCCLUSION,
+        ),
+    ],
+)
+def test_roles_guessed_from_pixels(make, role):
+    guesses = guess_roles(make())
+    assert guesses[0].role is role
+    assert 0 < guesses[0].confidence <= 0.9
+    assert all(guess.why for guess in guesses)

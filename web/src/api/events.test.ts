@@ -1,0 +1,61 @@
+import { useQuery } from "@tanstack/vue-query";
+import { flushPromises } from "@vue/test-utils";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { defineComponent, h } from "vue";
+
+import { mounted } from "@/tests/mounting";
+
+import { useEvents } from "./events";
+import { keys } from "./queries";
+
+class FakeSource {
+  static last: FakeSource;
+  onmessage: (event: { data: string }) => void = () => {};
+  onopen: () => void = () => {};
+  closed = false;
+  constructor(readonly url: string) {
+    FakeSource.last = this;
+  }
+  close() {
+    this.closed = true;
+  }
+}
+
+describe("events", () => {
+  beforeEach(() => {
+    vi.useFakeTimers();
+    vi.stubGlobal("EventSource", FakeSource);
+  });
+  afterEach(() => {
+    vi.useRealTimers();
+    vi.unstubAllGlobals();
+  });
+
+  it("ask anew for what changed, once for many words, and for everything after a gap", async () => {
+    const asked = { sets: 0, jobs: 0 };
+    const page = mounted(
+      defineComponent({
+        setup() {
+          useEvents("ferry");
+          useQuery({ queryKey: keys.roll("ferry"), queryFn: () => ++asked.sets });
+          useQuery({ queryKey: keys.jobs("ferry"), queryFn: () => ++asked.jobs });
+          return () => h("div");
+        },
+      }),
+    );
+    await flushPromises();
+    expect(asked).toEqual({ sets: 1, jobs: 1 });
+    expect(FakeSource.last.url).toBe("/api/projects/ferry/events");
+    for (let n = 0; n < 20; n++) FakeSource.last.onmessage({ data: '{"kind":"sets"}' });
+    await vi.advanceTimersByTimeAsync(400);
+    expect(asked).toEqual({ sets: 2, jobs: 1 });
+    FakeSource.last.onmessage({ data: '{"kind":"job"}' });
+    await vi.advanceTimersByTimeAsync(400);
+    expect(asked).toEqual({ sets: 2, jobs: 2 });
+    FakeSource.last.onopen();
+    await flushPromises();
+    expect(asked).toEqual({ sets: 3, jobs: 3 });
+    page.unmount();
+    expect(FakeSource.last.closed).toBe(true);
+  });
+});

@@ -1,0 +1,136 @@
+import { flushPromises } from "@vue/test-utils";
+import { afterEach, describe, expect, it, vi } from "vitest";
+
+import type { Delivery, Plan, PlannedFile } from "@/api/types";
+import { aMap, aSet, mounted, ROLES, serve } from "@/tests/mounting";
+
+import DeliveriesScreen from "./DeliveriesScreen.vue";
+import PlanList from "./PlanList.vue";
+
+function planned(path: string, status: string, more: Partial<PlannedFile> = {}): PlannedFile {
+  return {
+    path,
+    set: "deck",
+    kind: "map",
+    status,
+    container: "png",
+    width: 512,
+    height: 512,
+    bits: 8,
+    channels: "rgb",
+    colour_space: "linear",
+    green: null,
+    steps: [],
+    ...more,
+  };
+}
+
+const plan: Plan = {
+  target: "orm-y-minus",
+  files: [
+    planned("deck/deck_normal.png", "changed", { green: "down", steps: ["flip_green"] }),
+    planned("deck/deck_color.png", "unchanged", { colour_space: "srgb" }),
+    planned("deck/deck.gltf", "new", { kind: "material", width: 0 }),
+  ],
+  orphaned: ["hull/hull_orm.png"],
+  problems: ["hull: hull_n.png: a grey picture cannot serve as a normal map"],
+};
+
+const done: Delivery = {
+  number: 3,
+  target: "orm-y-minus",
+  title: "Packs",
+  created: "2026-11-23T22:00:00Z",
+  by: "ada",
+  sets: 2,
+  state: "done",
+  job: 1,
+  message: "",
+  counts: { new: 4, changed: 0, orphaned: 1 },
+  problems: [],
+  folder: "/somewhere/0003-orm-y-minus",
+};
+
+afterEach(() => vi.unstubAllGlobals());
+
+describe("the list before a delivery", () => {
+  it("groups files by what happens to them, and says how each is written", () => {
+    const list = mounted(PlanList, { plan });
+    expect(list.findAll("[data-status]").map((one) => one.attributes("data-status"))).toEqual([
+      "new",
+      "changed",
+      "unchanged",
+      "orphaned",
+    ]);
+    const changed = list.get("[data-status='changed']").text();
+    expect(changed).toContain("PNG RGB 8 bits, linear, Y-");
+    expect(changed).toContain("green flipped");
+    expect(list.get("[data-status='unchanged']").text()).toContain("sRGB");
+    expect(list.get("[data-status='new']").text()).toContain("glTF 2.0 material");
+    expect(list.get("[data-status='orphaned']").text()).toContain("hull/hull_orm.png");
+    expect(list.get("[role='alert']").text()).toContain("Left out: hull");
+  });
+});
+
+describe("the deliveries", () => {
+  async function screen(deliveries: Delivery[], jobs: unknown[] = []) {
+    const sets = [aSet([aMap("normal")], [], { id: 1 }), aSet([], [], { id: 2, name: "bell", errors: 1 })];
+    const calls = serve({
+      "GET /api/projects/ferry": {
+        slug: "ferry",
+        name: "Ferry",
+        target: "orm-y-minus",
+        right: "prepare",
+        sets: 2,
+      },
+      "GET /api/projects/ferry/sets": { roles: ROLES, sets, undecided: [], undo: null, redo: null },
+      "GET /api/projects/ferry/targets": [
+        { name: "orm-y-minus", title: "Packs", green: "down", own: false, outputs: [] },
+      ],
+      "GET /api/projects/ferry/deliveries": deliveries,
+      "GET /api/projects/ferry/jobs": jobs,
+      "POST /api/projects/ferry/deliveries/plan": plan,
+      "POST /api/projects/ferry/deliveries": done,
+      "POST /api/projects/ferry/jobs/1/cancel": {},
+    });
+    const page = mounted(DeliveriesScreen, { slug: "ferry" });
+    for (let round = 0; round < 6; round++) await flushPromises();
+    return { page, calls };
+  }
+
+  it("leave sets with errors out until they are ticked, then warn", async () => {
+    const { page, calls } = await screen([]);
+    expect(page.text()).toContain("Deliver 1 set");
+    const asked = calls.filter((call) => call.path.endsWith("/plan")).at(-1)!;
+    expect(asked.body).toEqual({ target: "orm-y-minus", sets: [1] });
+    await page.findAll(".set input")[1]!.trigger("change");
+    await flushPromises();
+    expect(page.text()).toContain("1 of them has errors");
+    expect(page.text()).toContain("Deliver 2 sets");
+  });
+
+  it("order what the list shows", async () => {
+    const { page, calls } = await screen([]);
+    await page.get("header button").trigger("click");
+    await flushPromises();
+    const order = calls.find((call) => call.method === "POST" && call.path.endsWith("/deliveries"))!;
+    expect(order.body).toEqual({ target: "orm-y-minus", sets: [1] });
+  });
+
+  it("show what came of each: folder and zip, progress and cancel, failure", async () => {
+    const running = { ...done, number: 4, state: "running", folder: null, counts: {} };
+    const failed = { ...done, number: 2, state: "failed", message: "the disk is full", folder: null };
+    const { page, calls } = await screen(
+      [running, done, failed],
+      [{ id: 1, state: "running", done: 5, total: 10, message: "deck_orm.png" }],
+    );
+    const one = (number: number) => page.get(`[data-delivery='${number}']`);
+    expect(one(3).text()).toContain("4 new, 1 orphaned");
+    expect(one(3).get("a").attributes("href")).toBe("/api/projects/ferry/deliveries/3/zip");
+    expect(one(2).text()).toContain("the disk is full");
+    expect(one(4).text()).toContain("deck_orm.png");
+    await one(4).get("button").trigger("click");
+    await flushPromises();
+    expect(calls.some((call) => call.path === "/api/projects/ferry/jobs/1/cancel")).toBe(true);
+  });
+});

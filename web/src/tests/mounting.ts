@@ -1,0 +1,137 @@
+import { QueryClient, VueQueryPlugin } from "@tanstack/vue-query";
+import { mount } from "@vue/test-utils";
+import PrimeVue from "primevue/config";
+import ToastService from "primevue/toastservice";
+import { vi } from "vitest";
+import { type Component, type defineComponent, h } from "vue";
+import { createMemoryHistory, createRouter } from "vue-router";
+
+import type { Finding, RoleInfo, SetDetail, TextureMap, Undecided } from "@/api/types";
+
+const Empty = { render: () => h("div") };
+
+/** Mount with everything that the application installs. */
+export function mounted(component: Component, props: Record<string, unknown> = {}) {
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: ["roll", "intake", "deliveries", "bench"].map((name) => ({
+      name,
+      path: `/${name}/:slug?/:id?`,
+      component: Empty,
+    })),
+  });
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  return mount(component as ReturnType<typeof defineComponent>, {
+    props: props as never,
+    global: { plugins: [router, [VueQueryPlugin, { queryClient: queries }], PrimeVue, ToastService] },
+  });
+}
+
+/** Answers by method and path; every call is kept. A function gets the parsed body. */
+export function serve(answers: Record<string, unknown>) {
+  const calls: { method: string; path: string; body: unknown }[] = [];
+  vi.stubGlobal("fetch", async (asked: Request | string) => {
+    const request = asked instanceof Request ? asked : new Request(new URL(asked, "http://localhost"));
+    const path = new URL(request.url).pathname;
+    const text = await request.text();
+    const body = text ? (JSON.parse(text) as unknown) : null;
+    calls.push({ method: request.method, path, body });
+    const answer = answers[`${request.method} ${path}`];
+    if (answer === undefined)
+      return new Response(JSON.stringify({ detail: `no answer for ${path}` }), { status: 404 });
+    const value = typeof answer === "function" ? (answer as (body: unknown) => unknown)(body) : answer;
+    return new Response(JSON.stringify(value), { headers: { "Content-Type": "application/json" } });
+  });
+  return calls;
+}
+
+export const ROLES: RoleInfo[] = [
+  ["base_color", "Base colour", true],
+  ["normal", "Normal", false],
+  ["roughness", "Roughness", false],
+  ["metallic", "Metallic", false],
+  ["occlusion", "Occlusion", false],
+  ["height", "Height", false],
+  ["opacity", "Opacity", false],
+  ["glossiness", "Glossiness", false],
+].map(
+  ([key, label, colour]) =>
+    ({ key, label, colour, scalar: key !== "base_color" && key !== "normal" }) as RoleInfo,
+);
+
+export function aMap(role: string, more: Partial<TextureMap> = {}): TextureMap {
+  return {
+    id: 1,
+    set: 1,
+    role,
+    file: `deck_${role}.png`,
+    channel: null,
+    confidence: 0.9,
+    why: "its name says so",
+    by_hand: false,
+    in_use: true,
+    digest: "d".repeat(64),
+    source: "s".repeat(64),
+    width: 512,
+    height: 512,
+    channels: role === "base_color" || role === "normal" ? "rgb" : "y",
+    bits: 8,
+    recipe: [],
+    worst: null,
+    ...more,
+  };
+}
+
+export function aFinding(more: Partial<Finding> = {}): Finding {
+  return {
+    id: 7,
+    map: 1,
+    check: "direction_against_name",
+    severity: "error",
+    role: "normal",
+    file: "deck_normal.png",
+    measure: -0.97,
+    threshold: 0,
+    message: "The name says Y+, the pixels say Y-.",
+    remedy: { step: "flip_green", label: "Flip green" },
+    place: { x: 64, y: 0, width: 64, height: 64, channel: "g" },
+    ...more,
+  };
+}
+
+export function aSet(maps: TextureMap[], findings: Finding[] = [], more: Partial<SetDetail> = {}): SetDetail {
+  return {
+    id: 1,
+    name: "deck",
+    revision: 1,
+    judged: true,
+    maps,
+    errors: findings.filter((one) => one.severity === "error").length,
+    warnings: findings.filter((one) => one.severity === "warning").length,
+    missing: [],
+    headline: findings[0]?.message ?? null,
+    findings,
+    ...more,
+  };
+}
+
+export function anUndecided(more: Partial<Undecided> = {}): Undecided {
+  return {
+    map: aMap("", { id: 9, set: null, file: "IMG_1.jpg", why: "its name says no role" }),
+    readable: true,
+    candidates: [{ role: "base_color", set: "deck", confidence: 0.6, why: "a coloured picture" }],
+    ...more,
+  };
+}
+
+/** A drag's data, as far as the page uses it. */
+export function dragged(map: number) {
+  const kept = new Map([["application/x-map", String(map)]]);
+  return {
+    dataTransfer: {
+      getData: (kind: string) => kept.get(kind) ?? "",
+      setData: (kind: string, value: string) => kept.set(kind, value),
+      effectAllowed: "",
+    },
+  };
+}
