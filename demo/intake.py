@@ -16,7 +16,7 @@ from texel.image import Texels, narrow
 from texel.normals.from_height import normals_from_height
 from texel.roles import Green, Role, Transfer
 
-__all__ = ["PROJECTS", "write_demo_intake"]
+__all__ = ["PROJECTS", "write_demo_intake", "write_project_folder"]
 
 PROJECTS = ("saltmarsh_ferry", "night_orchard")
 _SIDE = 512
@@ -164,12 +164,17 @@ def _orchard(folder: _Folder, make: Callable[[str, int], Surface]) -> None:
     folder.habit("shed/clay_pot_{}.png", _SCAN, _maps(second, n))
 
 
-def write_demo_intake(root: Path) -> None:
-    """Write the folders of both projects below ``root``: about 90 files, 60 MB, the same bytes every time."""
+def write_project_folder(project: str, folder: Path) -> None:
+    """Write the untidy folder of one of PROJECTS: the same bytes every time. The folder is made if need be."""
 
     def make(name: str, n: int) -> Surface:
         return SURFACES[name](n)
 
-    for project, fill in zip(PROJECTS, (_ferry, _orchard), strict=True):
-        (root / project).mkdir(parents=True, exist_ok=True)
-        fill(_Folder(root / project), make)
+    folder.mkdir(parents=True, exist_ok=True)
+    {"saltmarsh_ferry": _ferry, "night_orchard": _orchard}[project](_Folder(folder), make)
+
+
+def write_demo_intake(root: Path) -> None:
+    """Write the folders of all projects below ``root``: about 90 files, 60 MB."""
+    for project in PROJECTS:
+        write_project_folder(project, root / project)

@@ -79,6 +79,17 @@ def open_intake(request: HttpRequest, slug: Path[str], given: NewIntake):
     return _out(Intake.objects.create(project=project, name=name, by=user_of(request)))
 
 
+@router.post("/sample", response=IntakeOut)
+def sample(request: HttpRequest, slug: Path[str]):
+    """Take in the sample folder, drawn in a worker: something to try the tool on."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    user = user_of(request)
+    with transaction.atomic():
+        intake = Intake.objects.create(project=project, name="Sample folder", by=user, state=Intake.State.SORTING)
+        enqueue(project, "sample", "Sample folder", user, intake=intake.pk)
+    return _out(intake)
+
+
 @router.get("/{int:pk}", response=IntakeDetail)
 def one_intake(request: HttpRequest, slug: Path[str], pk: int):
     intake = _intake(request, slug, pk)

@@ -17,19 +17,35 @@ from studio.projects.models import Membership, Project
 from studio.rules.models import TargetDocument, target_documents
 from studio.sets import editing
 from studio.sets.documents import core_sets
+from studio.sets.models import Placement
+from studio.sets.pictures import map_digest
 from texel.delivery import parse_target
 from texel.errors import BadDocument
+from texel.roles import Role
 from texel.sets import sets_document
 
 router = Router(tags=["projects"])
+_PRINTS = 8
+
+
+class PrintOut(Schema):
+    """What the address of a map's picture needs."""
+
+    id: int
+    digest: str
+    source: str
+    role: str
 
 
 class ProjectOut(Schema):
+    """prints: the base colours of its first sets, to know the project by."""
+
     slug: str
     name: str
     target: str
     right: str
     sets: int
+    prints: list[PrintOut]
 
 
 class NewProject(Schema):
@@ -71,10 +87,19 @@ class Step(Schema):
     label: str | None
 
 
+def _prints(project: Project) -> list[dict[str, Any]]:
+    rows = Placement.objects.filter(set__project=project, role=Role.BASE_COLOR, file__source__probe__isnull=False)
+    rows = rows.select_related("file").order_by("set__name", "order")[:_PRINTS]
+    return [
+        {"id": row.pk, "digest": map_digest(row), "source": row.file.source_id or "", "role": row.role} for row in rows
+    ]
+
+
 def _out(membership: Membership, sets: int) -> dict[str, Any]:
     project = membership.project
     return {
         "slug": project.slug, "name": project.name, "target": project.target, "right": membership.right, "sets": sets,
+        "prints": _prints(project),
     }  # fmt: skip
 
 

@@ -13,13 +13,13 @@ __all__ = ["Intake", "IntakeFile", "SourceFile"]
 class SourceFile(models.Model):
     """A file's content, stored once however often it comes. Never changed.
 
-    probe: what its header says. greens: measured direction, by recipe digest (see texel.delivery.plan).
+    probe: what its header says; None while no name it came by could be read. greens: measured direction, by recipe
+    digest (see texel.delivery.plan).
     """
 
     digest = models.CharField(primary_key=True, max_length=64)
     bytes = models.BigIntegerField()
     probe = models.JSONField(null=True)
-    problem = models.CharField(max_length=300, default="", blank=True)
     created = models.DateTimeField(auto_now_add=True)
 
 
@@ -41,7 +41,7 @@ class Intake(models.Model):
 
 
 class IntakeFile(models.Model):
-    """One file of an intake. source is None when the file was refused; problem says why."""
+    """One file of an intake; problem says why it cannot be read under this name."""
 
     intake = models.ForeignKey(Intake, on_delete=models.CASCADE, related_name="files")
     path = models.CharField(max_length=1000)

@@ -16,8 +16,9 @@ from studio import store
 from studio.intake.models import Intake, IntakeFile, SourceFile
 from texel.errors import TexelError
 from texel.files import READABLE, Probe, probe
+from texel.library import list_files
 
-__all__ = ["Refused", "StoreSideUploadHandler", "safe_path", "take_file", "take_zip"]
+__all__ = ["Refused", "StoreSideUploadHandler", "safe_path", "take_file", "take_folder", "take_zip"]
 
 _LONGEST_PATH = 900
 
@@ -76,16 +77,18 @@ def _probed(file: File, name: str) -> tuple[dict | None, str]:
     return probe_document(found), ""
 
 
-def _source_of(file: File, name: str) -> SourceFile:
+def _source_of(file: File, name: str) -> tuple[SourceFile, str]:
+    """The stored content, and why it cannot be read under ``name``, if it cannot."""
     digest = store.digest_of(file)
-    known = SourceFile.objects.filter(pk=digest).first()
-    if known is not None and store.has(digest):
-        return known
     found, problem = _probed(file, name)
     size = file.size
     store.keep(file, digest)
-    made, _ = SourceFile.objects.get_or_create(pk=digest, defaults={"bytes": size, "probe": found, "problem": problem})
-    return made
+    source, made = SourceFile.objects.get_or_create(pk=digest, defaults={"bytes": size, "probe": found})
+    if not made and source.probe is None and found is not None:
+        # It came before under a name that says nothing of a picture.
+        source.probe = found
+        source.save(update_fields=["probe"])
+    return source, problem
 
 
 def take_file(intake: Intake, name: str, file: File) -> IntakeFile:
@@ -99,14 +102,21 @@ def take_file(intake: Intake, name: str, file: File) -> IntakeFile:
     if file.size is None or file.size > settings.MAX_UPLOAD_BYTES:
         limit = settings.MAX_UPLOAD_BYTES // (1024 * 1024)
         raise Refused(f"{path}: larger than the {limit} MB that one upload may have")
-    source = _source_of(file, path)
+    source, problem = _source_of(file, path)
     with transaction.atomic():
         entry, made = IntakeFile.objects.get_or_create(
-            intake=intake, path=path, defaults={"source": source, "problem": source.problem}
+            intake=intake, path=path, defaults={"source": source, "problem": problem}
         )
     if not made and entry.source_id != source.pk:
         raise Refused(f"{path}: another file with this name is already in this intake; rename one of the two")
     return entry
+
+
+def take_folder(intake: Intake, folder: Path) -> None:
+    """Take every file of a folder on this machine, as an upload of it would. Raises Refused."""
+    for name, path in list_files(folder).items():
+        with path.open("rb") as stream:
+            take_file(intake, name, File(stream, name=str(path)))
 
 
 def take_zip(intake: Intake, file: File, name: str = "archive") -> list[IntakeFile]:

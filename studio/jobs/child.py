@@ -16,6 +16,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
 django.setup()
 
 from studio.deliveries.build import build_delivery  # noqa: E402
+from studio.intake.sample import take_in_sample  # noqa: E402
 from studio.intake.sorting import sort_intake  # noqa: E402
 from studio.jobs.models import Job  # noqa: E402
 from studio.jobs.progress import Lost, Progress  # noqa: E402
@@ -25,7 +26,7 @@ from texel.errors import TexelError  # noqa: E402
 
 __all__ = ["run"]
 
-_KINDS = {"sort": sort_intake, "judge": judge_sets, "deliver": build_delivery}
+_KINDS = {"sample": take_in_sample, "sort": sort_intake, "judge": judge_sets, "deliver": build_delivery}
 
 
 def _die_with(worker: int) -> None:

@@ -63,7 +63,7 @@ def finish(job_id: int, attempt: int | None, state: str, message: str = "") -> b
 
 def _after_loss(job: Job) -> None:
     """Leave nothing half done behind a job that did not come to its end."""
-    if job.kind == "sort":
+    if job.kind in ("sort", "sample"):
         from studio.intake.models import Intake
 
         Intake.objects.filter(pk=job.payload["intake"]).update(state=Intake.State.FAILED)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from django.conf import settings
 
@@ -29,7 +29,7 @@ def map_ref(placement: Placement, key: str) -> MapRef:
     )
 
 
-def _by_order(one: TextureSet) -> list[Placement]:
+def _by_order(one: TextureSet) -> Sequence[Placement]:
     return sorted(one.placements.all(), key=lambda p: (p.order, p.pk))
 
 

@@ -43,6 +43,16 @@ def test_a_known_file_is_not_stored_twice(call, intake):
     assert files == [first["digest"]]
 
 
+def test_the_same_content_under_a_name_that_can_be_read(call, intake):
+    hidden = call.upload(f"/intakes/{intake}/files", "deck.bin", png())
+    assert "not a kind of file" in hidden["problem"]
+    known = call.upload(f"/intakes/{intake}/files", "deck_bc.png", png())
+    assert (known["problem"], known["width"]) == ("", 16)
+    again = call.upload(f"/intakes/{intake}/files", "deck.doc", png())
+    assert again["problem"].startswith("deck.doc:")
+    assert SourceFile.objects.count() == 1
+
+
 @pytest.mark.parametrize(
     ("name", "data", "word"),
     [
@@ -143,6 +153,7 @@ def test_a_zip_whose_header_lies_about_its_size(call, intake):
     assert IntakeFile.objects.count() == 0
 
 
+@pytest.mark.filterwarnings("ignore:Duplicate name")
 def test_a_zip_with_links_duplicates_or_damage(call, intake):
     link = zipfile.ZipInfo("link_bc.png")
     link.external_attr = (stat.S_IFLNK | 0o777) << 16
@@ -175,3 +186,24 @@ def test_a_cancelled_upload_leaves_nothing(call, intake):
     call("DELETE", f"/intakes/{intake}", status=204)
     assert json.loads(json.dumps(call("GET", "/intakes"))) == []
     assert IntakeFile.objects.count() == 0
+
+
+def test_the_sample_folder_is_taken_in_by_a_worker(call, run_jobs, sign_in):
+    sign_in("look", "cleo")("POST", "/intakes/sample", status=403)
+    assert call("POST", "/intakes/sample")["state"] == "sorting"
+    run_jobs()
+    taken = call("GET", "/intakes")[0]
+    assert (taken["state"], taken["refused"]) == ("sorted", 0)
+    sets = {one["name"] for one in call("GET", "/sets")["sets"]}
+    assert {"deck_tread_plate", "slate-pier", "BrassBell"} <= sets, sets
+
+
+def test_a_sample_that_fails_can_be_discarded(call, run_jobs, monkeypatch):
+    def full(*_):
+        raise OSError("No space left on device")
+
+    monkeypatch.setattr("studio.intake.sample.write_project_folder", full)
+    pk = call("POST", "/intakes/sample")["id"]
+    run_jobs()
+    assert call("GET", "/intakes")[0]["state"] == "failed"
+    call("DELETE", f"/intakes/{pk}", status=204)

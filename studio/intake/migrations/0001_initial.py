@@ -20,7 +20,6 @@ class Migration(migrations.Migration):
                 ("digest", models.CharField(max_length=64, primary_key=True, serialize=False)),
                 ("bytes", models.BigIntegerField()),
                 ("probe", models.JSONField(null=True)),
-                ("problem", models.CharField(blank=True, default="", max_length=300)),
                 ("created", models.DateTimeField(auto_now_add=True)),
             ],
         ),

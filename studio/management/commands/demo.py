@@ -10,17 +10,15 @@ from pathlib import Path
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.core.files.base import File
 from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 
-from demo.intake import PROJECTS, write_demo_intake
+from demo.intake import PROJECTS, write_project_folder
 from studio.intake.models import Intake
-from studio.intake.uploads import take_file
+from studio.intake.uploads import take_folder
 from studio.jobs.models import Job
 from studio.jobs.queue import enqueue
 from studio.projects.models import Membership, Project
-from texel.library import list_files
 
 _NAMES = {"saltmarsh_ferry": "Saltmarsh Ferry", "night_orchard": "Night Orchard"}
 _TARGETS = {"saltmarsh_ferry": "orm-y-minus", "night_orchard": "metal-rough-gloss-y-plus"}
@@ -41,8 +39,8 @@ class Command(BaseCommand):
         if missing:
             self.stdout.write("ft: drawing the demo's textures ...")
             with tempfile.TemporaryDirectory() as folder:
-                write_demo_intake(Path(folder))
                 for slug in missing:
+                    write_project_folder(slug, Path(folder) / slug)
                     self.stdout.write(f"ft: taking in {_NAMES[slug]} ...")
                     _take_in(Project.objects.get(slug=_slug(slug)), Path(folder) / slug, people["ada"])
         self._wait()
@@ -96,8 +94,6 @@ def _project(name: str, people: dict) -> Project:
 def _take_in(project: Project, folder: Path, by) -> None:
     with transaction.atomic():
         intake = Intake.objects.create(project=project, name=f"{project.name}, first folder", by=by)
-        for name, path in list_files(folder).items():
-            with path.open("rb") as stream:
-                take_file(intake, name, File(stream, name=str(path)))
+        take_folder(intake, folder)
         Intake.objects.filter(pk=intake.pk).update(state=Intake.State.SORTING)
         enqueue(project, "sort", f"Sort {intake.name}", by, intake=intake.pk)

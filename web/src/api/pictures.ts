@@ -7,8 +7,10 @@ interface Wanted {
   source?: boolean;
 }
 
+type Pictured = Pick<TextureMap, "id" | "digest" | "source" | "role">;
+
 /** The address of a map's picture. It names what it shows, so that the browser may keep it. */
-export function pictureOf(slug: string, map: TextureMap, wanted: Wanted = {}): string {
+export function pictureOf(slug: string, map: Pictured, wanted: Wanted = {}): string {
   const query = new URLSearchParams({ v: wanted.source ? map.source.slice(0, 16) : map.digest.slice(0, 16) });
   if (wanted.side) query.set("side", String(wanted.side));
   if (wanted.channel) query.set("channel", wanted.channel);

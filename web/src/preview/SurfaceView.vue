@@ -217,9 +217,12 @@ useKeys("On a surface", [
       <label v-for="[key, label] in toggles" :key="key"
         ><input v-model="look.maps[key]" type="checkbox" /> {{ label }}</label
       >
-      <select v-model="look.misread" aria-label="Misreading">
-        <option v-for="one in misreads" :key="one.value" :value="one.value">{{ one.label }}</option>
-      </select>
+      <label
+        >Misreading
+        <select v-model="look.misread">
+          <option v-for="one in misreads" :key="one.value" :value="one.value">{{ one.label }}</option>
+        </select></label
+      >
     </div>
   </div>
 </template>

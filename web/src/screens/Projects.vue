@@ -6,6 +6,7 @@ import { ref } from "vue";
 
 import { router } from "@/app/router";
 import { client, data } from "@/api/client";
+import { pictureOf } from "@/api/pictures";
 import { keys, useProjects } from "@/api/queries";
 import { signOut } from "@/api/session";
 
@@ -13,6 +14,12 @@ const projects = useProjects();
 const queries = useQueryClient();
 const name = ref("");
 const problem = ref("");
+
+const rights: Record<string, string> = {
+  look: "you may look",
+  prepare: "you may prepare and deliver",
+  rules: "you set its rules",
+};
 
 async function make(): Promise<void> {
   problem.value = "";
@@ -39,10 +46,20 @@ async function leave(): Promise<void> {
     </header>
     <ul>
       <li v-for="project in projects.data.value" :key="project.slug">
-        <RouterLink :to="{ name: 'roll', params: { slug: project.slug } }">{{ project.name }}</RouterLink>
+        <RouterLink :to="{ name: 'roll', params: { slug: project.slug } }">
+          {{ project.name }}
+          <span v-if="project.prints.length" class="prints">
+            <img
+              v-for="one in project.prints"
+              :key="one.id"
+              :src="pictureOf(project.slug, one, { side: 192 })"
+              alt=""
+            />
+          </span>
+        </RouterLink>
         <span class="soft"
-          >{{ project.sets }} sets, delivers to <span class="mono">{{ project.target }}</span>; you may
-          {{ project.right }}</span
+          >{{ project.sets }} {{ project.sets === 1 ? "set" : "sets" }}, delivers to
+          <span class="mono">{{ project.target }}</span>; {{ rights[project.right] ?? project.right }}</span
         >
       </li>
     </ul>
@@ -64,7 +81,7 @@ async function leave(): Promise<void> {
 
 <style scoped>
 main {
-  max-width: 720px;
+  max-width: 860px;
   margin: 0 auto;
   padding: 48px 24px;
 }
@@ -88,6 +105,19 @@ li a {
   font-size: 16px;
   font-weight: 650;
   text-decoration: none;
+}
+.prints {
+  display: grid;
+  grid-template-columns: repeat(8, 1fr);
+  gap: 4px;
+  margin: 8px 0 4px;
+}
+.prints img {
+  display: block;
+  width: 100%;
+  aspect-ratio: 1;
+  object-fit: cover;
+  background: var(--surround);
 }
 form {
   display: flex;

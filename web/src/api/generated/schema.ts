@@ -153,6 +153,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/intakes/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sample
+         * @description Take in the sample folder, drawn in a worker: something to try the tool on.
+         */
+        post: operations["studio_api_intakes_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/intakes/{pk}": {
         parameters: {
             query?: never;
@@ -1073,15 +1093,34 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * PrintOut
+         * @description What the address of a map's picture needs.
+         */
+        PrintOut: {
+            /** Digest */
+            digest: string;
+            /** Id */
+            id: number;
+            /** Role */
+            role: string;
+            /** Source */
+            source: string;
+        };
         /** ProjectChange */
         ProjectChange: {
             /** Target */
             target: string;
         };
-        /** ProjectOut */
+        /**
+         * ProjectOut
+         * @description prints: the base colours of its first sets, to know the project by.
+         */
         ProjectOut: {
             /** Name */
             name: string;
+            /** Prints */
+            prints: components["schemas"]["PrintOut"][];
             /** Right */
             right: string;
             /** Sets */
@@ -1554,6 +1593,28 @@ export interface operations {
                 "application/json": components["schemas"]["NewIntake"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeOut"];
+                };
+            };
+        };
+    };
+    studio_api_intakes_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

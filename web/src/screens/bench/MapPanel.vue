@@ -36,7 +36,7 @@ function pickStep(event: Event): void {
       {{ map.file }}<template v-if="map.channel"> [{{ map.channel.toUpperCase() }}]</template>
     </div>
     <div class="row">
-      <label>
+      <label class="role">
         Role
         <select
           :value="map.role"
@@ -46,10 +46,11 @@ function pickStep(event: Event): void {
           <option v-for="role in roles" :key="role.key" :value="role.key">{{ role.label }}</option>
         </select>
       </label>
-      <span class="soft" :title="map.why">{{
-        map.by_hand ? "chosen by hand" : `${Math.round(map.confidence * 100)} % sure: ${map.why}`
+      <span class="soft">{{
+        map.by_hand ? "chosen by hand" : `${Math.round(map.confidence * 100)} % sure`
       }}</span>
     </div>
+    <p v-if="!map.by_hand" class="soft">{{ map.why }}</p>
     <ol v-if="map.recipe.length" aria-label="Steps">
       <li v-for="(step, index) in map.recipe" :key="index">
         {{ step.label }}
@@ -92,10 +93,10 @@ function pickStep(event: Event): void {
   gap: 10px;
   align-items: center;
 }
-.row .soft {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
+.role {
+  display: flex;
+  gap: 6px;
+  align-items: center;
 }
 select {
   background: var(--sheet);

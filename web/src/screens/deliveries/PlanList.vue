@@ -18,6 +18,7 @@ const groups = computed(() =>
     files: props.plan.files.filter((file) => file.status === status),
   })).filter((group) => group.files.length),
 );
+const CHANNELS: Record<string, string> = { y: "grey", ya: "grey and alpha" };
 const STEPS: Record<string, string> = {
   flip_green: "green flipped",
   invert: "inverted",
@@ -31,8 +32,11 @@ function form(file: PlannedFile): string {
   if (file.kind === "material") return "glTF 2.0 material";
   const space = file.colour_space === "srgb" ? "sRGB" : "linear";
   const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";
-  return `${file.container.toUpperCase()} ${file.channels.toUpperCase()} ${file.bits} bits, ${space}${green}`;
+  const channels = CHANNELS[file.channels] ?? file.channels.toUpperCase();
+  return `${file.container.toUpperCase()} ${channels} ${file.bits} bits, ${space}${green}`;
 }
+/** A path in pieces between which a line may end. */
+const parts = (path: string) => path.split(/(?<=[/_-])/);
 const size = (file: PlannedFile) => (file.width ? `${file.width} × ${file.height}` : "");
 const steps = (file: PlannedFile) => file.steps.map((step) => STEPS[step] ?? step).join(", ");
 </script>
@@ -49,7 +53,9 @@ const steps = (file: PlannedFile) => file.steps.map((step) => STEPS[step] ?? ste
       <table>
         <tbody>
           <tr v-for="file in group.files" :key="file.path">
-            <td class="mono">{{ file.path }}</td>
+            <td class="mono">
+              <template v-for="(part, index) in parts(file.path)" :key="index">{{ part }}<wbr /></template>
+            </td>
             <td class="mono size">{{ size(file) }}</td>
             <td>{{ form(file) }}</td>
             <td class="soft">{{ steps(file) }}</td>

@@ -70,6 +70,10 @@ async function onIntake(asked: Promise<unknown>): Promise<void> {
 }
 const path = (pk: number) => ({ params: { path: { slug: props.slug, pk } } });
 const again = (pk: number) => onIntake(data(client.POST("/api/projects/{slug}/intakes/{pk}/sort", path(pk))));
+const sample = () =>
+  onIntake(
+    data(client.POST("/api/projects/{slug}/intakes/sample", { params: { path: { slug: props.slug } } })),
+  );
 const discard = (pk: number) => onIntake(data(client.DELETE("/api/projects/{slug}/intakes/{pk}", path(pk))));
 
 const when = (text: string) => new Date(text).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
@@ -100,6 +104,12 @@ useKeys("Intake", [{ key: "F", does: "Choose a folder", run: () => folderInput.v
         <div class="choose">
           <Button label="Choose a folder" @click="folderInput?.click()" />
           <Button label="Choose files or a zip" outlined @click="filesInput?.click()" />
+          <Button
+            v-if="intakes.data.value?.length === 0 && !batch"
+            label="Take in the sample folder"
+            outlined
+            @click="sample"
+          />
         </div>
         <input ref="folderInput" data-test="folder" type="file" webkitdirectory hidden @change="onChosen" />
         <input ref="filesInput" data-test="files" type="file" multiple hidden @change="onChosen" />
