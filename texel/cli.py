@@ -10,7 +10,7 @@ import argparse
 import json
 import os
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -88,7 +88,16 @@ def _direction(args: argparse.Namespace) -> int:
     return FINE
 
 
+def _apart(outputs: Iterable[Path], sources: Iterable[Path]) -> None:
+    """Refuse to write over what is read: sources are never changed."""
+    read_from = {source.resolve() for source in sources}
+    for output in outputs:
+        if output.resolve() in read_from:
+            raise _Usage(f"{output} is one of the sources, which are never changed; write to another name")
+
+
 def _flip(args: argparse.Namespace) -> int:
+    _apart([Path(args.output)], [Path(args.input)])
     write(flip_green(read(Path(args.input)).as_role(Role.NORMAL)), Path(args.output))
     _show(args, {"written": args.output}, "")
     return FINE
@@ -107,6 +116,7 @@ def _pack(args: argparse.Namespace) -> int:
         raise _Usage(f"the layout {layout.name} has no channel for {', '.join(unknown)}")
     if not sources:
         raise _Usage("give at least one map with --set role=FILE")
+    _apart([Path(args.output)], sources.values())
     with ThreadPoolExecutor() as pool:  # the decoders free the interpreter
         decoded = list(pool.map(read, sources.values()))
     maps = {role: texels.as_role(role) for role, texels in zip(sources, decoded, strict=True)}
@@ -125,9 +135,10 @@ def _unpack(args: argparse.Namespace) -> int:
     packed = source.as_role(Role.ROUGHNESS)
     out = Path(args.output)
     maps = unpack(layout, packed)
-    out.mkdir(parents=True, exist_ok=True)
     suffix = ".exr" if source.bits == 32 else ".png"
     paths = {role: out / f"{role.value}{suffix}" for role in maps}
+    _apart(paths.values(), [Path(args.file)])
+    out.mkdir(parents=True, exist_ok=True)
     with ThreadPoolExecutor() as pool:
         list(pool.map(write, maps.values(), paths.values()))
     written = {role.value: str(path) for role, path in paths.items()}

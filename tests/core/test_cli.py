@@ -127,3 +127,27 @@ def test_an_empty_folder_still_gives_one_document(capsys, tmp_path):
     code, out, err = run(capsys, "sort", tmp_path, "--json")
     assert (code, json.loads(out)) == (2, {"sets": [], "undecided": []})
     assert "empty" in err
+
+
+def test_sources_are_never_written_over(capsys, tmp_path):
+    one = tmp_path / "roughness.png"
+    save(one, random_texels("rgb"))
+    before = one.read_bytes()
+    for words in (
+        ["flip", one, tmp_path / "." / one.name],
+        ["pack", "--layout", "orm", "--set", f"roughness={one}", "-o", one],
+        ["unpack", one, "--layout", "orm", "-o", tmp_path],
+    ):
+        code, out, err = run(capsys, *words)
+        assert (code, out) == (2, "")
+        assert "never changed" in err
+    assert one.read_bytes() == before
+    assert [path.name for path in tmp_path.iterdir()] == [one.name]
+
+
+def test_a_missing_folder_is_named(capsys, tmp_path):
+    save(tmp_path / "n.png", random_texels("rgb"))
+    code, _, err = run(capsys, "flip", tmp_path / "n.png", tmp_path / "nowhere" / "n.png")
+    assert code == 2
+    assert "no folder" in err
+    assert "nowhere" in err

@@ -50,7 +50,9 @@ def write(texels: Texels, path: Path) -> None:
 
 
 def write_bytes(data: bytes, path: Path) -> None:
-    """All of ``data`` or nothing: written to a hidden neighbour first, then renamed."""
+    """All of ``data`` or nothing: written to a hidden neighbour first, then renamed. Raises Unwritable, OSError."""
+    if not path.parent.is_dir():
+        raise Unwritable(f"{path}: there is no folder {path.parent} to write it to")
     handle, temporary = tempfile.mkstemp(prefix=".", suffix=".part", dir=path.parent)
     try:
         with os.fdopen(handle, "wb") as stream:
