@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import MISSING, asdict, dataclass, fields
+from dataclasses import MISSING, asdict, dataclass, fields, replace
 from typing import Any, ClassVar
 
 from texel import digest
 from texel.channels.packing import invert as invert_pixels
 from texel.errors import BadDocument
-from texel.image import Texels
+from texel.image import ColourTags, Texels
 from texel.normals.flip import flip_green
 from texel.normals.vectors import renormalise, z_from_xy
 from texel.resize import resize
@@ -79,6 +79,17 @@ class DropAlpha:
 
 
 @dataclass(frozen=True)
+class IgnoreTag:
+    """Read the numbers as the role asks, whatever colour tag the file carries."""
+
+    step: ClassVar[str] = "ignore_tag"
+    label: ClassVar[str] = "Ignore the file's colour tag"
+
+    def apply(self, texels: Texels) -> Texels:
+        return replace(texels, tags=ColourTags())
+
+
+@dataclass(frozen=True)
 class Resize:
     """Another size, in texels."""
 
@@ -91,9 +102,9 @@ class Resize:
         return resize(texels, self.width, self.height)
 
 
-Step = FlipGreen | Renormalise | RebuildZ | Invert | DropAlpha | Resize
+Step = FlipGreen | Renormalise | RebuildZ | Invert | DropAlpha | IgnoreTag | Resize
 STEPS: dict[str, type[Step]] = {
-    kind.step: kind for kind in (FlipGreen, Renormalise, RebuildZ, Invert, DropAlpha, Resize)
+    kind.step: kind for kind in (FlipGreen, Renormalise, RebuildZ, Invert, DropAlpha, IgnoreTag, Resize)
 }
 _LARGEST = 16384
 

@@ -1,6 +1,7 @@
 """Checks: each on a faulty set and on a clean one. Thresholds without a source are common practice of the trade."""
 
 import struct
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -138,7 +139,17 @@ def test_colour_tag_against_role(tmp_path, word, chunk, wrong):
     path = tmp_path / f"deck_{word}.png"
     texels = Texels(read(path).pixels, read(path).channels, Transfer.LINEAR)
     path.write_bytes(with_chunks(encode(texels, "png"), [chunk]))
-    assert ("tag_against_role" in by_check(tmp_path)) is wrong
+    found = by_check(tmp_path).get("tag_against_role")
+    assert (found is not None) is wrong
+    if found:
+        # What a reader that obeys the tag gets wrong, by the sRGB curve (IEC 61966-2-1:1999).
+        unit = texels.pixels / 255
+        misread = np.where(unit <= 0.04045, unit / 12.92, ((unit + 0.055) / 1.055) ** 2.4)
+        assert found.measure == pytest.approx(np.abs(unit - misread).mean(), abs=1e-4)
+        (one,) = sort_files(Library.of_folder(tmp_path)).sets
+        maps = tuple(replace(ref, recipe=(found.remedy,)) if ref.role is found.role else ref for ref in one.maps)
+        library = Library.of_folder(tmp_path)
+        assert check_sets([TextureSet(one.name, maps)], library) == []
 
 
 def test_hidden_and_plain_alpha(tmp_path):

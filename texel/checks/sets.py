@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
-from texel.checks.finding import Finding, SetView, Severity
+import numpy as np
+
+from texel.checks.finding import Finding, Place, SetView, Severity
+from texel.colour import decode_srgb, srgb_to_unit_linear
 from texel.errors import TexelError
+from texel.image import Texels, to_unit
 from texel.roles import Role, Transfer, facts
 from texel.sets import MapRef
 
@@ -35,6 +39,10 @@ def check_missing(view: SetView) -> list[Finding]:
     return found
 
 
+def _whole(texels: Texels) -> Place:
+    return Place(0, 0, texels.width, texels.height)
+
+
 def _power_of_two(side: int) -> bool:
     return side & (side - 1) == 0
 
@@ -58,7 +66,8 @@ def check_sizes(view: SetView) -> list[Finding]:
         if (width, height) != largest:
             message = f"{width} x {height}, while the set's largest map has {largest[0]} x {largest[1]}."
             remedy = {"step": "resize", "width": wanted[0], "height": wanted[1]}
-            more = {"measure": width, "threshold": largest[0], "remedy": remedy}
+            place = Place(0, 0, width, height)
+            more = {"measure": width, "threshold": largest[0], "remedy": remedy, "place": place}
             found.append(view.found("sizes_differ", Severity.WARNING, ref, message, **more))
         found += _shape(view, ref, width, height)
     return found
@@ -83,18 +92,34 @@ def _shape(view: SetView, ref: MapRef, width: int, height: int) -> list[Finding]
         check, rest = "not_power_of_two", "its mip levels do not halve evenly"
     message = f"{width} x {height}: {rest}. {width_to} x {height_to} is nearest."
     return [
-        view.found(check, Severity.WARNING, ref, message, measure=side, threshold=_nearest_power(side), remedy=remedy)
-    ]
+        view.found(
+            check, Severity.WARNING, ref, message,
+            measure=side, threshold=_nearest_power(side), remedy=remedy, place=Place(0, 0, width, height),
+        )
+    ]  # fmt: skip
+
+
+_SRGB_AT_HALF = float(decode_srgb(np.array(0.5)))
+
+
+def _misread(texels: Texels, says: str) -> float | None:
+    """Mean absolute error of the values, 0 to 1, when a reader obeys the tag instead of the role."""
+    if says == "other":
+        return None
+    as_light = srgb_to_unit_linear(texels.pixels)
+    return float(np.mean(np.abs(to_unit(texels.pixels) - as_light)))
 
 
 def check_tags(view: SetView) -> list[Finding]:
     """tag_against_role: what the file says about its colours (PNG chunks, ICC profile) against what the role needs.
 
     Readers that obey the tag would decode data as colour, or leave colour undecoded; deliveries write the right one.
+    measure: mean error of the values, 0 to 1, for such a reader, None for a profile that is neither; threshold: 0.
     """
     found = []
     for ref in view.maps.values():
-        says = view.library.texels(ref.file).tags.says
+        texels = view.library.map(ref)
+        says = texels.tags.says
         wants = facts(ref.role).transfer
         wrong = says is not None and (
             (wants is Transfer.LINEAR and says != "linear") or (wants is Transfer.SRGB and says != "srgb")
@@ -102,10 +127,13 @@ def check_tags(view: SetView) -> list[Finding]:
         if not wrong:
             continue
         if wants is Transfer.LINEAR:
-            message = (
-                f"The file is tagged {says}, but {facts(ref.role).label.lower()} is data: 0.5 would be read as 0.21."
-            )
+            message = f"The file is tagged {says}, but {facts(ref.role).label.lower()} is data: 0.5 would be read as {_SRGB_AT_HALF:.2f}."
         else:
             message = f"The file is tagged {says}, but {facts(ref.role).label.lower()} is sRGB colour."
-        found.append(view.found("tag_against_role", Severity.WARNING, ref, message))
+        found.append(
+            view.found(
+                "tag_against_role", Severity.WARNING, ref, message,
+                measure=_misread(texels, says), threshold=0.0, remedy={"step": "ignore_tag"}, place=_whole(texels),
+            )
+        )  # fmt: skip
     return found
