@@ -54,7 +54,9 @@ def run(job_id: int, attempt: int, worker: int | None = None) -> None:
         message = _KINDS[job.kind](job, progress)
         finish(job_id, attempt, Job.State.DONE, message or "")
     except Lost:
-        pass
+        # Cancelled, and seen here before the worker saw it; or another attempt holds the job, and has the last word.
+        if Job.objects.filter(pk=job_id, cancel_asked=True).exists():
+            finish(job_id, attempt, Job.State.CANCELLED)
     except TexelError as error:
         finish(job_id, attempt, Job.State.FAILED, str(error))
     except Exception as error:

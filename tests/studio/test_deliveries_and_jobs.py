@@ -137,6 +137,7 @@ def test_a_cancelled_job_leaves_nothing(call, roll, run_jobs, settings, monkeypa
     run_jobs()
     assert not [p for p in settings.DELIVERIES_ROOT.rglob("*") if p.is_file()]
     assert Delivery.objects.get().manifest is None
+    assert Job.objects.get(pk=job).state == "cancelled"
     waiting = call("POST", "/deliveries", {"target": "gltf"})["job"]
     call("POST", f"/jobs/{waiting}/cancel")
     assert Job.objects.get(pk=waiting).state == "cancelled"
