@@ -1,4 +1,4 @@
-"""The command line of the core: ``texel sort | direction | flip | pack | unpack | check | deliver``.
+"""The command line of the core: ``texel sort | inspect | direction | flip | apply | pack | unpack | check | deliver``.
 
 Exit codes: 0 fine, 1 findings of severity error, 2 bad usage or unreadable input (message on standard error).
 With ``--json`` exactly one JSON document goes to standard output.
@@ -22,11 +22,15 @@ from texel.delivery.folder import read_manifest
 from texel.delivery.manifest import MANIFEST
 from texel.errors import TexelError
 from texel.files import read, write
-from texel.library import Library
+from texel.image import Texels
+from texel.inspection import inspect
+from texel.library import Library, named_green
 from texel.normals.direction import find_direction
 from texel.normals.flip import flip_green
+from texel.recipes import apply_recipe, step_label
+from texel.recipes.step import Context
 from texel.roles import Role
-from texel.schemas import load_json
+from texel.schemas import check_document, load_json
 from texel.sets import TextureSet, parse_sets
 from texel.sorting import Sorted, sort_files
 
@@ -146,6 +150,58 @@ def _unpack(args: argparse.Namespace) -> int:
     return FINE
 
 
+def _inspect(args: argparse.Namespace) -> int:
+    path = Path(args.file)
+    document = inspect(path)
+    head, guess = document["probe"], document["guessed"][:1]
+    lines = [
+        f"{args.file}: {head['container']} {head['width']} x {head['height']}, {head['bits']} bits "
+        + head["channels"].upper()
+        + (f", tagged {document['tags']['says']}" if document["tags"]["says"] else ""),
+        *(
+            f"  {letter.upper()} {c['min']:g} to {c['max']:g}, mean {c['mean']:.4g}, spread {c['spread']:.3g}"
+            for letter, c in document["channels"].items()
+        ),
+        *(f"  looks like {g['role']} ({g['confidence']:.0%}): {g['why']}" for g in guess),
+    ]
+    _show(args, document, "\n".join(lines))
+    return FINE
+
+
+def _apply(args: argparse.Namespace) -> int:
+    recipe, role = _recipe_of(Path(args.recipe))
+    role = Role(args.role) if args.role else role
+    others = {}
+    for pair in args.map:
+        name, _, file = pair.partition("=")
+        if not name or not file:
+            raise _Usage(f"--map takes name=FILE, as in occlusion=ao.png; not {pair!r}")
+        others[name] = Path(file)
+    source, out = Path(args.input), Path(args.output)
+    _apart([out], [source, *others.values()])
+
+    def other(name: str) -> Texels:
+        if name not in others:
+            raise _Usage(f"this recipe needs another map; give it with --map {name}=FILE")
+        return read(others[name]).as_role(Role(name.partition("/")[0]), named_green(others[name].name))
+
+    texels = read(source).as_role(role, named_green(source.name))
+    made = apply_recipe(texels, recipe, Context(other=other))
+    write(made, out)
+    written = {"written": args.output, "width": made.width, "height": made.height, "channels": made.channels}
+    _show(args, {**written, "bits": made.bits, "steps": [step_label(step) for step in recipe]}, "")
+    return FINE
+
+
+def _recipe_of(path: Path) -> tuple[list[dict[str, Any]], Role]:
+    """The steps of a recipe document, and the role that it is for. A bare list of steps is for base colour."""
+    document = load_json(path.read_text("utf-8"), path.name)
+    if isinstance(document, list):
+        document = {"format": "fair-texel/recipe", "version": 1, "role": Role.BASE_COLOR.value, "recipe": document}
+    check_document(document, "recipe", path.name)
+    return document["recipe"], Role(document["role"])
+
+
 def _findings(args: argparse.Namespace, findings: list[Any], more: dict[str, Any], text: str) -> int:
     errors = sum(f.severity is Severity.ERROR for f in findings)
     lines = [
@@ -212,6 +268,15 @@ def _parser() -> argparse.ArgumentParser:
     command("sort", _sort, "Sort a folder's files into texture sets.", ("dir", "folder"))
     command("direction", _direction, "Tell where a normal map's green points.", ("file", "normal map"))
     command("flip", _flip, "Flip green of a normal map.", ("input", "normal map"), ("output", "file to write"))
+    command("inspect", _inspect, "Say everything about one picture.", ("file", "picture"))
+    sub = command(
+        "apply", _apply, "Apply a recipe to a picture.",
+        ("recipe", "recipe document (JSON)"), ("input", "picture"), ("output", "file to write"),
+    )  # fmt: skip
+    sub.add_argument("--role", choices=[r.value for r in Role], help="what the picture is for, instead of the recipe's")
+    sub.add_argument(
+        "--map", action="append", default=[], metavar="NAME=FILE", help="another map that the recipe reads"
+    )
     sub = command("pack", _pack, "Pack maps into the channels of one picture.")
     sub.add_argument("--layout", required=True, help=layout_help)
     sub.add_argument("--set", action="append", default=[], metavar="role=FILE", help="a map, once a role")

@@ -3,21 +3,22 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path, PurePosixPath
 
 import numpy as np
 
 from texel import digest
-from texel.errors import UnreadableImage
+from texel.errors import MismatchedMaps, UnreadableImage
 from texel.files import DEFAULT_LIMITS, Limits, Probe, probe, read
 from texel.image import Texels
 from texel.naming.tokens import parse_name
-from texel.recipes import apply_recipe, green_after
+from texel.recipes import apply_recipe, green_after, recipe_digest, shape_after
+from texel.recipes.step import Context, Shape
 from texel.roles import Green
 from texel.sets import MapRef
 
-__all__ = ["Library", "claimed_green", "list_files", "named_green"]
+__all__ = ["Library", "claimed_green", "in_role", "list_files", "map_digest", "named_green"]
 
 _IGNORED = {"thumbs.db", "desktop.ini", ".ds_store"}
 _CACHE_BYTES = 768 * 1024 * 1024
@@ -46,6 +47,20 @@ def named_green(file: str) -> Green | None:
 def claimed_green(ref: MapRef) -> Green | None:
     """The direction of a map if its file's name tells the truth: the one named, turned by the recipe's flips."""
     return green_after(named_green(ref.file), ref.recipe)
+
+
+def map_digest(ref: MapRef, file_digest: Callable[[str], str]) -> str:
+    """Names a map by its source, its recipe, and the same of the maps that the recipe reads."""
+    others = {name: map_digest(other, file_digest) for name, other in ref.beside}
+    return recipe_digest(file_digest(ref.file), ref.channel, ref.recipe, others)
+
+
+def in_role(whole: Texels, ref: MapRef) -> Texels:
+    """A decoded file as the map that ``ref`` makes of it, no step applied. Raises MismatchedMaps."""
+    if ref.channel is not None:
+        plane = np.ascontiguousarray(whole.channel(ref.channel)[:, :, None])
+        whole = whole.with_pixels(plane, "y")
+    return whole.as_role(ref.role, named_green(ref.file))
 
 
 class Library:
@@ -110,12 +125,29 @@ class Library:
 
     def source(self, ref: MapRef) -> Texels:
         """A map as its file holds it: the channel taken out, read in its role, no step applied."""
-        whole = self.texels(ref.file)
-        if ref.channel is not None:
-            plane = np.ascontiguousarray(whole.channel(ref.channel)[:, :, None])
-            whole = whole.with_pixels(plane, "y")
-        return whole.as_role(ref.role, named_green(ref.file))
+        return in_role(self.texels(ref.file), ref)
 
     def map(self, ref: MapRef) -> Texels:
-        """A map with its recipe applied."""
-        return apply_recipe(self.source(ref), ref.recipe)
+        """A map with its recipe applied. Raises TexelError."""
+        return apply_recipe(self.source(ref), ref.recipe, self.context(ref))
+
+    def context(self, ref: MapRef) -> Context:
+        """What the recipe of ``ref`` may ask for: the maps beside it."""
+        beside = dict(ref.beside)
+
+        def other(name: str) -> Texels:
+            if name not in beside:
+                raise MismatchedMaps(f"the recipe of {ref.file} needs the set's {name} map, and there is none")
+            return self.map(beside[name])
+
+        return Context(other=other)
+
+    def map_digest(self, ref: MapRef) -> str:
+        """Names a map by all that goes into it."""
+        return map_digest(ref, self.digest)
+
+    def shape(self, ref: MapRef) -> Shape:
+        """Size, channels and depth of a map behind its recipe, told from headers."""
+        found = self.probe(ref.file)
+        channels = "y" if ref.channel is not None else found.channels
+        return shape_after(Shape(found.width, found.height, channels, found.bits), ref.recipe)

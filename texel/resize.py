@@ -3,31 +3,42 @@
 from __future__ import annotations
 
 import cv2
-import numpy as np
 
 from texel.colour import srgb_to_unit_linear, store_srgb
 from texel.image import Pixels, Texels, narrow, to_unit
 from texel.normals.vectors import renormalise
 from texel.roles import Role, Transfer
 
-__all__ = ["resize"]
+__all__ = ["nearest_power_of_two", "resize"]
 
 
-def resize(texels: Texels, width: int, height: int) -> Texels:
-    """The same picture at ``width`` x ``height`` texels: area means when smaller, Lanczos (a = 4) when larger.
+def nearest_power_of_two(side: int) -> int:
+    """The power of two nearest to a side in texels; of two equally near the larger.
 
-    sRGB colour is averaged in linear light; normal maps are renormalised; alpha and data as they are.
+    >>> nearest_power_of_two(1000), nearest_power_of_two(768), nearest_power_of_two(512)
+    (1024, 1024, 512)
+    """
+    below = 1 << (side.bit_length() - 1)
+    return below if side - below < 2 * below - side else 2 * below
+
+
+def resize(texels: Texels, width: int, height: int, method: str = "auto") -> Texels:
+    """The same picture at ``width`` x ``height`` texels.
+
+    method: "area" (means), "lanczos" (a = 4), or "auto": area when smaller, Lanczos when larger. sRGB colour is
+    averaged in linear light; normal maps are renormalised; alpha and data as they are.
     """
     if (width, height) == (texels.width, texels.height):
         return texels
-    colour = texels.transfer is Transfer.SRGB and texels.pixels.dtype != np.float32
+    colour = texels.transfer is Transfer.SRGB
     values: Pixels = to_unit(texels.pixels).copy() if colour else to_unit(texels.pixels)
     count = len(texels.channels) - (1 if texels.has_alpha else 0)
     if colour:
         values[:, :, :count] = srgb_to_unit_linear(texels.pixels[:, :, :count])
     smaller = width <= texels.width and height <= texels.height
-    method = cv2.INTER_AREA if smaller else cv2.INTER_LANCZOS4
-    values = cv2.resize(values, (width, height), interpolation=method).reshape(height, width, -1)
+    area = smaller if method == "auto" else method == "area"
+    filter_ = cv2.INTER_AREA if area else cv2.INTER_LANCZOS4
+    values = cv2.resize(values, (width, height), interpolation=filter_).reshape(height, width, -1)
     dtype = texels.pixels.dtype
     pixels = narrow(values, dtype)
     if colour:

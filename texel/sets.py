@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from texel.errors import BadDocument
+from texel.recipes import others_of
 from texel.roles import Role
 from texel.schemas import check_document
 
@@ -18,6 +20,7 @@ class MapRef:
 
     file: path relative to the folder taken in, with "/". channel: letter in a packed file, None for the whole file.
     confidence: 0 to 1 that the role is right; why: the reason in words. recipe: steps applied to it, see texel.recipes.
+    beside: the other maps of the set that the recipe reads, by name; filled in by TextureSet.linked.
     """
 
     role: Role
@@ -26,6 +29,7 @@ class MapRef:
     confidence: float = 1.0
     why: str = ""
     recipe: tuple[dict[str, Any], ...] = ()
+    beside: tuple[tuple[str, MapRef], ...] = field(default=(), compare=False)
 
     def document(self) -> dict[str, Any]:
         found: dict[str, Any] = {
@@ -46,11 +50,41 @@ class TextureSet:
     maps: tuple[MapRef, ...] = field(default_factory=tuple)
 
     def in_use(self) -> dict[Role, MapRef]:
-        """Each role's map in use."""
+        """Each role's map in use, linked. Raises BadDocument when two maps' recipes read each other."""
         found: dict[Role, MapRef] = {}
-        for ref in self.maps:
+        for ref in self.linked().maps:
             found.setdefault(ref.role, ref)
         return found
+
+    def linked(self) -> TextureSet:
+        """The set with the other maps that recipes read put beside them. Raises BadDocument for a circle."""
+        if not any(ref.recipe for ref in self.maps):
+            return self
+        return replace(self, maps=tuple(self._link(ref, ()) for ref in self.maps))
+
+    def _link(self, ref: MapRef, above: tuple[MapRef, ...]) -> MapRef:
+        names = others_of(ref.recipe)
+        if not names:
+            return ref
+        if any(ref is one for one in above):
+            circle = " reads ".join(one.role.value for one in (*above, ref))
+            raise BadDocument(f"{self.name}: recipes read each other in a circle ({circle})")
+        beside = []
+        for name in names:
+            other = self._named(name, ref)
+            if other is not None:
+                beside.append((name, self._link(other, (*above, ref))))
+        return replace(ref, beside=tuple(beside))
+
+    def _named(self, name: str, asking: MapRef) -> MapRef | None:
+        """The map called ``name``: a role, or role/2 for its second map. Never the one that asks."""
+        role, _, number = name.partition("/")
+        same = [ref for ref in self.maps if ref.role.value == role]
+        at = int(number or 1) - 1
+        if at >= len(same):
+            return None
+        # Asked for itself as the second map: the detail was put first, so the base is meant.
+        return same[at] if same[at] is not asking else (same[0] if at else None)
 
     def with_map(self, ref: MapRef) -> TextureSet:
         return replace(self, maps=(*self.maps, ref))

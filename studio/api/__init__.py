@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError
 
-from studio.api import deliveries, intakes, jobs, maps, projects, session, sets
+from studio.api import deliveries, intakes, jobs, maps, projects, session, sets, steps
 from studio.api.access import BearerToken, NotAllowed, SessionCookie
 from studio.intake.uploads import Refused
 from studio.sets.editing import Conflict
@@ -18,6 +18,7 @@ api = NinjaAPI(
 for prefix, module in (
     ("", session),
     ("/projects", projects),
+    ("/steps", steps),
     ("/projects/{slug}/intakes", intakes),
     ("/projects/{slug}/sets", sets),
     ("/projects/{slug}/maps", maps),

@@ -14,11 +14,13 @@ from studio.projects.models import Membership
 from studio.sets import editing
 from studio.sets.models import Placement
 from studio.sets.pictures import render
+from studio.sets.previews import PREVIEW_SIDE, preview
 from studio.sets.reading import read_map
 from texel.errors import BadDocument
 from texel.pictures import View, stored_values
 from texel.recipes import step_label
 from texel.roles import Role
+from texel.schemas import load_json
 
 router = Router(tags=["maps"])
 _KEEP = {"Cache-Control": "private, max-age=31536000, immutable"}
@@ -81,6 +83,61 @@ def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole):
     placement = _map(request, slug, pk, Membership.Right.PREPARE)
     made = editing.add_alpha_map(placement, _role(given.role), user_of(request))
     return map_out(_map(request, slug, made.pk), True)
+
+
+class DerivedMap(Schema):
+    role: str
+    recipe: list[dict[str, Any]]
+
+
+@router.post("/{int:pk}/derive", response=MapOut)
+def derive(request: HttpRequest, slug: Path[str], pk: int, given: DerivedMap):
+    """A new map of the set in another role, made from this map's file by steps."""
+    placement = _map(request, slug, pk, Membership.Right.PREPARE)
+    made = editing.derive_map(placement, _role(given.role), given.recipe, user_of(request))
+    return map_out(_map(request, slug, made.pk), True)
+
+
+class CopyTo(Schema):
+    sets: list[int]
+
+
+class Copied(Schema):
+    maps: int
+
+
+@router.post("/{int:pk}/copy-recipe", response=Copied)
+def copy_recipe(request: HttpRequest, slug: Path[str], pk: int, given: CopyTo):
+    """Give the maps of the same role in other sets this map's steps, as one change."""
+    placement = _map(request, slug, pk, Membership.Right.PREPARE)
+    sets = placement.project.sets.filter(pk__in=given.sets)
+    return {"maps": editing.copy_recipe(placement, sets, user_of(request))}
+
+
+@router.get("/{int:pk}/preview")
+def try_out(
+    request: HttpRequest,
+    slug: Path[str],
+    pk: int,
+    recipe: str,
+    role: str = "",
+    side: int = PREVIEW_SIDE,
+    channel: str = "",
+) -> HttpResponse:
+    """A PNG of the map as a recipe (JSON) would leave it, at screen resolution. Nothing is kept.
+
+    role: read the map's file in another role, to try a derived map out.
+    """
+    placement = _map(request, slug, pk)
+    steps = load_json(recipe, "the recipe")
+    if not isinstance(steps, list) or not all(isinstance(step, dict) for step in steps):
+        raise BadDocument("a recipe is a list of steps")
+    if role:
+        placement.role = _role(role)
+    view = View(side=max(16, min(side, PREVIEW_SIDE)), channel=channel or None)
+    return HttpResponse(
+        preview(placement, steps, view), content_type="image/png", headers={"Cache-Control": "no-store"}
+    )
 
 
 def _box(text: str) -> tuple[int, int, int, int] | None:

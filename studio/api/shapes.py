@@ -17,6 +17,7 @@ __all__ = ["FindingOut", "MapOut", "SetOut", "UndecidedOut", "finding_out", "map
 class StepOut(Schema):
     step: str
     label: str
+    off: bool
     options: dict[str, Any]
 
 
@@ -135,7 +136,8 @@ def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dic
             {
                 "step": step["step"],
                 "label": step_label(step),
-                "options": {k: v for k, v in step.items() if k != "step"},
+                "off": step.get("off", False),
+                "options": {k: v for k, v in step.items() if k not in ("step", "off")},
             }
             for step in placement.recipe
         ],

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 
 from django.conf import settings
 
@@ -11,11 +12,12 @@ from studio.sets.models import Placement, TextureSet
 from studio.store import Copies, Fetched
 from texel.files import Probe
 from texel.library import Library
+from texel.recipes import others_of
 from texel.roles import Role
 from texel.sets import MapRef
 from texel.sets import TextureSet as CoreSet
 
-__all__ = ["core_sets", "library_of", "map_ref"]
+__all__ = ["core_sets", "library_of", "linked_ref", "map_ref"]
 
 
 def map_ref(placement: Placement, key: str) -> MapRef:
@@ -57,6 +59,24 @@ def core_sets(sets: Iterable[TextureSet]) -> tuple[list[CoreSet], dict[str, Plac
         found.append(CoreSet(one.name, tuple(map_ref(p, keys[p.pk]) for p in placements)))
         files.update({keys[p.pk]: p for p in placements})
     return found, files
+
+
+def linked_ref(placement: Placement) -> tuple[MapRef, dict[str, Placement]]:
+    """The core's reference to a map with what its recipe reads beside it, and a placement for each file key.
+
+    Raises BadDocument when recipes read each other in a circle.
+    """
+    if placement.set_id is None or not others_of(placement.recipe):
+        path = placement.file.path
+        return map_ref(placement, path), {path: placement}
+    one = TextureSet.objects.prefetch_related("placements__file__source").get(pk=placement.set_id)
+    sets, files = core_sets([one])
+    rows = _by_order(one)
+    at = next(index for index, row in enumerate(rows) if row.pk == placement.pk)
+    # The placement at hand may carry a role and a recipe that are not kept yet.
+    maps = list(sets[0].maps)
+    maps[at] = replace(maps[at], role=Role(placement.role), recipe=tuple(placement.recipe))
+    return CoreSet(one.name, tuple(maps)).linked().maps[at], files
 
 
 def library_of(files: dict[str, Placement], copies: Copies) -> Library:

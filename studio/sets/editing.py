@@ -11,14 +11,15 @@ from django.db.models import F, Max
 
 from studio.jobs.announce import announce
 from studio.projects.models import Change, Project
+from studio.sets.documents import linked_ref
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import Placement, TextureSet
 from texel.recipes import parse_step
 from texel.roles import Role
 
 __all__ = [
-    "Conflict", "add_alpha_map", "edit", "free_name", "merge", "move", "move_to_new", "redo", "rename", "set_recipe",
-    "split", "undo",
+    "Conflict", "add_alpha_map", "checked_recipe", "copy_recipe", "derive_map", "edit", "free_name", "merge", "move",
+    "move_to_new", "redo", "rename", "set_recipe", "split", "undo",
 ]  # fmt: skip
 
 _PLACEMENT_FIELDS = (
@@ -153,30 +154,70 @@ def move(placement: Placement, to: TextureSet | None, role: str, by) -> None:
 
 def add_alpha_map(placement: Placement, role: str, by) -> Placement:
     """Give the alpha channel of a map's file a role of its own in the same set. Raises Conflict."""
-    one = placement.set
     probe = placement.file.source.probe if placement.file.source else None
-    if one is None or probe is None or "a" not in probe["channels"]:
+    if placement.set is None or probe is None or "a" not in probe["channels"]:
         raise Conflict(f"{placement.file.path} has no alpha channel")
+    return _add_map(
+        placement, placement.set, Role(role), "a", [], f"Use alpha of {placement.file.path} as {Role(role).value}", by
+    )
+
+
+def derive_map(placement: Placement, role: str, recipe: list[dict[str, Any]], by) -> Placement:
+    """A new map of the same set in another role, made from a map's file by a recipe; it becomes the one in use.
+
+    Raises BadDocument, Conflict.
+    """
     wanted = Role(role)
-    with edit(one.project, by, f"Use alpha of {placement.file.path} as {wanted.value}", [one.pk]) as touched:
-        lowest = one.placements.aggregate(low=Max("order"))["low"] or 0
+    if placement.set is None:
+        raise Conflict(f"{placement.file.path} is in no set yet; give it a place first")
+    label = f"Make {wanted.value} from {placement.file.path}"
+    return _add_map(placement, placement.set, wanted, placement.channel, checked_recipe(recipe), label, by)
+
+
+def _add_map(
+    placement: Placement, one: TextureSet, role: Role, channel: str, recipe: list[dict[str, Any]], label: str, by
+) -> Placement:
+    with edit(one.project, by, label, [one.pk]) as touched:
+        order = (one.placements.aggregate(last=Max("order"))["last"] or 0) + 1
+        if recipe:
+            order = min([0, *one.placements.values_list("order", flat=True)]) - 1
         made = Placement.objects.create(
-            project=one.project, intake=placement.intake, file=placement.file, set=one, role=wanted.value, channel="a",
-            order=lowest + 1, confidence=1.0, why="chosen by hand", by_hand=True,
+            project=one.project, intake=placement.intake, file=placement.file, set=one, role=role.value,
+            channel=channel, order=order, confidence=1.0, why="chosen by hand", by_hand=True, recipe=recipe,
         )  # fmt: skip
         touched.placements.add(made.pk)
     return made
 
 
+def checked_recipe(recipe: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Steps as they are kept: every option written out. Raises BadDocument."""
+    return [
+        parse_step(step).document() | ({"off": True} if step.get("off") else {})
+        for step in ({k: v for k, v in step.items() if k != "label"} for step in recipe)
+    ]
+
+
 def set_recipe(placement: Placement, recipe: list[dict[str, Any]], label: str, by) -> None:
-    """Replace a map's recipe. Raises BadDocument for a step that does not exist."""
-    steps = [{k: v for k, v in step.items() if k != "label"} for step in recipe]
-    for step in steps:
-        parse_step(step)
+    """Replace a map's recipe. Raises BadDocument for a step that does not exist, or recipes that read each other."""
+    steps = checked_recipe(recipe)
     if placement.set_id is None:
         raise Conflict(f"{placement.file.path} is in no set yet; give it a place first")
+    placement.recipe = steps
+    linked_ref(placement)
     with edit(placement.project, by, label, [placement.set_id]):
         Placement.objects.filter(pk=placement.pk).update(recipe=steps)
+
+
+def copy_recipe(placement: Placement, sets: Iterable[TextureSet], by) -> int:
+    """Give the maps in use of the same role in other sets the recipe of this one, as one change. Returns how many."""
+    chosen = {one.pk: one for one in sets if one.pk != placement.set_id}
+    rows = Placement.objects.filter(set__in=chosen, role=placement.role).order_by("order", "pk")
+    first = {row.set_id: row for row in reversed(rows) if row.set_id is not None}
+    if not first:
+        raise Conflict(f"none of the chosen sets has a {placement.role.replace('_', ' ')} map")
+    with edit(placement.project, by, f"Copy the steps of {placement.file.path} to {len(first)} sets", first):
+        Placement.objects.filter(pk__in=[row.pk for row in first.values()]).update(recipe=placement.recipe)
+    return len(first)
 
 
 def merge(target: TextureSet, others: list[TextureSet], by) -> None:

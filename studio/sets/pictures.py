@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from studio import store
+from studio.sets.documents import linked_ref
 from studio.sets.models import Placement, TextureSet
 from texel import digest
 from texel.delivery import PlannedFile, Target
@@ -13,8 +14,9 @@ from texel.delivery.build import build_map, packed_texels
 from texel.errors import BadDocument
 from texel.image import Texels
 from texel.library import Library
+from texel.library import map_digest as map_digest_of
 from texel.pictures import View, picture
-from texel.recipes import recipe_digest
+from texel.recipes import others_of, recipe_digest
 
 __all__ = ["PRINT_SIDE", "map_digest", "packed_file", "packed_picture", "render"]
 
@@ -23,10 +25,15 @@ PRINT_SIDE = 192
 
 
 def map_digest(placement: Placement, applied: bool = True) -> str:
-    """Names a map by its source and recipe, or by its source alone."""
+    """Names a map by its source and recipe and what that reads, or by its source alone."""
     recipe = placement.recipe if applied else []
-    source = placement.file.source_id or ""
-    return recipe_digest(source, placement.channel or None, recipe)
+    if others_of(recipe):
+        try:
+            ref, files = linked_ref(placement)
+            return map_digest_of(ref, lambda file: files[file].file.source_id or "")
+        except BadDocument:
+            pass  # the checks say what is wrong with it
+    return recipe_digest(placement.file.source_id or "", placement.channel or None, recipe)
 
 
 def render(placement: Placement, view: View, texels: Callable[[], Texels], applied: bool = True) -> bytes:

@@ -6,7 +6,7 @@ import threading
 from collections import OrderedDict
 
 from studio import store
-from studio.sets.documents import library_of, map_ref
+from studio.sets.documents import library_of, linked_ref
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest
 from texel.image import Texels
@@ -36,8 +36,8 @@ def read_map(placement: Placement, applied: bool = True) -> Texels:
 def _decode(placement: Placement, applied: bool) -> Texels:
     path = placement.file.path
     with store.local_copies() as copies:
-        library = library_of({path: placement}, copies)
         if not placement.role:
-            return library.texels(path)
-        ref = map_ref(placement, path)
+            return library_of({path: placement}, copies).texels(path)
+        ref, files = linked_ref(placement)
+        library = library_of(files, copies)
         return library.map(ref) if applied else library.source(ref)

@@ -61,7 +61,10 @@ def test_bad_steps_say_what_is_wrong(step, word):
 def test_every_step_has_a_label_and_comes_back_from_its_document():
     for name in STEPS:
         document = {"step": name, **({"width": 8, "height": 4} if name == "resize" else {})}
-        assert step_document(parse_step(document)) == document
+        whole = step_document(parse_step(document))
+        assert document.items() <= whole.items()
+        assert step_document(parse_step(whole)) == whole
+        assert recipe_digest("a" * 64, None, [document]) == recipe_digest("a" * 64, None, [whole])
         assert step_label(document)[0].isupper()
 
 

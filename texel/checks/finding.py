@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
+from texel.image import Texels
 from texel.library import Library
 from texel.recipes import step_label
 from texel.roles import Role
@@ -79,6 +80,10 @@ class SetView:
     @classmethod
     def of(cls, one: TextureSet, library: Library) -> SetView:
         return cls(one, library, one.in_use())
+
+    def map(self, ref: MapRef) -> Texels:
+        """A map of this set with its recipe applied. Raises TexelError."""
+        return self.library.map(ref)
 
     @property
     def name(self) -> str:

@@ -30,7 +30,7 @@ def check_direction(view: SetView) -> list[Finding]:
     ref = view.maps.get(Role.NORMAL)
     if ref is None:
         return []
-    texels = view.library.map(ref)
+    texels = view.map(ref)
     if texels.channels[0] == "y":
         return []
     measured = find_direction(texels)
@@ -82,7 +82,7 @@ def check_lengths(view: SetView) -> list[Finding]:
     ref = view.maps.get(Role.NORMAL)
     if ref is None:
         return []
-    texels = view.library.map(ref)
+    texels = view.map(ref)
     if len(texels.channels.removesuffix("a")) == 2:
         message = "The map has two channels; blue must be rebuilt for whoever reads three."
         return [view.found("two_channel_normal", Severity.NOTE, ref, message, remedy={"step": "z_from_xy"})]

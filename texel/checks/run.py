@@ -8,6 +8,7 @@ from texel.checks.finding import Finding, SetView, Severity
 from texel.checks.normal_maps import check_direction, check_lengths
 from texel.checks.sets import check_missing, check_readable, check_sizes, check_tags
 from texel.checks.values import check_alpha, check_exchanged, check_gloss, check_height_steps, check_plain
+from texel.errors import TexelError
 from texel.library import Library
 from texel.sets import TextureSet
 from texel.sorting import Undecided
@@ -36,7 +37,11 @@ def check_sets(sets: Iterable[TextureSet], library: Library) -> list[Finding]:
     """
     found: list[Finding] = []
     for one in sets:
-        view = SetView.of(one, library)
+        try:
+            view = SetView.of(one, library)
+        except TexelError as error:
+            found.append(Finding("unreadable", Severity.ERROR, one.name, str(error)))
+            continue
         broken = check_readable(view)
         files = {finding.file for finding in broken}
         sound = SetView(one, library, {r: ref for r, ref in view.maps.items() if ref.file not in files})

@@ -8,6 +8,7 @@ from texel.checks.finding import Finding, Place, SetView, Severity
 from texel.colour import decode_srgb, srgb_to_unit_linear
 from texel.errors import TexelError
 from texel.image import Texels, to_unit
+from texel.resize import nearest_power_of_two
 from texel.roles import Role, Transfer, facts
 from texel.sets import MapRef
 
@@ -22,7 +23,7 @@ def check_readable(view: SetView) -> list[Finding]:
     found = []
     for ref in view.maps.values():
         try:
-            view.library.map(ref)
+            view.map(ref)
         except (TexelError, OSError) as error:
             found.append(view.found("unreadable", Severity.ERROR, ref, str(error)))
     return found
@@ -47,11 +48,6 @@ def _power_of_two(side: int) -> bool:
     return side & (side - 1) == 0
 
 
-def _nearest_power(side: int) -> int:
-    below = 1 << (side.bit_length() - 1)
-    return below if side - below < 2 * below - side else 2 * below
-
-
 def check_sizes(view: SetView) -> list[Finding]:
     """sizes_differ, not_power_of_two, not_multiple_of_four: one finding a map.
 
@@ -61,7 +57,7 @@ def check_sizes(view: SetView) -> list[Finding]:
     found: list[Finding] = []
     sizes = [(ref, _size(view, ref)) for ref in view.maps.values()]
     largest = max((size for _, size in sizes), default=(1, 1))
-    wanted = (_nearest_power(largest[0]), _nearest_power(largest[1]))
+    wanted = (nearest_power_of_two(largest[0]), nearest_power_of_two(largest[1]))
     for ref, (width, height) in sizes:
         if (width, height) != largest:
             message = f"{width} x {height}, while the set's largest map has {largest[0]} x {largest[1]}."
@@ -74,7 +70,7 @@ def check_sizes(view: SetView) -> list[Finding]:
 
 
 def _size(view: SetView, ref: MapRef) -> tuple[int, int]:
-    texels = view.library.map(ref)
+    texels = view.map(ref)
     return texels.width, texels.height
 
 
@@ -84,7 +80,7 @@ def _shape(view: SetView, ref: MapRef, width: int, height: int) -> list[Finding]
     if uneven is None:
         return []
     side = odd or uneven
-    width_to, height_to = _nearest_power(width), _nearest_power(height)
+    width_to, height_to = nearest_power_of_two(width), nearest_power_of_two(height)
     remedy = {"step": "resize", "width": width_to, "height": height_to}
     if odd is not None:
         check, rest = "not_multiple_of_four", "block formats code 4 x 4 texels and refuse it"
@@ -94,7 +90,7 @@ def _shape(view: SetView, ref: MapRef, width: int, height: int) -> list[Finding]
     return [
         view.found(
             check, Severity.WARNING, ref, message,
-            measure=side, threshold=_nearest_power(side), remedy=remedy, place=Place(0, 0, width, height),
+            measure=side, threshold=nearest_power_of_two(side), remedy=remedy, place=Place(0, 0, width, height),
         )
     ]  # fmt: skip
 
@@ -118,18 +114,15 @@ def check_tags(view: SetView) -> list[Finding]:
     """
     found = []
     for ref in view.maps.values():
-        texels = view.library.map(ref)
+        texels = view.map(ref)
         says = texels.tags.says
         wants = facts(ref.role).transfer
-        wrong = says is not None and (
-            (wants is Transfer.LINEAR and says != "linear") or (wants is Transfer.SRGB and says != "srgb")
-        )
-        if not wrong:
+        if says is None or says == wants.value:
             continue
+        label = facts(ref.role).label.lower()
+        message = f"The file is tagged {says}, but {label} is sRGB colour."
         if wants is Transfer.LINEAR:
-            message = f"The file is tagged {says}, but {facts(ref.role).label.lower()} is data: 0.5 would be read as {_SRGB_AT_HALF:.2f}."
-        else:
-            message = f"The file is tagged {says}, but {facts(ref.role).label.lower()} is sRGB colour."
+            message = f"The file is tagged {says}, but {label} is data: 0.5 would be read as {_SRGB_AT_HALF:.2f}."
         found.append(
             view.found(
                 "tag_against_role", Severity.WARNING, ref, message,

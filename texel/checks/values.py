@@ -33,7 +33,7 @@ def check_plain(view: SetView) -> list[Finding]:
         ref = view.maps.get(role)
         if ref is None:
             continue
-        texels = view.library.map(ref)
+        texels = view.map(ref)
         low, high = _span(texels.channel("r"))
         if high - low > _PLAIN:
             continue
@@ -60,7 +60,7 @@ def check_exchanged(view: SetView) -> list[Finding]:
         return []
     shares = []
     for ref in (rough, metal):
-        values = to_unit(view.library.map(ref).channel("r"))
+        values = to_unit(view.map(ref).channel("r"))
         shares.append(float(np.mean((values < _EXTREME) | (values > 1 - _EXTREME))))
     difference = shares[0] - shares[1]
     if difference <= 0.5:
@@ -122,7 +122,7 @@ def check_height_steps(view: SetView) -> list[Finding]:
     ref = view.maps.get(Role.HEIGHT)
     if ref is None:
         return []
-    plane = view.library.map(ref).channel("r")
+    plane = view.map(ref).channel("r")
     low, high = _span(plane)
     if high - low <= _PLAIN:
         return []

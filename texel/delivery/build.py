@@ -28,7 +28,7 @@ def packed_texels(planned: PlannedFile, library: Library) -> Texels:
         raise Unwritable(f"{planned.path} is no map")
     maps = {}
     for source in planned.sources:
-        texels = apply_recipe(library.source(source.ref), source.recipe)
+        texels = apply_recipe(library.source(source.ref), source.recipe, library.context(source.ref))
         maps[source.role] = _in_space(texels, source.role, planned)
     packed = pack(planned.layout, maps)
     pixels = widen(packed.pixels, _DTYPES[planned.bits])

@@ -13,7 +13,9 @@ from texel.errors import DeliveryRefused, TexelError, UnreadableImage
 from texel.library import Library, claimed_green
 from texel.naming.compose import apply_case, safe_name
 from texel.normals.direction import find_direction
-from texel.recipes import FlipGreen, RebuildZ, Resize, green_after, recipe_digest
+from texel.recipes import green_after, recipe_digest
+from texel.recipes.surfaces import Resize
+from texel.recipes.vectors import FlipGreen, RebuildZ
 from texel.roles import Green, Role, Transfer
 from texel.sets import MapRef, TextureSet
 
@@ -32,11 +34,15 @@ _GLTF_PACK = {
 
 @dataclass(frozen=True)
 class PlannedSource:
-    """One map that goes into a file. ref carries the person's recipe; added: the steps that the target asks for."""
+    """One map that goes into a file. ref carries the person's recipe; added: the steps that the target asks for.
+
+    digest: of its file; others: digests of the maps that its recipe reads, by name.
+    """
 
     role: Role
     ref: MapRef
     digest: str
+    others: tuple[tuple[str, str], ...] = ()
     added: tuple[dict[str, Any], ...] = ()
 
     @property
@@ -44,7 +50,7 @@ class PlannedSource:
         return (*self.ref.recipe, *self.added)
 
     def document(self) -> dict[str, Any]:
-        return {
+        found = {
             "role": self.role.value,
             "file": self.ref.file,
             "digest": self.digest,
@@ -52,6 +58,12 @@ class PlannedSource:
             "recipe": list(self.ref.recipe),
             "added": list(self.added),
         }
+        names = dict(self.others)
+        beside = [
+            {"name": name, "file": other.file, "channel": other.channel, "map": names[name]}
+            for name, other in self.ref.beside
+        ]
+        return found | ({"beside": beside} if beside else {})
 
 
 @dataclass(frozen=True)
@@ -86,7 +98,7 @@ class PlannedFile:
         """Names the bytes to be written by all that goes into them, the path left out for maps."""
         if self.layout is None:
             return digest.of_document({"build": BUILD, "path": self.path, "uses": self.uses})
-        sources = {s.role.value: recipe_digest(s.digest, s.ref.channel, s.recipe) for s in self.sources}
+        sources = {s.role.value: recipe_digest(s.digest, s.ref.channel, s.recipe, dict(s.others)) for s in self.sources}
         return digest.of_document(
             {
                 "build": BUILD,
@@ -111,7 +123,10 @@ class Plan:
 
 
 def measured_green(library: Library, ref: MapRef) -> tuple[Green, str]:
-    """The direction of a normal map after its recipe, and how it is known: "pixels", "name" or "unknown"."""
+    """The direction of a normal map after its recipe, and how it is known: "recipe", "pixels", "name", "unknown"."""
+    if green_after(None, ref.recipe) is not None:
+        # A step makes the vectors and knows how they point.
+        return green_after(None, ref.recipe) or Green.UNKNOWN, "recipe"
     source = library.source(ref)
     measured = Green.UNKNOWN if source.channels[0] == "y" else find_direction(source).green
     if measured is not Green.UNKNOWN:
@@ -130,7 +145,7 @@ def plan_delivery(
     """Everything that delivering ``sets`` for ``target`` will write.
 
     previous: the manifest of the delivery before, to tell new, changed, unchanged and orphaned.
-    greens: directions already measured, by recipe_digest of the normal map; the rest is measured here.
+    greens: directions already measured, by digest of the normal map (Library.map_digest); the rest is measured here.
     Sets that cannot be delivered (a map that cannot be read) are named in ``problems`` and left out whole.
     Raises DeliveryRefused when two files would have one name.
     """
@@ -210,11 +225,11 @@ def _plan_output(
             continue
         ref, inverted = found
         added: list[dict[str, Any]] = [{"step": "invert"}] if inverted else []
-        file_digest = library.digest(ref.file)
         if role is Role.NORMAL:
-            steps, green_from = _normal_steps(library, ref, file_digest, green, greens)
+            steps, green_from = _normal_steps(library, ref, green, greens)
             added += steps
-        sources[role] = PlannedSource(role, ref, file_digest, tuple(added))
+        others = tuple((name, library.map_digest(other)) for name, other in ref.beside)
+        sources[role] = PlannedSource(role, ref, library.digest(ref.file), others, tuple(added))
     layout = _without_absent_alpha(output.layout, sources)
     width, height, sources = _one_size(sources, library)
     for role, source in sources.items():
@@ -225,11 +240,10 @@ def _plan_output(
     )  # fmt: skip
 
 
-def _normal_steps(library, ref, file_digest, green, greens):
-    key = recipe_digest(file_digest, ref.channel, ref.recipe)
-    found, how = greens.get(key) or measured_green(library, ref)
+def _normal_steps(library: Library, ref: MapRef, green: Green, greens: Mapping[str, tuple[Green, str]]):
+    found, how = greens.get(library.map_digest(ref)) or measured_green(library, ref)
     steps = []
-    if len(library.probe(ref.file).channels.removesuffix("a")) == 2 and not ref.recipe:
+    if len(library.shape(ref).channels.removesuffix("a")) == 2:
         steps.append({"step": RebuildZ.step})
     if found is not Green.UNKNOWN and found is not green:
         steps.append({"step": FlipGreen.step})
@@ -241,18 +255,9 @@ def _without_absent_alpha(layout: Layout, sources: Mapping[Role, PlannedSource])
     return Layout(layout.name, channels, layout.title)
 
 
-def _size_after(library: Library, ref: MapRef) -> tuple[int, int]:
-    probe = library.probe(ref.file)
-    size = (probe.width, probe.height)
-    for step in ref.recipe:
-        if step.get("step") == Resize.step:
-            size = (step["width"], step["height"])
-    return size
-
-
 def _one_size(sources: dict[Role, PlannedSource], library: Library):
     """The largest size among the sources; the others get a resize step."""
-    sizes = {role: _size_after(library, s.ref) for role, s in sources.items()}
+    sizes = {role: library.shape(s.ref)[:2] for role, s in sources.items()}
     width, height = max(sizes.values(), key=lambda s: s[0] * s[1])
     resized = {}
     for role, source in sources.items():
@@ -268,7 +273,7 @@ def _check_channels(library: Library, ref: MapRef, layout: Layout, role: Role) -
     if ref.channel is not None and ref.channel not in letters and not (letters[0] == "y" and ref.channel in "rgb"):
         raise UnreadableImage(ref.file, f"it has the channels {letters.upper()}, there is no {ref.channel.upper()}")
     wanted = {s.channel for s in layout.channels.values() if s.role is role}
-    if role is Role.NORMAL and (ref.channel is not None or letters[0] == "y") and wanted - {"r"}:
+    if role is Role.NORMAL and library.shape(ref).channels[0] == "y" and wanted - {"r"}:
         raise UnreadableImage(ref.file, "a grey picture cannot serve as a normal map; give it another role")
 
 

@@ -12,14 +12,16 @@ from texel.roles import Green
 
 __all__ = ["Kernel", "normals_from_height", "slopes"]
 
-Kernel = Literal["sobel", "scharr"]
-# Smoothing weights across the derivative: Sobel 1968 (1-2-1) and Scharr 2000 (3-10-3); both divided by their sum, so
-# that a ramp of one per texel has the slope one.
+Kernel = Literal["sobel", "scharr", "wide"]
+# Smoothing weights across the derivative: Sobel 1968 (1-2-1), Scharr 2000 (3-10-3), and for "wide" the 5 x 5 kernel
+# that the same binomials give; divided by their sum, so that a ramp of one per texel has the slope one.
 _SMOOTHING = {
     "sobel": np.array([1, 2, 1], np.float32) / 4,
     "scharr": np.array([3, 10, 3], np.float32) / 16,
+    "wide": np.array([1, 4, 6, 4, 1], np.float32) / 16,
 }
-_DIFFERENCE = np.array([-1, 0, 1], np.float32) / 2
+_CENTRAL = np.array([-1, 0, 1], np.float32) / 2
+_DIFFERENCE = {"sobel": _CENTRAL, "scharr": _CENTRAL, "wide": np.array([-1, -2, 0, 2, 1], np.float32) / 8}
 
 
 def slopes(height: NDArray[np.float32], kernel: Kernel = "sobel", wrap: bool = True):
@@ -27,10 +29,12 @@ def slopes(height: NDArray[np.float32], kernel: Kernel = "sobel", wrap: bool = T
 
     wrap: neighbours beyond the border are taken from the other side, else the border is repeated.
     """
-    smooth = _SMOOTHING[kernel]
-    padded = np.pad(height.astype(np.float32), 1, mode="wrap" if wrap else "edge")
-    dx = cv2.sepFilter2D(padded, cv2.CV_32F, _DIFFERENCE, smooth)[1:-1, 1:-1]
-    down = cv2.sepFilter2D(padded, cv2.CV_32F, smooth, _DIFFERENCE)[1:-1, 1:-1]
+    smooth, difference = _SMOOTHING[kernel], _DIFFERENCE[kernel]
+    reach = len(smooth) // 2
+    inside = slice(reach, -reach)
+    padded = np.pad(height.astype(np.float32), reach, mode="wrap" if wrap else "edge")
+    dx = cv2.sepFilter2D(padded, cv2.CV_32F, difference, smooth)[inside, inside]
+    down = cv2.sepFilter2D(padded, cv2.CV_32F, smooth, difference)[inside, inside]
     return dx, -down
 
 

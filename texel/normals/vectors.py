@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from texel.errors import MismatchedMaps
 from texel.image import Pixels, Texels, full_scale, narrow, to_unit
 
-__all__ = ["decode", "encode", "lengths", "renormalise", "z_from_xy"]
+__all__ = ["decode", "encode", "lengths", "renormalise", "unit", "z_from_xy"]
 
 Vectors = NDArray[np.float32]
 _SHORTEST = np.float32(1e-6)
@@ -51,12 +51,15 @@ def lengths(vectors: Vectors) -> NDArray[np.float32]:
     return np.sqrt(np.einsum("hwc,hwc->hw", vectors, vectors))
 
 
+def unit(vectors: Vectors) -> Vectors:
+    """The same directions at length 1; where there is none (length 0) the vector points at the viewer."""
+    length = lengths(vectors)[:, :, None]
+    return np.where(length > _SHORTEST, vectors / np.maximum(length, _SHORTEST), np.array([0, 0, 1], np.float32))
+
+
 def renormalise(texels: Texels) -> Texels:
     """Every vector at unit length; where there is none (length 0) it points at the viewer."""
-    vectors = decode(texels)
-    length = lengths(vectors)[:, :, None]
-    unit = np.where(length > _SHORTEST, vectors / np.maximum(length, _SHORTEST), np.array([0, 0, 1], np.float32))
-    return encode(unit.astype(np.float32), texels)
+    return encode(unit(decode(texels)), texels)
 
 
 def z_from_xy(texels: Texels) -> Texels:

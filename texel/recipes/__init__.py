@@ -1,0 +1,28 @@
+"""Recipes: a map is made from its source by a list of typed steps, kept as data. Sources are never changed."""
+
+from texel.recipes.catalogue import STEPS, catalogue
+from texel.recipes.run import (
+    apply_recipe,
+    green_after,
+    others_of,
+    parse_step,
+    preview_recipe,
+    recipe_digest,
+    shape_after,
+    step_document,
+    step_label,
+)
+
+__all__ = [
+    "STEPS",
+    "apply_recipe",
+    "catalogue",
+    "green_after",
+    "others_of",
+    "parse_step",
+    "preview_recipe",
+    "recipe_digest",
+    "shape_after",
+    "step_document",
+    "step_label",
+]

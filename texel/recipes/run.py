@@ -1,0 +1,102 @@
+"""Parse, name and apply recipes. A step with ``"off": true`` is kept but passed over."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from texel import digest
+from texel.errors import BadDocument
+from texel.image import Texels, narrow, to_unit
+from texel.recipes.catalogue import STEPS
+from texel.recipes.step import Context, Shape, Step
+from texel.roles import Green
+
+__all__ = [
+    "apply_recipe", "green_after", "others_of", "parse_step", "preview_recipe", "recipe_digest", "shape_after",
+    "step_document", "step_label",
+]  # fmt: skip
+
+Recipe = Iterable[Mapping[str, Any]]
+_PLAIN = Context()
+# Keys of a step's document that are no options of it.
+_BESIDE = ("step", "label", "off")
+_DEPTHS: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16)}
+
+
+def parse_step(document: Mapping[str, Any]) -> Step:
+    """A step from ``{"step": name, option: value, ...}``. Raises BadDocument for an unknown name or option."""
+    kind = STEPS.get(document.get("step", ""))
+    if kind is None:
+        raise BadDocument(f"there is no step {document.get('step')!r}; steps are {', '.join(STEPS)}")
+    if not isinstance(document.get("off", False), bool):
+        raise BadDocument(f"step {kind.step}: off must be true or false, not {document['off']!r}")
+    return kind.parse({key: value for key, value in document.items() if key not in _BESIDE})
+
+
+def step_document(step: Step) -> dict[str, Any]:
+    return step.document()
+
+
+def step_label(document: Mapping[str, Any]) -> str:
+    """The step in words for people."""
+    return parse_step(document).words
+
+
+def _steps(recipe: Recipe) -> list[Step]:
+    """The steps in force; those switched off are checked all the same."""
+    parsed = [(parse_step(document), document.get("off", False)) for document in recipe]
+    return [step for step, off in parsed if not off]
+
+
+def apply_recipe(texels: Texels, recipe: Recipe, context: Context = _PLAIN) -> Texels:
+    """All steps in order. Raises BadDocument or MismatchedMaps.
+
+    Integers stay integers through exact steps. Others work on floats; what follows stays float, and the result is
+    rounded once, to the depth of the source or to what a step asks for (16 bits for derived heights and normals).
+    """
+    bits = texels.bits
+    for step in _steps(recipe):
+        bits = max(bits, step.depth)
+        if not step.exact:
+            texels = replace(texels, pixels=to_unit(texels.pixels))
+        texels = step.apply(texels, context)
+    if texels.pixels.dtype == np.float32 and bits in _DEPTHS:
+        texels = replace(texels, pixels=narrow(texels.pixels, _DEPTHS[bits]))
+    return texels
+
+
+def preview_recipe(small: Texels, scale: float, recipe: Recipe, context: Context = _PLAIN) -> Texels:
+    """A recipe on a map that was made smaller: ``scale`` texels here for each of the full map (at most 1)."""
+    return apply_recipe(small, recipe, replace(context, scale=scale))
+
+
+def others_of(recipe: Recipe) -> tuple[str, ...]:
+    """Names of the other maps that a recipe reads, in order, each once."""
+    return tuple(dict.fromkeys(name for step in _steps(recipe) for name in step.others))
+
+
+def recipe_digest(source: str, channel: str | None, recipe: Recipe, others: Mapping[str, str] | None = None) -> str:
+    """Names the result of a recipe on a source by what goes into it, so that equal work is done once.
+
+    others: the digests of the other maps that it reads, by name.
+    """
+    document: dict[str, Any] = {"source": source, "channel": channel, "recipe": [s.document() for s in _steps(recipe)]}
+    return digest.of_document(document | ({"others": dict(sorted(others.items()))} if others else {}))
+
+
+def green_after(claimed: Green | None, recipe: Recipe) -> Green | None:
+    """The direction of a source that claims ``claimed`` behind the recipe."""
+    for step in _steps(recipe):
+        claimed = step.green(claimed)
+    return claimed
+
+
+def shape_after(shape: Shape, recipe: Recipe) -> Shape:
+    """Size, channels and depth behind the recipe, told without decoding anything."""
+    for step in _steps(recipe):
+        shape = step.shape(shape)
+    return shape

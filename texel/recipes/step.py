@@ -1,0 +1,162 @@
+"""What a step of a recipe is: typed options with ranges, and a function from texels to texels."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import MISSING, Field, asdict, dataclass, field, fields, replace
+from typing import Any, ClassVar, NamedTuple
+
+import numpy as np
+
+from texel.errors import BadDocument, MismatchedMaps
+from texel.image import Pixels, Texels
+from texel.roles import ROLES, Green, Role, facts
+
+__all__ = [
+    "ANY", "COLOURS", "NORMALS", "SCALARS", "Context", "Shape", "Step", "choice", "map_of", "number", "over_colour",
+    "switch", "whole",
+]  # fmt: skip
+
+ANY: tuple[Role, ...] = ROLES
+NORMALS: tuple[Role, ...] = (Role.NORMAL,)
+SCALARS: tuple[Role, ...] = tuple(role for role in ROLES if facts(role).channels == 1)
+COLOURS: tuple[Role, ...] = tuple(role for role in ROLES if facts(role).channels == 3 and role is not Role.NORMAL)
+
+
+class Shape(NamedTuple):
+    """What is known of a map without decoding it. channels: letters as in Texels; bits: 8, 16 or 32 a channel."""
+
+    width: int
+    height: int
+    channels: str
+    bits: int
+
+
+@dataclass(frozen=True)
+class Context:
+    """What a step may ask for besides its texels.
+
+    scale: texels here for each texel of the full map; below 1 in a preview, so that radii and slopes fit.
+    other: another map of the same set by name ("occlusion", or "normal/2" for the second one). Raises MismatchedMaps.
+    """
+
+    scale: float = 1.0
+    other: Callable[[str], Texels] = field(default=lambda name: _no_other(name))
+
+
+def _no_other(name: str) -> Texels:
+    raise MismatchedMaps(f"this recipe needs the set's {name.replace('_', ' ')} map, and there is none here")
+
+
+def number(default: float, low: float, high: float, help: str, unit: str = "") -> Any:
+    """A float from ``low`` to ``high``, both included."""
+    return field(default=default, metadata={"kind": "number", "low": low, "high": high, "help": help, "unit": unit})
+
+
+def whole(low: int, high: int, help: str, unit: str = "", default: int | None = None) -> Any:
+    """A whole number from ``low`` to ``high``, both included; without a default it must be given."""
+    facts_ = {"kind": "whole", "low": low, "high": high, "help": help, "unit": unit}
+    return field(metadata=facts_) if default is None else field(default=default, metadata=facts_)
+
+
+def choice(default: str, values: Mapping[str, str], help: str) -> Any:
+    """One of ``values``: key to the words that people see."""
+    return field(default=default, metadata={"kind": "choice", "values": dict(values), "help": help})
+
+
+def switch(default: bool, help: str) -> Any:
+    return field(default=default, metadata={"kind": "switch", "help": help})
+
+
+def map_of(default: str, help: str) -> Any:
+    """The name of another map of the same set."""
+    return field(default=default, metadata={"kind": "map", "help": help})
+
+
+def _valid_map(name: object) -> bool:
+    if not isinstance(name, str):
+        return False
+    role, _, number_ = name.partition("/")
+    return role in {r.value for r in Role} and (not number_ or (number_.isdigit() and 1 < int(number_) < 100))
+
+
+def _check(step: str, option: Field[Any], value: object) -> Any:
+    """The value as the option's type. Raises BadDocument."""
+    facts_, name = option.metadata, option.name
+    kind = facts_["kind"]
+    plain_number = isinstance(value, int | float) and not isinstance(value, bool)
+    if kind in ("number", "whole"):
+        low, high = facts_["low"], facts_["high"]
+        fits = plain_number and math.isfinite(value) and low <= value <= high  # type: ignore[arg-type]
+        if not fits or (kind == "whole" and not isinstance(value, int)):
+            word = "a whole number" if kind == "whole" else "a number"
+            raise BadDocument(f"step {step}: {name} must be {word} from {low} to {high}, not {value!r}")
+        return float(value) if kind == "number" else value  # type: ignore[arg-type]
+    if kind == "choice" and value not in facts_["values"]:
+        raise BadDocument(f"step {step}: {name} must be one of {', '.join(facts_['values'])}, not {value!r}")
+    if kind == "switch" and not isinstance(value, bool):
+        raise BadDocument(f"step {step}: {name} must be true or false, not {value!r}")
+    if kind == "map" and not _valid_map(value):
+        raise BadDocument(f"step {step}: {name} must be a role, or a role and a number as in normal/2, not {value!r}")
+    return value
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step. A subclass is a dataclass whose fields are its options.
+
+    step: its key in documents. label: what people see, a verb first. group: where the page lists it. suits: the roles
+    that it makes sense for. exact: it maps stored numbers to stored numbers; others work on floats, full scale 1, and
+    are rounded once at the end of their run. depth: the bits that its result deserves, if more than its input has.
+    """
+
+    step: ClassVar[str]
+    label: ClassVar[str]
+    group: ClassVar[str] = "Values"
+    suits: ClassVar[tuple[Role, ...]] = ANY
+    exact: ClassVar[bool] = False
+    depth: ClassVar[int] = 8
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        raise NotImplementedError
+
+    def green(self, before: Green | None) -> Green | None:
+        """The direction of green behind this step."""
+        return before
+
+    def shape(self, before: Shape) -> Shape:
+        """Size, channels and depth behind this step."""
+        return before._replace(bits=max(before.bits, self.depth))
+
+    @property
+    def words(self) -> str:
+        """The step with its options, for lists and the history."""
+        return self.label
+
+    @property
+    def others(self) -> tuple[str, ...]:
+        """Names of the other maps that it reads."""
+        return tuple(getattr(self, f.name) for f in fields(self) if f.metadata["kind"] == "map")
+
+    @classmethod
+    def parse(cls, options: Mapping[str, Any]) -> Step:
+        """From a document's options. Raises BadDocument for one that is unknown, missing or out of range."""
+        known = {f.name: f for f in fields(cls)}
+        needed = {f.name for f in fields(cls) if f.default is MISSING}
+        if set(options) - set(known) or needed - set(options):
+            raise BadDocument(f"step {cls.step} takes {sorted(known) or 'no options'}, not {sorted(options)}")
+        return cls(**{name: _check(cls.step, f, options.get(name, f.default)) for name, f in known.items()})
+
+    def document(self) -> dict[str, Any]:
+        """The whole step, defaults included, so that a later default does not change what was chosen today."""
+        return {"step": self.step, **asdict(self)}
+
+
+def over_colour(texels: Texels, change: Callable[[Pixels], Pixels]) -> Texels:
+    """``change`` on every channel but alpha, shape (h, w, c)."""
+    count = len(texels.channels.removesuffix("a")) or 1
+    changed = change(texels.pixels[:, :, :count])
+    if count == texels.pixels.shape[2]:
+        return replace(texels, pixels=changed)
+    return replace(texels, pixels=np.concatenate([changed, texels.pixels[:, :, count:]], axis=2))

@@ -1,0 +1,289 @@
+"""Steps that look beyond one texel: size, borders, colour under alpha, steps in height, light, derived maps."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from texel.colour import decode_srgb, encode_srgb, luminance
+from texel.derive.from_colour import height_from_luminance, roughness_from_luminance
+from texel.derive.occlusion import occlusion_from_height
+from texel.derive.specular import loss, metallic_and_colour
+from texel.image import Pixels, Texels, to_unit
+from texel.normals.vectors import renormalise
+from texel.recipes.step import COLOURS, Context, Shape, Step, choice, map_of, number, over_colour, switch, whole
+from texel.repair.dequantise import dequantise
+from texel.repair.dilate import dilate_under_alpha
+from texel.repair.occlusion import remove_occlusion
+from texel.repair.tileable import make_tileable
+from texel.resize import nearest_power_of_two, resize
+from texel.roles import Role, Transfer
+
+__all__ = [
+    "BaseColourFromSpecular", "Dequantise", "Dilate", "HeightFromColour", "MakeTileable", "MetallicFromSpecular",
+    "OcclusionFromHeight", "PowerOfTwo", "RemoveOcclusion", "Resize", "RoughnessFromColour", "SpecularLoss",
+]  # fmt: skip
+
+_LARGEST = 16384
+_METHODS = {"auto": "Area when smaller, Lanczos when larger", "area": "Area mean", "lanczos": "Lanczos"}
+
+
+def _linear(texels: Texels) -> Pixels:
+    """Linear colour, shape (h, w, 3), 0 to 1, of a picture whose stored numbers are colour."""
+    values = to_unit(texels.pixels)
+    rgb = values[:, :, :1].repeat(3, axis=2) if texels.channels[0] == "y" else values[:, :, :3]
+    return rgb if texels.transfer is Transfer.LINEAR else decode_srgb(rgb)
+
+
+def _lightness(texels: Texels) -> Pixels:
+    """Perceived lightness, 0 to 1, shape (h, w). Integer pictures are taken for sRGB, whatever the role they get."""
+    values = to_unit(texels.pixels)
+    if texels.channels[0] == "y":
+        return values[:, :, 0]
+    return encode_srgb(luminance(decode_srgb(np.clip(values[:, :, :3], 0, 1))))
+
+
+def _grey(texels: Texels, field: Pixels) -> Texels:
+    return replace(texels, pixels=field[:, :, None].astype(np.float32), channels="y", transfer=Transfer.LINEAR)
+
+
+def _fit(other: Texels, like: Texels) -> Texels:
+    """Another map at the size of this one."""
+    return resize(other, like.width, like.height)
+
+
+@dataclass(frozen=True)
+class Resize(Step):
+    """Another size, in texels: colour in linear light, normals renormalised."""
+
+    step = "resize"
+    label = "Resize"
+    group = "Shape"
+    width: int = whole(1, _LARGEST, "Width", "texels")
+    height: int = whole(1, _LARGEST, "Height", "texels")
+    method: str = choice("auto", _METHODS, "Filter")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        width, height = (max(1, round(side * context.scale)) for side in (self.width, self.height))
+        return resize(texels, width, height, self.method)
+
+    def shape(self, before: Shape) -> Shape:
+        return before._replace(width=self.width, height=self.height)
+
+    @property
+    def words(self) -> str:
+        return f"Resize to {self.width} x {self.height}"
+
+
+@dataclass(frozen=True)
+class PowerOfTwo(Step):
+    """Each side to the nearest power of two."""
+
+    step = "power_of_two"
+    label = "Make power of two"
+    group = "Shape"
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        full = (round(texels.width / context.scale), round(texels.height / context.scale))
+        width, height = (max(1, round(nearest_power_of_two(side) * context.scale)) for side in full)
+        return resize(texels, width, height)
+
+    def shape(self, before: Shape) -> Shape:
+        return before._replace(width=nearest_power_of_two(before.width), height=nearest_power_of_two(before.height))
+
+
+@dataclass(frozen=True)
+class Dilate(Step):
+    """Colour under alpha taken from the nearest texel inside, so that no fringe shows when the map gets smaller."""
+
+    step = "dilate"
+    label = "Dilate colour under alpha"
+    group = "Shape"
+    suits = COLOURS
+    mask: str = choice(
+        "own", {"own": "This map's own alpha", "opacity": "The set's opacity map"}, "Where the cut-out comes from"
+    )
+    threshold: float = number(0.5, 0.01, 1, "Alpha below this is outside")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        if self.mask == "opacity":
+            alpha = to_unit(_fit(context.other("opacity"), texels).channel("r"))
+        elif texels.has_alpha:
+            alpha = to_unit(texels.channel("a"))
+        else:
+            return texels
+        return over_colour(texels, lambda v: dilate_under_alpha(v, alpha, self.threshold))
+
+    @property
+    def others(self) -> tuple[str, ...]:
+        return ("opacity",) if self.mask == "opacity" else ()
+
+
+@dataclass(frozen=True)
+class MakeTileable(Step):
+    """Borders that meet, by fading them into the picture moved by half its side."""
+
+    step = "make_tileable"
+    label = "Make tileable"
+    group = "Shape"
+    width: float = number(0.2, 0.02, 0.5, "Share of the side that is faded")
+    axes: str = choice("both", {"both": "All borders", "x": "Left and right", "y": "Upper and lower"}, "Which borders")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        values = np.clip(make_tileable(texels.pixels, self.width, self.axes), 0, 1)
+        made = replace(texels, pixels=values)
+        return renormalise(made) if texels.role is Role.NORMAL and len(texels.channels) >= 3 else made
+
+
+@dataclass(frozen=True)
+class Dequantise(Step):
+    """Steps out of a height: the smoothest 16-bit surface that rounds to the same steps."""
+
+    step = "dequantise"
+    label = "Smooth the steps"
+    group = "Shape"
+    suits = (Role.HEIGHT,)
+    depth = 16
+    edges: str = choice("wrap", {"wrap": "The texture repeats", "clamp": "It ends at its border"}, "Beyond the border")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        return _grey(texels, np.clip(dequantise(texels.pixels[:, :, 0], None, self.edges == "wrap"), 0, 1))
+
+    def shape(self, before: Shape) -> Shape:
+        return before._replace(channels="y", bits=max(16, before.bits))
+
+
+@dataclass(frozen=True)
+class RemoveOcclusion(Step):
+    """Occlusion divided out of the colour. An estimate: texels that were black stay unknown."""
+
+    step = "remove_occlusion"
+    label = "Take baked occlusion out"
+    group = "Light"
+    suits = (Role.BASE_COLOR,)
+    occlusion: str = map_of("occlusion", "The occlusion that was multiplied in")
+    strength: float = number(1, 0, 1, "How much of it was multiplied in")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        occlusion = to_unit(_fit(context.other(self.occlusion), texels).channel("r"))
+
+        def change(stored: Pixels) -> Pixels:
+            if texels.transfer is Transfer.LINEAR:
+                return remove_occlusion(stored, occlusion, self.strength)
+            return encode_srgb(remove_occlusion(decode_srgb(stored), occlusion, self.strength))
+
+        return over_colour(texels, change)
+
+
+@dataclass(frozen=True)
+class HeightFromColour(Step):
+    """A first height from one colour picture: bright is taken for high, slow changes for light."""
+
+    step = "height_from_colour"
+    label = "Height from colour"
+    group = "Derive"
+    suits = (Role.HEIGHT, Role.NORMAL, Role.OCCLUSION)
+    depth = 16
+    fine: float = number(0.5, 0, 2, "Weight of the finest detail")
+    broad: float = number(1, 0, 2, "Weight of the broadest forms")
+    flatten: float = number(0.1, 0.005, 0.5, "Forms wider than this share of the side are taken for light")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        return _grey(texels, height_from_luminance(_lightness(texels), self.fine, self.broad, self.flatten))
+
+    def shape(self, before: Shape) -> Shape:
+        return before._replace(channels="y", bits=max(16, before.bits))
+
+
+@dataclass(frozen=True)
+class RoughnessFromColour(Step):
+    """A first roughness from one colour picture: a level, and some of the picture's detail."""
+
+    step = "roughness_from_colour"
+    label = "Roughness from colour"
+    group = "Derive"
+    suits = (Role.ROUGHNESS,)
+    level: float = number(0.6, 0, 1, "Roughness of the middle grey")
+    variation: float = number(0.3, 0, 1, "How much the detail shows")
+    bright_is_rough: bool = switch(False, "Bright places are rough instead of smooth")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        field = roughness_from_luminance(_lightness(texels), self.level, self.variation, self.bright_is_rough)
+        return _grey(texels, field)
+
+    def shape(self, before: Shape) -> Shape:
+        return before._replace(channels="y")
+
+
+@dataclass(frozen=True)
+class OcclusionFromHeight(Step):
+    """A first occlusion: how far each place lies below its surroundings."""
+
+    step = "occlusion_from_height"
+    label = "Occlusion from height"
+    group = "Derive"
+    suits = (Role.OCCLUSION,)
+    strength: float = number(1, 0, 8, "How dark hollows get")
+    reach: float = number(0.05, 0.002, 0.25, "Width of the surroundings, share of the side")
+    edges: str = choice("wrap", {"wrap": "The texture repeats", "clamp": "It ends at its border"}, "Beyond the border")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        field = occlusion_from_height(texels.pixels[:, :, 0], self.strength, self.reach, self.edges == "wrap")
+        return _grey(texels, field)
+
+    def shape(self, before: Shape) -> Shape:
+        return before._replace(channels="y")
+
+
+@dataclass(frozen=True)
+class MetallicFromSpecular(Step):
+    """Metallic of a specular map and the set's base colour (its diffuse): the way to metallic/roughness. Lossy."""
+
+    step = "metallic_from_specular"
+    label = "Metallic from specular"
+    group = "Derive"
+    suits = (Role.METALLIC,)
+    diffuse: str = map_of("base_color", "The diffuse colour")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        diffuse = _linear(_fit(context.other(self.diffuse), texels))
+        metallic, _ = metallic_and_colour(diffuse, decode_srgb(to_unit(texels.pixels)[:, :, :3]))
+        return _grey(texels, metallic)
+
+    def shape(self, before: Shape) -> Shape:
+        return before._replace(channels="y")
+
+
+@dataclass(frozen=True)
+class BaseColourFromSpecular(Step):
+    """Base colour of a diffuse and the set's specular map: the way to metallic/roughness. Lossy."""
+
+    step = "base_color_from_specular"
+    label = "Base colour from diffuse and specular"
+    group = "Derive"
+    suits = (Role.BASE_COLOR,)
+    specular: str = map_of("specular", "The specular colour")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        specular = _linear(_fit(context.other(self.specular), texels))
+        _, colour = metallic_and_colour(_linear(texels), specular)
+        return over_colour(texels, lambda v: encode_srgb(colour) if texels.transfer is Transfer.SRGB else colour)
+
+
+@dataclass(frozen=True)
+class SpecularLoss(Step):
+    """What turning specular/glossiness into metallic/roughness loses: largest channel difference, white is 1."""
+
+    step = "specular_loss"
+    label = "Show what the conversion loses"
+    group = "Derive"
+    suits = (Role.SPECULAR,)
+    diffuse: str = map_of("base_color", "The diffuse colour")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        diffuse = _linear(_fit(context.other(self.diffuse), texels))
+        return _grey(texels, loss(diffuse, _linear(texels)))
+
+    def shape(self, before: Shape) -> Shape:
+        return before._replace(channels="y")
