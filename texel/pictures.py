@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -13,14 +14,16 @@ from texel.files import encode
 from texel.image import Pixels, Texels, full_scale, to_unit, widen
 from texel.roles import Transfer
 
-__all__ = ["View", "picture", "stored_values"]
+__all__ = ["View", "histogram", "picture", "stored_values"]
 
 _EIGHT = np.dtype(np.uint8)
 
 
 @dataclass(frozen=True)
 class View:
-    """What to show. side: longest side in texels, None for full size. channel: "r", "g", "b", "a", or None for colour.
+    """What to show. side: longest side in texels, None for full size.
+
+    channel: "r", "g", "b", "a", "over" for the colours with their alpha, or None for the colours alone.
 
     box: x, y, width, height of a cut-out in texels, cut before it is made smaller.
     """
@@ -40,6 +43,8 @@ def _cut(texels: Texels, box: tuple[int, int, int, int]) -> Texels:
 
 def _shown(texels: Texels, channel: str | None) -> Texels:
     """The channels to show: one as grey, or the colours. Alpha never covers what lies below it."""
+    if channel == "over":
+        return texels if texels.channels in ("ya", "rgba") else _shown(texels, None)
     if channel is not None:
         return texels.with_pixels(np.ascontiguousarray(texels.channel(channel)[:, :, None]), "y")
     if texels.channels == "ya":
@@ -96,7 +101,19 @@ def stored_values(texels: Texels, x: int, y: int, width: int, height: int) -> tu
     return np.ascontiguousarray(part).astype(part.dtype.newbyteorder("<")).tobytes(), facts
 
 
-def histogram(texels: Texels, bins: int = 256) -> dict[str, list[int]]:
-    """Counts by channel letter over 0 to 1."""
-    unit = to_unit(texels.pixels)
-    return {letter: np.histogram(unit[:, :, at], bins, (0, 1))[0].tolist() for at, letter in enumerate(texels.channels)}
+def histogram(texels: Texels, bins: int = 256) -> dict[str, dict[str, Any]]:
+    """By channel letter: counts over 0 to 1 in ``bins`` steps, and the shares at 0 and below, at 1 and above."""
+    found = {}
+    for at, letter in enumerate(texels.channels):
+        plane = np.ascontiguousarray(texels.pixels[:, :, at])
+        if plane.dtype == np.uint8 and bins == 256:
+            counts = np.bincount(plane.ravel(), minlength=256)
+        else:
+            counts = np.histogram(np.clip(to_unit(plane), 0, 1), bins, (0, 1))[0]
+        top = full_scale(plane.dtype)
+        found[letter] = {
+            "counts": counts.tolist(),
+            "black": float(np.mean(plane <= 0)),
+            "white": float(np.mean(plane >= top)),
+        }
+    return found

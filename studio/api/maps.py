@@ -17,7 +17,7 @@ from studio.sets.pictures import render
 from studio.sets.previews import PREVIEW_SIDE, preview
 from studio.sets.reading import read_map
 from texel.errors import BadDocument
-from texel.pictures import View, stored_values
+from texel.pictures import View, histogram, stored_values
 from texel.recipes import step_label
 from texel.roles import Role
 from texel.schemas import load_json
@@ -135,9 +135,10 @@ def try_out(
     if role:
         placement.role = _role(role)
     view = View(side=max(16, min(side, PREVIEW_SIDE)), channel=channel or None)
-    return HttpResponse(
-        preview(placement, steps, view), content_type="image/png", headers={"Cache-Control": "no-store"}
-    )
+    data, shape = preview(placement, steps, view)
+    said = {"Width": shape.width, "Height": shape.height, "Channels": shape.channels, "Bits": shape.bits}
+    headers = {f"X-Texel-{key}": str(value) for key, value in said.items()}
+    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "no-store", **headers})
 
 
 def _box(text: str) -> tuple[int, int, int, int] | None:
@@ -169,6 +170,20 @@ def show(
     view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None, box=_box(box))
     data = render(placement, view, lambda: read_map(placement, not source), not source)
     return HttpResponse(data, content_type="image/png", headers=_KEEP)
+
+
+class ChannelCounts(Schema):
+    """counts: texels in each of 256 steps from 0 to 1; black, white: shares that are clipped at either end."""
+
+    counts: list[int]
+    black: float
+    white: float
+
+
+@router.get("/{int:pk}/histogram", response=dict[str, ChannelCounts])
+def show_histogram(request: HttpRequest, slug: Path[str], pk: int, source: bool = False):
+    """By channel letter, from every texel of the map."""
+    return histogram(read_map(_map(request, slug, pk), not source))
 
 
 @router.get("/{int:pk}/values")

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from texel.recipes import catalogue
+from texel.recipes import DERIVATIONS, catalogue
 
 router = Router(tags=["steps"])
 
@@ -34,6 +36,24 @@ class StepKind(Schema):
     options: list[OptionOut]
 
 
-@router.get("", response=list[StepKind])
+class DerivationOut(Schema):
+    """A map of ``role`` made from one of ``source`` by ``recipe``. estimate: a stop-gap."""
+
+    source: str
+    role: str
+    estimate: bool
+    recipe: list[dict[str, Any]]
+
+
+class Catalogue(Schema):
+    steps: list[StepKind]
+    derivations: list[DerivationOut]
+
+
+@router.get("", response=Catalogue)
 def list_steps(request: HttpRequest):
-    return catalogue()
+    derivations = [
+        {"source": d.source.value, "role": d.role.value, "estimate": d.estimate, "recipe": d.recipe}
+        for d in DERIVATIONS
+    ]
+    return {"steps": catalogue(), "derivations": derivations}

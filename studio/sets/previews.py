@@ -7,12 +7,15 @@ from collections import OrderedDict
 from typing import Any
 
 from studio import store
-from studio.sets.documents import library_of, linked_ref
+from studio.sets.documents import library_of, linked_ref, probe_of
 from studio.sets.models import Placement
+from texel.errors import UnreadableImage
 from texel.image import Texels
 from texel.library import in_role
 from texel.pictures import View, picture
 from texel.previews import dump_texels, load_texels, preview_map, reduced
+from texel.recipes import shape_after
+from texel.recipes.step import Shape
 from texel.sets import MapRef
 
 __all__ = ["PREVIEW_SIDE", "preview"]
@@ -23,8 +26,11 @@ _recent: OrderedDict[str, tuple[Texels, float]] = OrderedDict()
 _lock = threading.Lock()
 
 
-def preview(placement: Placement, recipe: list[dict[str, Any]], view: View) -> bytes:
-    """The PNG of a map as ``recipe`` would leave it; nothing is kept of it. Raises TexelError."""
+def preview(placement: Placement, recipe: list[dict[str, Any]], view: View) -> tuple[bytes, Shape]:
+    """The PNG of a map as ``recipe`` would leave it, and what the full map would be; nothing is kept of it.
+
+    Raises TexelError.
+    """
     placement.recipe = recipe  # never saved
     ref, files = linked_ref(placement)
 
@@ -32,7 +38,12 @@ def preview(placement: Placement, recipe: list[dict[str, Any]], view: View) -> b
         whole, scale = _small(files[one.file])
         return in_role(whole, one), scale
 
-    return picture(preview_map(ref, small), view)
+    probe = probe_of(placement.file.source) if placement.file.source and placement.file.source.probe else None
+    if probe is None:
+        raise UnreadableImage(placement.file.path, "this file holds no picture")
+    channels = "y" if ref.channel else probe.channels
+    shape = shape_after(Shape(probe.width, probe.height, channels, probe.bits), recipe)
+    return picture(preview_map(ref, small), view), shape
 
 
 def _small(placement: Placement) -> tuple[Texels, float]:

@@ -170,12 +170,15 @@ class HeightFromNormal(Step):
     group = "Derive"
     suits = (Role.HEIGHT,)
     depth = 16
-    green_is: str = choice("up", {"up": "Y+", "down": "Y-"}, "Direction of the normal map's green")
+    green_is: str = choice(
+        "measured", {"measured": "As measured", "up": "Y+", "down": "Y-"}, "Direction of the normal map's green"
+    )
     edges: str = choice("wrap", _EDGES, "What lies beyond the border")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         vectors = decode(texels)
-        if self.green_is == "down":
+        green = _direction(texels) if self.green_is == "measured" else Green(self.green_is)
+        if green is Green.DOWN:
             vectors = vectors * np.array([1, -1, 1], np.float32)
         height = height_from_normals(vectors, self.edges == "wrap")
         low, high = float(height.min()), float(height.max())

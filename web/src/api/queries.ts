@@ -4,7 +4,8 @@ import { useToast } from "primevue/usetoast";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
 import { client, data } from "./client";
-import type { RecipeStep } from "./recipes";
+import { loadCatalogue, type RecipeStep } from "./recipes";
+import type { TextureMap } from "./types";
 
 type Slug = MaybeRefOrGetter<string>;
 
@@ -50,6 +51,22 @@ export const useSet = (slug: Slug, id: MaybeRefOrGetter<number>) =>
       ),
     placeholderData: (before) => before,
   });
+
+export const useHistogram = (slug: Slug, map: () => TextureMap) =>
+  useQuery({
+    queryKey: computed(() => ["histogram", toValue(slug), map().id, map().digest]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/maps/{pk}/histogram", {
+          params: { path: { slug: toValue(slug), pk: map().id } },
+        }),
+      ),
+    staleTime: Infinity,
+  });
+
+/** Every step there is; it changes only with the application. */
+export const useCatalogue = () =>
+  useQuery({ queryKey: ["steps"], queryFn: loadCatalogue, staleTime: Infinity });
 
 export const useTargets = (slug: Slug) =>
   useQuery({
@@ -151,6 +168,22 @@ export function useSetChanges(slug: Slug) {
         client.PUT("/api/projects/{slug}/maps/{pk}/recipe", {
           params: { path: { ...path(), pk: to.map } },
           body: { recipe: to.recipe, label: to.label },
+        }),
+      ),
+    ),
+    derive: change((to: { map: number; role: string; recipe: RecipeStep[] }) =>
+      data(
+        client.POST("/api/projects/{slug}/maps/{pk}/derive", {
+          params: { path: { ...path(), pk: to.map } },
+          body: { role: to.role, recipe: to.recipe },
+        }),
+      ),
+    ),
+    copySteps: change((to: { map: number; sets: number[] }) =>
+      data(
+        client.POST("/api/projects/{slug}/maps/{pk}/copy-recipe", {
+          params: { path: { ...path(), pk: to.map } },
+          body: { sets: to.sets },
         }),
       ),
     ),

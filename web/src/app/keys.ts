@@ -17,7 +17,14 @@ export interface KeyGroup {
 /** Groups of the screens now shown; the list of keys is drawn from it, so it cannot lie. */
 export const keyGroups = reactive<KeyGroup[]>([]);
 
-const TYPED_INTO = "input, textarea, select, [contenteditable], .p-select-overlay, .p-dialog";
+const TYPED_INTO =
+  "input:not([type=range], [type=checkbox]), textarea, select, [contenteditable], .p-select-overlay, .p-dialog";
+
+/** Keys that a slider or a box under the focus wants for itself. */
+function isItsOwn(target: HTMLElement | null, event: KeyboardEvent): boolean {
+  if (!(target instanceof HTMLInputElement)) return false;
+  return target.type === "range" ? /^(Arrow|Home|End|Page)/.test(event.key) : event.key === " ";
+}
 
 export function nameOf(event: KeyboardEvent): string {
   const letter = event.key.length === 1 ? event.key.toUpperCase() : event.key;
@@ -30,6 +37,7 @@ export function nameOf(event: KeyboardEvent): string {
 function onKey(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
   if ((event.target as HTMLElement | null)?.closest?.(TYPED_INTO)) return;
+  if (isItsOwn(event.target as HTMLElement | null, event)) return;
   const name = nameOf(event);
   for (let index = keyGroups.length - 1; index >= 0; index--) {
     const found = keyGroups[index]!.keys.find((key) => key.key.split(" ").includes(name));

@@ -4,9 +4,13 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { pictureOf } from "@/api/pictures";
 import type { TextureMap } from "@/api/types";
 
-import { type Channel, type Comparison, loadPicture, Renderer } from "./renderer";
+import Histogram from "./Histogram.vue";
+import LookTools from "./LookTools.vue";
+import { describeLook, type Look } from "./look";
+import { loadPicture, loadPreview, Renderer } from "./renderer";
+import { usePan } from "./usePan";
 import { describe, Values } from "./values";
-import { framed, type Standing, texelAt, zoomed } from "./view";
+import { texelAt } from "./view";
 
 /** One map, as large as there is room, with exact values under the pointer; compared with its source when asked. */
 const props = withDefaults(
@@ -14,22 +18,22 @@ const props = withDefaults(
     slug: string;
     map: TextureMap;
     colour: boolean;
-    channel: Channel;
-    comparison?: Comparison;
+    look: Look;
+    levels: number;
     place?: { x: number; y: number; width: number; height: number } | null;
-    repeat?: number;
+    /** The address of what is tried out on the map, in place of the map as it is kept. */
+    preview?: string | null;
   }>(),
-  { comparison: "none", place: null, repeat: 1 },
+  { place: null, preview: null },
 );
 
 const canvas = ref<HTMLCanvasElement>();
 const frame = ref<HTMLElement>();
-const standing = ref<Standing>({ zoom: 1, left: 0, top: 0 });
 const split = ref(0.5);
 const problem = ref("");
 const ready = ref(false);
 const line = ref("");
-const size = ref({ width: props.map.width, height: props.map.height });
+const size = ref<[number, number]>([props.map.width, props.map.height]);
 let renderer: Renderer | null = null;
 let values: Values | null = null;
 let asked: AbortController | null = null;
@@ -37,42 +41,62 @@ let observer: ResizeObserver | null = null;
 let pending = 0;
 let pointer: { x: number; y: number } | null = null;
 let dragging: "pan" | "wipe" | null = null;
-let wasFramed = true;
 
 const ratio = () => window.devicePixelRatio || 1;
+const beside = () => props.look.comparison === "beside";
+const view = usePan(
+  frame,
+  () => [size.value[0] * props.look.repeat, size.value[1] * props.look.repeat],
+  draw,
+);
+const { standing, zoom } = view;
+const fit = () => view.fit(beside());
 
 function draw(): void {
   pending ||= requestAnimationFrame(() => {
     pending = 0;
-    const scale = ratio();
+    const { zoom: scale, left, top } = standing.value;
+    const by = ratio();
     renderer?.draw({
-      zoom: standing.value.zoom * scale,
-      left: standing.value.left * scale,
-      top: standing.value.top * scale,
-      channel: props.channel,
-      comparison: props.comparison,
+      zoom: scale * by,
+      left: left * by,
+      top: top * by,
       split: split.value,
-      repeat: props.repeat,
+      look: props.look,
     });
   });
 }
 
-function fit(): void {
-  if (!frame.value) return;
-  const { clientWidth, clientHeight } = frame.value;
-  const { width, height } = size.value;
-  standing.value = framed(width * props.repeat, height * props.repeat, clientWidth, clientHeight);
-  wasFramed = true;
-  draw();
+function show(picture: ImageBitmap, whole: [number, number]): void {
+  const resized = whole[0] !== size.value[0] || whole[1] !== size.value[1];
+  size.value = whole;
+  renderer?.load(0, picture, whole);
+  if (view.isFramed() || resized) fit();
+  else draw();
 }
 
-function zoom(factor: number, x?: number, y?: number): void {
-  if (!frame.value) return;
-  const { clientWidth, clientHeight } = frame.value;
-  const smallest = framed(size.value.width, size.value.height, clientWidth, clientHeight).zoom;
-  standing.value = zoomed(standing.value, factor, x ?? clientWidth / 2, y ?? clientHeight / 2, smallest);
-  wasFramed = false;
-  draw();
+/** Alpha, and colours over a chequer, are pictures of their own; the other channels are taken from the colours. */
+const apart = () =>
+  props.look.channel === "a" || props.look.channel === "over" ? props.look.channel : undefined;
+
+/** What is tried out follows the hand: one request at a time, and always the newest next. */
+let trying = false;
+async function tryOut(): Promise<void> {
+  if (trying) return;
+  trying = true;
+  while (props.preview) {
+    const address = props.preview;
+    try {
+      const { picture, whole } = await loadPreview(apart() ? `${address}&channel=${apart()}` : address);
+      if (!renderer || !props.preview) break;
+      problem.value = "";
+      show(picture, whole);
+    } catch (error) {
+      problem.value = (error as Error).message;
+    }
+    if (address === props.preview) break;
+  }
+  trying = false;
 }
 
 async function load(): Promise<void> {
@@ -82,42 +106,49 @@ async function load(): Promise<void> {
   problem.value = "";
   const { signal } = asked;
   try {
-    const channel = props.channel === "a" ? "a" : undefined;
-    const side =
-      renderer && Math.max(props.map.width, props.map.height) > renderer.largest
-        ? renderer.largest
-        : undefined;
-    const wanted = { channel, side };
+    const large = renderer && Math.max(props.map.width, props.map.height) > renderer.largest;
+    const wanted = { channel: apart(), side: large ? renderer!.largest : undefined };
     const picture = await loadPicture(pictureOf(props.slug, props.map, wanted), signal);
-    const whole: [number, number] = side
-      ? [props.map.width, props.map.height]
-      : [picture.width, picture.height];
-    const resized = whole[0] !== size.value.width || whole[1] !== size.value.height;
-    size.value = { width: whole[0], height: whole[1] };
-    renderer?.load(0, picture, whole);
-    if (props.comparison !== "none") {
-      renderer?.load(
-        1,
-        await loadPicture(pictureOf(props.slug, props.map, { ...wanted, source: true }), signal),
-      );
+    if (props.look.comparison !== "none") {
+      const source = await loadPicture(pictureOf(props.slug, props.map, { ...wanted, source: true }), signal);
+      renderer?.load(1, source);
     }
-    if (wasFramed || resized) fit();
-    else draw();
+    show(picture, large ? [props.map.width, props.map.height] : [picture.width, picture.height]);
     ready.value = true;
+    if (props.preview) void tryOut();
   } catch (error) {
     if (!signal.aborted) problem.value = (error as Error).message;
   }
 }
 
+/** The texel under the pointer, whichever tile or half of the window it is in. */
+function underPointer(): { x: number; y: number } | null {
+  if (!pointer) return null;
+  const middle = (frame.value?.clientWidth ?? 0) / 2;
+  const x = beside() && pointer.x >= middle ? pointer.x - middle : pointer.x;
+  const [width, height] = size.value;
+  const { repeat, half } = props.look;
+  const where = texelAt(standing.value, x, pointer.y, width * repeat, height * repeat);
+  if (!where) return null;
+  const shift = half ? 0.5 : 0;
+  return {
+    x: (where.x + Math.floor(width * shift)) % width,
+    y: (where.y + Math.floor(height * shift)) % height,
+  };
+}
+
 function readOut(): void {
-  const where = pointer && texelAt(standing.value, pointer.x, pointer.y, size.value.width, size.value.height);
+  if (props.preview) {
+    line.value = "tried out at screen resolution; exact values when it is kept";
+    return;
+  }
+  const where = underPointer();
   if (!where || !values) {
     line.value = "";
     return;
   }
   const texel = values.texel(where.x, where.y);
-  const said = texel ? describe(texel, props.map, props.colour) : "…";
-  line.value = `${where.x}, ${where.y}   ${said}`;
+  line.value = `${where.x}, ${where.y}   ${texel ? describe(texel, props.map, props.colour) : "…"}`;
 }
 
 function newValues(): void {
@@ -129,15 +160,8 @@ function newValues(): void {
 function onMove(event: PointerEvent): void {
   const box = canvas.value!.getBoundingClientRect();
   pointer = { x: event.clientX - box.left, y: event.clientY - box.top };
-  if (dragging === "pan") {
-    standing.value = {
-      ...standing.value,
-      left: standing.value.left + event.movementX,
-      top: standing.value.top + event.movementY,
-    };
-    wasFramed = false;
-    draw();
-  } else if (dragging === "wipe") {
+  if (dragging === "pan") view.pan(event.movementX, event.movementY);
+  else if (dragging === "wipe") {
     split.value = Math.max(0, Math.min(1, pointer.x / box.width));
     draw();
   }
@@ -147,7 +171,7 @@ function onMove(event: PointerEvent): void {
 function onDown(event: PointerEvent): void {
   const box = canvas.value!.getBoundingClientRect();
   const near = Math.abs(event.clientX - box.left - split.value * box.width) < 10;
-  dragging = props.comparison === "wipe" && near ? "wipe" : "pan";
+  dragging = props.look.comparison === "wipe" && near ? "wipe" : "pan";
   canvas.value!.setPointerCapture(event.pointerId);
 }
 
@@ -167,7 +191,7 @@ onMounted(() => {
     const box = frame.value!;
     canvas.value!.width = Math.max(1, Math.round(box.clientWidth * ratio()));
     canvas.value!.height = Math.max(1, Math.round(box.clientHeight * ratio()));
-    if (wasFramed) fit();
+    if (view.isFramed()) fit();
     else draw();
   });
   observer.observe(frame.value!);
@@ -181,14 +205,18 @@ onBeforeUnmount(() => {
   renderer?.dispose();
 });
 
-watch(() => [props.map.digest, props.map.id, props.channel === "a", props.comparison === "none"], load);
+watch(() => [props.map.digest, props.map.id, apart(), props.look.comparison === "none"], load);
+watch(
+  () => props.preview,
+  (address) => void (address ? tryOut() : load()),
+);
 watch(() => [props.map.digest, props.map.id], newValues);
-watch(() => [props.channel, props.comparison], draw);
-watch(() => props.repeat, fit);
+watch(() => ({ ...props.look }), draw);
+watch(() => [props.look.repeat, beside()], fit);
 
 const mark = computed(() => {
   const { place } = props;
-  if (!place) return null;
+  if (!place || props.look.half) return null;
   const { zoom: scale, left, top } = standing.value;
   return {
     left: `${left + place.x * scale}px`,
@@ -197,7 +225,9 @@ const mark = computed(() => {
     height: `${place.height * scale}px`,
   };
 });
-const percent = computed(() => `${Math.round(standing.value.zoom * 100)} %`);
+const aside = computed(() =>
+  [...describeLook(props.look), `${Math.round(standing.value.zoom * 100)} %`].join("   "),
+);
 defineExpose({ fit, zoom });
 </script>
 
@@ -215,17 +245,18 @@ defineExpose({ fit, zoom });
         @dblclick="fit"
       />
       <div v-if="mark" class="mark" :style="mark" />
-      <template v-if="comparison === 'wipe'">
+      <template v-if="look.comparison === 'wipe' || look.comparison === 'beside'">
         <span class="side before">source</span><span class="side after">with its steps</span>
       </template>
-      <span v-if="comparison === 'difference'" class="side before">difference × 8</span>
+      <span v-if="look.comparison === 'difference'" class="side before">difference × {{ look.gain }}</span>
+      <span v-if="preview" class="side tried" data-test="tried">tried out, not kept</span>
+      <Histogram v-if="look.statistics" :slug="slug" :map="map" :behind="preview !== null" />
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
     </div>
+    <LookTools :look="look" :levels="levels" />
     <div class="line mono" data-test="values">
-      <span>{{
-        line || `${size.width} × ${size.height}, ${map.bits} bits, ${map.channels.toUpperCase()}`
-      }}</span>
-      <span>{{ percent }}</span>
+      <span>{{ line || `${size[0]} × ${size[1]}, ${map.bits} bits, ${map.channels.toUpperCase()}` }}</span>
+      <span>{{ aside }}</span>
     </div>
   </div>
 </template>
@@ -233,7 +264,7 @@ defineExpose({ fit, zoom });
 <style scoped>
 .viewer {
   display: grid;
-  grid-template-rows: minmax(0, 1fr) 24px;
+  grid-template-rows: minmax(0, 1fr) 28px 24px;
   height: 100%;
   min-height: 0;
 }
@@ -262,6 +293,11 @@ canvas {
   padding: 1px 6px;
   background: var(--sheet);
   font-size: 12px;
+}
+.tried {
+  bottom: auto;
+  top: 8px;
+  left: 8px;
 }
 .before {
   left: 8px;

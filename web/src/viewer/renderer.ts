@@ -1,7 +1,6 @@
 /** Draws one picture, or two compared, with WebGL 2: one channel or all, wiped or as an amplified difference. */
 
-export type Channel = "rgb" | "r" | "g" | "b" | "a";
-export type Comparison = "none" | "wipe" | "difference";
+import type { Channel, Comparison, Look } from "./look";
 
 export interface Frame {
   /** Canvas pixels a texel. */
@@ -9,11 +8,9 @@ export interface Frame {
   /** Canvas pixel of the picture's top left corner. */
   left: number;
   top: number;
-  channel: Channel;
-  comparison: Comparison;
   /** Where the wipe stands, 0 to 1 of the canvas. */
   split: number;
-  repeat: number;
+  look: Look;
 }
 
 const VERTEX = `#version 300 es
@@ -26,33 +23,50 @@ const FRAGMENT = `#version 300 es
 precision highp float;
 uniform sampler2D picture, other;
 uniform vec2 size, canvas, corner;
-uniform float zoom, split, repeatCount;
+uniform float zoom, split, repeatCount, shift, exposure, gamma, level, gain;
 uniform int channel, comparison;
 out vec4 colour;
-vec3 pick(vec3 c) {
-  return channel == 0 ? c : channel == 1 ? c.rrr : channel == 2 ? c.ggg : c.bbb;
+vec3 tone(vec3 c) {
+  return pow(clamp(c * exposure, 0.0, 1.0), vec3(1.0 / gamma));
+}
+vec3 pick(vec4 c, vec2 at) {
+  if (channel == 4) {
+    float odd = mod(floor(at.x / 8.0) + floor(at.y / 8.0), 2.0);
+    return mix(vec3(0.4 + 0.2 * odd), tone(c.rgb), c.a);
+  }
+  return tone(channel == 0 ? c.rgb : channel == 1 ? c.rrr : channel == 2 ? c.ggg : c.bbb);
+}
+vec4 texel(sampler2D from, vec2 inner, vec2 uv) {
+  return level > 0.0 ? textureLod(from, inner, level) : textureGrad(from, inner, dFdx(uv), dFdy(uv));
 }
 void main() {
   vec2 at = vec2(gl_FragCoord.x, canvas.y - gl_FragCoord.y);
-  vec2 uv = (at - corner) / (size * zoom);
-  vec2 inner = fract(uv);
+  float middle = canvas.x * 0.5;
+  bool right = at.x >= middle;
+  vec2 local = comparison == 3 && right ? at - vec2(middle, 0.0) : at;
+  vec2 uv = (local - corner) / (size * zoom);
+  vec2 inner = fract(uv + shift);
   bool outside = any(lessThan(uv, vec2(0.0))) || any(greaterThanEqual(uv, vec2(repeatCount)));
   // Both are read before anything is thrown away: derivatives are undefined after a branch.
-  vec3 mine = pick(textureGrad(picture, inner, dFdx(uv), dFdy(uv)).rgb);
-  vec3 theirs = pick(textureGrad(other, inner, dFdx(uv), dFdy(uv)).rgb);
+  vec4 mine = texel(picture, inner, uv), theirs = texel(other, inner, uv);
   if (outside) discard;
   if (comparison == 1) {
     float line = abs(at.x - split * canvas.x);
-    colour = vec4(line < 1.0 ? vec3(1.0) : at.x < split * canvas.x ? theirs : mine, 1.0);
+    vec3 shown = at.x < split * canvas.x ? pick(theirs, at) : pick(mine, at);
+    colour = vec4(line < 1.0 ? vec3(1.0) : shown, 1.0);
   } else if (comparison == 2) {
-    colour = vec4(abs(mine - theirs) * 8.0, 1.0);
+    vec3 off = abs(mine.rgb - theirs.rgb) * gain;
+    colour = vec4(channel == 1 ? off.rrr : channel == 2 ? off.ggg : channel == 3 ? off.bbb : off, 1.0);
+  } else if (comparison == 3) {
+    bool line = abs(at.x - middle) < 1.0;
+    colour = vec4(line ? vec3(1.0) : right ? pick(mine, at) : pick(theirs, at), 1.0);
   } else {
-    colour = vec4(mine, 1.0);
+    colour = vec4(pick(mine, at), 1.0);
   }
 }`;
 
-const CHANNEL_NUMBER: Record<Channel, number> = { rgb: 0, r: 1, g: 2, b: 3, a: 1 };
-const COMPARISON_NUMBER: Record<Comparison, number> = { none: 0, wipe: 1, difference: 2 };
+const CHANNEL_NUMBER: Record<Channel, number> = { rgb: 0, r: 1, g: 2, b: 3, a: 1, over: 4 };
+const COMPARISON_NUMBER: Record<Comparison, number> = { none: 0, wipe: 1, difference: 2, beside: 3 };
 
 function compile(gl: WebGL2RenderingContext, kind: number, source: string): WebGLShader {
   const shader = gl.createShader(kind)!;
@@ -68,7 +82,7 @@ export class Renderer {
   private readonly program: WebGLProgram;
   private readonly textures: [WebGLTexture, WebGLTexture];
   private size: [number, number] = [1, 1];
-  private filtered: boolean | null = null;
+  private filtered = "";
 
   /** Throws when the browser has no WebGL 2. */
   constructor(private readonly canvas: HTMLCanvasElement) {
@@ -94,7 +108,7 @@ export class Renderer {
     gl.pixelStorei(gl.UNPACK_COLORSPACE_CONVERSION_WEBGL, gl.NONE);
     gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA8, gl.RGBA, gl.UNSIGNED_BYTE, picture);
     gl.generateMipmap(gl.TEXTURE_2D);
-    this.filtered = null;
+    this.filtered = "";
     if (size) this.size = size;
   }
 
@@ -108,7 +122,8 @@ export class Renderer {
       gl.activeTexture(gl.TEXTURE0 + index);
       gl.bindTexture(gl.TEXTURE_2D, texture);
     });
-    this.setFilter(frame.zoom < 1);
+    const { look } = frame;
+    this.setFilter(look.level > 0 ? "level" : frame.zoom < 1 ? "smooth" : "hard");
     const at = (name: string) => gl.getUniformLocation(this.program, name);
     gl.uniform1i(at("picture"), 0);
     gl.uniform1i(at("other"), 1);
@@ -117,21 +132,27 @@ export class Renderer {
     gl.uniform2f(at("corner"), frame.left, frame.top);
     gl.uniform1f(at("zoom"), frame.zoom);
     gl.uniform1f(at("split"), frame.split);
-    gl.uniform1f(at("repeatCount"), frame.repeat);
-    gl.uniform1i(at("channel"), CHANNEL_NUMBER[frame.channel]);
-    gl.uniform1i(at("comparison"), COMPARISON_NUMBER[frame.comparison]);
+    gl.uniform1f(at("repeatCount"), look.repeat);
+    gl.uniform1f(at("shift"), look.half ? 0.5 : 0);
+    gl.uniform1f(at("exposure"), 2 ** look.exposure);
+    gl.uniform1f(at("gamma"), look.gamma);
+    gl.uniform1f(at("level"), look.level);
+    gl.uniform1f(at("gain"), look.gain);
+    gl.uniform1i(at("channel"), CHANNEL_NUMBER[look.channel]);
+    gl.uniform1i(at("comparison"), COMPARISON_NUMBER[look.comparison]);
     gl.drawArrays(gl.TRIANGLES, 0, 3);
   }
 
   /** Averaged when smaller than life; hard texel edges when larger, since people come close to count them. */
-  private setFilter(smooth: boolean): void {
-    if (this.filtered === smooth) return;
-    this.filtered = smooth;
+  private setFilter(kind: "hard" | "smooth" | "level"): void {
+    if (this.filtered === kind) return;
+    this.filtered = kind;
     const { gl } = this;
     this.textures.forEach((texture, index) => {
       gl.activeTexture(gl.TEXTURE0 + index);
       gl.bindTexture(gl.TEXTURE_2D, texture);
-      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, smooth ? gl.LINEAR_MIPMAP_LINEAR : gl.NEAREST);
+      const smaller = { hard: gl.NEAREST, smooth: gl.LINEAR_MIPMAP_LINEAR, level: gl.NEAREST_MIPMAP_NEAREST };
+      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, smaller[kind]);
       gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
     });
   }
@@ -141,9 +162,24 @@ export class Renderer {
   }
 }
 
-export async function loadPicture(url: string, signal?: AbortSignal): Promise<ImageBitmap> {
+async function fetched(url: string, signal?: AbortSignal): Promise<Response> {
   const answer = await fetch(url, { signal });
   if (!answer.ok)
     throw new Error(((await answer.json().catch(() => null)) as { detail?: string })?.detail ?? url);
+  return answer;
+}
+
+async function bitmap(answer: Response): Promise<ImageBitmap> {
   return createImageBitmap(await answer.blob(), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
+}
+
+export async function loadPicture(url: string, signal?: AbortSignal): Promise<ImageBitmap> {
+  return bitmap(await fetched(url, signal));
+}
+
+/** A picture made smaller, and the size that the full map would have. */
+export async function loadPreview(url: string): Promise<{ picture: ImageBitmap; whole: [number, number] }> {
+  const answer = await fetched(url);
+  const side = (name: string) => Number(answer.headers.get(`X-Texel-${name}`));
+  return { picture: await bitmap(answer), whole: [side("Width"), side("Height")] };
 }

@@ -311,6 +311,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/maps/{pk}/copy-recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Recipe
+         * @description Give the maps of the same role in other sets this map's steps, as one change.
+         */
+        post: operations["studio_api_maps_copy_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/derive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Derive
+         * @description A new map of the set in another role, made from this map's file by steps.
+         */
+        post: operations["studio_api_maps_derive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/histogram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Histogram
+         * @description By channel letter, from every texel of the map.
+         */
+        get: operations["studio_api_maps_show_histogram"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/maps/{pk}/picture": {
         parameters: {
             query?: never;
@@ -345,6 +405,28 @@ export interface paths {
          * @description Give a map a role in a set (an existing one, or a new one by name), or none.
          */
         post: operations["studio_api_maps_place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Try Out
+         * @description A PNG of the map as a recipe (JSON) would leave it, at screen resolution. Nothing is kept.
+         *
+         *     role: read the map's file in another role, to try a derived map out.
+         */
+        get: operations["studio_api_maps_try_out"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -694,6 +776,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Steps */
+        get: operations["studio_api_steps_list_steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tokens": {
         parameters: {
             query?: never;
@@ -734,6 +833,25 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** Catalogue */
+        Catalogue: {
+            /** Derivations */
+            derivations: components["schemas"]["DerivationOut"][];
+            /** Steps */
+            steps: components["schemas"]["StepKind"][];
+        };
+        /**
+         * ChannelCounts
+         * @description counts: texels in each of 256 steps from 0 to 1; black, white: shares that are clipped at either end.
+         */
+        ChannelCounts: {
+            /** Black */
+            black: number;
+            /** Counts */
+            counts: number[];
+            /** White */
+            white: number;
+        };
         /**
          * ChannelOut
          * @description One channel of an output. map: the placement it comes from; None for a constant.
@@ -753,6 +871,16 @@ export interface components {
             source_channel: string | null;
             /** Steps */
             steps: string[];
+        };
+        /** Copied */
+        Copied: {
+            /** Maps */
+            maps: number;
+        };
+        /** CopyTo */
+        CopyTo: {
+            /** Sets */
+            sets: number[];
         };
         /** DeliveryDetail */
         DeliveryDetail: {
@@ -821,6 +949,31 @@ export interface components {
             target: string;
             /** Title */
             title: string;
+        };
+        /**
+         * DerivationOut
+         * @description A map of ``role`` made from one of ``source`` by ``recipe``. estimate: a stop-gap.
+         */
+        DerivationOut: {
+            /** Estimate */
+            estimate: boolean;
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            }[];
+            /** Role */
+            role: string;
+            /** Source */
+            source: string;
+        };
+        /** DerivedMap */
+        DerivedMap: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            }[];
+            /** Role */
+            role: string;
         };
         /** FindingOut */
         FindingOut: {
@@ -988,6 +1141,36 @@ export interface components {
         NewToken: {
             /** Name */
             name: string;
+        };
+        /**
+         * OptionOut
+         * @description kind: number, whole, choice, switch or map. values: key to words, for a choice.
+         */
+        OptionOut: {
+            /** Default */
+            default: number | boolean | string | null;
+            /** Help */
+            help: string;
+            /** High */
+            high?: number | null;
+            /** Kind */
+            kind: string;
+            /** Low */
+            low?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: string;
+            };
         };
         /**
          * Order
@@ -1253,10 +1436,30 @@ export interface components {
             /** Label */
             label: string | null;
         };
+        /**
+         * StepKind
+         * @description roles: those that the step makes sense for.
+         */
+        StepKind: {
+            /** Group */
+            group: string;
+            /** Help */
+            help: string;
+            /** Label */
+            label: string;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+            /** Roles */
+            roles: string[];
+            /** Step */
+            step: string;
+        };
         /** StepOut */
         StepOut: {
             /** Label */
             label: string;
+            /** Off */
+            off: boolean;
             /** Options */
             options: {
                 [key: string]: unknown;
@@ -1837,6 +2040,87 @@ export interface operations {
             };
         };
     };
+    studio_api_maps_copy_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyTo"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
+                };
+            };
+        };
+    };
+    studio_api_maps_derive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DerivedMap"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_histogram: {
+        parameters: {
+            query?: {
+                source?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["ChannelCounts"];
+                    };
+                };
+            };
+        };
+    };
     studio_api_maps_show: {
         parameters: {
             query?: {
@@ -1887,6 +2171,32 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MapOut"];
                 };
+            };
+        };
+    };
+    studio_api_maps_try_out: {
+        parameters: {
+            query: {
+                recipe: string;
+                role?: string;
+                side?: number;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -2417,6 +2727,26 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_steps_list_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
             };
         };
     };

@@ -1,20 +1,17 @@
 <script setup lang="ts">
 import SelectButton from "primevue/selectbutton";
 
-import { surround } from "@/app/theme";
-import type { Channel, Comparison } from "@/viewer/renderer";
+import type { Channel, Look } from "@/viewer/look";
 
-/** The line above the picture: which set, which view, which channel, compared how. */
+/** The line above the picture: which set, which view, and how the picture is looked at. */
 defineProps<{
   name: string;
-  channels: { value: Channel; label: string; off: boolean }[];
+  channels: { value: Channel; label: string; off: boolean; title: string }[];
   hasSteps: boolean;
 }>();
 const emit = defineEmits<{ go: [step: number] }>();
+const look = defineModel<Look>("look", { required: true });
 const view = defineModel<"flat" | "surface">("view", { required: true });
-const channel = defineModel<Channel>("channel", { required: true });
-const comparison = defineModel<Comparison>("comparison", { required: true });
-const repeat = defineModel<number>("repeat", { required: true });
 
 const views = [
   { value: "flat", label: "Flat" },
@@ -23,6 +20,7 @@ const views = [
 const comparisons = [
   { value: "none", label: "Result" },
   { value: "wipe", label: "Wipe" },
+  { value: "beside", label: "Beside" },
   { value: "difference", label: "Difference" },
 ];
 </script>
@@ -51,15 +49,16 @@ const comparisons = [
           v-for="one in channels"
           :key="one.value"
           :disabled="one.off"
-          :aria-pressed="channel === one.value"
-          @click="channel = one.value"
+          :aria-pressed="look.channel === one.value"
+          :title="one.title"
+          @click="look.channel = one.value"
         >
           {{ one.label }}
         </button>
       </div>
       <SelectButton
         v-if="hasSteps"
-        v-model="comparison"
+        v-model="look.comparison"
         :options="comparisons"
         option-label="label"
         option-value="value"
@@ -67,14 +66,7 @@ const comparisons = [
         size="small"
         aria-label="Compare with the source"
       />
-      <label class="soft"
-        ><input type="checkbox" :checked="repeat > 1" @change="repeat = repeat > 1 ? 1 : 2" /> 2 × 2</label
-      >
     </template>
-    <label class="soft surround"
-      >Surround
-      <input v-model.number="surround" type="range" min="0" max="255" aria-label="Brightness of the surround"
-    /></label>
   </header>
 </template>
 
@@ -110,15 +102,5 @@ h1 {
 .channels button[aria-pressed="true"] {
   background: var(--ink);
   color: var(--sheet);
-}
-.surround {
-  margin-left: auto;
-  display: flex;
-  align-items: center;
-  gap: 6px;
-}
-.surround input {
-  width: 90px;
-  accent-color: var(--ink-soft);
 }
 </style>

@@ -2,19 +2,32 @@
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
-import { useProject, useRoll, useSet, useSetChanges } from "@/api/queries";
-import { stepOf, stepsOf } from "@/api/recipes";
+import { useCatalogue, useProject, useRoll, useSet, useSetChanges } from "@/api/queries";
+import { type Derivation, type RecipeStep, stepOf, stepsOf } from "@/api/recipes";
 import type { Finding } from "@/api/types";
 import { router } from "@/app/router";
-import type { Channel, Comparison } from "@/viewer/renderer";
+import {
+  bend,
+  type Channel,
+  COMPARISONS,
+  expose,
+  following,
+  levelBy,
+  levelsOf,
+  newLook,
+  plain,
+  REPEATS,
+} from "@/viewer/look";
 import Viewer from "@/viewer/Viewer.vue";
 
 import BenchHead from "./BenchHead.vue";
 import ChannelBoard from "./ChannelBoard.vue";
 import Ledger from "./Ledger.vue";
 import MapPanel from "./MapPanel.vue";
+import CopySteps from "./CopySteps.vue";
 import MapStrip from "./MapStrip.vue";
 import { useBenchKeys } from "./useBenchKeys";
+import { useDraft } from "./useDraft";
 
 const SurfaceView = defineAsyncComponent(() => import("@/preview/SurfaceView.vue"));
 const props = defineProps<{ slug: string; id: number }>();
@@ -28,6 +41,9 @@ const project = useProject(() => props.slug);
 const changes = useSetChanges(() => props.slug);
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 const roles = computed(() => roll.data.value?.roles ?? []);
+const catalogue = useCatalogue();
+const kinds = computed(() => catalogue.data.value?.steps ?? []);
+const copying = ref(false);
 
 const order = computed(() => {
   const place = new Map(roles.value.map((role, index) => [role.key, index]));
@@ -40,10 +56,13 @@ const picked = ref<number | null>(Number(route.query.map) || null);
 const map = computed(() => order.value.find((one) => one.id === picked.value) ?? order.value[0] ?? null);
 const colour = computed(() => roles.value.find((role) => role.key === map.value?.role)?.colour ?? false);
 
+const draft = useDraft(
+  () => props.slug,
+  () => map.value,
+);
 const view = ref<"flat" | "surface">("flat");
-const channel = ref<Channel>("rgb");
-const comparison = ref<Comparison>("none");
-const repeat = ref(1);
+const look = newLook();
+const levels = computed(() => levelsOf(map.value?.width ?? 1, map.value?.height ?? 1));
 const shownFinding = ref<Finding | null>(null);
 const viewer = ref<InstanceType<typeof Viewer>>();
 const chosenTarget = ref("");
@@ -52,11 +71,19 @@ const target = computed(() => chosenTarget.value || (project.data.value?.target 
 const channels = computed(() => {
   const letters = map.value?.channel ? "r" : (map.value?.channels ?? "");
   const single = letters === "y" || letters === "r";
-  return (["rgb", "r", "g", "b", "a"] as Channel[]).map((value) => ({
+  const over = {
+    value: "over" as Channel,
+    label: "Over",
+    off: !letters.includes("a"),
+    title: "Alpha over a chequer (X)",
+  };
+  const rest = (["rgb", "r", "g", "b", "a"] as Channel[]).map((value) => ({
     value,
     label: value === "rgb" ? "All" : value.toUpperCase(),
+    title: value === "rgb" ? "All channels" : `Channel ${value.toUpperCase()} alone`,
     off: value !== "rgb" && (single || !(letters.includes(value) || (letters === "ya" && value === "r"))),
   }));
+  return [...rest, over];
 });
 const hasSteps = computed(() => (map.value?.recipe.length ?? 0) > 0);
 
@@ -68,11 +95,12 @@ watch(
   () => map.value?.id,
   () => {
     shownFinding.value = null;
-    if (channels.value.find((one) => one.value === channel.value)?.off) channel.value = "rgb";
+    if (channels.value.find((one) => one.value === look.channel)?.off) look.channel = "rgb";
+    look.level = 0;
   },
 );
 watch(hasSteps, (some) => {
-  if (!some) comparison.value = "none";
+  if (!some) look.comparison = "none";
 });
 
 function show(finding: Finding): void {
@@ -82,32 +110,46 @@ function show(finding: Finding): void {
   // Wait for the map's own change to settle, then point at the place.
   queueMicrotask(() => {
     shownFinding.value = finding;
-    if (letter && !channels.value.find((one) => one.value === letter)?.off) channel.value = letter as Channel;
+    if (letter && !channels.value.find((one) => one.value === letter)?.off) look.channel = letter as Channel;
   });
 }
 
+/** A remedy is a step on the map, or something done to the set. */
 function remedy(finding: Finding): void {
+  const { remedy: cure } = finding;
   const mended = set.data.value?.maps.find((one) => one.id === finding.map);
-  if (!mended || !finding.remedy) return;
-  picked.value = mended.id;
+  if (!cure) return;
   shownFinding.value = null;
-  const label = String(finding.remedy.label);
-  changes.recipe.mutate({ map: mended.id, recipe: [...stepsOf(mended), stepOf(finding.remedy)], label });
+  if (cure.action === "derive") {
+    const source = set.data.value?.maps.find((one) => one.role === cure.source && one.in_use);
+    if (source) makeFrom(source.id, String(cure.role), cure.recipe as RecipeStep[]);
+  } else if (!mended) {
+    return;
+  } else if (cure.action === "take_out") {
+    changes.place.mutate({ map: mended.id, set: null, role: "" });
+  } else if (cure.action === "assign") {
+    changes.place.mutate({ map: mended.id, set: props.id, role: String(cure.role) });
+  } else {
+    picked.value = mended.id;
+    const label = String(cure.label);
+    changes.recipe.mutate({ map: mended.id, recipe: [...stepsOf(mended), stepOf(cure)], label });
+  }
 }
 
-function addStep(step: string): void {
-  if (map.value)
-    changes.recipe.mutate({ map: map.value.id, recipe: [...stepsOf(map.value), { step }], label: "" });
+function keep(): void {
+  if (map.value && draft.dirty.value)
+    changes.recipe.mutate({ map: map.value.id, recipe: draft.steps.value, label: "" });
 }
 
-function removeStep(index: number): void {
-  if (!map.value) return;
-  const label = `Remove ${map.value.recipe[index]!.label}`;
-  changes.recipe.mutate({
-    map: map.value.id,
-    recipe: stepsOf(map.value).filter((_, at) => at !== index),
-    label,
-  });
+function makeFrom(source: number, role: string, recipe: RecipeStep[]): void {
+  changes.derive.mutate(
+    { map: source, role, recipe },
+    { onSuccess: (made) => (picked.value = (made as { id: number }).id) },
+  );
+}
+
+function derive(derivation: Derivation): void {
+  if (map.value) makeFrom(map.value.id, derivation.role, derivation.recipe as RecipeStep[]);
 }
 
 function goBy(step: number): void {
@@ -119,8 +161,7 @@ function goBy(step: number): void {
 
 function nextComparison(): void {
   if (!hasSteps.value) return;
-  const all: Comparison[] = ["none", "wipe", "difference"];
-  comparison.value = all[(all.indexOf(comparison.value) + 1) % all.length]!;
+  look.comparison = following(COMPARISONS, look.comparison);
 }
 
 useBenchKeys({
@@ -128,18 +169,28 @@ useBenchKeys({
   goBy,
   channel: (wanted) => {
     if (!channels.value.find((one) => one.value === wanted)?.off)
-      channel.value = channel.value === wanted ? "rgb" : wanted;
+      look.channel = look.channel === wanted ? "rgb" : wanted;
   },
   compare: nextComparison,
   fit: () => viewer.value?.fit(),
   zoom: (factor) => viewer.value?.zoom(factor),
-  tile: () => (repeat.value = repeat.value === 1 ? 2 : 1),
+  tile: () => (look.repeat = following(REPEATS, look.repeat)),
+  half: () => (look.half = !look.half),
+  expose: (by) => expose(look, by),
+  bend: (factor) => bend(look, factor),
+  level: (by) => levelBy(look, by, levels.value),
+  plain: () => plain(look),
+  statistics: () => (look.statistics = !look.statistics),
   surface: () => (view.value = view.value === "flat" ? "surface" : "flat"),
   firstRemedy: () => {
-    const first = set.data.value?.findings.find((one) => one.remedy && one.map);
+    const first = set.data.value?.findings.find((one) => one.remedy);
     if (first && mayChange.value) remedy(first);
   },
-  back: () => void router.push({ name: "roll", params: { slug: props.slug } }),
+  keep,
+  back: () => {
+    if (draft.dirty.value) draft.discard();
+    else void router.push({ name: "roll", params: { slug: props.slug } });
+  },
 });
 const has = (role: string) => set.data.value?.maps.some((one) => one.role === role) ?? false;
 </script>
@@ -152,9 +203,7 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
   <div v-else-if="set.data.value && set.data.value.id === id" class="bench">
     <BenchHead
       v-model:view="view"
-      v-model:channel="channel"
-      v-model:comparison="comparison"
-      v-model:repeat="repeat"
+      :look="look"
       :name="set.data.value.name"
       :channels="channels"
       :has-steps="hasSteps"
@@ -175,9 +224,9 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :slug="slug"
           :map="map"
           :colour="colour"
-          :channel="channel"
-          :comparison="comparison"
-          :repeat="repeat"
+          :look="look"
+          :levels="levels"
+          :preview="draft.preview.value"
           :place="shownFinding?.map === map.id ? shownFinding.place : null"
         />
         <SurfaceView
@@ -197,9 +246,13 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :map="map"
           :roles="roles"
           :may-change="mayChange"
+          :draft="draft"
+          :kinds="kinds"
+          :derivations="catalogue.data.value?.derivations ?? []"
           @role="changes.place.mutate({ map: map.id, set: id, role: $event })"
-          @remove-step="removeStep"
-          @add-step="addStep"
+          @keep="keep"
+          @derive="derive"
+          @copy="copying = true"
           @split="changes.split.mutate({ set: id, name: '', maps: [map.id] })"
         />
         <Ledger
@@ -217,6 +270,14 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
         />
       </aside>
     </div>
+    <CopySteps
+      v-if="map && roll.data.value"
+      v-model:shown="copying"
+      :map="map"
+      :roll="roll.data.value"
+      :role="roles.find((one) => one.key === map?.role)?.label ?? ''"
+      @copy="changes.copySteps.mutate({ map: map.id, sets: $event })"
+    />
     <ChannelBoard
       :slug="slug"
       :set="set.data.value"

@@ -1,31 +1,37 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
+import type { Derivation, StepKind } from "@/api/recipes";
 import type { RoleInfo, SetDetail, TextureMap } from "@/api/types";
 
-/** What is known of the map on the bench: its file, its role, and the steps that are applied to it. */
-const props = defineProps<{ set: SetDetail; map: TextureMap; roles: RoleInfo[]; mayChange: boolean }>();
+import StepList from "./StepList.vue";
+import type { Draft } from "./useDraft";
+
+/** What is known of the map on the bench: its file, its role, its steps, and what can be made from it. */
+const props = defineProps<{
+  set: SetDetail;
+  map: TextureMap;
+  roles: RoleInfo[];
+  mayChange: boolean;
+  draft: Draft;
+  kinds: StepKind[];
+  derivations: Derivation[];
+}>();
 const emit = defineEmits<{
   role: [role: string];
-  removeStep: [index: number];
+  keep: [];
   split: [];
-  addStep: [step: string];
+  copy: [];
+  derive: [derivation: Derivation];
 }>();
 
-const isNormal = computed(() => props.map.role === "normal");
-const steps = computed(() =>
-  isNormal.value
-    ? [
-        { step: "flip_green", label: "Flip green" },
-        { step: "renormalise", label: "Renormalise vectors" },
-        { step: "z_from_xy", label: "Rebuild blue" },
-      ]
-    : [{ step: "invert", label: "Invert values" }],
-);
+const label = (role: string) => props.roles.find((one) => one.key === role)?.label ?? role;
+const offered = computed(() => props.derivations.filter((one) => one.source === props.map.role));
 
-function pickStep(event: Event): void {
+function derive(event: Event): void {
   const select = event.target as HTMLSelectElement;
-  if (select.value) emit("addStep", select.value);
+  const chosen = offered.value[Number(select.value)];
+  if (select.value && chosen) emit("derive", chosen);
   select.value = "";
 }
 </script>
@@ -51,28 +57,26 @@ function pickStep(event: Event): void {
       }}</span>
     </div>
     <p v-if="!map.by_hand" class="soft">{{ map.why }}</p>
-    <ol v-if="map.recipe.length" aria-label="Steps">
-      <li v-for="(step, index) in map.recipe" :key="index">
-        {{ step.label }}
-        <button
-          v-if="mayChange"
-          class="plain"
-          :aria-label="`Remove ${step.label}`"
-          @click="emit('removeStep', index)"
-        >
-          <i class="pi pi-times" />
-        </button>
-      </li>
-    </ol>
-    <p v-else class="soft">No steps: the map is its source, untouched.</p>
-    <div v-if="mayChange" class="row">
-      <select aria-label="Add a step" @change="pickStep">
-        <option value="">Add a step …</option>
-        <option v-for="one in steps" :key="one.step" :value="one.step">{{ one.label }}</option>
+    <StepList
+      :draft="draft"
+      :kinds="kinds"
+      :set="set"
+      :map="map"
+      :roles="roles"
+      :may-change="mayChange"
+      @keep="emit('keep')"
+    />
+    <div v-if="mayChange" class="row wrap">
+      <select v-if="offered.length" aria-label="Make a map from this one" @change="derive">
+        <option value="">Make from this …</option>
+        <option v-for="(one, index) in offered" :key="index" :value="index">
+          {{ label(one.role) }}{{ one.estimate ? " (estimate)" : "" }}
+        </option>
       </select>
-      <button v-if="set.maps.length > 1" class="plain link" @click="emit('split')">
-        Split off into a new set
+      <button v-if="map.recipe.length" class="plain link" @click="emit('copy')">
+        Copy steps to other sets
       </button>
+      <button v-if="set.maps.length > 1" class="plain link" @click="emit('split')">Split off</button>
     </div>
   </section>
 </template>
@@ -104,13 +108,8 @@ select {
   border: 1px solid var(--line-strong);
   padding: 2px;
 }
-ol {
-  margin: 0;
-  padding-left: 18px;
-}
-ol button {
-  color: var(--ink-soft);
-  margin-left: 6px;
+.wrap {
+  flex-wrap: wrap;
 }
 p {
   margin: 0;

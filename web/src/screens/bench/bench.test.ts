@@ -7,6 +7,7 @@ import ChannelBoard from "./ChannelBoard.vue";
 import Ledger from "./Ledger.vue";
 import MapPanel from "./MapPanel.vue";
 import MapStrip from "./MapStrip.vue";
+import { useDraft } from "./useDraft";
 
 afterEach(() => vi.unstubAllGlobals());
 const common = { slug: "ferry", roles: ROLES, mayChange: true, shown: null };
@@ -60,29 +61,106 @@ describe("the ledger", () => {
 });
 
 describe("the panel of a map", () => {
-  const steps = [{ step: "flip_green", label: "Flip green", options: {} }];
+  const kind = (step: string, label: string, roles: string[], options: unknown[] = []) => ({
+    step,
+    label,
+    group: "Values",
+    roles,
+    help: "",
+    options,
+  });
+  const strength = {
+    name: "strength",
+    kind: "number",
+    default: 1,
+    low: 0,
+    high: 8,
+    help: "",
+    unit: "",
+    values: {},
+  };
+  const kinds = [
+    kind("flip_green", "Flip green", ["normal"]),
+    kind("normal_strength", "Strength", ["normal"], [strength]),
+    kind("invert", "Invert values", ["roughness"]),
+  ];
+  const derivations = [
+    { source: "height", role: "normal", estimate: false, recipe: [{ step: "normal_from_height" }] },
+  ];
+  const steps = [{ step: "flip_green", label: "Flip green", off: false, options: {} }];
 
-  it("lists its steps, and takes one away or adds one", async () => {
+  function panel(map: ReturnType<typeof aMap>, more = {}) {
+    const draft = useDraft(
+      () => "ferry",
+      () => map,
+    );
+    const set = aSet([map]);
+    return {
+      draft,
+      shown: mounted(MapPanel, {
+        set,
+        map,
+        roles: ROLES,
+        mayChange: true,
+        draft,
+        kinds,
+        derivations,
+        ...more,
+      }),
+    };
+  }
+
+  it("tries steps out, and keeps or discards them as one", async () => {
     const map = aMap("normal", { recipe: steps });
-    const panel = mounted(MapPanel, { set: aSet([map]), map, roles: ROLES, mayChange: true });
-    await panel.get("[aria-label='Remove Flip green']").trigger("click");
-    expect(panel.emitted("removeStep")![0]).toEqual([0]);
-    await panel.get("[aria-label='Add a step']").setValue("renormalise");
-    expect(panel.emitted("addStep")![0]).toEqual(["renormalise"]);
-    await panel.findAll("select")[0]!.setValue("height");
-    expect(panel.emitted("role")![0]).toEqual(["height"]);
+    const { draft, shown } = panel(map);
+    expect(draft.preview.value).toBeNull();
+    await shown.get("[aria-label='Add a step']").setValue("normal_strength");
+    expect(draft.steps.value).toEqual([{ step: "flip_green" }, { step: "normal_strength", strength: 1 }]);
+    await shown.get("input[type=number]").setValue("3");
+    expect(draft.steps.value[1]).toEqual({ step: "normal_strength", strength: 3 });
+    expect(new URL(draft.preview.value!, "http://x").searchParams.get("recipe")).toContain('"strength":3');
+    await shown.get("input[type=number]").setValue("99");
+    expect(draft.steps.value[1]!.strength).toBe(8);
+    expect(shown.text()).toContain("Tried out, not kept");
+    await shown
+      .findAll("button")
+      .find((one) => one.text().startsWith("Keep"))!
+      .trigger("click");
+    expect(shown.emitted("keep")).toHaveLength(1);
+    await shown
+      .findAll("button")
+      .find((one) => one.text().startsWith("Discard"))!
+      .trigger("click");
+    expect(draft.dirty.value).toBe(false);
   });
 
-  it("offers the steps that fit the role", () => {
-    const map = aMap("roughness");
-    const panel = mounted(MapPanel, { set: aSet([map]), map, roles: ROLES, mayChange: true });
-    const offered = panel
-      .get("[aria-label='Add a step']")
-      .findAll("option")
-      .map((one) => one.text());
-    expect(offered).toEqual(["Add a step …", "Invert values"]);
-    expect(panel.text()).toContain("90 % sure");
-    expect(panel.text()).not.toContain("Split off");
+  it("reorders, switches off and removes", async () => {
+    const second = { step: "normal_strength", label: "Strength 2", off: true, options: { strength: 2 } };
+    const { draft, shown } = panel(aMap("normal", { recipe: [...steps, second] }));
+    expect(draft.steps.value[1]).toEqual({ step: "normal_strength", strength: 2, off: true });
+    await shown.findAll("[aria-label='Later']")[0]!.trigger("click");
+    expect(draft.steps.value.map((one) => one.step)).toEqual(["normal_strength", "flip_green"]);
+    await shown.findAll("input[type=checkbox]")[0]!.trigger("change");
+    expect(draft.steps.value[0]).toEqual({ step: "normal_strength", strength: 2 });
+    await shown.get("[aria-label='Remove Flip green']").trigger("click");
+    expect(draft.steps.value).toHaveLength(1);
+  });
+
+  it("offers what fits the role: steps, and maps to make from it", async () => {
+    const rough = panel(aMap("roughness")).shown;
+    const offered = rough.get("[aria-label='Add a step']").findAll("option");
+    expect(offered.map((one) => one.text())).toEqual(["Add a step …", "Invert values"]);
+    expect(rough.text()).toContain("90 % sure");
+    expect(rough.text()).not.toContain("Split off");
+    const height = panel(aMap("height")).shown;
+    await height.get("[aria-label='Make a map from this one']").setValue("0");
+    expect(height.emitted("derive")![0]).toEqual([derivations[0]]);
+  });
+
+  it("changes nothing for those who may only look", () => {
+    const { shown } = panel(aMap("normal", { recipe: steps }), { mayChange: false });
+    expect(shown.find("[aria-label='Add a step']").exists()).toBe(false);
+    expect(shown.get("input[type=checkbox]").attributes("disabled")).toBeDefined();
   });
 });
 

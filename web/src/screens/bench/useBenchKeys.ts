@@ -1,5 +1,5 @@
 import { useKeys } from "@/app/keys";
-import type { Channel } from "@/viewer/renderer";
+import type { Channel } from "@/viewer/look";
 
 interface Doing {
   pick: (index: number) => void;
@@ -9,8 +9,15 @@ interface Doing {
   fit: () => void;
   zoom: (factor: number) => void;
   tile: () => void;
+  half: () => void;
+  expose: (stops: number) => void;
+  bend: (factor: number) => void;
+  level: (by: number) => void;
+  plain: () => void;
+  statistics: () => void;
   surface: () => void;
   firstRemedy: () => void;
+  keep: () => void;
   back: () => void;
 }
 
@@ -34,13 +41,24 @@ export function useBenchKeys(doing: Doing): void {
     letter("g"),
     letter("b"),
     letter("a"),
-    { key: "C", does: "Compare with the source: wipe, difference, off", run: () => doing.compare() },
+    { key: "X", does: "Alpha over a chequer, and back", run: () => doing.channel("over") },
+    { key: "C", does: "Compare with the source: wipe, beside, difference, off", run: () => doing.compare() },
     { key: "F", does: "Frame the picture", run: () => doing.fit() },
     { key: "+", does: "Closer", run: () => doing.zoom(2) },
     { key: "-", does: "Farther", run: () => doing.zoom(0.5) },
-    { key: "U", does: "Tile 2 by 2, and back", run: () => doing.tile() },
+    { key: "U", does: "More tiles: 2, 3, 4, 8, one", run: () => doing.tile() },
+    { key: "N", does: "Move by half a tile, to see the seam", run: () => doing.half() },
+    { key: "[", does: "Darker by a stop", run: () => doing.expose(-1) },
+    { key: "]", does: "Brighter by a stop", run: () => doing.expose(1) },
+    { key: ",", does: "Less gamma", run: () => doing.bend(1 / 1.25) },
+    { key: ".", does: "More gamma", run: () => doing.bend(1.25) },
+    { key: "M", does: "Smaller mip level", run: () => doing.level(1) },
+    { key: "Shift+M", does: "Larger mip level", run: () => doing.level(-1) },
+    { key: "0", does: "Exposure, gamma and mip as they are", run: () => doing.plain() },
+    { key: "S", does: "Statistics: histogram and clipping", run: () => doing.statistics() },
     { key: "V", does: "Flat, or on a surface", run: () => doing.surface() },
     { key: "H", does: "Apply the first remedy", run: () => doing.firstRemedy() },
-    { key: "Escape", does: "Back to the roll", run: () => doing.back() },
+    { key: "Enter", does: "Keep the steps that are tried out", run: () => doing.keep() },
+    { key: "Escape", does: "Discard the steps tried out, or back to the roll", run: () => doing.back() },
   ]);
 }

@@ -1,0 +1,46 @@
+import { computed, ref, watch } from "vue";
+
+import { newStep, previewOf, type RecipeStep, type StepKind, stepsOf } from "@/api/recipes";
+import type { TextureMap } from "@/api/types";
+
+/** Steps being tried out on one map: shown at once, kept only when asked to. */
+export function useDraft(slug: () => string, map: () => TextureMap | null) {
+  const steps = ref<RecipeStep[]>([]);
+  const kept = computed(() => (map() ? stepsOf(map()!) : []));
+  const dirty = computed(() => JSON.stringify(steps.value) !== JSON.stringify(kept.value));
+  const preview = computed(() => (dirty.value && map() ? previewOf(slug(), map()!, steps.value) : null));
+
+  function discard(): void {
+    steps.value = kept.value.map((one) => ({ ...one }));
+  }
+  watch([() => map()?.id, () => JSON.stringify(kept.value)], discard, { immediate: true });
+
+  function change(next: RecipeStep[]): void {
+    steps.value = next;
+  }
+  return {
+    steps,
+    dirty,
+    preview,
+    discard,
+    add: (kind: StepKind) => change([...steps.value, newStep(kind, map()!)]),
+    remove: (index: number) => change(steps.value.filter((_, at) => at !== index)),
+    move: (from: number, by: number) => {
+      const next = [...steps.value];
+      const [one] = next.splice(from, 1);
+      next.splice(Math.max(0, Math.min(next.length, from + by)), 0, one!);
+      change(next);
+    },
+    toggle: (index: number) =>
+      change(
+        steps.value.map((one, at) => {
+          if (at !== index) return one;
+          const { off, ...rest } = one;
+          return off ? (rest as RecipeStep) : { ...rest, step: one.step, off: true };
+        }),
+      ),
+    set: (index: number, option: string, value: unknown) =>
+      change(steps.value.map((one, at) => (at === index ? { ...one, [option]: value } : one))),
+  };
+}
+export type Draft = ReturnType<typeof useDraft>;

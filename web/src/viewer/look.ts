@@ -1,0 +1,66 @@
+import { reactive } from "vue";
+
+/** "over": all channels with alpha over a chequer. */
+export type Channel = "rgb" | "r" | "g" | "b" | "a" | "over";
+export type Comparison = "none" | "wipe" | "beside" | "difference";
+
+/** How a picture is looked at. Nothing here changes the map. */
+export interface Look {
+  channel: Channel;
+  comparison: Comparison;
+  /** Factor on differences. */
+  gain: number;
+  /** Tiles along a side. */
+  repeat: number;
+  /** Moved by half a tile, so that the seam is in the middle. */
+  half: boolean;
+  /** Stops: each doubles the values shown. */
+  exposure: number;
+  gamma: number;
+  /** Mip level, as the graphics card makes it; 0 is the map itself. */
+  level: number;
+  /** Histogram and clipping. */
+  statistics: boolean;
+}
+
+export const newLook = (): Look =>
+  reactive({
+    channel: "rgb",
+    comparison: "none",
+    gain: 8,
+    repeat: 1,
+    half: false,
+    exposure: 0,
+    gamma: 1,
+    level: 0,
+    statistics: false,
+  });
+
+export const REPEATS = [1, 2, 3, 4, 8];
+export const COMPARISONS: Comparison[] = ["none", "wipe", "beside", "difference"];
+
+export const following = <T>(all: readonly T[], now: T): T => all[(all.indexOf(now) + 1) % all.length]!;
+const held = (low: number, high: number, value: number) => Math.max(low, Math.min(high, value));
+
+/** The steps that keys and buttons take. */
+export const expose = (look: Look, by: number) => (look.exposure = held(-8, 12, look.exposure + by));
+export const bend = (look: Look, factor: number) =>
+  (look.gamma = Number(held(0.1, 10, look.gamma * factor).toFixed(2)));
+export const levelBy = (look: Look, by: number, levels: number) =>
+  (look.level = held(0, levels - 1, look.level + by));
+export function plain(look: Look): void {
+  [look.exposure, look.gamma, look.level] = [0, 1, 0];
+}
+
+/** How it differs from the plain look, for the line below the picture. */
+export function describeLook({ exposure, gamma, level }: Look): string[] {
+  const found = [];
+  if (exposure) found.push(`exposure ${exposure > 0 ? "+" : ""}${exposure}`);
+  if (gamma !== 1) found.push(`gamma ${gamma}`);
+  if (level) found.push(`mip ${level}`);
+  return found;
+}
+
+/** Levels of a full mip chain: floor(log2(longest side)) + 1 (Vulkan, KTX 2.0). */
+export const levelsOf = (width: number, height: number) =>
+  Math.floor(Math.log2(Math.max(1, width, height))) + 1;
