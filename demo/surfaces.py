@@ -84,7 +84,7 @@ def mooring_rope(n: int) -> Surface:
     u = x * 4
     lay = u % 1 - 0.5
     round_rope = np.sqrt(np.maximum(0, 1 - (lay * 2) ** 2))
-    twist = y * 8 + lay * 1.6 + np.floor(u) * 0.37
+    twist = y * 8 + lay * 1.6 + np.floor(u) * 0.25
     strand = np.sqrt(np.clip(1 - ((twist % 1) * 2 - 1) ** 2, 0, 1))
     # The fibres run across the lay of the strands.
     fibre = wave(twist * 9 - x * 72) * 0.5 + 0.5 * noise(n, 31, 0.8, 20)
@@ -123,7 +123,7 @@ def reed_bed(n: int) -> Surface:
         stalk = np.sqrt(np.clip(1 - (((u + bend) % 1 - 0.5) / 0.33) ** 2, 0, 1))
         lift = 0.35 + 0.65 * warp(noise(n, 50 + index, 1.6, 2, (1, 0.1)), 0 * x, 0 * x)
         level = stalk * lift * (0.6 + 0.1 * index)
-        number = (np.floor(u + bend) * 0.618 + index * 0.21) % 1
+        number = noise(n, 60 + index, 0.6, 9, (1, 0.08))
         hue = np.where(level > layers, number, hue)
         layers = np.maximum(layers, level)
     fibre = noise(n, 56, 0.9, 12, (1, 0.06))
@@ -286,12 +286,13 @@ def lantern_glass(n: int) -> Surface:
     u, v = (x + y) * 4, (x - y) * 4
     border = np.minimum(ramp(u), ramp(v))
     pane = smoothstep(0.07, 0.13, border)
-    number = (np.floor(u) * 0.618 + np.floor(v) * 0.37) % 1
+    # Four panes along a side: whole steps of 1/8 in both directions keep the hues together at the border.
+    number = (np.floor(u) * 0.625 + np.floor(v) * 0.375) % 1
     broad, fine = noise(n, 131, 2.0, 2), noise(n, 132, 1.2, 8)
     bubble, _, which = cells(n, 26, 133)
     bubbles = smoothstep(0.2, 0.12, bubble) * (which > 0.7) * pane
     hue = tint("#c9822e", "#e0ad4c", "#b8542c", "#e8cf7e")(number)
-    colour = mix(tint("#3a3a3c", "#5b5b5d")(fine), hue, pane)
+    colour = mix(tint("#a9abae", "#c4c6c8")(fine), hue, pane)
     glow = hue * (pane * (0.55 + 0.45 * broad) * (1 - 0.4 * bubbles))[..., None]
     height = mix(0.75 + 0.1 * fine, 0.3 + 0.12 * broad + 0.1 * bubbles, pane)
     return Surface(

@@ -50,8 +50,9 @@ def huge_png_header(width=100000, height=100000) -> bytes:
 
 def simple_set(folder: Path, stem: str, *, green=Green.UP, normal_word="n", n=64, seed=1) -> None:
     """Base colour, normal, roughness, metallic, occlusion and 16-bit height of one surface."""
-    colour = random_texels("rgb", width=n, height=n, seed=seed)
-    save(folder / f"{stem}_bc.png", Texels(colour.pixels, "rgb", Transfer.SRGB))
+    # Bright enough for a metal, dark enough for anything else.
+    colour = 0.65 + 0.25 * np.random.default_rng(seed).random((n, n, 3), np.float32)
+    save(folder / f"{stem}_bc.png", Texels(narrow(colour, EIGHT), "rgb", Transfer.SRGB))
     save(folder / f"{stem}_{normal_word}.png", normal_texels(green, n, seed))
     for word, number in (("r", 2), ("ao", 3)):
         save(

@@ -67,8 +67,12 @@ def test_stored_values_are_exact(dtype, little):
 
 
 def test_histograms_count_every_texel():
-    counts = histogram(random_texels("rgb"))
-    assert {letter: sum(found) for letter, found in counts.items()} == dict.fromkeys("rgb", 16 * 12)
+    for dtype in (EIGHT, SIXTEEN, FLOAT):
+        counts = histogram(random_texels("rgb", dtype))
+        assert {letter: sum(found["counts"]) for letter, found in counts.items()} == dict.fromkeys("rgb", 16 * 12)
+    clipped = np.array([[0, 255, 255, 7]], np.uint8)[:, :, None]
+    found = histogram(Texels(clipped, "y", Transfer.LINEAR))["y"]
+    assert (found["black"], found["white"], found["counts"][7]) == (0.25, 0.5, 1)
 
 
 def test_files_are_listed_without_what_is_hidden(tmp_path):

@@ -1,6 +1,7 @@
 """The steps of recipes: against the papers, against reference libraries, and in what they promise to keep."""
 
 import json
+from pathlib import Path
 
 import cv2
 import numpy as np
@@ -227,8 +228,15 @@ def test_what_shape_says_is_what_comes_out():
         made = apply(given, step, **others)
         before = Shape(given.width, given.height, given.channels, given.bits)
         assert shape_after(before, [step]) == (made.width, made.height, made.channels, made.bits), name
+
+
+def test_the_catalogue_and_the_docs_name_every_step_and_option():
     assert {entry["step"] for entry in catalogue()} == set(STEPS)
-    assert json.dumps(catalogue())
+    assert json.loads(json.dumps(catalogue()))
+    docs = (Path(__file__).resolve().parents[2] / "docs/documents.md").read_text("utf-8")
+    rows = {line.split("`")[1]: line for line in docs.splitlines() if line.startswith("| `")}
+    for entry in catalogue():
+        assert all(f"`{option['name']}`" in rows[entry["step"]] for option in entry["options"]), entry["step"]
 
 
 def test_a_step_switched_off_is_passed_over():

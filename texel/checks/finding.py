@@ -7,9 +7,9 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
+from texel.checks.remedy import labelled
 from texel.image import Texels
 from texel.library import Library
-from texel.recipes import step_label
 from texel.roles import Role
 from texel.sets import MapRef, TextureSet
 
@@ -39,7 +39,7 @@ class Place:
 class Finding:
     """measure and threshold: numbers in the unit that message names; None where nothing was measured.
 
-    remedy: a recipe step that mends it when applied to the map, or None.
+    remedy: a recipe step that mends it when applied to the map, or an action on the set (see texel.checks.remedy).
     """
 
     check: str
@@ -54,7 +54,7 @@ class Finding:
     place: Place | None = None
 
     def document(self) -> dict[str, Any]:
-        remedy = None if self.remedy is None else {**self.remedy, "label": step_label(self.remedy)}
+        remedy = None if self.remedy is None else labelled(self.remedy)
         return {
             "check": self.check,
             "severity": self.severity.value,

@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
 
 from texel.checks.finding import Finding, Place, SetView, Severity
+from texel.checks.places import strongest
+from texel.checks.remedy import take_out
 from texel.library import named_green
 from texel.normals.direction import find_direction
 from texel.normals.vectors import decode, lengths
 from texel.roles import Green, Role
 
-__all__ = ["check_direction", "check_lengths"]
+__all__ = ["check_direction", "check_lengths", "check_strength"]
 
 _SAYS = {Green.UP: "Y+", Green.DOWN: "Y-"}
 # 8-bit rounding alone changes a length by up to sqrt(3)/255 = 0.007; four times that is no rounding any more.
 _LENGTH_OFF = 0.03
 _SHARE_OFF = 0.01
-# A map made without its third component, or with a picture in the normal role, is off nearly everywhere.
-_WINDOW = 64
+# In tangent space every vector points out of the surface.
+_SHARE_AWAY = 0.2
+# Mean tilt of the vectors, degrees: below the first nothing of the relief is seen, above the second light no longer
+# follows the surface (common practice, no source).
+_FLATTEST, _STEEPEST, _LEANS = 0.6, 55.0, 1.0
 
 
 def check_direction(view: SetView) -> list[Finding]:
@@ -61,17 +65,7 @@ def check_direction(view: SetView) -> list[Finding]:
 def _relief(texels) -> Place:
     """The window with the strongest slopes in y, where a flipped direction shows best."""
     y = np.abs(decode(texels)[:, :, 1])
-    return _strongest(y, "g")
-
-
-def _strongest(amount: np.ndarray, channel: str | None) -> Place:
-    height, width = amount.shape
-    side = max(1, min(_WINDOW, height, width))
-    mean = cv2.resize(
-        amount.astype(np.float32), (max(1, width // side), max(1, height // side)), interpolation=cv2.INTER_AREA
-    )
-    row, column = np.unravel_index(int(mean.argmax()), mean.shape)
-    return Place(int(column) * side, int(row) * side, side, side, channel)
+    return strongest(y, texels, "g")
 
 
 def check_lengths(view: SetView) -> list[Finding]:
@@ -92,15 +86,26 @@ def check_lengths(view: SetView) -> list[Finding]:
     vectors = decode(texels)
     off = np.abs(lengths(vectors) - 1)
     share = float(np.mean(off > _LENGTH_OFF))
+    away = vectors[:, :, 2] < -_LENGTH_OFF
+    if float(away.mean()) > _SHARE_AWAY and texels.channel("b").min() != texels.channel("b").max():
+        message = f"{away.mean():.0%} of the vectors point into the surface: this may be no normal map."
+        return [
+            view.found(
+                "not_a_normal_map", Severity.ERROR, ref, message, measure=float(away.mean()), threshold=_SHARE_AWAY,
+                place=strongest(away, texels),
+            )
+        ]  # fmt: skip
     if share <= _SHARE_OFF:
         return []
     blue = texels.channel("b")
-    place = _strongest(off, None)
+    place = strongest(off, texels)
     if blue.min() == blue.max():
         message = f"Blue is plain ({blue.flat[0]}) and {share:.1%} of the vectors are not of unit length."
         remedy = {"step": "z_from_xy"}
-    elif share > 0.6 and float(vectors[:, :, 2].mean()) < 0.4:
-        message = f"{share:.1%} of the vectors are not of unit length and blue is low: this may be no normal map."
+    elif share > 0.6 and find_direction(texels).green is Green.UNKNOWN:
+        message = (
+            f"{share:.1%} of the vectors are not of unit length and no relief is in them: this may be no normal map."
+        )
         return [
             view.found(
                 "not_a_normal_map", Severity.ERROR, ref, message, measure=share, threshold=_SHARE_OFF, place=place
@@ -115,5 +120,39 @@ def check_lengths(view: SetView) -> list[Finding]:
         view.found(
             "not_unit_length", Severity.WARNING, ref, message,
             measure=share, threshold=_SHARE_OFF, remedy=remedy, place=place,
+        )
+    ]  # fmt: skip
+
+
+def check_strength(view: SetView) -> list[Finding]:
+    """normal_strength: mean angle between the vectors and the surface's own normal, degrees; thresholds: 0.6 and 55.
+
+    Where a good part of the map leans by more than a degree, the flat rest is left out of the mean.
+    """
+    ref = view.maps.get(Role.NORMAL)
+    if ref is None:
+        return []
+    texels = view.map(ref)
+    if texels.channels[0] == "y":
+        return []
+    vectors = decode(texels)
+    z = vectors[:, :, 2] / np.maximum(lengths(vectors), 1e-6)
+    angles = np.degrees(np.arccos(np.clip(z, -1, 1)))
+    tilt = float(angles.mean())
+    leaning = angles[angles > _LEANS]
+    if leaning.size > 0.05 * angles.size:
+        tilt = float(leaning.mean())
+    if _FLATTEST <= tilt <= _STEEPEST:
+        return []
+    if tilt < _FLATTEST:
+        message = f"The vectors lean by {tilt:.2f} degrees on average: the relief will not be seen."
+        remedy, threshold = ({"step": "normal_strength", "strength": 4.0} if tilt > 0.05 else take_out()), _FLATTEST
+    else:
+        message = f"The vectors lean by {tilt:.0f} degrees on average: light will not follow the surface any more."
+        remedy, threshold = {"step": "normal_strength", "strength": 0.4}, _STEEPEST
+    return [
+        view.found(
+            "normal_strength", Severity.WARNING, ref, message, measure=tilt, threshold=threshold, remedy=remedy,
+            place=strongest(1 - z, texels),
         )
     ]  # fmt: skip

@@ -4,10 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 
+from texel.checks.colour import check_baked_light, check_colour_range, check_grey_colour
+from texel.checks.detail import check_depth, check_lossy, check_seams, check_upscaled
 from texel.checks.finding import Finding, SetView, Severity
-from texel.checks.normal_maps import check_direction, check_lengths
+from texel.checks.normal_maps import check_direction, check_lengths, check_strength
 from texel.checks.sets import check_missing, check_readable, check_sizes, check_tags
-from texel.checks.values import check_alpha, check_exchanged, check_gloss, check_height_steps, check_plain
+from texel.checks.values import (
+    check_alpha,
+    check_exchanged,
+    check_gloss,
+    check_gloss_against_roughness,
+    check_height_range,
+    check_height_steps,
+    check_metallic,
+    check_opacity,
+    check_plain,
+    check_twins,
+)
 from texel.errors import TexelError
 from texel.library import Library
 from texel.sets import TextureSet
@@ -26,7 +39,25 @@ CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
     check_plain,
     check_height_steps,
     check_gloss,
+    check_strength,
+    check_metallic,
+    check_gloss_against_roughness,
+    check_twins,
+    check_colour_range,
+    check_baked_light,
+    check_grey_colour,
+    check_opacity,
+    check_height_range,
+    check_upscaled,
+    check_seams,
+    check_lossy,
+    check_depth,
 )
+# What follows from a fault that is named already is not named again.
+_IMPLIED = {
+    "roughness_metallic_exchanged": ("metallic_mid_grey", "implausible_colour"),
+    "not_a_normal_map": ("normal_strength", "lossy_data"),
+}
 _ORDER = {Severity.ERROR: 0, Severity.WARNING: 1, Severity.NOTE: 2}
 
 
@@ -47,6 +78,8 @@ def check_sets(sets: Iterable[TextureSet], library: Library) -> list[Finding]:
         sound = SetView(one, library, {r: ref for r, ref in view.maps.items() if ref.file not in files})
         findings = broken + [f for check in CHECKS for f in check(sound)]
         findings = [f for f in findings if not (f.check == "missing_map" and f.role in view.maps)]
+        implied = {check for f in findings for check in _IMPLIED.get(f.check, ())}
+        findings = [f for f in findings if f.check not in implied]
         found += sorted(findings, key=lambda f: _ORDER[f.severity])
     return found
 

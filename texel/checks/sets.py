@@ -5,6 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from texel.checks.finding import Finding, Place, SetView, Severity
+from texel.checks.places import whole
+from texel.checks.remedy import derive
 from texel.colour import decode_srgb, srgb_to_unit_linear
 from texel.errors import TexelError
 from texel.image import Texels, to_unit
@@ -36,12 +38,11 @@ def check_missing(view: SetView) -> list[Finding]:
         if role in view.maps or (role is Role.ROUGHNESS and Role.GLOSSINESS in view.maps):
             continue
         message = f"There is no {facts(role).label.lower()} map."
-        found.append(view.found("missing_map", Severity.WARNING, None, message, role=role, measure=0, threshold=1))
+        remedy = derive(role, set(view.maps))
+        found.append(
+            view.found("missing_map", Severity.WARNING, None, message, role=role, measure=0, threshold=1, remedy=remedy)
+        )
     return found
-
-
-def _whole(texels: Texels) -> Place:
-    return Place(0, 0, texels.width, texels.height)
 
 
 def _power_of_two(side: int) -> bool:
@@ -126,7 +127,7 @@ def check_tags(view: SetView) -> list[Finding]:
         found.append(
             view.found(
                 "tag_against_role", Severity.WARNING, ref, message,
-                measure=_misread(texels, says), threshold=0.0, remedy={"step": "ignore_tag"}, place=_whole(texels),
+                measure=_misread(texels, says), threshold=0.0, remedy={"step": "ignore_tag"}, place=whole(texels),
             )
         )  # fmt: skip
     return found

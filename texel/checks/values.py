@@ -2,13 +2,31 @@
 
 from __future__ import annotations
 
+import itertools
+from pathlib import PurePosixPath
+
+import cv2
 import numpy as np
 
 from texel.checks.finding import Finding, Place, SetView, Severity
+from texel.checks.places import strongest, whole
+from texel.checks.remedy import assign, derive, take_out
 from texel.image import Pixels, Texels, full_scale, to_unit
+from texel.naming.tokens import parse_name
 from texel.roles import Role, facts
 
-__all__ = ["check_alpha", "check_exchanged", "check_gloss", "check_height_steps", "check_plain"]
+__all__ = [
+    "check_alpha",
+    "check_exchanged",
+    "check_gloss",
+    "check_gloss_against_roughness",
+    "check_height_range",
+    "check_height_steps",
+    "check_metallic",
+    "check_opacity",
+    "check_plain",
+    "check_twins",
+]
 
 _SCALARS = (Role.ROUGHNESS, Role.METALLIC, Role.OCCLUSION, Role.HEIGHT, Role.OPACITY, Role.GLOSSINESS)
 # Up to two 8-bit steps are what lossy files and dithering leave of a plain channel.
@@ -16,6 +34,10 @@ _PLAIN = 2 / 255
 _EXTREME = 0.08
 _STEP_ALPHA = 1 / 255
 _EIGHT_BIT_LEVELS = 256
+_MID_GREY = 0.15
+_ALIKE = 0.3
+_TWIN = 3 / 255
+_LEAST_RANGE = 0.25
 
 
 def _span(plane: Pixels) -> tuple[float, float]:
@@ -43,7 +65,7 @@ def check_plain(view: SetView) -> list[Finding]:
         message = f"{facts(role).label} is plain {word}: a constant of {value:.3g} does the same without a texture."
         found.append(
             view.found(
-                "plain_channel", severity, ref, message, measure=high - low, threshold=_PLAIN,
+                "plain_channel", severity, ref, message, measure=high - low, threshold=_PLAIN, remedy=take_out(),
                 place=Place(0, 0, texels.width, texels.height, ref.channel or "r"),
             )
         )  # fmt: skip
@@ -67,11 +89,135 @@ def check_exchanged(view: SetView) -> list[Finding]:
         return []
     message = (
         f"{shares[0]:.0%} of roughness is near black or white but only {shares[1]:.0%} of metallic: "
-        "the two are probably exchanged. Drag one onto the other to exchange them."
+        "the two are probably exchanged."
     )
     return [
-        view.found("roughness_metallic_exchanged", Severity.ERROR, rough, message, measure=difference, threshold=0.5)
-    ]
+        view.found(
+            "roughness_metallic_exchanged", Severity.ERROR, rough, message, measure=difference, threshold=0.5,
+            remedy=assign(Role.METALLIC), place=whole(view.map(rough)),
+        )
+    ]  # fmt: skip
+
+
+def check_metallic(view: SetView) -> list[Finding]:
+    """metallic_mid_grey: share of metallic values between 0.2 and 0.8; threshold: 0.15.
+
+    A surface is a metal or it is not; grey belongs to thin transitions only (common practice).
+    """
+    ref = view.maps.get(Role.METALLIC)
+    if ref is None or view.library.probe(ref.file).width < 8:
+        return []
+    texels = view.map(ref)
+    values = to_unit(texels.channel("r"))
+    grey = (values > 0.2) & (values < 0.8)
+    share = float(grey.mean())
+    if share <= _MID_GREY:
+        return []
+    message = f"{share:.0%} of metallic is neither metal nor not: such surfaces look like neither."
+    return [
+        view.found(
+            "metallic_mid_grey", Severity.WARNING, ref, message, measure=share, threshold=_MID_GREY,
+            remedy={"step": "levels", "black": 0.45, "white": 0.55}, place=strongest(grey, texels),
+        )
+    ]  # fmt: skip
+
+
+def check_gloss_against_roughness(view: SetView) -> list[Finding]:
+    """gloss_as_roughness: correlation of gloss and roughness when a set has both; they should oppose each other.
+
+    threshold: 0.3. Also said, without a measure, of a map in the roughness role whose name says gloss and whose recipe
+    does not invert it: another role does not change the values.
+    """
+    rough, gloss = view.maps.get(Role.ROUGHNESS), view.maps.get(Role.GLOSSINESS)
+    if rough is None:
+        return []
+    inverted = sum(s.get("step") in ("invert", "gloss_to_roughness") and not s.get("off") for s in rough.recipe) % 2
+    if parse_name(PurePosixPath(rough.file).stem).role is Role.GLOSSINESS and not inverted:
+        message = "Its name says gloss, its role is roughness, and nothing inverts it: rough would come out smooth."
+        remedy = {"step": "gloss_to_roughness"}
+        return [view.found("gloss_as_roughness", Severity.ERROR, rough, message, remedy=remedy)]
+    if gloss is None:
+        return []
+    a, b = (_shrunk(view.map(ref)) for ref in (rough, gloss))
+    if min(a.std(), b.std()) < _PLAIN:
+        return []
+    correlation = float(np.corrcoef(a.ravel(), b.ravel())[0, 1])
+    if correlation <= _ALIKE:
+        return []
+    message = f"Gloss rises with roughness (correlation {correlation:.2f}); it should fall. One of them is the other."
+    return [
+        view.found(
+            "gloss_as_roughness", Severity.ERROR, rough, message, measure=correlation, threshold=_ALIKE,
+            remedy={"step": "gloss_to_roughness"}, place=whole(view.map(rough)),
+        )
+    ]  # fmt: skip
+
+
+def _shrunk(texels: Texels) -> np.ndarray:
+    """The first channel at 128 x 128, 0 to 1."""
+    return cv2.resize(to_unit(texels.channel("r")), (128, 128), interpolation=cv2.INTER_AREA)
+
+
+def check_twins(view: SetView) -> list[Finding]:
+    """twin_maps: mean difference, 0 to 1, between two scalar maps of a set, or one and the other inverted.
+
+    threshold: 0.012 (three 8-bit steps). Plain maps are left alone; roughness and gloss are expected to be inverted.
+    """
+    small = {role: _shrunk(view.map(ref)) for role, ref in view.maps.items() if role in _SCALARS}
+    shown = {role: values for role, values in small.items() if float(values.std()) > _PLAIN}
+    found = []
+    for first, second in itertools.combinations(shown, 2):
+        pair = {first, second}
+        alike = float(np.abs(shown[first] - shown[second]).mean())
+        opposed = float(np.abs(1 - shown[first] - shown[second]).mean())
+        if pair == {Role.ROUGHNESS, Role.GLOSSINESS}:
+            continue
+        if min(alike, opposed) > _TWIN:
+            continue
+        word = "the same picture as" if alike <= opposed else "the inverse of"
+        message = f"{facts(second).label} is {word} {facts(first).label.lower()}: one of them is in the wrong place."
+        found.append(
+            view.found(
+                "twin_maps", Severity.WARNING, view.maps[second], message, measure=min(alike, opposed),
+                threshold=_TWIN, remedy=take_out(), place=whole(view.map(view.maps[second])),
+            )
+        )  # fmt: skip
+    return found
+
+
+def check_height_range(view: SetView) -> list[Finding]:
+    """unused_height_range: share of the stored range that a height map uses; threshold: 0.25.
+
+    With 8 bits a quarter of the range leaves 64 steps; with 16 bits it costs nothing that is seen, so it is a note.
+    """
+    ref = view.maps.get(Role.HEIGHT)
+    if ref is None:
+        return []
+    texels = view.map(ref)
+    low, high = _span(texels.channel("r"))
+    if texels.bits == 32 or not _PLAIN < high - low < _LEAST_RANGE:
+        return []
+    severity = Severity.WARNING if texels.bits == 8 else Severity.NOTE
+    message = f"Height uses {high - low:.0%} of its range, from {low:.3f} to {high:.3f}."
+    return [
+        view.found(
+            "unused_height_range", severity, ref, message, measure=high - low, threshold=_LEAST_RANGE,
+            remedy={"step": "levels", "black": round(low, 4), "white": round(high, 4)}, place=whole(texels),
+        )
+    ]  # fmt: skip
+
+
+def check_opacity(view: SetView) -> list[Finding]:
+    """opacity_kind: share of opacity values that are neither 0 nor 1; threshold: 0.02 between cut-out and blend."""
+    ref = view.maps.get(Role.OPACITY)
+    if ref is None:
+        return []
+    texels = view.map(ref)
+    values = to_unit(texels.channel("r"))
+    soft = float(np.mean((values > 0.02) & (values < 0.98)))
+    word = "blend" if soft > 0.02 else "a cut-out, which is cheaper"
+    message = f"{soft:.1%} of opacity lies between 0 and 1: draw it as {word}."
+    return [view.found("opacity_kind", Severity.NOTE, ref, message, measure=soft, threshold=0.02, place=whole(texels))]
 
 
 def check_alpha(view: SetView) -> list[Finding]:
@@ -130,7 +276,12 @@ def check_height_steps(view: SetView) -> list[Finding]:
     if levels > _EIGHT_BIT_LEVELS:
         return []
     message = f"Height has {levels} distinct values over {high - low:.0%} of its range: steps will show when displaced."
-    return [view.found("height_steps", Severity.WARNING, ref, message, measure=levels, threshold=_EIGHT_BIT_LEVELS)]
+    return [
+        view.found(
+            "height_steps", Severity.WARNING, ref, message, measure=levels, threshold=_EIGHT_BIT_LEVELS,
+            remedy={"step": "dequantise"}, place=whole(view.map(ref)),
+        )
+    ]  # fmt: skip
 
 
 def check_gloss(view: SetView) -> list[Finding]:
@@ -142,4 +293,5 @@ def check_gloss(view: SetView) -> list[Finding]:
     if ref is None or Role.ROUGHNESS in view.maps:
         return []
     message = "Gloss, not roughness: targets that ask for roughness get 1 - gloss."
-    return [view.found("gloss_for_roughness", Severity.NOTE, ref, message)]
+    remedy = derive(Role.ROUGHNESS, {Role.GLOSSINESS})
+    return [view.found("gloss_for_roughness", Severity.NOTE, ref, message, remedy=remedy)]

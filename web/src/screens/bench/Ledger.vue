@@ -39,6 +39,19 @@ const NAMES: Record<string, string> = {
   not_multiple_of_four: "No multiple of four",
   tag_against_role: "Colour tag against role",
   unreadable: "Cannot be read",
+  normal_strength: "Normal strength out of range",
+  metallic_mid_grey: "Metallic in between",
+  gloss_as_roughness: "Gloss as roughness",
+  twin_maps: "Twin maps",
+  implausible_colour: "Implausible colour",
+  baked_light: "Shadow baked into the colour",
+  grey_colour: "Grey where colour is meant",
+  opacity_kind: "Kind of opacity",
+  unused_height_range: "Height range unused",
+  upscaled: "Made larger than it was",
+  seam: "Seam at the border",
+  lossy_data: "Data in a lossy file",
+  more_depth_than_needed: "More depth than needed",
 };
 const label = (role: string | null) => props.roles.find((one) => one.key === role)?.label ?? "";
 const number = (value: number | null) =>

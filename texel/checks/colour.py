@@ -1,0 +1,160 @@
+"""Checks of colour: values that no material has, light baked in, a grey picture where colour is meant."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from texel.checks.finding import Finding, SetView, Severity
+from texel.checks.places import strongest
+from texel.colour import encode_srgb, luminance, srgb_to_unit_linear
+from texel.filters import blur
+from texel.image import Texels, to_unit
+from texel.roles import Role, Transfer
+from texel.sorting.content import is_coloured
+
+__all__ = ["check_baked_light", "check_colour_range", "check_grey_colour"]
+
+Field = NDArray[np.float32]
+_SIDE = 512
+# Non-metals lie roughly within sRGB 30 to 240, metals roughly above 180 (common practice, no source). Edges of worn
+# metal and rust are darker, so metals get room below.
+_DARKEST, _BRIGHTEST, _DARKEST_METAL = 30 / 255, 240 / 255, 150 / 255
+_SHARE_OUTSIDE = 0.10
+_LEAST_OF_A_KIND = 0.02
+# Light multiplied in by occlusion makes a slope of 1 in logarithms. On the labelled set (bench/labelled.py) clean
+# surfaces stay below 0.3, baked ones lie above 0.9.
+_BAKED_SLOPE = 0.6
+_BAKED_CORRELATION = 0.3
+_HUE_STEPS = 8
+_BLACK, _CLOSED = np.float32(0.002), np.float32(0.05)
+
+
+def _small(texels: Texels) -> Field:
+    """Linear colour, shape (h, w, 3), at most 512 texels a side."""
+    stored = texels.pixels[:, :, :3] if texels.channels[0] != "y" else texels.pixels[:, :, :1].repeat(3, axis=2)
+    linear = to_unit(stored) if texels.transfer is Transfer.LINEAR else srgb_to_unit_linear(stored)
+    share = _SIDE / max(linear.shape[:2])
+    if share >= 1:
+        return np.asarray(linear, np.float32)
+    size = (max(1, round(linear.shape[1] * share)), max(1, round(linear.shape[0] * share)))
+    return np.asarray(cv2.resize(linear, size, interpolation=cv2.INTER_AREA), np.float32)
+
+
+def _scalar(texels: Texels, like: Field) -> Field:
+    size = (like.shape[1], like.shape[0])
+    return np.asarray(cv2.resize(to_unit(texels.channel("r")), size, interpolation=cv2.INTER_AREA), np.float32)
+
+
+def _inside(view: SetView, like: Field) -> NDArray[np.bool_]:
+    """Where the surface is: opacity above one half, everywhere without an opacity map."""
+    ref = view.maps.get(Role.OPACITY)
+    return np.ones(like.shape[:2], bool) if ref is None else _scalar(view.map(ref), like) > 0.5
+
+
+def check_colour_range(view: SetView) -> list[Finding]:
+    """implausible_colour: share of the surface's texels too dark or too bright for what they are; threshold: 0.10.
+
+    Non-metals below sRGB 30 or above 240 in luminance, metals (metallic above 0.5) below 150.
+    """
+    ref = view.maps.get(Role.BASE_COLOR)
+    if ref is None:
+        return []
+    linear = _small(view.map(ref))
+    light = encode_srgb(luminance(linear))
+    inside = _inside(view, light)
+    metal = np.zeros_like(inside)
+    if Role.METALLIC in view.maps:
+        metal = _scalar(view.map(view.maps[Role.METALLIC]), light) > 0.5
+    found = []
+    for kind, wrong, what in (
+        (inside & ~metal, light < _DARKEST, "darker than any non-metal (below sRGB 30)"),
+        (inside & ~metal, light > _BRIGHTEST, "brighter than any non-metal (above sRGB 240)"),
+        (
+            inside & metal,
+            light < _DARKEST_METAL,
+            "too dark for a metal (below sRGB 150), which reflects with it",
+        ),
+    ):
+        if kind.mean() < _LEAST_OF_A_KIND:
+            continue
+        share = float(wrong[kind].mean())
+        if share > _SHARE_OUTSIDE:
+            place = strongest((wrong & kind).astype(np.float32), view.map(ref))
+            found.append(
+                view.found(
+                    "implausible_colour", Severity.WARNING, ref, f"{share:.0%} of the colour is {what}.",
+                    measure=share, threshold=_SHARE_OUTSIDE, place=place,
+                )
+            )  # fmt: skip
+    return found
+
+
+def _detail(field: Field) -> Field:
+    """What changes over less than a sixteenth of the side, so that broad shades of the material do not count."""
+    return field - blur(field, max(2.0, max(field.shape) / 16))
+
+
+def _hue_bins(linear: Field) -> NDArray[np.int64]:
+    """A number for each texel's chromaticity: the logarithms of red over green and blue over green, in 8 steps each.
+
+    Light multiplies all channels alike and leaves it as it is; another material seldom does.
+    """
+    log = np.log(np.maximum(linear, _BLACK))
+    bins = np.zeros(linear.shape[:2], np.int64)
+    for at in (0, 2):
+        ratio = log[:, :, at] - log[:, :, 1]
+        low, high = np.percentile(ratio, (1, 99))
+        step = (ratio - low) / max(high - low, 0.15) * _HUE_STEPS
+        bins = bins * _HUE_STEPS + np.clip(step.astype(np.int64), 0, _HUE_STEPS - 1)
+    return bins
+
+
+def _within(bins: NDArray[np.int64], values: Field) -> NDArray[np.float64]:
+    """Values less the mean of their bin; both of shape (n,)."""
+    count = np.maximum(np.bincount(bins), 1)
+    return np.asarray(values - (np.bincount(bins, values) / count)[bins], np.float64)
+
+
+def check_baked_light(view: SetView) -> list[Finding]:
+    """baked_light: slope of log luminance over log occlusion, among texels of one chromaticity.
+
+    1 for colour times occlusion; threshold: 0.6, counted only where the two correlate by more than 0.3. Without an
+    occlusion map nothing is said. The remedy divides it out, which is an estimate.
+    """
+    colour, occlusion = view.maps.get(Role.BASE_COLOR), view.maps.get(Role.OCCLUSION)
+    if colour is None or occlusion is None:
+        return []
+    linear = _small(view.map(colour))
+    inside = _inside(view, linear)
+    closed = _detail(np.log(np.maximum(_scalar(view.map(occlusion), linear), _CLOSED)))
+    shade = _detail(np.log(np.maximum(luminance(linear), _BLACK)))
+    if not inside.any() or float(closed[inside].std()) < 0.02:
+        return []
+    bins = _hue_bins(linear)[inside]
+    a, b = _within(bins, closed[inside]), _within(bins, shade[inside])
+    slope = float((a * b).sum() / max((a * a).sum(), 1e-9))
+    correlation = float((a * b).sum() / max(np.sqrt((a * a).sum() * (b * b).sum()), 1e-9))
+    if slope < _BAKED_SLOPE or correlation < _BAKED_CORRELATION:
+        return []
+    message = (
+        f"Where the hue stays, the colour darkens with the occlusion (slope {slope:.2f}, 1 if it was multiplied in; "
+        f"correlation {correlation:.2f}): the shadow will be there twice."
+    )
+    return [
+        view.found(
+            "baked_light", Severity.WARNING, colour, message, measure=slope, threshold=_BAKED_SLOPE,
+            remedy={"step": "remove_occlusion", "strength": round(min(1.0, slope), 2)},
+            place=strongest(-closed, view.map(colour)),
+        )
+    ]  # fmt: skip
+
+
+def check_grey_colour(view: SetView) -> list[Finding]:
+    """grey_colour: share of a base colour's texels that have a hue; threshold: 0.02. It may be a scalar map."""
+    ref = view.maps.get(Role.BASE_COLOR)
+    if ref is None or is_coloured(view.map(ref)):
+        return []
+    message = "A grey picture in the base colour: it may be a mask, a height or a roughness."
+    return [view.found("grey_colour", Severity.WARNING, ref, message, measure=0.0, threshold=0.02)]

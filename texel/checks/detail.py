@@ -1,0 +1,165 @@
+"""Checks of detail and borders: maps made larger than they were, seams, lossy files, more depth than the role needs."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from texel.checks.finding import Finding, Place, SetView, Severity
+from texel.checks.places import whole
+from texel.image import Texels, to_unit
+from texel.roles import Role, Transfer, facts
+
+__all__ = ["check_depth", "check_lossy", "check_seams", "check_upscaled"]
+
+Field = NDArray[np.float32]
+_CROP = 1024
+# Mean power just below half the highest frequency, where interpolation still keeps detail, and just above, where it
+# has none. On the labelled set (bench/labelled.py) the second is 0.061 of the first and more on clean colours, 0.059
+# and less on colours made larger from half the size.
+_CLIFF = 0.06
+_INNER, _OUTER = (0.4, 0.5), (0.62, 0.8)
+# Rounding to 8 bits leaves a variance of 1/12 step in every band; nothing is told from detail not well above it.
+_ROUNDING = (1 / 255) ** 2 / 12
+# How much the step across the border may exceed the largest step between neighbours inside.
+_SEAM = 1.35
+_SPECTRAL = (Role.BASE_COLOR, Role.ROUGHNESS)
+_VISIBLE_STEP = 1.5 / 255
+_BLOCK = 8
+_BLOCKY = 1.15
+
+
+def _plane(texels: Texels) -> Field:
+    unit = to_unit(texels.pixels)
+    return unit[:, :, 1] if unit.shape[2] >= 3 else unit[:, :, 0]
+
+
+def _band_energies(plane: Field) -> tuple[float, float]:
+    """Mean power a frequency in two rings, given in shares of the highest frequency; a window keeps borders out."""
+    height, width = plane.shape
+    window = np.hanning(height)[:, None] * np.hanning(width)[None, :]
+    power = np.abs(np.fft.rfft2((plane - plane.mean()) * window)) ** 2 / float((window**2).sum())
+    fy, fx = np.abs(np.fft.fftfreq(height))[:, None] * 2, np.fft.rfftfreq(width)[None, :] * 2
+    inner, outer = (
+        float(power[((fx >= low) | (fy >= low)) & (fx < high) & (fy < high)].mean()) for low, high in (_INNER, _OUTER)
+    )
+    return inner, outer
+
+
+def _repeats(plane: Field) -> bool:
+    """Whether every texel stands there twice in both directions (made larger without any filter)."""
+    height, width = (side - side % 2 for side in plane.shape)
+    even = plane[:height, :width]
+    across = np.mean(even[:, 0::2] == even[:, 1::2])
+    down = np.mean(even[0::2] == even[1::2])
+    return bool(across > 0.999 and down > 0.999)
+
+
+def check_upscaled(view: SetView) -> list[Finding]:
+    """upscaled: power of detail above half the highest frequency over that just below; threshold: 0.06.
+
+    Interpolation to twice the size puts nothing there. Colours and roughness only: heights and normals may be that
+    smooth by nature, and are named only when every texel stands there twice.
+    """
+    found = []
+    for role in (*_SPECTRAL, Role.NORMAL, Role.HEIGHT):
+        ref = view.maps.get(role)
+        if ref is None or any(step.get("step") in ("resize", "power_of_two") for step in ref.recipe):
+            continue
+        texels = view.map(ref)
+        if min(texels.width, texels.height) < 64:
+            continue
+        top, left = (max(0, (side - _CROP) // 2) for side in (texels.height, texels.width))
+        plane = _plane(texels)[top : top + _CROP, left : left + _CROP]
+        if float(plane.std()) < 2 / 255:
+            continue
+        inner, outer = _band_energies(plane)
+        ratio = max(outer - _ROUNDING, 0) / max(inner, 1e-12)
+        cliff = role in _SPECTRAL and inner > 40 * _ROUNDING and ratio < _CLIFF
+        if not cliff and not _repeats(plane):
+            continue
+        message = "No detail in the finest half of its frequencies: it was made larger. Half the size holds as much."
+        found.append(
+            view.found(
+                "upscaled", Severity.WARNING, ref, message, measure=ratio, threshold=_CLIFF,
+                remedy={"step": "resize", "width": max(1, texels.width // 2), "height": max(1, texels.height // 2)},
+                place=whole(texels),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _seam(values: Field, axis: int) -> tuple[float, float]:
+    """The mean step across the border, and its ratio to the largest mean step between neighbours inside."""
+    lines = np.moveaxis(values, axis, 0)
+    border = float(np.abs(lines[0] - lines[-1]).mean())
+    inside = np.abs(np.diff(lines, axis=0)).mean(axis=tuple(range(1, lines.ndim)))
+    return border, border / max(float(inside.max()), 1e-6)
+
+
+def check_seams(view: SetView) -> list[Finding]:
+    """seam: mean step across the border over the largest mean step between neighbouring lines; threshold: 1.35.
+
+    Both axes. Sets with opacity, or alpha in the colour, are cut-outs, which need not tile.
+    """
+    colour = view.maps.get(Role.BASE_COLOR)
+    if Role.OPACITY in view.maps or (colour is not None and view.library.texels(colour.file).has_alpha):
+        return []
+    found = []
+    for role, ref in view.maps.items():
+        if role in (Role.OPACITY, Role.EMISSIVE, Role.METALLIC):
+            continue
+        texels = view.map(ref)
+        if min(texels.width, texels.height) < 16:
+            continue
+        values = to_unit(texels.pixels[:, :, : min(3, texels.pixels.shape[2])])
+        seams = {"left and right": _seam(values, 1), "upper and lower": _seam(values, 0)}
+        wrong = {name: ratio for name, (step, ratio) in seams.items() if ratio > _SEAM and step > _VISIBLE_STEP}
+        if not wrong:
+            continue
+        worst = max(wrong.values())
+        axes = "both" if len(wrong) == 2 else "x" if "left and right" in wrong else "y"
+        message = f"The {' and the '.join(wrong)} borders do not meet: the seam shows when the texture repeats."
+        side = min(64, texels.width, texels.height)
+        place = Place(0, (texels.height - side) // 2, side, side)
+        if axes == "y":
+            place = Place((texels.width - side) // 2, 0, side, side)
+        found.append(
+            view.found(
+                "seam", Severity.WARNING, ref, message, measure=worst, threshold=_SEAM,
+                remedy={"step": "make_tileable", "axes": axes}, place=place,
+            )
+        )  # fmt: skip
+    return found
+
+
+def check_lossy(view: SetView) -> list[Finding]:
+    """lossy_data: a data map in a lossy container. measure: mean step across the borders of 8 x 8 blocks over that
+    inside them, 1 where none show; threshold: 1.15 makes it a warning, less a note.
+    """
+    found = []
+    for role, ref in view.maps.items():
+        if facts(role).transfer is Transfer.SRGB or not view.library.probe(ref.file).lossy:
+            continue
+        texels = view.library.source(ref)
+        across = np.abs(np.diff(_plane(texels), axis=1)).mean(axis=0)
+        at = np.arange(1, across.size + 1) % _BLOCK == 0
+        ratio = float(across[at].mean() / max(float(across[~at].mean()), 1e-6)) if at.any() else 1.0
+        severity = Severity.WARNING if ratio > _BLOCKY or role is Role.NORMAL else Severity.NOTE
+        message = f"{facts(role).label} in a lossy file: its numbers are data, and blocks show in reflections."
+        found.append(
+            view.found("lossy_data", severity, ref, message, measure=ratio, threshold=_BLOCKY, place=whole(texels))
+        )
+    return found
+
+
+def check_depth(view: SetView) -> list[Finding]:
+    """more_depth_than_needed: bits a channel of a float map in a role that 16 bits serve as well; threshold: 16."""
+    found = []
+    for role, ref in view.maps.items():
+        head = view.library.probe(ref.file)
+        if head.bits <= 16 or role in (Role.HEIGHT, Role.EMISSIVE):
+            continue
+        message = f"{head.bits} bits a channel: {facts(role).label.lower()} needs 8, at most 16; it costs memory only."
+        found.append(view.found("more_depth_than_needed", Severity.NOTE, ref, message, measure=head.bits, threshold=16))
+    return found
