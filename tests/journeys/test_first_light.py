@@ -238,3 +238,64 @@ def test_bad_uploads_are_said_on_the_page(live, ada, tmp_path):
     (tmp_path / "text.png").write_text("hello")
     page.locator("[data-test=files]").set_input_files([tmp_path / "text.png"])
     expect(page.get_by_text("not a picture that can be read")).to_be_visible()
+
+
+def test_a_set_is_repaired_on_the_bench(live, ada, untidy):
+    page = ada
+    start_project(page, "Repair")
+    drop_folder(page, untidy / "ground")
+    page.get_by_role("link", name="See the roll").click()
+    judged(page, 4)
+
+    # A missing map is made from another one, and tuned: the picture follows, nothing is kept until asked.
+    page.get_by_role("button", name="reed_bed", exact=True).click()
+    missing = page.locator('[data-check="missing_map"]')
+    missing.get_by_role("button", name="Make it from height").click()
+    expect(missing).to_have_count(0, timeout=30_000)
+    panel = page.get_by_label("This map")
+    expect(panel).to_contain_text("Normal from height")
+    expect(page.locator(".frame[data-ready=true]")).to_be_visible()
+    before = page.locator(".frame canvas").screenshot()
+    panel.get_by_label("strength, slider").fill("0.8")
+    expect(page.locator("[data-test=tried]")).to_be_visible()
+    page.wait_for_timeout(1500)
+    assert page.locator(".frame canvas").screenshot() != before
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-test=tried]")).to_have_count(0)
+    panel.get_by_label("strength", exact=True).fill("24")
+    panel.get_by_label("strength", exact=True).press("Tab")
+    panel.get_by_role("button", name="Keep").click()
+    expect(page.locator("[data-test=tried]")).to_have_count(0, timeout=20_000)
+    expect(panel.get_by_label("strength", exact=True)).to_have_value("24")
+    page.keyboard.press("z")
+    expect(panel.get_by_label("strength", exact=True)).to_have_value("8", timeout=20_000)
+    assert serious_axe_findings(page) == []
+
+    # Steps in a height are smoothed by the remedy, compared with the source, and copied to another set.
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="tidal-mud", exact=True).click()
+    steps = page.locator('[data-check="height_steps"]')
+    steps.get_by_role("button", name="Smooth the steps").click()
+    expect(steps).to_have_count(0, timeout=30_000)
+    page.keyboard.press("c")
+    expect(page.get_by_text("with its steps")).to_be_visible()
+    page.get_by_role("button", name="Copy steps to other sets").click()
+    page.get_by_role("dialog").get_by_label("reed_bed").check()
+    page.get_by_role("button", name="Copy to 1 sets").click()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="reed_bed", exact=True).click()
+    page.get_by_role("button", name="Height", exact=False).first.click()
+    expect(panel).to_contain_text("Smooth the steps")
+
+    # Looking closely, by keys.
+    line = page.locator(".viewer .line")
+    for key, said in (("]", "exposure +1"), (".", "gamma 1.25"), ("m", "mip 1")):
+        page.keyboard.press(key)
+        expect(line).to_contain_text(said)
+    page.keyboard.press("0")
+    expect(line).not_to_contain_text("gamma")
+    page.keyboard.press("s")
+    expect(page.get_by_label("Statistics", exact=True).first).to_contain_text("Grey")
+    page.keyboard.press("u")
+    page.keyboard.press("n")
+    expect(page.get_by_label("Tiles along a side")).to_have_value("2")

@@ -30,9 +30,9 @@ const look = defineModel<Look>("look", { required: true });
       <button aria-label="Brighter" @click="expose(look, 1)">+</button>
     </span>
     <span class="pair" title="Gamma: comma and full stop">
-      <button aria-label="Less gamma" @click="bend(look, 1 / 1.25)">γ−</button>
+      <button aria-label="γ−, less gamma" @click="bend(look, 1 / 1.25)">γ−</button>
       <span class="number">{{ look.gamma }}</span>
-      <button aria-label="More gamma" @click="bend(look, 1.25)">γ+</button>
+      <button aria-label="γ+, more gamma" @click="bend(look, 1.25)">γ+</button>
     </span>
     <span class="pair" title="Mip level: M and Shift+M">
       <button aria-label="Larger mip" :disabled="look.level === 0" @click="levelBy(look, -1, levels)">
