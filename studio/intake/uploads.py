@@ -15,7 +15,7 @@ from django.db import transaction
 from studio import store
 from studio.intake.models import Intake, IntakeFile, SourceFile
 from texel.errors import TexelError
-from texel.files import READABLE, Probe, probe
+from texel.files import KINDS, READABLE, Probe, probe
 from texel.library import list_files
 
 __all__ = ["Refused", "StoreSideUploadHandler", "safe_path", "take_file", "take_folder", "take_zip"]
@@ -63,7 +63,7 @@ def probe_document(found: Probe) -> dict:
 def _probed(file: File, name: str) -> tuple[dict | None, str]:
     """The probe of an upload, or the reason why it cannot be read."""
     if PurePosixPath(name).suffix.lower() not in READABLE:
-        return None, f"{PurePosixPath(name).name}: not a kind of file that can be read (png, tga, jpeg, tiff, exr)"
+        return None, f"{PurePosixPath(name).name}: not a kind of file that can be read ({KINDS})"
     with tempfile.TemporaryDirectory() as folder:
         # The decoder wants a path under the file's own name: a TGA is known by its suffix alone.
         path = Path(folder) / PurePosixPath(name).name

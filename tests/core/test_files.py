@@ -5,15 +5,17 @@ import struct
 import threading
 import time
 
+import cv2
 import imagecodecs
 import numpy as np
 import OpenImageIO as oiio
 import pytest
 import tifffile
+from PIL import Image
 
 from tests.pictures import EIGHT, FLOAT, SIXTEEN, huge_png_header, png_chunk, random_texels, save
 from texel.errors import ChangedWhileRead, TooLarge, UnreadableImage, Unwritable
-from texel.files import Limits, encode, probe, read
+from texel.files import Limits, encode, probe, read, write
 from texel.files.png import with_chunks
 from texel.image import Texels
 from texel.roles import Transfer
@@ -235,3 +237,76 @@ def test_what_a_container_cannot_hold_is_said(tmp_path):
     with pytest.raises(Unwritable, match=r"\.png"):
         save(tmp_path / "out.bmp", random_texels("rgb"))
     assert list(tmp_path.iterdir()) == []
+
+
+def dds(fourcc: bytes, side: int, blocks: bytes, dxgi: int | None = None) -> bytes:
+    """A DDS file of one level around block-compressed data (the header of the public DDS documentation)."""
+    pixel_format = struct.pack("<II4sIIIII", 32, 4, fourcc, 0, 0, 0, 0, 0)
+    head = struct.pack("<IIIIIII44x", 124, 0x81007, side, side, len(blocks), 0, 1)
+    more = struct.pack("<IIIII", dxgi, 3, 0, 1, 0) if dxgi else b""
+    return b"DDS " + head + pixel_format + struct.pack("<IIIII", 0x1000, 0, 0, 0, 0) + more + blocks
+
+
+@pytest.mark.parametrize(
+    ("fourcc", "block", "dxgi", "channels"),
+    [
+        (b"DXT1", 8, None, "rgba"), (b"DXT5", 16, None, "rgba"), (b"ATI1", 8, None, "y"), (b"ATI2", 16, None, "rg"),
+        (b"DX10", 16, 98, "rgba"),
+    ],
+)  # fmt: skip
+def test_block_formats_decode_as_in_a_second_reader(tmp_path, fourcc, block, dxgi, channels):
+    blocks = np.random.default_rng(1).integers(0, 256, 16 * block, np.uint8)
+    blocks[::block] |= 1  # a first byte of 0 is a reserved mode of BC7, which decoders show as they like
+    path = tmp_path / "a.dds"
+    path.write_bytes(dds(fourcc, 16, blocks.tobytes(), dxgi))
+    texels = read(path)
+    assert (texels.channels, probe(path).lossy) == (channels, True)
+    second = np.asarray(Image.open(path))
+    second = second[:, :, None] if second.ndim == 2 else second
+    count = min(second.shape[2], len(channels))
+    # BC7 is exact by its specification; the older formats leave the rounding of interpolants open.
+    assert np.abs(texels.pixels[:, :, :count].astype(int) - second[:, :, :count]).max() <= (0 if dxgi else 1)
+    path.write_bytes(path.read_bytes()[:-40])
+    with pytest.raises(UnreadableImage, match="cut off"):
+        read(path)
+
+
+def test_bc1_red_of_five_bits(tmp_path):
+    # Khronos Data Format Specification 1.3, S3TC: the high bits are repeated into the low ones; 2/3 and 1/3 between.
+    five = lambda v: (v << 3) | (v >> 2)  # noqa: E731
+    assert [five(v) for v in (0, 16, 31)] == [0, 132, 255]
+    block = struct.pack("<HHI", 31 << 11, 16 << 11, 0b11_10_01_00)
+    (tmp_path / "b.dds").write_bytes(dds(b"DXT1", 4, block))
+    row = read(tmp_path / "b.dds").pixels[0, :, 0].astype(int)
+    wanted = np.array([255, 132, (2 * 255 + 132) / 3, (255 + 2 * 132) / 3])
+    assert np.abs(row - wanted).max() <= 1
+
+
+def test_webp_and_radiance_hdr(tmp_path):
+    pixels = np.random.default_rng(2).integers(0, 256, (12, 16, 4), np.uint8)
+    Image.fromarray(pixels).save(tmp_path / "a.webp", lossless=True, exact=True)
+    np.testing.assert_array_equal(read(tmp_path / "a.webp").pixels, pixels)
+    Image.fromarray(pixels[:, :, :3]).save(tmp_path / "b.webp", quality=40)
+    assert [probe(tmp_path / name).lossy for name in ("a.webp", "b.webp")] == [False, True]
+    light = np.random.default_rng(3).random((12, 16, 3), np.float32) * 4
+    cv2.imwrite(str(tmp_path / "c.hdr"), light)
+    second = cv2.imread(str(tmp_path / "c.hdr"), cv2.IMREAD_UNCHANGED)[:, :, ::-1]
+    texels = read(tmp_path / "c.hdr")
+    assert (texels.transfer, texels.bits) == (Transfer.LINEAR, 32)
+    np.testing.assert_array_equal(texels.pixels, second)
+    for name in ("a.webp", "c.hdr"):
+        (tmp_path / name).write_bytes((tmp_path / name).read_bytes()[:-100])
+        with pytest.raises(UnreadableImage):
+            read(tmp_path / name)
+
+
+@pytest.mark.parametrize("dtype", [EIGHT, SIXTEEN, FLOAT])
+@pytest.mark.parametrize("channels", ["y", "ya", "rgb", "rgba"])
+def test_tiff_keeps_every_number_and_a_second_reader_agrees(tmp_path, dtype, channels):
+    texels = random_texels(channels, dtype)
+    write(texels, tmp_path / "a.tif")
+    again = read(tmp_path / "a.tif")
+    assert again.channels == channels
+    np.testing.assert_array_equal(again.pixels, texels.pixels)
+    np.testing.assert_array_equal(tifffile.imread(tmp_path / "a.tif").reshape(texels.pixels.shape), texels.pixels)
+    assert encode(texels, "tiff") == (tmp_path / "a.tif").read_bytes()

@@ -14,13 +14,14 @@ __all__ = ["check_depth", "check_lossy", "check_seams", "check_upscaled"]
 
 Field = NDArray[np.float32]
 _CROP = 1024
-# Mean power just below half the highest frequency, where interpolation still keeps detail, and just above, where it
-# has none. On the labelled set (bench/labelled.py) the second is 0.061 of the first and more on clean colours, 0.059
-# and less on colours made larger from half the size.
-_CLIFF = 0.06
+# Median power just below half the highest frequency, where interpolation still keeps detail, and just above, where it
+# has none. On the labelled set (bench/labelled.py) the second is 0.099 of the first and more on clean colours, 0.013
+# and less on colours made larger from half the size. The mean is led by the few frequencies of regular patterns.
+_CLIFF = 0.035
 _INNER, _OUTER = (0.4, 0.5), (0.62, 0.8)
-# Rounding to 8 bits leaves a variance of 1/12 step in every band; nothing is told from detail not well above it.
-_ROUNDING = (1 / 255) ** 2 / 12
+# Rounding to 8 bits leaves a variance of 1/12 step in every band, the median of which is ln 2 of its mean; nothing is
+# told from detail that is not well above it.
+_ROUNDING = (1 / 255) ** 2 / 12 * float(np.log(2))
 # How much the step across the border may exceed the largest step between neighbours inside.
 _SEAM = 1.35
 _SPECTRAL = (Role.BASE_COLOR, Role.ROUGHNESS)
@@ -35,13 +36,14 @@ def _plane(texels: Texels) -> Field:
 
 
 def _band_energies(plane: Field) -> tuple[float, float]:
-    """Mean power a frequency in two rings, given in shares of the highest frequency; a window keeps borders out."""
+    """Median power a frequency in two rings, given in shares of the highest frequency; a window keeps borders out."""
     height, width = plane.shape
     window = np.hanning(height)[:, None] * np.hanning(width)[None, :]
     power = np.abs(np.fft.rfft2((plane - plane.mean()) * window)) ** 2 / float((window**2).sum())
     fy, fx = np.abs(np.fft.fftfreq(height))[:, None] * 2, np.fft.rfftfreq(width)[None, :] * 2
     inner, outer = (
-        float(power[((fx >= low) | (fy >= low)) & (fx < high) & (fy < high)].mean()) for low, high in (_INNER, _OUTER)
+        float(np.median(power[((fx >= low) | (fy >= low)) & (fx < high) & (fy < high)]))
+        for low, high in (_INNER, _OUTER)
     )
     return inner, outer
 
@@ -56,7 +58,7 @@ def _repeats(plane: Field) -> bool:
 
 
 def check_upscaled(view: SetView) -> list[Finding]:
-    """upscaled: power of detail above half the highest frequency over that just below; threshold: 0.06.
+    """upscaled: power of detail above half the highest frequency over that just below; threshold: 0.035.
 
     Interpolation to twice the size puts nothing there. Colours and roughness only: heights and normals may be that
     smooth by nature, and are named only when every texel stands there twice.

@@ -22,7 +22,7 @@ _SHARE_OFF = 0.01
 _SHARE_AWAY = 0.2
 # Mean tilt of the vectors, degrees: below the first nothing of the relief is seen, above the second light no longer
 # follows the surface (common practice, no source).
-_FLATTEST, _STEEPEST, _LEANS = 0.6, 55.0, 1.0
+_FLATTEST, _STEEPEST, _LEANS = 0.6, 53.0, 1.0
 
 
 def check_direction(view: SetView) -> list[Finding]:
@@ -125,7 +125,7 @@ def check_lengths(view: SetView) -> list[Finding]:
 
 
 def check_strength(view: SetView) -> list[Finding]:
-    """normal_strength: mean angle between the vectors and the surface's own normal, degrees; thresholds: 0.6 and 55.
+    """normal_strength: mean angle between the vectors and the surface's own normal, degrees; thresholds: 0.6 and 53.
 
     Where a good part of the map leans by more than a degree, the flat rest is left out of the mean.
     """

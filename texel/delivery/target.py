@@ -16,7 +16,7 @@ from texel.schemas import check_document, load_json
 
 __all__ = ["Output", "Target", "builtin_targets", "parse_target", "target_named"]
 
-_BITS = {"png": (8, 16), "tga": (8,), "exr": (32,)}
+_BITS = {"png": (8, 16), "tga": (8,), "exr": (32,), "tiff": (8, 16, 32)}
 
 
 @dataclass(frozen=True)

@@ -1,8 +1,8 @@
 """Containers in and out, header-only probing, limits."""
 
 from texel.files.limits import DEFAULT_LIMITS, Limits
-from texel.files.probing import READABLE, Probe, probe
+from texel.files.probing import KINDS, READABLE, Probe, probe
 from texel.files.reading import read
 from texel.files.writing import WRITABLE, encode, write
 
-__all__ = ["DEFAULT_LIMITS", "READABLE", "WRITABLE", "Limits", "Probe", "encode", "probe", "read", "write"]
+__all__ = ["DEFAULT_LIMITS", "KINDS", "READABLE", "WRITABLE", "Limits", "Probe", "encode", "probe", "read", "write"]

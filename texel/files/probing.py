@@ -13,7 +13,7 @@ from texel.errors import UnreadableImage
 from texel.files import png
 from texel.image import ColourTags
 
-__all__ = ["READABLE", "Probe", "container_of", "open_with_oiio", "probe"]
+__all__ = ["KINDS", "READABLE", "Probe", "container_of", "open_with_oiio", "probe"]
 
 READABLE = {
     ".png": "png",
@@ -23,7 +23,12 @@ READABLE = {
     ".tif": "tiff",
     ".tiff": "tiff",
     ".exr": "exr",
+    ".hdr": "hdr",
+    ".webp": "webp",
+    ".dds": "dds",
 }
+# For messages.
+KINDS = "PNG, TGA, JPEG, TIFF, OpenEXR, Radiance HDR, WebP or DDS"
 _MAGIC = (
     (png.SIGNATURE, "png"),
     (b"\xff\xd8\xff", "jpeg"),
@@ -31,6 +36,9 @@ _MAGIC = (
     (b"MM\0*", "tiff"),
     (b"II+\0", "tiff"),
     (b"\x76\x2f\x31\x01", "exr"),
+    (b"#?RADIANCE", "hdr"),
+    (b"#?RGBE", "hdr"),
+    (b"DDS ", "dds"),
 )
 _HEAD_BYTES = 64 * 1024
 _LETTERS = {1: "y", 2: "ya", 3: "rgb", 4: "rgba"}
@@ -62,9 +70,11 @@ def container_of(path: Path) -> str:
     for magic, container in _MAGIC:
         if head.startswith(magic):
             return container
+    if head.startswith(b"RIFF") and head[8:12] == b"WEBP":
+        return "webp"
     if path.suffix.lower() == ".tga":
         return "tga"
-    raise UnreadableImage(path.name, "not a picture that can be read (PNG, TGA, JPEG, TIFF or OpenEXR)")
+    raise UnreadableImage(path.name, f"not a picture that can be read ({KINDS})")
 
 
 def open_with_oiio(path: Path) -> oiio.ImageInput:
@@ -109,6 +119,19 @@ def _bits(spec: Any, name: str) -> int:
     return kinds[kind]
 
 
+def _check_dds(spec: Any, name: str) -> None:
+    if spec.depth > 1 or str(spec.getattribute("texturetype") or "").lower().startswith(("volume", "cube", "env")):
+        raise UnreadableImage(name, "a DDS with several faces or slices; only flat textures are read")
+
+
+def _is_lossy(path: Path, container: str, spec: Any) -> bool:
+    """Whether the container holds an approximation: JPEG, WebP's VP8 form, and the block formats of DDS."""
+    if container == "webp":
+        with path.open("rb") as stream:
+            return b"VP8 " in stream.read(4096)
+    return container == "jpeg" or (container == "dds" and spec.getattribute("compression") is not None)
+
+
 def _icc_name(spec: Any) -> str | None:
     """The profile's description, which OpenImageIO takes out of its desc tag."""
     if spec.getattribute("ICCProfile") is None:
@@ -123,6 +146,8 @@ def describe(path: Path, container: str, size: int) -> Probe:
     opened = open_with_oiio(path)
     try:
         spec = opened.spec()
+        if container == "dds":
+            _check_dds(spec, path.name)
         return Probe(
             container,
             spec.width,
@@ -131,7 +156,7 @@ def describe(path: Path, container: str, size: int) -> Probe:
             _bits(spec, path.name),
             size,
             ColourTags(icc=_icc_name(spec)),
-            container == "jpeg",
+            _is_lossy(path, container, spec),
         )
     finally:
         opened.close()

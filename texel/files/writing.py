@@ -13,12 +13,12 @@ import OpenImageIO as oiio
 
 from texel.errors import Unwritable
 from texel.files import png
-from texel.image import Texels, to_unit
+from texel.image import Pixels, Texels, to_unit
 from texel.roles import Transfer
 
 __all__ = ["WRITABLE", "encode", "write", "write_bytes"]
 
-WRITABLE = {".png": "png", ".tga": "tga", ".exr": "exr"}
+WRITABLE = {".png": "png", ".tga": "tga", ".exr": "exr", ".tif": "tiff", ".tiff": "tiff"}
 # Level 1 with run-length strategy and the SUB filter: 4096 x 4096 in about a second; level 6 takes ten times as
 # long for a file 8 % smaller.
 _PNG_SPEED = {"level": 1, "strategy": 3, "filter": 16}
@@ -26,7 +26,8 @@ _PERCEPTUAL_INTENT = b"\0"
 
 
 def encode(texels: Texels, container: str) -> bytes:
-    """The file's bytes for ``container``: "png" (8 and 16 bits), "tga" (8 bits) or "exr" (16 becomes float; float).
+    """The file's bytes for ``container``: "png" (8 and 16 bits), "tga" (8 bits), "exr" (16 becomes float;
+    float) or "tiff" (8, 16, float).
 
     sRGB colour in PNG gets an sRGB chunk; data gets no colour tag at all, so that no reader applies a gamma to it.
     Raises Unwritable when the container cannot hold the pixels exactly.
@@ -37,7 +38,9 @@ def encode(texels: Texels, container: str) -> bytes:
         return _tga(texels)
     if container == "exr":
         return _exr(texels)
-    raise Unwritable(f"{container!r} is not a container that can be written (png, tga, exr)")
+    if container == "tiff":
+        return _tiff(texels)
+    raise Unwritable(f"{container!r} is not a container that can be written (png, tga, exr, tiff)")
 
 
 def write(texels: Texels, path: Path) -> None:
@@ -45,7 +48,7 @@ def write(texels: Texels, path: Path) -> None:
     path = Path(path)
     container = WRITABLE.get(path.suffix.lower())
     if container is None:
-        raise Unwritable(f"{path.name}: write to a name that ends in .png, .tga or .exr")
+        raise Unwritable(f"{path.name}: write to a name that ends in .png, .tga, .exr or .tif")
     write_bytes(encode(texels, container), path)
 
 
@@ -99,8 +102,18 @@ def _exr(texels: Texels) -> bytes:
     """Scan-line OpenEXR, 32-bit float, ZIP. Integers become floats with full scale 1."""
     if texels.transfer is Transfer.SRGB and texels.pixels.dtype != np.float32:
         raise Unwritable(f"{texels.name}: OpenEXR holds linear light; decode the sRGB numbers first")
-    pixels = np.ascontiguousarray(to_unit(texels.pixels))
-    spec = oiio.ImageSpec(texels.width, texels.height, len(texels.channels), "float")
+    return _by_oiio(texels, to_unit(texels.pixels), ".exr")
+
+
+def _tiff(texels: Texels) -> bytes:
+    """TIFF of 8, 16 or 32-bit float, deflated, stored numbers as they are."""
+    if texels.channels == "rg":
+        raise Unwritable(f"{texels.name}: two colours have no common meaning in TIFF; write three channels or an .exr")
+    return _by_oiio(texels, texels.pixels, ".tif")
+
+
+def _by_oiio(texels: Texels, pixels: Pixels, suffix: str) -> bytes:
+    spec = oiio.ImageSpec(texels.width, texels.height, len(texels.channels), pixels.dtype.name.replace("32", ""))
     spec.channelnames = tuple(letter.upper() for letter in texels.channels)
     if texels.has_alpha:
         spec.alpha_channel = texels.channels.index("a")
@@ -109,11 +122,11 @@ def _exr(texels: Texels) -> bytes:
     # Without a fixed date the writer stamps the time, and the same input would not give the same bytes.
     spec.attribute("DateTime", "2000:01:01 00:00:00")
     with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "out.exr"
+        path = Path(folder) / f"out{suffix}"
         output = oiio.ImageOutput.create(str(path))
         if output is None:
             raise Unwritable(f"{texels.name}: {oiio.geterror()}")
-        if not output.open(str(path), spec) or not output.write_image(pixels):
+        if not output.open(str(path), spec) or not output.write_image(np.ascontiguousarray(pixels)):
             raise Unwritable(f"{texels.name}: {output.geterror()}")
         output.close()
         return path.read_bytes()
