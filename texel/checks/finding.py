@@ -7,13 +7,17 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
+import numpy as np
+
 from texel.checks.remedy import labelled
 from texel.image import Texels
 from texel.library import Library
 from texel.roles import Role
 from texel.sets import MapRef, TextureSet
 
-__all__ = ["Finding", "Place", "SetView", "Severity"]
+__all__ = ["SAMPLE_SIDE", "Finding", "Place", "SetView", "Severity"]
+
+SAMPLE_SIDE = 1024
 
 
 class Severity(StrEnum):
@@ -76,14 +80,23 @@ class SetView:
     set: TextureSet
     library: Library
     maps: Mapping[Role, MapRef] = field(default_factory=dict)
+    _made: dict[Role, Texels] = field(default_factory=dict, compare=False, repr=False)
 
     @classmethod
     def of(cls, one: TextureSet, library: Library) -> SetView:
         return cls(one, library, one.in_use())
 
     def map(self, ref: MapRef) -> Texels:
-        """A map of this set with its recipe applied. Raises TexelError."""
-        return self.library.map(ref)
+        """A map in use of this set with its recipe applied, made once. Raises TexelError."""
+        if ref.role not in self._made:
+            self._made[ref.role] = self.library.map(ref)
+        return self._made[ref.role]
+
+    def sample(self, ref: MapRef) -> Texels:
+        """Every n-th texel of a map, at most 1024 a side, none of them mixed: enough for shares and means."""
+        texels = self.map(ref)
+        step = -(-max(texels.width, texels.height) // SAMPLE_SIDE)
+        return texels.with_pixels(np.ascontiguousarray(texels.pixels[::step, ::step])) if step > 1 else texels
 
     @property
     def name(self) -> str:

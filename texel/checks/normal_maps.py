@@ -11,6 +11,7 @@ from texel.library import named_green
 from texel.normals.direction import find_direction
 from texel.normals.vectors import decode, lengths
 from texel.roles import Green, Role
+from texel.sets import MapRef
 
 __all__ = ["check_direction", "check_lengths", "check_strength"]
 
@@ -49,7 +50,7 @@ def check_direction(view: SetView) -> list[Finding]:
         return [
             view.found(
                 "direction_against_name", Severity.ERROR, ref, message,
-                measure=agreement, threshold=0.0, remedy={"step": "flip_green"}, place=_relief(texels),
+                measure=agreement, threshold=0.0, remedy={"step": "flip_green"}, place=_relief(view, ref),
             )
         ]  # fmt: skip
     if claimed is None and measured.green is Green.UNKNOWN:
@@ -62,10 +63,10 @@ def check_direction(view: SetView) -> list[Finding]:
     return []
 
 
-def _relief(texels) -> Place:
+def _relief(view: SetView, ref: MapRef) -> Place:
     """The window with the strongest slopes in y, where a flipped direction shows best."""
-    y = np.abs(decode(texels)[:, :, 1])
-    return strongest(y, texels, "g")
+    y = np.abs(decode(view.sample(ref))[:, :, 1])
+    return strongest(y, view.map(ref), "g")
 
 
 def check_lengths(view: SetView) -> list[Finding]:
@@ -83,11 +84,13 @@ def check_lengths(view: SetView) -> list[Finding]:
     if texels.channels[0] == "y":
         message = "A grey picture in the normal role: it holds no vectors."
         return [view.found("not_a_normal_map", Severity.ERROR, ref, message, measure=1, threshold=3)]
-    vectors = decode(texels)
+    sample = view.sample(ref)
+    vectors = decode(sample)
     off = np.abs(lengths(vectors) - 1)
     share = float(np.mean(off > _LENGTH_OFF))
     away = vectors[:, :, 2] < -_LENGTH_OFF
-    if float(away.mean()) > _SHARE_AWAY and texels.channel("b").min() != texels.channel("b").max():
+    blue = sample.channel("b")
+    if float(away.mean()) > _SHARE_AWAY and blue.min() != blue.max():
         message = f"{away.mean():.0%} of the vectors point into the surface: this may be no normal map."
         return [
             view.found(
@@ -97,7 +100,6 @@ def check_lengths(view: SetView) -> list[Finding]:
         ]  # fmt: skip
     if share <= _SHARE_OFF:
         return []
-    blue = texels.channel("b")
     place = strongest(off, texels)
     if blue.min() == blue.max():
         message = f"Blue is plain ({blue.flat[0]}) and {share:.1%} of the vectors are not of unit length."
@@ -135,7 +137,7 @@ def check_strength(view: SetView) -> list[Finding]:
     texels = view.map(ref)
     if texels.channels[0] == "y":
         return []
-    vectors = decode(texels)
+    vectors = decode(view.sample(ref))
     z = vectors[:, :, 2] / np.maximum(lengths(vectors), 1e-6)
     angles = np.degrees(np.arccos(np.clip(z, -1, 1)))
     tilt = float(angles.mean())

@@ -127,7 +127,8 @@ def check_tags(view: SetView) -> list[Finding]:
         found.append(
             view.found(
                 "tag_against_role", Severity.WARNING, ref, message,
-                measure=_misread(texels, says), threshold=0.0, remedy={"step": "ignore_tag"}, place=whole(texels),
+                measure=_misread(view.sample(ref), says), threshold=0.0, remedy={"step": "ignore_tag"},
+                place=whole(texels),
             )
         )  # fmt: skip
     return found

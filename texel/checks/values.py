@@ -8,7 +8,7 @@ from pathlib import PurePosixPath
 import cv2
 import numpy as np
 
-from texel.checks.finding import Finding, Place, SetView, Severity
+from texel.checks.finding import SAMPLE_SIDE, Finding, Place, SetView, Severity
 from texel.checks.places import strongest, whole
 from texel.checks.remedy import assign, derive, take_out
 from texel.image import Pixels, Texels, full_scale, to_unit
@@ -82,7 +82,7 @@ def check_exchanged(view: SetView) -> list[Finding]:
         return []
     shares = []
     for ref in (rough, metal):
-        values = to_unit(view.map(ref).channel("r"))
+        values = to_unit(view.sample(ref).channel("r"))
         shares.append(float(np.mean((values < _EXTREME) | (values > 1 - _EXTREME))))
     difference = shares[0] - shares[1]
     if difference <= 0.5:
@@ -107,8 +107,7 @@ def check_metallic(view: SetView) -> list[Finding]:
     ref = view.maps.get(Role.METALLIC)
     if ref is None or view.library.probe(ref.file).width < 8:
         return []
-    texels = view.map(ref)
-    values = to_unit(texels.channel("r"))
+    values = to_unit(view.sample(ref).channel("r"))
     grey = (values > 0.2) & (values < 0.8)
     share = float(grey.mean())
     if share <= _MID_GREY:
@@ -117,7 +116,7 @@ def check_metallic(view: SetView) -> list[Finding]:
     return [
         view.found(
             "metallic_mid_grey", Severity.WARNING, ref, message, measure=share, threshold=_MID_GREY,
-            remedy={"step": "levels", "black": 0.45, "white": 0.55}, place=strongest(grey, texels),
+            remedy={"step": "levels", "black": 0.45, "white": 0.55}, place=strongest(grey, view.map(ref)),
         )
     ]  # fmt: skip
 
@@ -155,7 +154,8 @@ def check_gloss_against_roughness(view: SetView) -> list[Finding]:
 
 def _shrunk(texels: Texels) -> np.ndarray:
     """The first channel at 128 x 128, 0 to 1."""
-    return cv2.resize(to_unit(texels.channel("r")), (128, 128), interpolation=cv2.INTER_AREA)
+    plane = np.ascontiguousarray(texels.channel("r"))
+    return to_unit(cv2.resize(plane, (128, 128), interpolation=cv2.INTER_AREA))
 
 
 def check_twins(view: SetView) -> list[Finding]:
@@ -212,12 +212,15 @@ def check_opacity(view: SetView) -> list[Finding]:
     ref = view.maps.get(Role.OPACITY)
     if ref is None:
         return []
-    texels = view.map(ref)
-    values = to_unit(texels.channel("r"))
+    values = to_unit(view.sample(ref).channel("r"))
     soft = float(np.mean((values > 0.02) & (values < 0.98)))
     word = "blend" if soft > 0.02 else "a cut-out, which is cheaper"
     message = f"{soft:.1%} of opacity lies between 0 and 1: draw it as {word}."
-    return [view.found("opacity_kind", Severity.NOTE, ref, message, measure=soft, threshold=0.02, place=whole(texels))]
+    return [
+        view.found(
+            "opacity_kind", Severity.NOTE, ref, message, measure=soft, threshold=0.02, place=whole(view.map(ref))
+        )
+    ]
 
 
 def check_alpha(view: SetView) -> list[Finding]:
@@ -250,7 +253,7 @@ def _alpha_finding(view: SetView, ref, whole: Texels) -> Finding | None:
         return view.found(
             "plain_alpha", Severity.NOTE, ref, message, measure=high - low, threshold=_STEP_ALPHA, remedy=remedy
         )
-    unit = to_unit(alpha)
+    unit = to_unit(alpha[:: max(1, alpha.shape[0] // SAMPLE_SIDE), :: max(1, alpha.shape[1] // SAMPLE_SIDE)])
     binary = float(np.mean((unit < 0.02) | (unit > 0.98)))
     kind = "only 0 and 1, like a cut-out" if binary > 0.98 else f"soft values ({1 - binary:.0%} between 0 and 1)"
     message = f"A mask hides in alpha: {kind}. Give it a role, or drop it."
@@ -258,6 +261,13 @@ def _alpha_finding(view: SetView, ref, whole: Texels) -> Finding | None:
         "hidden_alpha", Severity.WARNING, ref, message, measure=high - low, threshold=_STEP_ALPHA, remedy=remedy,
         place=Place(0, 0, whole.width, whole.height, "a"),
     )  # fmt: skip
+
+
+def _distinct(plane: Pixels) -> int:
+    """How many values occur."""
+    if plane.dtype == np.float32:
+        return len(np.unique(plane[:: max(1, plane.shape[0] // 512)]))
+    return int(np.count_nonzero(np.bincount(plane.ravel(), minlength=int(full_scale(plane.dtype)) + 1)))
 
 
 def check_height_steps(view: SetView) -> list[Finding]:
@@ -272,7 +282,7 @@ def check_height_steps(view: SetView) -> list[Finding]:
     low, high = _span(plane)
     if high - low <= _PLAIN:
         return []
-    levels = len(np.unique(plane))
+    levels = _distinct(plane)
     if levels > _EIGHT_BIT_LEVELS:
         return []
     message = f"Height has {levels} distinct values over {high - low:.0%} of its range: steps will show when displaced."
