@@ -15,6 +15,7 @@ from studio.deliveries.build import order_delivery, plan_for, rows_of
 from studio.deliveries.models import Delivery
 from studio.projects.models import Membership
 from studio.rules.models import target_for
+from texel.recipes import recipe_words
 
 router = Router(tags=["deliveries"])
 
@@ -78,13 +79,13 @@ def plan(request: HttpRequest, slug: Path[str], order: Order):
         found, _ = plan_for(project, rows, target_for(project, order.target), copies)
     files = []
     for planned in found.files:
-        steps = {step["step"] for source in planned.sources for step in source.recipe}
+        steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))
         files.append(
             {
                 "path": planned.path, "set": planned.set, "kind": planned.kind, "status": planned.status,
                 "container": planned.container, "width": planned.width, "height": planned.height,
                 "bits": planned.bits, "channels": planned.channels, "colour_space": planned.colour_space.value,
-                "green": planned.green.value if planned.green else None, "steps": sorted(steps),
+                "green": planned.green.value if planned.green else None, "steps": list(steps),
             }
         )  # fmt: skip
     return {

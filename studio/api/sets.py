@@ -30,6 +30,7 @@ from studio.sets.models import TextureSet
 from studio.sets.pictures import packed_file, packed_picture
 from texel.errors import BadDocument
 from texel.pictures import View
+from texel.recipes import recipe_words
 
 router = Router(tags=["sets"])
 
@@ -180,7 +181,7 @@ def _output(planned, placements) -> dict[str, Any]:
                 and (p.channel or None) == source.ref.channel
             ]  # fmt: skip
             found = same[0].pk if same else None
-        steps = [step["step"] for step in source.recipe] if source else []
+        steps = recipe_words(source.recipe) if source else []
         channels.append(
             {
                 "letter": letter,

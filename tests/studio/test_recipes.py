@@ -71,7 +71,7 @@ def test_a_map_made_from_another_is_in_use_judged_and_undone(call, roll, run_job
     outputs = call("GET", f"/sets/{one['id']}/outputs?target=orm-y-minus")
     normal = next(o for o in outputs if o["output"] == "normal")
     assert {c["map"] for c in normal["channels"]} == {made["id"]}
-    assert "flip_green" in normal["channels"][0]["steps"]
+    assert "Flip green" in normal["channels"][0]["steps"]
     call("POST", "/undo")
     assert not Placement.objects.filter(pk=made["id"]).exists()
     bad = {"role": "normal", "recipe": [{"step": "levels", "black": 9}]}

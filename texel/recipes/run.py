@@ -16,8 +16,8 @@ from texel.recipes.step import Context, Shape, Step
 from texel.roles import Green
 
 __all__ = [
-    "apply_recipe", "green_after", "others_of", "parse_step", "preview_recipe", "recipe_digest", "shape_after",
-    "step_document", "step_label",
+    "apply_recipe", "green_after", "others_of", "parse_step", "preview_recipe", "recipe_digest", "recipe_words",
+    "shape_after", "step_document", "step_label",
 ]  # fmt: skip
 
 Recipe = Iterable[Mapping[str, Any]]
@@ -44,6 +44,11 @@ def step_document(step: Step) -> dict[str, Any]:
 def step_label(document: Mapping[str, Any]) -> str:
     """The step in words for people."""
     return parse_step(document).words
+
+
+def recipe_words(recipe: Recipe) -> list[str]:
+    """The steps in force in words for people, in order."""
+    return [step.words for step in _steps(recipe)]
 
 
 def _steps(recipe: Recipe) -> list[Step]:

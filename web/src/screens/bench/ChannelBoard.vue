@@ -28,16 +28,8 @@ watch(
 );
 
 const label = (role: string | null) => props.roles.find((one) => one.key === role)?.label ?? "constant";
-const STEPS: Record<string, string> = {
-  flip_green: "green flipped",
-  invert: "inverted",
-  resize: "resized",
-  renormalise: "renormalised",
-  z_from_xy: "blue rebuilt",
-  drop_alpha: "alpha dropped",
-};
 function treatment(channel: OutputChannel): string {
-  const said = channel.steps.map((step) => STEPS[step] ?? step);
+  const said = [...channel.steps];
   if (channel.inverted) said.push("inverted");
   return said.join(", ") || "as it is";
 }

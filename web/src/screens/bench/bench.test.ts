@@ -199,7 +199,7 @@ describe("the channel board", () => {
     plan: "p".repeat(64),
     channels: [
       channel,
-      { ...channel, letter: "g", role: "roughness", map: 4, steps: ["invert"] },
+      { ...channel, letter: "g", role: "roughness", map: 4, steps: ["Invert values"] },
       { ...channel, letter: "b", role: "metallic", map: null, source_channel: null, constant: 0 },
     ],
   };
@@ -231,7 +231,7 @@ describe("the channel board", () => {
     expect(line("r")).toContain("Occlusion");
     expect(line("r")).toContain("as it is");
     expect(line("g")).toContain("Roughness from glossiness");
-    expect(line("g")).toContain("inverted");
+    expect(line("g")).toContain("Invert values");
     expect(line("b")).toContain("Metallic: constant 0");
     expect(shown.get("[data-channel='g'] [data-test='result']").attributes("src")).toContain("channel=g");
     expect(shown.get("a").attributes("href")).toContain("path=deck%2Fdeck_orm.png");

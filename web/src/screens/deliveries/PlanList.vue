@@ -19,14 +19,6 @@ const groups = computed(() =>
   })).filter((group) => group.files.length),
 );
 const CHANNELS: Record<string, string> = { y: "grey", ya: "grey and alpha" };
-const STEPS: Record<string, string> = {
-  flip_green: "green flipped",
-  invert: "inverted",
-  resize: "resized",
-  renormalise: "renormalised",
-  z_from_xy: "blue rebuilt",
-  drop_alpha: "alpha dropped",
-};
 
 function form(file: PlannedFile): string {
   if (file.kind === "material") return "glTF 2.0 material";
@@ -38,7 +30,7 @@ function form(file: PlannedFile): string {
 /** A path in pieces between which a line may end. */
 const parts = (path: string) => path.split(/(?<=[/_-])/);
 const size = (file: PlannedFile) => (file.width ? `${file.width} × ${file.height}` : "");
-const steps = (file: PlannedFile) => file.steps.map((step) => STEPS[step] ?? step).join(", ");
+const steps = (file: PlannedFile) => file.steps.join(", ");
 </script>
 
 <template>

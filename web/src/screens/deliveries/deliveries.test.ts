@@ -28,7 +28,7 @@ function planned(path: string, status: string, more: Partial<PlannedFile> = {}):
 const plan: Plan = {
   target: "orm-y-minus",
   files: [
-    planned("deck/deck_normal.png", "changed", { green: "down", steps: ["flip_green"] }),
+    planned("deck/deck_normal.png", "changed", { green: "down", steps: ["Flip green"] }),
     planned("deck/deck_color.png", "unchanged", { colour_space: "srgb" }),
     planned("deck/deck.gltf", "new", { kind: "material", width: 0 }),
   ],
@@ -64,7 +64,7 @@ describe("the list before a delivery", () => {
     ]);
     const changed = list.get("[data-status='changed']").text();
     expect(changed).toContain("PNG RGB 8 bits, linear, Y-");
-    expect(changed).toContain("green flipped");
+    expect(changed).toContain("Flip green");
     expect(list.get("[data-status='unchanged']").text()).toContain("sRGB");
     expect(list.get("[data-status='new']").text()).toContain("glTF 2.0 material");
     expect(list.get("[data-status='orphaned']").text()).toContain("hull/hull_orm.png");
