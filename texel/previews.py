@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 from collections.abc import Callable
 
-import cv2
 import numpy as np
 
 from texel.errors import MismatchedMaps
@@ -15,17 +14,7 @@ from texel.recipes.step import Context
 from texel.roles import Transfer
 from texel.sets import MapRef
 
-__all__ = ["dump_texels", "load_texels", "preview_map", "reduced"]
-
-
-def reduced(texels: Texels, side: int) -> Texels:
-    """The picture with its longest side at most ``side`` texels: means of stored numbers, good enough to look at."""
-    share = side / max(texels.width, texels.height)
-    if share >= 1:
-        return texels
-    size = (max(1, round(texels.width * share)), max(1, round(texels.height * share)))
-    pixels = cv2.resize(texels.pixels, size, interpolation=cv2.INTER_AREA)
-    return texels.with_pixels(pixels.reshape(size[1], size[0], -1))
+__all__ = ["dump_texels", "load_texels", "preview_map"]
 
 
 def dump_texels(texels: Texels) -> bytes:

@@ -9,7 +9,7 @@ from texel.image import Pixels, Texels, narrow, to_unit
 from texel.normals.vectors import renormalise
 from texel.roles import Role, Transfer
 
-__all__ = ["nearest_power_of_two", "resize"]
+__all__ = ["nearest_power_of_two", "reduced", "resize"]
 
 
 def nearest_power_of_two(side: int) -> int:
@@ -20,6 +20,16 @@ def nearest_power_of_two(side: int) -> int:
     """
     below = 1 << (side.bit_length() - 1)
     return below if side - below < 2 * below - side else 2 * below
+
+
+def reduced(texels: Texels, side: int) -> Texels:
+    """The picture with its longest side at most ``side`` texels: means of stored numbers, good enough to look at."""
+    share = side / max(texels.width, texels.height)
+    if share >= 1:
+        return texels
+    size = (max(1, round(texels.width * share)), max(1, round(texels.height * share)))
+    pixels = cv2.resize(texels.pixels, size, interpolation=cv2.INTER_AREA)
+    return texels.with_pixels(pixels.reshape(size[1], size[0], -1))
 
 
 def resize(texels: Texels, width: int, height: int, method: str = "auto") -> Texels:

@@ -13,9 +13,10 @@ from texel.errors import UnreadableImage
 from texel.image import Texels
 from texel.library import in_role
 from texel.pictures import View, picture
-from texel.previews import dump_texels, load_texels, preview_map, reduced
+from texel.previews import dump_texels, load_texels, preview_map
 from texel.recipes import shape_after
 from texel.recipes.step import Shape
+from texel.resize import reduced
 from texel.sets import MapRef
 
 __all__ = ["PREVIEW_SIDE", "preview"]

@@ -21,12 +21,13 @@ from texel.normals.direction import find_direction
 from texel.normals.from_height import normals_from_height, slopes
 from texel.normals.to_height import height_from_normals
 from texel.normals.vectors import decode, lengths
-from texel.previews import dump_texels, load_texels, preview_map, reduced
+from texel.previews import dump_texels, load_texels, preview_map
 from texel.recipes import STEPS, apply_recipe, catalogue, others_of, recipe_digest, shape_after
 from texel.recipes.step import Context, Shape
 from texel.repair.dequantise import dequantise
 from texel.repair.dilate import dilate_under_alpha
 from texel.repair.tileable import make_tileable
+from texel.resize import reduced
 from texel.roles import Green, Role, Transfer
 from texel.sets import MapRef, TextureSet
 

@@ -10,7 +10,8 @@ from texel.checks.finding import Finding, SetView, Severity
 from texel.checks.places import strongest
 from texel.colour import encode_srgb, luminance, srgb_to_unit_linear
 from texel.filters import blur
-from texel.image import Pixels, Texels, to_unit
+from texel.image import Texels, to_unit
+from texel.resize import reduced
 from texel.roles import Role, Transfer
 from texel.sorting.content import is_coloured
 
@@ -31,19 +32,9 @@ _HUE_STEPS = 8
 _BLACK, _CLOSED = np.float32(0.002), np.float32(0.05)
 
 
-def _shrunk(pixels: Pixels) -> Pixels:
-    """At most 512 texels a side, means of stored numbers; shape (h, w) or (h, w, c)."""
-    share = _SIDE / max(pixels.shape[:2])
-    if share >= 1:
-        return pixels
-    size = (max(1, round(pixels.shape[1] * share)), max(1, round(pixels.shape[0] * share)))
-    return cv2.resize(np.ascontiguousarray(pixels), size, interpolation=cv2.INTER_AREA)
-
-
 def _small(texels: Texels) -> Field:
     """Linear colour, shape (h, w, 3), at most 512 texels a side."""
-    stored = _shrunk(texels.pixels)
-    stored = stored.reshape(*stored.shape[:2], -1)
+    stored = reduced(texels, _SIDE).pixels
     rgb = stored[:, :, :3] if texels.channels[0] != "y" else stored[:, :, :1].repeat(3, axis=2)
     return np.asarray(to_unit(rgb) if texels.transfer is Transfer.LINEAR else srgb_to_unit_linear(rgb), np.float32)
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-import cv2
 import numpy as np
 
 from texel.image import Texels, to_unit
 from texel.normals.vectors import decode, lengths
+from texel.resize import reduced
 from texel.roles import Role
 
 __all__ = ["Guess", "guess_roles", "is_coloured"]
@@ -24,26 +24,17 @@ class Guess(NamedTuple):
     why: str
 
 
-def _reduced(texels: Texels) -> Texels:
-    share = _SIDE / max(texels.width, texels.height)
-    if share >= 1:
-        return texels
-    size = (max(1, round(texels.width * share)), max(1, round(texels.height * share)))
-    pixels = cv2.resize(texels.pixels, size, interpolation=cv2.INTER_AREA)
-    return texels.with_pixels(pixels.reshape(size[1], size[0], -1))
-
-
 def is_coloured(texels: Texels) -> bool:
     """Whether more than 2 % of the texels differ visibly between red, green and blue."""
     if texels.channels[0] == "y":
         return False
-    rgb = to_unit(_reduced(texels).pixels)[:, :, :3]
+    rgb = to_unit(reduced(texels, _SIDE).pixels)[:, :, :3]
     return bool(np.mean(rgb.max(axis=2) - rgb.min(axis=2) > _COLOURED) > 0.02)
 
 
 def guess_roles(texels: Texels) -> list[Guess]:
     """Likeliest roles, best first, at most three. Confidences are rough: they rank, they do not promise."""
-    small = _reduced(texels)
+    small = reduced(texels, _SIDE)
     if is_coloured(small):
         return _guess_coloured(small)
     return _guess_grey(to_unit(small.pixels)[:, :, 0])
