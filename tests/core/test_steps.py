@@ -12,7 +12,7 @@ from demo.patterns import noise
 from demo.surfaces import SURFACES
 from tests.pictures import EIGHT, FLOAT, SIXTEEN, normal_texels, random_texels, save
 from texel.cli import main
-from texel.errors import BadDocument, MismatchedMaps
+from texel.errors import BadDocument, MismatchedMaps, TooLarge
 from texel.files import read
 from texel.image import Texels, narrow, to_unit
 from texel.library import Library
@@ -349,3 +349,12 @@ def test_apply_and_inspect_on_the_command_line(tmp_path, capsys):
     assert said["named"]["role"] == "base_color"
     (tmp_path / "bad.json").write_text('{"recipe": []}')
     assert main(["apply", str(tmp_path / "bad.json"), *words[2:]]) == 2
+
+
+def test_enlarging_is_held_to_the_limits_and_previews_stay_small():
+    small = grey(noise(64, 1))
+    with pytest.raises(TooLarge, match="MiB"):
+        apply(normal_texels(n=64), {"step": "resize", "width": 16384, "height": 16384})
+    large = {"step": "resize", "width": 8192, "height": 8192}
+    made = preview_map(MapRef(Role.HEIGHT, "x", recipe=(large,)), lambda ref: (small, 1.0))
+    assert (made.width, made.height) == (2048, 2048)

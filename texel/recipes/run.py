@@ -22,6 +22,7 @@ __all__ = [
 
 Recipe = Iterable[Mapping[str, Any]]
 _PLAIN = Context()
+_MOST_TRIED = 2048 * 2048
 # Keys of a step's document that are no options of it.
 _BESIDE = ("step", "label", "off")
 _DEPTHS: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16)}
@@ -75,8 +76,11 @@ def apply_recipe(texels: Texels, recipe: Recipe, context: Context = _PLAIN) -> T
 
 
 def preview_recipe(small: Texels, scale: float, recipe: Recipe, context: Context = _PLAIN) -> Texels:
-    """A recipe on a map that was made smaller: ``scale`` texels here for each of the full map (at most 1)."""
-    return apply_recipe(small, recipe, replace(context, scale=scale))
+    """A recipe on a map that was made smaller: ``scale`` texels here for each of the full map (at most 1).
+
+    Steps that enlarge the map do so only up to four million texels here.
+    """
+    return apply_recipe(small, recipe, replace(context, scale=scale, most=_MOST_TRIED))
 
 
 def others_of(recipe: Recipe) -> tuple[str, ...]:

@@ -38,10 +38,12 @@ class Context:
     """What a step may ask for besides its texels.
 
     scale: texels here for each texel of the full map; below 1 in a preview, so that radii and slopes fit.
+    most: texels that a preview may have, however large the full map gets; None outside previews.
     other: another map of the same set by name ("occlusion", or "normal/2" for the second one). Raises MismatchedMaps.
     """
 
     scale: float = 1.0
+    most: int | None = None
     other: Callable[[str], Texels] = field(default=lambda name: _no_other(name))
 
 

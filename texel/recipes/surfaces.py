@@ -10,6 +10,7 @@ from texel.colour import decode_srgb, encode_srgb, luminance
 from texel.derive.from_colour import height_from_luminance, roughness_from_luminance
 from texel.derive.occlusion import occlusion_from_height
 from texel.derive.specular import loss, metallic_and_colour
+from texel.files.limits import DEFAULT_LIMITS
 from texel.image import Pixels, Texels, to_unit
 from texel.normals.vectors import renormalise
 from texel.recipes.step import COLOURS, Context, Shape, Step, choice, map_of, number, over_colour, switch, whole
@@ -26,6 +27,8 @@ __all__ = [
 ]  # fmt: skip
 
 _LARGEST = 16384
+# What a map that was enlarged is kept with at most, unless it came in floats.
+_KEPT_BITS = 16
 _METHODS = {"auto": "Area when smaller, Lanczos when larger", "area": "Area mean", "lanczos": "Lanczos"}
 
 
@@ -48,6 +51,15 @@ def _grey(texels: Texels, field: Pixels) -> Texels:
     return replace(texels, pixels=field[:, :, None].astype(np.float32), channels="y", transfer=Transfer.LINEAR)
 
 
+def _resized(texels: Texels, width: int, height: int, context: Context, method: str = "auto") -> Texels:
+    """The map at a size given in full texels. Raises TooLarge beyond what would be read back."""
+    DEFAULT_LIMITS.check(texels.name, width, height, len(texels.channels), _KEPT_BITS)
+    share = context.scale
+    if context.most is not None:
+        share = min(share, (context.most / (width * height)) ** 0.5)
+    return resize(texels, max(1, round(width * share)), max(1, round(height * share)), method)
+
+
 def _fit(other: Texels, like: Texels) -> Texels:
     """Another map at the size of this one."""
     return resize(other, like.width, like.height)
@@ -65,8 +77,7 @@ class Resize(Step):
     method: str = choice("auto", _METHODS, "Filter")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        width, height = (max(1, round(side * context.scale)) for side in (self.width, self.height))
-        return resize(texels, width, height, self.method)
+        return _resized(texels, self.width, self.height, context, self.method)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(width=self.width, height=self.height)
@@ -85,9 +96,8 @@ class PowerOfTwo(Step):
     group = "Shape"
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        full = (round(texels.width / context.scale), round(texels.height / context.scale))
-        width, height = (max(1, round(nearest_power_of_two(side) * context.scale)) for side in full)
-        return resize(texels, width, height)
+        width, height = (nearest_power_of_two(round(side / context.scale)) for side in (texels.width, texels.height))
+        return _resized(texels, width, height, context)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(width=nearest_power_of_two(before.width), height=nearest_power_of_two(before.height))
