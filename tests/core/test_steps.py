@@ -14,6 +14,7 @@ from tests.pictures import EIGHT, FLOAT, SIXTEEN, normal_texels, random_texels, 
 from texel.cli import main
 from texel.errors import BadDocument, MismatchedMaps, TooLarge
 from texel.files import read
+from texel.filters import blur
 from texel.image import Texels, narrow, to_unit
 from texel.library import Library
 from texel.normals.combine import combine, scale_strength
@@ -358,3 +359,11 @@ def test_enlarging_is_held_to_the_limits_and_previews_stay_small():
     large = {"step": "resize", "width": 8192, "height": 8192}
     made = preview_map(MapRef(Role.HEIGHT, "x", recipe=(large,)), lambda ref: (small, 1.0))
     assert (made.width, made.height) == (2048, 2048)
+
+
+@pytest.mark.parametrize(("wrap", "mode"), [(True, "wrap"), (False, "nearest")])
+@pytest.mark.parametrize("sigma", [0.8, 5, 12, 40])
+def test_blur_is_scipys_gaussian(wrap, mode, sigma):
+    field = noise(300, 13, 1.2)[:270]
+    wanted = ndimage.gaussian_filter(field, sigma, mode=mode, truncate=3 if sigma < 1 else 4)
+    assert np.abs(blur(field, sigma, wrap) - wanted).max() < 0.01
