@@ -22,6 +22,7 @@ _INNER, _OUTER = (0.4, 0.5), (0.62, 0.8)
 # Rounding to 8 bits leaves a variance of 1/12 step in every band, the median of which is ln 2 of its mean; nothing is
 # told from detail that is not well above it.
 _ROUNDING = (1 / 255) ** 2 / 12 * float(np.log(2))
+_ABOVE_ROUNDING = 6
 # How much the step across the border may exceed the largest step between neighbours inside.
 _SEAM = 1.35
 _SPECTRAL = (Role.BASE_COLOR, Role.ROUGHNESS)
@@ -80,7 +81,7 @@ def check_upscaled(view: SetView) -> list[Finding]:
             continue
         inner, outer = _band_energies(plane)
         ratio = max(outer - _ROUNDING, 0) / max(inner, 1e-12)
-        cliff = role in _SPECTRAL and inner > 40 * _ROUNDING and ratio < _CLIFF
+        cliff = role in _SPECTRAL and inner > _ABOVE_ROUNDING * _ROUNDING and ratio < _CLIFF
         if not cliff and not _repeats(plane):
             continue
         message = "No detail in the finest half of its frequencies: it was made larger. Half the size holds as much."
