@@ -8,7 +8,7 @@ import numpy as np
 
 from texel.channels.packing import invert as invert_pixels
 from texel.errors import MismatchedMaps
-from texel.image import ColourTags, Texels, to_unit
+from texel.image import ColourTags, Texels
 from texel.recipes.step import ANY, COLOURS, SCALARS, Context, Shape, Step, choice, number, over_colour
 from texel.roles import Role
 
@@ -183,8 +183,3 @@ class IgnoreTag(Step):
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         return replace(texels, tags=ColourTags())
-
-
-def unit_channel(texels: Texels) -> np.ndarray:
-    """The first channel, 0 to 1, shape (h, w)."""
-    return to_unit(texels.pixels[:, :, 0])
