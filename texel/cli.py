@@ -1,4 +1,4 @@
-"""The command line of the core: ``texel sort | inspect | direction | flip | apply | pack | unpack | check | deliver``.
+"""The command line of the core: ``texel sort | inspect | direction | flip | apply | mips | pack | unpack | check | deliver``.
 
 Exit codes: 0 fine, 1 findings of severity error, 2 bad usage or unreadable input (message on standard error).
 With ``--json`` exactly one JSON document goes to standard output.
@@ -25,6 +25,7 @@ from texel.files import read, write
 from texel.image import Texels
 from texel.inspection import inspect
 from texel.library import Library, named_green
+from texel.mips import CUT_OFF, compare_chains, naive_chain, right_chain
 from texel.normals.direction import find_direction
 from texel.normals.flip import flip_green
 from texel.recipes import apply_recipe, step_label
@@ -104,6 +105,33 @@ def _flip(args: argparse.Namespace) -> int:
     _apart([Path(args.output)], [Path(args.input)])
     write(flip_green(read(Path(args.input)).as_role(Role.NORMAL)), Path(args.output))
     _show(args, {"written": args.output}, "")
+    return FINE
+
+
+def _share(word: str) -> float:
+    number = float(word)
+    if not 0 < number <= 1:
+        raise argparse.ArgumentTypeError(f"{word} does not lie above 0 and at most at 1")
+    return number
+
+
+def _mips(args: argparse.Namespace) -> int:
+    source = Path(args.input)
+    texels = read(source).as_role(Role(args.role))
+    normals = read(Path(args.normals)).as_role(Role.NORMAL) if args.normals else None
+    right, naive = right_chain(texels, normals, args.cut_off), naive_chain(texels)
+    found = compare_chains(right, naive, args.cut_off)
+    written = []
+    if args.output:
+        folder = _folder(args.output)
+        paths = [folder / f"{source.stem}_mip{number}{source.suffix}" for number in range(len(right))]
+        _apart(paths, [source])
+        for level, path in zip(naive if args.naive else right, paths, strict=True):
+            write(level, path)
+            written.append(path.name)
+    lines = [f"{found['measure']}: right chain, plain averaging"]
+    lines += [f"{o['level']:>3}  {o['width']} x {o['height']}  {o['right']:.4f}  {o['naive']:.4f}" for o in found["levels"]]
+    _show(args, {"file": args.input, "role": args.role, **found, "written": written}, "\n".join(lines))
     return FINE
 
 
@@ -277,6 +305,12 @@ def _parser() -> argparse.ArgumentParser:
     sub.add_argument(
         "--map", action="append", default=[], metavar="NAME=FILE", help="another map that the recipe reads"
     )
+    sub = command("mips", _mips, "Make a mip chain and compare it with plain averaging.", ("input", "picture"))
+    sub.add_argument("--role", choices=[r.value for r in Role], required=True, help="what the picture is for")
+    sub.add_argument("--normals", metavar="FILE", help="the normal map whose lost length goes into roughness")
+    sub.add_argument("--cut-off", type=_share, default=CUT_OFF, help="alpha that is shown, 0 to 1 (default %(default)s)")
+    sub.add_argument("--naive", action="store_true", help="write the plain averages in place of the right levels")
+    sub.add_argument("-o", dest="output", metavar="DIR", help="folder to write the levels to")
     sub = command("pack", _pack, "Pack maps into the channels of one picture.")
     sub.add_argument("--layout", required=True, help=layout_help)
     sub.add_argument("--set", action="append", default=[], metavar="role=FILE", help="a map, once a role")

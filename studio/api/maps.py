@@ -12,6 +12,7 @@ from studio.api.access import project_for, user_of
 from studio.api.shapes import MapOut, map_out
 from studio.projects.models import Membership
 from studio.sets import editing
+from studio.sets.mips import chains_document, level_picture
 from studio.sets.models import Placement
 from studio.sets.pictures import render
 from studio.sets.previews import PREVIEW_SIDE, preview
@@ -198,3 +199,34 @@ def values(
     data, said = stored_values(read_map(placement, not source), x, y, width, height)
     headers = {f"X-Texel-{key.title()}": value for key, value in said.items()}
     return HttpResponse(data, content_type="application/octet-stream", headers={**_KEEP, **headers})
+
+
+class LevelOut(Schema):
+    level: int
+    width: int
+    height: int
+    right: float
+    naive: float
+
+
+class ChainsOut(Schema):
+    """measure: what right and naive are measures of, in words; normals: whether a normal map was taken into account."""
+
+    measure: str
+    normals: bool
+    levels: list[LevelOut]
+
+
+@router.get("/{int:pk}/mips", response=ChainsOut)
+def show_mips(request: HttpRequest, slug: Path[str], pk: int):
+    """The map's mip chain beside plain averaging, level by level, in numbers."""
+    return chains_document(_map(request, slug, pk))
+
+
+@router.get("/{int:pk}/mips/{int:level}")
+def show_level(
+    request: HttpRequest, slug: Path[str], pk: int, level: int, naive: bool = False, channel: str = ""
+) -> HttpResponse:
+    """A PNG of one level, at its own size. naive: as plain averaging of the stored numbers makes it."""
+    data = level_picture(_map(request, slug, pk), level, naive, channel or None)
+    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=60"})

@@ -371,6 +371,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/maps/{pk}/mips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Mips
+         * @description The map's mip chain beside plain averaging, level by level, in numbers.
+         */
+        get: operations["studio_api_maps_show_mips"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/mips/{level}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Level
+         * @description A PNG of one level, at its own size. naive: as plain averaging of the stored numbers makes it.
+         */
+        get: operations["studio_api_maps_show_level"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/maps/{pk}/picture": {
         parameters: {
             query?: never;
@@ -841,6 +881,18 @@ export interface components {
             steps: components["schemas"]["StepKind"][];
         };
         /**
+         * ChainsOut
+         * @description measure: what right and naive are measures of, in words; normals: whether a normal map was taken into account.
+         */
+        ChainsOut: {
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
+            /** Measure */
+            measure: string;
+            /** Normals */
+            normals: boolean;
+        };
+        /**
          * ChannelCounts
          * @description counts: texels in each of 256 steps from 0 to 1; black, white: shares that are clipped at either end.
          */
@@ -1067,6 +1119,19 @@ export interface components {
             title: string;
             /** Total */
             total: number;
+        };
+        /** LevelOut */
+        LevelOut: {
+            /** Height */
+            height: number;
+            /** Level */
+            level: number;
+            /** Naive */
+            naive: number;
+            /** Right */
+            right: number;
+            /** Width */
+            width: number;
         };
         /**
          * MapOut
@@ -2118,6 +2183,54 @@ export interface operations {
                         [key: string]: components["schemas"]["ChannelCounts"];
                     };
                 };
+            };
+        };
+    };
+    studio_api_maps_show_mips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChainsOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_level: {
+        parameters: {
+            query?: {
+                naive?: boolean;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                level: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
