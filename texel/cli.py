@@ -1,4 +1,4 @@
-"""The command line of the core: ``texel sort | inspect | direction | flip | apply | mips | pack | unpack | check | deliver``.
+"""The command line of the core: ``texel COMMAND``; without one it lists them.
 
 Exit codes: 0 fine, 1 findings of severity error, 2 bad usage or unreadable input (message on standard error).
 With ``--json`` exactly one JSON document goes to standard output.
@@ -130,7 +130,9 @@ def _mips(args: argparse.Namespace) -> int:
             write(level, path)
             written.append(path.name)
     lines = [f"{found['measure']}: right chain, plain averaging"]
-    lines += [f"{o['level']:>3}  {o['width']} x {o['height']}  {o['right']:.4f}  {o['naive']:.4f}" for o in found["levels"]]
+    lines += [
+        f"{o['level']:>3}  {o['width']} x {o['height']}  {o['right']:.4f}  {o['naive']:.4f}" for o in found["levels"]
+    ]
     _show(args, {"file": args.input, "role": args.role, **found, "written": written}, "\n".join(lines))
     return FINE
 
@@ -308,7 +310,9 @@ def _parser() -> argparse.ArgumentParser:
     sub = command("mips", _mips, "Make a mip chain and compare it with plain averaging.", ("input", "picture"))
     sub.add_argument("--role", choices=[r.value for r in Role], required=True, help="what the picture is for")
     sub.add_argument("--normals", metavar="FILE", help="the normal map whose lost length goes into roughness")
-    sub.add_argument("--cut-off", type=_share, default=CUT_OFF, help="alpha that is shown, 0 to 1 (default %(default)s)")
+    sub.add_argument(
+        "--cut-off", type=_share, default=CUT_OFF, help="alpha that is shown, 0 to 1 (default %(default)s)"
+    )
     sub.add_argument("--naive", action="store_true", help="write the plain averages in place of the right levels")
     sub.add_argument("-o", dest="output", metavar="DIR", help="folder to write the levels to")
     sub = command("pack", _pack, "Pack maps into the channels of one picture.")

@@ -14,8 +14,12 @@ from texel.files import encode
 from texel.image import Pixels, Texels, full_scale, to_unit, widen
 from texel.roles import Transfer
 
-__all__ = ["View", "histogram", "picture", "stored_values"]
+__all__ = ["BASE_SIDE", "TILE_SIDE", "View", "histogram", "picture", "stored_values", "tile"]
 
+# Longest side of a picture that the page shows whole; larger maps are shown reduced to it, with tiles over it.
+BASE_SIDE = 2048
+# Side of a tile in its own pixels; the page asks for tiles by column and row.
+TILE_SIDE = 512
 _EIGHT = np.dtype(np.uint8)
 
 
@@ -35,6 +39,8 @@ class View:
 
 def _cut(texels: Texels, box: tuple[int, int, int, int]) -> Texels:
     x, y, width, height = box
+    if x >= texels.width or y >= texels.height:
+        raise MismatchedMaps(f"{texels.name} has {texels.width} x {texels.height} texels; the cut-out lies outside")
     pixels = texels.pixels[max(0, y) : y + height, max(0, x) : x + width]
     if pixels.size == 0:
         raise MismatchedMaps(f"{texels.name} has {texels.width} x {texels.height} texels; the cut-out lies outside")
@@ -79,6 +85,20 @@ def picture(texels: Texels, view: View = View()) -> bytes:
         pixels = encode_srgb(np.clip(pixels, 0, 1))
     eight = widen(np.clip(pixels, 0, 1) if pixels.dtype == np.float32 else pixels, _EIGHT)
     return encode(Texels(eight, shown.channels, Transfer.LINEAR, name=texels.name), "png")
+
+
+def tile(texels: Texels, level: int, column: int, row: int, channel: str | None = None) -> bytes:
+    """The PNG of one cell of the grid that a large picture is shown by: at most 512 pixels a side.
+
+    level: each pixel is the mean of 2^level texels a side. Raises MismatchedMaps when there is no such cell.
+    """
+    if level < 0 or column < 0 or row < 0 or level > 16:
+        raise MismatchedMaps("tiles have a level from 0 to 16, a column and a row from 0")
+    span = TILE_SIDE << level
+    x, y = column * span, row * span
+    width, height = min(span, texels.width - x), min(span, texels.height - y)
+    side = -(-max(width, height) >> level)
+    return picture(texels, View(side=max(1, side), channel=channel, box=(x, y, width, height)))
 
 
 def stored_values(texels: Texels, x: int, y: int, width: int, height: int) -> tuple[bytes, dict[str, str]]:

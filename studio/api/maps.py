@@ -18,7 +18,7 @@ from studio.sets.pictures import render
 from studio.sets.previews import PREVIEW_SIDE, preview
 from studio.sets.reading import read_map
 from texel.errors import BadDocument
-from texel.pictures import View, histogram, stored_values
+from texel.pictures import View, histogram, stored_values, tile
 from texel.recipes import step_label
 from texel.roles import Role
 from texel.schemas import load_json
@@ -173,6 +173,16 @@ def show(
     return HttpResponse(data, content_type="image/png", headers=_KEEP)
 
 
+@router.get("/{int:pk}/tile/{int:level}/{int:column}/{int:row}")
+def show_tile(
+    request: HttpRequest, slug: Path[str], pk: int, level: int, column: int, row: int, channel: str = "",
+    source: bool = False,
+) -> HttpResponse:  # fmt: skip
+    """A PNG of one cell of 512 pixels a side; each pixel the mean of 2^level texels a side. Add the digest as v."""
+    data = tile(read_map(_map(request, slug, pk), not source), level, column, row, channel or None)
+    return HttpResponse(data, content_type="image/png", headers=_KEEP)
+
+
 class ChannelCounts(Schema):
     """counts: texels in each of 256 steps from 0 to 1; black, white: shares that are clipped at either end."""
 
@@ -227,6 +237,9 @@ def show_mips(request: HttpRequest, slug: Path[str], pk: int):
 def show_level(
     request: HttpRequest, slug: Path[str], pk: int, level: int, naive: bool = False, channel: str = ""
 ) -> HttpResponse:
-    """A PNG of one level, at its own size. naive: as plain averaging of the stored numbers makes it."""
+    """A PNG of one level, at its own size. naive: as plain averaging of the stored numbers makes it.
+
+    Add the digests of the map and of the normal map as v.
+    """
     data = level_picture(_map(request, slug, pk), level, naive, channel or None)
-    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=60"})
+    return HttpResponse(data, content_type="image/png", headers=_KEEP)

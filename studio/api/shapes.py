@@ -8,7 +8,8 @@ from ninja import Schema
 
 from studio.sets.models import Finding, Placement, TextureSet
 from studio.sets.pictures import map_digest
-from texel.recipes import step_label
+from texel.recipes import shape_after, step_label
+from texel.recipes.step import Shape
 from texel.roles import ROLES, Role, facts
 
 __all__ = ["FindingOut", "MapOut", "SetOut", "UndecidedOut", "finding_out", "map_out", "role_list", "set_out"]
@@ -22,7 +23,10 @@ class StepOut(Schema):
 
 
 class MapOut(Schema):
-    """digest names the map as its recipe leaves it: a picture's address with it may be kept for ever."""
+    """digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
+
+    width, height, channels, bits: behind the recipe; source_width, source_height: of the file.
+    """
 
     id: int
     set: int | None
@@ -39,6 +43,8 @@ class MapOut(Schema):
     height: int
     channels: str
     bits: int
+    source_width: int
+    source_height: int
     recipe: list[StepOut]
     worst: str | None
 
@@ -114,6 +120,15 @@ def role_list() -> list[dict[str, Any]]:
     return found
 
 
+def _shape(placement: Placement, probe: dict[str, Any]) -> dict[str, Any]:
+    """Size, channels and depth behind the recipe."""
+    if not probe:
+        return {"width": 0, "height": 0, "channels": "", "bits": 0}
+    channels = "y" if placement.channel and placement.recipe else probe["channels"]
+    shape = Shape(probe["width"], probe["height"], channels, probe["bits"])
+    return shape_after(shape, placement.recipe)._asdict()
+
+
 def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dict[str, Any]:
     probe = (placement.file.source.probe if placement.file.source else None) or {}
     return {
@@ -128,10 +143,9 @@ def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dic
         "in_use": in_use,
         "digest": map_digest(placement),
         "source": placement.file.source_id or "",
-        "width": probe.get("width", 0),
-        "height": probe.get("height", 0),
-        "channels": probe.get("channels", ""),
-        "bits": probe.get("bits", 0),
+        **_shape(placement, probe),
+        "source_width": probe.get("width", 0),
+        "source_height": probe.get("height", 0),
         "recipe": [
             {
                 "step": step["step"],

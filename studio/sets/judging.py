@@ -19,7 +19,7 @@ from studio.sets.models import Finding, Placement, TextureSet
 from studio.sets.pictures import PRINT_SIDE, render
 from texel.checks import check_sets
 from texel.errors import TexelError
-from texel.pictures import View
+from texel.pictures import BASE_SIDE, View
 
 __all__ = ["ask_to_judge", "judge_sets"]
 
@@ -83,9 +83,12 @@ def _placement_of(finding, placements: list[Placement], files: dict[str, Placeme
 
 
 def _first_pictures(one: TextureSet, core, library) -> None:
-    """The roll's prints, made here so that the page finds them ready."""
+    """The roll's prints and the first look at large maps, made here so that the page finds them ready."""
     for placement, ref in zip(sorted(one.placements.all(), key=lambda p: (p.order, p.pk)), core.maps, strict=True):
         try:
             render(placement, View(side=PRINT_SIDE), partial(library.map, ref))
+            shape = library.shape(ref)
+            if max(shape.width, shape.height) > BASE_SIDE:
+                render(placement, View(side=BASE_SIDE), partial(library.map, ref))
         except (TexelError, OSError):
             continue  # the checks have said so

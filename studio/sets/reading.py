@@ -16,20 +16,29 @@ __all__ = ["read_map"]
 _CACHE_BYTES = 256 * 1024 * 1024
 _kept: OrderedDict[str, Texels] = OrderedDict()
 _lock = threading.Lock()
+_decoding: dict[str, threading.Lock] = {}
 
 
 def read_map(placement: Placement, applied: bool = True) -> Texels:
     """A placement's map, with its recipe or without. Raises TexelError."""
     key = f"{map_digest(placement, applied)}-{placement.role}"
     with _lock:
-        if key in _kept:
-            _kept.move_to_end(key)
-            return _kept[key]
-    texels = _decode(placement, applied)
-    with _lock:
-        _kept[key] = texels
-        while len(_kept) > 1 and sum(t.pixels.nbytes for t in _kept.values()) > _CACHE_BYTES:
-            _kept.popitem(last=False)
+        mine = _decoding.setdefault(key, threading.Lock())
+    # Tiles of one map are asked for at the same time: the first one decodes, the others wait for it.
+    with mine:
+        with _lock:
+            if key in _kept:
+                _kept.move_to_end(key)
+                return _kept[key]
+        try:
+            texels = _decode(placement, applied)
+        finally:
+            with _lock:
+                _decoding.pop(key, None)
+        with _lock:
+            _kept[key] = texels
+            while len(_kept) > 1 and sum(t.pixels.nbytes for t in _kept.values()) > _CACHE_BYTES:
+                _kept.popitem(last=False)
     return texels
 
 

@@ -292,8 +292,13 @@ def test_a_set_is_repaired_on_the_bench(live, ada, untidy):
     for key, said in (("]", "exposure +1"), (".", "gamma 1.25"), ("m", "mip 1")):
         page.keyboard.press(key)
         expect(line).to_contain_text(said)
+    levels = page.get_by_label("Mip levels")
+    expect(levels.locator("tbody tr").nth(1)).to_have_attribute("aria-current", "true", timeout=20_000)
+    page.keyboard.press("c")
+    expect(page.get_by_text("plain averaging")).to_be_visible()
     page.keyboard.press("0")
     expect(line).not_to_contain_text("gamma")
+    expect(levels).to_have_count(0)
     page.keyboard.press("s")
     expect(page.get_by_label("Statistics", exact=True).first).to_contain_text("Grey")
     page.keyboard.press("u")

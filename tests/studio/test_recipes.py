@@ -113,6 +113,33 @@ def test_a_histogram_counts_the_map_as_it_is_kept(call, roll, tmp_path):
     assert call("GET", f"/maps/{rough['id']}/histogram")["y"]["white"] == 1
 
 
+def test_mip_levels_are_shown_beside_plain_averaging(call, roll):
+    rough, normal = roll["deck", "roughness"], roll["deck", "normal"]
+    found = call("GET", f"/maps/{rough['id']}/mips")
+    assert found["normals"] is True
+    assert len(found["levels"]) == found["levels"][0]["width"].bit_length()
+    assert found["levels"][2]["right"] > found["levels"][2]["naive"]
+    level = picture_of(call("GET", f"/maps/{rough['id']}/mips/2"))
+    assert level.mean() / 255 == pytest.approx(found["levels"][2]["right"], abs=1e-4)
+    averaged = picture_of(call("GET", f"/maps/{rough['id']}/mips/2?naive=true"))
+    assert averaged.shape == level.shape
+    assert averaged.mean() < level.mean()
+    # Another normal map, another chain.
+    call("PUT", f"/maps/{normal['id']}/recipe", {"recipe": [{"step": "normal_strength", "strength": 0}]})
+    flat = call("GET", f"/maps/{rough['id']}/mips")["levels"][2]
+    assert flat["right"] == pytest.approx(flat["naive"], abs=0.004)
+    assert "levels 0 to" in call("GET", f"/maps/{rough['id']}/mips/40", status=422)["detail"]
+
+
+def test_a_large_map_is_shown_tile_by_tile(call, roll, tmp_path):
+    colour = roll["deck", "base_color"]
+    pixels = read(tmp_path / "in" / "deck_bc.png").pixels[:, :, :3]
+    np.testing.assert_array_equal(picture_of(call("GET", f"/maps/{colour['id']}/tile/0/0/0")), pixels[:512, :512])
+    halved = picture_of(call("GET", f"/maps/{colour['id']}/tile/1/0/0"))
+    assert halved.shape[0] == pixels.shape[0] // 2
+    call("GET", f"/maps/{colour['id']}/tile/0/9/0", status=422)
+
+
 def test_who_may_only_look_tries_out_but_keeps_nothing(sign_in, roll):
     cleo = sign_in("look", "cleo")
     pk = roll["deck", "roughness"]["id"]

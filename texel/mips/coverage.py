@@ -24,8 +24,11 @@ def keep_coverage(alpha: Field, wanted: float, cut_off: float) -> Field:
     shown = round(wanted * alpha.size)
     if shown == 0 or shown == alpha.size or float(alpha.max()) <= 0:
         return alpha
-    ordered = np.partition(alpha.ravel(), alpha.size - shown)
-    reference = float(ordered[alpha.size - shown])
+    reference = float(np.partition(alpha.ravel(), alpha.size - shown)[alpha.size - shown])
+    # Many texels may share that value: then the next larger one may come nearer to the share.
+    larger = alpha[alpha > reference]
+    if larger.size and abs(larger.size / alpha.size - wanted) < abs(coverage(alpha, reference) - wanted):
+        reference = float(larger.min())
     if reference <= 0:
         return alpha
     # A hair above, so that rounding to stored numbers does not drop the texel that decides.

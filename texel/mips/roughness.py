@@ -18,7 +18,7 @@ def roughened(roughness: Field, length: Field) -> Field:
     1/s' = 1/s + (1 - L)/L. With s = 2/a^2 - 2 for a = roughness^2 (Walter et al. 2007, the width of a microfacet lobe
     as a power) the new width follows. L = 1 leaves the roughness as it is.
 
-    >>> roughened(np.float32([0.5, 0.2]), np.float32([1.0, 0.9])).round(3).tolist()
+    >>> [round(float(one), 3) for one in roughened(np.float32([0.5, 0.2]), np.float32([1.0, 0.9]))]
     [0.5, 0.654]
     """
     squared = np.minimum(roughness.astype(np.float32) ** 4, np.float32(1))

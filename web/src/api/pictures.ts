@@ -22,6 +22,31 @@ export function pictureOf(slug: string, map: Pictured, wanted: Wanted = {}): str
   return `/api/projects/${slug}/maps/${map.id}/picture?${query}`;
 }
 
+/** The address of one tile of a large map. */
+export function tileOf(
+  slug: string,
+  map: Pictured,
+  wanted: { cell: [number, number]; level: number; channel?: string; source: boolean },
+): string {
+  const { cell, level, channel, source } = wanted;
+  const query = new URLSearchParams({ v: (source ? map.source : map.digest).slice(0, 16), r: map.role });
+  if (channel) query.set("channel", channel);
+  if (source) query.set("source", "true");
+  return `/api/projects/${slug}/maps/${map.id}/tile/${[level, ...cell].join("/")}?${query}`;
+}
+
+/** The address of one level of a map's mip chain, or of plain averaging. */
+export function levelPictureOf(
+  slug: string,
+  map: Pictured,
+  wanted: { chain: string; level: number; naive: boolean; channel?: string },
+): string {
+  const query = new URLSearchParams({ v: wanted.chain, r: map.role });
+  if (wanted.naive) query.set("naive", "true");
+  if (wanted.channel) query.set("channel", wanted.channel);
+  return `/api/projects/${slug}/maps/${map.id}/mips/${wanted.level}?${query}`;
+}
+
 /** The address of one output as it would be delivered. */
 export function fileOf(slug: string, set: number, target: string, output: Output): string {
   return `/api/projects/${slug}/sets/${set}/file?${new URLSearchParams({ target, path: output.path })}`;

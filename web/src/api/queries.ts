@@ -64,6 +64,18 @@ export const useHistogram = (slug: Slug, map: () => TextureMap) =>
     staleTime: Infinity,
   });
 
+export const useChains = (slug: Slug, map: () => TextureMap, chain: () => string) =>
+  useQuery({
+    queryKey: computed(() => ["mips", toValue(slug), map().id, chain()]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/maps/{pk}/mips", {
+          params: { path: { slug: toValue(slug), pk: map().id } },
+        }),
+      ),
+    staleTime: Infinity,
+  });
+
 /** Every step there is; it changes only with the application. */
 export const useCatalogue = () =>
   useQuery({ queryKey: ["steps"], queryFn: loadCatalogue, staleTime: Infinity });

@@ -74,6 +74,8 @@ export function aMap(role: string, more: Partial<TextureMap> = {}): TextureMap {
     source: "s".repeat(64),
     width: 512,
     height: 512,
+    source_width: 512,
+    source_height: 512,
     channels: role === "base_color" || role === "normal" ? "rgb" : "y",
     bits: 8,
     recipe: [],

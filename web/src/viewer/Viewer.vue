@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 
-import { pictureOf } from "@/api/pictures";
 import type { TextureMap } from "@/api/types";
 
 import Histogram from "./Histogram.vue";
 import LookTools from "./LookTools.vue";
 import { describeLook, type Look } from "./look";
-import { loadPicture, loadPreview, Renderer } from "./renderer";
+import MipTable from "./MipTable.vue";
+import { Renderer } from "./renderer";
 import { usePan } from "./usePan";
+import { usePictures } from "./usePictures";
 import { describe, Values } from "./values";
 import { texelAt } from "./view";
 
@@ -20,6 +21,8 @@ const props = withDefaults(
     colour: boolean;
     look: Look;
     levels: number;
+    /** Names all that a mip chain of the map depends on. */
+    chain: string;
     place?: { x: number; y: number; width: number; height: number } | null;
     /** The address of what is tried out on the map, in place of the map as it is kept. */
     preview?: string | null;
@@ -30,13 +33,9 @@ const props = withDefaults(
 const canvas = ref<HTMLCanvasElement>();
 const frame = ref<HTMLElement>();
 const split = ref(0.5);
-const problem = ref("");
-const ready = ref(false);
 const line = ref("");
-const size = ref<[number, number]>([props.map.width, props.map.height]);
 let renderer: Renderer | null = null;
 let values: Values | null = null;
-let asked: AbortController | null = null;
 let observer: ResizeObserver | null = null;
 let pending = 0;
 let pointer: { x: number; y: number } | null = null;
@@ -44,6 +43,11 @@ let dragging: "pan" | "wipe" | null = null;
 
 const ratio = () => window.devicePixelRatio || 1;
 const beside = () => props.look.comparison === "beside";
+const { size, problem, ready, load, tilesFor, stop } = usePictures(
+  props,
+  () => renderer,
+  (resized) => (view.isFramed() || resized ? fit() : draw()),
+);
 const view = usePan(
   frame,
   () => [size.value[0] * props.look.repeat, size.value[1] * props.look.repeat],
@@ -55,70 +59,20 @@ const fit = () => view.fit(beside());
 function draw(): void {
   pending ||= requestAnimationFrame(() => {
     pending = 0;
-    const { zoom: scale, left, top } = standing.value;
     const by = ratio();
+    const { zoom: scale, left, top } = standing.value;
+    const place = { zoom: scale * by, left: left * by, top: top * by };
+    const { width, height } = canvas.value!;
+    const { look } = props;
     renderer?.draw({
-      zoom: scale * by,
-      left: left * by,
-      top: top * by,
+      ...place,
       split: split.value,
-      look: props.look,
+      look,
+      // What is tried out has no levels of its own: the graphics card makes them.
+      level: props.preview ? look.level : 0,
+      tiles: tilesFor(place, [beside() ? width / 2 : width, height]),
     });
   });
-}
-
-function show(picture: ImageBitmap, whole: [number, number]): void {
-  const resized = whole[0] !== size.value[0] || whole[1] !== size.value[1];
-  size.value = whole;
-  renderer?.load(0, picture, whole);
-  if (view.isFramed() || resized) fit();
-  else draw();
-}
-
-/** Alpha, and colours over a chequer, are pictures of their own; the other channels are taken from the colours. */
-const apart = () =>
-  props.look.channel === "a" || props.look.channel === "over" ? props.look.channel : undefined;
-
-/** What is tried out follows the hand: one request at a time, and always the newest next. */
-let trying = false;
-async function tryOut(): Promise<void> {
-  if (trying) return;
-  trying = true;
-  while (props.preview) {
-    const address = props.preview;
-    try {
-      const { picture, whole } = await loadPreview(apart() ? `${address}&channel=${apart()}` : address);
-      if (!renderer || !props.preview) break;
-      problem.value = "";
-      show(picture, whole);
-    } catch (error) {
-      problem.value = (error as Error).message;
-    }
-    if (address === props.preview) break;
-  }
-  trying = false;
-}
-
-async function load(): Promise<void> {
-  asked?.abort();
-  asked = new AbortController();
-  ready.value = false;
-  problem.value = "";
-  const { signal } = asked;
-  try {
-    const large = renderer && Math.max(props.map.width, props.map.height) > renderer.largest;
-    const wanted = { channel: apart(), side: large ? renderer!.largest : undefined };
-    const picture = await loadPicture(pictureOf(props.slug, props.map, wanted), signal);
-    if (props.look.comparison !== "none") {
-      const source = await loadPicture(pictureOf(props.slug, props.map, { ...wanted, source: true }), signal);
-      renderer?.load(1, source);
-    }
-    show(picture, large ? [props.map.width, props.map.height] : [picture.width, picture.height]);
-    ready.value = true;
-    if (props.preview) void tryOut();
-  } catch (error) {
-    if (!signal.aborted) problem.value = (error as Error).message;
-  }
 }
 
 /** The texel under the pointer, whichever tile or half of the window it is in. */
@@ -148,7 +102,8 @@ function readOut(): void {
     return;
   }
   const texel = values.texel(where.x, where.y);
-  line.value = `${where.x}, ${where.y}   ${texel ? describe(texel, props.map, props.colour) : "…"}`;
+  const which = props.look.level ? "of the map itself:   " : "";
+  line.value = `${which}${where.x}, ${where.y}   ${texel ? describe(texel, props.map, props.colour) : "…"}`;
 }
 
 function newValues(): void {
@@ -199,17 +154,12 @@ onMounted(() => {
   void load();
 });
 onBeforeUnmount(() => {
-  asked?.abort();
+  stop();
   observer?.disconnect();
   cancelAnimationFrame(pending);
   renderer?.dispose();
 });
 
-watch(() => [props.map.digest, props.map.id, apart(), props.look.comparison === "none"], load);
-watch(
-  () => props.preview,
-  (address) => void (address ? tryOut() : load()),
-);
 watch(() => [props.map.digest, props.map.id], newValues);
 watch(() => ({ ...props.look }), draw);
 watch(() => [props.look.repeat, beside()], fit);
@@ -246,11 +196,15 @@ defineExpose({ fit, zoom });
       />
       <div v-if="mark" class="mark" :style="mark" />
       <template v-if="look.comparison === 'wipe' || look.comparison === 'beside'">
-        <span class="side before">source</span><span class="side after">with its steps</span>
+        <span class="side before">{{ look.level ? "plain averaging" : "source" }}</span><span
+          class="side after"
+          >{{ look.level ? "as it should be" : "with its steps" }}</span
+        >
       </template>
       <span v-if="look.comparison === 'difference'" class="side before">difference × {{ look.gain }}</span>
       <span v-if="preview" class="side tried" data-test="tried">tried out, not kept</span>
       <Histogram v-if="look.statistics" :slug="slug" :map="map" :behind="preview !== null" />
+      <MipTable v-if="look.level && !preview" :slug="slug" :map="map" :chain="chain" :look="look" />
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
     </div>
     <LookTools :look="look" :levels="levels" />

@@ -17,7 +17,7 @@ export interface Look {
   /** Stops: each doubles the values shown. */
   exposure: number;
   gamma: number;
-  /** Mip level, as the graphics card makes it; 0 is the map itself. */
+  /** Mip level; 0 is the map itself. */
   level: number;
   /** Histogram and clipping. */
   statistics: boolean;

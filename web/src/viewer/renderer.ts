@@ -1,6 +1,7 @@
 /** Draws one picture, or two compared, with WebGL 2: one channel or all, wiped or as an amplified difference. */
 
 import type { Channel, Comparison, Look } from "./look";
+import { type Grid, TILE } from "./tiles";
 
 export interface Frame {
   /** Canvas pixels a texel. */
@@ -11,6 +12,10 @@ export interface Frame {
   /** Where the wipe stands, 0 to 1 of the canvas. */
   split: number;
   look: Look;
+  /** Mip level as the graphics card makes it, for pictures that have no levels of their own. */
+  level: number;
+  /** Tiles over the picture: for each cell, row by row, the layer plus one of either picture, 0 for none. */
+  tiles: { grid: Grid; cells: Uint16Array } | null;
 }
 
 const VERTEX = `#version 300 es
@@ -21,12 +26,15 @@ void main() {
 
 const FRAGMENT = `#version 300 es
 precision highp float;
+uniform highp sampler2DArray tiles;
+uniform highp usampler2D cells;
 uniform sampler2D picture, other;
 uniform vec2 size, canvas, corner;
-uniform float zoom, split, repeatCount, shift, exposure, gamma, level, gain;
+uniform float zoom, split, repeatCount, shift, exposure, gamma, level, gain, span, tileScale;
 uniform int channel, comparison;
 out vec4 colour;
 vec3 tone(vec3 c) {
+  if (exposure == 1.0 && gamma == 1.0) return c;
   return pow(clamp(c * exposure, 0.0, 1.0), vec3(1.0 / gamma));
 }
 vec3 pick(vec4 c, vec2 at) {
@@ -36,8 +44,15 @@ vec3 pick(vec4 c, vec2 at) {
   }
   return tone(channel == 0 ? c.rgb : channel == 1 ? c.rrr : channel == 2 ? c.ggg : c.bbb);
 }
-vec4 texel(sampler2D from, vec2 inner, vec2 uv) {
-  return level > 0.0 ? textureLod(from, inner, level) : textureGrad(from, inner, dFdx(uv), dFdy(uv));
+vec4 texel(sampler2D from, int which, vec2 inner, vec2 dx, vec2 dy) {
+  if (span > 0.0) {
+    vec2 at = inner * size;
+    ivec2 cell = ivec2(at / span);
+    uvec4 found = texelFetch(cells, cell, 0);
+    uint layer = which == 0 ? found.r : found.g;
+    if (layer > 0u) return textureLod(tiles, vec3((at - vec2(cell) * span) * tileScale, float(layer - 1u)), 0.0);
+  }
+  return level > 0.0 ? textureLod(from, inner, level) : textureGrad(from, inner, dx, dy);
 }
 void main() {
   vec2 at = vec2(gl_FragCoord.x, canvas.y - gl_FragCoord.y);
@@ -47,9 +62,11 @@ void main() {
   vec2 uv = (local - corner) / (size * zoom);
   vec2 inner = fract(uv + shift);
   bool outside = any(lessThan(uv, vec2(0.0))) || any(greaterThanEqual(uv, vec2(repeatCount)));
-  // Both are read before anything is thrown away: derivatives are undefined after a branch.
-  vec4 mine = texel(picture, inner, uv), theirs = texel(other, inner, uv);
+  // Taken before anything is thrown away: derivatives are undefined after a branch.
+  vec2 dx = dFdx(uv), dy = dFdy(uv);
   if (outside) discard;
+  vec4 mine = texel(picture, 0, inner, dx, dy);
+  vec4 theirs = comparison == 0 ? mine : texel(other, 1, inner, dx, dy);
   if (comparison == 1) {
     float line = abs(at.x - split * canvas.x);
     vec3 shown = at.x < split * canvas.x ? pick(theirs, at) : pick(mine, at);
@@ -77,10 +94,16 @@ function compile(gl: WebGL2RenderingContext, kind: number, source: string): WebG
   return shader;
 }
 
+/** Layers of the array of tiles: what a large screen shows of two pictures. */
+export const LAYERS = 192;
+
 export class Renderer {
   private readonly gl: WebGL2RenderingContext;
   private readonly program: WebGLProgram;
   private readonly textures: [WebGLTexture, WebGLTexture];
+  private readonly places = new Map<string, WebGLUniformLocation | null>();
+  private readonly cells: WebGLTexture;
+  private tiles: WebGLTexture | null = null;
   private size: [number, number] = [1, 1];
   private filtered = "";
 
@@ -94,22 +117,77 @@ export class Renderer {
     gl.attachShader(this.program, compile(gl, gl.FRAGMENT_SHADER, FRAGMENT));
     gl.linkProgram(this.program);
     this.textures = [gl.createTexture(), gl.createTexture()];
+    this.cells = gl.createTexture();
     gl.bindVertexArray(gl.createVertexArray());
-  }
-
-  get largest(): number {
-    return this.gl.getParameter(this.gl.MAX_TEXTURE_SIZE) as number;
+    gl.pixelStorei(gl.UNPACK_COLORSPACE_CONVERSION_WEBGL, gl.NONE);
+    gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
   }
 
   /** Put a picture into place 0 (shown) or 1 (compared with). ``size`` in texels of the map, which may be larger. */
   load(place: 0 | 1, picture: ImageBitmap, size?: [number, number]): void {
     const gl = this.gl;
+    gl.activeTexture(gl.TEXTURE0);
     gl.bindTexture(gl.TEXTURE_2D, this.textures[place]);
-    gl.pixelStorei(gl.UNPACK_COLORSPACE_CONVERSION_WEBGL, gl.NONE);
     gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA8, gl.RGBA, gl.UNSIGNED_BYTE, picture);
     gl.generateMipmap(gl.TEXTURE_2D);
     this.filtered = "";
     if (size) this.size = size;
+  }
+
+  /** Put a tile into its layer. */
+  loadTile(layer: number, picture: ImageBitmap): void {
+    const gl = this.gl;
+    gl.activeTexture(gl.TEXTURE2);
+    if (!this.tiles) {
+      this.tiles = gl.createTexture();
+      gl.bindTexture(gl.TEXTURE_2D_ARRAY, this.tiles);
+      gl.texStorage3D(gl.TEXTURE_2D_ARRAY, 1, gl.RGBA8, TILE, TILE, LAYERS);
+      for (const side of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
+        gl.texParameteri(gl.TEXTURE_2D_ARRAY, side, gl.CLAMP_TO_EDGE);
+      gl.texParameteri(gl.TEXTURE_2D_ARRAY, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
+      gl.texParameteri(gl.TEXTURE_2D_ARRAY, gl.TEXTURE_MIN_FILTER, gl.LINEAR);
+    }
+    gl.bindTexture(gl.TEXTURE_2D_ARRAY, this.tiles);
+    const { width, height } = picture;
+    gl.texSubImage3D(
+      gl.TEXTURE_2D_ARRAY,
+      0,
+      ...([0, 0, layer, width, height, 1] as const),
+      gl.RGBA,
+      gl.UNSIGNED_BYTE,
+      picture,
+    );
+  }
+
+  private place(name: string): WebGLUniformLocation | null {
+    if (!this.places.has(name)) this.places.set(name, this.gl.getUniformLocation(this.program, name));
+    return this.places.get(name) ?? null;
+  }
+
+  private useTiles({ tiles }: Frame): void {
+    const { gl } = this;
+    const shown = tiles && this.tiles ? tiles : null;
+    gl.uniform1i(this.place("tiles"), 2);
+    gl.uniform1i(this.place("cells"), 3);
+    gl.uniform1f(this.place("span"), shown ? shown.grid.span : 0);
+    if (!shown) return;
+    gl.uniform1f(this.place("tileScale"), 1 / shown.grid.span);
+    gl.activeTexture(gl.TEXTURE2);
+    gl.bindTexture(gl.TEXTURE_2D_ARRAY, this.tiles);
+    gl.activeTexture(gl.TEXTURE3);
+    gl.bindTexture(gl.TEXTURE_2D, this.cells);
+    const { columns, rows } = shown.grid;
+    gl.texImage2D(
+      gl.TEXTURE_2D,
+      0,
+      gl.RG16UI,
+      ...([columns, rows, 0] as const),
+      gl.RG_INTEGER,
+      gl.UNSIGNED_SHORT,
+      shown.cells,
+    );
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
   }
 
   draw(frame: Frame): void {
@@ -123,8 +201,9 @@ export class Renderer {
       gl.bindTexture(gl.TEXTURE_2D, texture);
     });
     const { look } = frame;
-    this.setFilter(look.level > 0 ? "level" : frame.zoom < 1 ? "smooth" : "hard");
-    const at = (name: string) => gl.getUniformLocation(this.program, name);
+    this.setFilter(frame.level > 0 ? "level" : frame.zoom < 1 ? "smooth" : "hard");
+    this.useTiles(frame);
+    const at = (name: string) => this.place(name);
     gl.uniform1i(at("picture"), 0);
     gl.uniform1i(at("other"), 1);
     gl.uniform2f(at("size"), ...this.size);
@@ -136,7 +215,7 @@ export class Renderer {
     gl.uniform1f(at("shift"), look.half ? 0.5 : 0);
     gl.uniform1f(at("exposure"), 2 ** look.exposure);
     gl.uniform1f(at("gamma"), look.gamma);
-    gl.uniform1f(at("level"), look.level);
+    gl.uniform1f(at("level"), frame.level);
     gl.uniform1f(at("gain"), look.gain);
     gl.uniform1i(at("channel"), CHANNEL_NUMBER[look.channel]);
     gl.uniform1i(at("comparison"), COMPARISON_NUMBER[look.comparison]);

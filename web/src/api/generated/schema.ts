@@ -401,6 +401,8 @@ export interface paths {
         /**
          * Show Level
          * @description A PNG of one level, at its own size. naive: as plain averaging of the stored numbers makes it.
+         *
+         *     Add the digests of the map and of the normal map as v.
          */
         get: operations["studio_api_maps_show_level"];
         put?: never;
@@ -486,6 +488,26 @@ export interface paths {
          * @description Replace the steps of a map. The source stays as it is.
          */
         put: operations["studio_api_maps_put_recipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/tile/{level}/{column}/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Tile
+         * @description A PNG of one cell of 512 pixels a side; each pixel the mean of 2^level texels a side. Add the digest as v.
+         */
+        get: operations["studio_api_maps_show_tile"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1136,6 +1158,8 @@ export interface components {
         /**
          * MapOut
          * @description digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
+         *
+         *     width, height, channels, bits: behind the recipe; source_width, source_height: of the file.
          */
         MapOut: {
             /** Bits */
@@ -1166,6 +1190,10 @@ export interface components {
             set: number | null;
             /** Source */
             source: string;
+            /** Source Height */
+            source_height: number;
+            /** Source Width */
+            source_width: number;
             /** Why */
             why: string;
             /** Width */
@@ -2337,6 +2365,33 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MapOut"];
                 };
+            };
+        };
+    };
+    studio_api_maps_show_tile: {
+        parameters: {
+            query?: {
+                channel?: string;
+                source?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                level: number;
+                column: number;
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -7,7 +7,7 @@ import type { Channel, Look } from "@/viewer/look";
 defineProps<{
   name: string;
   channels: { value: Channel; label: string; off: boolean; title: string }[];
-  hasSteps: boolean;
+  comparable: boolean;
 }>();
 const emit = defineEmits<{ go: [step: number] }>();
 const look = defineModel<Look>("look", { required: true });
@@ -57,14 +57,14 @@ const comparisons = [
         </button>
       </div>
       <SelectButton
-        v-if="hasSteps"
+        v-if="comparable"
         v-model="look.comparison"
         :options="comparisons"
         option-label="label"
         option-value="value"
         :allow-empty="false"
         size="small"
-        aria-label="Compare with the source"
+        :aria-label="look.level ? 'Compare with plain averaging' : 'Compare with the source'"
       />
     </template>
   </header>

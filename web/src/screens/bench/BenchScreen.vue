@@ -63,6 +63,11 @@ const draft = useDraft(
 const view = ref<"flat" | "surface">("flat");
 const look = newLook();
 const levels = computed(() => levelsOf(map.value?.width ?? 1, map.value?.height ?? 1));
+/** A mip chain depends on the map and, for roughness, on the normal map beside it. */
+const chain = computed(() => {
+  const normal = order.value.find((one) => one.role === "normal" && one.in_use);
+  return [map.value, normal].map((one) => one?.digest.slice(0, 16) ?? "").join("-");
+});
 const shownFinding = ref<Finding | null>(null);
 const viewer = ref<InstanceType<typeof Viewer>>();
 const chosenTarget = ref("");
@@ -99,7 +104,9 @@ watch(
     look.level = 0;
   },
 );
-watch(hasSteps, (some) => {
+/** With steps a map is compared with its source; a mip level with what plain averaging makes of it. */
+const comparable = computed(() => hasSteps.value || look.level > 0);
+watch(comparable, (some) => {
   if (!some) look.comparison = "none";
 });
 
@@ -160,7 +167,7 @@ function goBy(step: number): void {
 }
 
 function nextComparison(): void {
-  if (!hasSteps.value) return;
+  if (!comparable.value) return;
   look.comparison = following(COMPARISONS, look.comparison);
 }
 
@@ -206,7 +213,7 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
       :look="look"
       :name="set.data.value.name"
       :channels="channels"
-      :has-steps="hasSteps"
+      :comparable="comparable"
       @go="goBy"
     />
     <div class="middle">
@@ -226,6 +233,7 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :colour="colour"
           :look="look"
           :levels="levels"
+          :chain="chain"
           :preview="draft.preview.value"
           :place="shownFinding?.map === map.id ? shownFinding.place : null"
         />

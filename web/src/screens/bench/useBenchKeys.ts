@@ -42,7 +42,7 @@ export function useBenchKeys(doing: Doing): void {
     letter("b"),
     letter("a"),
     { key: "X", does: "Alpha over a chequer, and back", run: () => doing.channel("over") },
-    { key: "C", does: "Compare with the source: wipe, beside, difference, off", run: () => doing.compare() },
+    { key: "C", does: "Compare with the source, or a mip with plain averaging", run: () => doing.compare() },
     { key: "F", does: "Frame the picture", run: () => doing.fit() },
     { key: "+", does: "Closer", run: () => doing.zoom(2) },
     { key: "-", does: "Farther", run: () => doing.zoom(0.5) },
