@@ -9,22 +9,28 @@ from dataclasses import dataclass
 from texel.errors import UnreadableImage
 from texel.image import ColourTags
 
-__all__ = ["SIGNATURE", "PngHead", "read_head", "with_chunks"]
+__all__ = ["SIGNATURE", "PngHead", "as_indices", "read_head", "with_chunks"]
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _CHANNELS = {0: "y", 2: "rgb", 3: "rgb", 4: "ya", 6: "rgba"}
+_PALETTED = 3
 _DEPTHS = {0: (1, 2, 4, 8, 16), 2: (8, 16), 3: (1, 2, 4, 8), 4: (8, 16), 6: (8, 16)}
 
 
 @dataclass(frozen=True)
 class PngHead:
-    """channels: letters after palette and transparency are resolved; bits: 8 or 16 after expansion."""
+    """channels: letters after palette and transparency are resolved; bits: 8 or 16 after expansion.
+
+    palette: how many colours a palette has, when that is fewer than an index of ``depth`` bits can name; else None.
+    """
 
     width: int
     height: int
     channels: str
     bits: int
     tags: ColourTags
+    depth: int = 8
+    palette: int | None = None
 
 
 def _chunks(data: bytes, name: str):
@@ -52,6 +58,7 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
     """
     width = height = depth = kind_of_colour = None
     transparency = False
+    palette = None
     srgb = gamma = icc = cicp = None
     try:
         for kind, body in _chunks(data, name):
@@ -65,6 +72,8 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
                     )
             elif kind == b"tRNS":
                 transparency = True
+            elif kind == b"PLTE" and kind_of_colour == _PALETTED:
+                palette = len(body) // 3 if len(body) // 3 < 1 << depth else None
             elif kind == b"sRGB" and len(body) == 1:
                 srgb = body[0]
             elif kind == b"gAMA" and len(body) == 4:
@@ -81,13 +90,28 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
     channels = _CHANNELS[kind_of_colour]
     if transparency and "a" not in channels:
         channels += "a"
-    return PngHead(width, height, channels, 16 if depth == 16 else 8, ColourTags(srgb, gamma, icc, cicp))
+    tags = ColourTags(srgb, gamma, icc, cicp)
+    return PngHead(width, height, channels, 16 if depth == 16 else 8, tags, depth, palette)
+
+
+def _chunk(kind: bytes, body: bytes) -> bytes:
+    return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+
+
+def as_indices(data: bytes, name: str) -> bytes:
+    """A paletted PNG turned into a grey one of the same depth: decoders then give its indices, which they check
+    against no palette and which they spread over 0 to 255."""
+    found = SIGNATURE
+    for kind, body in _chunks(data, name):
+        if kind == b"IHDR":
+            body = body[:9] + b"\0" + body[10:]
+        if kind in (b"IHDR", b"IDAT", b"IEND"):
+            found += _chunk(kind, body)
+    return found
 
 
 def with_chunks(png: bytes, chunks: list[tuple[bytes, bytes]]) -> bytes:
     """A PNG with ``chunks`` (type, body) put right behind its header."""
     after_header = len(SIGNATURE) + 25
-    extra = b"".join(
-        struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body)) for kind, body in chunks
-    )
+    extra = b"".join(_chunk(kind, body) for kind, body in chunks)
     return png[:after_header] + extra + png[after_header:]

@@ -68,14 +68,25 @@ def _read_png(path: Path, limits: Limits) -> Texels:
     limits.check(path.name, head.width, head.height, len(head.channels), head.bits)
     data = path.read_bytes()
     head = png.read_head(data, path.name)
-    try:
-        pixels = np.asarray(imagecodecs.png_decode(data))
-    except Exception as error:  # the codec raises its own types, and ValueError for some broken streams
-        raise UnreadableImage(path.name, f"the PNG is damaged ({error})") from error
+    pixels = _decode_png(data, path.name)
+    if head.palette is not None:
+        # Decoders make black of an index beyond the palette and say nothing.
+        highest = int(_decode_png(png.as_indices(data, path.name), path.name).max()) * ((1 << head.depth) - 1) // 255
+        if highest >= head.palette:
+            raise UnreadableImage(
+                path.name, f"a texel asks for colour {highest}, but the palette has {head.palette} colours"
+            )
     pixels = pixels.reshape(pixels.shape[0], pixels.shape[1], -1)
     channels = {1: "y", 2: "ya", 3: "rgb", 4: "rgba"}[pixels.shape[2]]
     transfer = Transfer.LINEAR if head.tags.says == "linear" else Transfer.SRGB
     return Texels(pixels, channels, transfer, tags=head.tags, name=path.name)
+
+
+def _decode_png(data: bytes, name: str) -> Pixels:
+    try:
+        return np.asarray(imagecodecs.png_decode(data))
+    except Exception as error:  # the codec raises its own types, and ValueError for some broken streams
+        raise UnreadableImage(name, f"the PNG is damaged ({error})") from error
 
 
 def _decode(path: Path, found: Probe) -> Pixels:
