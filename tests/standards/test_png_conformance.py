@@ -41,7 +41,7 @@ def _by_pillow(path: Path) -> np.ndarray:
     with Image.open(path) as picture:
         if picture.mode == "L" and "transparency" in picture.info:
             # Pillow spreads the samples of 4 bits over 0 to 255, but not the transparent one.
-            picture.info["transparency"] *= 255 // (2 ** int(path.stem[6:8]) - 1)
+            picture.info["transparency"] *= 255 // (2 ** int(path.stem[-2:]) - 1)
         return np.asarray(picture.convert("RGBA"))
 
 
