@@ -55,10 +55,10 @@ class MemoryLibrary(Library):
         super().__init__({})
         self._maps, self._lossy = maps, lossy
 
-    def texels(self, file: str) -> Texels:
+    def texels(self, file: str, layer: str | None = None) -> Texels:
         return self._maps[file]
 
-    def probe(self, file: str) -> Probe:
+    def probe(self, file: str, layer: str | None = None) -> Probe:
         t = self._maps[file]
         container = "jpeg" if file in self._lossy else "png"
         return Probe(container, t.width, t.height, t.channels, t.bits, 0, t.tags, container == "jpeg")

@@ -77,7 +77,7 @@ def _sort(args: argparse.Namespace) -> int:
     for one in found.sets:
         lines.append(one.name)
         for ref in one.maps:
-            channel = f" [{ref.channel.upper()}]" if ref.channel else ""
+            channel = f" [{ref.channel.upper()}]" if ref.channel else f" [{ref.layer}]" if ref.layer else ""
             lines.append(f"  {ref.role.value:<12} {ref.file}{channel}  {ref.confidence:.0%}  {ref.why}")
     for left in found.undecided:
         guesses = ", ".join(f"{c['role']} of {c['set']} ({c['confidence']:.0%})" for c in left.candidates)
@@ -182,8 +182,8 @@ def _unpack(args: argparse.Namespace) -> int:
 
 def _inspect(args: argparse.Namespace) -> int:
     path = Path(args.file)
-    document = inspect(path)
-    head, guess = document["probe"], document["guessed"][:1]
+    document = inspect(path, layer=args.layer)
+    head, guess = document["probe"], document["guessed"][:2]
     lines = [
         f"{args.file}: {head['container']} {head['width']} x {head['height']}, {head['bits']} bits "
         + head["channels"].upper()
@@ -191,6 +191,10 @@ def _inspect(args: argparse.Namespace) -> int:
         *(
             f"  {letter.upper()} {c['min']:g} to {c['max']:g}, mean {c['mean']:.4g}, spread {c['spread']:.3g}"
             for letter, c in document["channels"].items()
+        ),
+        *(
+            f"  layer {one['name']}: {one['width']} x {one['height']} {one['channels'].upper()}"
+            for one in document["layers"]
         ),
         *(f"  looks like {g['role']} ({g['confidence']:.0%}): {g['why']}" for g in guess),
     ]
@@ -215,7 +219,7 @@ def _apply(args: argparse.Namespace) -> int:
             raise _Usage(f"this recipe needs another map; give it with --map {name}=FILE")
         return read(others[name]).as_role(Role(name.partition("/")[0]), named_green(others[name].name))
 
-    texels = read(source).as_role(role, named_green(source.name))
+    texels = read(source, layer=args.layer).as_role(role, named_green(source.name, args.layer))
     made = apply_recipe(texels, recipe, Context(other=other))
     write(made, out)
     written = {"written": args.output, "width": made.width, "height": made.height, "channels": made.channels}
@@ -294,16 +298,19 @@ def _parser() -> argparse.ArgumentParser:
         return sub
 
     layout_help = "a layout file, or a word that spells its channels (orm, mrao, ard)"
+    layer_help = "which picture of a layered OpenEXR; the first without it"
     sets_help = "a sets document (as `texel sort --json` prints) to use in place of sorting"
     command("sort", _sort, "Sort a folder's files into texture sets.", ("dir", "folder"))
     command("direction", _direction, "Tell where a normal map's green points.", ("file", "normal map"))
     command("flip", _flip, "Flip green of a normal map.", ("input", "normal map"), ("output", "file to write"))
-    command("inspect", _inspect, "Say everything about one picture.", ("file", "picture"))
+    sub = command("inspect", _inspect, "Say everything about one picture.", ("file", "picture"))
+    sub.add_argument("--layer", metavar="NAME", help=layer_help)
     sub = command(
         "apply", _apply, "Apply a recipe to a picture.",
         ("recipe", "recipe document (JSON)"), ("input", "picture"), ("output", "file to write"),
     )  # fmt: skip
     sub.add_argument("--role", choices=[r.value for r in Role], help="what the picture is for, instead of the recipe's")
+    sub.add_argument("--layer", metavar="NAME", help=layer_help)
     sub.add_argument(
         "--map", action="append", default=[], metavar="NAME=FILE", help="another map that the recipe reads"
     )

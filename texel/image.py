@@ -11,9 +11,27 @@ from numpy.typing import NDArray
 from texel.errors import MismatchedMaps
 from texel.roles import Green, Role, Transfer, facts
 
-__all__ = ["ColourTags", "Pixels", "Texels", "full_scale", "narrow", "to_unit", "widen"]
+__all__ = ["REC709", "ColourTags", "Pixels", "Texels", "full_scale", "narrow", "primaries_code", "to_unit", "widen"]
 
 Pixels = NDArray[Any]
+
+
+# ITU-T H.273, colour primaries: BT.709 (also sRGB), BT.2020, SMPTE RP 431-2 (P3, DCI white), P3 with D65 white.
+REC709 = (0.64, 0.33, 0.30, 0.60, 0.15, 0.06, 0.3127, 0.3290)
+_H273_PRIMARIES = {
+    1: REC709,
+    9: (0.708, 0.292, 0.170, 0.797, 0.131, 0.046, 0.3127, 0.3290),
+    11: (0.680, 0.320, 0.265, 0.690, 0.150, 0.060, 0.314, 0.351),
+    12: (0.680, 0.320, 0.265, 0.690, 0.150, 0.060, 0.3127, 0.3290),
+}
+
+
+def primaries_code(primaries: tuple[float, ...]) -> int | None:
+    """The code point of ITU-T H.273 for chromaticities that may be rounded to three digits, or None."""
+    for code, known in _H273_PRIMARIES.items():
+        if max(abs(a - b) for a, b in zip(known, primaries, strict=True)) < 0.0015:
+            return code
+    return None
 
 
 @dataclass(frozen=True)
@@ -22,18 +40,28 @@ class ColourTags:
 
     srgb: rendering intent of a PNG sRGB chunk; gamma: the gAMA chunk as decoding-side file gamma (0.45455 = 1/2.2);
     icc: the profile's name; cicp: (primaries, transfer, matrix, full range) of ITU-T H.273.
+    chromaticities: x and y of red, green, blue and white, as OpenEXR has them.
     """
 
     srgb: int | None = None
     gamma: float | None = None
     icc: str | None = None
     cicp: tuple[int, int, int, int] | None = None
+    chromaticities: tuple[float, ...] | None = None
+
+    @property
+    def primaries(self) -> tuple[float, ...] | None:
+        """x and y of red, green, blue and white that the file names; None where it names none that are known."""
+        if self.cicp is not None:
+            return _H273_PRIMARIES.get(self.cicp[0])
+        return self.chromaticities
 
     @property
     def says(self) -> str | None:
         """ "srgb", "linear", "other" or None; cICP wins over iCCP over sRGB over gAMA (PNG, third edition, 4.3)."""
         if self.cicp is not None:
-            return {13: "srgb", 8: "linear"}.get(self.cicp[1], "other")
+            full_range = self.cicp[3] == 1
+            return {13: "srgb", 8: "linear"}.get(self.cicp[1], "other") if full_range else "other"
         if self.icc is not None:
             name = self.icc.lower()
             return "srgb" if "srgb" in name else "linear" if "linear" in name or "raw" in name else "other"

@@ -40,15 +40,15 @@ def channel_statistics(texels: Texels) -> dict[str, dict[str, float]]:
     return found
 
 
-def inspect(path: Path, limits: Limits = DEFAULT_LIMITS) -> dict[str, Any]:
-    """One JSON document about a file. Raises UnreadableImage, TooLarge, OSError.
+def inspect(path: Path, limits: Limits = DEFAULT_LIMITS, layer: str | None = None) -> dict[str, Any]:
+    """One JSON document about a file, or one layer of it. Raises UnreadableImage, TooLarge, OSError.
 
     guessed: roles from the pixels alone, likeliest first; named: what the file's name says; green: for what may be a
     normal map, its direction from the pixels.
     """
-    head = probe(path)
-    texels = read(path, limits)
-    name = parse_name(path.stem)
+    head = probe(path).of_layer(layer, path.name)
+    texels = read(path, limits, layer)
+    name = parse_name(layer.rpartition(".")[2] if layer else path.stem)
     guesses = guess_roles(texels)
     tags = texels.tags
     direction = None
@@ -65,7 +65,13 @@ def inspect(path: Path, limits: Limits = DEFAULT_LIMITS) -> dict[str, Any]:
         "tags": {
             "says": tags.says, "srgb": tags.srgb, "gamma": tags.gamma, "icc": tags.icc,
             "cicp": list(tags.cicp) if tags.cicp else None,
+            "primaries": list(tags.primaries) if tags.primaries else None,
         },
+        "layer": layer,
+        "layers": [
+            {"name": one.name, "width": one.width, "height": one.height, "channels": one.channels, "bits": one.bits}
+            for one in head.layers
+        ],
         "channels": channel_statistics(texels),
         "named": {
             "role": name.role.value if name.role else None,

@@ -18,7 +18,7 @@ from texel.recipes.step import Context, Shape
 from texel.roles import Green
 from texel.sets import MapRef
 
-__all__ = ["Library", "claimed_green", "in_role", "list_files", "map_digest", "named_green"]
+__all__ = ["Library", "claimed_green", "in_role", "layer_digest", "list_files", "map_digest", "named_green"]
 
 _IGNORED = {"thumbs.db", "desktop.ini", ".ds_store"}
 _CACHE_BYTES = 768 * 1024 * 1024
@@ -39,20 +39,26 @@ def list_files(root: Path) -> dict[str, Path]:
     return found
 
 
-def named_green(file: str) -> Green | None:
-    """The direction that a file's name claims."""
-    return parse_name(PurePosixPath(file).stem).green
+def named_green(file: str, layer: str | None = None) -> Green | None:
+    """The direction that the name of a layer, or else of its file, claims."""
+    told = parse_name(layer).green if layer else None
+    return told or parse_name(PurePosixPath(file).stem).green
 
 
 def claimed_green(ref: MapRef) -> Green | None:
     """The direction of a map if its file's name tells the truth: the one named, turned by the recipe's flips."""
-    return green_after(named_green(ref.file), ref.recipe)
+    return green_after(named_green(ref.file, ref.layer), ref.recipe)
 
 
 def map_digest(ref: MapRef, file_digest: Callable[[str], str]) -> str:
     """Names a map by its source, its recipe, and the same of the maps that the recipe reads."""
     others = {name: map_digest(other, file_digest) for name, other in ref.beside}
-    return recipe_digest(file_digest(ref.file), ref.channel, ref.recipe, others)
+    return recipe_digest(layer_digest(file_digest(ref.file), ref.layer), ref.channel, ref.recipe, others)
+
+
+def layer_digest(file_digest: str, layer: str | None) -> str:
+    """Names one layer of a file; the file itself where no layer was chosen."""
+    return digest.of_document({"file": file_digest, "layer": layer}) if layer else file_digest
 
 
 def in_role(whole: Texels, ref: MapRef) -> Texels:
@@ -60,7 +66,7 @@ def in_role(whole: Texels, ref: MapRef) -> Texels:
     if ref.channel is not None:
         plane = np.ascontiguousarray(whole.channel(ref.channel)[:, :, None])
         whole = whole.with_pixels(plane, "y")
-    return whole.as_role(ref.role, named_green(ref.file))
+    return whole.as_role(ref.role, named_green(ref.file, ref.layer))
 
 
 class Library:
@@ -78,7 +84,7 @@ class Library:
         self._limits = limits
         self._digests = dict(digests or {})
         self._probes = dict(probes or {})
-        self._decoded: OrderedDict[str, Texels] = OrderedDict()
+        self._decoded: OrderedDict[tuple[str, str | None], Texels] = OrderedDict()
 
     @classmethod
     def of_folder(cls, root: Path, limits: Limits = DEFAULT_LIMITS) -> Library:
@@ -103,29 +109,29 @@ class Library:
             self._digests[file] = digest.of_file(self.path(file))
         return self._digests[file]
 
-    def probe(self, file: str) -> Probe:
+    def probe(self, file: str, layer: str | None = None) -> Probe:
         """The file's header, within the limits. Raises UnreadableImage, TooLarge."""
-        if file in self._probes:
-            return self._probes[file]
-        found = probe(self.path(file))
+        if file not in self._probes:
+            self._probes[file] = probe(self.path(file))
+        found = self._probes[file].of_layer(layer, file)
         self._limits.check(file, found.width, found.height, len(found.channels), found.bits)
-        self._probes[file] = found
         return found
 
-    def texels(self, file: str) -> Texels:
-        """The decoded file. Raises UnreadableImage, TooLarge, ChangedWhileRead."""
-        if file in self._decoded:
-            self._decoded.move_to_end(file)
-            return self._decoded[file]
-        found = read(self.path(file), self._limits)
-        self._decoded[file] = found
+    def texels(self, file: str, layer: str | None = None) -> Texels:
+        """The decoded file, or one layer of it. Raises UnreadableImage, TooLarge, ChangedWhileRead."""
+        key = (file, layer)
+        if key in self._decoded:
+            self._decoded.move_to_end(key)
+            return self._decoded[key]
+        found = read(self.path(file), self._limits, layer)
+        self._decoded[key] = found
         while sum(t.pixels.nbytes for t in self._decoded.values()) > _CACHE_BYTES and len(self._decoded) > 1:
             self._decoded.popitem(last=False)
         return found
 
     def source(self, ref: MapRef) -> Texels:
         """A map as its file holds it: the channel taken out, read in its role, no step applied."""
-        return in_role(self.texels(ref.file), ref)
+        return in_role(self.texels(ref.file, ref.layer), ref)
 
     def map(self, ref: MapRef) -> Texels:
         """A map with its recipe applied. Raises TexelError."""
@@ -148,6 +154,6 @@ class Library:
 
     def shape(self, ref: MapRef) -> Shape:
         """Size, channels and depth of a map behind its recipe, told from headers."""
-        found = self.probe(ref.file)
+        found = self.probe(ref.file, ref.layer)
         channels = "y" if ref.channel is not None else found.channels
         return shape_after(Shape(found.width, found.height, channels, found.bits), ref.recipe)

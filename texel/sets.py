@@ -20,6 +20,7 @@ class MapRef:
 
     file: path relative to the folder taken in, with "/". channel: letter in a packed file, None for the whole file.
     confidence: 0 to 1 that the role is right; why: the reason in words. recipe: steps applied to it, see texel.recipes.
+    layer: which picture of a file that holds several (OpenEXR), None for the first.
     beside: the other maps of the set that the recipe reads, by name; filled in by TextureSet.linked.
     """
 
@@ -29,6 +30,7 @@ class MapRef:
     confidence: float = 1.0
     why: str = ""
     recipe: tuple[dict[str, Any], ...] = ()
+    layer: str | None = None
     beside: tuple[tuple[str, MapRef], ...] = field(default=(), compare=False)
 
     def document(self) -> dict[str, Any]:
@@ -39,6 +41,8 @@ class MapRef:
             "confidence": round(self.confidence, 3),
             "why": self.why,
         }
+        if self.layer is not None:
+            found["layer"] = self.layer
         return found | {"recipe": list(self.recipe)} if self.recipe else found
 
 
@@ -112,6 +116,7 @@ def parse_sets(document: Any, where: str = "the sets") -> list[TextureSet]:
                     m.get("confidence", 1.0),
                     m.get("why", ""),
                     tuple(m.get("recipe", ())),
+                    m.get("layer"),
                 )
                 for m in entry["maps"]
             ),

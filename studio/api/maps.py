@@ -45,6 +45,10 @@ class AlphaRole(Schema):
     role: str
 
 
+class LayerIn(Schema):
+    layer: str
+
+
 def _map(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> Placement:
     rows = Placement.objects.select_related("file__source", "set", "project")
     return get_object_or_404(rows, pk=pk, project=project_for(request, slug, right))
@@ -84,6 +88,14 @@ def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole):
     placement = _map(request, slug, pk, Membership.Right.PREPARE)
     made = editing.add_alpha_map(placement, _role(given.role), user_of(request))
     return map_out(_map(request, slug, made.pk), True)
+
+
+@router.post("/{int:pk}/layer", response=MapOut)
+def use_layer(request: HttpRequest, slug: Path[str], pk: int, given: LayerIn):
+    """Choose another picture of a file that holds several, by its name."""
+    placement = _map(request, slug, pk, Membership.Right.PREPARE)
+    editing.set_layer(placement, given.layer, user_of(request))
+    return map_out(_map(request, slug, pk), True)
 
 
 class DerivedMap(Schema):

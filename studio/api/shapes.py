@@ -25,7 +25,8 @@ class StepOut(Schema):
 class MapOut(Schema):
     """digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
 
-    width, height, channels, bits: behind the recipe; source_width, source_height: of the file.
+    width, height, channels, bits: behind the recipe; source_width, source_height: of the file. layer: which of
+    ``layers``, the pictures of a file that holds several.
     """
 
     id: int
@@ -33,6 +34,8 @@ class MapOut(Schema):
     role: str
     file: str
     channel: str | None
+    layer: str | None
+    layers: list[str]
     confidence: float
     why: str
     by_hand: bool
@@ -131,12 +134,16 @@ def _shape(placement: Placement, probe: dict[str, Any]) -> dict[str, Any]:
 
 def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dict[str, Any]:
     probe = (placement.file.source.probe if placement.file.source else None) or {}
+    layers = [one["name"] for one in probe.get("layers", ())]
+    probe = probe | next((one for one in probe.get("layers", ()) if one["name"] == placement.layer), {})
     return {
         "id": placement.pk,
         "set": placement.set_id,
         "role": placement.role,
         "file": placement.file.path,
         "channel": placement.channel or None,
+        "layer": placement.layer or (layers[0] if layers else None),
+        "layers": layers,
         "confidence": placement.confidence,
         "why": placement.why,
         "by_hand": placement.by_hand,

@@ -59,6 +59,7 @@ def _write_down(intake: Intake, files: dict[str, IntakeFile], found: Sorted) -> 
                 set=made,
                 role=ref.role.value,
                 channel=ref.channel or "",
+                layer=ref.layer or "",
                 order=order,
                 confidence=ref.confidence,
                 why=ref.why[:400],

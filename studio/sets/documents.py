@@ -10,7 +10,7 @@ from django.conf import settings
 from studio.intake.models import SourceFile
 from studio.sets.models import Placement, TextureSet
 from studio.store import Copies, Fetched
-from texel.files import Probe
+from texel.files import Layer, Probe
 from texel.library import Library
 from texel.recipes import others_of
 from texel.roles import Role
@@ -28,6 +28,7 @@ def map_ref(placement: Placement, key: str) -> MapRef:
         placement.confidence,
         placement.why,
         tuple(placement.recipe),
+        placement.layer or None,
     )
 
 
@@ -92,5 +93,5 @@ def probe_of(source: SourceFile) -> Probe:
     kept = source.probe or {}
     return Probe(
         kept["container"], kept["width"], kept["height"], kept["channels"], kept["bits"], source.bytes,
-        lossy=kept["lossy"],
+        lossy=kept["lossy"], layers=tuple(Layer.of(one) for one in kept.get("layers", ())),
     )  # fmt: skip

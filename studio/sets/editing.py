@@ -11,7 +11,7 @@ from django.db.models import F, Max
 
 from studio.jobs.announce import announce
 from studio.projects.models import Change, Project
-from studio.sets.documents import linked_ref
+from studio.sets.documents import linked_ref, probe_of
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import Placement, TextureSet
 from texel.recipes import parse_step
@@ -19,11 +19,11 @@ from texel.roles import Role
 
 __all__ = [
     "Conflict", "add_alpha_map", "checked_recipe", "copy_recipe", "derive_map", "edit", "free_name", "merge", "move",
-    "move_to_new", "redo", "rename", "set_recipe", "split", "undo",
+    "move_to_new", "redo", "rename", "set_layer", "set_recipe", "split", "undo",
 ]  # fmt: skip
 
 _PLACEMENT_FIELDS = (
-    "intake_id", "file_id", "set_id", "role", "channel", "order", "confidence", "why", "by_hand", "candidates",
+    "intake_id", "file_id", "set_id", "role", "channel", "layer", "order", "confidence", "why", "by_hand", "candidates",
     "recipe",
 )  # fmt: skip
 State = dict[str, dict[str, Any]]
@@ -183,7 +183,7 @@ def _add_map(
             order = min([0, *one.placements.values_list("order", flat=True)]) - 1
         made = Placement.objects.create(
             project=one.project, intake=placement.intake, file=placement.file, set=one, role=role.value,
-            channel=channel, order=order, confidence=1.0, why="chosen by hand", by_hand=True, recipe=recipe,
+            channel=channel, layer=placement.layer, order=order, confidence=1.0, why="chosen by hand", by_hand=True, recipe=recipe,
         )  # fmt: skip
         touched.placements.add(made.pk)
     return made
@@ -206,6 +206,18 @@ def set_recipe(placement: Placement, recipe: list[dict[str, Any]], label: str, b
     linked_ref(placement)
     with edit(placement.project, by, label, [placement.set_id]):
         Placement.objects.filter(pk=placement.pk).update(recipe=steps)
+
+
+def set_layer(placement: Placement, layer: str, by) -> None:
+    """Choose another picture of a file that holds several. Raises UnreadableImage when there is none of that name."""
+    if placement.file.source is None or not placement.file.source.probe:
+        raise Conflict(f"{placement.file.path} holds no picture")
+    probe_of(placement.file.source).of_layer(layer, placement.file.path)
+    with edit(
+        placement.project, by, f"Use layer {layer} of {placement.file.path}", [placement.set_id] if placement.set_id else [],
+        [placement.pk],
+    ):  # fmt: skip
+        Placement.objects.filter(pk=placement.pk).update(layer=layer)
 
 
 def copy_recipe(placement: Placement, sets: Iterable[TextureSet], by) -> int:

@@ -30,7 +30,7 @@ class TextureSet(models.Model):
 class Placement(models.Model):
     """A file, or one channel of it, in a role of a set. Without a set it is undecided; candidates: its likely places.
 
-    order: within a role the lowest is in use.
+    order: within a role the lowest is in use. layer: which picture of a file that holds several, "" for the first.
     """
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="placements")
@@ -39,6 +39,7 @@ class Placement(models.Model):
     set = models.ForeignKey(TextureSet, on_delete=models.SET_NULL, null=True, related_name="placements")
     role = models.CharField(max_length=20, default="", blank=True)
     channel = models.CharField(max_length=1, default="", blank=True)
+    layer = models.CharField(max_length=255, default="", blank=True)
     order = models.IntegerField(default=0)
     confidence = models.FloatField(default=0)
     why = models.CharField(max_length=400, default="", blank=True)

@@ -13,7 +13,7 @@ from texel.delivery import PlannedFile, Target
 from texel.delivery.build import build_map, packed_texels
 from texel.errors import BadDocument
 from texel.image import Texels
-from texel.library import Library
+from texel.library import Library, layer_digest
 from texel.library import map_digest as map_digest_of
 from texel.pictures import View, picture
 from texel.recipes import others_of, recipe_digest
@@ -33,7 +33,8 @@ def map_digest(placement: Placement, applied: bool = True) -> str:
             return map_digest_of(ref, lambda file: files[file].file.source_id or "")
         except BadDocument:
             pass  # the checks say what is wrong with it
-    return recipe_digest(placement.file.source_id or "", placement.channel or None, recipe)
+    source = layer_digest(placement.file.source_id or "", placement.layer or None)
+    return recipe_digest(source, placement.channel or None, recipe)
 
 
 def render(placement: Placement, view: View, texels: Callable[[], Texels], applied: bool = True) -> bytes:

@@ -10,8 +10,9 @@ from studio import store
 from studio.sets.documents import library_of, linked_ref, probe_of
 from studio.sets.models import Placement
 from texel.errors import UnreadableImage
+from texel.files import Probe
 from texel.image import Texels
-from texel.library import in_role
+from texel.library import in_role, layer_digest
 from texel.pictures import View, picture
 from texel.previews import dump_texels, load_texels, preview_map
 from texel.recipes import shape_after
@@ -39,17 +40,23 @@ def preview(placement: Placement, recipe: list[dict[str, Any]], view: View) -> t
         whole, scale = _small(files[one.file])
         return in_role(whole, one), scale
 
-    probe = probe_of(placement.file.source) if placement.file.source and placement.file.source.probe else None
-    if probe is None:
-        raise UnreadableImage(placement.file.path, "this file holds no picture")
+    probe = _probe(placement)
     channels = "y" if ref.channel else probe.channels
     shape = shape_after(Shape(probe.width, probe.height, channels, probe.bits), recipe)
     return picture(preview_map(ref, small), view), shape
 
 
+def _probe(placement: Placement) -> Probe:
+    source = placement.file.source
+    if source is None or not source.probe:
+        raise UnreadableImage(placement.file.path, "this file holds no picture")
+    return probe_of(source).of_layer(placement.layer or None, placement.file.path)
+
+
 def _small(placement: Placement) -> tuple[Texels, float]:
     """A file made smaller, and the texels it has for each of the full one."""
-    digest = placement.file.source_id or ""
+    layer = placement.layer or None
+    digest = layer_digest(placement.file.source_id or "", layer)
     with _lock:
         if digest in _recent:
             _recent.move_to_end(digest)
@@ -58,11 +65,11 @@ def _small(placement: Placement) -> tuple[Texels, float]:
 
     def make() -> bytes:
         with store.local_copies() as copies:
-            return dump_texels(reduced(library_of({path: placement}, copies).texels(path), PREVIEW_SIDE))
+            return dump_texels(reduced(library_of({path: placement}, copies).texels(path, layer), PREVIEW_SIDE))
 
     found = load_texels(store.cached("reduced", digest, make), path.rsplit("/", 1)[-1])
-    probe = (placement.file.source.probe if placement.file.source else None) or {}
-    scale = max(found.width, found.height) / max(probe.get("width", 1), probe.get("height", 1))
+    probe = _probe(placement)
+    scale = max(found.width, found.height) / max(probe.width, probe.height)
     with _lock:
         _recent[digest] = found, scale
         while len(_recent) > _KEPT:

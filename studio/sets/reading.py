@@ -46,7 +46,7 @@ def _decode(placement: Placement, applied: bool) -> Texels:
     path = placement.file.path
     with store.local_copies() as copies:
         if not placement.role:
-            return library_of({path: placement}, copies).texels(path)
+            return library_of({path: placement}, copies).texels(path, placement.layer or None)
         ref, files = linked_ref(placement)
         library = library_of(files, copies)
         return library.map(ref) if applied else library.source(ref)

@@ -89,9 +89,10 @@ def test_a_library_reads_each_file_once_and_keeps_what_it_knows(tmp_path, monkey
     monkeypatch.setattr("texel.library.read", lambda *a: pytest.fail("read twice"))
     assert library.texels("a_bc.png") is first
     assert library.digest("a_bc.png") == digest.of_file(path) == digest.of_bytes(path.read_bytes())
+    what_is_known = library.probe("a_bc.png")
     monkeypatch.setattr("texel.library.probe", lambda *a: pytest.fail("probed"))
-    known = Library({"x.png": path}, probes={"x.png": "what is known"})
-    assert known.probe("x.png") == "what is known"
+    known = Library({"x.png": path}, probes={"x.png": what_is_known})
+    assert known.probe("x.png") is what_is_known
 
 
 def test_a_library_forgets_what_was_not_used_lately(tmp_path, monkeypatch):
@@ -103,7 +104,7 @@ def test_a_library_forgets_what_was_not_used_lately(tmp_path, monkeypatch):
     for name in ("b.png", "a.png", "c.png"):
         library.texels(name)
     assert library.texels("a.png") is first
-    assert list(library._decoded) == ["c.png", "a.png"]
+    assert list(library._decoded) == [("c.png", None), ("a.png", None)]
 
 
 def test_a_library_says_what_it_lacks_and_keeps_its_limits(tmp_path):

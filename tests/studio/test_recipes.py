@@ -147,3 +147,24 @@ def test_who_may_only_look_tries_out_but_keeps_nothing(sign_in, roll):
     cleo("PUT", f"/maps/{pk}/recipe", {"recipe": []}, status=403)
     cleo("POST", f"/maps/{pk}/derive", {"role": "normal", "recipe": []}, status=403)
     cleo("POST", f"/maps/{pk}/copy-recipe", {"sets": []}, status=403)
+
+
+def test_another_layer_of_a_file_is_chosen_undone_and_shown(call, take_in, tmp_path, run_jobs):
+    from tests.core.test_layers_and_primaries import layered
+
+    folder = tmp_path / "in"
+    folder.mkdir()
+    layered(folder / "deck.exr")
+    one = take_in(folder)["sets"][0]
+    normal = next(m for m in one["maps"] if m["role"] == "normal")
+    assert normal["layer"] == "surface.normal"
+    assert normal["layers"] == ["surface.basecolor", "surface.normal", "height"]
+    assert len({m["digest"] for m in one["maps"]}) == 3
+    height = call("POST", f"/maps/{normal['id']}/layer", {"layer": "height"})
+    assert (height["layer"], height["channels"]) == ("height", "y")
+    assert call("GET", f"/maps/{normal['id']}/picture?side=16").headers["Content-Type"] == "image/png"
+    assert call("GET", f"/maps/{normal['id']}/preview?recipe=[]").headers["X-Texel-Channels"] == "y"
+    call("POST", f"/maps/{normal['id']}/layer", {"layer": "albedo"}, status=422)
+    call("POST", "/undo")
+    roll = call("GET", "/sets")
+    assert next(m for m in roll["sets"][0]["maps"] if m["id"] == normal["id"])["layer"] == "surface.normal"

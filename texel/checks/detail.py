@@ -112,7 +112,7 @@ def check_seams(view: SetView) -> list[Finding]:
     Both axes. Sets with opacity, or alpha in the colour, are cut-outs, which need not tile.
     """
     colour = view.maps.get(Role.BASE_COLOR)
-    if Role.OPACITY in view.maps or (colour is not None and view.library.texels(colour.file).has_alpha):
+    if Role.OPACITY in view.maps or (colour is not None and view.library.texels(colour.file, colour.layer).has_alpha):
         return []
     found = []
     for role, ref in view.maps.items():
@@ -148,7 +148,7 @@ def check_lossy(view: SetView) -> list[Finding]:
     """
     found = []
     for role, ref in view.maps.items():
-        if facts(role).transfer is Transfer.SRGB or not view.library.probe(ref.file).lossy:
+        if facts(role).transfer is Transfer.SRGB or not view.library.probe(ref.file, ref.layer).lossy:
             continue
         texels = view.library.source(ref)
         across = np.abs(np.diff(_plane(texels), axis=1)).mean(axis=0)
@@ -166,7 +166,7 @@ def check_depth(view: SetView) -> list[Finding]:
     """more_depth_than_needed: bits a channel of a float map in a role that 16 bits serve as well; threshold: 16."""
     found = []
     for role, ref in view.maps.items():
-        head = view.library.probe(ref.file)
+        head = view.library.probe(ref.file, ref.layer)
         if head.bits <= 16 or role in (Role.HEIGHT, Role.EMISSIVE):
             continue
         message = f"{head.bits} bits a channel: {facts(role).label.lower()} needs 8, at most 16; it costs memory only."

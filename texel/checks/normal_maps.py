@@ -40,7 +40,7 @@ def check_direction(view: SetView) -> list[Finding]:
         return []
     measured = find_direction(texels)
     # What the map should be is what its name says; a flip in the recipe makes the pixels follow.
-    claimed = named_green(ref.file)
+    claimed = named_green(ref.file, ref.layer)
     if claimed in _SAYS and measured.green not in (Green.UNKNOWN, claimed):
         agreement = measured.correlation if claimed is Green.UP else -measured.correlation
         message = (

@@ -8,7 +8,7 @@ from texel.checks.colour import check_baked_light, check_colour_range, check_gre
 from texel.checks.detail import check_depth, check_lossy, check_seams, check_upscaled
 from texel.checks.finding import Finding, SetView, Severity
 from texel.checks.normal_maps import check_direction, check_lengths, check_strength
-from texel.checks.sets import check_missing, check_readable, check_sizes, check_tags
+from texel.checks.sets import check_missing, check_primaries, check_readable, check_sizes, check_tags
 from texel.checks.values import (
     check_alpha,
     check_exchanged,
@@ -35,6 +35,7 @@ CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
     check_missing,
     check_sizes,
     check_tags,
+    check_primaries,
     check_alpha,
     check_plain,
     check_height_steps,

@@ -9,12 +9,13 @@ from texel.checks.places import whole
 from texel.checks.remedy import derive
 from texel.colour import decode_srgb, srgb_to_unit_linear
 from texel.errors import TexelError
-from texel.image import Texels, to_unit
+from texel.image import REC709, Texels, to_unit
+from texel.primaries import name_of
 from texel.resize import nearest_power_of_two
 from texel.roles import Role, Transfer, facts
 from texel.sets import MapRef
 
-__all__ = ["check_missing", "check_readable", "check_sizes", "check_tags"]
+__all__ = ["check_missing", "check_primaries", "check_readable", "check_sizes", "check_tags"]
 
 # What every surface is expected to have; a target may ask for more.
 _EXPECTED = (Role.BASE_COLOR, Role.NORMAL, Role.ROUGHNESS)
@@ -129,6 +130,33 @@ def check_tags(view: SetView) -> list[Finding]:
                 "tag_against_role", Severity.WARNING, ref, message,
                 measure=_misread(view.sample(ref), says), threshold=0.0, remedy={"step": "ignore_tag"},
                 place=whole(texels),
+            )
+        )  # fmt: skip
+    return found
+
+
+def check_primaries(view: SetView) -> list[Finding]:
+    """primaries_against_role: a colour map whose file names other primaries than sRGB's (cICP, chromaticities).
+
+    Engines take base colour for BT.709, the primaries of sRGB and glTF 2.0; others come out paler or more garish.
+    measure: the largest distance of a chromaticity in x or y; threshold: 0.0015, which is rounding.
+    """
+    found = []
+    for ref in view.maps.values():
+        texels = view.map(ref)
+        told = texels.tags.primaries
+        if facts(ref.role).transfer is not Transfer.SRGB or told is None:
+            continue
+        distance = max(abs(a - b) for a, b in zip(told, REC709, strict=True))
+        if distance < 0.0015:
+            continue
+        name = name_of(told)
+        remedy = {"step": "to_srgb_primaries", "source": name} if name else {"step": "ignore_tag"}
+        message = "The file's colours are in other primaries than sRGB's: read as sRGB they come out wrong."
+        found.append(
+            view.found(
+                "primaries_against_role", Severity.WARNING, ref, message, measure=distance, threshold=0.0015,
+                remedy=remedy, place=whole(texels),
             )
         )  # fmt: skip
     return found

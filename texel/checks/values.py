@@ -105,7 +105,7 @@ def check_metallic(view: SetView) -> list[Finding]:
     A surface is a metal or it is not; grey belongs to thin transitions only (common practice).
     """
     ref = view.maps.get(Role.METALLIC)
-    if ref is None or view.library.probe(ref.file).width < 8:
+    if ref is None or view.library.probe(ref.file, ref.layer).width < 8:
         return []
     values = to_unit(view.sample(ref).channel("r"))
     grey = (values > 0.2) & (values < 0.8)
@@ -229,13 +229,12 @@ def check_alpha(view: SetView) -> list[Finding]:
     A plain white alpha only costs memory (note); one with values in it is a mask that nobody opened (warning).
     """
     found = []
-    used = {ref.file for ref in view.set.maps if ref.channel == "a"}
-    seen: set[str] = set()
+    seen = {(ref.file, ref.layer) for ref in view.set.maps if ref.channel == "a"}
     for ref in view.maps.values():
-        if ref.file in used or ref.file in seen:
+        if (ref.file, ref.layer) in seen:
             continue
-        seen.add(ref.file)
-        whole = view.library.texels(ref.file)
+        seen.add((ref.file, ref.layer))
+        whole = view.library.texels(ref.file, ref.layer)
         if not whole.has_alpha or any(step.get("step") == "drop_alpha" for step in ref.recipe):
             continue
         finding = _alpha_finding(view, ref, whole)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
@@ -12,7 +13,7 @@ from texel.colour import srgb_to_unit_linear, store_srgb
 from texel.delivery.plan import PlannedFile
 from texel.errors import Unwritable
 from texel.files import encode
-from texel.image import Texels, to_unit, widen
+from texel.image import ColourTags, Texels, to_unit, widen
 from texel.library import Library
 from texel.recipes import apply_recipe
 from texel.roles import Role, Transfer, facts
@@ -32,7 +33,14 @@ def packed_texels(planned: PlannedFile, library: Library) -> Texels:
         maps[source.role] = _in_space(texels, source.role, planned)
     packed = pack(planned.layout, maps)
     pixels = widen(packed.pixels, _DTYPES[planned.bits])
-    return Texels(pixels, packed.channels, planned.colour_space, packed.role, planned.green, name=planned.path)
+    tags = ColourTags(chromaticities=_primaries(maps.values()))
+    return Texels(pixels, packed.channels, planned.colour_space, packed.role, planned.green, tags, planned.path)
+
+
+def _primaries(maps: Iterable[Texels]) -> tuple[float, ...] | None:
+    """What the colours among the maps are in, where a file said so and no step brought them over."""
+    told = (one.tags.primaries for one in maps if one.role is not None and facts(one.role).transfer is Transfer.SRGB)
+    return next((one for one in told if one is not None), None)
 
 
 def _in_space(texels: Texels, role: Role, planned: PlannedFile) -> Texels:

@@ -10,7 +10,7 @@ from texel import digest
 from texel.channels.layout import Layout, Source
 from texel.delivery.target import Output, Target
 from texel.errors import DeliveryRefused, TexelError, UnreadableImage
-from texel.library import Library, claimed_green
+from texel.library import Library, claimed_green, layer_digest
 from texel.naming.compose import apply_case, safe_name
 from texel.normals.direction import find_direction
 from texel.recipes import green_after, recipe_digest
@@ -63,7 +63,8 @@ class PlannedSource:
             {"name": name, "file": other.file, "channel": other.channel, "map": names[name]}
             for name, other in self.ref.beside
         ]
-        return found | ({"beside": beside} if beside else {})
+        layer = {"layer": self.ref.layer} if self.ref.layer is not None else {}
+        return found | layer | ({"beside": beside} if beside else {})
 
 
 @dataclass(frozen=True)
@@ -98,7 +99,10 @@ class PlannedFile:
         """Names the bytes to be written by all that goes into them, the path left out for maps."""
         if self.layout is None:
             return digest.of_document({"build": BUILD, "path": self.path, "uses": self.uses})
-        sources = {s.role.value: recipe_digest(s.digest, s.ref.channel, s.recipe, dict(s.others)) for s in self.sources}
+        sources = {
+            s.role.value: recipe_digest(layer_digest(s.digest, s.ref.layer), s.ref.channel, s.recipe, dict(s.others))
+            for s in self.sources
+        }
         return digest.of_document(
             {
                 "build": BUILD,
@@ -269,7 +273,7 @@ def _one_size(sources: dict[Role, PlannedSource], library: Library):
 
 
 def _check_channels(library: Library, ref: MapRef, layout: Layout, role: Role) -> None:
-    letters = library.probe(ref.file).channels
+    letters = library.probe(ref.file, ref.layer).channels
     if ref.channel is not None and ref.channel not in letters and not (letters[0] == "y" and ref.channel in "rgb"):
         raise UnreadableImage(ref.file, f"it has the channels {letters.upper()}, there is no {ref.channel.upper()}")
     wanted = {s.channel for s in layout.channels.values() if s.role is role}

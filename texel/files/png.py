@@ -72,7 +72,7 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
                     )
             elif kind == b"tRNS":
                 transparency = True
-            elif kind == b"PLTE" and kind_of_colour == _PALETTED:
+            elif kind == b"PLTE" and kind_of_colour == _PALETTED and depth:
                 palette = len(body) // 3 if len(body) // 3 < 1 << depth else None
             elif kind == b"sRGB" and len(body) == 1:
                 srgb = body[0]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import struct
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +11,7 @@ import OpenImageIO as oiio
 
 from texel.errors import UnreadableImage
 from texel.files import png
+from texel.files.exr import Layer, layer_named, layers_of
 from texel.image import ColourTags
 
 __all__ = ["KINDS", "READABLE", "Probe", "container_of", "open_with_oiio", "probe"]
@@ -46,7 +47,10 @@ _LETTERS = {1: "y", 2: "ya", 3: "rgb", 4: "rgba"}
 
 @dataclass(frozen=True)
 class Probe:
-    """What a header says. bits: 8, 16 or 32 a channel; channels: letters as in Texels; bytes: the file's size."""
+    """What a header says. bits: 8, 16 or 32 a channel; channels: letters as in Texels; bytes: the file's size.
+
+    layers: the pictures within it, where there are several; the rest speaks of the first, or of the one asked for.
+    """
 
     container: str
     width: int
@@ -56,6 +60,14 @@ class Probe:
     bytes: int
     tags: ColourTags = field(default_factory=ColourTags)
     lossy: bool = False
+    layers: tuple[Layer, ...] = ()
+
+    def of_layer(self, name: str | None, file: str) -> Probe:
+        """The same file, speaking of one layer. Raises UnreadableImage when there is none of that name."""
+        if name is None:
+            return self
+        layer = layer_named(list(self.layers), name, file)
+        return replace(self, width=layer.width, height=layer.height, channels=layer.channels, bits=layer.bits)
 
 
 def container_of(path: Path) -> str:
@@ -139,6 +151,15 @@ def _icc_name(spec: Any) -> str | None:
     return str(spec.getattribute("ICCProfile:profile_description") or "unnamed profile")
 
 
+def _describe_exr(opened: oiio.ImageInput, path: Path, size: int) -> Probe:
+    layers = layers_of(opened)
+    first = layer_named(layers, None, path.name)
+    told = opened.spec().getattribute("chromaticities")
+    tags = ColourTags(chromaticities=tuple(round(float(one), 5) for one in told) if told else None)
+    several = tuple(layers) if len(layers) > 1 else ()
+    return Probe("exr", first.width, first.height, first.channels, first.bits, size, tags, layers=several)
+
+
 def describe(path: Path, container: str, size: int) -> Probe:
     """The probe of a file that OpenImageIO reads (all containers but PNG)."""
     if container == "tga":
@@ -148,6 +169,8 @@ def describe(path: Path, container: str, size: int) -> Probe:
         spec = opened.spec()
         if container == "dds":
             _check_dds(spec, path.name)
+        if container == "exr":
+            return _describe_exr(opened, path, size)
         return Probe(
             container,
             spec.width,

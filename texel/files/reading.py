@@ -9,9 +9,11 @@ from pathlib import Path
 
 import imagecodecs
 import numpy as np
+import OpenImageIO as oiio
 
 from texel.errors import ChangedWhileRead, UnreadableImage
 from texel.files import png
+from texel.files.exr import layer_named, layers_of
 from texel.files.limits import DEFAULT_LIMITS, Limits
 from texel.files.probing import Probe, container_of, describe, open_with_oiio
 from texel.image import Pixels, Texels
@@ -40,8 +42,10 @@ def _moved(before: os.stat_result, path: Path) -> bool:
     return (now.st_size, now.st_mtime_ns) != (before.st_size, before.st_mtime_ns)
 
 
-def read(path: Path, limits: Limits = DEFAULT_LIMITS) -> Texels:
+def read(path: Path, limits: Limits = DEFAULT_LIMITS, layer: str | None = None) -> Texels:
     """The picture in a file, with the file's own colour tags, at its own depth.
+
+    layer: which picture of an OpenEXR that holds several; the first when None.
 
     Integers keep their stored numbers; half floats become float32. Alpha stays as it is stored, never multiplied in.
     Raises UnreadableImage (not a picture, cut off, broken), TooLarge (before decoding), ChangedWhileRead, OSError.
@@ -50,10 +54,12 @@ def read(path: Path, limits: Limits = DEFAULT_LIMITS) -> Texels:
     with _unchanged(path) as status:
         container = container_of(path)
         if container == "png":
+            if layer is not None:
+                raise UnreadableImage(path.name, "a PNG has no layers")
             return _read_png(path, limits)
-        found = describe(path, container, status.st_size)
+        found = describe(path, container, status.st_size).of_layer(layer, path.name)
         limits.check(path.name, found.width, found.height, len(found.channels), found.bits)
-        pixels = _decode(path, found)
+        pixels = _decode_exr(path, layer) if container == "exr" else _decode(path, found)
     return _texels(pixels, found.channels, path.name, found)
 
 
@@ -95,13 +101,29 @@ def _decode(path: Path, found: Probe) -> Pixels:
     opened = open_with_oiio(path)
     try:
         kind = {8: "uint8", 16: "uint16", 32: "float"}[found.bits]
-        pixels = opened.read_image(kind)
-        if pixels is None:
-            reason = " ".join(opened.geterror().split())[:200] or "no reason given"
-            raise UnreadableImage(path.name, f"cut off or damaged ({reason})")
+        pixels = _sound(opened.read_image(kind), opened, path)
     finally:
         opened.close()
     return np.ascontiguousarray(pixels.reshape(found.height, found.width, -1))
+
+
+def _sound(pixels: Pixels | None, opened: oiio.ImageInput, path: Path) -> Pixels:
+    if pixels is None:
+        reason = " ".join(opened.geterror().split())[:200] or "no reason given"
+        raise UnreadableImage(path.name, f"cut off or damaged ({reason})")
+    return pixels
+
+
+def _decode_exr(path: Path, name: str | None) -> Pixels:
+    opened = open_with_oiio(path)
+    try:
+        layer = layer_named(layers_of(opened), name, path.name)
+        first, last = min(layer.columns), max(layer.columns) + 1
+        pixels = _sound(opened.read_image(layer.part, 0, first, last, "float"), opened, path)
+    finally:
+        opened.close()
+    pixels = pixels.reshape(layer.height, layer.width, last - first)
+    return np.ascontiguousarray(pixels[:, :, [at - first for at in layer.columns]])
 
 
 def _check_jpeg_end(path: Path) -> None:

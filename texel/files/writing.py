@@ -13,8 +13,8 @@ import OpenImageIO as oiio
 
 from texel.errors import Unwritable
 from texel.files import png
-from texel.image import Pixels, Texels, to_unit
-from texel.roles import Transfer
+from texel.image import REC709, Pixels, Texels, primaries_code, to_unit
+from texel.roles import Transfer, facts
 
 __all__ = ["WRITABLE", "encode", "write", "write_bytes"]
 
@@ -22,6 +22,7 @@ WRITABLE = {".png": "png", ".tga": "tga", ".exr": "exr", ".tif": "tiff", ".tiff"
 # Level 1 with run-length strategy and the SUB filter: 4096 x 4096 in about a second; level 6 takes ten times as
 # long for a file 8 % smaller.
 _PNG_SPEED = {"level": 1, "strategy": 3, "filter": 16}
+_SRGB_TRANSFER = 13
 _PERCEPTUAL_INTENT = b"\0"
 
 
@@ -29,7 +30,8 @@ def encode(texels: Texels, container: str) -> bytes:
     """The file's bytes for ``container``: "png" (8 and 16 bits), "tga" (8 bits), "exr" (16 becomes float;
     float) or "tiff" (8, 16, float).
 
-    sRGB colour in PNG gets an sRGB chunk; data gets no colour tag at all, so that no reader applies a gamma to it.
+    sRGB colour in PNG gets cICP and sRGB chunks, colour in OpenEXR its chromaticities; colours in other primaries are
+    tagged as such. Data gets no colour tag at all, so that no reader applies a gamma to it.
     Raises Unwritable when the container cannot hold the pixels exactly.
     """
     if container == "png":
@@ -75,8 +77,20 @@ def _png(texels: Texels) -> bytes:
     pixels = texels.pixels[:, :, 0] if texels.channels == "y" else texels.pixels
     data = bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels), **_PNG_SPEED))
     if texels.transfer is Transfer.SRGB and texels.channels.startswith("rgb"):
-        return png.with_chunks(data, [(b"sRGB", _PERCEPTUAL_INTENT)])
+        return png.with_chunks(data, _colour_chunks(texels))
     return data
+
+
+def _colour_chunks(texels: Texels) -> list[tuple[bytes, bytes]]:
+    """cICP (primaries, sRGB transfer, RGB, full range) and, for readers that do not know it, sRGB where that is true.
+
+    W3C PNG Specification, third edition, 11.3.2; ITU-T H.273.
+    """
+    code = primaries_code(texels.tags.primaries or REC709)
+    if code is None:
+        return []
+    chunks = [(b"cICP", bytes([code, _SRGB_TRANSFER, 0, 1]))]
+    return [*chunks, (b"sRGB", _PERCEPTUAL_INTENT)] if code == 1 else chunks
 
 
 def _tga(texels: Texels) -> bytes:
@@ -102,7 +116,13 @@ def _exr(texels: Texels) -> bytes:
     """Scan-line OpenEXR, 32-bit float, ZIP. Integers become floats with full scale 1."""
     if texels.transfer is Transfer.SRGB and texels.pixels.dtype != np.float32:
         raise Unwritable(f"{texels.name}: OpenEXR holds linear light; decode the sRGB numbers first")
-    return _by_oiio(texels, to_unit(texels.pixels), ".exr")
+    return _by_oiio(texels, to_unit(texels.pixels), ".exr", _chromaticities(texels))
+
+
+def _chromaticities(texels: Texels) -> tuple[float, ...] | None:
+    """What a colour's numbers are in; data has none."""
+    is_colour = texels.role is not None and facts(texels.role).transfer is Transfer.SRGB
+    return (texels.tags.primaries or REC709) if is_colour else None
 
 
 def _tiff(texels: Texels) -> bytes:
@@ -112,13 +132,15 @@ def _tiff(texels: Texels) -> bytes:
     return _by_oiio(texels, texels.pixels, ".tif")
 
 
-def _by_oiio(texels: Texels, pixels: Pixels, suffix: str) -> bytes:
+def _by_oiio(texels: Texels, pixels: Pixels, suffix: str, chromaticities: tuple[float, ...] | None = None) -> bytes:
     spec = oiio.ImageSpec(texels.width, texels.height, len(texels.channels), pixels.dtype.name.replace("32", ""))
     spec.channelnames = tuple(letter.upper() for letter in texels.channels)
     if texels.has_alpha:
         spec.alpha_channel = texels.channels.index("a")
     spec.attribute("oiio:UnassociatedAlpha", 1)
     spec.attribute("compression", "zip")
+    if chromaticities is not None:
+        spec.attribute("chromaticities", oiio.TypeDesc("float[8]"), chromaticities)
     # Without a fixed date the writer stamps the time, and the same input would not give the same bytes.
     spec.attribute("DateTime", "2000:01:01 00:00:00")
     with tempfile.TemporaryDirectory() as folder:

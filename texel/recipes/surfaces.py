@@ -10,9 +10,11 @@ from texel.colour import decode_srgb, encode_srgb, luminance
 from texel.derive.from_colour import height_from_luminance, roughness_from_luminance
 from texel.derive.occlusion import occlusion_from_height
 from texel.derive.specular import loss, metallic_and_colour
+from texel.errors import MismatchedMaps
 from texel.files.limits import DEFAULT_LIMITS
-from texel.image import Pixels, Texels, to_unit
+from texel.image import REC709, Pixels, Texels, to_unit
 from texel.normals.vectors import renormalise
+from texel.primaries import PRIMARIES, conversion
 from texel.recipes.step import COLOURS, Context, Shape, Step, choice, map_of, number, over_colour, switch, whole
 from texel.repair.dequantise import dequantise
 from texel.repair.dilate import dilate_under_alpha
@@ -24,11 +26,15 @@ from texel.roles import Role, Transfer
 __all__ = [
     "BaseColourFromSpecular", "Dequantise", "Dilate", "HeightFromColour", "MakeTileable", "MetallicFromSpecular",
     "OcclusionFromHeight", "PowerOfTwo", "RemoveOcclusion", "Resize", "RoughnessFromColour", "SpecularLoss",
+    "ToSrgbPrimaries",
 ]  # fmt: skip
 
 _LARGEST = 16384
 # What a map that was enlarged is kept with at most, unless it came in floats.
 _KEPT_BITS = 16
+_PRIMARY_WORDS = {
+    "rec2020": "BT.2020", "p3_d65": "P3, white D65", "p3_dci": "P3, DCI white", "ap1": "AP1", "ap0": "AP0",
+}  # fmt: skip
 _METHODS = {"auto": "Area when smaller, Lanczos when larger", "area": "Area mean", "lanczos": "Lanczos"}
 
 
@@ -184,6 +190,35 @@ class RemoveOcclusion(Step):
             return encode_srgb(remove_occlusion(decode_srgb(stored), occlusion, self.strength))
 
         return over_colour(texels, change)
+
+
+@dataclass(frozen=True)
+class ToSrgbPrimaries(Step):
+    """Colours given in other primaries brought to those of sRGB, in linear light. What sRGB cannot show is clipped in
+    integer maps and stays below 0 or above 1 in floats."""
+
+    step = "to_srgb_primaries"
+    label = "To sRGB primaries"
+    group = "Light"
+    suits = COLOURS
+
+    source: str = choice("rec2020", _PRIMARY_WORDS, "The primaries that the numbers are in.")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        matrix = conversion(PRIMARIES[self.source]).astype(np.float32)
+        encoded = texels.transfer is Transfer.SRGB
+
+        def change(pixels: Pixels) -> Pixels:
+            if pixels.shape[2] == 1:
+                return pixels  # grey is grey in all primaries
+            if pixels.shape[2] != 3:
+                raise MismatchedMaps(f"{texels.name} has no three colours to bring to other primaries")
+            light = decode_srgb(pixels) if encoded else pixels
+            brought = light @ matrix.T
+            return encode_srgb(np.clip(brought, 0, 1)) if encoded else brought.astype(np.float32)
+
+        tags = replace(texels.tags, cicp=None, chromaticities=REC709, icc=None)
+        return replace(over_colour(texels, change), tags=tags)
 
 
 @dataclass(frozen=True)

@@ -55,6 +55,11 @@ class _File:
     key: str
     channels: str = ""
     why: str = ""
+    layers: tuple[tuple[str, NameParts], ...] = ()
+
+    @property
+    def claims_role(self) -> bool:
+        return self.parts.claims_role or bool(self.layers)
 
 
 def _role_folder(name: str) -> bool:
@@ -117,6 +122,10 @@ def _looked_at(library: Library, file: str, root_name: str, result: Sorted) -> _
         result.undecided.append(Undecided(file, "its name says that it is a picture of the material, not a map"))
         return None
     placed.channels = probe.channels
+    if not placed.parts.claims_role:
+        # A layered picture is a set in one file: its layers' names say what they are.
+        parsed = [(layer.name, parse_name(layer.name.rpartition(".")[2])) for layer in probe.layers]
+        placed.layers = tuple((name, parts) for name, parts in parsed if parts.role is not None)
     return placed
 
 
@@ -130,13 +139,13 @@ def _content(library: Library, file: str) -> list[Guess]:
 def _join_unnamed(library: Library, groups: dict[tuple[str, str], list[_File]], result: Sorted) -> None:
     """Files without a role in their name: into the group with the same stem by content, else undecided."""
     for key, members in list(groups.items()):
-        named = [m for m in members if m.parts.claims_role]
-        supported = len(named) > 1 or any(m.parts.sure > _WEAK for m in named)
+        named = [m for m in members if m.claims_role]
+        supported = len(named) > 1 or any(m.parts.sure > _WEAK or m.layers for m in named)
         for member in [m for m in members if not _stands_alone(library, m, supported)]:
             members.remove(member)
             guesses = _content(library, member.file)
             taken = {role for m in named if m is not member for role in _roles_of(m)}
-            if not member.parts.claims_role and supported and guesses and guesses[0].role not in taken:
+            if not member.claims_role and supported and guesses and guesses[0].role not in taken:
                 best = guesses[0]
                 confidence = min(best.confidence, _BY_CONTENT)
                 member.parts = replace(member.parts, role=best.role, sure=confidence)
@@ -153,6 +162,8 @@ def _join_unnamed(library: Library, groups: dict[tuple[str, str], list[_File]], 
 def _stands_alone(library: Library, member: _File, supported: bool) -> bool:
     """Whether a name is enough: a sure word, or a weak one that others of the same stem support."""
     parts = member.parts
+    if member.layers:
+        return True
     if not parts.claims_role or (parts.pack and len(member.channels) < 3):
         return False
     if parts.sure > _WEAK or supported:
@@ -172,6 +183,8 @@ def _is_colour_file(library: Library, member: _File) -> bool:
 
 
 def _roles_of(member: _File) -> tuple[Role, ...]:
+    if member.layers:
+        return tuple(parts.role for _, parts in member.layers if parts.role)
     return (member.parts.role,) if member.parts.role else tuple(role for _, role in member.parts.pack)
 
 
@@ -217,10 +230,12 @@ def _build_set(library: Library, members: list[_File], result: Sorted) -> None:
     name = Counter(m.text for m in members).most_common(1)[0][0]
     found: list[MapRef] = []
     # Separate files before packed ones, Y+ before Y-: the first of a role is the one in use.
-    members.sort(key=lambda m: (bool(m.parts.pack), m.parts.green is Green.DOWN, -m.parts.sure, m.file))
+    members.sort(key=lambda m: (bool(m.parts.pack or m.layers), m.parts.green is Green.DOWN, -m.parts.sure, m.file))
     by_role: dict[Role, _File] = {}
     for member in members:
-        clash = next((by_role[r] for r in _roles_of(member) if r in by_role and not member.parts.pack), None)
+        clash = next(
+            (by_role[r] for r in _roles_of(member) if r in by_role and not (member.parts.pack or member.layers)), None
+        )
         if clash is not None and not _twins(clash, member):
             result.undecided.append(_left_over(library, clash, member, name))
             continue
@@ -249,6 +264,12 @@ def _left_over(library: Library, kept: _File, left: _File, name: str) -> Undecid
 
 def _refs(member: _File) -> list[MapRef]:
     parts = member.parts
+    if member.layers:
+        return [
+            MapRef(one.role, member.file, None, one.sure, f'its layer is called "{name}"', layer=name)
+            for name, one in member.layers
+            if one.role
+        ]
     said = member.why or f'its name says "{parts.word}"'
     if parts.green:
         said += f" and {'Y+' if parts.green is Green.UP else 'Y-'}"

@@ -199,6 +199,14 @@ export function useSetChanges(slug: Slug) {
         }),
       ),
     ),
+    layer: change((to: { map: number; layer: string }) =>
+      data(
+        client.POST("/api/projects/{slug}/maps/{pk}/layer", {
+          params: { path: { ...path(), pk: to.map } },
+          body: { layer: to.layer },
+        }),
+      ),
+    ),
     useAlpha: change((to: { map: number; role: string }) =>
       data(
         client.POST("/api/projects/{slug}/maps/{pk}/alpha", {

@@ -66,6 +66,8 @@ export function aMap(role: string, more: Partial<TextureMap> = {}): TextureMap {
     role,
     file: `deck_${role}.png`,
     channel: null,
+    layer: null,
+    layers: [],
     confidence: 0.9,
     why: "its name says so",
     by_hand: false,

@@ -371,6 +371,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/maps/{pk}/layer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Layer
+         * @description Choose another picture of a file that holds several, by its name.
+         */
+        post: operations["studio_api_maps_use_layer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/maps/{pk}/mips": {
         parameters: {
             query?: never;
@@ -1142,6 +1162,11 @@ export interface components {
             /** Total */
             total: number;
         };
+        /** LayerIn */
+        LayerIn: {
+            /** Layer */
+            layer: string;
+        };
         /** LevelOut */
         LevelOut: {
             /** Height */
@@ -1159,7 +1184,8 @@ export interface components {
          * MapOut
          * @description digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
          *
-         *     width, height, channels, bits: behind the recipe; source_width, source_height: of the file.
+         *     width, height, channels, bits: behind the recipe; source_width, source_height: of the file. layer: which of
+         *     ``layers``, the pictures of a file that holds several.
          */
         MapOut: {
             /** Bits */
@@ -1182,6 +1208,10 @@ export interface components {
             id: number;
             /** In Use */
             in_use: boolean;
+            /** Layer */
+            layer: string | null;
+            /** Layers */
+            layers: string[];
             /** Recipe */
             recipe: components["schemas"]["StepOut"][];
             /** Role */
@@ -2210,6 +2240,33 @@ export interface operations {
                     "application/json": {
                         [key: string]: components["schemas"]["ChannelCounts"];
                     };
+                };
+            };
+        };
+    };
+    studio_api_maps_use_layer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
                 };
             };
         };

@@ -258,6 +258,7 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :kinds="kinds"
           :derivations="catalogue.data.value?.derivations ?? []"
           @role="changes.place.mutate({ map: map.id, set: id, role: $event })"
+          @layer="changes.layer.mutate({ map: map.id, layer: $event })"
           @keep="keep"
           @derive="derive"
           @copy="copying = true"

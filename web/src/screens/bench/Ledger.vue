@@ -38,6 +38,7 @@ const NAMES: Record<string, string> = {
   not_power_of_two: "No power of two",
   not_multiple_of_four: "No multiple of four",
   tag_against_role: "Colour tag against role",
+  primaries_against_role: "Other primaries than sRGB",
   unreadable: "Cannot be read",
   normal_strength: "Normal strength out of range",
   metallic_mid_grey: "Metallic in between",

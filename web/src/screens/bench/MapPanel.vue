@@ -19,6 +19,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{
   role: [role: string];
+  layer: [layer: string];
   keep: [];
   split: [];
   copy: [];
@@ -57,6 +58,17 @@ function derive(event: Event): void {
       }}</span>
     </div>
     <p v-if="!map.by_hand" class="soft">{{ map.why }}</p>
+    <label v-if="map.layers.length" class="role">
+      Layer
+      <select
+        :value="map.layer"
+        :disabled="!mayChange"
+        @change="emit('layer', ($event.target as HTMLSelectElement).value)"
+      >
+        <option v-for="layer in map.layers" :key="layer" :value="layer">{{ layer }}</option>
+      </select>
+      <span class="soft">of {{ map.layers.length }} in this file</span>
+    </label>
     <StepList
       :draft="draft"
       :kinds="kinds"

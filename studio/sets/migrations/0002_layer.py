@@ -1,0 +1,13 @@
+from django.db import migrations, models
+
+
+class Migration(migrations.Migration):
+    dependencies = [("sets", "0001_initial")]
+
+    operations = [
+        migrations.AddField(
+            model_name="placement",
+            name="layer",
+            field=models.CharField(blank=True, default="", max_length=255),
+        ),
+    ]
