@@ -57,6 +57,7 @@ def probe_document(found: Probe) -> dict:
         "bits": found.bits,
         "tagged": tags.says,
         "lossy": found.lossy,
+        "format": found.format,
         "layers": [one._asdict() for one in found.layers],
     }
 

@@ -10,11 +10,13 @@ from typing import Any
 import OpenImageIO as oiio
 
 from texel.errors import UnreadableImage
-from texel.files import png
+from texel.blocks import BlockTexture, Format
+from texel.files import dds, ktx2, png
 from texel.files.exr import Layer, layer_named, layers_of
 from texel.image import ColourTags
+from texel.roles import Transfer
 
-__all__ = ["KINDS", "READABLE", "Probe", "container_of", "open_with_oiio", "probe"]
+__all__ = ["KINDS", "READABLE", "Probe", "container_of", "open_with_oiio", "probe", "read_block_texture"]
 
 READABLE = {
     ".png": "png",
@@ -27,9 +29,10 @@ READABLE = {
     ".hdr": "hdr",
     ".webp": "webp",
     ".dds": "dds",
+    ".ktx2": "ktx2",
 }
 # For messages.
-KINDS = "PNG, TGA, JPEG, TIFF, OpenEXR, Radiance HDR, WebP or DDS"
+KINDS = "PNG, TGA, JPEG, TIFF, OpenEXR, Radiance HDR, WebP, DDS or KTX2"
 _MAGIC = (
     (png.SIGNATURE, "png"),
     (b"\xff\xd8\xff", "jpeg"),
@@ -40,6 +43,7 @@ _MAGIC = (
     (b"#?RADIANCE", "hdr"),
     (b"#?RGBE", "hdr"),
     (b"DDS ", "dds"),
+    (ktx2.SIGNATURE, "ktx2"),
 )
 _HEAD_BYTES = 64 * 1024
 _LETTERS = {1: "y", 2: "ya", 3: "rgb", 4: "rgba"}
@@ -50,6 +54,7 @@ class Probe:
     """What a header says. bits: 8, 16 or 32 a channel; channels: letters as in Texels; bytes: the file's size.
 
     layers: the pictures within it, where there are several; the rest speaks of the first, or of the one asked for.
+    format: what its blocks are (see texel.blocks), "" where it has none.
     """
 
     container: str
@@ -61,6 +66,7 @@ class Probe:
     tags: ColourTags = field(default_factory=ColourTags)
     lossy: bool = False
     layers: tuple[Layer, ...] = ()
+    format: str = ""
 
     def of_layer(self, name: str | None, file: str) -> Probe:
         """The same file, speaking of one layer. Raises UnreadableImage when there is none of that name."""
@@ -160,8 +166,39 @@ def _describe_exr(opened: oiio.ImageInput, path: Path, size: int) -> Probe:
     return Probe("exr", first.width, first.height, first.channels, first.bits, size, tags, layers=several)
 
 
+def read_block_texture(path: Path, container: str, levels: int = 32) -> BlockTexture | None:
+    """A DDS or KTX2 in a format that we decode ourselves; None for a DDS that is left to OpenImageIO.
+
+    Raises UnreadableImage.
+    """
+    data = path.read_bytes()
+    return (ktx2 if container == "ktx2" else dds).read_texture(data, path.name, levels)
+
+
+def _describe_blocks(path: Path, container: str, size: int) -> Probe | None:
+    with path.open("rb") as stream:
+        start = stream.read(ktx2.HEAD_BYTES)
+    head = (ktx2 if container == "ktx2" else dds).read_head(start, path.name)
+    if head is None:
+        return None
+    format_: Format = head.format
+    if container == "dds" and format_.key == "bc1":
+        # Only its blocks tell whether it has see-through texels.
+        texture = read_block_texture(path, container, 1)
+        format_ = texture.format if texture else format_
+    tags = {Transfer.SRGB: ColourTags(srgb=0), Transfer.LINEAR: ColourTags(gamma=1.0)}.get(head.transfer, ColourTags())
+    return Probe(
+        container, head.width, head.height, format_.channels, format_.bits, size, tags, format_.is_block,
+        format=format_.key,
+    )  # fmt: skip
+
+
 def describe(path: Path, container: str, size: int) -> Probe:
-    """The probe of a file that OpenImageIO reads (all containers but PNG)."""
+    """The probe of any file but a PNG. Raises UnreadableImage."""
+    if container in ("dds", "ktx2"):
+        blocks = _describe_blocks(path, container, size)
+        if blocks is not None:
+            return blocks
     if container == "tga":
         _check_tga(path)
     opened = open_with_oiio(path)

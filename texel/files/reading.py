@@ -15,7 +15,7 @@ from texel.errors import ChangedWhileRead, UnreadableImage
 from texel.files import png
 from texel.files.exr import layer_named, layers_of
 from texel.files.limits import DEFAULT_LIMITS, Limits
-from texel.files.probing import Probe, container_of, describe, open_with_oiio
+from texel.files.probing import Probe, container_of, describe, open_with_oiio, read_block_texture
 from texel.image import Pixels, Texels
 from texel.roles import Transfer
 
@@ -96,6 +96,10 @@ def _decode_png(data: bytes, name: str) -> Pixels:
 
 
 def _decode(path: Path, found: Probe) -> Pixels:
+    if found.format:
+        texture = read_block_texture(path, found.container, 1)
+        assert texture is not None, "probed as blocks"
+        return texture.level(0, path.name).pixels
     if found.container == "jpeg":
         _check_jpeg_end(path)
     opened = open_with_oiio(path)

@@ -12,10 +12,11 @@ from texel.colour import srgb_to_unit_linear, store_srgb
 from texel.image import Texels, narrow, to_unit
 from texel.mips.coverage import coverage, keep_coverage
 from texel.mips.roughness import roughened
+from texel.mips.sizes import level_sizes
 from texel.normals.vectors import decode, encode, lengths, unit
 from texel.roles import Role, Transfer
 
-__all__ = ["CUT_OFF", "Chain", "level_sizes", "naive_chain", "right_chain"]
+__all__ = ["CUT_OFF", "Chain", "naive_chain", "right_chain"]
 
 # glTF 2.0, alphaCutoff.
 CUT_OFF = 0.5
@@ -25,18 +26,6 @@ _STRIP = 512
 _LEAST_WEIGHT = np.float32(1 / 1024)
 Values = NDArray[np.float32]
 Chain = list[Texels]
-
-
-def level_sizes(width: int, height: int) -> list[tuple[int, int]]:
-    """Sizes of a full chain: floor(log2(longest side)) + 1 levels, each side halved, rounded down, at least 1.
-
-    Source: Khronos KTX 2.0 and Vulkan, image miplevel sizing.
-
-    >>> level_sizes(8, 3)
-    [(8, 3), (4, 1), (2, 1), (1, 1)]
-    """
-    levels = max(width, height).bit_length()
-    return [(max(1, width >> n), max(1, height >> n)) for n in range(levels)]
 
 
 def _shrunk(values: Values, size: tuple[int, int]) -> Values:

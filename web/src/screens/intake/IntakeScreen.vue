@@ -98,8 +98,8 @@ useKeys("Intake", [{ key: "F", does: "Choose a folder", run: () => folderInput.v
         <h1>Drop a folder, a zip or loose files here</h1>
         <p class="soft">
           Names, folders and pixels decide which files make a set. What cannot be decided is listed on the
-          roll with the likeliest answers. PNG, TGA, JPEG, TIFF, OpenEXR, HDR, WebP and DDS are read; sources
-          are never changed.
+          roll with the likeliest answers. PNG, TGA, JPEG, TIFF, OpenEXR, HDR, WebP, DDS and KTX2 are read;
+          sources are never changed.
         </p>
         <div class="choose">
           <Button label="Choose a folder" @click="folderInput?.click()" />
