@@ -93,5 +93,6 @@ def probe_of(source: SourceFile) -> Probe:
     kept = source.probe or {}
     return Probe(
         kept["container"], kept["width"], kept["height"], kept["channels"], kept["bits"], source.bytes,
-        lossy=kept["lossy"], layers=tuple(Layer.of(one) for one in kept.get("layers", ())), format=kept.get("format", ""),
+        lossy=kept["lossy"], layers=tuple(Layer.of(one) for one in kept.get("layers", ())),
+        format=kept.get("format", ""),
     )  # fmt: skip

@@ -183,7 +183,8 @@ def _add_map(
             order = min([0, *one.placements.values_list("order", flat=True)]) - 1
         made = Placement.objects.create(
             project=one.project, intake=placement.intake, file=placement.file, set=one, role=role.value,
-            channel=channel, layer=placement.layer, order=order, confidence=1.0, why="chosen by hand", by_hand=True, recipe=recipe,
+            channel=channel, layer=placement.layer, order=order, confidence=1.0,
+            why="chosen by hand", by_hand=True, recipe=recipe,
         )  # fmt: skip
         touched.placements.add(made.pk)
     return made
@@ -213,10 +214,8 @@ def set_layer(placement: Placement, layer: str, by) -> None:
     if placement.file.source is None or not placement.file.source.probe:
         raise Conflict(f"{placement.file.path} holds no picture")
     probe_of(placement.file.source).of_layer(layer, placement.file.path)
-    with edit(
-        placement.project, by, f"Use layer {layer} of {placement.file.path}", [placement.set_id] if placement.set_id else [],
-        [placement.pk],
-    ):  # fmt: skip
+    label = f"Use layer {layer} of {placement.file.path}"
+    with edit(placement.project, by, label, [placement.set_id] if placement.set_id else [], [placement.pk]):
         Placement.objects.filter(pk=placement.pk).update(layer=layer)
 
 

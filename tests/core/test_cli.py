@@ -151,3 +151,21 @@ def test_a_missing_folder_is_named(capsys, tmp_path):
     assert code == 2
     assert "no folder" in err
     assert "nowhere" in err
+
+
+def test_encode_writes_what_inspect_reads_and_measure_measures(capsys, tmp_path):
+    path = save(tmp_path / "deck_bc.png", random_texels("rgb", width=32, height=32))
+    for name, format_ in (("a.ktx2", "astc_6x6"), ("a.dds", "bc1")):
+        code, document = run_json(capsys, "encode", path, tmp_path / name, "--format", format_, "--quality", "quick")
+        assert (code, document["levels"], document["colour_space"]) == (0, 6, "srgb")
+        assert document["error"]["psnr"] > 15
+        code, told = run_json(capsys, "inspect", tmp_path / name)
+        assert (told["probe"]["width"], told["tags"]["says"]) == (32, "srgb")
+    words = ("measure", path, tmp_path / "a.dds", "--as", "colour", "--picture", tmp_path / "e.png")
+    code, document = run_json(capsys, *words)
+    assert document["delta_e_99"] > document["delta_e"] > 0
+    assert read(tmp_path / "e.png").channels == "y"
+    assert run(capsys, "measure", path, path, "--as", "mask")[1] == "no difference at all\n"
+    for words in (("a.png", "--format", "bc1"), ("b.dds", "--format", "bc9"), ("b.dds", "--format", "bc1", "--zstd")):
+        code, _, err = run(capsys, "encode", path, tmp_path / words[0], *words[1:])
+        assert (code, bool(err)) == (2, True)

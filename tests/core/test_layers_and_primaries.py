@@ -17,7 +17,7 @@ from texel.sorting import sort_files
 
 
 def layered(path, **more):
-    """Two parts, as a renderer writes them: a beauty with layers inside, and a part of one height. Written by OpenEXR."""
+    """Two parts, written by OpenEXR: a surface with two groups of channels, and a height."""
     rng = np.random.default_rng(4)
     colour, height = rng.random((12, 16, 3), np.float32), rng.random((12, 16), np.float32)
     normal = np.ascontiguousarray(normal_texels(n=16).pixels[:12] / np.float32(255))

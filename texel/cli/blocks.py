@@ -1,0 +1,94 @@
+"""Commands on block formats and errors: encode, measure."""
+
+from __future__ import annotations
+
+import argparse
+import os
+from pathlib import Path
+from typing import Any
+
+from texel.blocks import WRITABLE_FORMATS, format_named
+from texel.blocks.encoding import QUALITIES, encode_texture
+from texel.cli.shared import FINE, Command, Usage, apart, share, show
+from texel.files import read, write
+from texel.files.dds import build_dds
+from texel.files.ktx2 import build_ktx2
+from texel.files.writing import write_bytes
+from texel.measures import Kind, compare, error_picture, kind_of
+from texel.mips import CUT_OFF
+from texel.roles import Role
+
+__all__ = ["register"]
+
+_ZSTD_LEVEL = 10
+
+
+def _encode(args: argparse.Namespace) -> int:
+    source, out = Path(args.input), Path(args.output)
+    apart([out], [source])
+    suffix = out.suffix.lower()
+    if suffix not in (".dds", ".ktx2"):
+        raise Usage(f"{out.name}: write to a name that ends in .dds or .ktx2")
+    if args.zstd and suffix != ".ktx2":
+        raise Usage("only a .ktx2 can be packed with Zstandard")
+    role = Role(args.role)
+    texels = read(source).as_role(role)
+    format_ = format_named(args.format)
+    texture = encode_texture(texels, format_, args.quality, not args.no_mips, os.cpu_count() or 1)
+    data = build_ktx2(texture, _ZSTD_LEVEL if args.zstd else None) if suffix == ".ktx2" else build_dds(texture)
+    write_bytes(data, out)
+    error = compare(texels, texture.level(0, out.name).as_role(role), kind_of(role))
+    document: dict[str, Any] = {
+        "written": args.output, "format": format_.key, "width": texture.width, "height": texture.height,
+        "levels": len(texture.levels), "colour_space": str(texture.transfer), "memory": texture.bytes,
+        "bytes": len(data), "error": error,
+    }  # fmt: skip
+    show(args, document, f"{args.output}: {format_.label}, {texture.bytes / 1024:.0f} KiB of memory; {_words(error)}")
+    return FINE
+
+
+def _words(error: dict[str, Any]) -> str:
+    """The numbers of an error for people."""
+    told = {
+        "psnr": "PSNR {:.2f} dB", "ssim": "SSIM {:.4f}", "delta_e": "colour difference {:.2f} on average",
+        "delta_e_99": "{:.2f} at the 99th percentile", "degrees": "{:.3f} degrees on average",
+        "degrees_99": "{:.3f} at the 99th percentile", "degrees_max": "{:.2f} at most",
+        "step": "step {:.5f} on average", "step_99": "{:.5f} at the 99th percentile", "step_max": "{:.5f} at most",
+        "coverage": "coverage changed by {:+.4f}",
+    }  # fmt: skip
+    parts = [words.format(error[key]) for key, words in told.items() if error.get(key) is not None]
+    return ", ".join(parts) if error.get("psnr", 0) is not None else "no difference at all"
+
+
+def _measure(args: argparse.Namespace) -> int:
+    kind = Kind(args.kind)
+    roles = {Kind.COLOUR: Role.BASE_COLOR, Kind.NORMAL: Role.NORMAL, Kind.MASK: Role.ROUGHNESS}
+    first, second = (read(Path(name)).as_role(roles[kind]) for name in (args.first, args.second))
+    error = compare(first, second, kind, args.cut_off)
+    written = None
+    if args.picture:
+        apart([Path(args.picture)], [Path(args.first), Path(args.second)])
+        write(error_picture(first, second, kind), Path(args.picture))
+        written = args.picture
+    show(args, {"first": args.first, "second": args.second, **error, "picture": written}, _words(error))
+    return FINE
+
+
+def register(command: Command) -> None:
+    roles = [r.value for r in Role]
+    sub = command(
+        "encode", _encode, "Encode a picture in a block format, with its mip chain, and measure the error.",
+        ("input", "picture"), ("output", "file to write (.dds, .ktx2)"),
+    )  # fmt: skip
+    sub.add_argument("--format", required=True, metavar="FORMAT", help=f"one of: {', '.join(WRITABLE_FORMATS)}")
+    sub.add_argument("--role", choices=roles, default="base_color", help="what it is for (default %(default)s)")
+    sub.add_argument("--quality", choices=QUALITIES, default="normal", help="default %(default)s")
+    sub.add_argument("--no-mips", action="store_true", help="the first level alone")
+    sub.add_argument("--zstd", action="store_true", help="pack the levels of a .ktx2 with Zstandard")
+    sub = command(
+        "measure", _measure, "Measure how much one map differs from another.",
+        ("first", "the original"), ("second", "what became of it"),
+    )  # fmt: skip
+    sub.add_argument("--as", dest="kind", choices=[k.value for k in Kind], required=True, help="what they are")
+    sub.add_argument("--cut-off", type=share, default=CUT_OFF, help="alpha that is shown (default %(default)s)")
+    sub.add_argument("--picture", metavar="FILE", help="write where the error lies as a grey picture")

@@ -1,0 +1,93 @@
+"""Commands on folders of sets: sort, check, deliver."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+from typing import Any
+
+from texel.checks import Severity, check_sets, check_undecided
+from texel.cli.shared import (
+    FINE, FOUND_ERRORS, SETS_HELP, Command, Usage, chosen_sets, folder_named, show, sorted_folder,
+)  # fmt: skip
+from texel.delivery import builtin_targets, deliver_folder, plan_delivery, target_named
+from texel.delivery.folder import read_manifest
+from texel.delivery.manifest import MANIFEST
+from texel.sorting import Sorted
+
+__all__ = ["register"]
+
+
+def _sort(args: argparse.Namespace) -> int:
+    try:
+        _, found = sorted_folder(folder_named(args.dir))
+    except Usage:
+        if args.json and Path(args.dir).is_dir():
+            show(args, Sorted().document(), "")
+        raise
+    lines = []
+    for one in found.sets:
+        lines.append(one.name)
+        for ref in one.maps:
+            channel = f" [{ref.channel.upper()}]" if ref.channel else f" [{ref.layer}]" if ref.layer else ""
+            lines.append(f"  {ref.role.value:<12} {ref.file}{channel}  {ref.confidence:.0%}  {ref.why}")
+    for left in found.undecided:
+        guesses = ", ".join(f"{c['role']} of {c['set']} ({c['confidence']:.0%})" for c in left.candidates)
+        lines.append(f"undecided: {left.file}: {left.why}" + (f"; perhaps {guesses}" if guesses else ""))
+    show(args, found.document(), "\n".join(lines))
+    return FINE
+
+
+def _findings(args: argparse.Namespace, findings: list[Any], more: dict[str, Any], text: str) -> int:
+    errors = sum(f.severity is Severity.ERROR for f in findings)
+    lines = [
+        f"{f.severity.value:<8} {f.set or '-'}: {f.role.value if f.role else f.file or ''}: {f.message}"
+        for f in findings
+        if f.severity is not Severity.NOTE
+    ]
+    document = {**more, "findings": [f.document() for f in findings]}
+    show(args, document, "\n".join([*lines, text]))
+    return FOUND_ERRORS if errors else FINE
+
+
+def _check(args: argparse.Namespace) -> int:
+    library, found = sorted_folder(folder_named(args.dir))
+    findings = check_sets(chosen_sets(args, found), library) + check_undecided(found.undecided)
+    return _findings(args, findings, {}, f"{len(findings)} findings in {len(found.sets)} sets")
+
+
+def _deliver(args: argparse.Namespace) -> int:
+    target = target_named(args.target)
+    root, out = folder_named(args.dir), Path(args.output)
+    if out.resolve() == root.resolve() or root.resolve() in out.resolve().parents:
+        raise Usage("the delivery must not go into the folder of its sources")
+    library, found = sorted_folder(root)
+    sets = chosen_sets(args, found)
+    findings = check_sets(sets, library)
+    plan = plan_delivery(sets, library, target, read_manifest(out))
+    if not plan.files:
+        raise Usage(f"{args.dir}: there is nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
+    document = deliverfolder_named(plan, library, out, args.replace)
+    more = {
+        "manifest": str(out / MANIFEST),
+        "files": [{"path": f.path, "status": f.status} for f in plan.files],
+        "orphaned": list(plan.orphaned),
+        "problems": list(plan.problems),
+    }
+    code = _findings(args, findings, more, f"{len(document['files'])} files in {out}")
+    for problem in plan.problems:
+        print(f"texel: not delivered: {problem}", file=sys.stderr)
+    return FOUND_ERRORS if plan.problems else code
+
+
+def register(command: Command) -> None:
+    command("sort", _sort, "Sort a folder's files into texture sets.", ("dir", "folder"))
+    sub = command("check", _check, "Judge the sets in a folder.", ("dir", "folder"))
+    sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
+    sub = command("deliver", _deliver, "Deliver the sets in a folder for a target.", ("dir", "folder"))
+    names = ", ".join(builtin_targets())
+    sub.add_argument("--target", required=True, metavar="NAME|FILE", help=f"a target file, or one of: {names}")
+    sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
+    sub.add_argument("--replace", action="store_true", help="overwrite files that were edited or not delivered before")
+    sub.add_argument("-o", dest="output", required=True, metavar="OUT", help="folder to write to")

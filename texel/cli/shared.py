@@ -1,0 +1,77 @@
+"""What several commands share: usage errors, output, folders."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Callable, Iterable
+from pathlib import Path
+from typing import Any
+
+from texel.errors import TexelError
+from texel.library import Library
+from texel.schemas import load_json
+from texel.sets import TextureSet, parse_sets
+from texel.sorting import Sorted, sort_files
+
+__all__ = [
+    "FINE", "FOUND_ERRORS", "LAYER_HELP", "SETS_HELP", "Command", "Usage", "apart", "chosen_sets", "folder_named",
+    "share", "show", "sorted_folder",
+]  # fmt: skip
+
+FINE, FOUND_ERRORS = 0, 1
+LAYER_HELP = "which picture of a layered OpenEXR; the first without it"
+SETS_HELP = "a sets document (as `texel sort --json` prints) to use in place of sorting"
+# Registers a command: its name, what runs it, one line of help, then pairs of argument and meaning.
+Command = Callable[..., argparse.ArgumentParser]
+
+
+class Usage(TexelError):
+    """Bad usage that argparse cannot see."""
+
+
+def show(args: argparse.Namespace, document: Any, text: str) -> None:
+    if args.json:
+        json.dump(document, sys.stdout, indent=2, ensure_ascii=False)
+        sys.stdout.write("\n")
+    elif text:
+        print(text)
+
+
+def folder_named(name: str) -> Path:
+    """Raises Usage when it is none."""
+    path = Path(name)
+    if not path.is_dir():
+        raise Usage(f"{name} is not a folder" if path.exists() else f"{name}: there is no such folder")
+    return path
+
+
+def sorted_folder(root: Path) -> tuple[Library, Sorted]:
+    library = Library.of_folder(root)
+    if not library.files:
+        raise Usage(f"{root}: the folder is empty; there is nothing to sort")
+    return library, sort_files(library, root.resolve().name)
+
+
+def chosen_sets(args: argparse.Namespace, found: Sorted) -> list[TextureSet]:
+    if not args.sets:
+        return found.sets
+    path = Path(args.sets)
+    return parse_sets(load_json(path.read_text("utf-8"), path.name), path.name)
+
+
+def apart(outputs: Iterable[Path], sources: Iterable[Path]) -> None:
+    """Refuse to write over what is read: sources are never changed."""
+    read_from = {source.resolve() for source in sources}
+    for output in outputs:
+        if output.resolve() in read_from:
+            raise Usage(f"{output} is one of the sources, which are never changed; write to another name")
+
+
+def share(word: str) -> float:
+    """An argument above 0 and at most 1."""
+    number = float(word)
+    if not 0 < number <= 1:
+        raise argparse.ArgumentTypeError(f"{word} does not lie above 0 and at most at 1")
+    return number
