@@ -128,7 +128,7 @@ def format_code(words: list[str]) -> int:
 
 
 def texel(words: list[str]) -> int:
-    """The core's command line: sort, direction, flip, pack, unpack, check, deliver."""
+    """The core's command line; without a word it lists its commands."""
     _quietly(setup.ensure_python)
     env = {**os.environ, "PYTHONPATH": str(CHECKOUT)}
     return _exec([str(VENV_PYTHON), "-m", "texel", *words], env, cwd=os.getcwd())

@@ -158,7 +158,7 @@ def test_encode_writes_what_inspect_reads_and_measure_measures(capsys, tmp_path)
     for name, format_ in (("a.ktx2", "astc_6x6"), ("a.dds", "bc1")):
         code, document = run_json(capsys, "encode", path, tmp_path / name, "--format", format_, "--quality", "quick")
         assert (code, document["levels"], document["colour_space"]) == (0, 6, "srgb")
-        assert document["error"]["psnr"] > 15
+        assert document["error"]["psnr"] > 10
         code, told = run_json(capsys, "inspect", tmp_path / name)
         assert (told["probe"]["width"], told["tags"]["says"]) == (32, "srgb")
     words = ("measure", path, tmp_path / "a.dds", "--as", "colour", "--picture", tmp_path / "e.png")

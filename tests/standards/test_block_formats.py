@@ -162,7 +162,8 @@ const dfd = file.dataFormatDescriptor[0];
 console.log(JSON.stringify({ vk: file.vkFormat, size: [file.pixelWidth, file.pixelHeight], scheme:
   file.supercompressionScheme, typeSize: file.typeSize, model: dfd.colorModel, transfer: dfd.transferFunction,
   block: dfd.texelBlockDimension, bytes: dfd.bytesPlane[0], samples: dfd.samples.length, levels:
-  file.levels.map((l) => [l.levelData.byteLength, l.uncompressedByteLength]), writer: String(file.keyValue.KTXwriter) }));
+  file.levels.map((l) => [l.levelData.byteLength, l.uncompressedByteLength]),
+  writer: String(file.keyValue.KTXwriter) }));
 """
 
 

@@ -9,7 +9,15 @@ from typing import Any
 
 from texel.checks import Severity, check_sets, check_undecided
 from texel.cli.shared import (
-    FINE, FOUND_ERRORS, SETS_HELP, Command, Usage, chosen_sets, folder_named, show, sorted_folder,
+    FINE,
+    FOUND_ERRORS,
+    SETS_HELP,
+    Command,
+    Usage,
+    chosen_sets,
+    folder_named,
+    show,
+    sorted_folder,
 )  # fmt: skip
 from texel.delivery import builtin_targets, deliver_folder, plan_delivery, target_named
 from texel.delivery.folder import read_manifest
@@ -68,7 +76,7 @@ def _deliver(args: argparse.Namespace) -> int:
     plan = plan_delivery(sets, library, target, read_manifest(out))
     if not plan.files:
         raise Usage(f"{args.dir}: there is nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
-    document = deliverfolder_named(plan, library, out, args.replace)
+    document = deliver_folder(plan, library, out, args.replace)
     more = {
         "manifest": str(out / MANIFEST),
         "files": [{"path": f.path, "status": f.status} for f in plan.files],

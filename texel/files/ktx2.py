@@ -63,7 +63,7 @@ def read_head(data: bytes, name: str) -> KtxHead:
         raise UnreadableImage(name, "a KTX2 with several faces, layers or slices; only flat textures are read")
     if scheme not in _SCHEMES:
         raise UnreadableImage(name, f"a KTX2 with the unknown supercompression scheme {scheme}")
-    model = data[dfd_at + 12] if 0 < dfd_size and dfd_at + 12 < len(data) else 0
+    model = data[dfd_at + 12] if dfd_size > 0 and dfd_at + 12 < len(data) else 0
     if vk == 0 and (scheme == 1 or model in _UNIVERSAL_MODELS):
         raise UnreadableImage(name, "a universal (Basis) KTX2, which is not read; convert it to BC7 or ASTC first")
     if vk not in _BY_VK:

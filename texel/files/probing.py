@@ -9,8 +9,8 @@ from typing import Any
 
 import OpenImageIO as oiio
 
-from texel.errors import UnreadableImage
 from texel.blocks import BlockTexture, Format
+from texel.errors import UnreadableImage
 from texel.files import dds, ktx2, png
 from texel.files.exr import Layer, layer_named, layers_of
 from texel.image import ColourTags
