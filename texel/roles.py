@@ -34,6 +34,7 @@ class Role(StrEnum):
     OPACITY = "opacity"
     GLOSSINESS = "glossiness"
     SPECULAR = "specular"
+    DETAIL_MASK = "detail_mask"
 
 
 @dataclass(frozen=True)
@@ -62,6 +63,7 @@ _FACTS = {
     Role.OPACITY: RoleFacts("Opacity", Transfer.LINEAR, 1, 1.0),
     Role.GLOSSINESS: RoleFacts("Glossiness", Transfer.LINEAR, 1, 0.5),
     Role.SPECULAR: RoleFacts("Specular", Transfer.SRGB, 3, 0.5),
+    Role.DETAIL_MASK: RoleFacts("Detail mask", Transfer.LINEAR, 1, 0.0),
 }
 
 ROLES: tuple[Role, ...] = tuple(Role)

@@ -17,6 +17,7 @@ from studio.projects.models import Membership, Project
 from studio.rules.models import TargetDocument, target_documents
 from studio.sets import editing
 from studio.sets.documents import core_sets
+from studio.sets.judging import judge_again
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest
 from texel.delivery import parse_target
@@ -138,7 +139,10 @@ def change_project(request: HttpRequest, slug: str, given: ProjectChange):
     project = project_for(request, slug, Membership.Right.PREPARE)
     if given.target not in target_documents(project):
         raise HttpError(422, f"There is no target {given.target}.")
-    Project.objects.filter(pk=project.pk).update(target=given.target)
+    if given.target != project.target:
+        with transaction.atomic():
+            Project.objects.filter(pk=project.pk).update(target=given.target)
+            judge_again(project, user_of(request))
     return one_project(request, slug)
 
 
@@ -176,6 +180,8 @@ def put_target(request: HttpRequest, slug: str, name: str, document: Body[dict[s
         Project.objects.select_for_update().get(pk=project.pk)
         last = project.targets.filter(name=name).aggregate(last=Max("number"))["last"] or 0
         TargetDocument.objects.create(project=project, name=name, number=last + 1, document=document)
+        if name == project.target:
+            judge_again(project, user_of(request))
     return _target(name, document, True)
 
 

@@ -85,6 +85,7 @@ class FindingOut(Schema):
     message: str
     remedy: dict[str, Any] | None
     place: PlaceOut | None
+    marks: str | None = None
 
 
 class SetOut(Schema):
@@ -170,7 +171,7 @@ def finding_out(finding: Finding) -> dict[str, Any]:
     document = finding.document
     return {
         "id": finding.pk, "map": finding.placement_id,
-        **{key: document[key] for key in FindingOut.model_fields if key not in ("id", "map")},
+        **{key: document.get(key) for key in FindingOut.model_fields if key not in ("id", "map")},
     }  # fmt: skip
 
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from django.db import models
 
 from studio.projects.models import Project
+from texel.checks import Wanted
 from texel.delivery import Target, builtin_targets, parse_target
 from texel.errors import BadDocument
 
-__all__ = ["TargetDocument", "target_documents", "target_for"]
+__all__ = ["TargetDocument", "target_documents", "target_for", "wanted_of"]
 
 
 class TargetDocument(models.Model):
@@ -30,6 +31,12 @@ def target_documents(project: Project) -> dict[str, dict]:
     for own in project.targets.order_by("number"):
         found[own.name] = own.document
     return found
+
+
+def wanted_of(project: Project) -> Wanted:
+    """What the project's own target asks of maps, as the checks take it."""
+    target = target_for(project, project.target)
+    return Wanted(target.title, target.largest)
 
 
 def target_for(project: Project, name: str) -> Target:

@@ -13,15 +13,18 @@ from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
 from studio.projects.models import Project
+from studio.rules.models import wanted_of
 from studio.sets.documents import core_sets, library_of
 from studio.sets.greens import remember_green
 from studio.sets.models import Finding, Placement, TextureSet
 from studio.sets.pictures import PRINT_SIDE, render
-from texel.checks import check_sets
+from studio.sets.twins import renew_twins
+from texel.checks import Signed, judge_set
 from texel.errors import TexelError
 from texel.pictures import BASE_SIDE, View
+from texel.roles import Role
 
-__all__ = ["ask_to_judge", "judge_sets"]
+__all__ = ["ask_to_judge", "judge_again", "judge_sets"]
 
 
 def ask_to_judge(project: Project, set_ids: list[int], by=None) -> None:
@@ -30,6 +33,12 @@ def ask_to_judge(project: Project, set_ids: list[int], by=None) -> None:
     for pk in set_ids:
         if pk in names:
             enqueue(project, "judge", f"Judge {names[pk]}", by, sets=[pk])
+
+
+def judge_again(project: Project, by=None) -> None:
+    """Judge all sets of a project anew: what they are judged by has changed."""
+    project.sets.update(judged=0)
+    ask_to_judge(project, list(project.sets.values_list("pk", flat=True)), by)
 
 
 def judge_sets(job: Job, progress: Progress) -> str:
@@ -48,12 +57,14 @@ def _judge(one: TextureSet, progress: Progress) -> int:
     sets, files = core_sets([one])
     with store.local_copies() as copies:
         library = library_of(files, copies)
-        findings = check_sets(sets, library)
+        judged = judge_set(sets[0], library, wanted_of(one.project))
         _first_pictures(one, sets[0], library)
         remember_green(sets[0], library)
     placements = list(one.placements.all())
+    findings = judged.findings
     with transaction.atomic():
         progress.hold()
+        Project.objects.select_for_update().get(pk=one.project_id)
         unchanged = TextureSet.objects.select_for_update().filter(pk=one.pk, revision=one.revision)
         if not unchanged.update(judged=F("revision")):
             return 0
@@ -68,7 +79,9 @@ def _judge(one: TextureSet, progress: Progress) -> int:
             )
             for rank, finding in enumerate(findings)
         )
-        announce(one.project_id, "sets", id=one.pk)
+        _sign(placements, judged.signed, files)
+        for pk in (one.pk, *renew_twins(one)):
+            announce(one.project_id, "sets", id=pk)
     return len(findings)
 
 
@@ -76,10 +89,24 @@ def _placement_of(finding, placements: list[Placement], files: dict[str, Placeme
     if finding.role is None or finding.file is None:
         return None
     path = files[finding.file].file.path
-    for placement in sorted(placements, key=lambda p: (p.order, p.pk)):
-        if placement.role == finding.role.value and placement.file.path == path:
-            return placement
-    return None
+    return _first(placements, finding.role, path)
+
+
+def _first(placements: list[Placement], role: Role, path: str) -> Placement | None:
+    ordered = sorted(placements, key=lambda p: (p.order, p.pk))
+    return next((p for p in ordered if p.role == role.value and p.file.path == path), None)
+
+
+def _sign(placements: list[Placement], signed: list[Signed], files: dict[str, Placement]) -> None:
+    """Keep the signatures of the maps in use; those that were in use before lose theirs."""
+    found = {}
+    for one in signed:
+        row = _first(placements, one.role, files[one.file].file.path)
+        if row is not None:
+            found[row.pk] = one.signature
+    for row in placements:
+        row.signature = found.get(row.pk)
+    Placement.objects.bulk_update(placements, ["signature"])
 
 
 def _first_pictures(one: TextureSet, core, library) -> None:

@@ -31,6 +31,7 @@ class Placement(models.Model):
     """A file, or one channel of it, in a role of a set. Without a set it is undecided; candidates: its likely places.
 
     order: within a role the lowest is in use. layer: which picture of a file that holds several, "" for the first.
+    signature: what tells twins in other sets (texel.checks.twins), from when its set was judged last.
     """
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="placements")
@@ -46,6 +47,7 @@ class Placement(models.Model):
     by_hand = models.BooleanField(default=False)
     candidates = models.JSONField(default=list)
     recipe = models.JSONField(default=list)
+    signature = models.BinaryField(null=True)
 
     class Meta:
         ordering = ["order", "id"]

@@ -1,15 +1,18 @@
 """Checks: each on a faulty set and on a clean one. Thresholds without a source are common practice of the trade."""
 
+import base64
 import struct
 from dataclasses import replace
 
+import imagecodecs
 import numpy as np
 import pytest
 
 from demo.intake import PROJECTS
 from demo.patterns import noise
 from tests.pictures import EIGHT, SIXTEEN, normal_texels, random_texels, save, simple_set
-from texel.checks import check_sets, check_undecided
+from texel.checks import Wanted, check_sets, check_undecided
+from texel.delivery import target_named
 from texel.files import encode, read
 from texel.files.png import with_chunks
 from texel.image import Texels, narrow
@@ -217,7 +220,9 @@ def test_the_faults_of_the_demo_are_found(demo_folders):
     }
     assert wanted <= found
     # What else is said: a plain metallic is a note; baked shadow makes cork too dark; 8-bit heights keep a rounding.
-    assert found - wanted <= {("slate-pier", "plain_channel"), ("CorkFender", "implausible_colour")}
+    # Two pots of one stem were made from one relief in two colours.
+    pots = {(f"clay_pot_{place}", "twin_across_project") for place in ("garden", "shed")}
+    assert found - wanted <= {("slate-pier", "plain_channel"), ("CorkFender", "implausible_colour"), *pots}
     left = sort_files(Library.of_folder(demo_folders / "saltmarsh_ferry"))
     assert [one.file for one in left.undecided] == ["IMG_2041.jpg"]
     names = [one.name for one in sort_files(Library.of_folder(demo_folders / "night_orchard")).sets]
@@ -230,3 +235,38 @@ def test_a_map_flipped_in_its_recipe_is_what_its_name_says(tmp_path):
     ref = MapRef(Role.NORMAL, "a_nor_gl.png", recipe=({"step": "flip_green"},))
     checks = {f.check for f in check_sets([TextureSet("a", (ref,))], library)}
     assert "direction_against_name" not in checks
+
+
+def test_a_finding_marks_where_it_lies(tmp_path):
+    simple_set(tmp_path, "deck")
+    normal = normal_texels(n=64)
+    pixels = normal.pixels.copy()
+    pixels[8:24, 40:56] = 255
+    save(tmp_path / "deck_n.png", normal.with_pixels(pixels))
+    found = by_check(tmp_path)["not_unit_length"]
+    marks = imagecodecs.png_decode(base64.b64decode(found.marks))[:, :, 1]
+    assert marks.shape == (64, 64)
+    assert marks[8:24, 40:56].min() > 200
+    assert marks[32:, :32].max() < 60
+    assert found.document()["marks"] == found.marks
+
+
+def test_twins_across_sets_are_told_on_both_sides(tmp_path):
+    for stem, seed in (("deck", 1), ("hull", 20), ("quay", 40)):
+        simple_set(tmp_path, stem, seed=seed)
+    assert "twin_across_project" not in by_check(tmp_path)
+    height = read(tmp_path / "deck_h.png")
+    save(tmp_path / "hull_ao.png", height.with_pixels(65535 - height.pixels))
+    found = [f for f in findings(tmp_path) if f.check == "twin_across_project"]
+    assert {(f.set, f.role.value) for f in found} == {("deck", "height"), ("hull", "occlusion")}
+    assert "The inverse of height of deck" in next(f.message for f in found if f.set == "hull")
+
+
+def test_maps_larger_than_the_target_takes(tmp_path):
+    simple_set(tmp_path, "deck")
+    library = Library.of_folder(tmp_path)
+    sets = sort_files(library, "in").sets
+    wanted = Wanted("small things", {Role.NORMAL: 32, Role.HEIGHT: 64})
+    found = [f for f in check_sets(sets, library, wanted) if f.check == "larger_than_target"]
+    assert [(f.role, f.remedy) for f in found] == [(Role.NORMAL, {"step": "resize", "width": 32, "height": 32})]
+    assert target_named("orm-y-minus").largest == {}

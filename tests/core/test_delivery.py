@@ -1,6 +1,7 @@
 """Plans, builds, manifests: same input, same bytes; never a silent overwrite; whole or not at all."""
 
 import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -8,10 +9,14 @@ import pytest
 from tests.pictures import SIXTEEN, normal_texels, random_texels, save, simple_set
 from texel import digest
 from texel.delivery import builtin_targets, deliver_folder, parse_target, plan_delivery, target_named
+from texel.delivery.build import packed_chain
 from texel.delivery.folder import read_manifest
 from texel.errors import BadDocument, DeliveryRefused
 from texel.files import probe, read
+from texel.image import to_unit
 from texel.library import Library
+from texel.normals.direction import find_direction
+from texel.resize import resize
 from texel.roles import Green, Role
 from texel.schemas import check_document
 from texel.sets import MapRef, TextureSet, parse_sets, sets_document
@@ -223,3 +228,73 @@ def test_sixteen_bits_narrow_to_nearest(tmp_path):
     deliver(tmp_path / "in", tmp_path / "out")
     green = read(tmp_path / "out/deck/deck_orm.png").channel("g")
     np.testing.assert_array_equal(green, np.round(wide.pixels[:, :, 0] / 257).astype(np.uint8))
+
+
+def _gpu_target(**more):
+    channels = {c: {"role": "normal", "channel": c} for c in "rg"}
+    return parse_target(
+        {
+            "format": "fair-texel/target", "version": 1, "name": "gpu", "green": "down", "material": None,
+            "names": {"pattern": "{set}_{output}"}, "largest": 32,
+            "outputs": [
+                {"output": "bc", "channels": {c: {"role": "base_color", "channel": c} for c in "rgb"},
+                 "colour_space": "srgb", "container": "ktx2", "format": "astc_4x4", "quality": "quick", "zstd": True},
+                {"output": "n", "channels": channels, "colour_space": "linear", "container": "dds", "format": "bc5"},
+                {"output": "orm", "channels": {"r": {"role": "occlusion", "power": 2}, "g": {"role": "roughness"},
+                 "b": {"role": "metallic"}}, "colour_space": "linear", "container": "dds", "format": "bc7",
+                 "quality": "quick", **more},
+            ],
+        }
+    )  # fmt: skip
+
+
+def test_a_target_of_block_formats_is_made_smaller_encoded_and_read_back(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    library = Library.of_folder(tmp_path / "in")
+    sets = sort_files(library, "in").sets
+    plan = plan_delivery(sets, library, _gpu_target())
+    manifest = deliver_folder(plan, library, tmp_path / "out")
+    entries = {entry["output"]: entry for entry in manifest["files"]}
+    assert {(e["width"], e["height"], e["mips"]) for e in entries.values()} == {(32, 32, True)}
+    assert [entries[o]["format"] for o in ("bc", "n", "orm")] == ["astc_4x4", "bc5", "bc7"]
+    # 32 x 32 of 16 bytes a block of 4 x 4, and levels down to one block.
+    assert entries["n"]["memory"] == 16 * (64 + 16 + 4 + 1 + 1 + 1)
+    colour = read(tmp_path / "out" / entries["bc"]["path"])
+    assert colour.tags.says == "srgb"
+    normal = read(tmp_path / "out" / entries["n"]["path"]).as_role(Role.NORMAL)
+    assert (normal.channels, find_direction(normal).green) == ("rg", Green.DOWN)
+    assert entries["orm"]["normals"]["role"] == "normal"
+    orm = to_unit(read(tmp_path / "out" / entries["orm"]["path"]).pixels)
+    occlusion = resize(library.map(sets[0].in_use()[Role.OCCLUSION]), 32, 32)
+    assert np.abs(orm[:, :, 0] - to_unit(occlusion.pixels)[:, :, 0] ** 2).mean() < 0.03
+
+
+def test_smaller_levels_of_a_pack_take_up_what_normals_lose(tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    library = Library.of_folder(tmp_path / "in")
+    plan = plan_delivery(sort_files(library, "in").sets, library, _gpu_target())
+    planned = next(f for f in plan.files if f.output == "orm")
+    chain = packed_chain(planned, library)
+    without = packed_chain(replace(planned, normals=None), library)
+    assert len(chain) == 6
+    assert to_unit(chain[-2].pixels)[:, :, 1].mean() > to_unit(without[-2].pixels)[:, :, 1].mean()
+    np.testing.assert_array_equal(chain[-2].pixels[:, :, [0, 2]], without[-2].pixels[:, :, [0, 2]])
+    assert planned.digest() != replace(planned, normals=None).digest()
+
+
+@pytest.mark.parametrize(
+    ("more", "reason"),
+    [
+        ({"format": "bc4"}, "holds 1 channels, the output has 3"),
+        ({"format": "bc9"}, "there is no format 'bc9'"),
+        ({"format": "astc_4x4"}, "dds has no code"),
+        ({"container": "png"}, "format is for dds and ktx2"),
+        ({"colour_space": "srgb", "format": "bc6h"}, "linear light"),
+        ({"colour_space": "srgb", "format": "rgba16"}, "no sRGB form"),
+        ({"zstd": True}, "only ktx2"),
+        ({"bits": 16}, "has 8 bits a channel, not 16"),
+    ],
+)
+def test_what_a_format_cannot_hold_is_refused_by_name(more, reason):
+    with pytest.raises(BadDocument, match=reason):
+        _gpu_target(**more)

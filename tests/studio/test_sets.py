@@ -197,14 +197,14 @@ def test_a_change_while_judging_is_not_overwritten(call, roll, run_jobs, monkeyp
     from studio.sets import judging
 
     deck = named(roll, "deck")
-    real = judging.check_sets
+    real = judging.judge_set
 
-    def slow(sets, library):
+    def slow(*words):
         TextureSet.objects.filter(pk=deck["id"]).update(revision=99)
-        return real(sets, library)
+        return real(*words)
 
     call("POST", f"/sets/{deck['id']}/judge", status=204)
-    monkeypatch.setattr(judging, "check_sets", slow)
+    monkeypatch.setattr(judging, "judge_set", slow)
     run_jobs()
     assert not call("GET", f"/sets/{deck['id']}")["judged"]
 
@@ -222,3 +222,34 @@ def test_the_second_intake_may_hold_a_path_of_the_first(call, roll, take_in, tmp
     save(folder / "deck_n.png", normal_texels(Green.DOWN, 64))
     names = {one["name"] for one in take_in(folder)["sets"]}
     assert names == {"deck", "deck_2", "hull"}
+
+
+def test_twins_are_told_in_both_sets_until_one_changes(call, take_in, tmp_path, run_jobs):
+    for stem, seed in (("deck", 1), ("hull", 20)):
+        simple_set(tmp_path / "in", stem, seed=seed)
+    (tmp_path / "in" / "hull_h.png").write_bytes((tmp_path / "in" / "deck_h.png").read_bytes())
+    sets = {one["name"]: one["id"] for one in take_in(tmp_path / "in")["sets"]}
+
+    def twins(name):
+        found = call("GET", f"/sets/{sets[name]}")["findings"]
+        return [f["message"] for f in found if f["check"] == "twin_across_project"]
+
+    assert twins("deck") == ["The same picture as height of hull: shared on purpose, or misplaced?"]
+    assert twins("hull") == ["The same picture as height of deck: shared on purpose, or misplaced?"]
+    height = next(m for m in call("GET", f"/sets/{sets['hull']}")["maps"] if m["role"] == "height")
+    call("PUT", f"/maps/{height['id']}/recipe", {"recipe": [{"step": "power", "exponent": 3}]})
+    run_jobs()
+    assert twins("deck") == twins("hull") == []
+
+
+def test_what_the_projects_target_takes_is_judged_when_it_changes(call, take_in, tmp_path, run_jobs):
+    simple_set(tmp_path / "in", "deck")
+    one = take_in(tmp_path / "in")["sets"][0]["id"]
+    document = call("GET", "/targets/orm-y-plus") | {"name": "small", "largest": 32}
+    call("PUT", "/targets/small", document)
+    call("PATCH", "", {"target": "small"})
+    run_jobs()
+    found = [f for f in call("GET", f"/sets/{one}")["findings"] if f["check"] == "larger_than_target"]
+    assert {(f["measure"], f["threshold"]) for f in found} == {(64, 32)}
+    plan = call("POST", "/deliveries/plan", {"target": "small"})
+    assert {(f["width"], f["height"]) for f in plan["files"] if f["kind"] == "map"} == {(32, 32)}

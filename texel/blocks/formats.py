@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from texel.errors import BadDocument
 from texel.mips.sizes import level_sizes
 
-__all__ = ["FORMATS", "WRITABLE_FORMATS", "Format", "format_named", "memory"]
+__all__ = ["FORMATS", "WRITABLE_FORMATS", "Format", "format_named", "memory", "plain_format"]
 
 
 @dataclass(frozen=True)
@@ -100,6 +100,16 @@ def format_named(key: str) -> Format:
     if key not in FORMATS:
         raise BadDocument(f"there is no format {key!r}; formats are {', '.join(WRITABLE_FORMATS)}")
     return FORMATS[key]
+
+
+def plain_format(channels: int, bits: int) -> Format:
+    """What a picture becomes in graphics memory when nothing compresses it: three channels take the room of four.
+
+    >>> plain_format(3, 8).key, plain_format(1, 16).key
+    ('rgba8', 'r16')
+    """
+    by_count = {8: ("r8", "rg8", "rgba8"), 16: ("r16", "rg16", "rgba16"), 32: ("r32f", "rgba32f", "rgba32f")}
+    return FORMATS[by_count[bits][min(channels, 3) - 1]]
 
 
 def memory(format_: Format, width: int, height: int, mips: bool = True) -> int:

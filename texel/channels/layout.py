@@ -22,13 +22,22 @@ class Source:
     """Where one output channel comes from.
 
     role: None for a constant only. channel: of the source map. missing: value, 0 to 1, when the role has no map; None
-    leaves the channel out (alpha only).
+    leaves the channel out (alpha only). black, white: the values, 0 to 1, that become 0 and 1; power: exponent of the
+    curve after that; invert comes last.
     """
 
     role: Role | None
     channel: str = "r"
     invert: bool = False
     missing: float | None = 0.0
+    black: float = 0.0
+    white: float = 1.0
+    power: float = 1.0
+
+    @property
+    def bends(self) -> bool:
+        """Whether values change by more than inversion, so that packing is not bit-exact."""
+        return (self.black, self.white, self.power) != (0.0, 1.0, 1.0)
 
 
 @dataclass(frozen=True)
@@ -52,6 +61,8 @@ class Layout:
             entry: dict[str, Any] = {"missing": source.missing}
             if source.role is not None:
                 entry |= {"role": source.role.value, "channel": source.channel, "invert": source.invert}
+            if source.bends:
+                entry |= {"black": source.black, "white": source.white, "power": source.power}
             channels[letter] = entry
         return {
             "format": "fair-texel/layout",
@@ -78,7 +89,11 @@ def _parse_source(entry: dict[str, Any], letter: str, where: str) -> Source:
     missing = entry.get("missing", default)
     if missing is None and letter != "a":
         raise BadDocument(f"{where}: only the alpha channel may be left out; give {letter!r} a value for missing")
-    return Source(role, entry.get("channel", "r"), entry.get("invert", False), missing)
+    black, white = float(entry.get("black", 0)), float(entry.get("white", 1))
+    if black >= white:
+        raise BadDocument(f"{where}: in {letter!r} black must lie below white; to turn values over, invert")
+    power = float(entry.get("power", 1))
+    return Source(role, entry.get("channel", "r"), entry.get("invert", False), missing, black, white, power)
 
 
 def spell_layout(word: str) -> Layout:

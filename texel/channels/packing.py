@@ -12,7 +12,7 @@ from texel.errors import MismatchedMaps
 from texel.image import Pixels, Texels, full_scale, narrow, widen
 from texel.roles import Role, Transfer
 
-__all__ = ["invert", "pack", "unpack"]
+__all__ = ["bend", "invert", "pack", "unpack"]
 
 _CHANNELS = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}
 
@@ -20,6 +20,15 @@ _CHANNELS = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}
 def invert(pixels: Pixels) -> Pixels:
     """Full scale minus value: exact for integers, 1 - value for floats."""
     return np.subtract(np.asarray(full_scale(pixels.dtype), pixels.dtype), pixels)
+
+
+def bend(plane: Pixels, source: Source) -> Pixels:
+    """clip((v - black) / (white - black), 0, 1) ^ power, full scale 1, rounded once to the plane's own depth."""
+    span = source.white - source.black
+    if np.issubdtype(plane.dtype, np.integer):
+        steps = np.arange(int(full_scale(plane.dtype)) + 1, dtype=np.float64) / full_scale(plane.dtype)
+        return narrow(np.clip((steps - source.black) / span, 0, 1) ** source.power, plane.dtype)[plane]
+    return (np.clip((plane - source.black) / span, 0, 1) ** source.power).astype(np.float32)
 
 
 def pack(layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
@@ -59,6 +68,8 @@ def _plane(
 ) -> Pixels | None:
     if source.role is not None and source.role in maps:
         plane = widen(maps[source.role].channel(source.channel), dtype)
+        if source.bends:
+            plane = bend(plane, source)
         return invert(plane) if source.invert else plane
     if source.missing is None:
         return None

@@ -7,7 +7,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.checks.finding import Finding, SetView, Severity
-from texel.checks.places import strongest
 from texel.colour import encode_srgb, luminance, srgb_to_unit_linear
 from texel.filters import blur
 from texel.image import Texels, to_unit
@@ -79,11 +78,10 @@ def check_colour_range(view: SetView) -> list[Finding]:
             continue
         share = float(wrong[kind].mean())
         if share > _SHARE_OUTSIDE:
-            place = strongest((wrong & kind).astype(np.float32), view.map(ref))
             found.append(
                 view.found(
                     "implausible_colour", Severity.WARNING, ref, f"{share:.0%} of the colour is {what}.",
-                    measure=share, threshold=_SHARE_OUTSIDE, place=place,
+                    measure=share, threshold=_SHARE_OUTSIDE, field=wrong & kind,
                 )
             )  # fmt: skip
     return found
@@ -144,7 +142,7 @@ def check_baked_light(view: SetView) -> list[Finding]:
         view.found(
             "baked_light", Severity.WARNING, colour, message, measure=slope, threshold=_BAKED_SLOPE,
             remedy={"step": "remove_occlusion", "strength": round(min(1.0, slope), 2)},
-            place=strongest(-closed, view.map(colour)),
+            field=-closed,
         )
     ]  # fmt: skip
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from texel.checks.finding import SAMPLE_SIDE, Finding, Place, SetView, Severity
-from texel.checks.places import whole
+from texel.checks.finding import SAMPLE_SIDE, Finding, SetView, Severity
+from texel.checks.places import Place, marks_of, whole
 from texel.image import Pixels, Texels, to_unit
 from texel.roles import Role, Transfer, facts
 
@@ -106,6 +106,20 @@ def _seam(values: Pixels, axis: int) -> tuple[float, float]:
     return border, border / max(max(step(lines[i], lines[i + 1]) for i in at), 1e-6)
 
 
+def _border(values: Pixels, axes: str) -> Field:
+    """How much opposite borders differ, along the borders of a field of 128 texels a side at most."""
+    field = np.zeros(values.shape[:2], np.float32)
+    for axis, name in ((1, "x"), (0, "y")):
+        if axes in ("both", name):
+            lines = np.moveaxis(values, axis, 0)
+            step = np.abs(to_unit(lines[0]) - to_unit(lines[-1])).max(axis=1)
+            width = max(1, field.shape[axis] // 64)
+            strips = np.moveaxis(field, axis, 0)
+            strips[:width] = np.maximum(strips[:width], step)
+            strips[-width:] = np.maximum(strips[-width:], step)
+    return field
+
+
 def check_seams(view: SetView) -> list[Finding]:
     """seam: mean step across the border over the largest mean step between neighbouring lines; threshold: 1.35.
 
@@ -137,6 +151,7 @@ def check_seams(view: SetView) -> list[Finding]:
             view.found(
                 "seam", Severity.WARNING, ref, message, measure=worst, threshold=_SEAM,
                 remedy={"step": "make_tileable", "axes": axes}, place=place,
+                marks=marks_of(_border(values, axes)),
             )
         )  # fmt: skip
     return found

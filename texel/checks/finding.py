@@ -9,13 +9,14 @@ from typing import Any
 
 import numpy as np
 
+from texel.checks.places import Place, marks_of, strongest
 from texel.checks.remedy import labelled
 from texel.image import Texels
 from texel.library import Library
 from texel.roles import Role
 from texel.sets import MapRef, TextureSet
 
-__all__ = ["SAMPLE_SIDE", "Finding", "Place", "SetView", "Severity"]
+__all__ = ["SAMPLE_SIDE", "Finding", "SetView", "Severity", "Wanted"]
 
 SAMPLE_SIDE = 1024
 
@@ -29,21 +30,11 @@ class Severity(StrEnum):
 
 
 @dataclass(frozen=True)
-class Place:
-    """Where to look in the map: a rectangle in texels, and one channel's letter, if the finding is about one."""
-
-    x: int
-    y: int
-    width: int
-    height: int
-    channel: str | None = None
-
-
-@dataclass(frozen=True)
 class Finding:
     """measure and threshold: numbers in the unit that message names; None where nothing was measured.
 
     remedy: a recipe step that mends it when applied to the map, or an action on the set (see texel.checks.remedy).
+    marks: how much is wrong where, as texel.checks.places.marks_of gives it.
     """
 
     check: str
@@ -56,6 +47,7 @@ class Finding:
     threshold: float | None = None
     remedy: dict[str, Any] | None = None
     place: Place | None = None
+    marks: str | None = None
 
     def document(self) -> dict[str, Any]:
         remedy = None if self.remedy is None else labelled(self.remedy)
@@ -70,21 +62,32 @@ class Finding:
             "message": self.message,
             "remedy": remedy,
             "place": vars(self.place) if self.place else None,
+            "marks": self.marks,
         }
 
 
 @dataclass(frozen=True)
+class Wanted:
+    """What a target asks of maps. largest: texels of the longest side, by role; a role without one has no limit."""
+
+    target: str
+    largest: Mapping[Role, int] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
 class SetView:
-    """A set as checks see it: its maps in use, decoded when asked for, recipes applied."""
+    """A set as checks see it: its maps in use, decoded when asked for, recipes applied; and what its target asks."""
 
     set: TextureSet
     library: Library
     maps: Mapping[Role, MapRef] = field(default_factory=dict)
+    wanted: Wanted | None = None
     _made: dict[Role, Texels] = field(default_factory=dict, compare=False, repr=False)
 
     @classmethod
-    def of(cls, one: TextureSet, library: Library) -> SetView:
-        return cls(one, library, one.in_use())
+    def of(cls, one: TextureSet, library: Library, wanted: Wanted | None = None) -> SetView:
+        """Raises BadDocument when recipes read each other."""
+        return cls(one, library, one.in_use(), wanted)
 
     def map(self, ref: MapRef) -> Texels:
         """A map in use of this set with its recipe applied, made once. Raises TexelError."""
@@ -103,6 +106,13 @@ class SetView:
         return self.set.name
 
     def found(self, check: str, severity: Severity, ref: MapRef | None, message: str, **more: Any) -> Finding:
-        """A finding about one map of this set (or, with None, about the set)."""
+        """A finding about one map of this set (or, with None, about the set).
+
+        field: how much is wrong where in the map, shape (h, w) at any size; it gives the place and the marks. letter:
+        the channel to look at there.
+        """
+        field, letter = more.pop("field", None), more.pop("letter", None)
+        if field is not None and ref is not None:
+            more = {"place": strongest(field, self.map(ref), letter), "marks": marks_of(field), **more}
         role, file = (ref.role, ref.file) if ref else (None, None)
         return Finding(check, severity, self.name, message, more.pop("role", role), file, **more)

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from texel.checks.finding import Finding, Place, SetView, Severity
-from texel.checks.places import strongest
+from texel.checks.finding import Finding, SetView, Severity
 from texel.checks.remedy import take_out
 from texel.library import named_green
-from texel.normals.direction import find_direction
+from texel.normals.direction import disagreement, find_direction
 from texel.normals.vectors import decode, lengths
 from texel.roles import Green, Role
-from texel.sets import MapRef
 
 __all__ = ["check_direction", "check_lengths", "check_strength"]
 
@@ -50,7 +48,8 @@ def check_direction(view: SetView) -> list[Finding]:
         return [
             view.found(
                 "direction_against_name", Severity.ERROR, ref, message,
-                measure=agreement, threshold=0.0, remedy={"step": "flip_green"}, place=_relief(view, ref),
+                measure=agreement, threshold=0.0, remedy={"step": "flip_green"},
+                field=disagreement(texels, claimed), letter="g",
             )
         ]  # fmt: skip
     if claimed is None and measured.green is Green.UNKNOWN:
@@ -61,12 +60,6 @@ def check_direction(view: SetView) -> list[Finding]:
             )
         ]
     return []
-
-
-def _relief(view: SetView, ref: MapRef) -> Place:
-    """The window with the strongest slopes in y, where a flipped direction shows best."""
-    y = np.abs(decode(view.sample(ref))[:, :, 1])
-    return strongest(y, view.map(ref), "g")
 
 
 def check_lengths(view: SetView) -> list[Finding]:
@@ -95,12 +88,11 @@ def check_lengths(view: SetView) -> list[Finding]:
         return [
             view.found(
                 "not_a_normal_map", Severity.ERROR, ref, message, measure=float(away.mean()), threshold=_SHARE_AWAY,
-                place=strongest(away, texels),
+                field=away,
             )
         ]  # fmt: skip
     if share <= _SHARE_OFF:
         return []
-    place = strongest(off, texels)
     if blue.min() == blue.max():
         message = f"Blue is plain ({blue.flat[0]}) and {share:.1%} of the vectors are not of unit length."
         remedy = {"step": "z_from_xy"}
@@ -109,9 +101,7 @@ def check_lengths(view: SetView) -> list[Finding]:
             f"{share:.1%} of the vectors are not of unit length and no relief is in them: this may be no normal map."
         )
         return [
-            view.found(
-                "not_a_normal_map", Severity.ERROR, ref, message, measure=share, threshold=_SHARE_OFF, place=place
-            )
+            view.found("not_a_normal_map", Severity.ERROR, ref, message, measure=share, threshold=_SHARE_OFF, field=off)
         ]
     else:
         message = (
@@ -121,7 +111,7 @@ def check_lengths(view: SetView) -> list[Finding]:
     return [
         view.found(
             "not_unit_length", Severity.WARNING, ref, message,
-            measure=share, threshold=_SHARE_OFF, remedy=remedy, place=place,
+            measure=share, threshold=_SHARE_OFF, remedy=remedy, field=off,
         )
     ]  # fmt: skip
 
@@ -155,6 +145,6 @@ def check_strength(view: SetView) -> list[Finding]:
     return [
         view.found(
             "normal_strength", Severity.WARNING, ref, message, measure=tilt, threshold=threshold, remedy=remedy,
-            place=strongest(1 - z, texels),
+            field=1 - z,
         )
     ]  # fmt: skip

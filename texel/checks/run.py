@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from dataclasses import replace
+from typing import NamedTuple
 
 from texel.checks.colour import check_baked_light, check_colour_range, check_grey_colour
 from texel.checks.detail import check_depth, check_lossy, check_seams, check_upscaled
-from texel.checks.finding import Finding, SetView, Severity
+from texel.checks.finding import Finding, SetView, Severity, Wanted
 from texel.checks.normal_maps import check_direction, check_lengths, check_strength
-from texel.checks.sets import check_missing, check_primaries, check_readable, check_sizes, check_tags
+from texel.checks.sets import check_largest, check_missing, check_primaries, check_readable, check_sizes, check_tags
+from texel.checks.twins import Signed, signature_of, twin_finding, twins_across
 from texel.checks.values import (
     check_alpha,
     check_exchanged,
@@ -26,7 +29,7 @@ from texel.library import Library
 from texel.sets import TextureSet
 from texel.sorting import Undecided
 
-__all__ = ["CHECKS", "check_sets", "check_undecided"]
+__all__ = ["CHECKS", "Judged", "check_sets", "check_undecided", "judge_set"]
 
 CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
     check_direction,
@@ -34,6 +37,7 @@ CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
     check_exchanged,
     check_missing,
     check_sizes,
+    check_largest,
     check_tags,
     check_primaries,
     check_alpha,
@@ -62,27 +66,44 @@ _IMPLIED = {
 _ORDER = {Severity.ERROR: 0, Severity.WARNING: 1, Severity.NOTE: 2}
 
 
-def check_sets(sets: Iterable[TextureSet], library: Library) -> list[Finding]:
-    """Findings of all checks on all sets, in order of harm within each set.
+class Judged(NamedTuple):
+    """findings: in order of harm. signed: the maps that were read, with what tells twins in other sets."""
 
-    Maps that cannot be read are a finding each, and the other checks go on without them.
-    """
+    findings: list[Finding]
+    signed: list[Signed]
+
+
+def judge_set(one: TextureSet, library: Library, wanted: Wanted | None = None) -> Judged:
+    """Findings of all checks on one set. Maps that cannot be read are a finding each; the other checks go on without
+    them. wanted: what the target asks for, None without one."""
+    try:
+        view = SetView.of(one, library, wanted)
+    except TexelError as error:
+        return Judged([Finding("unreadable", Severity.ERROR, one.name, str(error))], [])
+    broken = check_readable(view)
+    files = {finding.file for finding in broken}
+    sound = replace(view, maps={r: ref for r, ref in view.maps.items() if ref.file not in files})
+    findings = broken + [f for check in CHECKS for f in check(sound)]
+    findings = [f for f in findings if not (f.check == "missing_map" and f.role in view.maps)]
+    implied = {check for f in findings for check in _IMPLIED.get(f.check, ())}
+    findings = [f for f in findings if f.check not in implied]
+    return Judged(sorted(findings, key=lambda f: _ORDER[f.severity]), _signed(sound))
+
+
+def _signed(view: SetView) -> list[Signed]:
+    maps = ((ref, signature_of(view.map(ref))) for ref in view.maps.values())
+    return [Signed(view.name, ref.role, ref.file, signature) for ref, signature in maps if signature is not None]
+
+
+def check_sets(sets: Iterable[TextureSet], library: Library, wanted: Wanted | None = None) -> list[Finding]:
+    """Findings of all checks on all sets, set by set, in order of harm within each; twins across the sets come last."""
     found: list[Finding] = []
+    signed: list[Signed] = []
     for one in sets:
-        try:
-            view = SetView.of(one, library)
-        except TexelError as error:
-            found.append(Finding("unreadable", Severity.ERROR, one.name, str(error)))
-            continue
-        broken = check_readable(view)
-        files = {finding.file for finding in broken}
-        sound = SetView(one, library, {r: ref for r, ref in view.maps.items() if ref.file not in files})
-        findings = broken + [f for check in CHECKS for f in check(sound)]
-        findings = [f for f in findings if not (f.check == "missing_map" and f.role in view.maps)]
-        implied = {check for f in findings for check in _IMPLIED.get(f.check, ())}
-        findings = [f for f in findings if f.check not in implied]
-        found += sorted(findings, key=lambda f: _ORDER[f.severity])
-    return found
+        judged = judge_set(one, library, wanted)
+        found += judged.findings
+        signed += judged.signed
+    return found + [twin_finding(twin) for twin in twins_across(signed, signed)]
 
 
 def check_undecided(undecided: Iterable[Undecided]) -> list[Finding]:

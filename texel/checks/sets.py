@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from texel.checks.finding import Finding, Place, SetView, Severity
-from texel.checks.places import whole
+from texel.checks.finding import Finding, SetView, Severity
+from texel.checks.places import Place, whole
 from texel.checks.remedy import derive
 from texel.colour import decode_srgb, srgb_to_unit_linear
 from texel.errors import TexelError
@@ -15,7 +15,7 @@ from texel.resize import nearest_power_of_two
 from texel.roles import Role, Transfer, facts
 from texel.sets import MapRef
 
-__all__ = ["check_missing", "check_primaries", "check_readable", "check_sizes", "check_tags"]
+__all__ = ["check_largest", "check_missing", "check_primaries", "check_readable", "check_sizes", "check_tags"]
 
 # What every surface is expected to have; a target may ask for more.
 _EXPECTED = (Role.BASE_COLOR, Role.NORMAL, Role.ROUGHNESS)
@@ -95,6 +95,29 @@ def _shape(view: SetView, ref: MapRef, width: int, height: int) -> list[Finding]
             measure=side, threshold=nearest_power_of_two(side), remedy=remedy, place=Place(0, 0, width, height),
         )
     ]  # fmt: skip
+
+
+def check_largest(view: SetView) -> list[Finding]:
+    """larger_than_target: a map's longest side, texels, against the most that the target takes. Deliveries are made
+    smaller anyway; the remedy does it here, where it can be seen. Nothing is said without a target."""
+    if view.wanted is None:
+        return []
+    found = []
+    for role, ref in view.maps.items():
+        most = view.wanted.largest.get(role)
+        width, height = _size(view, ref)
+        if most is None or max(width, height) <= most:
+            continue
+        share = most / max(width, height)
+        remedy = {"step": "resize", "width": max(1, round(width * share)), "height": max(1, round(height * share))}
+        message = f"{width} x {height}, and {view.wanted.target} takes at most {most} texels a side."
+        found.append(
+            view.found(
+                "larger_than_target", Severity.NOTE, ref, message, measure=max(width, height), threshold=most,
+                remedy=remedy, place=Place(0, 0, width, height),
+            )
+        )  # fmt: skip
+    return found
 
 
 _SRGB_AT_HALF = float(decode_srgb(np.array(0.5)))

@@ -7,9 +7,10 @@ from pathlib import PurePosixPath
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
-from texel.checks.finding import SAMPLE_SIDE, Finding, Place, SetView, Severity
-from texel.checks.places import strongest, whole
+from texel.checks.finding import SAMPLE_SIDE, Finding, SetView, Severity
+from texel.checks.places import Place, marks_of, whole
 from texel.checks.remedy import assign, derive, take_out
 from texel.image import Pixels, Texels, full_scale, to_unit
 from texel.naming.tokens import parse_name
@@ -116,7 +117,7 @@ def check_metallic(view: SetView) -> list[Finding]:
     return [
         view.found(
             "metallic_mid_grey", Severity.WARNING, ref, message, measure=share, threshold=_MID_GREY,
-            remedy={"step": "levels", "black": 0.45, "white": 0.55}, place=strongest(grey, view.map(ref)),
+            remedy={"step": "levels", "black": 0.45, "white": 0.55}, field=grey,
         )
     ]  # fmt: skip
 
@@ -269,6 +270,12 @@ def _distinct(plane: Pixels) -> int:
     return int(np.count_nonzero(np.bincount(plane.ravel(), minlength=int(full_scale(plane.dtype)) + 1)))
 
 
+def _terraces(plane: Pixels) -> NDArray[np.float32]:
+    """The edges between plateaus along every n-th row, at most 1024 rows."""
+    rows = plane[:: -(-plane.shape[0] // SAMPLE_SIDE)]
+    return (rows[:, 1:] != rows[:, :-1]).astype(np.float32)
+
+
 def check_height_steps(view: SetView) -> list[Finding]:
     """height_steps: distinct values of a height map that spans a good part of its range; threshold: 256.
 
@@ -289,6 +296,7 @@ def check_height_steps(view: SetView) -> list[Finding]:
         view.found(
             "height_steps", Severity.WARNING, ref, message, measure=levels, threshold=_EIGHT_BIT_LEVELS,
             remedy={"step": "dequantise"}, place=whole(view.map(ref)),
+            marks=marks_of(_terraces(plane)),
         )
     ]  # fmt: skip
 

@@ -2,23 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import os
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
+from texel.blocks import BlockTexture
+from texel.blocks.encoding import encode_texture
+from texel.channels.layout import Layout
 from texel.channels.packing import pack
 from texel.colour import srgb_to_unit_linear, store_srgb
-from texel.delivery.plan import PlannedFile
+from texel.delivery.plan import PlannedFile, PlannedSource
 from texel.errors import Unwritable
 from texel.files import encode
+from texel.files.dds import build_dds
+from texel.files.ktx2 import build_ktx2
 from texel.image import ColourTags, Texels, to_unit, widen
 from texel.library import Library
+from texel.mips import Chain, level_sizes, right_chain
 from texel.recipes import apply_recipe
 from texel.roles import Role, Transfer, facts
 
-__all__ = ["build_map", "packed_texels"]
+__all__ = ["block_texture", "build_map", "packed_chain", "packed_texels"]
+
+# Zstandard: beyond it files hardly shrink, and packing takes several times as long.
+_ZSTD_LEVEL = 10
 
 _DTYPES: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16), 32: np.dtype(np.float32)}
 
@@ -27,14 +37,49 @@ def packed_texels(planned: PlannedFile, library: Library) -> Texels:
     """The pixels of a planned map, at its depth and in its colour space. Raises TexelError."""
     if planned.layout is None:
         raise Unwritable(f"{planned.path} is no map")
-    maps = {}
-    for source in planned.sources:
-        texels = apply_recipe(library.source(source.ref), source.recipe, library.context(source.ref))
-        maps[source.role] = _in_space(texels, source.role, planned)
-    packed = pack(planned.layout, maps)
+    maps = {source.role: _in_space(_made(source, library), source.role, planned) for source in planned.sources}
+    return _packed(planned, planned.layout, maps)
+
+
+def _made(source: PlannedSource, library: Library) -> Texels:
+    """A source's map with all its steps, in the role that it serves: inverted gloss is roughness."""
+    texels = apply_recipe(library.source(source.ref), source.recipe, library.context(source.ref))
+    return replace(texels, role=source.role)
+
+
+def _packed(planned: PlannedFile, layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
+    packed = pack(layout, maps)
     pixels = widen(packed.pixels, _DTYPES[planned.bits])
     tags = ColourTags(chromaticities=_primaries(maps.values()))
     return Texels(pixels, packed.channels, planned.colour_space, packed.role, planned.green, tags, planned.path)
+
+
+def packed_chain(planned: PlannedFile, library: Library) -> Chain:
+    """The levels of a planned map, each channel filtered as its role asks for. Raises TexelError.
+
+    A colour with alpha is filtered as one; all else map by map, and packed level by level.
+    """
+    whole = packed_texels(planned, library)
+    if planned.layout is None or planned.colour_space is Transfer.SRGB:
+        return right_chain(whole)
+    normals = _made(planned.normals, library) if planned.normals else None
+    chains: dict[Role, Chain] = {}
+    for source in planned.sources:
+        texels = _in_space(_made(source, library), source.role, planned)
+        chains[source.role] = right_chain(texels, normals)
+    count = len(level_sizes(whole.width, whole.height))
+    levels = ({role: chain[number] for role, chain in chains.items()} for number in range(1, count))
+    return [whole, *(_packed(planned, planned.layout, level) for level in levels)]
+
+
+def block_texture(planned: PlannedFile, library: Library, threads: int | None = None) -> BlockTexture:
+    """A planned map of a container for graphics hardware, encoded; over all cores unless told. Raises TexelError."""
+    encoding = planned.encoding
+    if encoding.format is None:
+        raise Unwritable(f"{planned.path} has no format of graphics hardware")
+    chain = packed_chain(planned, library) if encoding.mips else [packed_texels(planned, library)]
+    count = threads or os.cpu_count() or 1
+    return encode_texture(chain[0], encoding.format, encoding.quality, encoding.mips, count, chain)
 
 
 def _primaries(maps: Iterable[Texels]) -> tuple[float, ...] | None:
@@ -61,4 +106,9 @@ def _in_space(texels: Texels, role: Role, planned: PlannedFile) -> Texels:
 
 def build_map(planned: PlannedFile, library: Library) -> bytes:
     """The bytes of a planned map. Raises TexelError."""
-    return encode(packed_texels(planned, library), planned.container)
+    if planned.encoding.format is None:
+        return encode(packed_texels(planned, library), planned.container)
+    texture = block_texture(planned, library)
+    if planned.container == "dds":
+        return build_dds(texture)
+    return build_ktx2(texture, _ZSTD_LEVEL if planned.encoding.zstd else None)

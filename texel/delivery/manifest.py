@@ -44,7 +44,10 @@ def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:
         "green": planned.green.value if planned.green else None,
         "green_from": planned.green_from,
         "channels": channels,
+        **({k: v for k, v in planned.encoding.document().items() if k not in ("container", "bits")}),
+        "memory": planned.memory,
         "sources": [source.document() for source in planned.sources],
+        **({"normals": planned.normals.document()} if planned.normals else {}),
     }
 
 

@@ -7,8 +7,10 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from texel import digest
+from texel.blocks import memory
+from texel.blocks.formats import plain_format
 from texel.channels.layout import Layout, Source
-from texel.delivery.target import Output, Target
+from texel.delivery.target import Encoding, Output, Target
 from texel.errors import DeliveryRefused, TexelError, UnreadableImage
 from texel.library import Library, claimed_green, layer_digest
 from texel.naming.compose import apply_case, safe_name
@@ -22,7 +24,8 @@ from texel.sets import MapRef, TextureSet
 __all__ = ["BUILD", "Plan", "PlannedFile", "PlannedSource", "measured_green", "plan_delivery"]
 
 # Part of every plan digest: raise it when the same plan would give other bytes than before.
-BUILD = 1
+BUILD = 2
+_PNG = Encoding("png")
 _OPPOSITE_OF = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
 _CHANNEL_LETTERS = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}
 _GLTF_PACK = {
@@ -49,6 +52,12 @@ class PlannedSource:
     def recipe(self) -> tuple[dict[str, Any], ...]:
         return (*self.ref.recipe, *self.added)
 
+    @property
+    def map_digest(self) -> str:
+        """Names the map as it goes into the file."""
+        layer = layer_digest(self.digest, self.ref.layer)
+        return recipe_digest(layer, self.ref.channel, self.recipe, dict(self.others))
+
     def document(self) -> dict[str, Any]:
         found = {
             "role": self.role.value,
@@ -69,7 +78,10 @@ class PlannedSource:
 
 @dataclass(frozen=True)
 class PlannedFile:
-    """One file of a delivery. width, height in texels; status: new, changed, unchanged."""
+    """One file of a delivery. width, height in texels; status: new, changed, unchanged.
+
+    normals: the map whose lost length goes into the smaller levels of its roughness.
+    """
 
     path: str
     set: str
@@ -78,14 +90,31 @@ class PlannedFile:
     layout: Layout | None = None
     sources: tuple[PlannedSource, ...] = ()
     colour_space: Transfer = Transfer.LINEAR
-    container: str = "png"
-    bits: int = 8
+    encoding: Encoding = _PNG
     green: Green | None = None
     green_from: str | None = None
     width: int = 0
     height: int = 0
     status: str = "new"
     uses: tuple[tuple[str, str], ...] = ()
+    normals: PlannedSource | None = None
+
+    @property
+    def container(self) -> str:
+        return self.encoding.container
+
+    @property
+    def bits(self) -> int:
+        return self.encoding.bits
+
+    @property
+    def memory(self) -> int:
+        """Bytes of graphics memory: of its own format, or of what a plain picture becomes, with a full mip chain."""
+        if self.layout is None:
+            return 0
+        if self.encoding.format is not None:
+            return memory(self.encoding.format, self.width, self.height, self.encoding.mips)
+        return memory(plain_format(len(self.channels), self.bits), self.width, self.height)
 
     @property
     def channels(self) -> str:
@@ -99,18 +128,14 @@ class PlannedFile:
         """Names the bytes to be written by all that goes into them, the path left out for maps."""
         if self.layout is None:
             return digest.of_document({"build": BUILD, "path": self.path, "uses": self.uses})
-        sources = {
-            s.role.value: recipe_digest(layer_digest(s.digest, s.ref.layer), s.ref.channel, s.recipe, dict(s.others))
-            for s in self.sources
-        }
         return digest.of_document(
             {
                 "build": BUILD,
                 "layout": self.layout.document()["channels"],
-                "sources": sources,
+                "sources": {source.role.value: source.map_digest for source in self.sources},
+                "normals": self.normals.map_digest if self.normals else None,
                 "colour_space": self.colour_space.value,
-                "container": self.container,
-                "bits": self.bits,
+                "encoding": self.encoding.document(),
                 "green": self.green.value if self.green else None,
             }
         )
@@ -196,7 +221,7 @@ def _plan_set(
         if not available & set(output.needs):
             continue
         stem = target.pattern.replace("{set}", name).replace("{output}", output.output)
-        path = f"{folder}{stem}.{output.container}"
+        path = f"{folder}{stem}.{output.encoding.container}"
         planned.append(_plan_output(one.name, path, output, maps, library, target.green, greens, "map"))
     if target.material == "gltf" and planned:
         planned += _plan_gltf(one.name, folder, name, planned, maps, library, greens)
@@ -224,24 +249,44 @@ def _plan_output(
     sources: dict[Role, PlannedSource] = {}
     green_from = None
     for role in output.layout.roles:
-        found = _source_of(role, maps)
-        if found is None:
-            continue
-        ref, inverted = found
-        added: list[dict[str, Any]] = [{"step": "invert"}] if inverted else []
-        if role is Role.NORMAL:
-            steps, green_from = _normal_steps(library, ref, green, greens)
-            added += steps
-        others = tuple((name, library.map_digest(other)) for name, other in ref.beside)
-        sources[role] = PlannedSource(role, ref, library.digest(ref.file), others, tuple(added))
+        source, how = _plan_source(role, maps, library, green, greens)
+        green_from = how or green_from
+        if source is not None:
+            sources[role] = source
     layout = _without_absent_alpha(output.layout, sources)
-    width, height, sources = _one_size(sources, library)
+    width, height = _common_size(sources, output.largest, library)
     for role, source in sources.items():
         _check_channels(library, source.ref, layout, role)
+    normals = None
+    if output.encoding.mips and {Role.ROUGHNESS, Role.GLOSSINESS} & set(sources):
+        normals, _ = _plan_source(Role.NORMAL, maps, library, green, greens)
     return PlannedFile(
-        path, set_name, kind, output.output, layout, tuple(sources.values()), output.colour_space,
-        output.container, output.bits, green if green_from else None, green_from, width, height,
+        path, set_name, kind, output.output, layout,
+        tuple(_resized(source, width, height, library) for source in sources.values()), output.colour_space,
+        output.encoding, green if green_from else None, green_from, width, height,
+        normals=_resized(normals, width, height, library) if normals else None,
     )  # fmt: skip
+
+
+def _plan_source(
+    role: Role,
+    maps: Mapping[Role, MapRef],
+    library: Library,
+    green: Green,
+    greens: Mapping[str, tuple[Green, str]],
+) -> tuple[PlannedSource | None, str | None]:
+    """The map that serves a role with the steps that the target asks for, and how green's direction is known."""
+    found = _source_of(role, maps)
+    if found is None:
+        return None, None
+    ref, inverted = found
+    added: list[dict[str, Any]] = [{"step": "invert"}] if inverted else []
+    green_from = None
+    if role is Role.NORMAL:
+        steps, green_from = _normal_steps(library, ref, green, greens)
+        added += steps
+    others = tuple((name, library.map_digest(other)) for name, other in ref.beside)
+    return PlannedSource(role, ref, library.digest(ref.file), others, tuple(added)), green_from
 
 
 def _normal_steps(library: Library, ref: MapRef, green: Green, greens: Mapping[str, tuple[Green, str]]):
@@ -259,17 +304,22 @@ def _without_absent_alpha(layout: Layout, sources: Mapping[Role, PlannedSource])
     return Layout(layout.name, channels, layout.title)
 
 
-def _one_size(sources: dict[Role, PlannedSource], library: Library):
-    """The largest size among the sources; the others get a resize step."""
-    sizes = {role: library.shape(s.ref)[:2] for role, s in sources.items()}
-    width, height = max(sizes.values(), key=lambda s: s[0] * s[1])
-    resized = {}
-    for role, source in sources.items():
-        if sizes[role] != (width, height):
-            step = {"step": Resize.step, "width": width, "height": height}
-            source = replace(source, added=(*source.added, step))
-        resized[role] = source
-    return width, height, resized
+def _common_size(sources: Mapping[Role, PlannedSource], largest: int | None, library: Library) -> tuple[int, int]:
+    """The largest size among the sources, or what remains of it within ``largest`` texels a side."""
+    sizes = [library.shape(source.ref)[:2] for source in sources.values()]
+    width, height = max(sizes, key=lambda size: size[0] * size[1])
+    if largest is not None and max(width, height) > largest:
+        share = largest / max(width, height)
+        width, height = max(1, round(width * share)), max(1, round(height * share))
+    return width, height
+
+
+def _resized(source: PlannedSource, width: int, height: int, library: Library) -> PlannedSource:
+    """The source with a resize step where it has another size."""
+    if library.shape(source.ref)[:2] == (width, height):
+        return source
+    step = {"step": Resize.step, "width": width, "height": height}
+    return replace(source, added=(*source.added, step))
 
 
 def _check_channels(library: Library, ref: MapRef, layout: Layout, role: Role) -> None:
@@ -304,13 +354,13 @@ def _fits_gltf(planned: PlannedFile, slot: str) -> bool:
 def _gltf_output(slot: str) -> Output:
     if slot == "pack":
         layout = Layout("gltf_pack", dict(_GLTF_PACK))
-        return Output("orm", layout, Transfer.LINEAR, "png", 8, layout.roles)
+        return Output("orm", layout, Transfer.LINEAR, _PNG, layout.roles)
     role = Role(slot)
     channels = {letter: Source(role, letter, missing=0.5) for letter in "rgb"}
     if role is Role.BASE_COLOR:
         channels["a"] = Source(Role.OPACITY, missing=None)
     space = Transfer.LINEAR if role is Role.NORMAL else Transfer.SRGB
-    return Output(role.value, Layout(f"gltf_{slot}", channels), space, "png", 8, (role,))
+    return Output(role.value, Layout(f"gltf_{slot}", channels), space, _PNG, (role,))
 
 
 def _plan_gltf(set_name, folder, name, planned, maps, library, greens) -> list[PlannedFile]:
@@ -326,4 +376,7 @@ def _plan_gltf(set_name, folder, name, planned, maps, library, greens) -> list[P
             fitting = _plan_output(set_name, path, output, maps, library, Green.UP, greens, "gltf")
             extra.append(fitting)
         uses.append((slot, fitting.path))
-    return [*extra, PlannedFile(f"{folder}{name}.gltf", set_name, "material", container="gltf", uses=tuple(uses))]
+    return [
+        *extra,
+        PlannedFile(f"{folder}{name}.gltf", set_name, "material", encoding=Encoding("gltf"), uses=tuple(uses)),
+    ]

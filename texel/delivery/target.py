@@ -9,26 +9,58 @@ from pathlib import Path
 from typing import Any
 
 from texel import digest
+from texel.blocks import WRITABLE_FORMATS, Format, format_named
 from texel.channels.layout import Layout, parse_layout
 from texel.errors import BadDocument
 from texel.roles import Green, Role, Transfer
 from texel.schemas import check_document, load_json
 
-__all__ = ["Output", "Target", "builtin_targets", "parse_target", "target_named"]
+__all__ = ["Budget", "Encoding", "Output", "Target", "builtin_targets", "parse_target", "target_named"]
 
+_GPU = ("dds", "ktx2")
 _BITS = {"png": (8, 16), "tga": (8,), "exr": (32,), "tiff": (8, 16, 32)}
 
 
 @dataclass(frozen=True)
+class Encoding:
+    """How pixels become a file. bits: of a channel. format, quality, mips, zstd: for dds and ktx2 alone."""
+
+    container: str
+    bits: int = 8
+    format: Format | None = None
+    quality: str = "normal"
+    mips: bool = False
+    zstd: bool = False
+
+    def document(self) -> dict[str, Any]:
+        found: dict[str, Any] = {"container": self.container, "bits": self.bits}
+        if self.format is not None:
+            found |= {"format": self.format.key, "quality": self.quality, "mips": self.mips, "zstd": self.zstd}
+        return found
+
+
+@dataclass(frozen=True)
 class Output:
-    """One file that the target wants of every set. needs: built only when the set has one of these roles."""
+    """One file that the target wants of every set. needs: built only when the set has one of these roles.
+
+    largest: texels of its longest side at most, None for no limit.
+    """
 
     output: str
     layout: Layout
     colour_space: Transfer
-    container: str
-    bits: int
+    encoding: Encoding
     needs: tuple[Role, ...]
+    largest: int | None = None
+
+
+@dataclass(frozen=True)
+class Budget:
+    """What a project may use: graphics memory in MiB, of all sets and of one; texels per metre. None for no limit."""
+
+    memory_mib: float | None = None
+    set_mib: float | None = None
+    density: float | None = None
 
 
 @dataclass(frozen=True)
@@ -42,13 +74,24 @@ class Target:
     outputs: tuple[Output, ...]
     material: str | None
     digest: str
+    budget: Budget = Budget()
+
+    @property
+    def largest(self) -> dict[Role, int]:
+        """The most texels a side that any output takes of a role; roles that one takes without a limit are left out."""
+        found: dict[Role, int | None] = {}
+        for output in self.outputs:
+            for role in output.layout.roles:
+                most = found.get(role, 0)
+                found[role] = None if most is None or output.largest is None else max(most, output.largest)
+        return {role: most for role, most in found.items() if most is not None}
 
 
 def parse_target(document: Any, where: str = "the target") -> Target:
     """A target from its JSON document. Raises BadDocument."""
     check_document(document, "target", where)
     names = document["names"]
-    outputs = tuple(_parse_output(entry, where) for entry in document["outputs"])
+    outputs = tuple(_parse_output(entry, document.get("largest"), where) for entry in document["outputs"])
     if len({o.output.lower() for o in outputs}) < len(outputs):
         raise BadDocument(f"{where}: two outputs have one name, so their files would too")
     if len(outputs) > 1 and "{output}" not in names["pattern"]:
@@ -63,24 +106,68 @@ def parse_target(document: Any, where: str = "the target") -> Target:
         outputs,
         document.get("material", "gltf"),
         digest.of_document(document),
+        Budget(**document.get("budget", {})),
     )
 
 
-def _parse_output(entry: dict[str, Any], where: str) -> Output:
+def _parse_output(entry: dict[str, Any], largest: int | None, where: str) -> Output:
     name = entry["output"]
     layout = parse_layout(
         {"format": "fair-texel/layout", "version": 1, "name": name.lower(), "channels": entry["channels"]},
         f"{where}, output {name}",
     )
-    if entry["bits"] not in _BITS[entry["container"]]:
-        allowed = " or ".join(str(b) for b in _BITS[entry["container"]])
-        raise BadDocument(f"{where}, output {name}: {entry['container']} holds {allowed} bits, not {entry['bits']}")
-    if len(layout.channels) == 2 and entry["container"] != "exr":
-        raise BadDocument(f"{where}, output {name}: two channels need exr; give png and tga one, three or four")
-    if entry["container"] == "exr" and entry["colour_space"] == "srgb":
-        raise BadDocument(f"{where}, output {name}: exr holds linear light; set colour_space to linear")
+    transfer = Transfer(entry["colour_space"])
+    encoding = _parse_encoding(entry, f"{where}, output {name}")
+    _check_fit(encoding, len(layout.channels), transfer, f"{where}, output {name}")
     needs = tuple(_role(word, where) for word in entry.get("needs", [])) or layout.roles
-    return Output(name, layout, Transfer(entry["colour_space"]), entry["container"], entry["bits"], needs)
+    return Output(name, layout, transfer, encoding, needs, entry.get("largest", largest))
+
+
+def _parse_encoding(entry: dict[str, Any], where: str) -> Encoding:
+    container = entry["container"]
+    if container in _GPU:
+        if "format" not in entry:
+            raise BadDocument(f"{where}: {container} needs a format, for example bc7")
+        format_ = format_named(entry["format"])
+        if format_.key not in WRITABLE_FORMATS:
+            raise BadDocument(f"{where}: {format_.label} is read, but not written")
+        if container == "dds" and format_.dxgi[0] is None:
+            raise BadDocument(f"{where}: dds has no code for {format_.label}; use ktx2")
+        if entry.get("bits", format_.bits) != format_.bits:
+            raise BadDocument(f"{where}: {format_.label} has {format_.bits} bits a channel, not {entry['bits']}")
+        if entry.get("zstd") and container != "ktx2":
+            raise BadDocument(f"{where}: only ktx2 can be packed with Zstandard")
+        return Encoding(
+            container, format_.bits, format_, entry.get("quality", "normal"), entry.get("mips", True),
+            entry.get("zstd", False),
+        )  # fmt: skip
+    for word in ("format", "quality", "zstd"):
+        if word in entry:
+            raise BadDocument(f"{where}: {word} is for dds and ktx2; {container} has none")
+    if entry.get("mips"):
+        raise BadDocument(f"{where}: {container} holds no mip chain; use dds or ktx2")
+    if entry.get("bits") not in _BITS[container]:
+        allowed = " or ".join(str(b) for b in _BITS[container])
+        raise BadDocument(f"{where}: {container} holds {allowed} bits, not {entry.get('bits')}")
+    return Encoding(container, entry["bits"])
+
+
+def _check_fit(encoding: Encoding, count: int, transfer: Transfer, where: str) -> None:
+    """Raises BadDocument when the container or format cannot hold so many channels, or not in that colour space."""
+    format_ = encoding.format
+    if encoding.bits == 32 and transfer is Transfer.SRGB and encoding.container != "tiff":
+        raise BadDocument(f"{where}: floats hold linear light; set colour_space to linear")
+    if format_ is None:
+        if count == 2 and encoding.container != "exr":
+            raise BadDocument(f"{where}: two channels need exr or a format of two; give {encoding.container} three")
+        return
+    if transfer is Transfer.SRGB and format_.vk[1] is None:
+        raise BadDocument(f"{where}: {format_.label} has no sRGB form; set colour_space to linear, or use bc7 or astc")
+    if count > len(format_.channels):
+        holds = len(format_.channels)
+        raise BadDocument(f"{where}: {format_.label} holds {holds} channels, the output has {count}")
+    if len(format_.channels) == 2 and count != 2:
+        raise BadDocument(f"{where}: {format_.label} takes two channels, the output has {count}")
 
 
 def _role(word: str, where: str) -> Role:

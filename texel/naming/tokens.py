@@ -42,6 +42,7 @@ _WORDS: dict[Role, dict[float, str]] = {
     Role.OPACITY: {_SURE: "opacity transparency cutout", _LIKELY: "opac alpha opa mask"},
     Role.GLOSSINESS: {_SURE: "gloss glossiness smoothness", _LIKELY: "gls smooth glo", _MAYBE: "g"},
     Role.SPECULAR: {_SURE: "specular", _LIKELY: "spec spc", _MAYBE: "s"},
+    Role.DETAIL_MASK: {_SURE: "detailmask detailsmask dmask"},
 }
 ROLE_WORDS: dict[str, RoleWord] = {
     word: RoleWord(role, sure)

@@ -17,9 +17,10 @@ from texel.image import Pixels, Texels
 from texel.normals.vectors import decode
 from texel.roles import Green
 
-__all__ = ["Direction", "find_direction"]
+__all__ = ["Direction", "disagreement", "find_direction"]
 
 _WORKING_SIDE = 1024
+_SHOWN_SIDE = 512
 _SCALES = 4
 # Slopes steeper than this come from vectors that lie nearly flat in the surface; they hold more noise than shape.
 _STEEPEST = np.float32(4.0)
@@ -77,11 +78,25 @@ def find_direction(texels: Texels) -> Direction:
     return Direction(Green.UP if best > 0 else Green.DOWN, confidence, best)
 
 
-def _reduced(texels: Texels) -> Texels:
+def disagreement(texels: Texels, green: Green) -> Pixels:
+    """How much each place of a normal map speaks against ``green`` being right, shape (h, w), 0 for not at all.
+
+    The product of the two derivatives where they oppose each other, on a map reduced to at most 512 texels a side.
+    """
+    vectors = decode(_reduced(texels, _SHOWN_SIDE))
+    z = np.maximum(vectors[:, :, 2], np.float32(0.05))
+    p: Pixels = np.clip(-vectors[:, :, 0] / z, -_STEEPEST, _STEEPEST)
+    q: Pixels = np.clip(-vectors[:, :, 1] / z, -_STEEPEST, _STEEPEST)
+    dp_dy, dq_dx = _cross_derivatives(p, q)
+    agreement = dp_dy * dq_dx * (1 if green is Green.UP else -1)
+    return cv2.blur(np.sqrt(np.maximum(-agreement, 0)), (5, 5))
+
+
+def _reduced(texels: Texels, side: int = _WORKING_SIDE) -> Texels:
     longest = max(texels.width, texels.height)
-    if longest <= _WORKING_SIDE:
+    if longest <= side:
         return texels
-    share = _WORKING_SIDE / longest
+    share = side / longest
     size = (max(8, round(texels.width * share)), max(8, round(texels.height * share)))
     return texels.with_pixels(cv2.resize(texels.pixels, size, interpolation=cv2.INTER_AREA))
 

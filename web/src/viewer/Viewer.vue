@@ -24,10 +24,12 @@ const props = withDefaults(
     /** Names all that a mip chain of the map depends on. */
     chain: string;
     place?: { x: number; y: number; width: number; height: number } | null;
+    /** A PNG whose alpha says how much is wrong where, base64, laid over the whole map. */
+    marks?: string | null;
     /** The address of what is tried out on the map, in place of the map as it is kept. */
     preview?: string | null;
   }>(),
-  { place: null, preview: null },
+  { place: null, marks: null, preview: null },
 );
 
 const canvas = ref<HTMLCanvasElement>();
@@ -164,9 +166,7 @@ watch(() => [props.map.digest, props.map.id], newValues);
 watch(() => ({ ...props.look }), draw);
 watch(() => [props.look.repeat, beside()], fit);
 
-const mark = computed(() => {
-  const { place } = props;
-  if (!place || props.look.half) return null;
+function onScreen(place: { x: number; y: number; width: number; height: number }) {
   const { zoom: scale, left, top } = standing.value;
   return {
     left: `${left + place.x * scale}px`,
@@ -174,6 +174,13 @@ const mark = computed(() => {
     width: `${place.width * scale}px`,
     height: `${place.height * scale}px`,
   };
+}
+const mark = computed(() => (props.place && !props.look.half ? onScreen(props.place) : null));
+const wrong = computed(() => {
+  if (!props.marks || props.look.half) return null;
+  const [width, height] = size.value;
+  const mask = `url(data:image/png;base64,${props.marks})`;
+  return { ...onScreen({ x: 0, y: 0, width, height }), maskImage: mask, maskSize: "100% 100%" };
 });
 const aside = computed(() =>
   [...describeLook(props.look), `${Math.round(standing.value.zoom * 100)} %`].join("   "),
@@ -194,6 +201,7 @@ defineExpose({ fit, zoom });
         @wheel.prevent="onWheel"
         @dblclick="fit"
       />
+      <div v-if="wrong" class="wrong" data-test="marks" :style="wrong" />
       <div v-if="mark" class="mark" :style="mark" />
       <template v-if="look.comparison === 'wipe' || look.comparison === 'beside'">
         <span class="side before">{{ look.level ? "plain averaging" : "source" }}</span><span
@@ -239,6 +247,12 @@ canvas {
   position: absolute;
   border: 2px solid #fff;
   outline: 1px solid #000;
+  pointer-events: none;
+}
+.wrong {
+  position: absolute;
+  background: var(--accent);
+  opacity: 0.75;
   pointer-events: none;
 }
 .side {

@@ -1079,6 +1079,8 @@ export interface components {
             id: number;
             /** Map */
             map: number | null;
+            /** Marks */
+            marks?: string | null;
             /** Measure */
             measure: number | null;
             /** Message */

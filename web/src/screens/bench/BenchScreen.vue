@@ -195,6 +195,10 @@ useBenchKeys({
   },
   keep,
   back: () => {
+    if (shownFinding.value) {
+      shownFinding.value = null;
+      return;
+    }
     if (draft.dirty.value) draft.discard();
     else void router.push({ name: "roll", params: { slug: props.slug } });
   },
@@ -236,6 +240,7 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :chain="chain"
           :preview="draft.preview.value"
           :place="shownFinding?.map === map.id ? shownFinding.place : null"
+          :marks="shownFinding?.map === map.id ? shownFinding.marks : null"
         />
         <SurfaceView
           v-else-if="view === 'surface'"
