@@ -27,7 +27,7 @@ def blur(field: NDArray[np.float32], sigma: float, wrap: bool = True) -> NDArray
     reach = min(reach, height - height % factor, width - width % factor)
     more = (-height % factor, -width % factor)
     border = cv2.BORDER_WRAP if wrap else cv2.BORDER_REPLICATE
-    padded = cv2.copyMakeBorder(field.astype(np.float32), reach, reach + more[0], reach, reach + more[1], border)
+    padded = cv2.copyMakeBorder(np.asarray(field, np.float32), reach, reach + more[0], reach, reach + more[1], border)
     if factor == 1:
         smooth = cv2.GaussianBlur(padded, (0, 0), sigma)
     else:

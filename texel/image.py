@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from texel.errors import MismatchedMaps
 from texel.roles import Green, Role, Transfer, facts
+from texel.strips import by_rows
 
 __all__ = ["REC709", "ColourTags", "Pixels", "Texels", "full_scale", "narrow", "primaries_code", "to_unit", "widen"]
 
@@ -165,7 +166,14 @@ def narrow(unit: Pixels, dtype: np.dtype[Any]) -> Pixels:
     if np.issubdtype(dtype, np.floating):
         return unit.astype(np.float32)
     top = full_scale(dtype)
-    return np.clip(np.floor(unit * top + 0.5), 0, top).astype(dtype)
+
+    def rounded(values: Pixels) -> Pixels:
+        scaled = np.multiply(values, top, dtype=values.dtype)
+        scaled += 0.5
+        # Clipped, nothing is below 0, so that leaving the fraction out rounds down.
+        return np.clip(scaled, 0, top, out=scaled).astype(dtype)
+
+    return by_rows(rounded, unit) if unit.ndim else rounded(unit[None])[0]
 
 
 def widen(pixels: Pixels, dtype: np.dtype[Any]) -> Pixels:

@@ -30,11 +30,14 @@ class View:
     channel: "r", "g", "b", "a", "over" for the colours with their alpha, or None for the colours alone.
 
     box: x, y, width, height of a cut-out in texels, cut before it is made smaller.
+
+    pack: without it the PNG is made faster and larger, for pictures that are looked at once.
     """
 
     side: int | None = None
     channel: str | None = None
     box: tuple[int, int, int, int] | None = None
+    pack: bool = True
 
 
 def _cut(texels: Texels, box: tuple[int, int, int, int]) -> Texels:
@@ -84,7 +87,7 @@ def picture(texels: Texels, view: View = View()) -> bytes:
     if colour and shown.role in ("base_color", "emissive", "specular"):
         pixels = encode_srgb(np.clip(pixels, 0, 1))
     eight = widen(np.clip(pixels, 0, 1) if pixels.dtype == np.float32 else pixels, _EIGHT)
-    return encode(Texels(eight, shown.channels, Transfer.LINEAR, name=texels.name), "png")
+    return encode(Texels(eight, shown.channels, Transfer.LINEAR, name=texels.name), "png", view.pack)
 
 
 def tile(texels: Texels, level: int, column: int, row: int, channel: str | None = None) -> bytes:

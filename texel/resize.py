@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import cv2
+import numpy as np
 
-from texel.colour import srgb_to_unit_linear, store_srgb
-from texel.image import Pixels, Texels, narrow, to_unit
+from texel.colour import encode_srgb, srgb_to_unit_linear
+from texel.image import Texels, narrow, to_unit
 from texel.normals.vectors import renormalise
 from texel.roles import Role, Transfer
 
-__all__ = ["nearest_power_of_two", "reduced", "resize"]
+__all__ = ["nearest_power_of_two", "reduced", "resize", "resized_floats"]
 
 
 def nearest_power_of_two(side: int) -> int:
@@ -33,25 +34,34 @@ def reduced(texels: Texels, side: int) -> Texels:
 
 
 def resize(texels: Texels, width: int, height: int, method: str = "auto") -> Texels:
-    """The same picture at ``width`` x ``height`` texels.
+    """The same picture at ``width`` x ``height`` texels, at its own depth.
 
     method: "area" (means), "lanczos" (a = 4), or "auto": area when smaller, Lanczos when larger. sRGB colour is
     averaged in linear light; normal maps are renormalised; alpha and data as they are.
     """
     if (width, height) == (texels.width, texels.height):
         return texels
-    colour = texels.transfer is Transfer.SRGB
-    values: Pixels = to_unit(texels.pixels).copy() if colour else to_unit(texels.pixels)
-    count = len(texels.channels) - (1 if texels.has_alpha else 0)
-    if colour:
-        values[:, :, :count] = srgb_to_unit_linear(texels.pixels[:, :, :count])
+    floats = resized_floats(texels, width, height, method)
+    return floats.with_pixels(narrow(floats.pixels, texels.pixels.dtype))
+
+
+def resized_floats(texels: Texels, width: int, height: int, method: str = "auto") -> Texels:
+    """As resize, but in floats, full scale 1, in the map's own colour space, not rounded."""
     smaller = width <= texels.width and height <= texels.height
     area = smaller if method == "auto" else method == "area"
+    count = len(texels.channels) - (1 if texels.has_alpha else 0)
+    colour = texels.transfer is Transfer.SRGB
+    values = to_unit(texels.pixels)
+    if colour and count == len(texels.channels):
+        values = srgb_to_unit_linear(texels.pixels)
+    elif colour:
+        values = values.copy() if values is texels.pixels else values
+        values[:, :, :count] = srgb_to_unit_linear(texels.pixels[:, :, :count])
     filter_ = cv2.INTER_AREA if area else cv2.INTER_LANCZOS4
-    values = cv2.resize(values, (width, height), interpolation=filter_).reshape(height, width, -1)
-    dtype = texels.pixels.dtype
-    pixels = narrow(values, dtype)
+    values = np.asarray(cv2.resize(values, (width, height), interpolation=filter_), np.float32).reshape(
+        height, width, -1
+    )
     if colour:
-        pixels[:, :, :count] = store_srgb(values[:, :, :count], dtype)
-    resized = texels.with_pixels(pixels)
+        values[:, :, :count] = encode_srgb(np.clip(values[:, :, :count], 0, 1))
+    resized = texels.with_pixels(values)
     return renormalise(resized) if texels.role is Role.NORMAL and count == 3 else resized

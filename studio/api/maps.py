@@ -147,7 +147,7 @@ def try_out(
         raise BadDocument("a recipe is a list of steps")
     if role:
         placement.role = _role(role)
-    view = View(side=max(16, min(side, PREVIEW_SIDE)), channel=channel or None)
+    view = View(side=max(16, min(side, PREVIEW_SIDE)), channel=channel or None, pack=False)
     data, shape = preview(placement, steps, view)
     said = {"Width": shape.width, "Height": shape.height, "Channels": shape.channels, "Bits": shape.bits}
     headers = {f"X-Texel-{key}": str(value) for key, value in said.items()}

@@ -22,7 +22,8 @@ from texel.sets import MapRef
 
 __all__ = ["PREVIEW_SIDE", "preview"]
 
-PREVIEW_SIDE = 1024
+# What a window of common size shows of a map; the whole map is computed when the steps are kept.
+PREVIEW_SIDE = 768
 _KEPT = 12
 _recent: OrderedDict[str, tuple[Texels, float]] = OrderedDict()
 _lock = threading.Lock()

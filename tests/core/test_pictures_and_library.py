@@ -6,11 +6,12 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from demo.patterns import noise
 from tests.pictures import EIGHT, FLOAT, SIXTEEN, normal_texels, random_texels, save
 from texel import digest
 from texel.errors import MismatchedMaps, TooLarge, UnreadableImage
 from texel.files import Limits
-from texel.image import Texels
+from texel.image import Texels, narrow
 from texel.library import Library, claimed_green, list_files, named_green
 from texel.pictures import View, histogram, picture, stored_values
 from texel.roles import Green, Role, Transfer
@@ -137,11 +138,13 @@ def test_maps_are_channels_read_in_their_role(tmp_path):
         (lambda: normal_texels(), Role.NORMAL),
         (lambda: random_texels("rgb", width=64, height=64), Role.BASE_COLOR),
         (
-            lambda: Texels(np.where(np.eye(64)[:, :, None] > 0, 0, 255).astype(np.uint8), "y", Transfer.LINEAR),
-            Role.OPACITY,
+            lambda: Texels(np.where(np.tri(64)[:, :, None] > 0, 0, 255).astype(np.uint8), "y", Transfer.LINEAR),
+            Role.METALLIC,
         ),
+        (lambda: random_texels("y", np.uint16, width=64, height=64), Role.HEIGHT),
+        (lambda: random_texels("y", width=64, height=64), Role.ROUGHNESS),
         (
-            lambda: Texels((200 + random_texels("y", width=64, height=64).pixels // 8), "y", Transfer.LINEAR),
+            lambda: Texels(narrow(1 - noise(64, 3)[:, :, None] ** 4, EIGHT), "y", Transfer.LINEAR),
             Role.OCCLUSION,
         ),
     ],

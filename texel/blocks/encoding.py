@@ -174,8 +174,12 @@ def _quicktex_encoder(key: str, quality: str) -> Any:
 
 def _four(pixels: Pixels) -> Pixels:
     """Four channels for encoders that take nothing else; those that are missing are full."""
-    missing = 4 - pixels.shape[2]
-    return np.pad(pixels, ((0, 0), (0, 0), (0, missing)), constant_values=255) if missing else pixels
+    count = pixels.shape[2]
+    if count == 4:
+        return pixels
+    found = np.full((*pixels.shape[:2], 4), 255, pixels.dtype)
+    found[:, :, :count] = pixels
+    return found
 
 
 def _encode_astc(pixels: Pixels, format_: Format, quality: str) -> bytes:

@@ -97,13 +97,14 @@ def check_upscaled(view: SetView) -> list[Finding]:
 
 def _seam(values: Pixels, axis: int) -> tuple[float, float]:
     """The mean step across the border, and its ratio to the largest mean step between neighbours inside."""
-    lines = np.moveaxis(values, axis, 0)
-    count = len(lines)
+    count, other = values.shape[axis], 1 - axis
     at = np.unique(np.linspace(0, count - 2, min(count - 1, _PAIRS)).astype(int))
-    across = -(-lines.shape[1] // SAMPLE_SIDE)
-    step = lambda a, b: float(np.abs(to_unit(a[::across]) - to_unit(b[::across])).mean())  # noqa: E731
-    border = step(lines[0], lines[-1])
-    return border, border / max(max(step(lines[i], lines[i + 1]) for i in at), 1e-6)
+    every = -(-values.shape[other] // SAMPLE_SIDE)
+    part = values[::every] if other == 0 else values[:, ::every]
+    near, far = np.append(at, 0), np.append(at + 1, count - 1)
+    apart = np.abs(to_unit(part.take(near, axis)) - to_unit(part.take(far, axis)))
+    steps = apart.mean(axis=(other, 2))
+    return float(steps[-1]), float(steps[-1] / max(float(steps[:-1].max()), 1e-6))
 
 
 def _border(values: Pixels, axes: str) -> Field:

@@ -43,8 +43,13 @@ class Twin(NamedTuple):
 def signature_of(texels: Texels) -> bytes | None:
     """48 x 48 means of the map's channels but alpha, 8 bits each; None for a map too plain to be recognised."""
     count = len(texels.channels.removesuffix("a")) or 1
-    small = cv2.resize(texels.pixels, (_SIDE, _SIDE), interpolation=cv2.INTER_AREA).reshape(_SIDE, _SIDE, -1)
-    grey = to_unit(small)[:, :, :count].mean(axis=2)
+    # A power of two first: means over whole texels are many times faster than over parts of them.
+    whole = 1 << max(0, (min(texels.width, texels.height) // (4 * _SIDE)).bit_length() - 1)
+    near = cv2.resize(
+        texels.pixels, (texels.width // whole, texels.height // whole), interpolation=cv2.INTER_AREA
+    ).reshape(texels.height // whole, texels.width // whole, -1)
+    grey = to_unit(near)[:, :, :count].mean(axis=2)
+    grey = cv2.resize(grey, (_SIDE, _SIDE), interpolation=cv2.INTER_AREA)
     if float(grey.std()) < _LEAST_SPREAD:
         return None
     return np.round(np.clip(grey, 0, 1) * 255).astype(np.uint8).tobytes()

@@ -10,6 +10,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from texel.strips import by_rows
+
 __all__ = ["DIELECTRIC", "loss", "metallic_and_colour"]
 
 DIELECTRIC = np.float32(0.04)
@@ -28,7 +30,17 @@ def metallic_and_colour(diffuse: Colour, specular: Colour) -> tuple[NDArray[np.f
 
     Lossy: a black diffuse with a grey specular comes out metallic, whatever it was.
     """
-    one_minus = 1 - specular.max(axis=2)
+    made = by_rows(lambda part: _converted(part[:, :, :3], part[:, :, 3:]), np.concatenate([diffuse, specular], axis=2))
+    return made[:, :, 0], made[:, :, 1:]
+
+
+def _largest(colour: Colour) -> NDArray[np.float32]:
+    return np.maximum(np.maximum(colour[:, :, 0], colour[:, :, 1]), colour[:, :, 2])
+
+
+def _converted(diffuse: Colour, specular: Colour) -> NDArray[np.float32]:
+    """Metallic and colour, shape (h, w, 4)."""
+    one_minus = 1 - _largest(specular)
     d, s = _brightness(diffuse), _brightness(specular)
     a = DIELECTRIC
     b = d * one_minus / (1 - DIELECTRIC) + s - 2 * DIELECTRIC
@@ -39,7 +51,7 @@ def metallic_and_colour(diffuse: Colour, specular: Colour) -> tuple[NDArray[np.f
     from_diffuse = diffuse * (one_minus[:, :, None] / (1 - DIELECTRIC) / np.maximum(1 - m, _TINY))
     from_specular = (specular - DIELECTRIC * (1 - m)) / np.maximum(m, _TINY)
     colour = from_diffuse * (1 - m * m) + from_specular * (m * m)
-    return metallic, np.clip(colour, 0, 1).astype(np.float32)
+    return np.concatenate([m, np.clip(colour, 0, 1)], axis=2).astype(np.float32)
 
 
 def loss(diffuse: Colour, specular: Colour) -> NDArray[np.float32]:
@@ -48,10 +60,15 @@ def loss(diffuse: Colour, specular: Colour) -> NDArray[np.float32]:
     Diffuse and specular are made again from metallic and base colour (diffuse = colour (1 - metallic) scaled as above,
     specular = mix(0.04, colour, metallic)) and compared with what came in.
     """
-    metallic, colour = metallic_and_colour(diffuse, specular)
-    m = metallic[:, :, None]
+    both = np.concatenate([diffuse, specular], axis=2)
+    return by_rows(lambda part: _lost(part[:, :, :3], part[:, :, 3:]), both)
+
+
+def _lost(diffuse: Colour, specular: Colour) -> NDArray[np.float32]:
+    made = _converted(diffuse, specular)
+    m, colour = made[:, :, :1], made[:, :, 1:]
     specular_again = DIELECTRIC * (1 - m) + colour * m
-    one_minus = np.maximum(1 - specular_again.max(axis=2, keepdims=True), _TINY)
+    one_minus = np.maximum(1 - _largest(specular_again)[:, :, None], _TINY)
     diffuse_again = colour * (1 - DIELECTRIC) * (1 - m) / one_minus
     off = np.maximum(np.abs(diffuse_again - diffuse), np.abs(specular_again - specular))
-    return np.clip(off.max(axis=2), 0, 1)
+    return np.clip(_largest(off), 0, 1)

@@ -10,6 +10,7 @@ from typing import Literal
 import numpy as np
 
 from texel.normals.vectors import Vectors, unit
+from texel.strips import by_rows
 
 __all__ = ["Method", "combine", "scale_strength"]
 
@@ -37,9 +38,16 @@ def _partial_derivative(base: Vectors, detail: Vectors) -> Vectors:
 _METHODS = {"reoriented": _reoriented, "whiteout": _whiteout, "partial_derivative": _partial_derivative}
 
 
-def combine(base: Vectors, detail: Vectors, method: Method = "reoriented") -> Vectors:
-    """Unit vectors of the base with the detail on it; a flat detail (0, 0, 1) leaves the base as it is."""
-    return unit(_METHODS[method](unit(base), unit(detail)))
+def combine(base: Vectors, detail: Vectors, method: Method = "reoriented", strength: float = 1.0) -> Vectors:
+    """Unit vectors of the base with the detail on it; a flat detail (0, 0, 1) leaves the base as it is.
+
+    strength: factor on the detail's slopes.
+    """
+
+    def combined(part: Vectors) -> Vectors:
+        return unit(_METHODS[method](unit(part[:, :, :3]), scale_strength(part[:, :, 3:], strength)))
+
+    return by_rows(combined, np.concatenate([base, detail], axis=2))
 
 
 def scale_strength(vectors: Vectors, strength: float) -> Vectors:

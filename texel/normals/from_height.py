@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.roles import Green
+from texel.strips import by_rows
 
 __all__ = ["Kernel", "normals_from_height", "slopes"]
 
@@ -49,7 +50,18 @@ def normals_from_height(
 
     n = (-dh/dx, -dh/dy, 1) normalised; with ``green`` down y is negated.
     """
+    sign = np.float32(-1 if green is Green.DOWN else 1)
+
+    def vectors(slope: NDArray[np.float32]) -> NDArray[np.float32]:
+        z = np.einsum("hwc,hwc->hw", slope, slope)
+        z += 1
+        np.sqrt(z, out=z)
+        np.divide(1, z, out=z)
+        found = np.empty((*z.shape, 3), np.float32)
+        np.multiply(slope[:, :, 0], -z, out=found[:, :, 0])
+        np.multiply(slope[:, :, 1], -sign * z, out=found[:, :, 1])
+        found[:, :, 2] = z
+        return found
+
     dx, dy = slopes(height * np.float32(strength), kernel, wrap)
-    sign = -1 if green is Green.DOWN else 1
-    vectors = np.stack([-dx, -dy * np.float32(sign), np.ones_like(dx)], axis=2)
-    return vectors / np.linalg.norm(vectors, axis=2, keepdims=True)
+    return by_rows(vectors, cv2.merge([dx, dy]))

@@ -6,7 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.errors import MismatchedMaps
-from texel.image import Pixels, Texels, full_scale, narrow, to_unit
+from texel.image import Pixels, Texels, full_scale, narrow
+from texel.strips import by_rows
 
 __all__ = ["decode", "encode", "lengths", "renormalise", "unit", "z_from_xy"]
 
@@ -28,7 +29,8 @@ def decode(texels: Texels) -> Vectors:
     if texels.channels[0] == "y":
         raise MismatchedMaps(f"{texels.name} is a grey picture; a normal map needs at least two channels")
     stored = texels.pixels[:, :, : min(3, len(texels.channels))]
-    vectors = stored.astype(np.float32) if _is_signed(stored) else to_unit(stored) * np.float32(2) - np.float32(1)
+    scale = np.float32(2 / full_scale(stored.dtype))
+    vectors = stored.astype(np.float32) if _is_signed(stored) else by_rows(lambda part: part * scale - 1, stored)
     if vectors.shape[2] == 2:
         z = np.sqrt(np.maximum(0, 1 - (vectors**2).sum(axis=2, keepdims=True)))
         vectors = np.concatenate([vectors, z], axis=2)
@@ -53,8 +55,16 @@ def lengths(vectors: Vectors) -> NDArray[np.float32]:
 
 def unit(vectors: Vectors) -> Vectors:
     """The same directions at length 1; where there is none (length 0) the vector points at the viewer."""
-    length = lengths(vectors)[:, :, None]
-    return np.where(length > _SHORTEST, vectors / np.maximum(length, _SHORTEST), np.array([0, 0, 1], np.float32))
+    return by_rows(_unit, vectors)
+
+
+def _unit(vectors: Vectors) -> Vectors:
+    length = lengths(vectors)
+    nowhere = length <= _SHORTEST
+    found: Vectors = np.divide(vectors, np.maximum(length, _SHORTEST)[:, :, None], dtype=np.float32)
+    if nowhere.any():
+        found[nowhere] = (0, 0, 1)
+    return found
 
 
 def renormalise(texels: Texels) -> Texels:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
+from functools import partial
+from itertools import groupby
 from typing import Any
 
 import numpy as np
@@ -12,6 +14,7 @@ from texel import digest
 from texel.errors import BadDocument
 from texel.image import Texels, narrow, to_unit
 from texel.recipes.catalogue import STEPS
+from texel.recipes.speed import by_strips, by_table
 from texel.recipes.step import Context, Shape, Step
 from texel.roles import Green
 
@@ -64,14 +67,34 @@ def apply_recipe(texels: Texels, recipe: Recipe, context: Context = _PLAIN) -> T
     Integers stay integers through exact steps. Others work on floats; what follows stays float, and the result is
     rounded once, to the depth of the source or to what a step asks for (16 bits for derived heights and normals).
     """
-    bits = texels.bits
-    for step in _steps(recipe):
-        bits = max(bits, step.depth)
-        if not step.exact:
-            texels = replace(texels, pixels=to_unit(texels.pixels))
-        texels = step.apply(texels, context)
+    steps = _steps(recipe)
+    bits = max([texels.bits, *(step.depth for step in steps)])
+    groups = [(way, list(group)) for way, group in groupby(steps, _way)]
+    for at, (way, group) in enumerate(groups):
+        # Rounding is a part of the last group's work where that spares a pass over the whole picture.
+        depth = _DEPTHS.get(bits) if at == len(groups) - 1 else None
+        if way == "curve" and texels.bits < 32:
+            texels = by_table(texels, group, depth)
+        elif way == "local" and texels.bits < 32:
+            texels = by_strips(texels, partial(_one_by_one, steps=group, context=context), depth)
+        else:
+            texels = _one_by_one(texels, group, context)
     if texels.pixels.dtype == np.float32 and bits in _DEPTHS:
         texels = replace(texels, pixels=narrow(texels.pixels, _DEPTHS[bits]))
+    return texels
+
+
+def _way(step: Step) -> str:
+    if step.curve is not None:
+        return "curve"
+    return "local" if step.local else "whole"
+
+
+def _one_by_one(texels: Texels, steps: Iterable[Step], context: Context) -> Texels:
+    for step in steps:
+        if not (step.exact or step.from_stored):
+            texels = replace(texels, pixels=to_unit(texels.pixels))
+        texels = step.apply(texels, context)
     return texels
 
 

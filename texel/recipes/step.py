@@ -111,6 +111,10 @@ class Step:
     step: its key in documents. label: what people see, a verb first. group: where the page lists it. suits: the roles
     that it makes sense for. exact: it maps stored numbers to stored numbers; others work on floats, full scale 1, and
     are rounded once at the end of their run. depth: the bits that its result deserves, if more than its input has.
+    from_stored: its apply also takes integers, as they are stored, and makes floats of them by itself.
+    local: a texel of the result depends on that texel alone, so that a picture may be worked on strip by strip.
+    curve: for a step that maps values alone, whatever the channel, the same function on an array of values, 0 to 1; it
+    leaves alpha as it is. None for the others.
     """
 
     step: ClassVar[str]
@@ -119,9 +123,16 @@ class Step:
     suits: ClassVar[tuple[Role, ...]] = ANY
     exact: ClassVar[bool] = False
     depth: ClassVar[int] = 8
+    from_stored: ClassVar[bool] = False
+    local: ClassVar[bool] = False
+    curve: ClassVar[Callable[[Any, Pixels], Pixels] | None] = None
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        raise NotImplementedError
+        """The step on texels: of any depth for an exact step, floats for the others. Raises MismatchedMaps."""
+        if self.curve is None:
+            raise NotImplementedError
+        curve = self.curve
+        return over_colour(texels, lambda values: curve(values).astype(np.float32))
 
     def green(self, before: Green | None) -> Green | None:
         """The direction of green behind this step."""

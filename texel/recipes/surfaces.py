@@ -16,11 +16,11 @@ from texel.image import REC709, Pixels, Texels, to_unit
 from texel.normals.vectors import renormalise
 from texel.primaries import PRIMARIES, conversion
 from texel.recipes.step import COLOURS, Context, Shape, Step, choice, map_of, number, over_colour, switch, whole
-from texel.repair.dequantise import dequantise
+from texel.repair.dequantise import ROUNDS, dequantise
 from texel.repair.dilate import dilate_under_alpha
 from texel.repair.occlusion import remove_occlusion
 from texel.repair.tileable import make_tileable
-from texel.resize import nearest_power_of_two, resize
+from texel.resize import nearest_power_of_two, resize, resized_floats
 from texel.roles import Role, Transfer
 
 __all__ = [
@@ -32,6 +32,7 @@ __all__ = [
 _LARGEST = 16384
 # What a map that was enlarged is kept with at most, unless it came in floats.
 _KEPT_BITS = 16
+_TRIED_ROUNDS = 12
 _PRIMARY_WORDS = {
     "rec2020": "BT.2020", "p3_d65": "P3, white D65", "p3_dci": "P3, DCI white", "ap1": "AP1", "ap0": "AP0",
 }  # fmt: skip
@@ -63,7 +64,9 @@ def _resized(texels: Texels, width: int, height: int, context: Context, method: 
     share = context.scale
     if context.most is not None:
         share = min(share, (context.most / (width * height)) ** 0.5)
-    return resize(texels, max(1, round(width * share)), max(1, round(height * share)), method)
+    width, height = max(1, round(width * share)), max(1, round(height * share))
+    same = (width, height) == (texels.width, texels.height)
+    return texels if same else resized_floats(texels, width, height, method)
 
 
 def _fit(other: Texels, like: Texels) -> Texels:
@@ -78,6 +81,7 @@ class Resize(Step):
     step = "resize"
     label = "Resize"
     group = "Shape"
+    from_stored = True
     width: int = whole(1, _LARGEST, "Width", "texels")
     height: int = whole(1, _LARGEST, "Height", "texels")
     method: str = choice("auto", _METHODS, "Filter")
@@ -100,6 +104,7 @@ class PowerOfTwo(Step):
     step = "power_of_two"
     label = "Make power of two"
     group = "Shape"
+    from_stored = True
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         width, height = (nearest_power_of_two(round(side / context.scale)) for side in (texels.width, texels.height))
@@ -164,7 +169,9 @@ class Dequantise(Step):
     edges: str = choice("wrap", {"wrap": "The texture repeats", "clamp": "It ends at its border"}, "Beyond the border")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        return _grey(texels, np.clip(dequantise(texels.pixels[:, :, 0], None, self.edges == "wrap"), 0, 1))
+        # Tried out, a rougher heal shows what it will do, soon enough to follow a hand.
+        rounds = ROUNDS if context.most is None else _TRIED_ROUNDS
+        return _grey(texels, np.clip(dequantise(texels.pixels[:, :, 0], None, self.edges == "wrap", rounds), 0, 1))
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y", bits=max(16, before.bits))
@@ -201,6 +208,7 @@ class ToSrgbPrimaries(Step):
     label = "To sRGB primaries"
     group = "Light"
     suits = COLOURS
+    local = True
 
     source: str = choice("rec2020", _PRIMARY_WORDS, "The primaries that the numbers are in.")
 

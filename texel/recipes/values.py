@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 
 from texel.channels.packing import invert as invert_pixels
 from texel.errors import MismatchedMaps
-from texel.image import ColourTags, Texels
+from texel.image import ColourTags, Pixels, Texels
 from texel.recipes.step import ANY, COLOURS, SCALARS, Context, Shape, Step, choice, number, over_colour
 from texel.roles import Role
 
@@ -60,13 +61,10 @@ class Levels(Step):
     low: float = number(0, 0, 1, "What black becomes")
     high: float = number(1, 0, 1, "What white becomes")
 
-    def apply(self, texels: Texels, context: Context) -> Texels:
+    def curve(self, values: Pixels) -> Pixels:
         span = max(self.white - self.black, 1e-6)
-
-        def change(v):
-            return self.low + (self.high - self.low) * np.clip((v - self.black) / span, 0, 1) ** (1 / self.gamma)
-
-        return over_colour(texels, lambda v: change(v).astype(np.float32))
+        bent = np.clip((values - self.black) / span, 0, 1) ** (1 / self.gamma)
+        return self.low + (self.high - self.low) * bent
 
 
 @dataclass(frozen=True)
@@ -77,8 +75,8 @@ class Power(Step):
     label = "Power"
     exponent: float = number(1, 0.1, 10, "Above 1 the middle gets darker")
 
-    def apply(self, texels: Texels, context: Context) -> Texels:
-        return over_colour(texels, lambda v: np.power(np.maximum(v, 0), self.exponent, dtype=np.float32))
+    def curve(self, values: Pixels) -> Pixels:
+        return np.power(np.maximum(values, 0), self.exponent)
 
 
 @dataclass(frozen=True)
@@ -90,8 +88,8 @@ class Clamp(Step):
     low: float = number(0, 0, 1, "Nothing below this")
     high: float = number(1, 0, 1, "Nothing above this")
 
-    def apply(self, texels: Texels, context: Context) -> Texels:
-        return over_colour(texels, lambda v: np.clip(v, self.low, max(self.low, self.high)).astype(np.float32))
+    def curve(self, values: Pixels) -> Pixels:
+        return np.clip(values, self.low, max(self.low, self.high))
 
 
 @dataclass(frozen=True)
@@ -103,8 +101,8 @@ class Constant(Step):
     suits = SCALARS
     value: float = number(0.5, 0, 1, "The value")
 
-    def apply(self, texels: Texels, context: Context) -> Texels:
-        return over_colour(texels, lambda v: np.full_like(v, self.value))
+    def curve(self, values: Pixels) -> Pixels:
+        return np.full_like(values, self.value)
 
 
 @dataclass(frozen=True)
@@ -125,7 +123,9 @@ class ExchangeChannels(Step):
         order = list(range(len(texels.channels)))
         a, b = texels.channels.index(self.first), texels.channels.index(self.second)
         order[a], order[b] = order[b], order[a]
-        return texels.with_pixels(np.ascontiguousarray(texels.pixels[:, :, order]))
+        pixels = np.empty_like(texels.pixels)
+        cv2.mixChannels([texels.pixels], [pixels], [one for pair in enumerate(order) for one in pair[::-1]])
+        return texels.with_pixels(pixels)
 
     @property
     def words(self) -> str:

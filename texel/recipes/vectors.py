@@ -17,6 +17,7 @@ from texel.normals.vectors import Vectors, decode, encode, renormalise, z_from_x
 from texel.recipes.step import NORMALS, Context, Shape, Step, choice, map_of, number, whole
 from texel.resize import resize
 from texel.roles import Green, Role
+from texel.strips import by_rows
 
 __all__ = [
     "CombineNormal", "FlipGreen", "HeightFromNormal", "NormalFromHeight", "NormalStrength", "RebuildZ", "Renormalise",
@@ -27,7 +28,7 @@ _EDGES = {"wrap": "The texture repeats", "clamp": "The texture ends at its borde
 
 
 def _stored(vectors: Vectors) -> Pixels:
-    return ((vectors + 1) * np.float32(0.5)).astype(np.float32)
+    return by_rows(lambda part: (part + np.float32(1)) * np.float32(0.5), vectors)
 
 
 def _direction(texels: Texels) -> Green | None:
@@ -61,6 +62,7 @@ class Renormalise(Step):
     label = "Renormalise vectors"
     group = "Normals"
     suits = NORMALS
+    local = True
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         return renormalise(texels)
@@ -74,6 +76,7 @@ class RebuildZ(Step):
     label = "Rebuild blue"
     group = "Normals"
     suits = NORMALS
+    local = True
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         return z_from_xy(texels)
@@ -90,6 +93,7 @@ class NormalStrength(Step):
     label = "Strength"
     group = "Normals"
     suits = NORMALS
+    local = True
     strength: float = number(1, 0, 8, "Factor on the slopes")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
@@ -124,9 +128,7 @@ class CombineNormal(Step):
         side = (max(1, round(texels.width / self.tiles)), max(1, round(texels.height / self.tiles)))
         small = decode(resize(other, *side))
         repeated = np.tile(small, (self.tiles + 1, self.tiles + 1, 1))[: texels.height, : texels.width]
-        return encode(
-            combine(decode(texels), scale_strength(repeated, self.strength), cast(Method, self.method)), texels
-        )
+        return encode(combine(decode(texels), repeated, cast(Method, self.method), self.strength), texels)
 
 
 @dataclass(frozen=True)

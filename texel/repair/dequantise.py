@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from texel.filters import blur
 
-__all__ = ["dequantise", "step_size"]
+__all__ = ["ROUNDS", "dequantise", "step_size"]
 
 # From wide, which carries slopes across plateaus, to narrow, which heals where the band's edge was touched. Tried on
 # noise of several roughnesses: more rounds and wider starts gain less than a percent.
-_ROUNDS = 60
+ROUNDS = 60
 _WIDEST, _NARROWEST = 4.0, 1.0
 
 
@@ -21,11 +22,14 @@ def step_size(height: NDArray[np.float32]) -> float:
     return float(np.diff(values).min()) if values.size > 1 else 0.0
 
 
-def dequantise(height: NDArray[np.float32], step: float | None = None, wrap: bool = True) -> NDArray[np.float32]:
+def dequantise(
+    height: NDArray[np.float32], step: float | None = None, wrap: bool = True, rounds: int = ROUNDS
+) -> NDArray[np.float32]:
     """A smooth field, shape (h, w), that differs nowhere from ``height`` by more than half a step.
 
     step: in the field's unit; None takes the smallest difference that occurs. Smoothing and clipping back into the
-    half-step band alternate. Plateaus that were flat from the start get rounded edges too; nothing tells them apart.
+    half-step band alternate, ``rounds`` times. Plateaus that were flat from the start get rounded edges too; nothing
+    tells them apart.
     """
     step = step_size(height) if step is None else step
     if step <= 0:
@@ -33,7 +37,7 @@ def dequantise(height: NDArray[np.float32], step: float | None = None, wrap: boo
     half = np.float32(step / 2)
     low, high = height - half, height + half
     smooth = height
-    for index in range(_ROUNDS):
-        sigma = _WIDEST * (_NARROWEST / _WIDEST) ** (index / (_ROUNDS - 1))
-        smooth = np.clip(blur(smooth, sigma, wrap), low, high)
+    for index in range(rounds):
+        sigma = _WIDEST * (_NARROWEST / _WIDEST) ** (index / max(rounds - 1, 1))
+        smooth = np.asarray(cv2.min(cv2.max(blur(smooth, sigma, wrap), low), high), np.float32)
     return smooth

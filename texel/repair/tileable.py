@@ -23,8 +23,13 @@ def _along(values: NDArray[np.float32], axis: int, width: float) -> NDArray[np.f
     other = np.roll(values, count // 2, axis=axis)
     mean = values.mean(axis=(0, 1), keepdims=True)
     # A plain mean of two unrelated patterns is flatter than either; dividing by the weights' length keeps the contrast.
-    mixed = (values - mean) * (1 - weight) + (other - mean) * weight
-    return mixed / np.sqrt(weight**2 + (1 - weight) ** 2) + mean
+    length = np.sqrt(weight**2 + (1 - weight) ** 2)
+    own, others = (1 - weight) / length, weight / length
+    mixed = values * own
+    other *= others
+    mixed += other
+    mixed += mean * (1 - own - others)
+    return mixed
 
 
 def make_tileable(values: NDArray[np.float32], width: float = 0.25, axes: str = "both") -> NDArray[np.float32]:
