@@ -251,6 +251,21 @@ def test_a_finding_marks_where_it_lies(tmp_path):
     assert found.document()["marks"] == found.marks
 
 
+def test_what_turning_specular_into_metallic_loses_is_told(tmp_path):
+    simple_set(tmp_path, "deck")
+    (tmp_path / "deck_m.png").unlink()
+    dielectric = np.full((64, 64, 3), 0.225, np.float32)  # 0.04 in sRGB, all but exactly
+    save(tmp_path / "deck_specular.png", Texels(narrow(dielectric, EIGHT), "rgb", Transfer.SRGB))
+    found = by_check(tmp_path)["specular_workflow"]
+    assert (found.severity, found.remedy["role"]) == ("note", "metallic")
+    dielectric[:32] = (0.9, 0.1, 0.1)
+    save(tmp_path / "deck_specular.png", Texels(narrow(dielectric, EIGHT), "rgb", Transfer.SRGB))
+    found = by_check(tmp_path)["specular_workflow"]
+    assert found.severity == "warning"
+    assert found.measure == pytest.approx(0.5, abs=0.05)
+    assert found.place.y < 32
+
+
 def test_twins_across_sets_are_told_on_both_sides(tmp_path):
     for stem, seed in (("deck", 1), ("hull", 20), ("quay", 40)):
         simple_set(tmp_path, stem, seed=seed)

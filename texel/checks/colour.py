@@ -7,14 +7,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.checks.finding import Finding, SetView, Severity
+from texel.checks.remedy import derive
 from texel.colour import encode_srgb, luminance, srgb_to_unit_linear
+from texel.derive.specular import loss
 from texel.filters import blur
 from texel.image import Texels, to_unit
 from texel.resize import reduced
 from texel.roles import Role, Transfer
 from texel.sorting.content import is_coloured
 
-__all__ = ["check_baked_light", "check_colour_range", "check_grey_colour"]
+__all__ = ["check_baked_light", "check_colour_range", "check_grey_colour", "check_specular"]
 
 Field = NDArray[np.float32]
 _SIDE = 512
@@ -28,6 +30,7 @@ _LEAST_OF_A_KIND = 0.02
 _BAKED_SLOPE = 0.6
 _BAKED_CORRELATION = 0.3
 _HUE_STEPS = 8
+_SEEN_LOSS, _LOSSY = 0.05, 0.02
 _BLACK, _CLOSED = np.float32(0.002), np.float32(0.05)
 
 
@@ -145,6 +148,37 @@ def check_baked_light(view: SetView) -> list[Finding]:
             field=-closed,
         )
     ]  # fmt: skip
+
+
+def check_specular(view: SetView) -> list[Finding]:
+    """specular_workflow: share of texels whose look changes by more than 0.05 when diffuse and specular are turned into
+    base colour and metallic; threshold: 0.02, above which it is a warning. Its marks are the loss.
+
+    Published conversion of the archived glTF extension for specular/glossiness, which is lossy.
+    """
+    colour, specular = view.maps.get(Role.BASE_COLOR), view.maps.get(Role.SPECULAR)
+    if colour is None or specular is None:
+        return []
+    diffuse = _small(view.map(colour))
+    lost = loss(diffuse, _colour_at(view.map(specular), diffuse))
+    share = float(np.mean(lost > _SEEN_LOSS))
+    message = (
+        f"Specular/glossiness: turned into metallic/roughness {share:.1%} of the texels look otherwise "
+        f"(by {float(lost.max()):.2f} at most)."
+    )
+    remedy = derive(Role.METALLIC, {Role.SPECULAR}) if Role.METALLIC not in view.maps else None
+    return [
+        view.found(
+            "specular_workflow", Severity.WARNING if share > _LOSSY else Severity.NOTE, specular, message,
+            measure=share, threshold=_LOSSY, remedy=remedy, field=lost,
+        )
+    ]  # fmt: skip
+
+
+def _colour_at(texels: Texels, like: Field) -> Field:
+    """Linear colour at the size of another field."""
+    light = _small(texels)
+    return np.asarray(cv2.resize(light, (like.shape[1], like.shape[0]), interpolation=cv2.INTER_AREA), np.float32)
 
 
 def check_grey_colour(view: SetView) -> list[Finding]:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import replace
 from typing import NamedTuple
 
-from texel.checks.colour import check_baked_light, check_colour_range, check_grey_colour
+from texel.checks.colour import check_baked_light, check_colour_range, check_grey_colour, check_specular
 from texel.checks.detail import check_depth, check_lossy, check_seams, check_upscaled
 from texel.checks.finding import Finding, SetView, Severity, Wanted
 from texel.checks.normal_maps import check_direction, check_lengths, check_strength
@@ -51,6 +51,7 @@ CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
     check_colour_range,
     check_baked_light,
     check_grey_colour,
+    check_specular,
     check_opacity,
     check_height_range,
     check_upscaled,

@@ -15,7 +15,7 @@ from texel.normals.from_height import Kernel, normals_from_height
 from texel.normals.to_height import height_from_normals
 from texel.normals.vectors import Vectors, decode, encode, renormalise, z_from_xy
 from texel.recipes.step import NORMALS, Context, Shape, Step, choice, map_of, number, whole
-from texel.resize import resize
+from texel.resize import reduced, resize
 from texel.roles import Green, Role
 from texel.strips import by_rows
 
@@ -24,6 +24,8 @@ __all__ = [
 ]  # fmt: skip
 
 _OPPOSITE = {Green.UP: Green.DOWN, Green.DOWN: Green.UP}
+# Texels a side that tell the direction of a map at which another one is laid over it.
+_TELLING_SIDE = 512
 _EDGES = {"wrap": "The texture repeats", "clamp": "The texture ends at its border"}
 
 
@@ -123,7 +125,7 @@ class CombineNormal(Step):
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         other = context.other(self.detail)
-        if {_direction(texels), _direction(other)} == set(_OPPOSITE):
+        if {_direction(reduced(one, _TELLING_SIDE)) for one in (texels, other)} == set(_OPPOSITE):
             other = flip_green(other)
         side = (max(1, round(texels.width / self.tiles)), max(1, round(texels.height / self.tiles)))
         small = decode(resize(other, *side))
