@@ -7,11 +7,11 @@ import unicodedata
 
 from texel.naming.tokens import split_words
 
-__all__ = ["apply_case", "safe_name"]
+__all__ = ["DEVICES", "FORBIDDEN", "apply_case", "safe_name"]
 
 # Forbidden by at least one common file system, or special to shells and archives.
-_FORBIDDEN = re.compile(r'[\x00-\x1f\x7f<>:"/\\|?*%#&{}$!\'`@+=;,()\[\]]')
-_DEVICES = {"con", "prn", "aux", "nul", *(f"{d}{n}" for d in ("com", "lpt") for n in range(1, 10))}
+FORBIDDEN = re.compile(r'[\x00-\x1f\x7f<>:"/\\|?*%#&{}$!\'`@+=;,()\[\]]')
+DEVICES = {"con", "prn", "aux", "nul", *(f"{d}{n}" for d in ("com", "lpt") for n in range(1, 10))}
 _LONGEST = 120
 
 
@@ -24,9 +24,9 @@ def safe_name(text: str) -> str:
     'nul_'
     """
     text = unicodedata.normalize("NFC", text)
-    text = re.sub(r"\s+", "_", _FORBIDDEN.sub(" ", text).strip()).strip(". _") or "unnamed"
+    text = re.sub(r"\s+", "_", FORBIDDEN.sub(" ", text).strip()).strip(". _") or "unnamed"
     text = re.sub(r"_{2,}", "_", text)[:_LONGEST]
-    return f"{text}_" if text.lower().split(".")[0] in _DEVICES else text
+    return f"{text}_" if text.lower().split(".")[0] in DEVICES else text
 
 
 def apply_case(text: str, case: str) -> str:
