@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
+from functools import lru_cache
+from importlib import resources
 from pathlib import Path
 from typing import Any
 
@@ -12,7 +14,7 @@ from texel.naming.tokens import spell_channels
 from texel.roles import Role, facts
 from texel.schemas import check_document, load_json
 
-__all__ = ["Layout", "Source", "layout_named", "parse_layout", "spell_layout"]
+__all__ = ["Layout", "Source", "builtin_layouts", "layout_named", "parse_layout", "spell_layout"]
 
 _ORDER = "rgba"
 
@@ -113,8 +115,25 @@ def spell_layout(word: str) -> Layout:
     return Layout(word.lower(), channels)
 
 
+@lru_cache
+def builtin_layouts() -> dict[str, dict[str, Any]]:
+    """The documents of the ready-made layouts, by name. They are described by what they hold."""
+    folder = resources.files("texel.channels").joinpath("layouts")
+    found = {}
+    for entry in sorted(folder.iterdir(), key=lambda e: e.name):
+        if entry.name.endswith(".json"):
+            document = load_json(entry.read_text("utf-8"), entry.name)
+            found[document["name"]] = document
+    return found
+
+
 def layout_named(name: str) -> Layout:
-    """A layout from a file's path or from the word that spells it. Raises BadDocument, OSError."""
+    """A layout from a file's path, a ready-made one by its name, or the word that spells it.
+
+    Raises BadDocument, OSError.
+    """
+    if name in builtin_layouts():
+        return parse_layout(builtin_layouts()[name], name)
     path = Path(name)
     if path.suffix == ".json" or path.is_file():
         return parse_layout(load_json(path.read_text("utf-8"), path.name), path.name)

@@ -1,4 +1,4 @@
-"""Commands on block formats and errors: encode, measure."""
+"""Commands on block formats and errors: encode, measure, advise, misread."""
 
 from __future__ import annotations
 
@@ -9,13 +9,30 @@ from typing import Any
 
 from texel.blocks import WRITABLE_FORMATS, format_named
 from texel.blocks.encoding import QUALITIES, encode_texture
-from texel.cli.shared import FINE, Command, Usage, apart, share, show
+from texel.cli.shared import (
+    FINE,
+    FOUND_ERRORS,
+    SETS_HELP,
+    Command,
+    Usage,
+    apart,
+    chosen_sets,
+    folder_named,
+    share,
+    show,
+    sorted_folder,
+)  # fmt: skip
+from texel.compression import builtin_tables, table_named
+from texel.delivery import plan_delivery, target_named
+from texel.delivery.advice import advise_plan
 from texel.files import read, write
 from texel.files.dds import build_dds
 from texel.files.ktx2 import build_ktx2
 from texel.files.writing import write_bytes
+from texel.library import named_green
 from texel.measures import Kind, compare, error_picture, kind_of
 from texel.mips import CUT_OFF
+from texel.misread import misread_figures
 from texel.roles import Role
 
 __all__ = ["register"]
@@ -74,6 +91,39 @@ def _measure(args: argparse.Namespace) -> int:
     return FINE
 
 
+def _advise(args: argparse.Namespace) -> int:
+    target, table = target_named(args.target), table_named(args.formats)
+    library, found = sorted_folder(folder_named(args.dir))
+    plan = plan_delivery(chosen_sets(args, found), library, target)
+    files = list(advise_plan(plan, library, table))
+    lines = []
+    for one in files:
+        current, advised = one["current"], one["advised"] or "none"
+        lines.append(f"{one['path']}: {current['label']}, {current['memory'] / 2**20:.2f} MiB; advised {advised}")
+        lines.append(f"  {one['reason']}")
+        lines += [f"  {c['message']} ({c['cost']:g} {c['unit']})" for c in one["cautions"]]
+    memory = sum(one["current"]["memory"] for one in files)
+    spared = sum(one["spared"] or 0 for one in files)
+    lines.append(f"{memory / 2**20:.2f} MiB now, {(memory - spared) / 2**20:.2f} MiB as advised")
+    totals = {"memory": memory, "spared": spared, "problems": list(plan.problems)}
+    document = {"target": target.name, "files": files, **totals}
+    show(args, document, "\n".join(lines))
+    return FOUND_ERRORS if plan.problems or any(one["advised"] is None for one in files) else FINE
+
+
+def _misread(args: argparse.Namespace) -> int:
+    path = Path(args.file)
+    texels = read(path).as_role(Role(args.role), named_green(path.name))
+    figures = misread_figures(texels)
+    lines = [
+        f"{one['misreading']}: {one['symptom']}. {one['cause']}: mean {one['mean']['before']:.3f} becomes"
+        f" {one['mean']['after']:.3f}; {_words(one['error'])}. {one['remedy']}."
+        for one in figures
+    ]
+    show(args, {"file": args.file, "role": args.role, "misreadings": figures}, "\n".join(lines))
+    return FINE
+
+
 def register(command: Command) -> None:
     roles = [r.value for r in Role]
     sub = command(
@@ -85,6 +135,13 @@ def register(command: Command) -> None:
     sub.add_argument("--quality", choices=QUALITIES, default="normal", help="default %(default)s")
     sub.add_argument("--no-mips", action="store_true", help="the first level alone")
     sub.add_argument("--zstd", action="store_true", help="pack the levels of a .ktx2 with Zstandard")
+    sub = command("advise", _advise, "Advise a format for every file of a delivery, by measurement.", ("dir", "folder"))
+    sub.add_argument("--target", required=True, metavar="NAME|FILE", help="what the files are for")
+    tables = ", ".join(builtin_tables())
+    sub.add_argument("--formats", default="desktop", metavar="NAME|FILE", help=f"allowed formats; a file, or: {tables}")
+    sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
+    sub = command("misread", _misread, "Say what happens when a target reads a map wrongly.", ("file", "picture"))
+    sub.add_argument("--role", choices=roles, required=True, help="what it is for")
     sub = command(
         "measure", _measure, "Measure how much one map differs from another.",
         ("first", "the original"), ("second", "what became of it"),

@@ -1,0 +1,67 @@
+"""Which formats a project allows for what, and how much error it lives with (schema "formats")."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib import resources
+from pathlib import Path
+from typing import Any
+
+from texel.blocks import WRITABLE_FORMATS, Format, format_named
+from texel.errors import BadDocument
+from texel.schemas import check_document, load_json
+
+__all__ = ["SORTS", "FormatTable", "builtin_tables", "parse_table", "table_named"]
+
+# What a delivered picture can be, as far as its format goes.
+SORTS = ("colour", "colour_alpha", "normal", "mask", "packed", "height", "light")
+_LEAST_CHANNELS = {"normal": 2, "packed": 3, "colour": 3, "light": 3, "colour_alpha": 4}
+
+
+@dataclass(frozen=True)
+class FormatTable:
+    """allowed: formats by sort, cheapest first. limits: the most that compare's 99th percentile may be, by its kind,
+    and the most that coverage may change."""
+
+    title: str
+    allowed: Mapping[str, tuple[Format, ...]]
+    limits: Mapping[str, float]
+
+
+def parse_table(document: Any, where: str = "the formats") -> FormatTable:
+    """A table from its JSON document. Raises BadDocument."""
+    check_document(document, "formats", where)
+    allowed = {}
+    for sort, keys in document["allowed"].items():
+        formats = [format_named(key) for key in keys]
+        for one in formats:
+            if one.key not in WRITABLE_FORMATS:
+                raise BadDocument(f"{where}: {one.label} is read, but not written")
+            if len(one.channels) < _LEAST_CHANNELS.get(sort, 1):
+                need = _LEAST_CHANNELS[sort]
+                raise BadDocument(f"{where}: {one.label} has {len(one.channels)} channels; {sort} needs {need}")
+        allowed[sort] = tuple(sorted(formats, key=lambda one: (one.bits_per_texel, one.key)))
+    return FormatTable(document.get("title", ""), allowed, document["limits"])
+
+
+@lru_cache
+def builtin_tables() -> dict[str, dict[str, Any]]:
+    """The ready-made documents, by name: "desktop" (BC formats), "mobile" (ASTC and ETC2)."""
+    folder = resources.files("texel.compression").joinpath("tables")
+    found = {}
+    for entry in sorted(folder.iterdir(), key=lambda e: e.name):
+        if entry.name.endswith(".json"):
+            found[entry.name.removesuffix(".json")] = load_json(entry.read_text("utf-8"), entry.name)
+    return found
+
+
+def table_named(name: str) -> FormatTable:
+    """A table from a file's path, or a ready-made one by its name. Raises BadDocument, OSError."""
+    if name in builtin_tables():
+        return parse_table(builtin_tables()[name], name)
+    path = Path(name)
+    if path.suffix == ".json" or path.is_file():
+        return parse_table(load_json(path.read_text("utf-8"), path.name), path.name)
+    raise BadDocument(f"there is no table {name!r}; give a file, or one of {', '.join(builtin_tables())}")
