@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError
 
-from studio.api import deliveries, intakes, jobs, maps, projects, session, sets, steps
+from studio.api import budget, deliveries, intakes, jobs, maps, names, projects, rules, session, sets, steps, waivers
 from studio.api.access import BearerToken, NotAllowed, SessionCookie
 from studio.intake.uploads import Refused
 from studio.sets.editing import Conflict
@@ -24,6 +24,10 @@ for prefix, module in (
     ("/projects/{slug}/maps", maps),
     ("/projects/{slug}/deliveries", deliveries),
     ("/projects/{slug}/jobs", jobs),
+    ("/projects/{slug}/rules", rules),
+    ("/projects/{slug}/names", names),
+    ("/projects/{slug}/budget", budget),
+    ("/projects/{slug}/waivers", waivers),
 ):
     api.add_router(prefix, module.router)
 

@@ -17,8 +17,11 @@ from studio.sets.models import Placement
 from studio.sets.pictures import render
 from studio.sets.previews import PREVIEW_SIDE, preview
 from studio.sets.reading import read_map
+from studio.sets.trials import ask_to_try, trial_picture, trials_document
 from texel.errors import BadDocument
-from texel.pictures import View, histogram, stored_values, tile
+from texel.image import Texels
+from texel.misread import misread, misread_figures
+from texel.pictures import View, histogram, picture, stored_values, tile
 from texel.recipes import step_label
 from texel.roles import Role
 from texel.schemas import load_json
@@ -221,6 +224,102 @@ def values(
     data, said = stored_values(read_map(placement, not source), x, y, width, height)
     headers = {f"X-Texel-{key.title()}": value for key, value in said.items()}
     return HttpResponse(data, content_type="application/octet-stream", headers={**_KEEP, **headers})
+
+
+class TrialsIn(Schema):
+    formats: list[str]
+    quality: str = "normal"
+
+
+class FormatOut(Schema):
+    key: str
+    label: str
+
+
+class MapTrial(Schema):
+    """memory: bytes with mips. size: of the file, packed. within: whether the project's limits are kept."""
+
+    format: str
+    label: str
+    bits_per_texel: float
+    memory: int
+    size: int | None
+    error: dict[str, Any]
+    within: bool
+
+
+class TrialsOut(Schema):
+    """sort: what the map is as far as formats go. limit: the project's, in the measure of ``kind``. allowed: the
+    project's formats for it; formats: all that can be tried."""
+
+    sort: str
+    kind: str
+    limit: float
+    quality: str
+    plain_bytes: int
+    allowed: list[str]
+    formats: list[FormatOut]
+    trials: list[MapTrial]
+
+
+class Queued(Schema):
+    job: int
+
+
+@router.get("/{int:pk}/trials", response=TrialsOut)
+def show_trials(request: HttpRequest, slug: Path[str], pk: int, quality: str = "normal"):
+    """What was tried on the map so far."""
+    return trials_document(_map(request, slug, pk), quality)
+
+
+@router.post("/{int:pk}/trials", response=Queued)
+def try_on(request: HttpRequest, slug: Path[str], pk: int, given: TrialsIn):
+    """Try formats on the whole map, in a worker. Nothing about the map changes."""
+    placement = _map(request, slug, pk, Membership.Right.PREPARE)
+    return {"job": ask_to_try(placement, given.formats, given.quality, user_of(request)).pk}
+
+
+@router.get("/{int:pk}/trials/{format}/{what}")
+def show_trial(
+    request: HttpRequest, slug: Path[str], pk: int, format: str, what: str, quality: str = "normal", side: int = 0,
+    channel: str = "",
+) -> HttpResponse:  # fmt: skip
+    """A PNG of a trial. what: decoded, or error (where it lies, white for 10 CIEDE2000, 10 degrees, a step of 0.1)."""
+    view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None)
+    data = trial_picture(_map(request, slug, pk), format, quality, what, view)
+    return HttpResponse(data, content_type="image/png", headers=_KEEP)
+
+
+class MisreadOut(Schema):
+    """mean: of the values before and after. error: as measured against the right reading."""
+
+    misreading: str
+    symptom: str
+    cause: str
+    remedy: str
+    mean: dict[str, float]
+    error: dict[str, Any]
+
+
+@router.get("/{int:pk}/misread", response=list[MisreadOut])
+def show_misreadings(request: HttpRequest, slug: Path[str], pk: int):
+    """What happens when a target reads the map wrongly, in figures."""
+    return misread_figures(_in_role(_map(request, slug, pk)))
+
+
+@router.get("/{int:pk}/misread/{key}")
+def show_misread(
+    request: HttpRequest, slug: Path[str], pk: int, key: str, side: int = 0, channel: str = ""
+) -> HttpResponse:
+    """A PNG of the map as that misreading leaves it. Add the digest as v."""
+    view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None)
+    data = picture(misread(_in_role(_map(request, slug, pk)), key), view)
+    return HttpResponse(data, content_type="image/png", headers=_KEEP)
+
+
+def _in_role(placement: Placement) -> Texels:
+    texels = read_map(placement)
+    return texels if texels.role is not None or not placement.role else texels.as_role(Role(placement.role))
 
 
 class LevelOut(Schema):

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.db import transaction
-from django.db.models import Count, Max
+from django.db.models import Count
 from django.http import HttpRequest
 from django.utils.text import slugify
 from ninja import Body, Router, Schema
@@ -14,14 +14,12 @@ from ninja.errors import HttpError
 
 from studio.api.access import project_for, user_of
 from studio.projects.models import Membership, Project
-from studio.rules.models import TargetDocument, target_documents
+from studio.rules.models import add_version, target_documents
 from studio.sets import editing
 from studio.sets.documents import core_sets
 from studio.sets.judging import judge_again
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest
-from texel.delivery import parse_target
-from texel.errors import BadDocument
 from texel.roles import Role
 from texel.sets import sets_document
 
@@ -156,7 +154,7 @@ def _target(name: str, document: dict[str, Any], own: bool) -> dict[str, Any]:
 @router.get("/{slug}/targets", response=list[TargetOut])
 def list_targets(request: HttpRequest, slug: str):
     project = project_for(request, slug)
-    own = set(project.targets.values_list("name", flat=True))
+    own = set(project.rules.filter(kind="target").values_list("name", flat=True))
     return [_target(name, document, name in own) for name, document in target_documents(project).items()]
 
 
@@ -173,13 +171,8 @@ def one_target(request: HttpRequest, slug: str, name: str):
 def put_target(request: HttpRequest, slug: str, name: str, document: Body[dict[str, Any]]):
     """A new version of a target of the project's own. Deliveries made before keep theirs."""
     project = project_for(request, slug, Membership.Right.RULES)
-    target = parse_target(document, name)
-    if target.name != name:
-        raise BadDocument(f"the document is called {target.name}, the address says {name}")
     with transaction.atomic():
-        Project.objects.select_for_update().get(pk=project.pk)
-        last = project.targets.filter(name=name).aggregate(last=Max("number"))["last"] or 0
-        TargetDocument.objects.create(project=project, name=name, number=last + 1, document=document)
+        add_version(project, "target", name, document, user_of(request))
         if name == project.target:
             judge_again(project, user_of(request))
     return _target(name, document, True)

@@ -28,6 +28,7 @@ from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
 from studio.sets.pictures import packed_file, packed_picture
+from studio.sets.waivers import waivers_in_force
 from texel.errors import BadDocument
 from texel.pictures import View
 from texel.recipes import recipe_words
@@ -51,6 +52,10 @@ class SetDetail(SetOut):
 
 class NewName(Schema):
     name: str
+
+
+class Metres(Schema):
+    metres: float | None
 
 
 class Merge(Schema):
@@ -90,7 +95,7 @@ class OutputOut(Schema):
 
 
 def _rows(project):
-    return project.sets.prefetch_related("placements__file__source", "findings")
+    return project.sets.prefetch_related("placements__file__source", "findings__placement__file", "waivers__by")
 
 
 def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> TextureSet:
@@ -123,7 +128,14 @@ def roll(request: HttpRequest, slug: Path[str]):
 @router.get("/{int:pk}", response=SetDetail)
 def one_set(request: HttpRequest, slug: Path[str], pk: int):
     one = _set(request, slug, pk)
-    return {**set_out(one), "findings": [finding_out(f) for f in one.findings.all()]}
+    return {**set_out(one), "findings": [finding_out(f, waivers_in_force(one)) for f in one.findings.all()]}
+
+
+@router.put("/{int:pk}/metres", response=SetOut)
+def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres):
+    """Say how much surface the width of the set's texture covers; None for unknown."""
+    editing.set_metres(_set(request, slug, pk, Membership.Right.PREPARE), given.metres, user_of(request))
+    return set_out(_set(request, slug, pk))
 
 
 @router.patch("/{int:pk}", response=SetOut)

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
 from ninja import Schema
 
-from studio.sets.models import Finding, Placement, TextureSet
+from studio.sets.models import Finding, Placement, TextureSet, Waiver
 from studio.sets.pictures import map_digest
+from studio.sets.waivers import waiver_for, waivers_in_force
 from texel.recipes import shape_after, step_label
 from texel.recipes.step import Shape
 from texel.roles import ROLES, Role, facts
@@ -40,6 +42,7 @@ class MapOut(Schema):
     why: str
     by_hand: bool
     in_use: bool
+    came_as: str
     digest: str
     source: str
     width: int
@@ -73,6 +76,13 @@ class PlaceOut(Schema):
     channel: str | None
 
 
+class WaiverOut(Schema):
+    id: int
+    reason: str
+    until: date | None
+    by: str | None
+
+
 class FindingOut(Schema):
     id: int
     map: int | None
@@ -85,11 +95,13 @@ class FindingOut(Schema):
     message: str
     remedy: dict[str, Any] | None
     place: PlaceOut | None
+    waiver: WaiverOut | None = None
     marks: str | None = None
 
 
 class SetOut(Schema):
-    """judged: whether the findings speak of the set as it is. headline: the message of the worst finding."""
+    """judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
+    waived: how many do not. metres: of surface that the width of its texture covers."""
 
     id: int
     name: str
@@ -99,6 +111,8 @@ class SetOut(Schema):
     errors: int
     warnings: int
     missing: list[str]
+    waived: int
+    metres: float | None
     headline: str | None
 
 
@@ -149,6 +163,7 @@ def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dic
         "why": placement.why,
         "by_hand": placement.by_hand,
         "in_use": in_use,
+        "came_as": placement.file.came_as,
         "digest": map_digest(placement),
         "source": placement.file.source_id or "",
         **_shape(placement, probe),
@@ -167,11 +182,16 @@ def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dic
     }
 
 
-def finding_out(finding: Finding) -> dict[str, Any]:
+def finding_out(finding: Finding, in_force: dict[Any, Waiver]) -> dict[str, Any]:
     document = finding.document
+    waiver = waiver_for(finding, in_force)
+    told = None
+    if waiver is not None:
+        by = waiver.by.get_username() if waiver.by else None
+        told = {"id": waiver.pk, "reason": waiver.reason, "until": waiver.until, "by": by}
     return {
-        "id": finding.pk, "map": finding.placement_id,
-        **{key: document.get(key) for key in FindingOut.model_fields if key not in ("id", "map")},
+        "id": finding.pk, "map": finding.placement_id, "waiver": told,
+        **{key: document.get(key) for key in FindingOut.model_fields if key not in ("id", "map", "waiver")},
     }  # fmt: skip
 
 
@@ -179,8 +199,10 @@ _HARM = {"error": 2, "warning": 1, "note": 0}
 
 
 def set_out(one: TextureSet) -> dict[str, Any]:
-    """Prefetch placements__file__source and findings first."""
-    findings = list(one.findings.all())
+    """Prefetch placements__file__source, findings__placement__file and waivers__by first."""
+    in_force = waivers_in_force(one)
+    everything = list(one.findings.all())
+    findings = [finding for finding in everything if waiver_for(finding, in_force) is None]
     worst: dict[int, str] = {}
     for finding in findings:
         key = finding.placement_id
@@ -201,5 +223,7 @@ def set_out(one: TextureSet) -> dict[str, Any]:
         "errors": sum(f.severity == "error" for f in findings),
         "warnings": sum(f.severity == "warning" for f in findings),
         "missing": [Role(role).value for role in missing],
+        "waived": len(everything) - len(findings),
+        "metres": one.metres,
         "headline": findings[0].document["message"] if findings else None,
     }

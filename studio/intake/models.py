@@ -7,7 +7,7 @@ from django.db import models
 
 from studio.projects.models import Project
 
-__all__ = ["Intake", "IntakeFile", "SourceFile"]
+__all__ = ["FileName", "Intake", "IntakeFile", "SourceFile"]
 
 
 class SourceFile(models.Model):
@@ -41,13 +41,29 @@ class Intake(models.Model):
 
 
 class IntakeFile(models.Model):
-    """One file of an intake; problem says why it cannot be read under this name."""
+    """One file of an intake; problem says why it cannot be read under this name.
+
+    path: what it is called now; came_as: what it was called when it came.
+    """
 
     intake = models.ForeignKey(Intake, on_delete=models.CASCADE, related_name="files")
     path = models.CharField(max_length=1000)
+    came_as = models.CharField(max_length=1000, default="", blank=True)
     source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, null=True, related_name="uses")
     problem = models.CharField(max_length=300, default="", blank=True)
 
     class Meta:
         ordering = ["path"]
         constraints = [models.UniqueConstraint(fields=["intake", "path"], name="one_file_a_path")]
+
+
+class FileName(models.Model):
+    """A name that a file had before it was renamed, so that the old name still finds it."""
+
+    file = models.ForeignKey(IntakeFile, on_delete=models.CASCADE, related_name="old_names")
+    path = models.CharField(max_length=1000)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]

@@ -107,7 +107,7 @@ def take_file(intake: Intake, name: str, file: File) -> IntakeFile:
     source, problem = _source_of(file, path)
     with transaction.atomic():
         entry, made = IntakeFile.objects.get_or_create(
-            intake=intake, path=path, defaults={"source": source, "problem": problem}
+            intake=intake, path=path, defaults={"source": source, "problem": problem, "came_as": path}
         )
     if not made and entry.source_id != source.pk:
         raise Refused(f"{path}: another file with this name is already in this intake; rename one of the two")

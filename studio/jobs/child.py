@@ -15,6 +15,7 @@ import django
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
 django.setup()
 
+from studio.deliveries.advice import advise_project  # noqa: E402
 from studio.deliveries.build import build_delivery  # noqa: E402
 from studio.intake.sample import take_in_sample  # noqa: E402
 from studio.intake.sorting import sort_intake  # noqa: E402
@@ -22,11 +23,15 @@ from studio.jobs.models import Job  # noqa: E402
 from studio.jobs.progress import Lost, Progress  # noqa: E402
 from studio.jobs.queue import finish  # noqa: E402
 from studio.sets.judging import judge_sets  # noqa: E402
+from studio.sets.trials import try_formats  # noqa: E402
 from texel.errors import TexelError  # noqa: E402
 
 __all__ = ["run"]
 
-_KINDS = {"sample": take_in_sample, "sort": sort_intake, "judge": judge_sets, "deliver": build_delivery}
+_KINDS = {
+    "sample": take_in_sample, "sort": sort_intake, "judge": judge_sets, "deliver": build_delivery,
+    "advise": advise_project, "try": try_formats,
+}  # fmt: skip
 
 
 def _die_with(worker: int) -> None:

@@ -1,42 +1,114 @@
-"""A project's own target documents. Ready-made ones come with the core."""
+"""A project's own rules: targets, layouts, names, formats. Ready-made ones come with the core.
+
+Every change is a new version; versions are never changed, so that what was made by one can always be explained.
+"""
 
 from __future__ import annotations
 
-from django.db import models
+from collections.abc import Callable
+from typing import Any
+
+from django.conf import settings
+from django.db import models, transaction
+from django.db.models import Max
 
 from studio.projects.models import Project
+from texel.channels.layout import builtin_layouts, parse_layout
 from texel.checks import Wanted
+from texel.compression import FormatTable, builtin_tables, parse_table
 from texel.delivery import Target, builtin_targets, parse_target
 from texel.errors import BadDocument
+from texel.naming.rules import Rules, parse_names
 
-__all__ = ["TargetDocument", "target_documents", "target_for", "wanted_of"]
+__all__ = [
+    "RuleDocument", "add_version", "builtin_documents", "documents_of", "names_of", "table_of",
+    "target_documents", "target_for", "wanted_of",
+]  # fmt: skip
 
 
-class TargetDocument(models.Model):
-    """One version of a target; a change makes a new version, the newest is in use."""
+class RuleDocument(models.Model):
+    """One version of a rule. origin: where it was copied from: {"project", "name", "number"}."""
 
-    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="targets")
+    class Kind(models.TextChoices):
+        TARGET = "target"
+        LAYOUT = "layout"
+        NAMES = "names"
+        FORMATS = "formats"
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="rules")
+    kind = models.CharField(max_length=10, choices=Kind.choices, default=Kind.TARGET)
     name = models.CharField(max_length=64)
     number = models.IntegerField()
     document = models.JSONField()
+    origin = models.JSONField(null=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["project", "name", "number"], name="one_target_version")]
+        ordering = ["kind", "name", "number"]
+        constraints = [models.UniqueConstraint(fields=["project", "kind", "name", "number"], name="one_rule_version")]
 
 
-def target_documents(project: Project) -> dict[str, dict]:
-    """Every target that a project may deliver to, by name."""
-    found = dict(builtin_targets())
-    for own in project.targets.order_by("number"):
+# A project has one set of naming rules and one table of formats; they go by this name.
+_ONLY = "house"
+_PARSERS: dict[str, Callable[[Any, str], Any]] = {
+    "target": parse_target, "layout": parse_layout, "names": parse_names, "formats": parse_table,
+}  # fmt: skip
+_DEFAULT_NAMES: dict[str, Any] = {
+    "format": "fair-texel/names", "version": 1, "title": "asset_suffix",
+    "parts": [
+        {"part": "asset"}, {"part": "suffix"}, {"part": "resolution", "optional": True},
+        {"part": "version", "optional": True},
+    ],
+    "suffixes": {
+        "base_color": "bc", "normal": "n", "roughness": "r", "metallic": "m", "occlusion": "ao", "height": "h",
+        "emissive": "e", "opacity": "o", "glossiness": "gloss", "specular": "spec", "detail_mask": "dmask",
+        "orm": "orm", "mrao": "mrao", "ord": "ord",
+    },
+}  # fmt: skip
+
+
+def builtin_documents(kind: str) -> dict[str, dict[str, Any]]:
+    """The ready-made documents of a kind, by name. Raises BadDocument for a kind that there is not."""
+    if kind not in _PARSERS:
+        raise BadDocument(f"{kind!r} is no kind of rule; there are {', '.join(_PARSERS)}")
+    if kind == "target":
+        return builtin_targets()
+    if kind == "layout":
+        return builtin_layouts()
+    return {_ONLY: _DEFAULT_NAMES if kind == "names" else builtin_tables()["desktop"]}
+
+
+def documents_of(project: Project, kind: str) -> dict[str, dict[str, Any]]:
+    """Every document of a kind that a project may use, the newest version of each, by name. Raises BadDocument."""
+    found = dict(builtin_documents(kind))
+    for own in project.rules.filter(kind=kind).order_by("number"):
         found[own.name] = own.document
     return found
 
 
-def wanted_of(project: Project) -> Wanted:
-    """What the project's own target asks of maps, as the checks take it."""
-    target = target_for(project, project.target)
-    return Wanted(target.title, target.largest)
+def add_version(
+    project: Project, kind: str, name: str, document: dict[str, Any], by=None, origin: dict[str, Any] | None = None
+) -> RuleDocument:
+    """A new version of a rule of the project's own. Raises BadDocument when it does not follow its schema."""
+    documents_of(project, kind)
+    parsed = _PARSERS[kind](document, name)
+    if kind in ("names", "formats") and name != _ONLY:
+        raise BadDocument(f"a project has one set of {kind}, called {_ONLY!r}")
+    if kind in ("target", "layout") and parsed.name != name:
+        raise BadDocument(f"the document is called {parsed.name}, the address says {name}")
+    with transaction.atomic():
+        Project.objects.select_for_update().get(pk=project.pk)
+        rows = project.rules.filter(kind=kind, name=name)
+        last = rows.aggregate(last=Max("number"))["last"] or 0
+        return RuleDocument.objects.create(
+            project=project, kind=kind, name=name, number=last + 1, document=document, by=by, origin=origin
+        )
+
+
+def target_documents(project: Project) -> dict[str, dict[str, Any]]:
+    """Every target that a project may deliver to, by name."""
+    return documents_of(project, "target")
 
 
 def target_for(project: Project, name: str) -> Target:
@@ -45,3 +117,17 @@ def target_for(project: Project, name: str) -> Target:
     if name not in documents:
         raise BadDocument(f"there is no target {name!r}; there are {', '.join(documents)}")
     return parse_target(documents[name], name)
+
+
+def wanted_of(project: Project) -> Wanted:
+    """What the project's own target asks of maps, as the checks take it."""
+    target = target_for(project, project.target)
+    return Wanted(target.title, target.largest)
+
+
+def names_of(project: Project) -> Rules:
+    return parse_names(documents_of(project, "names")[_ONLY])
+
+
+def table_of(project: Project) -> FormatTable:
+    return parse_table(documents_of(project, "formats")[_ONLY])

@@ -9,6 +9,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import F, Max
 
+from studio.intake.models import IntakeFile
 from studio.jobs.announce import announce
 from studio.projects.models import Change, Project
 from studio.sets.documents import linked_ref, probe_of
@@ -19,13 +20,18 @@ from texel.roles import Role
 
 __all__ = [
     "Conflict", "add_alpha_map", "checked_recipe", "copy_recipe", "derive_map", "edit", "free_name", "merge", "move",
-    "move_to_new", "redo", "rename", "set_layer", "set_recipe", "split", "undo",
+    "move_to_new", "redo", "rename", "set_layer", "set_metres",
+    "set_paths", "set_recipe", "split", "undo",
 ]  # fmt: skip
 
 _PLACEMENT_FIELDS = (
     "intake_id", "file_id", "set_id", "role", "channel", "layer", "order", "confidence", "why", "by_hand", "candidates",
     "recipe",
 )  # fmt: skip
+# A name that no file can have: paths never hold a colon at their start.
+_ASIDE = ":renaming:"
+_LONGEST_METRES = 10000
+_SET_FIELDS = ("name", "metres")
 State = dict[str, dict[str, Any]]
 
 
@@ -45,9 +51,11 @@ def free_name(project: Project, name: str) -> str:
 def _snapshot(project: Project, set_ids: Iterable[int], placement_ids: Iterable[int]) -> State:
     sets = project.sets.filter(pk__in=set(set_ids))
     placements = project.placements.filter(pk__in=set(placement_ids)) | project.placements.filter(set__in=sets)
+    rows = list(placements.select_related("file"))
     return {
-        "sets": {str(s.pk): {"name": s.name} for s in sets},
-        "placements": {str(p.pk): {f: getattr(p, f) for f in _PLACEMENT_FIELDS} for p in placements},
+        "sets": {str(s.pk): {f: getattr(s, f) for f in _SET_FIELDS} for s in sets},
+        "placements": {str(p.pk): {f: getattr(p, f) for f in _PLACEMENT_FIELDS} for p in rows},
+        "files": {str(p.file_id): {"path": p.file.path} for p in rows},
     }
 
 
@@ -85,9 +93,21 @@ def _restore(project: Project, wanted: State, other: State) -> set[int]:
         TextureSet.objects.update_or_create(pk=int(pk), defaults={"project": project, **values})
     for pk, values in wanted["placements"].items():
         Placement.objects.update_or_create(pk=int(pk), defaults={"project": project, **values})
+    set_paths({int(pk): values["path"] for pk, values in wanted.get("files", {}).items()})
     Placement.objects.filter(pk__in=[int(pk) for pk in other["placements"] if pk not in wanted["placements"]]).delete()
     TextureSet.objects.filter(pk__in=[int(pk) for pk in other["sets"] if pk not in wanted["sets"]]).delete()
     return {int(pk) for pk in wanted["sets"]}
+
+
+def set_paths(paths: dict[int, str]) -> None:
+    """Give files their names, by id; names may trade places, so all are set aside first."""
+    rows = [row for row in IntakeFile.objects.filter(pk__in=paths) if row.path != paths[row.pk]]
+    for row in rows:
+        row.path = f"{_ASIDE}{row.pk}"
+    IntakeFile.objects.bulk_update(rows, ["path"])
+    for row in rows:
+        row.path = paths[row.pk]
+    IntakeFile.objects.bulk_update(rows, ["path"])
 
 
 def _step(project: Project, by, forwards: bool) -> Change | None:
@@ -124,6 +144,15 @@ def rename(one: TextureSet, name: str, by) -> None:
         raise Conflict(f"another set is called {name}; merge the two, or choose another name")
     with edit(one.project, by, f"Rename {one.name} to {name}", [one.pk]):
         TextureSet.objects.filter(pk=one.pk).update(name=name)
+
+
+def set_metres(one: TextureSet, metres: float | None, by) -> None:
+    """Say how much surface the width of a set's texture covers; None for unknown. Raises Conflict."""
+    if metres is not None and not 0 < metres <= _LONGEST_METRES:
+        raise Conflict(f"a size in metres lies above 0 and at most at {_LONGEST_METRES}")
+    words = "unknown" if metres is None else f"{metres:g} m"
+    with edit(one.project, by, f"Size of {one.name}: {words}", [one.pk]):
+        TextureSet.objects.filter(pk=one.pk).update(metres=metres)
 
 
 def _drop_empty(ids: Iterable[int]) -> None:

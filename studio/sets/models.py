@@ -2,21 +2,26 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import models
 
 from studio.intake.models import Intake, IntakeFile
 from studio.projects.models import Project
 
-__all__ = ["Finding", "Placement", "TextureSet"]
+__all__ = ["Finding", "Placement", "TextureSet", "Waiver"]
 
 
 class TextureSet(models.Model):
-    """revision grows with every change; judged is the revision that the findings speak of."""
+    """revision grows with every change; judged is the revision that the findings speak of.
+
+    metres: length of surface that the width of its texture covers; None while nobody said so.
+    """
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="sets")
     name = models.CharField(max_length=200)
     revision = models.IntegerField(default=1)
     judged = models.IntegerField(default=0)
+    metres = models.FloatField(null=True, blank=True)
 
     class Meta:
         ordering = ["name", "id"]
@@ -64,3 +69,24 @@ class Finding(models.Model):
 
     class Meta:
         ordering = ["rank"]
+
+
+class Waiver(models.Model):
+    """A reason to live with a finding. It holds for one check on one map as that is now.
+
+    map_digest names the map, "" for a finding about the set itself. until: the last day on which it holds; None for no
+    end.
+    """
+
+    set = models.ForeignKey(TextureSet, on_delete=models.CASCADE, related_name="waivers")
+    check_name = models.CharField(max_length=60)
+    role = models.CharField(max_length=20, default="", blank=True)
+    map_digest = models.CharField(max_length=64, default="", blank=True)
+    reason = models.CharField(max_length=500)
+    until = models.DateField(null=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+    revoked = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["id"]

@@ -73,7 +73,8 @@ def test_what_the_map_is_wins_over_what_its_name_says():
     assert verdict.right == "lt_hull_r.png"
     assert "its suffix is r" in verdict.problems[0]
     pack = (Role.OCCLUSION, Role.ROUGHNESS, Role.METALLIC)
-    assert one("x.tga", roles=pack, asset="brassBell", side=4096).right == "lt_brass_bell_orm_4k.tga"
+    assert one("x.tga", roles=pack, asset="brassBell", side=4096).right == "lt_brass_bell_orm.tga"
+    assert one("x_2k.tga", roles=pack, asset="brassBell", side=4096).right == "lt_brass_bell_orm_4k.tga"
 
 
 def test_twins_and_names_that_would_become_one():

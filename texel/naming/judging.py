@@ -92,7 +92,9 @@ def _values(named: Named, rules: Rules, stem: str) -> dict[str, str]:
     suffix = rules.suffix_of(_roles(named, said))
     if suffix is not None:
         found["suffix"] = suffix
-    side = named.side or said.size
+    # An optional resolution is not added to a name that goes without; a wrong one is put right.
+    needed = any(part.kind == "resolution" and not part.optional for part in rules.parts)
+    side = (named.side or said.size) if said.size or needed else None
     if side:
         found["resolution"] = resolution_word(side, rules.resolution)
     if (version := _VERSION.search(stem)) is not None:

@@ -60,6 +60,43 @@ export interface paths {
         patch: operations["studio_api_projects_change_project"];
         trace?: never;
     };
+    "/api/projects/{slug}/budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show */
+        get: operations["studio_api_budget_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/budget/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Measure formats for every file of a target, in a worker.
+         */
+        post: operations["studio_api_budget_measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/deliveries": {
         parameters: {
             query?: never;
@@ -433,6 +470,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/maps/{pk}/misread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Misreadings
+         * @description What happens when a target reads the map wrongly, in figures.
+         */
+        get: operations["studio_api_maps_show_misreadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/misread/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Misread
+         * @description A PNG of the map as that misreading leaves it. Add the digest as v.
+         */
+        get: operations["studio_api_maps_show_misread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/maps/{pk}/picture": {
         parameters: {
             query?: never;
@@ -535,6 +612,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/maps/{pk}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Trials
+         * @description What was tried on the map so far.
+         */
+        get: operations["studio_api_maps_show_trials"];
+        put?: never;
+        /**
+         * Try On
+         * @description Try formats on the whole map, in a worker. Nothing about the map changes.
+         */
+        post: operations["studio_api_maps_try_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/trials/{format}/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Trial
+         * @description A PNG of a trial. what: decoded, or error (where it lies, white for 10 CIEDE2000, 10 degrees, a step of 0.1).
+         */
+        get: operations["studio_api_maps_show_trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/maps/{pk}/values": {
         parameters: {
             query?: never;
@@ -592,6 +713,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Names
+         * @description Every file that serves in a set, judged by the project's rules.
+         */
+        get: operations["studio_api_names_list_names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/names/learn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Learn
+         * @description Rules that most names follow. Nothing is kept.
+         */
+        post: operations["studio_api_names_learn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/names/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description What renaming would do, and what stands in its way. Nothing is changed.
+         */
+        post: operations["studio_api_names_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/names/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rename
+         * @description Rename files as one change, which is undone as one. All or nothing.
+         */
+        post: operations["studio_api_names_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/names/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Names
+         * @description Judge any names, by rules that need not be kept.
+         */
+        post: operations["studio_api_names_try_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/redo": {
         parameters: {
             query?: never;
@@ -603,6 +824,123 @@ export interface paths {
         put?: never;
         /** Redo */
         post: operations["studio_api_projects_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Rules
+         * @description Every rule of a kind that the project may use, the newest version of each.
+         */
+        get: operations["studio_api_rules_list_rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Rule
+         * @description A new version of a rule of the project's own. What was made by older versions stays as it is.
+         */
+        put: operations["studio_api_rules_put_rule"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Rule
+         * @description Copy a rule from another project that one may look at; the copy keeps its origin.
+         */
+        post: operations["studio_api_rules_copy_rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Difference
+         * @description What differs between two versions; number 0 is the ready-made document of that name.
+         */
+        get: operations["studio_api_rules_difference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Versions */
+        get: operations["studio_api_rules_list_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Version
+         * @description One version's document, as the command line reads it.
+         */
+        get: operations["studio_api_rules_one_version"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -724,6 +1062,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/sets/{pk}/metres": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Metres
+         * @description Say how much surface the width of the set's texture covers; None for unknown.
+         */
+        put: operations["studio_api_sets_put_metres"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets/{pk}/outputs": {
         parameters: {
             query?: never;
@@ -839,6 +1197,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/waivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Waivers
+         * @description All waivers of the project, the newest first, revoked ones too.
+         */
+        get: operations["studio_api_waivers_list_waivers"];
+        put?: never;
+        /**
+         * Waive
+         * @description Live with a finding until its map changes, or until a day. Needs the right to set rules.
+         */
+        post: operations["studio_api_waivers_waive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/waivers/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Revoke
+         * @description Take a waiver back; the finding counts again.
+         */
+        delete: operations["studio_api_waivers_revoke"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -899,10 +1301,97 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AdviceOut
+         * @description advised: the cheapest format within the limits, None when there is none. spared: bytes, against the current.
+         */
+        AdviceOut: {
+            /** Advised */
+            advised: string | null;
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            current: components["schemas"]["TrialRow"];
+            /** Halving */
+            halving: {
+                [key: string]: unknown;
+            };
+            /** Reason */
+            reason: string;
+            /** Sort */
+            sort: string;
+            /** Spared */
+            spared: number | null;
+            /** Trials */
+            trials: components["schemas"]["TrialRow"][];
+        };
         /** AlphaRole */
         AlphaRole: {
             /** Role */
             role: string;
+        };
+        /**
+         * BudgetFile
+         * @description halved: bytes at half the size. advice: None while it was not measured.
+         */
+        BudgetFile: {
+            advice: components["schemas"]["AdviceOut"] | null;
+            /** Format */
+            format: string | null;
+            /** Halved */
+            halved: number;
+            /** Height */
+            height: number;
+            /** Memory */
+            memory: number;
+            /** Output */
+            output: string;
+            /** Path */
+            path: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * BudgetOut
+         * @description measured: of ``files`` how many have advice. shrink: files to halve, in order, to get under the budget.
+         */
+        BudgetOut: {
+            budget: components["schemas"]["Limits"];
+            /** Files */
+            files: number;
+            /** Measured */
+            measured: number;
+            /** Memory */
+            memory: number;
+            /** Problems */
+            problems: string[];
+            /** Sets */
+            sets: components["schemas"]["BudgetSet"][];
+            /** Shrink */
+            shrink: components["schemas"]["Shrunk"][];
+            /** Shrunk */
+            shrunk: number;
+            /** Target */
+            target: string;
+        };
+        /**
+         * BudgetSet
+         * @description metres: of surface that the texture's width covers. density: texels per metre.
+         */
+        BudgetSet: {
+            /** Density */
+            density: number | null;
+            /** Files */
+            files: components["schemas"]["BudgetFile"][];
+            /** Id */
+            id: number;
+            /** Memory */
+            memory: number;
+            /** Metres */
+            metres: number | null;
+            /** Name */
+            name: string;
+            /** Width */
+            width: number;
         };
         /** CandidateOut */
         CandidateOut: {
@@ -921,6 +1410,17 @@ export interface components {
             derivations: components["schemas"]["DerivationOut"][];
             /** Steps */
             steps: components["schemas"]["StepKind"][];
+        };
+        /** Caution */
+        Caution: {
+            /** Caution */
+            caution: string;
+            /** Cost */
+            cost: number;
+            /** Message */
+            message: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * ChainsOut
@@ -970,6 +1470,16 @@ export interface components {
         Copied: {
             /** Maps */
             maps: number;
+        };
+        /**
+         * CopyFrom
+         * @description project: slug of the project to copy from; number: which version, the newest when left out.
+         */
+        CopyFrom: {
+            /** Number */
+            number?: number | null;
+            /** Project */
+            project: string;
         };
         /** CopyTo */
         CopyTo: {
@@ -1069,6 +1579,39 @@ export interface components {
             /** Role */
             role: string;
         };
+        /** DifferenceOut */
+        DifferenceOut: {
+            /** After */
+            after?: unknown;
+            /** Before */
+            before?: unknown;
+            /** Path */
+            path: string;
+        };
+        /**
+         * FileVerdictOut
+         * @description came_as: what the file was called when it came.
+         */
+        FileVerdictOut: {
+            /** Came As */
+            came_as: string;
+            /** File */
+            file: number;
+            /** Fine */
+            fine: boolean;
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
+            /** Path */
+            path: string;
+            /** Problems */
+            problems: string[];
+            /** Right */
+            right: string | null;
+            /** Sets */
+            sets: string[];
+        };
         /** FindingOut */
         FindingOut: {
             /** Check */
@@ -1096,6 +1639,14 @@ export interface components {
             severity: string;
             /** Threshold */
             threshold: number | null;
+            waiver?: components["schemas"]["WaiverOut"] | null;
+        };
+        /** FormatOut */
+        FormatOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
         };
         /** Health */
         Health: {
@@ -1169,6 +1720,28 @@ export interface components {
             /** Layer */
             layer: string;
         };
+        /**
+         * Learn
+         * @description names: None for those of the project's files.
+         */
+        Learn: {
+            /** Names */
+            names?: string[] | null;
+        };
+        /**
+         * LearntOut
+         * @description share: of the names, 0 to 1, that follow the rules; others: some that do not.
+         */
+        LearntOut: {
+            /** Others */
+            others: string[];
+            /** Rules */
+            rules: {
+                [key: string]: unknown;
+            };
+            /** Share */
+            share: number;
+        };
         /** LevelOut */
         LevelOut: {
             /** Height */
@@ -1182,6 +1755,15 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** Limits */
+        Limits: {
+            /** Density */
+            density: number | null;
+            /** Memory Mib */
+            memory_mib: number | null;
+            /** Set Mib */
+            set_mib: number | null;
+        };
         /**
          * MapOut
          * @description digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
@@ -1194,6 +1776,8 @@ export interface components {
             bits: number;
             /** By Hand */
             by_hand: boolean;
+            /** Came As */
+            came_as: string;
             /** Channel */
             channel: string | null;
             /** Channels */
@@ -1233,6 +1817,28 @@ export interface components {
             /** Worst */
             worst: string | null;
         };
+        /**
+         * MapTrial
+         * @description memory: bytes with mips. size: of the file, packed. within: whether the project's limits are kept.
+         */
+        MapTrial: {
+            /** Bits Per Texel */
+            bits_per_texel: number;
+            /** Error */
+            error: {
+                [key: string]: unknown;
+            };
+            /** Format */
+            format: string;
+            /** Label */
+            label: string;
+            /** Memory */
+            memory: number;
+            /** Size */
+            size: number | null;
+            /** Within */
+            within: boolean;
+        };
         /** MemberOut */
         MemberOut: {
             /** Name */
@@ -1247,6 +1853,43 @@ export interface components {
             /** Sets */
             sets: number[];
         };
+        /** Metres */
+        Metres: {
+            /** Metres */
+            metres: number | null;
+        };
+        /**
+         * MisreadOut
+         * @description mean: of the values before and after. error: as measured against the right reading.
+         */
+        MisreadOut: {
+            /** Cause */
+            cause: string;
+            /** Error */
+            error: {
+                [key: string]: unknown;
+            };
+            /** Mean */
+            mean: {
+                [key: string]: number;
+            };
+            /** Misreading */
+            misreading: string;
+            /** Remedy */
+            remedy: string;
+            /** Symptom */
+            symptom: string;
+        };
+        /**
+         * NamesOut
+         * @description shape: the order of parts in words.
+         */
+        NamesOut: {
+            /** Files */
+            files: components["schemas"]["FileVerdictOut"][];
+            /** Shape */
+            shape: string;
+        };
         /** NewIntake */
         NewIntake: {
             /** Name */
@@ -1256,6 +1899,13 @@ export interface components {
         NewName: {
             /** Name */
             name: string;
+        };
+        /** NewPath */
+        NewPath: {
+            /** File */
+            file: number;
+            /** Path */
+            path: string;
         };
         /** NewProject */
         NewProject: {
@@ -1438,6 +2088,11 @@ export interface components {
             /** Target */
             target: string;
         };
+        /** Queued */
+        Queued: {
+            /** Job */
+            job: number;
+        };
         /** RecipeIn */
         RecipeIn: {
             /**
@@ -1449,6 +2104,27 @@ export interface components {
             recipe: {
                 [key: string]: unknown;
             }[];
+        };
+        /** RenameOut */
+        RenameOut: {
+            /** File */
+            file: number;
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+            /** Problem */
+            problem: string | null;
+        };
+        /** RenamedOut */
+        RenamedOut: {
+            /** Files */
+            files: number;
+        };
+        /** Renames */
+        Renames: {
+            /** Changes */
+            changes: components["schemas"]["NewPath"][];
         };
         /** Right */
         Right: {
@@ -1483,6 +2159,28 @@ export interface components {
             undo: string | null;
         };
         /**
+         * RuleOut
+         * @description number: of the newest version, 0 for a ready-made one. origin: where a copy came from.
+         */
+        RuleOut: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Origin */
+            origin: {
+                [key: string]: unknown;
+            } | null;
+            /** Own */
+            own: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
          * Session
          * @description csrf goes into the header X-CSRFToken of every request that changes something.
          */
@@ -1506,18 +2204,23 @@ export interface components {
             judged: boolean;
             /** Maps */
             maps: components["schemas"]["MapOut"][];
+            /** Metres */
+            metres: number | null;
             /** Missing */
             missing: string[];
             /** Name */
             name: string;
             /** Revision */
             revision: number;
+            /** Waived */
+            waived: number;
             /** Warnings */
             warnings: number;
         };
         /**
          * SetOut
-         * @description judged: whether the findings speak of the set as it is. headline: the message of the worst finding.
+         * @description judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
+         *     waived: how many do not. metres: of surface that the width of its texture covers.
          */
         SetOut: {
             /** Errors */
@@ -1530,14 +2233,31 @@ export interface components {
             judged: boolean;
             /** Maps */
             maps: components["schemas"]["MapOut"][];
+            /** Metres */
+            metres: number | null;
             /** Missing */
             missing: string[];
             /** Name */
             name: string;
             /** Revision */
             revision: number;
+            /** Waived */
+            waived: number;
             /** Warnings */
             warnings: number;
+        };
+        /** Shrunk */
+        Shrunk: {
+            /** Error */
+            error: {
+                [key: string]: unknown;
+            };
+            /** Left */
+            left: number;
+            /** Path */
+            path: string;
+            /** Spared */
+            spared: number;
         };
         /** SignIn */
         SignIn: {
@@ -1638,6 +2358,78 @@ export interface components {
             /** Token */
             token: string;
         };
+        /**
+         * Trial
+         * @description names: one a line of the tester. rules: a document that is not kept yet; None for the project's own.
+         */
+        Trial: {
+            /** Names */
+            names: string[];
+            /** Rules */
+            rules?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** TrialOut */
+        TrialOut: {
+            /** Names */
+            names: components["schemas"]["VerdictOut"][];
+            /** Shape */
+            shape: string;
+        };
+        /**
+         * TrialRow
+         * @description memory: bytes with mips; error: numbers by name, by the kind of map.
+         */
+        TrialRow: {
+            /** Bits Per Texel */
+            bits_per_texel: number;
+            /** Error */
+            error: {
+                [key: string]: unknown;
+            };
+            /** Format */
+            format: string;
+            /** Label */
+            label: string;
+            /** Memory */
+            memory: number;
+            /** Size */
+            size: number | null;
+        };
+        /** TrialsIn */
+        TrialsIn: {
+            /** Formats */
+            formats: string[];
+            /**
+             * Quality
+             * @default normal
+             */
+            quality: string;
+        };
+        /**
+         * TrialsOut
+         * @description sort: what the map is as far as formats go. limit: the project's, in the measure of ``kind``. allowed: the
+         *     project's formats for it; formats: all that can be tried.
+         */
+        TrialsOut: {
+            /** Allowed */
+            allowed: string[];
+            /** Formats */
+            formats: components["schemas"]["FormatOut"][];
+            /** Kind */
+            kind: string;
+            /** Limit */
+            limit: number;
+            /** Plain Bytes */
+            plain_bytes: number;
+            /** Quality */
+            quality: string;
+            /** Sort */
+            sort: string;
+            /** Trials */
+            trials: components["schemas"]["MapTrial"][];
+        };
         /** UndecidedOut */
         UndecidedOut: {
             /** Candidates */
@@ -1645,6 +2437,87 @@ export interface components {
             map: components["schemas"]["MapOut"];
             /** Readable */
             readable: boolean;
+        };
+        /**
+         * VerdictOut
+         * @description parts: what was recognised, kind to text. right: the path that it should have; None where nothing tells it.
+         */
+        VerdictOut: {
+            /** Fine */
+            fine: boolean;
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
+            /** Path */
+            path: string;
+            /** Problems */
+            problems: string[];
+            /** Right */
+            right: string | null;
+        };
+        /** VersionOut */
+        VersionOut: {
+            /** By */
+            by: string | null;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Number */
+            number: number;
+            /** Origin */
+            origin: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * WaiverIn
+         * @description until: the last day on which it holds; None for no end.
+         */
+        WaiverIn: {
+            /** Finding */
+            finding: number;
+            /** Reason */
+            reason: string;
+            /** Until */
+            until?: string | null;
+        };
+        /** WaiverOut */
+        WaiverOut: {
+            /** By */
+            by: string | null;
+            /** Id */
+            id: number;
+            /** Reason */
+            reason: string;
+            /** Until */
+            until: string | null;
+        };
+        /** WaiverRow */
+        WaiverRow: {
+            /** By */
+            by: string | null;
+            /** Check */
+            check: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Id */
+            id: number;
+            /** Reason */
+            reason: string;
+            /** Revoked */
+            revoked: boolean;
+            /** Role */
+            role: string;
+            /** Set */
+            set: string;
+            /** Until */
+            until: string | null;
         };
     };
     responses: never;
@@ -1763,6 +2636,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    studio_api_budget_show: {
+        parameters: {
+            query?: {
+                target?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetOut"];
+                };
+            };
+        };
+    };
+    studio_api_budget_measure: {
+        parameters: {
+            query?: {
+                target?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
                 };
             };
         };
@@ -2321,6 +3242,54 @@ export interface operations {
             };
         };
     };
+    studio_api_maps_show_misreadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MisreadOut"][];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_misread: {
+        parameters: {
+            query?: {
+                side?: number;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_api_maps_show: {
         parameters: {
             query?: {
@@ -2454,6 +3423,85 @@ export interface operations {
             };
         };
     };
+    studio_api_maps_show_trials: {
+        parameters: {
+            query?: {
+                quality?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_try_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_trial: {
+        parameters: {
+            query?: {
+                quality?: string;
+                side?: number;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                format: string;
+                what: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_api_maps_values: {
         parameters: {
             query?: {
@@ -2530,6 +3578,132 @@ export interface operations {
             };
         };
     };
+    studio_api_names_list_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamesOut"];
+                };
+            };
+        };
+    };
+    studio_api_names_learn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Learn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearntOut"];
+                };
+            };
+        };
+    };
+    studio_api_names_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenameOut"][];
+                };
+            };
+        };
+    };
+    studio_api_names_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenamedOut"];
+                };
+            };
+        };
+    };
+    studio_api_names_try_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
     studio_api_projects_redo: {
         parameters: {
             query?: never;
@@ -2548,6 +3722,165 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Step"];
+                };
+            };
+        };
+    };
+    studio_api_rules_list_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"][];
+                };
+            };
+        };
+    };
+    studio_api_rules_put_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"];
+                };
+            };
+        };
+    };
+    studio_api_rules_copy_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyFrom"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"];
+                };
+            };
+        };
+    };
+    studio_api_rules_difference: {
+        parameters: {
+            query: {
+                before: number;
+                after: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceOut"][];
+                };
+            };
+        };
+    };
+    studio_api_rules_list_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"][];
+                };
+            };
+        };
+    };
+    studio_api_rules_one_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
         };
@@ -2716,6 +4049,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_sets_put_metres: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Metres"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"];
+                };
             };
         };
     };
@@ -2892,6 +4252,75 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Step"];
                 };
+            };
+        };
+    };
+    studio_api_waivers_list_waivers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiverRow"][];
+                };
+            };
+        };
+    };
+    studio_api_waivers_waive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaiverIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiverRow"];
+                };
+            };
+        };
+    };
+    studio_api_waivers_revoke: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

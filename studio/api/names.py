@@ -1,0 +1,141 @@
+"""File names: judged by the house's rules, tried out live, put right as one change."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Path, Router, Schema
+
+from studio.api.access import project_for, user_of
+from studio.projects.models import Membership
+from studio.rules.models import names_of
+from studio.sets.naming import judged_files, planned_renames, rename_files
+from texel.errors import BadDocument
+from texel.naming.judging import Named, judge_names
+from texel.naming.learning import learn_rules
+from texel.naming.rules import parse_names
+
+router = Router(tags=["names"])
+_MOST_NAMES = 5000
+
+
+class VerdictOut(Schema):
+    """parts: what was recognised, kind to text. right: the path that it should have; None where nothing tells it."""
+
+    path: str
+    fine: bool
+    parts: dict[str, str]
+    problems: list[str]
+    right: str | None
+
+
+class FileVerdictOut(VerdictOut):
+    """came_as: what the file was called when it came."""
+
+    file: int
+    came_as: str
+    sets: list[str]
+
+
+class NamesOut(Schema):
+    """shape: the order of parts in words."""
+
+    shape: str
+    files: list[FileVerdictOut]
+
+
+class Trial(Schema):
+    """names: one a line of the tester. rules: a document that is not kept yet; None for the project's own."""
+
+    names: list[str]
+    rules: dict[str, Any] | None = None
+
+
+class TrialOut(Schema):
+    shape: str
+    names: list[VerdictOut]
+
+
+class Learn(Schema):
+    """names: None for those of the project's files."""
+
+    names: list[str] | None = None
+
+
+class LearntOut(Schema):
+    """share: of the names, 0 to 1, that follow the rules; others: some that do not."""
+
+    rules: dict[str, Any]
+    share: float
+    others: list[str]
+
+
+class NewPath(Schema):
+    file: int
+    path: str
+
+
+class Renames(Schema):
+    changes: list[NewPath]
+
+
+class RenameOut(Schema):
+    file: int
+    old: str
+    new: str
+    problem: str | None
+
+
+class RenamedOut(Schema):
+    files: int
+
+
+@router.get("", response=NamesOut)
+def list_names(request: HttpRequest, slug: Path[str]):
+    """Every file that serves in a set, judged by the project's rules."""
+    project = project_for(request, slug)
+    rules = names_of(project)
+    files = [
+        {"file": one.file.pk, "came_as": one.file.came_as, "sets": one.sets, **one.verdict.document()}
+        for one in judged_files(project, rules)
+    ]
+    return {"shape": rules.shape, "files": files}
+
+
+@router.post("/try", response=TrialOut)
+def try_names(request: HttpRequest, slug: Path[str], given: Trial):
+    """Judge any names, by rules that need not be kept."""
+    project = project_for(request, slug)
+    if len(given.names) > _MOST_NAMES:
+        raise BadDocument(f"at most {_MOST_NAMES} names at a time")
+    rules = names_of(project) if given.rules is None else parse_names(given.rules)
+    names = [name.strip() for name in given.names if name.strip()]
+    return {"shape": rules.shape, "names": [v.document() for v in judge_names(map(Named, names), rules)]}
+
+
+@router.post("/learn", response=LearntOut)
+def learn(request: HttpRequest, slug: Path[str], given: Learn):
+    """Rules that most names follow. Nothing is kept."""
+    project = project_for(request, slug)
+    names = given.names
+    if names is None:
+        names = [one.file.path for one in judged_files(project)]
+    learnt = learn_rules(names)
+    if learnt is None:
+        raise BadDocument("no name tells a role, so there is nothing to learn from")
+    return {"rules": learnt.document, "share": learnt.share, "others": learnt.others}
+
+
+@router.post("/plan", response=list[RenameOut])
+def plan(request: HttpRequest, slug: Path[str], given: Renames):
+    """What renaming would do, and what stands in its way. Nothing is changed."""
+    found = planned_renames(project_for(request, slug), {one.file: one.path for one in given.changes})
+    return [{"file": f.pk, "old": one.old, "new": one.new, "problem": one.problem} for f, one in found]
+
+
+@router.post("/rename", response=RenamedOut)
+def rename(request: HttpRequest, slug: Path[str], given: Renames):
+    """Rename files as one change, which is undone as one. All or nothing."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    return {"files": rename_files(project, {one.file: one.path for one in given.changes}, user_of(request))}

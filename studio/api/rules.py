@@ -1,0 +1,133 @@
+"""House rules: targets, layouts, names and formats, their versions, and what differs between two."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from django.http import Http404, HttpRequest
+from ninja import Body, Path, Router, Schema
+
+from studio.api.access import project_for, user_of
+from studio.projects.models import Membership, Project
+from studio.rules.models import RuleDocument, add_version, builtin_documents, documents_of
+from studio.sets.judging import judge_again
+from texel.documents import differences
+
+router = Router(tags=["rules"])
+
+
+class RuleOut(Schema):
+    """number: of the newest version, 0 for a ready-made one. origin: where a copy came from."""
+
+    name: str
+    title: str
+    number: int
+    own: bool
+    origin: dict[str, Any] | None
+    document: dict[str, Any]
+
+
+class VersionOut(Schema):
+    number: int
+    created: datetime
+    by: str | None
+    origin: dict[str, Any] | None
+
+
+class DifferenceOut(Schema):
+    path: str
+    before: Any = None
+    after: Any = None
+
+
+class CopyFrom(Schema):
+    """project: slug of the project to copy from; number: which version, the newest when left out."""
+
+    project: str
+    number: int | None = None
+
+
+def _out(name: str, document: dict[str, Any], newest: RuleDocument | None) -> dict[str, Any]:
+    return {
+        "name": name, "title": document.get("title") or name, "number": newest.number if newest else 0,
+        "own": newest is not None, "origin": newest.origin if newest else None, "document": document,
+    }  # fmt: skip
+
+
+def _newest(project: Project, kind: str) -> dict[str, RuleDocument]:
+    return {row.name: row for row in project.rules.filter(kind=kind).order_by("number")}
+
+
+@router.get("/{kind}", response=list[RuleOut])
+def list_rules(request: HttpRequest, slug: Path[str], kind: str):
+    """Every rule of a kind that the project may use, the newest version of each."""
+    project = project_for(request, slug)
+    newest = _newest(project, kind)
+    return [_out(name, document, newest.get(name)) for name, document in documents_of(project, kind).items()]
+
+
+@router.put("/{kind}/{name}", response=RuleOut)
+def put_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, document: Body[dict[str, Any]]):
+    """A new version of a rule of the project's own. What was made by older versions stays as it is."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    with transaction.atomic():
+        made = add_version(project, kind, name, document, user_of(request))
+        if kind == "target" and name == project.target:
+            judge_again(project, user_of(request))
+    return _out(name, document, made)
+
+
+@router.get("/{kind}/{name}/versions", response=list[VersionOut])
+def list_versions(request: HttpRequest, slug: Path[str], kind: str, name: str):
+    rows = project_for(request, slug).rules.filter(kind=kind, name=name).select_related("by").order_by("-number")
+    return [
+        {"number": r.number, "created": r.created, "by": r.by.get_username() if r.by else None, "origin": r.origin}
+        for r in rows
+    ]  # fmt: skip
+
+
+def _version(project: Project, kind: str, name: str, number: int) -> dict[str, Any]:
+    """Number 0 is the ready-made document."""
+    if number == 0:
+        ready_made = builtin_documents(kind)
+        if name not in ready_made:
+            raise Http404(f"There is no ready-made {kind} {name}.")
+        return ready_made[name]
+    row = project.rules.filter(kind=kind, name=name, number=number).first()
+    if row is None:
+        raise Http404(f"There is no version {number} of {name}.")
+    return row.document
+
+
+@router.get("/{kind}/{name}/difference", response=list[DifferenceOut])
+def difference(request: HttpRequest, slug: Path[str], kind: str, name: str, before: int, after: int):
+    """What differs between two versions; number 0 is the ready-made document of that name."""
+    project = project_for(request, slug)
+    found = differences(_version(project, kind, name, before), _version(project, kind, name, after))
+    return [one._asdict() for one in found]
+
+
+@router.get("/{kind}/{name}/{int:number}", response=dict[str, Any])
+def one_version(request: HttpRequest, slug: Path[str], kind: str, name: str, number: int):
+    """One version's document, as the command line reads it."""
+    return _version(project_for(request, slug), kind, name, number)
+
+
+@router.post("/{kind}/{name}/copy", response=RuleOut)
+def copy_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, given: CopyFrom):
+    """Copy a rule from another project that one may look at; the copy keeps its origin."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    other = project_for(request, given.project)
+    number = given.number
+    if number is None:
+        newest = _newest(other, kind).get(name)
+        number = newest.number if newest else 0
+    document = _version(other, kind, name, number)
+    origin = {"project": other.slug, "name": name, "number": number}
+    with transaction.atomic():
+        made = add_version(project, kind, name, document, user_of(request), origin)
+        if kind == "target" and name == project.target:
+            judge_again(project, user_of(request))
+    return _out(name, document, made)

@@ -1,0 +1,69 @@
+"""Waivers: reasons to live with findings."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Path, Router, Schema, Status
+
+from studio.api.access import project_for, user_of
+from studio.projects.models import Membership
+from studio.sets import waivers
+from studio.sets.models import Finding, Waiver
+
+router = Router(tags=["waivers"])
+
+
+class WaiverIn(Schema):
+    """until: the last day on which it holds; None for no end."""
+
+    finding: int
+    reason: str
+    until: date | None = None
+
+
+class WaiverRow(Schema):
+    id: int
+    set: str
+    check: str
+    role: str
+    reason: str
+    until: date | None
+    by: str | None
+    created: datetime
+    revoked: bool
+
+
+def _row(waiver: Waiver) -> dict:
+    return {
+        "id": waiver.pk, "set": waiver.set.name, "check": waiver.check_name, "role": waiver.role,
+        "reason": waiver.reason, "until": waiver.until, "by": waiver.by.get_username() if waiver.by else None,
+        "created": waiver.created, "revoked": waiver.revoked,
+    }  # fmt: skip
+
+
+@router.get("", response=list[WaiverRow])
+def list_waivers(request: HttpRequest, slug: Path[str]):
+    """All waivers of the project, the newest first, revoked ones too."""
+    project = project_for(request, slug)
+    rows = Waiver.objects.filter(set__project=project).select_related("set", "by").order_by("-pk")
+    return [_row(row) for row in rows]
+
+
+@router.post("", response=WaiverRow)
+def waive(request: HttpRequest, slug: Path[str], given: WaiverIn):
+    """Live with a finding until its map changes, or until a day. Needs the right to set rules."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    rows = Finding.objects.select_related("set", "placement__file")
+    finding = get_object_or_404(rows, pk=given.finding, set__project=project)
+    return _row(waivers.waive(finding, given.reason, given.until, user_of(request)))
+
+
+@router.delete("/{int:pk}", response={204: None})
+def revoke(request: HttpRequest, slug: Path[str], pk: int):
+    """Take a waiver back; the finding counts again."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    waivers.revoke(get_object_or_404(Waiver.objects.select_related("set"), pk=pk, set__project=project))
+    return Status(204, None)

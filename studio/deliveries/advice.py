@@ -1,0 +1,90 @@
+"""Advice on what a project would deliver for a target: measured in a worker, kept by what went in."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from studio import store
+from studio.deliveries.build import plan_for, rows_of
+from studio.jobs.announce import announce
+from studio.jobs.models import Job
+from studio.jobs.progress import Progress
+from studio.jobs.queue import enqueue
+from studio.projects.models import Project
+from studio.rules.models import documents_of, table_of, target_for
+from texel import digest
+from texel.delivery import Plan, PlannedFile
+from texel.delivery.advice import advise_file, subject_of
+from texel.delivery.budget import budget_document, halving_error, shrink_until
+
+__all__ = ["advise_project", "ask_to_advise", "budget_of"]
+
+_MIB = 1024 * 1024
+
+
+def _key(planned: PlannedFile, formats: str) -> str:
+    return digest.of_document({"plan": planned.digest(), "formats": formats})
+
+
+def _formats_digest(project: Project) -> str:
+    return digest.of_document(documents_of(project, "formats")["house"])
+
+
+def ask_to_advise(project: Project, target: str, by) -> Job:
+    """Queue a job that measures formats for every file of a target. Raises BadDocument."""
+    title = target_for(project, target).title
+    return enqueue(project, "advise", f"Measure formats for {title}", by, target=target)
+
+
+def _maps(plan: Plan) -> list[PlannedFile]:
+    return [planned for planned in plan.files if planned.kind == "map"]
+
+
+def advise_project(job: Job, progress: Progress) -> str:
+    """The job "advise". Files that were measured before are passed over, so that it can be cancelled and goes on."""
+    project = job.project
+    table, formats = table_of(project), _formats_digest(project)
+    with store.local_copies() as copies:
+        plan, library = plan_for(project, rows_of(project, None), target_for(project, job.payload["target"]), copies)
+        maps = _maps(plan)
+        for number, planned in enumerate(maps):
+            progress.report(number, len(maps), planned.path)
+            key = _key(planned, formats)
+            if store.read_bytes("advice", key) is None:
+                document = advise_file(planned, library, table)
+                document["halving"] = halving_error(subject_of(planned, library))
+                store.save_bytes("advice", key, json.dumps(document).encode())
+        announce(project.pk, "budget")
+    return f"{len(maps)} files"
+
+
+def budget_of(project: Project, target_name: str) -> dict[str, Any]:
+    """Memory and density of what a target makes of the project, the advice measured so far, and what to shrink first.
+
+    Raises TexelError.
+    """
+    target = target_for(project, target_name)
+    rows = rows_of(project, None)
+    with store.local_copies() as copies:
+        plan, _ = plan_for(project, rows, target, copies)
+    formats = _formats_digest(project)
+    document = budget_document(plan, {row.name: row.metres for row in rows if row.metres})
+    ids = {row.name: row.pk for row in rows}
+    advice: dict[str, Any] = {}
+    for planned in _maps(plan):
+        data = store.read_bytes("advice", _key(planned, formats))
+        if data is not None:
+            advice[planned.path] = json.loads(data)
+    for one in document["sets"]:
+        one["id"] = ids[one["name"]]
+        for file in one["files"]:
+            file["advice"] = advice.get(file["path"])
+    errors = {path: found["halving"] for path, found in advice.items()}
+    files = [file for one in document["sets"] for file in one["files"]]
+    limit = target.budget.memory_mib
+    steps, left = shrink_until(files, errors, int(limit * _MIB)) if limit is not None else ([], document["memory"])
+    return document | {
+        "measured": len(advice), "files": len(files), "shrink": [vars(step) for step in steps], "shrunk": left,
+        "problems": list(plan.problems),
+    }  # fmt: skip

@@ -1,0 +1,102 @@
+"""File names by the house's rules: all of a project judged, and put right as one change."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+from pathlib import PurePosixPath
+
+from studio.intake.models import FileName, IntakeFile
+from studio.intake.uploads import safe_path
+from studio.projects.models import Project
+from studio.rules.models import names_of
+from studio.sets.editing import Conflict, edit, set_paths
+from studio.sets.models import Placement
+from texel.naming.judging import Named, Verdict, judge_names
+from texel.naming.renaming import Rename, plan_renames
+from texel.naming.rules import Rules
+from texel.roles import Role
+
+__all__ = ["FileVerdict", "judged_files", "planned_renames", "rename_files"]
+
+_CHANNELS = "rgba"
+
+
+@dataclass(frozen=True)
+class FileVerdict:
+    file: IntakeFile
+    sets: list[str]
+    verdict: Verdict
+
+
+def _placed(project: Project) -> dict[int, list[Placement]]:
+    """The placements in sets of every file, by the file's id."""
+    rows = project.placements.filter(set__isnull=False).select_related("file__source", "set")
+    found: dict[int, list[Placement]] = defaultdict(list)
+    for row in rows.order_by("file__path", "order", "pk"):
+        found[row.file_id].append(row)
+    return found
+
+
+def _named(rows: list[Placement]) -> Named:
+    """What is known of a file: the role that it has, or those of its channels; its set; its size."""
+    file = rows[0].file
+    whole = [row for row in rows if not row.channel and not row.recipe] or [row for row in rows if not row.channel]
+    if whole:
+        roles: tuple[Role, ...] = (Role(whole[0].role),)
+    else:
+        roles = tuple(Role(row.role) for row in sorted(rows, key=lambda row: _CHANNELS.index(row.channel)))
+    probe = (file.source.probe if file.source else None) or {}
+    side = max(probe.get("width", 0), probe.get("height", 0)) or None
+    return Named(file.path, roles, rows[0].set.name if rows[0].set else None, side)
+
+
+def judged_files(project: Project, rules: Rules | None = None) -> list[FileVerdict]:
+    """A verdict on every file that serves in a set. Names are compared within their intake."""
+    wanted = rules or names_of(project)
+    by_intake: dict[int, list[list[Placement]]] = defaultdict(list)
+    for rows in _placed(project).values():
+        by_intake[rows[0].intake_id].append(rows)
+    found = []
+    for groups in by_intake.values():
+        verdicts = judge_names([_named(rows) for rows in groups], wanted)
+        for rows, verdict in zip(groups, verdicts, strict=True):
+            sets = sorted({row.set.name for row in rows if row.set})
+            found.append(FileVerdict(rows[0].file, sets, verdict))
+    return found
+
+
+def planned_renames(project: Project, wanted: dict[int, str]) -> list[tuple[IntakeFile, Rename]]:
+    """What giving files new paths, by id, comes to; nothing is changed. Raises Conflict for a path that is none."""
+    files = {row.pk: row for row in IntakeFile.objects.filter(pk__in=wanted, intake__project=project)}
+    if len(files) < len(wanted):
+        raise Conflict("one of the files is not in this project")
+    by_intake: dict[int, dict[str, str]] = defaultdict(dict)
+    for pk, path in wanted.items():
+        if PurePosixPath(path).suffix.lower() != PurePosixPath(files[pk].path).suffix.lower():
+            raise Conflict(f"{files[pk].path}: a name keeps its ending, {PurePosixPath(files[pk].path).suffix}")
+        by_intake[files[pk].intake_id][files[pk].path] = safe_path(path)
+    found = []
+    for intake, changes in by_intake.items():
+        existing = IntakeFile.objects.filter(intake=intake).values_list("path", flat=True)
+        by_path = {row.path: row for row in files.values() if row.intake_id == intake}
+        found += [(by_path[one.old], one) for one in plan_renames(changes, existing)]
+    return found
+
+
+def rename_files(project: Project, wanted: dict[int, str], by) -> int:
+    """Give files new paths, by id, as one change. Raises Conflict, with nothing changed, when one cannot be done."""
+    plan = planned_renames(project, wanted)
+    blocked = next(((file, one) for file, one in plan if one.problem), None)
+    if blocked is not None:
+        raise Conflict(f"{blocked[1].old} cannot become {blocked[1].new}: {blocked[1].problem}. Nothing was renamed")
+    if not plan:
+        return 0
+    ids = [file.pk for file, _ in plan]
+    placements = Placement.objects.filter(file__in=ids, project=project)
+    sets = {row.set_id for row in placements if row.set_id is not None}
+    label = f"Rename {len(plan)} files" if len(plan) > 1 else f"Rename {plan[0][1].old} to {plan[0][1].new}"
+    with edit(project, by, label, sets, [row.pk for row in placements]):
+        FileName.objects.bulk_create(FileName(file=file, path=one.old, by=by) for file, one in plan)
+        set_paths({file.pk: one.new for file, one in plan})
+    return len(plan)
