@@ -36,6 +36,8 @@ class PlannedOut(Schema):
     width: int
     height: int
     bits: int
+    format: str | None
+    memory: int
     channels: str
     colour_space: str
     green: str | None
@@ -84,7 +86,8 @@ def plan(request: HttpRequest, slug: Path[str], order: Order):
             {
                 "path": planned.path, "set": planned.set, "kind": planned.kind, "status": planned.status,
                 "container": planned.container, "width": planned.width, "height": planned.height,
-                "bits": planned.bits, "channels": planned.channels, "colour_space": planned.colour_space.value,
+                "bits": planned.bits, "memory": planned.memory,
+                "format": planned.encoding.format.label if planned.encoding.format else None, "channels": planned.channels, "colour_space": planned.colour_space.value,
                 "green": planned.green.value if planned.green else None, "steps": list(steps),
             }
         )  # fmt: skip

@@ -56,9 +56,12 @@ class ProjectChange(Schema):
 
 
 class TargetOutput(Schema):
+    """bits: of plain containers; format: of dds and ktx2."""
+
     output: str
     container: str
-    bits: int
+    bits: int | None = None
+    format: str | None = None
     colour_space: str
     channels: dict[str, Any]
 

@@ -27,8 +27,9 @@ from studio.rules.models import target_for
 from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
-from studio.sets.pictures import packed_file, packed_picture
+from studio.sets.pictures import packed_file, packed_picture, tried_picture
 from studio.sets.waivers import waivers_in_force
+from texel.delivery import parse_target
 from texel.errors import BadDocument
 from texel.pictures import View
 from texel.recipes import recipe_words
@@ -52,6 +53,15 @@ class SetDetail(SetOut):
 
 class NewName(Schema):
     name: str
+
+
+class TriedOutput(Schema):
+    """target: a document that need not be kept. output: which of its outputs. side: longest side of the picture."""
+
+    target: dict[str, Any]
+    output: str
+    side: int = 256
+    channel: str = ""
 
 
 class Metres(Schema):
@@ -86,6 +96,8 @@ class OutputOut(Schema):
     kind: str
     container: str
     bits: int
+    format: str | None
+    memory: int
     colour_space: str
     width: int
     height: int
@@ -129,6 +141,15 @@ def roll(request: HttpRequest, slug: Path[str]):
 def one_set(request: HttpRequest, slug: Path[str], pk: int):
     one = _set(request, slug, pk)
     return {**set_out(one), "findings": [finding_out(f, waivers_in_force(one)) for f in one.findings.all()]}
+
+
+@router.post("/{int:pk}/try-output")
+def try_output(request: HttpRequest, slug: Path[str], pk: int, given: TriedOutput) -> HttpResponse:
+    """A PNG of what a target that is not kept would make of the set. Nothing is changed."""
+    target = parse_target(given.target, "the target")
+    view = View(side=max(16, min(given.side, 1024)), channel=given.channel or None)
+    data = tried_picture(_set(request, slug, pk), target, given.output, view)
+    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "no-store"})
 
 
 @router.put("/{int:pk}/metres", response=SetOut)
@@ -207,7 +228,8 @@ def _output(planned, placements) -> dict[str, Any]:
         )
     return {
         "output": planned.output, "path": planned.path, "kind": planned.kind, "container": planned.container,
-        "bits": planned.bits, "colour_space": planned.colour_space.value, "width": planned.width,
+        "bits": planned.bits, "format": planned.encoding.format.label if planned.encoding.format else None,
+        "memory": planned.memory, "colour_space": planned.colour_space.value, "width": planned.width,
         "height": planned.height, "green": planned.green.value if planned.green else None,
         "plan": planned.digest(), "channels": channels,
     }  # fmt: skip

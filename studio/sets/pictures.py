@@ -18,7 +18,7 @@ from texel.library import map_digest as map_digest_of
 from texel.pictures import View, picture
 from texel.recipes import others_of, recipe_digest
 
-__all__ = ["PRINT_SIDE", "map_digest", "packed_file", "packed_picture", "render"]
+__all__ = ["PRINT_SIDE", "map_digest", "packed_file", "packed_picture", "render", "tried_picture"]
 
 # Longest side of a print on the roll, in texels; twice its size on the screen.
 PRINT_SIDE = 192
@@ -64,14 +64,24 @@ def packed_file(one: TextureSet, target: Target, path: str) -> bytes:
         return store.cached("built", planned.digest(), lambda: build_map(planned, library))
 
 
+def tried_picture(one: TextureSet, target: Target, output: str, view: View) -> bytes:
+    """The PNG of one output of a target that is not kept. Raises BadDocument when the set has nothing for it."""
+    with _planned(one, target, output=output) as (planned, library):
+        key = digest.of_document({"plan": planned.digest(), "side": view.side, "channel": view.channel})
+        return store.cached("picture", key, lambda: picture(packed_texels(planned, library), view))
+
+
 @contextmanager
-def _planned(one: TextureSet, target: Target, path: str) -> Iterator[tuple[PlannedFile, Library]]:
+def _planned(
+    one: TextureSet, target: Target, path: str | None = None, output: str | None = None
+) -> Iterator[tuple[PlannedFile, Library]]:
     from studio.deliveries.build import plan_for
 
     with store.local_copies() as copies:
         plan, library = plan_for(one.project, [one], target, copies)
-        planned = next((f for f in plan.files if f.layout is not None and f.path == path), None)
+        maps = [planned for planned in plan.files if planned.layout is not None]
+        planned = next((f for f in maps if f.path == path or (path is None and f.output == output)), None)
         if planned is None:
-            reason = "; ".join(plan.problems) or f"{target.name} writes no {path} of {one.name}"
+            reason = "; ".join(plan.problems) or f"{target.name} writes no {path or output} of {one.name}"
             raise BadDocument(reason)
         yield planned, library

@@ -25,6 +25,7 @@ from texel.errors import BadDocument
 from texel.image import Texels
 from texel.measures import error_picture
 from texel.mips import right_chain
+from texel.normals.vectors import z_from_xy
 from texel.pictures import View, picture
 from texel.previews import dump_texels, load_texels
 from texel.roles import Role
@@ -123,5 +124,8 @@ def trial_picture(placement: Placement, format_: str, quality: str, what: str, v
     if what == "error":
         return data
     shown = load_texels(data, placement.file.path)
-    role = Role(placement.role) if placement.role else None
-    return picture(shown if role is None else shown.as_role(role), view)
+    if placement.role:
+        shown = shown.as_role(Role(placement.role))
+    # Two channels of a normal map are looked at as a reader sees them: with the third rebuilt.
+    two_of_three = shown.role is Role.NORMAL and len(shown.channels) == 2
+    return picture(z_from_xy(shown) if two_of_three else shown, view)

@@ -16,6 +16,7 @@ const places = [
   { name: "intake", label: "Intake" },
   { name: "roll", label: "Roll" },
   { name: "deliveries", label: "Deliveries" },
+  { name: "rules", label: "House rules" },
 ];
 const roll = useRoll(() => props.slug);
 const undo = computed(() => roll.data.value?.undo ?? null);

@@ -31,6 +31,12 @@ export const router = createRouter({
           component: () => import("@/screens/bench/BenchScreen.vue"),
         },
         {
+          path: "rules/:part?",
+          name: "rules",
+          props: (route) => ({ slug: route.params.slug }),
+          component: () => import("@/screens/rules/RulesScreen.vue"),
+        },
+        {
           path: "deliveries",
           name: "deliveries",
           props: true,

@@ -9,7 +9,7 @@ import { describeLook, type Look } from "./look";
 import MipTable from "./MipTable.vue";
 import { Renderer } from "./renderer";
 import { usePan } from "./usePan";
-import { usePictures } from "./usePictures";
+import { type Other, usePictures } from "./usePictures";
 import { describe, Values } from "./values";
 import { texelAt } from "./view";
 
@@ -28,8 +28,10 @@ const props = withDefaults(
     marks?: string | null;
     /** The address of what is tried out on the map, in place of the map as it is kept. */
     preview?: string | null;
+    /** Another picture of the same place, shown in place of the map and compared with it. */
+    other?: Other | null;
   }>(),
-  { place: null, marks: null, preview: null },
+  { place: null, marks: null, preview: null, other: null },
 );
 
 const canvas = ref<HTMLCanvasElement>();
@@ -104,7 +106,7 @@ function readOut(): void {
     return;
   }
   const texel = values.texel(where.x, where.y);
-  const which = props.look.level ? "of the map itself:   " : "";
+  const which = props.look.level || props.other ? "of the map itself:   " : "";
   line.value = `${which}${where.x}, ${where.y}   ${texel ? describe(texel, props.map, props.colour) : "…"}`;
 }
 
@@ -182,6 +184,10 @@ const wrong = computed(() => {
   const mask = `url(data:image/png;base64,${props.marks})`;
   return { ...onScreen({ x: 0, y: 0, width, height }), maskImage: mask, maskSize: "100% 100%" };
 });
+const sides = computed(() => {
+  if (props.other) return ["the map", props.other.label];
+  return props.look.level ? ["plain averaging", "as it should be"] : ["source", "with its steps"];
+});
 const aside = computed(() =>
   [...describeLook(props.look), `${Math.round(standing.value.zoom * 100)} %`].join("   "),
 );
@@ -204,10 +210,7 @@ defineExpose({ fit, zoom });
       <div v-if="wrong" class="wrong" data-test="marks" :style="wrong" />
       <div v-if="mark" class="mark" :style="mark" />
       <template v-if="look.comparison === 'wipe' || look.comparison === 'beside'">
-        <span class="side before">{{ look.level ? "plain averaging" : "source" }}</span><span
-          class="side after"
-          >{{ look.level ? "as it should be" : "with its steps" }}</span
-        >
+        <span class="side before">{{ sides[0] }}</span><span class="side after">{{ sides[1] }}</span>
       </template>
       <span v-if="look.comparison === 'difference'" class="side before">difference × {{ look.gain }}</span>
       <span v-if="preview" class="side tried" data-test="tried">tried out, not kept</span>

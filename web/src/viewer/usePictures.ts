@@ -13,8 +13,18 @@ interface Wanted {
   map: TextureMap;
   look: Look;
   preview: string | null;
+  other: Other | null;
   /** Names all that a mip chain of the map depends on. */
   chain: string;
+}
+
+/** A picture that is shown in place of the map, and compared with it: what a format makes of it, say. */
+export interface Other {
+  address: (wanted: { side?: number; channel?: string }) => string;
+  /** Names it, so that it is loaded anew when it changes. */
+  key: string;
+  /** For people: what it is. */
+  label: string;
 }
 
 /** The pictures that the viewer shows: a map, its source, a recipe tried out, a mip level, tiles of a large one. */
@@ -78,6 +88,7 @@ export function usePictures(
       return [level(false), level(true)];
     }
     const side = isLarge() ? BASE_SIDE : undefined;
+    if (props.other) return [props.other.address({ side, channel }), pictureOf(slug, map, { channel, side })];
     return [pictureOf(slug, map, { channel, side }), pictureOf(slug, map, { channel, side, source: true })];
   }
 
@@ -95,7 +106,7 @@ export function usePictures(
         compared() ? loadPicture(other, signal) : null,
       ]);
       if (against) renderer()?.load(1, against);
-      tiled = isLarge() && props.look.level === 0;
+      tiled = isLarge() && props.look.level === 0 && !props.other;
       show(picture, [props.map.width, props.map.height]);
       ready.value = true;
       if (props.preview) void tryOut();
@@ -136,6 +147,7 @@ export function usePictures(
       compared(),
       props.look.level,
       props.look.level && props.chain,
+      props.other?.key,
     ],
     load,
   );

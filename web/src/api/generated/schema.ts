@@ -1139,6 +1139,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/sets/{pk}/try-output": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Output
+         * @description A PNG of what a target that is not kept would make of the set. Nothing is changed.
+         */
+        post: operations["studio_api_sets_try_output"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/targets": {
         parameters: {
             query?: never;
@@ -1967,12 +1987,16 @@ export interface components {
             colour_space: string;
             /** Container */
             container: string;
+            /** Format */
+            format: string | null;
             /** Green */
             green: string | null;
             /** Height */
             height: number;
             /** Kind */
             kind: string;
+            /** Memory */
+            memory: number;
             /** Output */
             output: string;
             /** Path */
@@ -2034,12 +2058,16 @@ export interface components {
             colour_space: string;
             /** Container */
             container: string;
+            /** Format */
+            format: string | null;
             /** Green */
             green: string | null;
             /** Height */
             height: number;
             /** Kind */
             kind: string;
+            /** Memory */
+            memory: number;
             /** Path */
             path: string;
             /** Set */
@@ -2338,10 +2366,13 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** TargetOutput */
+        /**
+         * TargetOutput
+         * @description bits: of plain containers; format: of dds and ktx2.
+         */
         TargetOutput: {
             /** Bits */
-            bits: number;
+            bits?: number | null;
             /** Channels */
             channels: {
                 [key: string]: unknown;
@@ -2350,6 +2381,8 @@ export interface components {
             colour_space: string;
             /** Container */
             container: string;
+            /** Format */
+            format?: string | null;
             /** Output */
             output: string;
         };
@@ -2429,6 +2462,28 @@ export interface components {
             sort: string;
             /** Trials */
             trials: components["schemas"]["MapTrial"][];
+        };
+        /**
+         * TriedOutput
+         * @description target: a document that need not be kept. output: which of its outputs. side: longest side of the picture.
+         */
+        TriedOutput: {
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /** Output */
+            output: string;
+            /**
+             * Side
+             * @default 256
+             */
+            side: number;
+            /** Target */
+            target: {
+                [key: string]: unknown;
+            };
         };
         /** UndecidedOut */
         UndecidedOut: {
@@ -4154,6 +4209,31 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SetOut"];
                 };
+            };
+        };
+    };
+    studio_api_sets_try_output: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedOutput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

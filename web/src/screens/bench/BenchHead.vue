@@ -11,10 +11,11 @@ defineProps<{
 }>();
 const emit = defineEmits<{ go: [step: number] }>();
 const look = defineModel<Look>("look", { required: true });
-const view = defineModel<"flat" | "surface">("view", { required: true });
+const view = defineModel<"flat" | "formats" | "surface">("view", { required: true });
 
 const views = [
   { value: "flat", label: "Flat" },
+  { value: "formats", label: "Compressed" },
   { value: "surface", label: "On a surface" },
 ];
 const comparisons = [
@@ -43,7 +44,7 @@ const comparisons = [
       size="small"
       aria-label="View"
     />
-    <template v-if="view === 'flat'">
+    <template v-if="view !== 'surface'">
       <div class="channels" role="group" aria-label="Channel">
         <button
           v-for="one in channels"
@@ -64,7 +65,13 @@ const comparisons = [
         option-value="value"
         :allow-empty="false"
         size="small"
-        :aria-label="look.level ? 'Compare with plain averaging' : 'Compare with the source'"
+        :aria-label="
+          view === 'formats'
+            ? 'Compare with the map'
+            : look.level
+              ? 'Compare with plain averaging'
+              : 'Compare with the source'
+        "
       />
     </template>
   </header>

@@ -3,7 +3,7 @@ import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
 import { useCatalogue, useProject, useRoll, useSet, useSetChanges } from "@/api/queries";
-import { type Derivation, type RecipeStep, stepOf, stepsOf } from "@/api/recipes";
+import { useRuleChanges } from "@/api/ruleChanges";
 import type { Finding } from "@/api/types";
 import { router } from "@/app/router";
 import {
@@ -18,6 +18,7 @@ import {
   plain,
   REPEATS,
 } from "@/viewer/look";
+import type { Other } from "@/viewer/usePictures";
 import Viewer from "@/viewer/Viewer.vue";
 
 import BenchHead from "./BenchHead.vue";
@@ -26,8 +27,11 @@ import Ledger from "./Ledger.vue";
 import MapPanel from "./MapPanel.vue";
 import CopySteps from "./CopySteps.vue";
 import MapStrip from "./MapStrip.vue";
+import TrialPanel from "./TrialPanel.vue";
+import { channelsOf } from "./channels";
 import { useBenchKeys } from "./useBenchKeys";
 import { useDraft } from "./useDraft";
+import { useRemedies } from "./useRemedies";
 
 const SurfaceView = defineAsyncComponent(() => import("@/preview/SurfaceView.vue"));
 const props = defineProps<{ slug: string; id: number }>();
@@ -39,6 +43,7 @@ const set = useSet(
 const roll = useRoll(() => props.slug);
 const project = useProject(() => props.slug);
 const changes = useSetChanges(() => props.slug);
+const rules = useRuleChanges(() => props.slug);
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 const roles = computed(() => roll.data.value?.roles ?? []);
 const catalogue = useCatalogue();
@@ -60,7 +65,8 @@ const draft = useDraft(
   () => props.slug,
   () => map.value,
 );
-const view = ref<"flat" | "surface">("flat");
+const view = ref<"flat" | "formats" | "surface">("flat");
+const other = ref<Other | null>(null);
 const look = newLook();
 const levels = computed(() => levelsOf(map.value?.width ?? 1, map.value?.height ?? 1));
 /** A mip chain depends on the map and, for roughness, on the normal map beside it. */
@@ -73,23 +79,7 @@ const viewer = ref<InstanceType<typeof Viewer>>();
 const chosenTarget = ref("");
 const target = computed(() => chosenTarget.value || (project.data.value?.target ?? ""));
 
-const channels = computed(() => {
-  const letters = map.value?.channel ? "r" : (map.value?.channels ?? "");
-  const single = letters === "y" || letters === "r";
-  const over = {
-    value: "over" as Channel,
-    label: "Over",
-    off: !letters.includes("a"),
-    title: "Alpha over a chequer (X)",
-  };
-  const rest = (["rgb", "r", "g", "b", "a"] as Channel[]).map((value) => ({
-    value,
-    label: value === "rgb" ? "All" : value.toUpperCase(),
-    title: value === "rgb" ? "All channels" : `Channel ${value.toUpperCase()} alone`,
-    off: value !== "rgb" && (single || !(letters.includes(value) || (letters === "ya" && value === "r"))),
-  }));
-  return [...rest, over];
-});
+const channels = computed(() => channelsOf(map.value));
 const hasSteps = computed(() => (map.value?.recipe.length ?? 0) > 0);
 
 watch(
@@ -100,14 +90,25 @@ watch(
   () => map.value?.id,
   () => {
     shownFinding.value = null;
+    other.value = null;
     if (channels.value.find((one) => one.value === look.channel)?.off) look.channel = "rgb";
     look.level = 0;
   },
 );
 /** With steps a map is compared with its source; a mip level with what plain averaging makes of it. */
-const comparable = computed(() => hasSteps.value || look.level > 0);
+const comparable = computed(() =>
+  view.value === "formats" ? other.value !== null : hasSteps.value || look.level > 0,
+);
 watch(comparable, (some) => {
   if (!some) look.comparison = "none";
+});
+
+const { remedy, derive } = useRemedies({
+  set: () => set.data.value ?? null,
+  map: () => map.value,
+  changes,
+  pick: (id) => (picked.value = id),
+  done: () => (shownFinding.value = null),
 });
 
 function show(finding: Finding): void {
@@ -121,42 +122,16 @@ function show(finding: Finding): void {
   });
 }
 
-/** A remedy is a step on the map, or something done to the set. */
-function remedy(finding: Finding): void {
-  const { remedy: cure } = finding;
-  const mended = set.data.value?.maps.find((one) => one.id === finding.map);
-  if (!cure) return;
-  shownFinding.value = null;
-  if (cure.action === "derive") {
-    const source = set.data.value?.maps.find((one) => one.role === cure.source && one.in_use);
-    if (source) makeFrom(source.id, String(cure.role), cure.recipe as RecipeStep[]);
-  } else if (!mended) {
-    return;
-  } else if (cure.action === "take_out") {
-    changes.place.mutate({ map: mended.id, set: null, role: "" });
-  } else if (cure.action === "assign") {
-    changes.place.mutate({ map: mended.id, set: props.id, role: String(cure.role) });
-  } else {
-    picked.value = mended.id;
-    const label = String(cure.label);
-    changes.recipe.mutate({ map: mended.id, recipe: [...stepsOf(mended), stepOf(cure)], label });
-  }
+/** What a format or a misreading makes of the map, wiped against it. */
+function showOther(wanted: Other | null): void {
+  other.value = wanted;
+  look.level = 0;
+  if (wanted && look.comparison === "none") look.comparison = "wipe";
 }
 
 function keep(): void {
   if (map.value && draft.dirty.value)
     changes.recipe.mutate({ map: map.value.id, recipe: draft.steps.value, label: "" });
-}
-
-function makeFrom(source: number, role: string, recipe: RecipeStep[]): void {
-  changes.derive.mutate(
-    { map: source, role, recipe },
-    { onSuccess: (made) => (picked.value = (made as { id: number }).id) },
-  );
-}
-
-function derive(derivation: Derivation): void {
-  if (map.value) makeFrom(map.value.id, derivation.role, derivation.recipe as RecipeStep[]);
 }
 
 function goBy(step: number): void {
@@ -188,7 +163,8 @@ useBenchKeys({
   level: (by) => levelBy(look, by, levels.value),
   plain: () => plain(look),
   statistics: () => (look.statistics = !look.statistics),
-  surface: () => (view.value = view.value === "flat" ? "surface" : "flat"),
+  surface: () => (view.value = view.value === "surface" ? "flat" : "surface"),
+  formats: () => (view.value = view.value === "formats" ? "flat" : "formats"),
   firstRemedy: () => {
     const first = set.data.value?.findings.find((one) => one.remedy);
     if (first && mayChange.value) remedy(first);
@@ -226,11 +202,11 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
         :maps="order"
         :roles="roles"
         :current="map?.id ?? null"
-        @pick="((picked = $event), (view = 'flat'))"
+        @pick="((picked = $event), (view = view === 'surface' ? 'flat' : view))"
       />
       <div class="picture">
         <Viewer
-          v-if="view === 'flat' && map && map.width"
+          v-if="view !== 'surface' && map && map.width"
           ref="viewer"
           :slug="slug"
           :map="map"
@@ -238,7 +214,8 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :look="look"
           :levels="levels"
           :chain="chain"
-          :preview="draft.preview.value"
+          :preview="view === 'flat' ? draft.preview.value : null"
+          :other="view === 'formats' ? other : null"
           :place="shownFinding?.map === map.id ? shownFinding.place : null"
           :marks="shownFinding?.map === map.id ? shownFinding.marks : null"
         />
@@ -252,7 +229,10 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :metal="has('metallic')"
         />
       </div>
-      <aside class="scroll">
+      <aside v-if="view === 'formats' && map && map.width" class="scroll">
+        <TrialPanel :key="map.id" :slug="slug" :map="map" :may-change="mayChange" @show="showOther" />
+      </aside>
+      <aside v-else class="scroll">
         <MapPanel
           v-if="map"
           :set="set.data.value"
@@ -274,10 +254,13 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :set="set.data.value"
           :roles="roles"
           :may-change="mayChange"
+          :may-waive="project.data.value?.right === 'rules'"
           :shown="shownFinding?.id ?? null"
           @show="show"
           @judge="changes.judge.mutate({ set: id })"
           @remedy="remedy"
+          @waive="(finding, reason, until) => rules.waive(finding.id, reason, until)"
+          @revoke="(finding) => finding.waiver && rules.revoke(finding.waiver.id)"
           @alpha="
             (finding, role) => finding.map && role && changes.useAlpha.mutate({ map: finding.map, role })
           "

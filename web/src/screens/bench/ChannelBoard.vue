@@ -67,8 +67,8 @@ const sourceOf = (channel: OutputChannel) => props.set.maps.find((map) => map.id
       </div>
       <p v-if="outputs.error.value" class="problem" role="alert">{{ outputs.error.value.message }}</p>
       <p v-else-if="shown" class="soft">
-        {{ shown.width }} × {{ shown.height }} {{ shown.container.toUpperCase() }}, {{ shown.bits }} bits,
-        {{ shown.colour_space === "srgb" ? "sRGB" : "linear"
+        {{ shown.width }} × {{ shown.height }} {{ shown.container.toUpperCase() }},
+        {{ shown.format ?? `${shown.bits} bits` }}, {{ shown.colour_space === "srgb" ? "sRGB" : "linear"
         }}<template v-if="shown.green">, {{ shown.green === "up" ? "Y+" : "Y-" }}</template>
       </p>
       <a v-if="shown && !outputs.error.value" :href="fileOf(slug, set.id, target, shown)" download

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed } from "vue";
+import { computed, ref } from "vue";
 
 import { pictureOf } from "@/api/pictures";
 import type { Finding, RoleInfo, Severity, SetDetail } from "@/api/types";
@@ -12,6 +12,7 @@ const props = defineProps<{
   set: SetDetail;
   roles: RoleInfo[];
   mayChange: boolean;
+  mayWaive?: boolean;
   shown: number | null;
 }>();
 const emit = defineEmits<{
@@ -19,8 +20,11 @@ const emit = defineEmits<{
   remedy: [finding: Finding];
   alpha: [finding: Finding, role: string];
   judge: [];
+  waive: [finding: Finding, reason: string, until: string | null];
+  revoke: [finding: Finding];
 }>();
 
+const vFocus = { mounted: (input: HTMLInputElement) => input.focus() };
 const NAMES: Record<string, string> = {
   direction_against_name: "Green against the name",
   direction_unknown: "Direction unknown",
@@ -61,6 +65,22 @@ const label = (role: string | null) => props.roles.find((one) => one.key === rol
 const number = (value: number | null) =>
   value === null ? "" : Number.isInteger(value) ? String(value) : value.toPrecision(3);
 
+const waiving = ref<number | null>(null);
+const reason = ref("");
+const until = ref("");
+function begin(finding: Finding): void {
+  [waiving.value, reason.value, until.value] = [finding.id, "", ""];
+}
+function waive(finding: Finding): void {
+  if (!reason.value.trim()) return;
+  emit("waive", finding, reason.value, until.value || null);
+  waiving.value = null;
+}
+/** What counts first; what somebody chose to live with behind it. */
+const findings = computed(() =>
+  [...props.set.findings].sort((a, b) => Number(Boolean(a.waiver)) - Number(Boolean(b.waiver))),
+);
+
 const evidence = computed(() =>
   Object.fromEntries(
     props.set.findings.map((finding) => {
@@ -94,9 +114,9 @@ const evidence = computed(() =>
       <Mark severity="fine" /> Nothing found. This set is fit to deliver.
     </p>
     <article
-      v-for="finding in set.findings"
+      v-for="finding in findings"
       :key="finding.id"
-      :class="[finding.severity, { shown: shown === finding.id }]"
+      :class="[finding.severity, { shown: shown === finding.id, waived: finding.waiver }]"
       :data-check="finding.check"
       @click="emit('show', finding)"
     >
@@ -117,7 +137,24 @@ const evidence = computed(() =>
           </p>
         </div>
       </div>
-      <footer v-if="mayChange">
+      <p v-if="finding.waiver" class="waiver">
+        Lived with: {{ finding.waiver.reason
+        }}<span class="soft">
+          ({{ finding.waiver.by ?? "somebody"
+          }}<template v-if="finding.waiver.until">, until {{ finding.waiver.until }}</template
+          >)</span
+        >
+        <button v-if="mayWaive" class="plain again" @click.stop="emit('revoke', finding)">
+          Let it count again
+        </button>
+      </p>
+      <form v-else-if="waiving === finding.id" class="why" @submit.prevent="waive(finding)" @click.stop>
+        <label>Why live with it? <input v-model="reason" v-focus maxlength="500" required /></label>
+        <label>until <input v-model="until" type="date" /></label>
+        <button type="submit" class="do">Live with it</button>
+        <button type="button" class="plain again" @click="waiving = null">Never mind</button>
+      </form>
+      <footer v-if="mayChange && !finding.waiver && waiving !== finding.id">
         <Button
           v-if="finding.remedy"
           size="small"
@@ -135,6 +172,9 @@ const evidence = computed(() =>
             {{ role.label }}
           </option>
         </select>
+        <button v-if="mayWaive" class="plain again" data-test="waive" @click.stop="begin(finding)">
+          Live with it …
+        </button>
       </footer>
     </article>
   </section>
@@ -192,6 +232,27 @@ header .soft {
 footer {
   display: flex;
   gap: 8px;
+}
+.waived {
+  opacity: 0.75;
+}
+.waiver {
+  font-size: 12px;
+}
+.why {
+  display: grid;
+  gap: 6px;
+  font-size: 12px;
+}
+.why input {
+  width: 100%;
+}
+.do {
+  background: var(--accent);
+  color: #fff;
+  border: 0;
+  padding: 3px 8px;
+  cursor: pointer;
 }
 .again {
   color: var(--accent);

@@ -16,6 +16,7 @@ interface Doing {
   plain: () => void;
   statistics: () => void;
   surface: () => void;
+  formats: () => void;
   firstRemedy: () => void;
   keep: () => void;
   back: () => void;
@@ -57,6 +58,7 @@ export function useBenchKeys(doing: Doing): void {
     { key: "0", does: "Exposure, gamma and mip as they are", run: () => doing.plain() },
     { key: "S", does: "Statistics: histogram and clipping", run: () => doing.statistics() },
     { key: "V", does: "Flat, or on a surface", run: () => doing.surface() },
+    { key: "E", does: "Flat, or as formats encode it", run: () => doing.formats() },
     { key: "H", does: "Apply the first remedy", run: () => doing.firstRemedy() },
     { key: "Enter", does: "Keep the steps that are tried out", run: () => doing.keep() },
     { key: "Escape", does: "Discard the steps tried out, or back to the roll", run: () => doing.back() },

@@ -25,7 +25,8 @@ function form(file: PlannedFile): string {
   const space = file.colour_space === "srgb" ? "sRGB" : "linear";
   const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";
   const channels = CHANNELS[file.channels] ?? file.channels.toUpperCase();
-  return `${file.container.toUpperCase()} ${channels} ${file.bits} bits, ${space}${green}`;
+  const depth = file.format ?? `${file.bits} bits`;
+  return `${file.container.toUpperCase()} ${channels} ${depth}, ${space}${green}`;
 }
 /** A path in pieces between which a line may end. */
 const parts = (path: string) => path.split(/(?<=[/_-])/);

@@ -17,6 +17,8 @@ function planned(path: string, status: string, more: Partial<PlannedFile> = {}):
     width: 512,
     height: 512,
     bits: 8,
+    format: null,
+    memory: 1398100,
     channels: "rgb",
     colour_space: "linear",
     green: null,

@@ -18,6 +18,8 @@ function set(name: string, maps: TextureMap[], more: Partial<SetRow> = {}): SetR
     errors: 0,
     warnings: 0,
     missing: [],
+    waived: 0,
+    metres: null,
     headline: null,
     revision: 1,
     ...more,

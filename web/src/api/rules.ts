@@ -1,0 +1,247 @@
+/** House rules: documents with versions, names, formats tried, budgets, waivers. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed, type MaybeRefOrGetter, toValue } from "vue";
+
+import { client, csrfToken, data, messageOf } from "./client";
+import type { components } from "./generated/schema";
+import { keys } from "./queries";
+import type { TextureMap } from "./types";
+
+type Schemas = components["schemas"];
+export type Rule = Schemas["RuleOut"];
+export type RuleKind = "target" | "layout" | "names" | "formats";
+export type Version = Schemas["VersionOut"];
+export type Difference = Schemas["DifferenceOut"];
+export type NameVerdict = Schemas["VerdictOut"];
+export type FileVerdict = Schemas["FileVerdictOut"];
+export type Budget = Schemas["BudgetOut"];
+export type BudgetSet = Schemas["BudgetSet"];
+export type BudgetFile = Schemas["BudgetFile"];
+export type Trials = Schemas["TrialsOut"];
+export type MapTrial = Schemas["MapTrial"];
+export type Misreading = Schemas["MisreadOut"];
+type Slug = MaybeRefOrGetter<string>;
+
+/** One output channel of a layout document. */
+export interface Source {
+  role?: string;
+  channel?: string;
+  invert?: boolean;
+  missing?: number | null;
+  black?: number;
+  white?: number;
+  power?: number;
+}
+export type Channels = Record<string, Source>;
+
+export interface OutputDocument {
+  output: string;
+  channels: Channels;
+  colour_space: "srgb" | "linear";
+  container: string;
+  bits?: number;
+  format?: string;
+  quality?: string;
+  mips?: boolean;
+  zstd?: boolean;
+  largest?: number;
+  needs?: string[];
+}
+
+export interface TargetDocument {
+  format: string;
+  version: number;
+  name: string;
+  title?: string;
+  green: "up" | "down";
+  names: { pattern: string; folder?: string; case?: string };
+  largest?: number;
+  budget?: { memory_mib?: number; set_mib?: number; density?: number };
+  material?: "gltf" | null;
+  outputs: OutputDocument[];
+}
+
+export interface NamesDocument {
+  format: string;
+  version: number;
+  title?: string;
+  parts: { part: string; optional?: boolean; words?: string[]; text?: string }[];
+  separator?: string;
+  case?: string;
+  joint?: string;
+  suffixes: Record<string, string>;
+  resolution?: string;
+  version_digits?: number;
+  longest?: number;
+  folder?: string | null;
+}
+
+export interface FormatsDocument {
+  format: string;
+  version: number;
+  title?: string;
+  allowed: Record<string, string[]>;
+  limits: Record<string, number>;
+}
+
+export const useRules = (slug: Slug, kind: MaybeRefOrGetter<RuleKind>) =>
+  useQuery({
+    queryKey: computed(() => [...keys.project(toValue(slug)), "rules", toValue(kind)]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/rules/{kind}", {
+          params: { path: { slug: toValue(slug), kind: toValue(kind) } },
+        }),
+      ),
+  });
+
+export const useVersions = (slug: Slug, kind: RuleKind, name: MaybeRefOrGetter<string>) =>
+  useQuery({
+    queryKey: computed(() => [...keys.project(toValue(slug)), "rules", kind, toValue(name), "versions"]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/rules/{kind}/{name}/versions", {
+          params: { path: { slug: toValue(slug), kind, name: toValue(name) } },
+        }),
+      ),
+  });
+
+export const loadDifference = (slug: string, kind: RuleKind, name: string, before: number, after: number) =>
+  data(
+    client.GET("/api/projects/{slug}/rules/{kind}/{name}/difference", {
+      params: { path: { slug, kind, name }, query: { before, after } },
+    }),
+  );
+
+export const useNames = (slug: Slug) =>
+  useQuery({
+    queryKey: computed(() => [...keys.roll(toValue(slug)), "names"]),
+    queryFn: () =>
+      data(client.GET("/api/projects/{slug}/names", { params: { path: { slug: toValue(slug) } } })),
+  });
+
+export const tryNames = (slug: string, names: string[], rules: NamesDocument) =>
+  data(
+    client.POST("/api/projects/{slug}/names/try", {
+      params: { path: { slug } },
+      body: { names, rules: rules as unknown as Record<string, unknown> },
+    }),
+  );
+
+export const learnNames = (slug: string, names: string[] | null) =>
+  data(client.POST("/api/projects/{slug}/names/learn", { params: { path: { slug } }, body: { names } }));
+
+export const useBudget = (slug: Slug, target: MaybeRefOrGetter<string>) =>
+  useQuery({
+    queryKey: computed(() => [...keys.roll(toValue(slug)), "budget", toValue(target)]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/budget", {
+          params: { path: { slug: toValue(slug) }, query: { target: toValue(target) } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+
+export const useTrials = (slug: Slug, map: () => TextureMap, quality: MaybeRefOrGetter<string>) =>
+  useQuery({
+    queryKey: computed(() => [
+      ...keys.project(toValue(slug)),
+      "trials",
+      map().id,
+      map().digest,
+      map().role,
+      toValue(quality),
+    ]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/maps/{pk}/trials", {
+          params: { path: { slug: toValue(slug), pk: map().id }, query: { quality: toValue(quality) } },
+        }),
+      ),
+  });
+
+export const useMisreadings = (slug: Slug, map: () => TextureMap) =>
+  useQuery({
+    queryKey: computed(() => ["misread", toValue(slug), map().id, map().digest, map().role]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/maps/{pk}/misread", {
+          params: { path: { slug: toValue(slug), pk: map().id } },
+        }),
+      ),
+    staleTime: Infinity,
+  });
+
+/** The address of what a format made of a map, or of where its error lies. */
+export function trialPictureOf(
+  slug: string,
+  map: TextureMap,
+  format: string,
+  quality: string,
+  what: "decoded" | "error",
+  wanted: { side?: number; channel?: string } = {},
+): string {
+  const query = new URLSearchParams({ quality, v: map.digest.slice(0, 16), r: map.role });
+  if (wanted.side) query.set("side", String(wanted.side));
+  if (wanted.channel) query.set("channel", wanted.channel);
+  return `/api/projects/${slug}/maps/${map.id}/trials/${format}/${what}?${query}`;
+}
+
+/** The address of a map as a misreading leaves it. */
+export function misreadPictureOf(
+  slug: string,
+  map: TextureMap,
+  key: string,
+  wanted: { side?: number; channel?: string } = {},
+): string {
+  const query = new URLSearchParams({ v: map.digest.slice(0, 16), r: map.role });
+  if (wanted.side) query.set("side", String(wanted.side));
+  if (wanted.channel) query.set("channel", wanted.channel);
+  return `/api/projects/${slug}/maps/${map.id}/misread/${key}?${query}`;
+}
+
+/** What an output of a target that is not kept would look like; the caller frees the address. */
+export async function triedOutput(
+  slug: string,
+  set: number,
+  target: TargetDocument,
+  output: string,
+  channel: string,
+  signal: AbortSignal,
+): Promise<string> {
+  const answer = await fetch(`/api/projects/${slug}/sets/${set}/try-output`, {
+    method: "POST",
+    signal,
+    headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
+    body: JSON.stringify({ target, output, channel, side: 320 }),
+  });
+  if (!answer.ok) throw new Error(messageOf(await answer.json().catch(() => null), answer.status));
+  return URL.createObjectURL(await answer.blob());
+}
+
+const UNITS: Record<string, string> = { colour: "ΔE", normal: "°", mask: "" };
+
+/** The numbers of an error in the order in which people read them. */
+export function errorWords(error: Record<string, unknown>): string[] {
+  const number = (key: string) => (typeof error[key] === "number" ? (error[key] as number) : null);
+  const kind = String(error.kind);
+  const [mean, high] = {
+    colour: ["delta_e", "delta_e_99"],
+    normal: ["degrees", "degrees_99"],
+    mask: ["step", "step_99"],
+  }[kind] ?? ["", ""];
+  const digits = kind === "mask" ? 4 : 2;
+  const found = [mean, high].map((key) => {
+    const value = number(key ?? "");
+    return value === null ? "" : `${value.toFixed(digits)}${UNITS[kind] ? ` ${UNITS[kind]}` : ""}`;
+  });
+  const psnr = number("psnr");
+  if (error.psnr === undefined) return found;
+  return [...found, psnr === null ? "equal" : `${psnr.toFixed(1)} dB`];
+}
+
+/** Bytes in MiB or KiB, for people. */
+export function memoryWords(bytes: number): string {
+  return bytes >= 1 << 20 ? `${(bytes / (1 << 20)).toFixed(2)} MiB` : `${(bytes / 1024).toFixed(1)} KiB`;
+}

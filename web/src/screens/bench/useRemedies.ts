@@ -1,0 +1,50 @@
+import type { useSetChanges } from "@/api/queries";
+import { type Derivation, type RecipeStep, stepOf, stepsOf } from "@/api/recipes";
+import type { Finding, SetDetail, TextureMap } from "@/api/types";
+
+interface Around {
+  set: () => SetDetail | null;
+  map: () => TextureMap | null;
+  changes: ReturnType<typeof useSetChanges>;
+  pick: (map: number) => void;
+  done: () => void;
+}
+
+/** What can be done about findings, and maps made from maps. */
+export function useRemedies({ set, map, changes, pick, done }: Around) {
+  /** A remedy is a step on the map, or something done to the set. */
+  function remedy(finding: Finding): void {
+    const { remedy: cure } = finding;
+    const mended = set()?.maps.find((one) => one.id === finding.map);
+    if (!cure) return;
+    done();
+    if (cure.action === "derive") {
+      const source = set()?.maps.find((one) => one.role === cure.source && one.in_use);
+      if (source) makeFrom(source.id, String(cure.role), cure.recipe as RecipeStep[]);
+    } else if (!mended) {
+      return;
+    } else if (cure.action === "take_out") {
+      changes.place.mutate({ map: mended.id, set: null, role: "" });
+    } else if (cure.action === "assign") {
+      changes.place.mutate({ map: mended.id, set: set()!.id, role: String(cure.role) });
+    } else {
+      pick(mended.id);
+      const label = String(cure.label);
+      changes.recipe.mutate({ map: mended.id, recipe: [...stepsOf(mended), stepOf(cure)], label });
+    }
+  }
+
+  function makeFrom(source: number, role: string, recipe: RecipeStep[]): void {
+    changes.derive.mutate(
+      { map: source, role, recipe },
+      { onSuccess: (made) => pick((made as { id: number }).id) },
+    );
+  }
+
+  function derive(derivation: Derivation): void {
+    const from = map();
+    if (from) makeFrom(from.id, derivation.role, derivation.recipe as RecipeStep[]);
+  }
+
+  return { remedy, derive };
+}

@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import { type BudgetFile, errorWords, memoryWords } from "@/api/rules";
+
+/** Advice on each file of a set: the cheapest format within the limits, why, and what the chosen one gets wrong. */
+defineProps<{ files: BudgetFile[] }>();
+</script>
+
+<template>
+  <section aria-label="Advice">
+    <article v-for="one in files" :key="one.path" :data-output="one.output">
+      <header>
+        <b>{{ one.output }}</b>
+        <span class="soft mono">{{ one.path }}</span>
+        <span class="soft">{{ one.width }} × {{ one.height }}, {{ one.format ?? "not compressed" }}</span>
+      </header>
+      <p v-if="!one.advice" class="soft">Not measured yet.</p>
+      <template v-else>
+        <p>
+          <template v-if="one.advice.advised"
+            >Advised: <b>{{ one.advice.advised }}</b><template v-if="one.advice.spared">
+              ({{
+                one.advice.spared > 0
+                  ? `${memoryWords(one.advice.spared)} less`
+                  : `${memoryWords(-one.advice.spared)} more`
+              }})</template
+            ></template
+          ><template v-else>No allowed format stays within the limit.</template>
+          <span class="soft"> {{ one.advice.reason }}</span>
+        </p>
+        <p v-for="caution in one.advice.cautions" :key="caution.caution" class="caution">
+          {{ caution.message }}
+          <span class="soft">{{ +caution.cost.toPrecision(3) }} {{ caution.unit }}</span>
+        </p>
+        <p class="soft">
+          At half the size: {{ memoryWords(one.halved) }}, costs {{ errorWords(one.advice.halving)[1] }} at
+          the 99th percentile.
+        </p>
+      </template>
+    </article>
+  </section>
+</template>
+
+<style scoped>
+article {
+  border-top: 1px solid var(--line);
+  padding: 6px 0;
+  font-size: 12px;
+}
+header {
+  display: flex;
+  gap: 12px;
+}
+p {
+  margin: 2px 0;
+}
+.caution {
+  color: var(--warning);
+}
+</style>

@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+import { useRuleChanges } from "@/api/ruleChanges";
+import { type FormatsDocument, useRules } from "@/api/rules";
+import type { Project } from "@/api/types";
+
+import { BLOCK_FORMATS } from "./formats";
+import KeepBar from "./KeepBar.vue";
+import { useEdited } from "./useEdited";
+
+/** Which formats the project allows for what, and how much error it lives with. */
+const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
+const rules = useRules(() => props.slug, "formats");
+const changes = useRuleChanges(() => props.slug);
+const rule = computed(() => rules.data.value?.[0] ?? null);
+const { document, dirty, discard, set } = useEdited<FormatsDocument>(() => rule.value);
+
+const SORTS: [string, string][] = [
+  ["colour", "Colour"],
+  ["colour_alpha", "Colour with alpha"],
+  ["normal", "Normal"],
+  ["mask", "One channel"],
+  ["packed", "Packed channels"],
+  ["height", "Height"],
+  ["light", "Colour in floats"],
+];
+const LIMITS: [string, string, string][] = [
+  ["colour", "Colour difference", "CIEDE2000 at the 99th percentile; about 1 is the least that is seen"],
+  ["normal", "Angle", "degrees at the 99th percentile"],
+  ["mask", "Step", "of full scale, at the 99th percentile"],
+  ["coverage", "Coverage", "change in the share of a cut-out that shows"],
+];
+function toggle(sort: string, key: string): void {
+  const now = document.value!.allowed[sort] ?? [];
+  const next = now.includes(key) ? now.filter((one) => one !== key) : [...now, key];
+  set({ allowed: { ...document.value!.allowed, [sort]: next } });
+}
+function limit(key: string, event: Event): void {
+  const value = Number((event.target as HTMLInputElement).value);
+  set({ limits: { ...document.value!.limits, [key]: value } });
+}
+</script>
+
+<template>
+  <div class="formats scroll">
+    <KeepBar
+      v-if="rule"
+      kind="formats"
+      :slug="slug"
+      :rule="rule"
+      :dirty="dirty"
+      :busy="changes.busy.value"
+      :may-change="mayRule"
+      @keep="changes.put('formats', rule.name, document)"
+      @discard="discard"
+    />
+    <p class="soft">
+      For each sort of map the cheapest of its formats is advised whose measured error stays within the limit.
+    </p>
+    <fieldset v-if="document" :disabled="!mayRule">
+      <div class="limits">
+        <label v-for="[key, label, help] in LIMITS" :key="key"
+          ><b>{{ label }}</b>
+          <input
+            type="number"
+            min="0"
+            :step="key === 'mask' || key === 'coverage' ? 0.01 : 0.5"
+            :value="document.limits[key]"
+            @change="limit(key, $event)"
+          />
+          <span class="soft">{{ help }}</span></label
+        >
+      </div>
+      <table>
+        <thead>
+          <tr>
+            <th />
+            <th v-for="one in BLOCK_FORMATS" :key="one" class="mono">
+              <span>{{ one }}</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="[sort, label] in SORTS" :key="sort">
+            <th scope="row">{{ label }}</th>
+            <td v-for="one in BLOCK_FORMATS" :key="one">
+              <input
+                type="checkbox"
+                :checked="document.allowed[sort]?.includes(one) ?? false"
+                :aria-label="`${one} for ${label.toLowerCase()}`"
+                @change="toggle(sort, one)"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </fieldset>
+  </div>
+</template>
+
+<style scoped>
+.formats {
+  padding: 8px 16px;
+}
+fieldset {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 16px;
+}
+.limits {
+  display: grid;
+  gap: 4px;
+}
+.limits label {
+  display: grid;
+  grid-template-columns: 140px 80px 1fr;
+  gap: 10px;
+  align-items: center;
+}
+input[type="number"] {
+  background: var(--sheet);
+  color: inherit;
+  border: 1px solid var(--line-strong);
+  padding: 2px 4px;
+}
+table {
+  border-collapse: collapse;
+}
+thead th {
+  height: 76px;
+  vertical-align: bottom;
+  font-weight: 400;
+}
+thead span {
+  writing-mode: vertical-rl;
+  transform: rotate(180deg);
+}
+tbody th {
+  text-align: left;
+  font-weight: 400;
+  padding-right: 14px;
+  white-space: nowrap;
+}
+td {
+  text-align: center;
+  padding: 3px 5px;
+}
+tbody tr {
+  border-top: 1px solid var(--line);
+}
+tbody tr:hover {
+  background: var(--accent-wash);
+}
+</style>

@@ -1,0 +1,181 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+
+import { useRoll } from "@/api/queries";
+import { useRuleChanges } from "@/api/ruleChanges";
+import { type Channels, type TargetDocument, useRules } from "@/api/rules";
+import type { Project } from "@/api/types";
+
+import ChannelLanes from "./ChannelLanes.vue";
+import KeepBar from "./KeepBar.vue";
+import LivePicture from "./LivePicture.vue";
+import { useEdited } from "./useEdited";
+import { useLivePicture } from "./useLivePicture";
+
+/** Which source goes into which channel: layouts to copy into targets and to give to the command line. */
+const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
+interface LayoutDocument {
+  name: string;
+  title?: string;
+  channels: Channels;
+}
+const rules = useRules(() => props.slug, "layout");
+const roll = useRoll(() => props.slug);
+const changes = useRuleChanges(() => props.slug);
+const picked = ref("");
+const rule = computed(() => {
+  const all = rules.data.value ?? [];
+  return all.find((one) => one.name === (picked.value || "occlusion-roughness-metallic")) ?? all[0] ?? null;
+});
+const { document, dirty, discard, set } = useEdited<LayoutDocument>(() => rule.value);
+const channels = computed<Channels>({
+  get: () => document.value?.channels ?? {},
+  set: (next) => set({ channels: next }),
+});
+const sample = ref<number | null>(null);
+const shownSet = computed(() => {
+  const all = roll.data.value?.sets ?? [];
+  return all.find((one) => one.id === sample.value) ?? all[0] ?? null;
+});
+const newName = ref("");
+const label = (role?: string) => roll.data.value?.roles.find((one) => one.key === role)?.label ?? "constant";
+const spelled = (of: Channels) =>
+  Object.entries(of)
+    .map(([letter, source]) => `${letter.toUpperCase()} ${label(source.role).toLowerCase()}`)
+    .join(", ");
+/** A target of this layout alone, to look at what it makes. */
+const target = computed<TargetDocument>(() => ({
+  format: "fair-texel/target",
+  version: 1,
+  name: "layout",
+  green: "up",
+  names: { pattern: "{set}" },
+  material: null,
+  outputs: [
+    {
+      output: "layout",
+      channels: channels.value,
+      colour_space: "linear",
+      container: Object.keys(channels.value).length === 2 ? "exr" : "png",
+      bits: Object.keys(channels.value).length === 2 ? 32 : 8,
+    },
+  ],
+}));
+const { results, problem } = useLivePicture(
+  () => props.slug,
+  () => shownSet.value?.id ?? null,
+  () => target.value,
+  () => "layout",
+);
+async function copy(): Promise<void> {
+  const name = newName.value.trim().toLowerCase();
+  if (!name || !document.value) return;
+  const made = await changes.put("layout", name, { ...document.value, name, title: newName.value.trim() });
+  if (made) [picked.value, newName.value] = [name, ""];
+}
+</script>
+
+<template>
+  <div class="layouts">
+    <aside class="scroll" aria-label="Layouts">
+      <button
+        v-for="one in rules.data.value ?? []"
+        :key="one.name"
+        class="plain row"
+        :aria-pressed="one.name === rule?.name"
+        @click="picked = one.name"
+      >
+        <span>{{ one.title }}</span>
+        <span class="soft">{{ spelled(one.document.channels as Channels) }}</span>
+      </button>
+      <form v-if="mayRule" class="new" @submit.prevent="copy">
+        <label>Copy this one as <input v-model="newName" placeholder="my-layout" class="mono" /></label>
+        <button :disabled="!newName.trim()">Copy</button>
+      </form>
+    </aside>
+    <section v-if="rule && document" class="scroll editor">
+      <KeepBar
+        kind="layout"
+        :slug="slug"
+        :rule="rule"
+        :dirty="dirty"
+        :busy="changes.busy.value"
+        :may-change="mayRule"
+        @keep="changes.put('layout', rule.name, document)"
+        @discard="discard"
+      />
+      <h1>{{ rule.title }}</h1>
+      <div class="both">
+        <ChannelLanes
+          v-model:channels="channels"
+          :slug="slug"
+          :sample="shownSet"
+          :results="results"
+          :roles="roll.data.value?.roles ?? []"
+          :may-change="mayRule"
+        />
+        <div>
+          <LivePicture :address="results[''] ?? null" :problem="problem" />
+          <label class="soft"
+            >shown on
+            <select
+              :value="shownSet?.id"
+              @change="sample = Number(($event.target as HTMLSelectElement).value)"
+            >
+              <option v-for="one in roll.data.value?.sets ?? []" :key="one.id" :value="one.id">
+                {{ one.name }}
+              </option>
+            </select></label
+          >
+        </div>
+      </div>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.layouts {
+  display: grid;
+  grid-template-columns: 270px minmax(0, 1fr);
+}
+aside {
+  border-right: 1px solid var(--line);
+  background: var(--sheet);
+  padding: 8px;
+  display: grid;
+  gap: 2px;
+  align-content: start;
+}
+.row {
+  display: grid;
+  padding: 6px 8px;
+  border-left: 3px solid transparent;
+}
+.row .soft {
+  font-size: 11px;
+}
+.row[aria-pressed="true"] {
+  border-left-color: var(--accent);
+  background: var(--accent-wash);
+}
+.new {
+  border-top: 1px solid var(--line);
+  margin-top: 8px;
+  padding: 10px 8px;
+  font-size: 12px;
+}
+.new input {
+  width: 100%;
+}
+.editor {
+  padding: 8px 16px;
+  display: grid;
+  gap: 10px;
+  align-content: start;
+}
+.both {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 24px;
+}
+</style>

@@ -1,0 +1,227 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+
+import { useRoll } from "@/api/queries";
+import { useRuleChanges } from "@/api/ruleChanges";
+import { type OutputDocument, type TargetDocument, useRules } from "@/api/rules";
+import type { Project } from "@/api/types";
+
+import KeepBar from "./KeepBar.vue";
+import OutputEditor from "./OutputEditor.vue";
+import TargetFacts from "./TargetFacts.vue";
+import { useEdited } from "./useEdited";
+
+/** What engines and platforms want: every target the project may deliver to, one of them open. */
+const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
+const rules = useRules(() => props.slug, "target");
+const roll = useRoll(() => props.slug);
+const changes = useRuleChanges(() => props.slug);
+const picked = ref("");
+const rule = computed(() => {
+  const all = rules.data.value ?? [];
+  return all.find((one) => one.name === (picked.value || props.project.target)) ?? all[0] ?? null;
+});
+const { document, dirty, discard, set } = useEdited<TargetDocument>(() => rule.value);
+const open = ref("");
+const output = computed(() => {
+  const all = document.value?.outputs ?? [];
+  const packed = (one: OutputDocument) => {
+    const colours = Object.entries(one.channels).filter(([letter]) => letter !== "a");
+    return new Set(colours.map(([, source]) => source.role)).size > 1;
+  };
+  return all.find((one) => one.output === open.value) ?? all.find(packed) ?? all[0] ?? null;
+});
+const sample = ref<number | null>(null);
+const shownSet = computed(() => {
+  const all = roll.data.value?.sets ?? [];
+  return all.find((one) => one.id === sample.value) ?? all[0] ?? null;
+});
+const newName = ref("");
+
+function change(next: OutputDocument): void {
+  const outputs = document.value!.outputs.map((one) => (one.output === output.value!.output ? next : one));
+  open.value = next.output;
+  set({ outputs });
+}
+function add(): void {
+  const taken = new Set(document.value!.outputs.map((one) => one.output));
+  let number = 1;
+  while (taken.has(`output${number}`)) number += 1;
+  const made: OutputDocument = {
+    output: `output${number}`,
+    channels: { r: { role: "occlusion" }, g: { role: "roughness" }, b: { role: "metallic" } },
+    colour_space: "linear",
+    container: "png",
+    bits: 8,
+  };
+  open.value = made.output;
+  set({ outputs: [...document.value!.outputs, made] });
+}
+function remove(): void {
+  set({ outputs: document.value!.outputs.filter((one) => one.output !== output.value!.output) });
+}
+async function copy(): Promise<void> {
+  const name = newName.value.trim().toLowerCase();
+  if (!name || !document.value) return;
+  const made = await changes.put("target", name, { ...document.value, name, title: newName.value.trim() });
+  if (made) [picked.value, newName.value] = [name, ""];
+}
+async function read(event: Event): Promise<void> {
+  const file = (event.target as HTMLInputElement).files?.[0];
+  if (!file) return;
+  const text = await file.text();
+  try {
+    const given = JSON.parse(text) as TargetDocument;
+    const made = await changes.put("target", given.name ?? "", given);
+    if (made) picked.value = made.name;
+  } catch {
+    await changes.put("target", "not-json", {});
+  }
+}
+</script>
+
+<template>
+  <div class="targets">
+    <aside class="scroll" aria-label="Targets">
+      <button
+        v-for="one in rules.data.value ?? []"
+        :key="one.name"
+        class="plain row"
+        :aria-pressed="one.name === rule?.name"
+        @click="picked = one.name"
+      >
+        <span>{{ one.title }}</span>
+        <span class="soft mono"
+          >{{ one.name }}{{ one.own ? `, version ${one.number}` : ""
+          }}{{ one.name === project.target ? ", in use" : "" }}</span
+        >
+      </button>
+      <form v-if="mayRule" class="new" @submit.prevent="copy">
+        <label>Copy this one as <input v-model="newName" placeholder="my-target" class="mono" /></label>
+        <button class="do" :disabled="!newName.trim()">Copy</button>
+        <label class="file">Read from JSON <input type="file" accept=".json" @change="read" /></label>
+      </form>
+    </aside>
+    <section v-if="rule && document" class="scroll editor">
+      <KeepBar
+        kind="target"
+        :slug="slug"
+        :rule="rule"
+        :dirty="dirty"
+        :busy="changes.busy.value"
+        :may-change="mayRule"
+        @keep="changes.put('target', rule.name, document)"
+        @discard="discard"
+      />
+      <TargetFacts :document="document" :may-change="mayRule" @set="set" />
+      <div class="tabs" role="tablist" aria-label="Outputs">
+        <button
+          v-for="one in document.outputs"
+          :key="one.output"
+          role="tab"
+          :aria-selected="one.output === output?.output"
+          @click="open = one.output"
+        >
+          {{ one.output }}
+        </button>
+        <button v-if="mayRule" class="plain link" @click="add">Add an output</button>
+        <button v-if="mayRule && document.outputs.length > 1" class="plain link" @click="remove">
+          Take {{ output?.output }} out
+        </button>
+        <label class="sample"
+          >shown on
+          <select :value="shownSet?.id" @change="sample = Number(($event.target as HTMLSelectElement).value)">
+            <option v-for="one in roll.data.value?.sets ?? []" :key="one.id" :value="one.id">
+              {{ one.name }}
+            </option>
+          </select></label
+        >
+      </div>
+      <OutputEditor
+        v-if="output"
+        :key="output.output"
+        :slug="slug"
+        :sample="shownSet"
+        :target="document"
+        :output="output"
+        :roles="roll.data.value?.roles ?? []"
+        :may-change="mayRule"
+        @change="change"
+      />
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.targets {
+  display: grid;
+  grid-template-columns: 270px minmax(0, 1fr);
+}
+aside {
+  border-right: 1px solid var(--line);
+  background: var(--sheet);
+  padding: 8px;
+  display: grid;
+  gap: 2px;
+  align-content: start;
+}
+.row {
+  display: grid;
+  padding: 6px 8px;
+  border-left: 3px solid transparent;
+}
+.row[aria-pressed="true"] {
+  border-left-color: var(--accent);
+  background: var(--accent-wash);
+}
+.row .mono {
+  font-size: 11px;
+}
+.new {
+  border-top: 1px solid var(--line);
+  margin-top: 8px;
+  padding: 10px 8px;
+  display: grid;
+  gap: 6px;
+  font-size: 12px;
+}
+.new input {
+  width: 100%;
+}
+.do {
+  justify-self: start;
+}
+.editor {
+  padding: 8px 16px;
+  display: grid;
+  gap: 10px;
+  align-content: start;
+}
+.tabs {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  align-items: center;
+  border-bottom: 1px solid var(--line);
+  padding-bottom: 6px;
+}
+.tabs [role="tab"] {
+  border: 1px solid var(--line);
+  background: none;
+  color: inherit;
+  padding: 2px 10px;
+  cursor: pointer;
+}
+.tabs [aria-selected="true"] {
+  border-color: var(--accent);
+  color: var(--accent);
+}
+.sample {
+  margin-left: auto;
+  font-size: 12px;
+}
+.link {
+  color: var(--accent);
+  padding: 0 8px;
+}
+</style>
