@@ -86,8 +86,9 @@ def plan(request: HttpRequest, slug: Path[str], order: Order):
             {
                 "path": planned.path, "set": planned.set, "kind": planned.kind, "status": planned.status,
                 "container": planned.container, "width": planned.width, "height": planned.height,
-                "bits": planned.bits, "memory": planned.memory,
-                "format": planned.encoding.format.label if planned.encoding.format else None, "channels": planned.channels, "colour_space": planned.colour_space.value,
+                "bits": planned.bits, "memory": planned.memory, "channels": planned.channels,
+                "format": planned.encoding.format.label if planned.encoding.format else None,
+                "colour_space": planned.colour_space.value,
                 "green": planned.green.value if planned.green else None, "steps": list(steps),
             }
         )  # fmt: skip

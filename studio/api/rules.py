@@ -74,7 +74,7 @@ def put_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, docume
     project = project_for(request, slug, Membership.Right.RULES)
     with transaction.atomic():
         made = add_version(project, kind, name, document, user_of(request))
-        if kind == "target" and name == project.target:
+        if kind == "names" or (kind == "target" and name == project.target):
             judge_again(project, user_of(request))
     return _out(name, document, made)
 

@@ -55,7 +55,7 @@ def advise_project(job: Job, progress: Progress) -> str:
                 document = advise_file(planned, library, table)
                 document["halving"] = halving_error(subject_of(planned, library))
                 store.save_bytes("advice", key, json.dumps(document).encode())
-        announce(project.pk, "budget")
+                announce(project.pk, "budget")
     return f"{len(maps)} files"
 
 

@@ -122,7 +122,9 @@ def target_for(project: Project, name: str) -> Target:
 def wanted_of(project: Project) -> Wanted:
     """What the project's own target asks of maps, as the checks take it."""
     target = target_for(project, project.target)
-    return Wanted(target.title, target.largest)
+    # The ready-made rules for names are an offer; only what a project made its own is enforced.
+    own = project.rules.filter(kind="names").exists()
+    return Wanted(target.title, target.largest, names_of(project) if own else None)
 
 
 def names_of(project: Project) -> Rules:

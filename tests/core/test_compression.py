@@ -123,6 +123,24 @@ def test_cautions_tell_what_an_encoding_gets_wrong_and_what_it_costs():
     assert keys(tiny, FORMATS["bc1"], table, Transfer.SRGB) == ["superfluous_mips"]
 
 
+def test_a_targets_encodings_are_judged_with_everything_else(capsys, tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    channels = {"r": {"role": "occlusion"}, "g": {"role": "roughness"}, "b": {"role": "metallic"}}
+    target = {
+        "format": "fair-texel/target", "version": 1, "name": "wet", "green": "down", "largest": 32,
+        "names": {"pattern": "{set}_{output}"},
+        "outputs": [{"output": "orm", "channels": channels, "colour_space": "srgb", "container": "dds",
+                     "format": "bc7", "quality": "quick", "mips": False}],
+    }  # fmt: skip
+    (tmp_path / "wet.json").write_text(json.dumps(target))
+    code = main(["check", str(tmp_path / "in"), "--target", str(tmp_path / "wet.json"), "--json"])
+    found = {f["check"]: f for f in json.loads(capsys.readouterr().out)["findings"]}
+    assert code == 1
+    assert (found["srgb_data"]["severity"], found["srgb_data"]["file"]) == ("error", "deck_orm.dds")
+    assert found["srgb_data"]["measure"] > 0.1
+    assert found["larger_than_target"]["threshold"] == 32
+
+
 def test_tables_that_make_no_sense_are_refused():
     for change, reason in (
         ({"normal": ["bc4"]}, "has 1 channels; normal needs 2"),

@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from tests.pictures import random_texels, save
+from tests.pictures import random_texels, save, simple_set
 from texel.cli import main
 from texel.errors import BadDocument
 from texel.naming.judging import Named, judge_names, recognise
@@ -145,6 +145,18 @@ def test_rules_are_learnt_from_what_most_names_do():
     assert learnt.document["suffixes"] == {"base_color": "col", "normal": "nrm", "roughness": "rgh", "orm": "orm"}
     assert learnt.document["parts"][0] == {"part": "text", "text": "pr"}
     assert learn_rules(["IMG_1.jpg"]) is None
+
+
+def test_names_are_judged_with_everything_else(capsys, tmp_path):
+    simple_set(tmp_path / "in", "deck", normal_word="nor_gl")
+    (tmp_path / "rules.json").write_text(json.dumps(DOCUMENT))
+    words = ["check", str(tmp_path / "in"), "--names", str(tmp_path / "rules.json"), "--json"]
+    assert main(words) == 0
+    found = [f for f in json.loads(capsys.readouterr().out)["findings"] if f["check"] == "name_against_rules"]
+    assert len(found) == 6
+    normal = next(f for f in found if f["role"] == "normal")
+    assert "the suffix is n, not nor" in normal["message"]
+    assert "It should be lt_deck_n.png" in normal["message"]
 
 
 def test_the_command_judges_fixes_and_learns(capsys, tmp_path):

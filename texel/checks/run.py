@@ -9,6 +9,7 @@ from typing import NamedTuple
 from texel.checks.colour import check_baked_light, check_colour_range, check_grey_colour, check_specular
 from texel.checks.detail import check_depth, check_lossy, check_seams, check_upscaled
 from texel.checks.finding import Finding, SetView, Severity, Wanted
+from texel.checks.names import check_names
 from texel.checks.normal_maps import check_direction, check_lengths, check_strength
 from texel.checks.sets import check_largest, check_missing, check_primaries, check_readable, check_sizes, check_tags
 from texel.checks.twins import Signed, signature_of, twin_finding, twins_across
@@ -38,6 +39,7 @@ CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
     check_missing,
     check_sizes,
     check_largest,
+    check_names,
     check_tags,
     check_primaries,
     check_alpha,

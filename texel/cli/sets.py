@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from texel.checks import Severity, check_sets, check_undecided
+from texel.checks import Severity, Wanted, check_sets, check_undecided
 from texel.cli.shared import (
     FINE,
     FOUND_ERRORS,
@@ -19,9 +19,13 @@ from texel.cli.shared import (
     show,
     sorted_folder,
 )  # fmt: skip
-from texel.delivery import builtin_targets, deliver_folder, plan_delivery, target_named
+from texel.compression import builtin_tables, table_named
+from texel.delivery import Target, builtin_targets, deliver_folder, plan_delivery, target_named
+from texel.delivery.checks import check_encodings
 from texel.delivery.folder import read_manifest
 from texel.delivery.manifest import MANIFEST
+from texel.naming.rules import parse_names
+from texel.schemas import load_json
 from texel.sorting import Sorted
 
 __all__ = ["register"]
@@ -61,8 +65,21 @@ def _findings(args: argparse.Namespace, findings: list[Any], more: dict[str, Any
 
 def _check(args: argparse.Namespace) -> int:
     library, found = sorted_folder(folder_named(args.dir))
-    findings = check_sets(chosen_sets(args, found), library) + check_undecided(found.undecided)
+    sets = chosen_sets(args, found)
+    target = target_named(args.target) if args.target else None
+    findings = check_sets(sets, library, _wanted(args, target)) + check_undecided(found.undecided)
+    if target is not None:
+        plan = plan_delivery(sets, library, target)
+        findings += check_encodings(plan, library, table_named(args.formats))
     return _findings(args, findings, {}, f"{len(findings)} findings in {len(found.sets)} sets")
+
+
+def _wanted(args: argparse.Namespace, target: Target | None) -> Wanted:
+    names = None
+    if args.names:
+        path = Path(args.names)
+        names = parse_names(load_json(path.read_text("utf-8"), path.name), path.name)
+    return Wanted(target.title if target else "", target.largest if target else {}, names)
 
 
 def _deliver(args: argparse.Namespace) -> int:
@@ -92,6 +109,10 @@ def _deliver(args: argparse.Namespace) -> int:
 def register(command: Command) -> None:
     command("sort", _sort, "Sort a folder's files into texture sets.", ("dir", "folder"))
     sub = command("check", _check, "Judge the sets in a folder.", ("dir", "folder"))
+    sub.add_argument("--target", metavar="NAME|FILE", help="also judge what this target would make of them")
+    tables = ", ".join(builtin_tables())
+    sub.add_argument("--formats", default="desktop", metavar="NAME|FILE", help=f"allowed formats; a file, or: {tables}")
+    sub.add_argument("--names", metavar="FILE", help="naming rules (JSON) to judge file names by")
     sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
     sub = command("deliver", _deliver, "Deliver the sets in a folder for a target.", ("dir", "folder"))
     names = ", ".join(builtin_targets())

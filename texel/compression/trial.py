@@ -14,7 +14,7 @@ from texel.errors import TexelError
 from texel.image import Texels, to_unit
 from texel.measures import Kind, compare, kind_of
 from texel.mips import Chain
-from texel.roles import Role, Transfer
+from texel.roles import Role
 
 __all__ = ["Subject", "Trial", "sample_of", "sort_of", "try_format", "whole_trial"]
 
@@ -45,11 +45,11 @@ class Subject:
 def sort_of(texels: Texels) -> str:
     """What a picture is as far as its format goes, from its role, channels and depth.
 
-    Alpha that is plain white does not count. A grey picture is a mask; more channels of data are packed.
+    Alpha that is plain white does not count. A grey picture is a mask; more channels, of no one role, are packed data.
     """
     if texels.role is Role.NORMAL:
         return "normal"
-    if kind_of(texels.role) is Kind.COLOUR or texels.transfer is Transfer.SRGB:
+    if kind_of(texels.role) is Kind.COLOUR:
         if texels.bits == 32:
             return "light"
         return "colour_alpha" if _uses_alpha(texels) else "colour"

@@ -4,6 +4,8 @@ import { type MaybeRefOrGetter, onBeforeUnmount, onMounted, toValue } from "vue"
 import { keys } from "./queries";
 
 const GATHER_MS = 150;
+/** What else follows from a change. */
+const FOLLOW: Record<string, string[]> = { job: ["deliveries"], sets: ["budget", "names"] };
 
 /** Follow a project's changes: what the server says has changed is asked for anew, a few times a second at most. */
 export function useEvents(slug: MaybeRefOrGetter<string>): void {
@@ -27,7 +29,7 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
     source.onmessage = (event) => {
       const { kind } = JSON.parse(event.data as string) as { kind: string };
       changed.add(kind);
-      if (kind === "job") changed.add("deliveries");
+      for (const other of FOLLOW[kind] ?? []) changed.add(other);
       timer ||= window.setTimeout(refresh, GATHER_MS);
     };
     // After a gap nobody knows what was missed.

@@ -43,6 +43,17 @@ export function useRuleChanges(slug: Slug) {
           ),
         (made) => `Kept as version ${made.number}`,
       ),
+    copy: (kind: RuleKind, project: string, name: string) =>
+      change(
+        () =>
+          data(
+            client.POST("/api/projects/{slug}/rules/{kind}/{name}/copy", {
+              params: { path: { ...path(), kind, name } },
+              body: { project },
+            }),
+          ),
+        (made) => `Copied ${made.title}`,
+      ),
     rename: (changes: { file: number; path: string }[]) =>
       change(
         () =>

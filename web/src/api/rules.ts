@@ -115,7 +115,7 @@ export const loadDifference = (slug: string, kind: RuleKind, name: string, befor
 
 export const useNames = (slug: Slug) =>
   useQuery({
-    queryKey: computed(() => [...keys.roll(toValue(slug)), "names"]),
+    queryKey: computed(() => [...keys.project(toValue(slug)), "names"]),
     queryFn: () =>
       data(client.GET("/api/projects/{slug}/names", { params: { path: { slug: toValue(slug) } } })),
   });
@@ -133,7 +133,7 @@ export const learnNames = (slug: string, names: string[] | null) =>
 
 export const useBudget = (slug: Slug, target: MaybeRefOrGetter<string>) =>
   useQuery({
-    queryKey: computed(() => [...keys.roll(toValue(slug)), "budget", toValue(target)]),
+    queryKey: computed(() => [...keys.project(toValue(slug)), "budget", toValue(target)]),
     queryFn: () =>
       data(
         client.GET("/api/projects/{slug}/budget", {

@@ -42,6 +42,7 @@ const NAMES: Record<string, string> = {
   not_power_of_two: "No power of two",
   not_multiple_of_four: "No multiple of four",
   tag_against_role: "Colour tag against role",
+  name_against_rules: "Name against the house rules",
   specular_workflow: "Specular and gloss",
   larger_than_target: "Larger than the target takes",
   twin_across_project: "Twin in another set",

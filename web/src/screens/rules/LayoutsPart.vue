@@ -7,6 +7,7 @@ import { type Channels, type TargetDocument, useRules } from "@/api/rules";
 import type { Project } from "@/api/types";
 
 import ChannelLanes from "./ChannelLanes.vue";
+import CopyFrom from "./CopyFrom.vue";
 import KeepBar from "./KeepBar.vue";
 import LivePicture from "./LivePicture.vue";
 import { useEdited } from "./useEdited";
@@ -91,6 +92,7 @@ async function copy(): Promise<void> {
       <form v-if="mayRule" class="new" @submit.prevent="copy">
         <label>Copy this one as <input v-model="newName" placeholder="my-layout" class="mono" /></label>
         <button :disabled="!newName.trim()">Copy</button>
+        <CopyFrom kind="layout" :slug="slug" @copy="(from, name) => changes.copy('layout', from, name)" />
       </form>
     </aside>
     <section v-if="rule && document" class="scroll editor">
@@ -166,6 +168,10 @@ aside {
 }
 .new input {
   width: 100%;
+}
+.new {
+  display: grid;
+  gap: 6px;
 }
 .editor {
   padding: 8px 16px;

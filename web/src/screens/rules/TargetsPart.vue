@@ -6,6 +6,7 @@ import { useRuleChanges } from "@/api/ruleChanges";
 import { type OutputDocument, type TargetDocument, useRules } from "@/api/rules";
 import type { Project } from "@/api/types";
 
+import CopyFrom from "./CopyFrom.vue";
 import KeepBar from "./KeepBar.vue";
 import OutputEditor from "./OutputEditor.vue";
 import TargetFacts from "./TargetFacts.vue";
@@ -100,6 +101,7 @@ async function read(event: Event): Promise<void> {
         <label>Copy this one as <input v-model="newName" placeholder="my-target" class="mono" /></label>
         <button class="do" :disabled="!newName.trim()">Copy</button>
         <label class="file">Read from JSON <input type="file" accept=".json" @change="read" /></label>
+        <CopyFrom kind="target" :slug="slug" @copy="(from, name) => changes.copy('target', from, name)" />
       </form>
     </aside>
     <section v-if="rule && document" class="scroll editor">

@@ -1,0 +1,35 @@
+"""Checks of what a target would make of sets: each encoding against the project's formats."""
+
+from __future__ import annotations
+
+from texel.checks import Finding, Severity
+from texel.compression import FormatTable, cautions
+from texel.delivery.advice import subject_of
+from texel.delivery.plan import Plan
+from texel.library import Library
+
+__all__ = ["check_encodings"]
+
+# What makes the picture wrong; the rest costs memory or quality.
+_ERRORS = ("srgb_data", "linear_colour")
+
+
+def check_encodings(plan: Plan, library: Library, table: FormatTable) -> list[Finding]:
+    """What is wrong with the encodings that a plan asks for, one finding a caution; file: the delivered path.
+
+    measure: the measured cost of ignoring it, in the unit that the message names; threshold: 0. Raises TexelError.
+    """
+    found = []
+    for planned in plan.files:
+        if planned.kind != "map":
+            continue
+        subject = subject_of(planned, library)
+        for one in cautions(subject, planned.encoding.format, table, planned.colour_space):
+            severity = Severity.ERROR if one.caution in _ERRORS else Severity.WARNING
+            message = f"{one.message} ({one.cost:.3g} {one.unit})"
+            found.append(
+                Finding(
+                    one.caution, severity, planned.set, message, subject.texels.role, planned.path, one.cost, 0.0
+                )
+            )  # fmt: skip
+    return found
