@@ -236,6 +236,10 @@ def _seam(surface: Surface, maps: Maps) -> Maps | None:
     return _with(maps, "bc", light)
 
 
+def _without(maps: Maps, word: str) -> Maps:
+    return {name: texels for name, texels in maps.items() if name != f"s_{word}.png"}
+
+
 def _tagged(surface: Surface, maps: Maps) -> Maps:
     return _with(maps, "r", replace(maps["s_r.png"], tags=ColourTags(srgb=0)))
 
@@ -246,7 +250,7 @@ def _jpeg(surface: Surface, maps: Maps) -> Maps:
 
 
 def _missing(surface: Surface, maps: Maps) -> Maps:
-    return {name: t for name, t in maps.items() if name != "s_nor_gl.png"}
+    return _without(maps, "nor_gl")
 
 
 def _two_channels(surface: Surface, maps: Maps) -> Maps:
@@ -272,6 +276,7 @@ FAULTS: dict[str, Fault] = {
     "gloss_as_roughness (by name)": _renamed_gloss,
     "implausible_colour": _dark,
     "baked_light": _baked,
+    "baked_light (by height)": lambda s, maps: _without(_baked(s, maps), "ao"),
     "grey_colour": _grey_colour,
     "hidden_alpha": _hidden_alpha,
     "upscaled": _upscaled,
