@@ -19,7 +19,7 @@ export function useRuleChanges(slug: Slug) {
     busy.value = true;
     try {
       const done = await work();
-      if (said) toast.add({ severity: "success", summary: said(done), life: 4000 });
+      if (said) toast.add({ severity: "secondary", summary: said(done), life: 2500 });
       await queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
       return done;
     } catch (error) {

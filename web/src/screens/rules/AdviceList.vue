@@ -25,7 +25,7 @@ defineProps<{ files: BudgetFile[] }>();
               }})</template
             ></template
           ><template v-else>No allowed format stays within the limit.</template>
-          <span class="soft"> {{ one.advice.reason }}</span>
+          <span class="soft reason">{{ one.advice.reason }}</span>
         </p>
         <p v-for="caution in one.advice.cautions" :key="caution.caution" class="caution">
           {{ caution.message }}
@@ -52,6 +52,9 @@ header {
 }
 p {
   margin: 2px 0;
+}
+.reason {
+  margin-left: 8px;
 }
 .caution {
   color: var(--warning);

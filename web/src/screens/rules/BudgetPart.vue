@@ -8,6 +8,7 @@ import { type BudgetSet, errorWords, memoryWords, useBudget } from "@/api/rules"
 import type { Project } from "@/api/types";
 
 import AdviceList from "./AdviceList.vue";
+import MetresInput from "./MetresInput.vue";
 
 /** What everything takes of graphics memory for a target, drawn to scale; what to shrink to get under the budget. */
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
@@ -51,10 +52,6 @@ function density(one: BudgetSet): string {
   if (one.density === null) return "";
   const rest = wanted ? `, ${Math.round((100 * one.density) / wanted)} % of the standard` : "";
   return `${Math.round(one.density)} texels/m${rest}`;
-}
-function metres(one: BudgetSet, event: Event): void {
-  const value = (event.target as HTMLInputElement).value;
-  void changes.metres(one.id, value ? Number(value) : null);
 }
 </script>
 
@@ -115,19 +112,12 @@ function metres(one: BudgetSet, event: Event): void {
             :class="{ over: told.budget.set_mib && one.memory > told.budget.set_mib * MIB }"
             >{{ memoryWords(one.memory) }}</span
           >
-          <label class="metres"
-            ><input
-              type="number"
-              min="0.01"
-              step="0.1"
-              placeholder="?"
-              :value="one.metres ?? ''"
-              :disabled="!mayPrepare"
-              :aria-label="`Metres that ${one.name} covers`"
-              @change="metres(one, $event)"
-            />
-            m</label
-          >
+          <MetresInput
+            :value="one.metres"
+            :label="`Metres that ${one.name} covers`"
+            :disabled="!mayPrepare"
+            @change="changes.metres(one.id, $event)"
+          />
           <span class="soft density">{{ density(one) }}</span>
         </li>
       </ol>
@@ -138,7 +128,8 @@ function metres(one: BudgetSet, event: Event): void {
       <p v-if="told" class="soft">
         {{ told.measured }} of {{ told.files }} files.
         <template v-if="advised">
-          As advised all would take {{ memoryWords(told.memory - advised) }}, {{ memoryWords(advised) }} less.
+          As advised all would take {{ memoryWords(told.memory - advised) }},
+          {{ memoryWords(Math.abs(advised)) }} {{ advised > 0 ? "less" : "more" }}.
         </template>
       </p>
       <p v-if="job" role="status">{{ job.done }} of {{ job.total || "…" }}: {{ job.message }}</p>
@@ -266,9 +257,6 @@ ol {
 }
 .number {
   text-align: right;
-}
-.metres input {
-  width: 52px;
 }
 aside {
   border-left: 1px solid var(--line);

@@ -116,16 +116,18 @@ async function read(event: Event): Promise<void> {
         @discard="discard"
       />
       <TargetFacts :document="document" :may-change="mayRule" @set="set" />
-      <div class="tabs" role="tablist" aria-label="Outputs">
-        <button
-          v-for="one in document.outputs"
-          :key="one.output"
-          role="tab"
-          :aria-selected="one.output === output?.output"
-          @click="open = one.output"
-        >
-          {{ one.output }}
-        </button>
+      <div class="tabs">
+        <span role="tablist" aria-label="Outputs" class="list">
+          <button
+            v-for="one in document.outputs"
+            :key="one.output"
+            role="tab"
+            :aria-selected="one.output === output?.output"
+            @click="open = one.output"
+          >
+            {{ one.output }}
+          </button>
+        </span>
         <button v-if="mayRule" class="plain link" @click="add">Add an output</button>
         <button v-if="mayRule && document.outputs.length > 1" class="plain link" @click="remove">
           Take {{ output?.output }} out
@@ -206,6 +208,11 @@ aside {
   align-items: center;
   border-bottom: 1px solid var(--line);
   padding-bottom: 6px;
+}
+.list {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
 }
 .tabs [role="tab"] {
   border: 1px solid var(--line);
