@@ -107,7 +107,9 @@ class OutputOut(Schema):
 
 
 def _rows(project):
-    return project.sets.prefetch_related("placements__file__source", "findings__placement__file", "waivers__by")
+    return project.sets.prefetch_related(
+        "placements__file__source", "placements__file__old_names", "findings__placement__file", "waivers__by"
+    )
 
 
 def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> TextureSet:
@@ -116,9 +118,9 @@ def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership
 
 @router.get("", response=Roll)
 def roll(request: HttpRequest, slug: Path[str]):
-    """Everything that the roll shows, in four queries however many sets there are."""
+    """Everything that the roll shows, in a handful of queries however many sets there are."""
     project = project_for(request, slug)
-    undecided = project.placements.filter(set__isnull=True).select_related("file__source")
+    undecided = project.placements.filter(set__isnull=True).select_related("file__source").prefetch_related("file__old_names")
     undo = project.changes.filter(undone=False).last()
     redo = project.changes.filter(undone=True).first()
     return {

@@ -43,6 +43,7 @@ class MapOut(Schema):
     by_hand: bool
     in_use: bool
     came_as: str
+    old_names: list[str]
     digest: str
     source: str
     width: int
@@ -164,6 +165,7 @@ def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dic
         "by_hand": placement.by_hand,
         "in_use": in_use,
         "came_as": placement.file.came_as,
+        "old_names": [one.path for one in placement.file.old_names.all()],
         "digest": map_digest(placement),
         "source": placement.file.source_id or "",
         **_shape(placement, probe),
@@ -199,7 +201,7 @@ _HARM = {"error": 2, "warning": 1, "note": 0}
 
 
 def set_out(one: TextureSet) -> dict[str, Any]:
-    """Prefetch placements__file__source, findings__placement__file and waivers__by first."""
+    """Prefetch placements__file__source, placements__file__old_names, findings__placement__file and waivers__by first."""
     in_force = waivers_in_force(one)
     everything = list(one.findings.all())
     findings = [finding for finding in everything if waiver_for(finding, in_force) is None]

@@ -15,6 +15,8 @@ export function useRuleChanges(slug: Slug) {
   const busy = ref(false);
   const path = () => ({ slug: toValue(slug) });
 
+  const complain = (summary: string) => toast.add({ severity: "error", summary, life: 9000 });
+
   async function change<T>(work: () => Promise<T>, said?: (done: T) => string): Promise<T | null> {
     busy.value = true;
     try {
@@ -23,7 +25,7 @@ export function useRuleChanges(slug: Slug) {
       await queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
       return done;
     } catch (error) {
-      toast.add({ severity: "error", summary: (error as Error).message, life: 9000 });
+      complain((error as Error).message);
       return null;
     } finally {
       busy.value = false;
@@ -32,6 +34,7 @@ export function useRuleChanges(slug: Slug) {
 
   return {
     busy,
+    complain,
     put: (kind: RuleKind, name: string, document: unknown) =>
       change(
         () =>

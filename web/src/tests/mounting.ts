@@ -69,6 +69,7 @@ export function aMap(role: string, more: Partial<TextureMap> = {}): TextureMap {
     layer: null,
     layers: [],
     came_as: `deck_${role}.png`,
+    old_names: [],
     confidence: 0.9,
     why: "its name says so",
     by_hand: false,

@@ -956,7 +956,7 @@ export interface paths {
         };
         /**
          * Roll
-         * @description Everything that the roll shows, in four queries however many sets there are.
+         * @description Everything that the roll shows, in a handful of queries however many sets there are.
          */
         get: operations["studio_api_sets_roll"];
         put?: never;
@@ -1818,6 +1818,8 @@ export interface components {
             layer: string | null;
             /** Layers */
             layers: string[];
+            /** Old Names */
+            old_names: string[];
             /** Recipe */
             recipe: components["schemas"]["StepOut"][];
             /** Role */

@@ -6,7 +6,18 @@ import { columnsOf, filtered, rowOf, stateOf, visibleRange } from "./matrix";
 
 function map(role: string, more: Partial<TextureMap> = {}): TextureMap {
   const file = `${role}.png`;
-  return { id: 1, role, file, channel: null, in_use: true, recipe: [], worst: null, ...more } as TextureMap;
+  return {
+    id: 1,
+    role,
+    file,
+    came_as: file,
+    old_names: [],
+    channel: null,
+    in_use: true,
+    recipe: [],
+    worst: null,
+    ...more,
+  } as TextureMap;
 }
 
 function set(name: string, maps: TextureMap[], more: Partial<SetRow> = {}): SetRow {
@@ -74,12 +85,14 @@ describe("the roll's matrix", () => {
   });
 
   it("finds rows by all words, in set and file names", () => {
-    const rows = [set("Ship bell", [map("normal")]), set("rope", [map("height")])].map((one) =>
-      rowOf(one, roles),
-    );
+    const rows = [
+      set("Ship bell", [map("normal")]),
+      set("rope", [map("height", { old_names: ["Tau_final.png"] })]),
+    ].map((one) => rowOf(one, roles));
     expect(filtered(rows, "bell SHIP", "all").map((row) => row.set.name)).toEqual(["Ship bell"]);
     expect(filtered(rows, "height.png", "all").map((row) => row.set.name)).toEqual(["rope"]);
     expect(filtered(rows, "", "error")).toEqual([]);
+    expect(filtered(rows, "tau_final", "all").map((row) => row.set.name)).toEqual(["rope"]);
   });
 
   it("draws only what is in sight of several hundred rows", () => {

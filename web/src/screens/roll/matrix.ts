@@ -56,12 +56,13 @@ export function rowOf(set: SetRow, columns: RoleInfo[]): Row {
   return { set, cells, state: stateOf(set) };
 }
 
-/** Rows whose name or file names hold the words, in the wished state. */
+/** Rows whose name or file names, old ones too, hold the words, in the wished state. */
 export function filtered(rows: Row[], words: string, filter: Filter): Row[] {
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   return rows.filter((row) => {
     if (filter !== "all" && row.state !== filter) return false;
-    const text = [row.set.name, ...row.set.maps.map((map) => map.file)].join(" ").toLowerCase();
+    const files = row.set.maps.flatMap((map) => [map.file, map.came_as, ...map.old_names]);
+    const text = [row.set.name, ...files].join(" ").toLowerCase();
     return wanted.every((word) => text.includes(word));
   });
 }

@@ -7,9 +7,9 @@ import { type Channels, type TargetDocument, useRules } from "@/api/rules";
 import type { Project } from "@/api/types";
 
 import ChannelLanes from "./ChannelLanes.vue";
-import CopyFrom from "./CopyFrom.vue";
 import KeepBar from "./KeepBar.vue";
 import LivePicture from "./LivePicture.vue";
+import RuleList from "./RuleList.vue";
 import { useEdited } from "./useEdited";
 import { useLivePicture } from "./useLivePicture";
 
@@ -38,7 +38,6 @@ const shownSet = computed(() => {
   const all = roll.data.value?.sets ?? [];
   return all.find((one) => one.id === sample.value) ?? all[0] ?? null;
 });
-const newName = ref("");
 const label = (role?: string) => roll.data.value?.roles.find((one) => one.key === role)?.label ?? "constant";
 const spelled = (of: Channels) =>
   Object.entries(of)
@@ -68,33 +67,21 @@ const { results, problem } = useLivePicture(
   () => target.value,
   () => "layout",
 );
-async function copy(): Promise<void> {
-  const name = newName.value.trim().toLowerCase();
-  if (!name || !document.value) return;
-  const made = await changes.put("layout", name, { ...document.value, name, title: newName.value.trim() });
-  if (made) [picked.value, newName.value] = [name, ""];
-}
 </script>
 
 <template>
   <div class="layouts">
-    <aside class="scroll" aria-label="Layouts">
-      <button
-        v-for="one in rules.data.value ?? []"
-        :key="one.name"
-        class="plain row"
-        :aria-pressed="one.name === rule?.name"
-        @click="picked = one.name"
-      >
-        <span>{{ one.title }}</span>
-        <span class="soft">{{ spelled(one.document.channels as Channels) }}</span>
-      </button>
-      <form v-if="mayRule" class="new" @submit.prevent="copy">
-        <label>Copy this one as <input v-model="newName" placeholder="my-layout" class="mono" /></label>
-        <button :disabled="!newName.trim()">Copy</button>
-        <CopyFrom kind="layout" :slug="slug" @copy="(from, name) => changes.copy('layout', from, name)" />
-      </form>
-    </aside>
+    <RuleList
+      v-slot="{ rule: one }"
+      kind="layout"
+      :slug="slug"
+      :rules="rules.data.value ?? []"
+      :open="rule"
+      :may-rule="mayRule"
+      @pick="picked = $event"
+    >
+      <span class="soft">{{ spelled(one.document.channels as Channels) }}</span>
+    </RuleList>
     <section v-if="rule && document" class="scroll editor">
       <KeepBar
         kind="layout"
@@ -139,39 +126,6 @@ async function copy(): Promise<void> {
 .layouts {
   display: grid;
   grid-template-columns: 270px minmax(0, 1fr);
-}
-aside {
-  border-right: 1px solid var(--line);
-  background: var(--sheet);
-  padding: 8px;
-  display: grid;
-  gap: 2px;
-  align-content: start;
-}
-.row {
-  display: grid;
-  padding: 6px 8px;
-  border-left: 3px solid transparent;
-}
-.row .soft {
-  font-size: 11px;
-}
-.row[aria-pressed="true"] {
-  border-left-color: var(--accent);
-  background: var(--accent-wash);
-}
-.new {
-  border-top: 1px solid var(--line);
-  margin-top: 8px;
-  padding: 10px 8px;
-  font-size: 12px;
-}
-.new input {
-  width: 100%;
-}
-.new {
-  display: grid;
-  gap: 6px;
 }
 .editor {
   padding: 8px 16px;

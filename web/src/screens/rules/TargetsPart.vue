@@ -6,9 +6,9 @@ import { useRuleChanges } from "@/api/ruleChanges";
 import { type OutputDocument, type TargetDocument, useRules } from "@/api/rules";
 import type { Project } from "@/api/types";
 
-import CopyFrom from "./CopyFrom.vue";
 import KeepBar from "./KeepBar.vue";
 import OutputEditor from "./OutputEditor.vue";
+import RuleList from "./RuleList.vue";
 import TargetFacts from "./TargetFacts.vue";
 import { useEdited } from "./useEdited";
 
@@ -37,7 +37,6 @@ const shownSet = computed(() => {
   const all = roll.data.value?.sets ?? [];
   return all.find((one) => one.id === sample.value) ?? all[0] ?? null;
 });
-const newName = ref("");
 
 function change(next: OutputDocument): void {
   const outputs = document.value!.outputs.map((one) => (one.output === output.value!.output ? next : one));
@@ -61,49 +60,24 @@ function add(): void {
 function remove(): void {
   set({ outputs: document.value!.outputs.filter((one) => one.output !== output.value!.output) });
 }
-async function copy(): Promise<void> {
-  const name = newName.value.trim().toLowerCase();
-  if (!name || !document.value) return;
-  const made = await changes.put("target", name, { ...document.value, name, title: newName.value.trim() });
-  if (made) [picked.value, newName.value] = [name, ""];
-}
-async function read(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0];
-  if (!file) return;
-  const text = await file.text();
-  try {
-    const given = JSON.parse(text) as TargetDocument;
-    const made = await changes.put("target", given.name ?? "", given);
-    if (made) picked.value = made.name;
-  } catch {
-    await changes.put("target", "not-json", {});
-  }
-}
 </script>
 
 <template>
   <div class="targets">
-    <aside class="scroll" aria-label="Targets">
-      <button
-        v-for="one in rules.data.value ?? []"
-        :key="one.name"
-        class="plain row"
-        :aria-pressed="one.name === rule?.name"
-        @click="picked = one.name"
+    <RuleList
+      v-slot="{ rule: one }"
+      kind="target"
+      :slug="slug"
+      :rules="rules.data.value ?? []"
+      :open="rule"
+      :may-rule="mayRule"
+      @pick="picked = $event"
+    >
+      <span class="soft mono"
+        >{{ one.name }}{{ one.own ? `, version ${one.number}` : ""
+        }}{{ one.name === project.target ? ", in use" : "" }}</span
       >
-        <span>{{ one.title }}</span>
-        <span class="soft mono"
-          >{{ one.name }}{{ one.own ? `, version ${one.number}` : ""
-          }}{{ one.name === project.target ? ", in use" : "" }}</span
-        >
-      </button>
-      <form v-if="mayRule" class="new" @submit.prevent="copy">
-        <label>Copy this one as <input v-model="newName" placeholder="my-target" class="mono" /></label>
-        <button class="do" :disabled="!newName.trim()">Copy</button>
-        <label class="file">Read from JSON <input type="file" accept=".json" @change="read" /></label>
-        <CopyFrom kind="target" :slug="slug" @copy="(from, name) => changes.copy('target', from, name)" />
-      </form>
-    </aside>
+    </RuleList>
     <section v-if="rule && document" class="scroll editor">
       <KeepBar
         kind="target"
@@ -160,40 +134,6 @@ async function read(event: Event): Promise<void> {
 .targets {
   display: grid;
   grid-template-columns: 270px minmax(0, 1fr);
-}
-aside {
-  border-right: 1px solid var(--line);
-  background: var(--sheet);
-  padding: 8px;
-  display: grid;
-  gap: 2px;
-  align-content: start;
-}
-.row {
-  display: grid;
-  padding: 6px 8px;
-  border-left: 3px solid transparent;
-}
-.row[aria-pressed="true"] {
-  border-left-color: var(--accent);
-  background: var(--accent-wash);
-}
-.row .mono {
-  font-size: 11px;
-}
-.new {
-  border-top: 1px solid var(--line);
-  margin-top: 8px;
-  padding: 10px 8px;
-  display: grid;
-  gap: 6px;
-  font-size: 12px;
-}
-.new input {
-  width: 100%;
-}
-.do {
-  justify-self: start;
 }
 .editor {
   padding: 8px 16px;
