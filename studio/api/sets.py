@@ -120,7 +120,9 @@ def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership
 def roll(request: HttpRequest, slug: Path[str]):
     """Everything that the roll shows, in a handful of queries however many sets there are."""
     project = project_for(request, slug)
-    undecided = project.placements.filter(set__isnull=True).select_related("file__source").prefetch_related("file__old_names")
+    undecided = (
+        project.placements.filter(set__isnull=True).select_related("file__source").prefetch_related("file__old_names")
+    )
     undo = project.changes.filter(undone=False).last()
     redo = project.changes.filter(undone=True).first()
     return {

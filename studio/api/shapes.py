@@ -201,7 +201,7 @@ _HARM = {"error": 2, "warning": 1, "note": 0}
 
 
 def set_out(one: TextureSet) -> dict[str, Any]:
-    """Prefetch placements__file__source, placements__file__old_names, findings__placement__file and waivers__by first."""
+    """Prefetch placements__file__source and __old_names, findings__placement__file and waivers__by first."""
     in_force = waivers_in_force(one)
     everything = list(one.findings.all())
     findings = [finding for finding in everything if waiver_for(finding, in_force) is None]

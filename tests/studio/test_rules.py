@@ -88,7 +88,8 @@ def test_names_are_tried_learnt_and_put_right_as_one_change(call, roll, run_jobs
     assert {m["came_as"].split("_")[0] for m in hull["maps"]} == {"Hull-Plate"}
     assert FileName.objects.filter(path="Hull-Plate_n.png").exists()
     normal = next(m for m in hull["maps"] if m["role"] == "normal")
-    assert normal["file"] == "hull_plate_n.png" and normal["old_names"] == ["Hull-Plate_n.png"]
+    assert normal["file"] == "hull_plate_n.png"
+    assert normal["old_names"] == ["Hull-Plate_n.png"]
     call("POST", "/undo")
     assert sum(not one["fine"] for one in call("GET", "/names")["files"]) == 6
     call("POST", "/redo")
