@@ -11,7 +11,7 @@ import jsonschema
 
 from texel.errors import BadDocument
 
-__all__ = ["check_document", "load_json", "schema"]
+__all__ = ["check_document", "load_json", "packaged_documents", "schema"]
 
 
 @lru_cache
@@ -27,6 +27,13 @@ def check_document(document: Any, name: str, where: str) -> None:
     if error is not None:
         place = "/".join(str(part) for part in error.absolute_path) or "the top"
         raise BadDocument(f"{where} is not a {name} document: at {place}: {error.message[:200]}")
+
+
+def packaged_documents(package: str, folder: str) -> dict[str, Any]:
+    """The JSON documents that come with a package, by file name without its ending, in the order of their names."""
+    entries = sorted(resources.files(package).joinpath(folder).iterdir(), key=lambda entry: entry.name)
+    documents = [entry for entry in entries if entry.name.endswith(".json")]
+    return {one.name.removesuffix(".json"): load_json(one.read_text("utf-8"), one.name) for one in documents}
 
 
 def load_json(text: str, where: str) -> Any:

@@ -5,14 +5,13 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib import resources
 from pathlib import Path
 from typing import Any
 
 from texel.errors import BadDocument
 from texel.naming.tokens import spell_channels
 from texel.roles import Role, facts
-from texel.schemas import check_document, load_json
+from texel.schemas import check_document, load_json, packaged_documents
 
 __all__ = ["Layout", "Source", "builtin_layouts", "layout_named", "parse_layout", "spell_layout"]
 
@@ -118,13 +117,7 @@ def spell_layout(word: str) -> Layout:
 @lru_cache
 def builtin_layouts() -> dict[str, dict[str, Any]]:
     """The documents of the ready-made layouts, by name. They are described by what they hold."""
-    folder = resources.files("texel.channels").joinpath("layouts")
-    found = {}
-    for entry in sorted(folder.iterdir(), key=lambda e: e.name):
-        if entry.name.endswith(".json"):
-            document = load_json(entry.read_text("utf-8"), entry.name)
-            found[document["name"]] = document
-    return found
+    return packaged_documents("texel.channels", "layouts")
 
 
 def layout_named(name: str) -> Layout:

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib import resources
 from pathlib import Path
 from typing import Any
 
 from texel.blocks import WRITABLE_FORMATS, Format, format_named
 from texel.errors import BadDocument
-from texel.schemas import check_document, load_json
+from texel.schemas import check_document, load_json, packaged_documents
 
 __all__ = ["SORTS", "FormatTable", "builtin_tables", "parse_table", "table_named"]
 
@@ -49,12 +48,7 @@ def parse_table(document: Any, where: str = "the formats") -> FormatTable:
 @lru_cache
 def builtin_tables() -> dict[str, dict[str, Any]]:
     """The ready-made documents, by name: "desktop" (BC formats), "mobile" (ASTC and ETC2)."""
-    folder = resources.files("texel.compression").joinpath("tables")
-    found = {}
-    for entry in sorted(folder.iterdir(), key=lambda e: e.name):
-        if entry.name.endswith(".json"):
-            found[entry.name.removesuffix(".json")] = load_json(entry.read_text("utf-8"), entry.name)
-    return found
+    return packaged_documents("texel.compression", "tables")
 
 
 def table_named(name: str) -> FormatTable:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib import resources
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +12,7 @@ from texel.blocks import WRITABLE_FORMATS, Format, format_named
 from texel.channels.layout import Layout, parse_layout
 from texel.errors import BadDocument
 from texel.roles import Green, Role, Transfer
-from texel.schemas import check_document, load_json
+from texel.schemas import check_document, load_json, packaged_documents
 
 __all__ = ["Budget", "Encoding", "Output", "Target", "builtin_targets", "parse_target", "target_named"]
 
@@ -180,13 +179,7 @@ def _role(word: str, where: str) -> Role:
 @lru_cache
 def builtin_targets() -> dict[str, dict[str, Any]]:
     """The documents of the ready-made targets, by name. They are described by what they do."""
-    folder = resources.files("texel.delivery").joinpath("targets")
-    found = {}
-    for entry in sorted(folder.iterdir(), key=lambda e: e.name):
-        if entry.name.endswith(".json"):
-            document = load_json(entry.read_text("utf-8"), entry.name)
-            found[document["name"]] = document
-    return found
+    return packaged_documents("texel.delivery", "targets")
 
 
 def target_named(name: str) -> Target:
