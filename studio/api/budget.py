@@ -8,8 +8,9 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
 from studio.api.access import project_for, user_of
-from studio.deliveries.advice import ask_to_advise, budget_of
+from studio.deliveries.advice import ask_to_advise, budget_of, memory_of
 from studio.projects.models import Membership
+from studio.rules.models import target_documents
 
 router = Router(tags=["budget"])
 
@@ -46,7 +47,7 @@ class AdviceOut(Schema):
 
 
 class BudgetFile(Schema):
-    """halved: bytes at half the size. advice: None while it was not measured."""
+    """halved: bytes at half the size. roles: bytes by role. advice: None while it was not measured."""
 
     path: str
     output: str
@@ -55,6 +56,7 @@ class BudgetFile(Schema):
     width: int
     height: int
     format: str | None
+    roles: dict[str, int]
     advice: AdviceOut | None
 
 
@@ -97,6 +99,18 @@ class BudgetOut(Schema):
     problems: list[str]
 
 
+class MemoryOut(Schema):
+    """memory: bytes. memory_mib: the target's budget, None where it has none. problems: why sets are not in it."""
+
+    slug: str
+    project: str
+    target: str
+    title: str
+    memory: int
+    memory_mib: float | None
+    problems: list[str]
+
+
 class Queued(Schema):
     job: int
 
@@ -105,6 +119,21 @@ class Queued(Schema):
 def show(request: HttpRequest, slug: Path[str], target: str = ""):
     project = project_for(request, slug)
     return budget_of(project, target or project.target)
+
+
+@router.get("/targets", response=list[MemoryOut])
+def by_target(request: HttpRequest, slug: Path[str]):
+    """What the project would take for each target that it may deliver to."""
+    project = project_for(request, slug)
+    return [memory_of(project, name) for name in target_documents(project)]
+
+
+@router.get("/projects", response=list[MemoryOut])
+def by_project(request: HttpRequest, slug: Path[str]):
+    """What each project that one may look at takes for its own target."""
+    project_for(request, slug)
+    memberships = Membership.objects.filter(user=user_of(request)).select_related("project").order_by("project__name")
+    return [memory_of(one.project, one.project.target) for one in memberships]
 
 
 @router.post("/measure", response=Queued)

@@ -60,6 +60,12 @@ def _newest(project: Project, kind: str) -> dict[str, RuleDocument]:
     return {row.name: row for row in project.rules.filter(kind=kind).order_by("number")}
 
 
+def _judge_by(project: Project, kind: str, name: str, request: HttpRequest) -> None:
+    """Judge the sets anew where a rule that changed is one that they are judged by."""
+    if kind in ("names", "formats") or (kind == "target" and name == project.target):
+        judge_again(project, user_of(request))
+
+
 @router.get("/{kind}", response=list[RuleOut])
 def list_rules(request: HttpRequest, slug: Path[str], kind: str):
     """Every rule of a kind that the project may use, the newest version of each."""
@@ -74,8 +80,7 @@ def put_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, docume
     project = project_for(request, slug, Membership.Right.RULES)
     with transaction.atomic():
         made = add_version(project, kind, name, document, user_of(request))
-        if kind == "names" or (kind == "target" and name == project.target):
-            judge_again(project, user_of(request))
+        _judge_by(project, kind, name, request)
     return _out(name, document, made)
 
 
@@ -128,6 +133,5 @@ def copy_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, given
     origin = {"project": other.slug, "name": name, "number": number}
     with transaction.atomic():
         made = add_version(project, kind, name, document, user_of(request), origin)
-        if kind == "target" and name == project.target:
-            judge_again(project, user_of(request))
+        _judge_by(project, kind, name, request)
     return _out(name, document, made)

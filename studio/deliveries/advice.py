@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from typing import Any
 
 from studio import store
@@ -15,10 +16,10 @@ from studio.projects.models import Project
 from studio.rules.models import documents_of, table_of, target_for
 from texel import digest
 from texel.delivery import Plan, PlannedFile
-from texel.delivery.advice import advise_file, subject_of
-from texel.delivery.budget import budget_document, halving_error, shrink_until
+from texel.delivery.advice import advise_files
+from texel.delivery.budget import budget_document, shrink_until
 
-__all__ = ["advise_project", "ask_to_advise", "budget_of"]
+__all__ = ["advise_project", "ask_to_advise", "budget_of", "memory_of"]
 
 _MIB = 1024 * 1024
 
@@ -48,14 +49,14 @@ def advise_project(job: Job, progress: Progress) -> str:
     with store.local_copies() as copies:
         plan, library = plan_for(project, rows_of(project, None), target_for(project, job.payload["target"]), copies)
         maps = _maps(plan)
-        for number, planned in enumerate(maps):
+        new = [planned for planned in maps if store.read_bytes("advice", _key(planned, formats)) is None]
+        known = len(maps) - len(new)
+        progress.report(known, len(maps))
+        measured = advise_files(new, library, table, os.cpu_count() or 1)
+        for number, (planned, document) in enumerate(measured, known + 1):
+            store.save_bytes("advice", _key(planned, formats), json.dumps(document).encode())
+            announce(project.pk, "budget")
             progress.report(number, len(maps), planned.path)
-            key = _key(planned, formats)
-            if store.read_bytes("advice", key) is None:
-                document = advise_file(planned, library, table)
-                document["halving"] = halving_error(subject_of(planned, library))
-                store.save_bytes("advice", key, json.dumps(document).encode())
-                announce(project.pk, "budget")
     return f"{len(maps)} files"
 
 
@@ -86,5 +87,17 @@ def budget_of(project: Project, target_name: str) -> dict[str, Any]:
     steps, left = shrink_until(files, errors, int(limit * _MIB)) if limit is not None else ([], document["memory"])
     return document | {
         "measured": len(advice), "files": len(files), "shrink": [vars(step) for step in steps], "shrunk": left,
+        "problems": list(plan.problems),
+    }  # fmt: skip
+
+
+def memory_of(project: Project, target_name: str) -> dict[str, Any]:
+    """What all sets of a project take for a target, beside that target's budget. Raises TexelError."""
+    target = target_for(project, target_name)
+    with store.local_copies() as copies:
+        plan, _ = plan_for(project, rows_of(project, None), target, copies)
+    return {
+        "slug": project.slug, "project": project.name, "target": target.name, "title": target.title,
+        "memory": sum(planned.memory for planned in _maps(plan)), "memory_mib": target.budget.memory_mib,
         "problems": list(plan.problems),
     }  # fmt: skip

@@ -13,16 +13,21 @@ from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
 from studio.projects.models import Project
-from studio.rules.models import wanted_of
+from studio.rules.models import table_of, target_for, wanted_of
 from studio.sets.documents import core_sets, library_of
-from studio.sets.greens import remember_green
+from studio.sets.greens import known_greens, remember_green
 from studio.sets.models import Finding, Placement, TextureSet
 from studio.sets.pictures import PRINT_SIDE, render
 from studio.sets.twins import renew_twins
-from texel.checks import Signed, judge_set
+from texel.checks import Finding as CoreFinding
+from texel.checks import Signed, in_order, judge_set
+from texel.delivery import plan_delivery
+from texel.delivery.checks import check_encodings
 from texel.errors import TexelError
+from texel.library import Library
 from texel.pictures import BASE_SIDE, View
 from texel.roles import Role
+from texel.sets import TextureSet as CoreSet
 
 __all__ = ["ask_to_judge", "judge_again", "judge_sets"]
 
@@ -60,8 +65,8 @@ def _judge(one: TextureSet, progress: Progress) -> int:
         judged = judge_set(sets[0], library, wanted_of(one.project))
         _first_pictures(one, sets[0], library)
         remember_green(sets[0], library)
+        findings = in_order([*judged.findings, *_of_delivery(one.project, sets[0], library)])
     placements = list(one.placements.all())
-    findings = judged.findings
     with transaction.atomic():
         progress.hold()
         Project.objects.select_for_update().get(pk=one.project_id)
@@ -85,9 +90,21 @@ def _judge(one: TextureSet, progress: Progress) -> int:
     return len(findings)
 
 
+def _of_delivery(project: Project, one: CoreSet, library: Library) -> list[CoreFinding]:
+    """What the project's target would get wrong in delivering the set, by the project's table of formats."""
+    try:
+        plan = plan_delivery([one], library, target_for(project, project.target), None, known_greens([one], library))
+        return check_encodings(plan, library, table_of(project))
+    except (TexelError, OSError):
+        return []  # the checks have said why it cannot be delivered
+
+
 def _placement_of(finding, placements: list[Placement], files: dict[str, Placement]) -> Placement | None:
     if finding.role is None or finding.file is None:
         return None
+    if finding.output is not None:
+        # Told of a file to be delivered: shown on the map that goes into it.
+        return next((p for p in sorted(placements, key=lambda p: (p.order, p.pk)) if p.role == finding.role), None)
     path = files[finding.file].file.path
     return _first(placements, finding.role, path)
 

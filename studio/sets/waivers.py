@@ -28,7 +28,8 @@ def waivers_in_force(one: TextureSet) -> dict[Key, Waiver]:
 
 
 def _key(finding: Finding) -> Key:
-    map_ = map_digest(finding.placement) if finding.placement else ""
+    # A finding about a file to be delivered holds until anything that goes into the file changes.
+    map_ = finding.document.get("output") or (map_digest(finding.placement) if finding.placement else "")
     return finding.document["check"], finding.document["role"] or "", map_
 
 

@@ -133,6 +133,46 @@ def test_a_budget_is_measured_in_a_worker_and_says_what_to_shrink(call, roll, ru
     call("PUT", f"/sets/{deck(call)['id']}/metres", {"metres": -1}, status=409)
 
 
+def test_what_a_target_encodes_wrongly_stands_in_the_ledger_until_it_is_waived_or_mended(call, roll, run_jobs):
+    def found():
+        return [f for f in call("GET", f"/sets/{deck(call)['id']}")["findings"] if f["check"] == "srgb_data"]
+
+    assert found() == []
+    document = call("GET", "/targets/orm-y-minus")
+    orm = next(one for one in document["outputs"] if one["output"] == "orm")
+    call("PUT", "/rules/target/orm-y-minus", document | {"outputs": [
+        one | {"colour_space": "srgb"} if one is orm else one for one in document["outputs"]
+    ]})  # fmt: skip
+    run_jobs()
+    (one,) = found()
+    assert (one["severity"], one["role"]) == ("error", None)
+    assert one["measure"] > 0.01
+    call("POST", "/waivers", {"finding": one["id"], "reason": "the shader decodes it"})
+    assert found()[0]["waiver"]["reason"] == "the shader decodes it"
+    # It comes back when anything that goes into the file changes, and goes when the target is put right.
+    call("PUT", f"/maps/{a_map(call, 'roughness')['id']}/recipe", {"recipe": [{"step": "invert"}]})
+    run_jobs()
+    assert found()[0]["waiver"] is None
+    call("PUT", "/rules/target/orm-y-minus", document)
+    run_jobs()
+    assert found() == []
+
+
+def test_memory_is_told_by_target_and_by_project(call, roll, sign_in):
+    targets = call("GET", "/budget/targets")
+    assert {one["target"] for one in targets} == {one["name"] for one in call("GET", "/rules/target")}
+    by_name = {one["target"]: one for one in targets}
+    budget = call("GET", "/budget?target=orm-y-minus")
+    assert by_name["orm-y-minus"]["memory"] == budget["memory"]
+    assert by_name["mobile-small"]["memory"] < budget["memory"]
+    files = [file for one in budget["sets"] for file in one["files"]]
+    assert all(sum(file["roles"].values()) == file["memory"] for file in files)
+    Project.objects.create(slug="secret", name="Secret")
+    (own,) = call("GET", "/budget/projects")
+    assert (own["slug"], own["target"], own["memory"]) == ("ferry", "orm-y-minus", budget["memory"])
+    sign_in(None, "stranger")("GET", "/budget/targets", status=404)
+
+
 def test_formats_are_tried_on_a_map_and_shown(call, roll, run_jobs, sign_in):
     one = a_map(call, "normal")
     address = f"/maps/{one['id']}/trials"

@@ -1,10 +1,10 @@
 """What a good reviewer would notice, found by measurement: each check is a function of a set, findings out."""
 
 from texel.checks.finding import Finding, Severity, Wanted
-from texel.checks.run import CHECKS, Judged, check_sets, check_undecided, judge_set
+from texel.checks.run import CHECKS, Judged, check_sets, check_undecided, in_order, judge_set
 from texel.checks.twins import Signed, twin_finding, twins_across
 
 __all__ = [
-    "CHECKS", "Finding", "Judged", "Severity", "Signed", "Wanted", "check_sets", "check_undecided", "judge_set",
-    "twin_finding", "twins_across",
+    "CHECKS", "Finding", "Judged", "Severity", "Signed", "Wanted", "check_sets", "check_undecided",
+    "in_order", "judge_set", "twin_finding", "twins_across",
 ]  # fmt: skip

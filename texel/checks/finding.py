@@ -35,7 +35,8 @@ class Finding:
     """measure and threshold: numbers in the unit that message names; None where nothing was measured.
 
     remedy: a recipe step that mends it when applied to the map, or an action on the set (see texel.checks.remedy).
-    marks: how much is wrong where, as texel.checks.places.marks_of gives it.
+    marks: how much is wrong where, as texel.checks.places.marks_of gives it. output: of a finding about a file to be
+    delivered, the digest of all that goes into it.
     """
 
     check: str
@@ -49,6 +50,7 @@ class Finding:
     remedy: dict[str, Any] | None = None
     place: Place | None = None
     marks: str | None = None
+    output: str | None = None
 
     def document(self) -> dict[str, Any]:
         remedy = None if self.remedy is None else labelled(self.remedy)
@@ -64,6 +66,7 @@ class Finding:
             "remedy": remedy,
             "place": vars(self.place) if self.place else None,
             "marks": self.marks,
+            "output": self.output,
         }
 
 

@@ -30,7 +30,7 @@ from texel.library import Library
 from texel.sets import TextureSet
 from texel.sorting import Undecided
 
-__all__ = ["CHECKS", "Judged", "check_sets", "check_undecided", "judge_set"]
+__all__ = ["CHECKS", "Judged", "check_sets", "check_undecided", "in_order", "judge_set"]
 
 CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
     check_direction,
@@ -90,7 +90,12 @@ def judge_set(one: TextureSet, library: Library, wanted: Wanted | None = None) -
     findings = [f for f in findings if not (f.check == "missing_map" and f.role in view.maps)]
     implied = {check for f in findings for check in _IMPLIED.get(f.check, ())}
     findings = [f for f in findings if f.check not in implied]
-    return Judged(sorted(findings, key=lambda f: _ORDER[f.severity]), _signed(sound))
+    return Judged(in_order(findings), _signed(sound))
+
+
+def in_order(findings: Iterable[Finding]) -> list[Finding]:
+    """In order of harm; within a severity as they were found."""
+    return sorted(findings, key=lambda f: _ORDER[f.severity])
 
 
 def _signed(view: SetView) -> list[Signed]:

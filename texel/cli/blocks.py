@@ -24,7 +24,7 @@ from texel.cli.shared import (
 )  # fmt: skip
 from texel.compression import builtin_tables, table_named
 from texel.delivery import plan_delivery, target_named
-from texel.delivery.advice import advise_plan
+from texel.delivery.advice import advise_files
 from texel.files import read, write
 from texel.files.dds import build_dds
 from texel.files.ktx2 import build_ktx2
@@ -95,7 +95,8 @@ def _advise(args: argparse.Namespace) -> int:
     target, table = target_named(args.target), table_named(args.formats)
     library, found = sorted_folder(folder_named(args.dir))
     plan = plan_delivery(chosen_sets(args, found), library, target)
-    files = list(advise_plan(plan, library, table))
+    maps = [planned for planned in plan.files if planned.kind == "map"]
+    files = [document for _, document in advise_files(maps, library, table, os.cpu_count() or 1)]
     lines = []
     for one in files:
         current, advised = one["current"], one["advised"] or "none"

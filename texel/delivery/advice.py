@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections import deque
+from collections.abc import Iterable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
 from typing import Any
 
 from texel.blocks import memory
 from texel.blocks.formats import plain_format
 from texel.compression import FormatTable, Subject, advise, cautions, sample_of, sort_of, try_format
+from texel.delivery.budget import halving_error
 from texel.delivery.build import packed_texels
-from texel.delivery.plan import Plan, PlannedFile
+from texel.delivery.plan import PlannedFile
 from texel.library import Library
 from texel.roles import Role
 
-__all__ = ["advise_file", "advise_plan", "subject_of"]
+__all__ = ["advise_files", "role_of", "subject_of"]
 
 
-def _role_of(planned: PlannedFile) -> Role | None:
+def role_of(planned: PlannedFile) -> Role | None:
     """The one role that fills the file's channels, alpha aside; None for a pack of several."""
     assert planned.layout is not None, "only maps are compressed"
     roles = {s.role for letter, s in planned.layout.channels.items() if letter != "a" and s.role is not None}
@@ -26,18 +29,35 @@ def _role_of(planned: PlannedFile) -> Role | None:
 
 def subject_of(planned: PlannedFile, library: Library) -> Subject:
     """A planned map as something to be compressed: a sample of what would be delivered. Raises TexelError."""
-    texels = replace(packed_texels(planned, library), role=_role_of(planned))
+    texels = replace(packed_texels(planned, library), role=role_of(planned))
     mips = planned.encoding.mips or planned.encoding.format is None
     return Subject(sample_of(texels), planned.width, planned.height, sort_of(texels), mips)
 
 
-def advise_file(planned: PlannedFile, library: Library, table: FormatTable) -> dict[str, Any]:
-    """The advice on one file as a document. Raises TexelError.
+def advise_files(
+    files: Iterable[PlannedFile], library: Library, table: FormatTable, threads: int = 1
+) -> Iterator[tuple[PlannedFile, dict[str, Any]]]:
+    """The advice on planned maps as documents, in their order. Raises TexelError.
 
+    Maps are made one after another and measured on ``threads`` threads; no more wait than are being measured.
     current: what the target asks for, with its memory and error, measured on the same sample; a plain picture counts as
-    what an engine makes of it when nothing compresses it.
+    what an engine makes of it when nothing compresses it. halving: as texel.delivery.budget.halving_error gives it.
     """
-    subject = subject_of(planned, library)
+    with ThreadPoolExecutor(threads) as pool:
+        waiting: deque[tuple[PlannedFile, Future[dict[str, Any]]]] = deque()
+        try:
+            for planned in files:
+                waiting.append((planned, pool.submit(_advice, planned, subject_of(planned, library), table)))
+                while len(waiting) > threads:
+                    first, future = waiting.popleft()
+                    yield first, future.result()
+            for first, future in waiting:
+                yield first, future.result()
+        finally:
+            pool.shutdown(wait=True, cancel_futures=True)
+
+
+def _advice(planned: PlannedFile, subject: Subject, table: FormatTable) -> dict[str, Any]:
     advice = advise(subject, table)
     chosen = planned.encoding.format or plain_format(len(planned.channels), planned.bits)
     current = next((trial for trial in advice.trials if trial.format == chosen), None)
@@ -50,15 +70,5 @@ def advise_file(planned: PlannedFile, library: Library, table: FormatTable) -> d
         "height": planned.height, "sampled": subject.texels.width * subject.texels.height,
         "current": current.document(), **advice.document(), "spared": spared,
         "cautions": [one.document() for one in cautions(subject, planned.encoding.format, table, planned.colour_space)],
+        "halving": halving_error(subject),
     }  # fmt: skip
-
-
-def advise_plan(
-    plan: Plan, library: Library, table: FormatTable, on_file: Callable[[int, PlannedFile], None] | None = None
-) -> Iterator[dict[str, Any]]:
-    """The advice on every map of a plan, glTF's own copies left out. on_file: progress; may raise to stop."""
-    maps = [planned for planned in plan.files if planned.kind == "map"]
-    for index, planned in enumerate(maps):
-        if on_file is not None:
-            on_file(index, planned)
-        yield advise_file(planned, library, table)

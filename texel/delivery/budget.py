@@ -15,7 +15,7 @@ from texel.image import Texels
 from texel.measures import compare, weight_of
 from texel.resize import resize
 
-__all__ = ["Shrunk", "budget_document", "halved_memory", "halving_error", "shrink_until"]
+__all__ = ["Shrunk", "budget_document", "halved_memory", "halving_error", "memory_by_role", "shrink_until"]
 
 
 def halved_memory(planned: PlannedFile) -> int:
@@ -34,10 +34,24 @@ def halving_error(subject: Subject) -> dict[str, Any]:
     return compare(texels, resize(small, texels.width, texels.height), subject.kind)
 
 
+def memory_by_role(planned: PlannedFile) -> dict[str, int]:
+    """Bytes of a file by the role that fills its channels, shared evenly; "constant" for channels without a source.
+
+    The shares add up to the file's memory.
+    """
+    assert planned.layout is not None, "only maps take memory"
+    roles = [source.role.value if source.role else "constant" for source in planned.layout.channels.values()]
+    found: dict[str, int] = {}
+    for index, role in enumerate(roles):
+        share = planned.memory * (index + 1) // len(roles) - planned.memory * index // len(roles)
+        found[role] = found.get(role, 0) + share
+    return found
+
+
 def budget_document(plan: Plan, metres: Mapping[str, float]) -> dict[str, Any]:
     """Memory by set and output, and texel density of sets whose real size is known, beside the target's budget.
 
-    metres: length of surface that the width of a set's texture covers. density: texels per metre, None where that is
+    metres: length of surface that the width of a set's texture covers. roles: bytes by role. density: texels per metre, None where that is
     not known.
     """
     target: Target = plan.target
@@ -53,6 +67,7 @@ def budget_document(plan: Plan, metres: Mapping[str, float]) -> dict[str, Any]:
                 "path": planned.path, "output": planned.output, "memory": planned.memory,
                 "halved": halved_memory(planned), "width": planned.width, "height": planned.height,
                 "format": planned.encoding.format.key if planned.encoding.format else None, "plan": planned.digest(),
+                "roles": memory_by_role(planned),
             }
         )  # fmt: skip
     for one in sets.values():

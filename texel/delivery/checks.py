@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from texel.checks import Finding, Severity
 from texel.compression import FormatTable, cautions
-from texel.delivery.advice import subject_of
-from texel.delivery.plan import Plan
+from texel.delivery.advice import role_of, subject_of
+from texel.delivery.plan import Plan, PlannedFile
 from texel.library import Library
+from texel.measures import Kind, kind_of
+from texel.roles import Transfer
 
 __all__ = ["check_encodings"]
 
@@ -21,15 +23,22 @@ def check_encodings(plan: Plan, library: Library, table: FormatTable) -> list[Fi
     """
     found = []
     for planned in plan.files:
-        if planned.kind != "map":
+        if planned.kind != "map" or not _may_err(planned):
             continue
         subject = subject_of(planned, library)
         for one in cautions(subject, planned.encoding.format, table, planned.colour_space):
             severity = Severity.ERROR if one.caution in _ERRORS else Severity.WARNING
-            message = f"{one.message} ({one.cost:.3g} {one.unit})"
+            message = f"{planned.output}: {one.message} ({one.cost:.3g} {one.unit})"
             found.append(
                 Finding(
-                    one.caution, severity, planned.set, message, subject.texels.role, planned.path, one.cost, 0.0
+                    one.caution, severity, planned.set, message, subject.texels.role, planned.path, one.cost, 0.0,
+                    output=planned.digest(),
                 )
             )  # fmt: skip
     return found
+
+
+def _may_err(planned: PlannedFile) -> bool:
+    """Whether its pixels need to be looked at: a plain picture in its right colour space cannot be wrong."""
+    colour = kind_of(role_of(planned)) is Kind.COLOUR
+    return planned.encoding.format is not None or colour is not (planned.colour_space is Transfer.SRGB)

@@ -7,32 +7,37 @@ from __future__ import annotations
 
 from typing import Literal
 
+import cv2
 import numpy as np
 
-from texel.normals.vectors import Vectors, unit
+from texel.normals.vectors import Plane, Vectors, unit, unit_planes
 from texel.strips import by_rows
 
 __all__ = ["Method", "combine", "scale_strength"]
 
+Planes = tuple[Plane, Plane, Plane]
 Method = Literal["reoriented", "whiteout", "partial_derivative"]
 
 
-def _reoriented(base: Vectors, detail: Vectors) -> Vectors:
-    """The detail turned by the rotation that takes (0, 0, 1) to the base: r = t (t . u) / t_z - u."""
-    t = base + np.array([0, 0, 1], np.float32)
-    u = detail * np.array([-1, -1, 1], np.float32)
-    along = np.einsum("hwc,hwc->hw", t, u)[:, :, None]
-    return t * (along / np.maximum(t[:, :, 2:], np.float32(1e-6))) - u
+def _reoriented(base: Planes, detail: Planes) -> Planes:
+    """The detail turned by the rotation that takes (0, 0, 1) to the base: r = t (t . u) / t_z - u.
+
+    t = base + (0, 0, 1), u = detail (-1, -1, 1).
+    """
+    (x, y, z), (u, v, w) = base, detail
+    z = z + np.float32(1)
+    along = (z * w - x * u - y * v) / np.maximum(z, np.float32(1e-6))
+    return x * along + u, y * along + v, z * along - w
 
 
-def _whiteout(base: Vectors, detail: Vectors) -> Vectors:
-    return np.concatenate([base[:, :, :2] + detail[:, :, :2], base[:, :, 2:] * detail[:, :, 2:]], axis=2)
+def _whiteout(base: Planes, detail: Planes) -> Planes:
+    return base[0] + detail[0], base[1] + detail[1], base[2] * detail[2]
 
 
-def _partial_derivative(base: Vectors, detail: Vectors) -> Vectors:
+def _partial_derivative(base: Planes, detail: Planes) -> Planes:
     """The slopes of both added: xy = base_xy detail_z + detail_xy base_z."""
-    xy = base[:, :, :2] * detail[:, :, 2:] + detail[:, :, :2] * base[:, :, 2:]
-    return np.concatenate([xy, base[:, :, 2:] * detail[:, :, 2:]], axis=2)
+    (x, y, z), (u, v, w) = base, detail
+    return x * w + u * z, y * w + v * z, z * w
 
 
 _METHODS = {"reoriented": _reoriented, "whiteout": _whiteout, "partial_derivative": _partial_derivative}
@@ -43,11 +48,14 @@ def combine(base: Vectors, detail: Vectors, method: Method = "reoriented", stren
 
     strength: factor on the detail's slopes.
     """
+    slope = np.float32(strength)
 
     def combined(part: Vectors) -> Vectors:
-        return unit(_METHODS[method](unit(part[:, :, :3]), scale_strength(part[:, :, 3:], strength)))
+        x, y, z, u, v, w = cv2.split(part)
+        under, over = unit_planes(x, y, z), unit_planes(u * slope, v * slope, w)
+        return cv2.merge(unit_planes(*_METHODS[method](under, over)))
 
-    return by_rows(combined, np.concatenate([base, detail], axis=2))
+    return by_rows(combined, cv2.merge([base, detail]))
 
 
 def scale_strength(vectors: Vectors, strength: float) -> Vectors:

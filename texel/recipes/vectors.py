@@ -128,8 +128,9 @@ class CombineNormal(Step):
         if {_direction(reduced(one, _TELLING_SIDE)) for one in (texels, other)} == set(_OPPOSITE):
             other = flip_green(other)
         side = (max(1, round(texels.width / self.tiles)), max(1, round(texels.height / self.tiles)))
-        small = decode(resize(other, *side))
-        repeated = np.tile(small, (self.tiles + 1, self.tiles + 1, 1))[: texels.height, : texels.width]
+        repeated = decode(resize(other, *side))
+        if repeated.shape[:2] != (texels.height, texels.width):
+            repeated = np.tile(repeated, (self.tiles + 1, self.tiles + 1, 1))[: texels.height, : texels.width]
         return encode(combine(decode(texels), repeated, cast(Method, self.method), self.strength), texels)
 
 

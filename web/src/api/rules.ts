@@ -143,6 +143,19 @@ export const useBudget = (slug: Slug, target: MaybeRefOrGetter<string>) =>
     placeholderData: (before) => before,
   });
 
+export const useMemoryBy = (slug: Slug, by: MaybeRefOrGetter<"targets" | "projects">) =>
+  useQuery({
+    queryKey: computed(() => [...keys.project(toValue(slug)), "budget", "by", toValue(by)]),
+    queryFn: () => {
+      const params = { path: { slug: toValue(slug) } };
+      return data(
+        toValue(by) === "targets"
+          ? client.GET("/api/projects/{slug}/budget/targets", { params })
+          : client.GET("/api/projects/{slug}/budget/projects", { params }),
+      );
+    },
+  });
+
 export const useTrials = (slug: Slug, map: () => TextureMap, quality: MaybeRefOrGetter<string>) =>
   useQuery({
     queryKey: computed(() => [

@@ -97,6 +97,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/budget/projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Project
+         * @description What each project that one may look at takes for its own target.
+         */
+        get: operations["studio_api_budget_by_project"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/budget/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Target
+         * @description What the project would take for each target that it may deliver to.
+         */
+        get: operations["studio_api_budget_by_target"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/deliveries": {
         parameters: {
             query?: never;
@@ -1351,7 +1391,7 @@ export interface components {
         };
         /**
          * BudgetFile
-         * @description halved: bytes at half the size. advice: None while it was not measured.
+         * @description halved: bytes at half the size. roles: bytes by role. advice: None while it was not measured.
          */
         BudgetFile: {
             advice: components["schemas"]["AdviceOut"] | null;
@@ -1367,6 +1407,10 @@ export interface components {
             output: string;
             /** Path */
             path: string;
+            /** Roles */
+            roles: {
+                [key: string]: number;
+            };
             /** Width */
             width: number;
         };
@@ -1867,6 +1911,26 @@ export interface components {
             name: string;
             /** Right */
             right: string;
+        };
+        /**
+         * MemoryOut
+         * @description memory: bytes. memory_mib: the target's budget, None where it has none. problems: why sets are not in it.
+         */
+        MemoryOut: {
+            /** Memory */
+            memory: number;
+            /** Memory Mib */
+            memory_mib: number | null;
+            /** Problems */
+            problems: string[];
+            /** Project */
+            project: string;
+            /** Slug */
+            slug: string;
+            /** Target */
+            target: string;
+            /** Title */
+            title: string;
         };
         /** Merge */
         Merge: {
@@ -2741,6 +2805,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Queued"];
+                };
+            };
+        };
+    };
+    studio_api_budget_by_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemoryOut"][];
+                };
+            };
+        };
+    };
+    studio_api_budget_by_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemoryOut"][];
                 };
             };
         };

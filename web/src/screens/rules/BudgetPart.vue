@@ -1,14 +1,16 @@
 <script setup lang="ts">
-import Button from "primevue/button";
 import { computed, ref } from "vue";
 
-import { useJobs, useTargets } from "@/api/queries";
+import { useTargets } from "@/api/queries";
 import { useRuleChanges } from "@/api/ruleChanges";
-import { type BudgetSet, errorWords, memoryWords, useBudget } from "@/api/rules";
+import { type BudgetSet, memoryWords, useBudget } from "@/api/rules";
 import type { Project } from "@/api/types";
 
 import AdviceList from "./AdviceList.vue";
+import MemoryScopes from "./MemoryScopes.vue";
 import MetresInput from "./MetresInput.vue";
+import ShrinkFirst from "./ShrinkFirst.vue";
+import { type By, groupsOf } from "./memory";
 
 /** What everything takes of graphics memory for a target, drawn to scale; what to shrink to get under the budget. */
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
@@ -18,22 +20,38 @@ const target = computed(() => chosen.value || props.project.target);
 const targets = useTargets(() => props.slug);
 const budget = useBudget(() => props.slug, target);
 const changes = useRuleChanges(() => props.slug);
-const jobs = useJobs(() => props.slug);
-const open = ref<number | null>(null);
+type Scope = By | "targets" | "projects";
+const scopes: [Scope, string][] = [
+  ["set", "Sets"],
+  ["role", "Roles"],
+  ["output", "Outputs"],
+  ["targets", "Targets"],
+  ["projects", "Projects"],
+];
+const scope = ref<Scope>("set");
+const open = ref<string | null>(null);
+function look(next: Scope): void {
+  scope.value = next;
+  open.value = null;
+}
+function into(name: string): void {
+  chosen.value = name;
+  look("set");
+}
 
-const job = computed(() =>
-  (jobs.data.value ?? []).find(
-    (one) => one.kind === "advise" && (one.state === "running" || one.state === "waiting"),
-  ),
-);
 const told = computed(() => budget.data.value ?? null);
 const limit = computed(() => (told.value?.budget.memory_mib ?? 0) * MIB);
 const scale = computed(() => Math.max(limit.value, told.value?.memory ?? 1));
-const opened = computed(() => told.value?.sets.find((one) => one.id === open.value) ?? null);
-const shown = computed(() => (opened.value ? [opened.value] : (told.value?.sets ?? [])));
-const advised = computed(() => {
-  const files = told.value?.sets.flatMap((one) => one.files) ?? [];
-  return files.reduce((sum, one) => sum + (one.advice?.spared ?? 0), 0);
+const by = computed<By | null>(() =>
+  scope.value === "targets" || scope.value === "projects" ? null : scope.value,
+);
+const groups = computed(() => (told.value && by.value ? groupsOf(told.value, by.value) : []));
+const opened = computed(() => groups.value.find((one) => one.key === open.value) ?? null);
+const shown = computed(() => (opened.value ? [opened.value] : groups.value));
+const setOf = (name: string) => told.value?.sets.find((one) => one.name === name);
+const openedFiles = computed(() => {
+  const paths = new Set(opened.value?.parts.map((one) => one.path));
+  return (told.value?.sets ?? []).flatMap((one) => one.files).filter((file) => paths.has(file.path));
 });
 /** Shades tell outputs apart, and the words in them say which; they mean nothing else. */
 const shades = ["#3f4f4d", "#61706e", "#83908e", "#a4afad", "#c4cccb", "#5a5a5a"];
@@ -44,12 +62,9 @@ const shade = (output: string) => shades[outputs.value.indexOf(output) % shades.
 const largest = computed(() => Math.max(1, ...shown.value.map((one) => one.memory)));
 const wide = (bytes: number) => `${(100 * bytes) / largest.value}%`;
 const ofAll = (bytes: number) => `${(100 * bytes) / scale.value}%`;
-const halved = computed(() =>
-  (told.value?.sets ?? []).flatMap((one) => one.files).reduce((sum, one) => sum + one.halved, 0),
-);
-function density(one: BudgetSet): string {
+function density(one: BudgetSet | undefined): string {
   const wanted = told.value?.budget.density;
-  if (one.density === null) return "";
+  if (!one || one.density === null) return "";
   const rest = wanted ? `, ${Math.round((100 * one.density) / wanted)} % of the standard` : "";
   return `${Math.round(one.density)} texels/m${rest}`;
 }
@@ -83,88 +98,71 @@ function density(one: BudgetSet): string {
         <span :class="{ beyond: limit && told.memory > limit }" :style="{ width: ofAll(told.memory) }" />
         <i v-if="limit" :style="{ left: ofAll(limit) }" />
       </div>
-      <div v-if="told" class="legend">
+      <nav class="scopes" aria-label="Memory by">
+        <button
+          v-for="[key, label] in scopes"
+          :key="key"
+          class="plain"
+          :aria-pressed="scope === key"
+          @click="look(key)"
+        >
+          {{ label }}
+        </button>
+        <button v-if="opened" class="plain link" @click="open = null">Back to all</button>
+      </nav>
+      <MemoryScopes
+        v-if="by === null"
+        :slug="slug"
+        :by="scope as 'targets'"
+        :target="target"
+        @target="into"
+      />
+      <div v-if="told && by" class="legend">
         <span v-for="one in outputs" :key="one"><i :style="{ background: shade(one) }" /> {{ one }}</span>
-        <button v-if="opened" class="plain link" @click="open = null">All sets</button>
       </div>
-      <ol v-if="told" class="bars">
-        <li v-for="one in shown" :key="one.id">
+      <ol v-if="told && by" class="bars" :class="by">
+        <li v-for="one in shown" :key="one.key">
           <button
             class="plain name"
-            :aria-expanded="open === one.id"
-            @click="open = open === one.id ? null : one.id"
+            :aria-expanded="open === one.key"
+            @click="open = open === one.key ? null : one.key"
           >
-            {{ one.name }}
+            {{ one.key.replaceAll("_", " ") }}
           </button>
           <div class="bar" :title="memoryWords(one.memory)">
             <span
-              v-for="file in one.files"
-              :key="file.path"
-              :style="{
-                width: wide(file.memory),
-                background: shade(file.output),
-              }"
-              :title="`${file.output}: ${memoryWords(file.memory)}, ${file.width} × ${file.height}`"
+              v-for="part in one.parts"
+              :key="part.path"
+              :style="{ width: wide(part.memory), background: shade(part.output) }"
+              :title="`${part.words}: ${memoryWords(part.memory)}`"
             />
           </div>
           <span
             class="number"
-            :class="{ over: told.budget.set_mib && one.memory > told.budget.set_mib * MIB }"
+            :class="{ over: by === 'set' && told.budget.set_mib && one.memory > told.budget.set_mib * MIB }"
             >{{ memoryWords(one.memory) }}</span
           >
-          <MetresInput
-            :value="one.metres"
-            :label="`Metres that ${one.name} covers`"
-            :disabled="!mayPrepare"
-            @change="changes.metres(one.id, $event)"
-          />
-          <span class="soft density">{{ density(one) }}</span>
+          <template v-if="by === 'set' && setOf(one.key)">
+            <MetresInput
+              :value="setOf(one.key)!.metres"
+              :label="`Metres that ${one.key} covers`"
+              :disabled="!mayPrepare"
+              @change="changes.metres(setOf(one.key)!.id, $event)"
+            />
+            <span class="soft density">{{ density(setOf(one.key)) }}</span>
+          </template>
+          <span v-else class="soft">{{ Math.round((100 * one.memory) / told.memory) }} %</span>
         </li>
       </ol>
-      <AdviceList v-if="opened" :files="opened.files" />
+      <AdviceList v-if="opened" :files="openedFiles" />
     </section>
-    <aside class="scroll" aria-label="What to do">
-      <h2>Measured</h2>
-      <p v-if="told" class="soft">
-        {{ told.measured }} of {{ told.files }} files.
-        <template v-if="advised">
-          As advised all would take {{ memoryWords(told.memory - advised) }},
-          {{ memoryWords(Math.abs(advised)) }} {{ advised > 0 ? "less" : "more" }}.
-        </template>
-      </p>
-      <p v-if="job" role="status">{{ job.done }} of {{ job.total || "…" }}: {{ job.message }}</p>
-      <Button
-        v-if="mayPrepare && told && told.measured < told.files && !job"
-        size="small"
-        :label="`Measure ${told.files - told.measured} files`"
-        :disabled="changes.busy.value"
-        @click="changes.measure(target)"
-      />
-      <p v-if="told" class="soft" data-test="halved">
-        One resolution step down for everything: {{ memoryWords(halved) }}.
-      </p>
-      <h2>Shrink first</h2>
-      <p v-if="!limit" class="soft">The target has no budget; give it one under Targets.</p>
-      <p v-else-if="told && told.memory <= limit" class="under">Within the budget.</p>
-      <p v-else-if="told && !told.measured" class="soft">
-        Measure first: what is lost by half the size decides.
-      </p>
-      <template v-else-if="told">
-        <p class="soft">
-          Half the size of {{ told.shrink.length }} files, the least loss for each byte first, leaves
-          <b>{{ memoryWords(told.shrunk) }}</b>{{ told.shrunk > limit ? ", which is still over" : "" }}.
-        </p>
-        <ol class="shrink">
-          <li v-for="one in told.shrink" :key="one.path">
-            <span class="mono">{{ one.path.split("/").at(-1) }}</span>
-            <span class="soft"
-              >{{ memoryWords(one.spared) }} less; costs {{ errorWords(one.error)[1] }} at the 99th
-              percentile</span
-            >
-          </li>
-        </ol>
-      </template>
-    </aside>
+    <ShrinkFirst
+      v-if="told"
+      :told="told"
+      :slug="slug"
+      :may-prepare="mayPrepare"
+      @measure="changes.measure(target)"
+    />
   </div>
 </template>
 
@@ -244,6 +242,18 @@ ol {
   border-top: 1px solid var(--line);
   font-size: 12px;
 }
+.bars:not(.set) li {
+  grid-template-columns: 150px minmax(0, 1fr) 76px 50px;
+}
+.scopes {
+  display: flex;
+  gap: 16px;
+}
+.scopes [aria-pressed="true"] {
+  color: var(--accent);
+  font-weight: 650;
+  box-shadow: 0 2px 0 var(--accent);
+}
 .name {
   font-weight: 650;
 }
@@ -258,22 +268,8 @@ ol {
 .number {
   text-align: right;
 }
-aside {
-  border-left: 1px solid var(--line);
-  background: var(--sheet);
-  padding: 10px 14px;
-  display: grid;
-  gap: 8px;
-  align-content: start;
-}
 p {
   margin: 0;
-}
-.shrink li {
-  display: grid;
-  padding: 4px 0;
-  border-top: 1px solid var(--line);
-  font-size: 12px;
 }
 .link {
   color: var(--accent);

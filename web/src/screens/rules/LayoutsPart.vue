@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import { useRoll } from "@/api/queries";
 import { useRuleChanges } from "@/api/ruleChanges";
 import { type Channels, type TargetDocument, useRules } from "@/api/rules";
 import type { Project } from "@/api/types";
@@ -10,8 +9,10 @@ import ChannelLanes from "./ChannelLanes.vue";
 import KeepBar from "./KeepBar.vue";
 import LivePicture from "./LivePicture.vue";
 import RuleList from "./RuleList.vue";
+import ShownOn from "./ShownOn.vue";
 import { useEdited } from "./useEdited";
 import { useLivePicture } from "./useLivePicture";
+import { useSample } from "./useSample";
 
 /** Which source goes into which channel: layouts to copy into targets and to give to the command line. */
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
@@ -21,7 +22,6 @@ interface LayoutDocument {
   channels: Channels;
 }
 const rules = useRules(() => props.slug, "layout");
-const roll = useRoll(() => props.slug);
 const changes = useRuleChanges(() => props.slug);
 const picked = ref("");
 const rule = computed(() => {
@@ -33,12 +33,8 @@ const channels = computed<Channels>({
   get: () => document.value?.channels ?? {},
   set: (next) => set({ channels: next }),
 });
-const sample = ref<number | null>(null);
-const shownSet = computed(() => {
-  const all = roll.data.value?.sets ?? [];
-  return all.find((one) => one.id === sample.value) ?? all[0] ?? null;
-});
-const label = (role?: string) => roll.data.value?.roles.find((one) => one.key === role)?.label ?? "constant";
+const { sets, sample, roles, choose } = useSample(() => props.slug);
+const label = (role?: string) => roles.value.find((one) => one.key === role)?.label ?? "constant";
 const spelled = (of: Channels) =>
   Object.entries(of)
     .map(([letter, source]) => `${letter.toUpperCase()} ${label(source.role).toLowerCase()}`)
@@ -63,7 +59,7 @@ const target = computed<TargetDocument>(() => ({
 }));
 const { results, problem } = useLivePicture(
   () => props.slug,
-  () => shownSet.value?.id ?? null,
+  () => sample.value?.id ?? null,
   () => target.value,
   () => "layout",
 );
@@ -98,24 +94,14 @@ const { results, problem } = useLivePicture(
         <ChannelLanes
           v-model:channels="channels"
           :slug="slug"
-          :sample="shownSet"
+          :sample="sample"
           :results="results"
-          :roles="roll.data.value?.roles ?? []"
+          :roles="roles"
           :may-change="mayRule"
         />
         <div>
           <LivePicture :address="results[''] ?? null" :problem="problem" />
-          <label class="soft"
-            >shown on
-            <select
-              :value="shownSet?.id"
-              @change="sample = Number(($event.target as HTMLSelectElement).value)"
-            >
-              <option v-for="one in roll.data.value?.sets ?? []" :key="one.id" :value="one.id">
-                {{ one.name }}
-              </option>
-            </select></label
-          >
+          <ShownOn :sets="sets" :sample="sample" @choose="choose" />
         </div>
       </div>
     </section>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import { useRoll } from "@/api/queries";
 import { useRuleChanges } from "@/api/ruleChanges";
 import { type OutputDocument, type TargetDocument, useRules } from "@/api/rules";
 import type { Project } from "@/api/types";
@@ -9,13 +8,14 @@ import type { Project } from "@/api/types";
 import KeepBar from "./KeepBar.vue";
 import OutputEditor from "./OutputEditor.vue";
 import RuleList from "./RuleList.vue";
+import ShownOn from "./ShownOn.vue";
 import TargetFacts from "./TargetFacts.vue";
 import { useEdited } from "./useEdited";
+import { useSample } from "./useSample";
 
 /** What engines and platforms want: every target the project may deliver to, one of them open. */
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
 const rules = useRules(() => props.slug, "target");
-const roll = useRoll(() => props.slug);
 const changes = useRuleChanges(() => props.slug);
 const picked = ref("");
 const rule = computed(() => {
@@ -32,11 +32,7 @@ const output = computed(() => {
   };
   return all.find((one) => one.output === open.value) ?? all.find(packed) ?? all[0] ?? null;
 });
-const sample = ref<number | null>(null);
-const shownSet = computed(() => {
-  const all = roll.data.value?.sets ?? [];
-  return all.find((one) => one.id === sample.value) ?? all[0] ?? null;
-});
+const { sets, sample, roles, choose } = useSample(() => props.slug);
 
 function change(next: OutputDocument): void {
   const outputs = document.value!.outputs.map((one) => (one.output === output.value!.output ? next : one));
@@ -106,23 +102,16 @@ function remove(): void {
         <button v-if="mayRule && document.outputs.length > 1" class="plain link" @click="remove">
           Take {{ output?.output }} out
         </button>
-        <label class="sample"
-          >shown on
-          <select :value="shownSet?.id" @change="sample = Number(($event.target as HTMLSelectElement).value)">
-            <option v-for="one in roll.data.value?.sets ?? []" :key="one.id" :value="one.id">
-              {{ one.name }}
-            </option>
-          </select></label
-        >
+        <ShownOn class="sample" :sets="sets" :sample="sample" @choose="choose" />
       </div>
       <OutputEditor
         v-if="output"
         :key="output.output"
         :slug="slug"
-        :sample="shownSet"
+        :sample="sample"
         :target="document"
         :output="output"
-        :roles="roll.data.value?.roles ?? []"
+        :roles="roles"
         :may-change="mayRule"
         @change="change"
       />
@@ -167,7 +156,6 @@ function remove(): void {
 }
 .sample {
   margin-left: auto;
-  font-size: 12px;
 }
 .link {
   color: var(--accent);

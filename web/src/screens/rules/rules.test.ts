@@ -1,7 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import { errorWords, memoryWords } from "@/api/rules";
+import { type Budget, errorWords, memoryWords } from "@/api/rules";
 import Ledger from "@/screens/bench/Ledger.vue";
 import TrialPanel from "@/screens/bench/TrialPanel.vue";
 import { aFinding, aMap, aSet, mounted, ROLES, serve } from "@/tests/mounting";
@@ -10,6 +10,7 @@ import ChannelLanes from "./ChannelLanes.vue";
 import NameShape from "./NameShape.vue";
 import NamesPart from "./NamesPart.vue";
 import RenameList from "./RenameList.vue";
+import { groupsOf } from "./memory";
 
 afterEach(() => vi.unstubAllGlobals());
 const NAMES = {
@@ -190,5 +191,49 @@ describe("a waiver", () => {
     const articles = ledger.findAll("article");
     expect(articles[1]!.text()).toContain("Lived with: far away");
     expect(articles[1]!.find("footer").exists()).toBe(false);
+  });
+});
+
+describe("memory taken together", () => {
+  const file = (output: string, memory: number, roles: Record<string, number>) => ({
+    path: `${output}.png`,
+    output,
+    memory,
+    roles,
+    width: 64,
+    height: 64,
+  });
+  const budget = {
+    sets: [
+      {
+        name: "deck",
+        files: [file("orm", 90, { roughness: 30, metallic: 60 }), file("normal", 40, { normal: 40 })],
+      },
+      { name: "hull", files: [file("orm", 30, { roughness: 15, metallic: 15 })] },
+    ],
+  } as unknown as Budget;
+  const told = (by: "set" | "role" | "output") => groupsOf(budget, by).map((one) => [one.key, one.memory]);
+
+  it("adds up by set, by output and by role, the largest first", () => {
+    expect(told("set")).toEqual([
+      ["deck", 130],
+      ["hull", 30],
+    ]);
+    expect(told("output")).toEqual([
+      ["orm", 120],
+      ["normal", 40],
+    ]);
+    expect(told("role")).toEqual([
+      ["metallic", 75],
+      ["roughness", 45],
+      ["normal", 40],
+    ]);
+  });
+
+  it("says of every part where it comes from", () => {
+    expect(groupsOf(budget, "role")[1]!.parts.map((one) => one.words)).toEqual([
+      "deck, orm, 64 × 64",
+      "hull, orm, 64 × 64",
+    ]);
   });
 });
