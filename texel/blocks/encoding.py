@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 from typing import Any
 
+import cv2
 import etcpak
 import ispc_texcomp
 import numpy as np
@@ -74,7 +75,7 @@ def encode_level(pixels: Pixels, format_: Format, quality: str = _NORMAL, thread
 
     Grey fills three channels; alpha that is missing is 1; channels that the format lacks are left out.
     """
-    fitted = _fitted(pixels, format_)
+    fitted = _fitted(pixels, format_, quality)
     if not format_.is_block:
         return fitted.astype(_PLAIN_TYPES.get(format_.key, fitted.dtype.newbyteorder("<"))).tobytes()
     padded = _padded(fitted, format_.block)
@@ -86,15 +87,19 @@ def encode_level(pixels: Pixels, format_: Format, quality: str = _NORMAL, thread
         return b"".join(pool.map(encode, bands))
 
 
-def _fitted(pixels: Pixels, format_: Format) -> Pixels:
-    """The channels and the depth that the format's encoder takes."""
+def _fitted(pixels: Pixels, format_: Format, quality: str) -> Pixels:
+    """The channels and the depth that the format's encoder takes.
+
+    Encoders that take four channels and look at one or two are given what is there: taking it apart costs more.
+    """
     depth = _DEPTHS[format_.bits]
     values = widen(np.clip(pixels, 0, 1) if format_.bits != 32 and pixels.dtype.kind == "f" else pixels, depth)
     count, wanted = values.shape[2], len(format_.channels)
     if wanted <= 2:
         if count < wanted:
             raise MismatchedMaps(f"{format_.label} takes two channels; this map has one")
-        return np.ascontiguousarray(values[:, :, :wanted])
+        takes_four = format_.family == "etc2" or (format_.is_block and quality != _QUICK)
+        return values if takes_four else np.ascontiguousarray(values[:, :, :wanted])
     colours = values[:, :, :3] if count >= 3 else np.repeat(values[:, :, :1], 3, axis=2)
     if wanted == 3 and not format_.is_block:
         return np.ascontiguousarray(colours)
@@ -177,9 +182,10 @@ def _four(pixels: Pixels) -> Pixels:
     count = pixels.shape[2]
     if count == 4:
         return pixels
-    found = np.full((*pixels.shape[:2], 4), 255, pixels.dtype)
-    found[:, :, :count] = pixels
-    return found
+    if count == 3:
+        return cv2.cvtColor(pixels, cv2.COLOR_RGB2RGBA)
+    full = np.full(pixels.shape[:2], 255, np.uint8)
+    return cv2.merge([*cv2.split(pixels), *(full,) * (4 - count)])
 
 
 def _encode_astc(pixels: Pixels, format_: Format, quality: str) -> bytes:

@@ -7,6 +7,7 @@ coefficients stand here from memory of that publication.
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -17,58 +18,65 @@ __all__ = ["DIELECTRIC", "loss", "metallic_and_colour"]
 DIELECTRIC = np.float32(0.04)
 _TINY = np.float32(1e-6)
 # Perceived brightness of linear red, green and blue, as that publication weighs them (Rec. ITU-R BT.601).
-_BRIGHTNESS = np.array([0.299, 0.587, 0.114], np.float32)
+_BRIGHTNESS = (np.float32(0.299), np.float32(0.587), np.float32(0.114))
 Colour = NDArray[np.float32]
+Plane = NDArray[np.float32]
+Planes = tuple[Plane, ...]
 
 
-def _brightness(colour: Colour) -> NDArray[np.float32]:
-    return np.sqrt(np.square(colour) @ _BRIGHTNESS)
+def _brightness(colour: Planes) -> Plane:
+    return np.sqrt(sum(weight * plane * plane for weight, plane in zip(_BRIGHTNESS, colour, strict=True)))
 
 
-def metallic_and_colour(diffuse: Colour, specular: Colour) -> tuple[NDArray[np.float32], Colour]:
+def metallic_and_colour(diffuse: Colour, specular: Colour) -> tuple[Plane, Colour]:
     """Metallic, shape (h, w), and linear base colour, shape (h, w, 3), from linear diffuse and specular colours.
 
     Lossy: a black diffuse with a grey specular comes out metallic, whatever it was.
     """
-    made = by_rows(lambda part: _converted(part[:, :, :3], part[:, :, 3:]), np.concatenate([diffuse, specular], axis=2))
+    made = by_rows(lambda part: cv2.merge(_converted(*_halves(part))), cv2.merge([diffuse, specular]))
     return made[:, :, 0], made[:, :, 1:]
 
 
-def _largest(colour: Colour) -> NDArray[np.float32]:
-    return np.maximum(np.maximum(colour[:, :, 0], colour[:, :, 1]), colour[:, :, 2])
+def _halves(both: Colour) -> tuple[Planes, Planes]:
+    planes = cv2.split(both)
+    return planes[:3], planes[3:]
 
 
-def _converted(diffuse: Colour, specular: Colour) -> NDArray[np.float32]:
-    """Metallic and colour, shape (h, w, 4)."""
+def _largest(colour: Planes) -> Plane:
+    return np.maximum(np.maximum(colour[0], colour[1]), colour[2])
+
+
+def _converted(diffuse: Planes, specular: Planes) -> Planes:
+    """Metallic, and the colour's three planes."""
     one_minus = 1 - _largest(specular)
     d, s = _brightness(diffuse), _brightness(specular)
     a = DIELECTRIC
     b = d * one_minus / (1 - DIELECTRIC) + s - 2 * DIELECTRIC
     c = DIELECTRIC - s
     root = (-b + np.sqrt(np.maximum(b * b - 4 * a * c, 0))) / (2 * a)
-    metallic = np.where(s < DIELECTRIC, 0, np.clip(root, 0, 1)).astype(np.float32)
-    m = metallic[:, :, None]
-    from_diffuse = diffuse * (one_minus[:, :, None] / (1 - DIELECTRIC) / np.maximum(1 - m, _TINY))
-    from_specular = (specular - DIELECTRIC * (1 - m)) / np.maximum(m, _TINY)
-    colour = from_diffuse * (1 - m * m) + from_specular * (m * m)
-    return np.concatenate([m, np.clip(colour, 0, 1)], axis=2).astype(np.float32)
+    m = np.where(s < DIELECTRIC, np.float32(0), np.clip(root, 0, 1))
+    squared, rest = m * m, DIELECTRIC * (1 - m)
+    from_diffuse = one_minus / (1 - DIELECTRIC) / np.maximum(1 - m, _TINY) * (1 - squared)
+    from_specular = squared / np.maximum(m, _TINY)
+    pairs = zip(diffuse, specular, strict=True)
+    return m, *(np.clip(one * from_diffuse + (other - rest) * from_specular, 0, 1) for one, other in pairs)
 
 
-def loss(diffuse: Colour, specular: Colour) -> NDArray[np.float32]:
+def loss(diffuse: Colour, specular: Colour) -> Plane:
     """Where the conversion cannot keep the look: largest channel difference, shape (h, w), 0 to 1.
 
     Diffuse and specular are made again from metallic and base colour (diffuse = colour (1 - metallic) scaled as above,
     specular = mix(0.04, colour, metallic)) and compared with what came in.
     """
-    both = np.concatenate([diffuse, specular], axis=2)
-    return by_rows(lambda part: _lost(part[:, :, :3], part[:, :, 3:]), both)
+    return by_rows(lambda part: _lost(*_halves(part)), cv2.merge([diffuse, specular]))
 
 
-def _lost(diffuse: Colour, specular: Colour) -> NDArray[np.float32]:
-    made = _converted(diffuse, specular)
-    m, colour = made[:, :, :1], made[:, :, 1:]
-    specular_again = DIELECTRIC * (1 - m) + colour * m
-    one_minus = np.maximum(1 - _largest(specular_again)[:, :, None], _TINY)
-    diffuse_again = colour * (1 - DIELECTRIC) * (1 - m) / one_minus
-    off = np.maximum(np.abs(diffuse_again - diffuse), np.abs(specular_again - specular))
-    return np.clip(_largest(off), 0, 1)
+def _lost(diffuse: Planes, specular: Planes) -> Plane:
+    m, *colour = _converted(diffuse, specular)
+    rest = DIELECTRIC * (1 - m)
+    specular_again = tuple(rest + plane * m for plane in colour)
+    scale = (1 - DIELECTRIC) * (1 - m) / np.maximum(1 - _largest(specular_again), _TINY)
+    off = np.zeros_like(m)
+    for plane, again, one, other in zip(colour, specular_again, diffuse, specular, strict=True):
+        off = np.maximum(off, np.maximum(np.abs(plane * scale - one), np.abs(again - other)))
+    return np.minimum(off, 1)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from texel.colour import decode_srgb, encode_srgb, luminance
+from texel.colour import decode_srgb, encode_srgb, luminance, srgb_to_unit_linear
 from texel.derive.from_colour import height_from_luminance, roughness_from_luminance
 from texel.derive.occlusion import occlusion_from_height
 from texel.derive.specular import loss, metallic_and_colour
@@ -41,9 +41,14 @@ _METHODS = {"auto": "Area when smaller, Lanczos when larger", "area": "Area mean
 
 def _linear(texels: Texels) -> Pixels:
     """Linear colour, shape (h, w, 3), 0 to 1, of a picture whose stored numbers are colour."""
-    values = to_unit(texels.pixels)
-    rgb = values[:, :, :1].repeat(3, axis=2) if texels.channels[0] == "y" else values[:, :, :3]
-    return rgb if texels.transfer is Transfer.LINEAR else decode_srgb(rgb)
+    rgb = _three(texels)
+    return to_unit(rgb) if texels.transfer is Transfer.LINEAR else srgb_to_unit_linear(rgb)
+
+
+def _three(texels: Texels) -> Pixels:
+    """Three channels as they are stored; a grey one three times."""
+    pixels = texels.pixels
+    return pixels[:, :, :1].repeat(3, axis=2) if texels.channels[0] == "y" else np.ascontiguousarray(pixels[:, :, :3])
 
 
 def _lightness(texels: Texels) -> Pixels:
@@ -296,12 +301,13 @@ class MetallicFromSpecular(Step):
     step = "metallic_from_specular"
     label = "Metallic from specular"
     group = "Derive"
+    from_stored = True
     suits = (Role.METALLIC,)
     diffuse: str = map_of("base_color", "The diffuse colour")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         diffuse = _linear(_fit(context.other(self.diffuse), texels))
-        metallic, _ = metallic_and_colour(diffuse, decode_srgb(to_unit(texels.pixels)[:, :, :3]))
+        metallic, _ = metallic_and_colour(diffuse, srgb_to_unit_linear(_three(texels)))
         return _grey(texels, metallic)
 
     def shape(self, before: Shape) -> Shape:
@@ -331,6 +337,7 @@ class SpecularLoss(Step):
     step = "specular_loss"
     label = "Show what the conversion loses"
     group = "Derive"
+    from_stored = True
     suits = (Role.SPECULAR,)
     diffuse: str = map_of("base_color", "The diffuse colour")
 

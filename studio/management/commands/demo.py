@@ -35,15 +35,21 @@ class Command(BaseCommand):
     def handle(self, *, address: str, **options) -> None:
         words = _passwords()
         people = {name: _person(name, words[name]) for name in _PEOPLE}
-        missing = [slug for slug in PROJECTS if not _project(slug, people).intakes.exists()]
+        projects = {slug: _project(slug, people) for slug in PROJECTS}
+        # What failed before is taken in anew.
+        missing = [slug for slug, one in projects.items() if not _intakes(one).exists()]
         if missing:
             self.stdout.write("ft: drawing the demo's textures ...")
             with tempfile.TemporaryDirectory() as folder:
                 for slug in missing:
                     write_project_folder(slug, Path(folder) / slug)
                     self.stdout.write(f"ft: taking in {_NAMES[slug]} ...")
-                    _take_in(Project.objects.get(slug=_slug(slug)), Path(folder) / slug, people["ada"])
+                    _take_in(projects[slug], Path(folder) / slug, people["ada"])
         self._wait()
+        for one in projects.values():
+            if not _intakes(one).exists():
+                last = Job.objects.filter(project=one, state=Job.State.FAILED).order_by("pk").last()
+                raise CommandError(f"sorting {one.name} failed: {last.message if last else 'see the jobs'}")
         self.stdout.write(f"\n     Fair Texel is at {address}")
         self.stdout.write(f"     Sign in as ada, password {words['ada']}")
         self.stdout.write(f"     (bram may prepare: {words['bram']}; cleo may look: {words['cleo']})")
@@ -58,6 +64,11 @@ class Command(BaseCommand):
                 self.stdout.write(f"ft: sorting and judging, {waiting} to go ...")
                 said = waiting
             time.sleep(1)
+
+
+def _intakes(project: Project):
+    """Those that are sorted or on the way to it."""
+    return project.intakes.exclude(state=Intake.State.FAILED)
 
 
 def _slug(name: str) -> str:
