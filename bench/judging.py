@@ -46,14 +46,16 @@ def _checks() -> bool:
             found[fault] += fault.split(" ")[0] in checks
     good = True
     for fault, count in tried.items():
-        check = fault.split(" ")[0]
-        false = alarms[check]
-        recall, precision = found[fault] / count, found[fault] / max(found[fault] + false, 1)
-        alarm = false / len(clean)
+        print(f"{fault:<32} recall {found[fault] / count:6.1%} of {count:3}", flush=True)
+    print("by check, all its faults together:")
+    for check in dict.fromkeys(fault.split(" ")[0] for fault in tried):
+        of_check = [fault for fault in tried if fault.split(" ")[0] == check]
+        right, count, false = (sum(found[f] for f in of_check), sum(tried[f] for f in of_check), alarms[check])
+        recall, precision, alarm = right / count, right / max(right + false, 1), false / len(clean)
         fine = alarm <= _MOST_ALARMS and 1 - recall <= _MOST_MISSES
         good = good and fine
         print(
-            f"{fault:<32} recall {recall:6.1%} of {count:3}   precision {precision:6.1%}"
+            f"{check:<32} recall {recall:6.1%} of {count:3}   precision {precision:6.1%}"
             f"   false alarms {alarm:5.1%} of {len(clean)} clean sets   {'' if fine else 'NOT AS WANTED'}",
             flush=True,
         )

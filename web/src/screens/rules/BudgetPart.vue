@@ -127,7 +127,7 @@ function density(one: BudgetSet | undefined): string {
             :aria-expanded="open === one.key"
             @click="open = open === one.key ? null : one.key"
           >
-            {{ one.key.replaceAll("_", " ") }}
+            {{ by === "role" ? one.key.replaceAll("_", " ") : one.key }}
           </button>
           <div class="bar" :title="memoryWords(one.memory)">
             <span
