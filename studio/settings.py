@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "studio.sets",
     "studio.rules",
     "studio.deliveries",
+    "studio.materials",
     "studio.jobs",
 ]
 MIDDLEWARE = [

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 __all__ = [
     "BadDocument",
+    "BadExpression",
     "ChangedWhileRead",
     "DeliveryRefused",
     "MismatchedMaps",
@@ -47,6 +48,14 @@ class MismatchedMaps(TexelError):
 
 class BadDocument(TexelError):
     """A layout, target, recipe or set document that does not follow its schema."""
+
+
+class BadExpression(BadDocument):
+    """An expression that cannot be read. start, end: the characters that are wrong, from 0; row: of a sheet."""
+
+    def __init__(self, message: str, start: int, end: int, row: str = ""):
+        super().__init__(f"row {row}: {message}" if row else message)
+        self.message, self.start, self.end, self.row = message, start, end, row
 
 
 class DeliveryRefused(TexelError):

@@ -6,7 +6,22 @@ from django.http import HttpRequest
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError
 
-from studio.api import budget, deliveries, intakes, jobs, maps, names, projects, rules, session, sets, steps, waivers
+from studio.api import (
+    budget,
+    casts,
+    deliveries,
+    intakes,
+    jobs,
+    maps,
+    masters,
+    names,
+    projects,
+    rules,
+    session,
+    sets,
+    steps,
+    waivers,
+)
 from studio.api.access import BearerToken, NotAllowed, SessionCookie
 from studio.intake.uploads import Refused
 from studio.sets.editing import Conflict
@@ -28,6 +43,8 @@ for prefix, module in (
     ("/projects/{slug}/names", names),
     ("/projects/{slug}/budget", budget),
     ("/projects/{slug}/waivers", waivers),
+    ("/masters", masters),
+    ("/projects/{slug}/materials", casts),
 ):
     api.add_router(prefix, module.router)
 

@@ -82,6 +82,8 @@ def edit(project: Project, by, label: str, sets: Iterable[int], placements: Iter
 
 def _changed(project: Project, set_ids: Iterable[int], by) -> None:
     ids = list(set_ids)
+    if not ids:
+        return
     project.sets.filter(pk__in=ids).update(revision=F("revision") + 1)
     ask_to_judge(project, ids, by)
     announce(project.pk, "sets")
@@ -118,7 +120,10 @@ def _step(project: Project, by, forwards: bool) -> Change | None:
         if change is None:
             return None
         wanted, other = (change.after, change.before) if forwards else (change.before, change.after)
+        from studio.materials.history import restore_materials
+
         ids = _restore(project, wanted, other)
+        restore_materials(project, wanted, other)
         change.undone = not forwards
         change.save(update_fields=["undone"])
         _changed(project, ids, by)

@@ -4,8 +4,8 @@ import pytest
 
 from tests.pictures import simple_set
 from texel.blocks import FORMATS, memory
-from texel.delivery import builtin_targets, parse_target, plan_delivery
 from texel.compression import table_named
+from texel.delivery import builtin_targets, parse_target, plan_delivery
 from texel.delivery.advice import advise_files, subject_of
 from texel.delivery.budget import budget_document, halved_memory, halving_error, memory_by_role, shrink_until
 from texel.delivery.checks import check_encodings

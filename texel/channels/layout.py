@@ -13,7 +13,7 @@ from texel.naming.tokens import spell_channels
 from texel.roles import Role, facts
 from texel.schemas import check_document, load_json, packaged_documents
 
-__all__ = ["Layout", "Source", "builtin_layouts", "layout_named", "parse_layout", "spell_layout"]
+__all__ = ["Layout", "Source", "builtin_layouts", "layout_named", "parse_layout", "ready_layout", "spell_layout"]
 
 _ORDER = "rgba"
 
@@ -125,11 +125,16 @@ def layout_named(name: str) -> Layout:
 
     Raises BadDocument, OSError.
     """
+    path = Path(name)
+    if name not in builtin_layouts() and (path.suffix == ".json" or path.is_file()):
+        return parse_layout(load_json(path.read_text("utf-8"), path.name), path.name)
+    return ready_layout(name)
+
+
+def ready_layout(name: str) -> Layout:
+    """A ready-made layout by its name, or the word that spells it; no file is read. Raises BadDocument."""
     if name in builtin_layouts():
         return parse_layout(builtin_layouts()[name], name)
-    path = Path(name)
-    if path.suffix == ".json" or path.is_file():
-        return parse_layout(load_json(path.read_text("utf-8"), path.name), path.name)
     return spell_layout(name)
 
 

@@ -51,8 +51,8 @@ def memory_by_role(planned: PlannedFile) -> dict[str, int]:
 def budget_document(plan: Plan, metres: Mapping[str, float]) -> dict[str, Any]:
     """Memory by set and output, and texel density of sets whose real size is known, beside the target's budget.
 
-    metres: length of surface that the width of a set's texture covers. roles: bytes by role. density: texels per metre, None where that is
-    not known.
+    metres: length of surface that the width of a set's texture covers. roles: bytes by role. density: texels per
+    metre, None where that is not known.
     """
     target: Target = plan.target
     sets: dict[str, dict[str, Any]] = {}

@@ -7,10 +7,10 @@ coefficients stand here from memory of that publication.
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from texel.planes import Plane, joined, planes_of
 from texel.strips import by_rows
 
 __all__ = ["DIELECTRIC", "loss", "metallic_and_colour"]
@@ -20,7 +20,6 @@ _TINY = np.float32(1e-6)
 # Perceived brightness of linear red, green and blue, as that publication weighs them (Rec. ITU-R BT.601).
 _BRIGHTNESS = (np.float32(0.299), np.float32(0.587), np.float32(0.114))
 Colour = NDArray[np.float32]
-Plane = NDArray[np.float32]
 Planes = tuple[Plane, ...]
 
 
@@ -33,12 +32,12 @@ def metallic_and_colour(diffuse: Colour, specular: Colour) -> tuple[Plane, Colou
 
     Lossy: a black diffuse with a grey specular comes out metallic, whatever it was.
     """
-    made = by_rows(lambda part: cv2.merge(_converted(*_halves(part))), cv2.merge([diffuse, specular]))
+    made = by_rows(lambda part: joined(*_converted(*_halves(part))), joined(diffuse, specular))
     return made[:, :, 0], made[:, :, 1:]
 
 
 def _halves(both: Colour) -> tuple[Planes, Planes]:
-    planes = cv2.split(both)
+    planes = planes_of(both)
     return planes[:3], planes[3:]
 
 
@@ -68,7 +67,7 @@ def loss(diffuse: Colour, specular: Colour) -> Plane:
     Diffuse and specular are made again from metallic and base colour (diffuse = colour (1 - metallic) scaled as above,
     specular = mix(0.04, colour, metallic)) and compared with what came in.
     """
-    return by_rows(lambda part: _lost(*_halves(part)), cv2.merge([diffuse, specular]))
+    return by_rows(lambda part: _lost(*_halves(part)), joined(diffuse, specular))
 
 
 def _lost(diffuse: Planes, specular: Planes) -> Plane:

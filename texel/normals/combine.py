@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from typing import Literal
 
-import cv2
 import numpy as np
 
-from texel.normals.vectors import Plane, Vectors, unit, unit_planes
+from texel.normals.vectors import Vectors, unit, unit_planes
+from texel.planes import Plane, joined, planes_of
 from texel.strips import by_rows
 
 __all__ = ["Method", "combine", "scale_strength"]
@@ -51,11 +51,11 @@ def combine(base: Vectors, detail: Vectors, method: Method = "reoriented", stren
     slope = np.float32(strength)
 
     def combined(part: Vectors) -> Vectors:
-        x, y, z, u, v, w = cv2.split(part)
+        x, y, z, u, v, w = planes_of(part)
         under, over = unit_planes(x, y, z), unit_planes(u * slope, v * slope, w)
-        return cv2.merge(unit_planes(*_METHODS[method](under, over)))
+        return joined(*unit_planes(*_METHODS[method](under, over)))
 
-    return by_rows(combined, cv2.merge([base, detail]))
+    return by_rows(combined, joined(base, detail))
 
 
 def scale_strength(vectors: Vectors, strength: float) -> Vectors:

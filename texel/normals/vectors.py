@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from texel.errors import MismatchedMaps
 from texel.image import Pixels, Texels, full_scale, narrow
+from texel.planes import Plane, joined, planes_of
 from texel.strips import by_rows
 
 __all__ = ["decode", "encode", "lengths", "renormalise", "unit", "unit_planes", "z_from_xy"]
 
 Vectors = NDArray[np.float32]
-Plane = NDArray[np.float32]
 _SHORTEST = np.float32(1e-6)
 
 
@@ -61,7 +60,7 @@ def unit(vectors: Vectors) -> Vectors:
 
 
 def _unit(vectors: Vectors) -> Vectors:
-    return cv2.merge(unit_planes(*cv2.split(vectors)))
+    return joined(*unit_planes(*planes_of(vectors)))
 
 
 def unit_planes(x: Plane, y: Plane, z: Plane) -> tuple[Plane, Plane, Plane]:

@@ -1,0 +1,274 @@
+"""A project's materials: the masters it uses, its casts, and what an update would do."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from ninja import Path, Router, Schema, Status
+
+from studio.api.access import project_for, user_of
+from studio.api.masters import CostOut, SheetOut, sheet_out
+from studio.materials import casts, library
+from studio.materials.models import Adoption, Cast, Master
+from studio.projects.models import Membership, Project
+from studio.sets.pictures import tried_picture
+from texel.materials import cost_of, read_sheet, used_variants
+from texel.materials.filling import OUTPUT, slot_target
+from texel.materials.versions import changes_between
+from texel.pictures import View
+from texel.roles import Role
+
+router = Router(tags=["casts"])
+_LARGEST = 2048
+
+
+class AdoptionOut(Schema):
+    """newest: the newest version that is not deprecated. waiting: it is newer than the adopted one, and not pinned."""
+
+    master: str
+    title: str
+    number: str
+    newest: str | None
+    waiting: bool
+    pinned: bool
+    deprecated: bool
+    casts: int
+    cost: CostOut
+    used_variants: int
+
+
+class CastRow(Schema):
+    id: int
+    name: str
+    master: str
+    parent: int | None
+    changes: int
+    worst: str | None
+
+
+class Materials(Schema):
+    masters: list[AdoptionOut]
+    casts: list[CastRow]
+
+
+class FillOut(Schema):
+    """digest: names the map as it is; own: this cast fills the slot, not an ancestor."""
+
+    slot: str
+    set: int
+    set_name: str
+    role: str | None
+    own: bool
+
+
+class FillRemarkOut(Schema):
+    check: str
+    severity: str
+    slot: str
+    message: str
+
+
+class CastOut(CastRow):
+    """values: of every parameter, as components; changed: what this cast itself changes."""
+
+    sheet: SheetOut
+    number: str
+    values: dict[str, list[float]]
+    changed: list[str]
+    inherited: list[str]
+    fills: list[FillOut]
+    remarks: list[FillRemarkOut]
+
+
+class NewCast(Schema):
+    name: str
+    master: str | None = None
+    parent: int | None = None
+
+
+class CastChange(Schema):
+    """A value of None puts back what is inherited. casts: others that are changed alike."""
+
+    changes: dict[str, Any] = {}
+    slots: dict[str, Any] = {}
+    name: str | None = None
+    casts: list[int] = []
+
+
+class FromSet(Schema):
+    set: int
+
+
+class AdoptIn(Schema):
+    """renames: new names of parameters and slots by old ones, "" to drop one."""
+
+    number: str
+    renames: dict[str, str] = {}
+
+
+class Pin(Schema):
+    pinned: bool
+
+
+class ImpactRow(Schema):
+    """lost: what the version does not take any more, with the reason."""
+
+    cast: int
+    name: str
+    kept: int
+    lost: dict[str, str]
+
+
+class Impact(Schema):
+    """changes: what differs from the version in use. casts: what it would do to each."""
+
+    number: str
+    before: str | None
+    changes: list[dict[str, Any]]
+    casts: list[ImpactRow]
+
+
+def _cast(request: HttpRequest, slug: str, pk: int, right: str = Membership.Right.LOOK) -> Cast:
+    project = project_for(request, slug, right)
+    return get_object_or_404(project.casts.select_related("master", "parent", "project"), pk=pk)
+
+
+def _cast_row(cast: Cast, told: casts.Resolved) -> dict[str, Any]:
+    severities = [remark.severity.value for remark in casts.remarks_of(cast, told)]
+    worst = next((one for one in ("error", "warning") if one in severities), None)
+    return {
+        "id": cast.pk, "name": cast.name, "master": cast.master.name, "parent": cast.parent_id,
+        "changes": len(cast.changes) + len(cast.slots), "worst": worst,
+    }  # fmt: skip
+
+
+def _cast_out(cast: Cast) -> dict[str, Any]:
+    cast = Cast.objects.select_related("master", "parent", "project").get(pk=cast.pk)
+    told = casts.resolved(cast)
+    names = dict(cast.project.sets.filter(pk__in=[v["set"] for v in told.slots.values()]).values_list("pk", "name"))
+    adoption = Adoption.objects.select_related("version").get(project=cast.project, master=cast.master)
+    return {
+        **_cast_row(cast, told), "sheet": sheet_out(read_sheet(told.sheet)), "number": adoption.version.number,
+        "values": {name: list(value) for name, value in told.values.items()}, "changed": list(cast.changes),
+        "inherited": [name for name in told.changes if name not in cast.changes],
+        "fills": [
+            {"slot": slot, "set": value["set"], "set_name": names.get(value["set"], ""), "role": value.get("role"),
+             "own": slot in cast.slots}
+            for slot, value in told.slots.items()
+        ],
+        "remarks": [one.document() for one in casts.remarks_of(cast, told)],
+    }  # fmt: skip
+
+
+def _adoption_out(one: Adoption, rows: list[casts.Resolved]) -> dict[str, Any]:
+    newest = library.latest(one.master)
+    sheet = library.sheet_of(one.version)
+    number = (one.version.major, one.version.minor, one.version.patch)
+    newer = newest is not None and (newest.major, newest.minor, newest.patch) > number
+    return {
+        "master": one.master.name, "title": one.master.title, "number": one.version.number,
+        "newest": newest.number if newest else None, "waiting": newer and not one.pinned, "pinned": one.pinned,
+        "deprecated": one.version.deprecated, "casts": len(rows), "cost": cost_of(sheet).document(),
+        "used_variants": used_variants(sheet, [row.values for row in rows]),
+    }  # fmt: skip
+
+
+@router.get("", response=Materials)
+def show(request: HttpRequest, slug: Path[str]):
+    """The masters that the project uses, and its casts."""
+    project = project_for(request, slug)
+    rows = list(project.casts.select_related("master", "parent", "project"))
+    told = {cast.pk: casts.resolved(cast) for cast in rows}
+    adoptions = project.adoptions.select_related("master", "version__master").order_by("master__title")
+    return {
+        "masters": [_adoption_out(a, [told[c.pk] for c in rows if c.master_id == a.master_id]) for a in adoptions],
+        "casts": [_cast_row(cast, told[cast.pk]) for cast in rows],
+    }
+
+
+@router.post("", response=CastOut)
+def create(request: HttpRequest, slug: Path[str], given: NewCast):
+    """A cast of a master, or of another cast."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    master = get_object_or_404(Master, name=given.master) if given.master else None
+    parent = get_object_or_404(project.casts, pk=given.parent) if given.parent else None
+    return _cast_out(casts.create_cast(project, given.name, master, parent, user_of(request)))
+
+
+@router.get("/{int:pk}", response=CastOut)
+def show_cast(request: HttpRequest, slug: Path[str], pk: int):
+    return _cast_out(_cast(request, slug, pk))
+
+
+@router.patch("/{int:pk}", response=CastOut)
+def change(request: HttpRequest, slug: Path[str], pk: int, given: CastChange):
+    """Change parameters, slots or the name; of several casts at once where others are named."""
+    cast = _cast(request, slug, pk, Membership.Right.PREPARE)
+    others = list(cast.project.casts.select_related("master").filter(pk__in=given.casts).exclude(pk=pk))
+    casts.change_casts(cast.project, [cast, *others], user_of(request), given.changes, given.slots, given.name)
+    return _cast_out(cast)
+
+
+@router.post("/{int:pk}/fill", response=CastOut)
+def fill(request: HttpRequest, slug: Path[str], pk: int, given: FromSet):
+    """Fill every slot that a set has maps for."""
+    cast = _cast(request, slug, pk, Membership.Right.PREPARE)
+    casts.fill_from_set(cast, get_object_or_404(cast.project.sets, pk=given.set), user_of(request))
+    return _cast_out(cast)
+
+
+@router.delete("/{int:pk}", response={204: None})
+def delete(request: HttpRequest, slug: Path[str], pk: int):
+    casts.delete_cast(_cast(request, slug, pk, Membership.Right.PREPARE), user_of(request))
+    return Status(204, None)
+
+
+@router.get("/{int:pk}/slots/{slot}/picture")
+def slot_picture(request: HttpRequest, slug: Path[str], pk: int, slot: Path[str], side: int = 1024) -> HttpResponse:
+    """A PNG of what fills a slot, packed and turned as the slot takes it."""
+    cast = _cast(request, slug, pk)
+    told = casts.resolved(cast)
+    if slot not in told.slots:
+        return HttpResponse(status=404)
+    value = told.slots[slot]
+    one = get_object_or_404(cast.project.sets.prefetch_related("placements__file__source"), pk=value["set"])
+    role = Role(value["role"]) if value.get("role") else None
+    view = View(side=max(16, min(side, _LARGEST)))
+    data = tried_picture(one, slot_target(told.sheet.slots[slot], role), OUTPUT, view)
+    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "no-cache"})
+
+
+def _impact(project: Project, name: str, number: str, renames: dict[str, str]) -> dict[str, Any]:
+    version = library.version_of(get_object_or_404(Master, name=name), number)
+    before = project.adoptions.filter(master=version.master).select_related("version__master").first()
+    changes = changes_between(library.sheet_of(before.version), library.sheet_of(version)) if before else []
+    return {
+        "number": version.number, "before": before.version.number if before else None,
+        "changes": [one.document() for one in changes], "casts": library.impact_of(project, version, renames),
+    }  # fmt: skip
+
+
+@router.post("/masters/{name}/impact", response=Impact)
+def impact(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn):
+    """What taking a version would do to the project's casts. Nothing is changed."""
+    return _impact(project_for(request, slug), name, given.number, given.renames)
+
+
+@router.put("/masters/{name}", response=Impact)
+def adopt(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn):
+    """Use a version of a master; casts are carried over. Can be undone."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    told = _impact(project, name, given.number, given.renames)
+    version = library.version_of(get_object_or_404(Master, name=name), given.number)
+    library.adopt(project, version, user_of(request), given.renames)
+    return told
+
+
+@router.put("/masters/{name}/pinned", response={204: None})
+def put_pinned(request: HttpRequest, slug: Path[str], name: Path[str], given: Pin):
+    """Stay with the version in use, whatever comes."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    library.pin(get_object_or_404(project.adoptions, master__name=name), given.pinned)
+    return Status(204, None)

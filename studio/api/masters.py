@@ -1,0 +1,350 @@
+"""The studio's masters: sheets read while they are edited, drafts, versions, differences."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.db.models import Count
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Body, Path, Router, Schema
+
+from studio.api.access import NotAllowed, user_of
+from studio.materials import library
+from studio.materials.models import Master, MasterVersion
+from texel.materials import catalogue, parse_chain, parse_master, read_document, text_of, tree_of
+from texel.materials.versions import changes_between
+
+router = Router(tags=["masters"])
+
+
+class VersionRow(Schema):
+    number: str
+    note: str
+    by: str | None
+    created: datetime
+    deprecated: bool
+    changes: list[dict[str, Any]]
+
+
+class MasterRow(Schema):
+    """newest: the number of the newest version, None while there is only a draft."""
+
+    name: str
+    title: str
+    newest: str | None
+    draft: bool
+    casts: int
+    projects: int
+
+
+class MasterOut(MasterRow):
+    """document: the draft, or the newest version's."""
+
+    document: dict[str, Any]
+    versions: list[VersionRow]
+    may_write: bool
+
+
+class SlotOut(Schema):
+    name: str
+    title: str
+    role: str | None
+    layout: str | None
+    takes: str
+    colour_space: str
+    default: str
+    coordinates: str
+    is_normal: bool
+    help: str
+
+
+class ParameterOut(Schema):
+    """default: components; low, high: hard limits, soft ones where a slider ends."""
+
+    name: str
+    kind: str
+    title: str
+    default: list[float]
+    group: str
+    help: str
+    low: float | None
+    high: float | None
+    soft_low: float | None
+    soft_high: float | None
+    step: float | None
+    unit: str
+    options: list[str]
+
+
+class LinkOut(Schema):
+    """One step of a chain: others are the expressions of its arguments but the first."""
+
+    step: str
+    letters: str | None = None
+    others: list[str] = []
+
+
+class ChainOut(Schema):
+    start: str
+    steps: list[LinkOut]
+
+
+class RowOut(Schema):
+    name: str
+    label: str
+    is_input: bool
+    text: str
+    chain: ChainOut
+    reads: list[str]
+    size: int
+    meaning: str
+
+
+class RemarkOut(Schema):
+    check: str
+    severity: str
+    message: str
+    row: str
+    start: int
+    end: int
+    about: str
+    remedy: str | None
+
+
+class CostOut(Schema):
+    reads: int
+    samplers: int
+    arithmetic: int
+    variants: int
+
+
+class Uniform(Schema):
+    name: str
+    type: str
+    parameter: str | None = None
+    slot: str | None = None
+    default: list[float] | None = None
+
+
+class ShaderOut(Schema):
+    """GLSL ES 3.00: FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex); v runs down. samplers: uniform by slot."""
+
+    code: str
+    uniforms: list[Uniform]
+    samplers: dict[str, str]
+
+
+class SheetOut(Schema):
+    name: str
+    title: str
+    help: str
+    slots: list[SlotOut]
+    parameters: list[ParameterOut]
+    rows: list[RowOut]
+    opacity_mode: str
+    cut_off: float
+    remarks: list[RemarkOut]
+    cost: CostOut
+    shader: ShaderOut | None
+
+
+class Problem(Schema):
+    message: str
+    row: str
+    start: int
+    end: int
+
+
+class ReadOut(Schema):
+    """problem: what keeps the document from being read, with its place; then there is no sheet."""
+
+    problem: Problem | None
+    sheet: SheetOut | None
+
+
+class ChainIn(Schema):
+    start: str
+    steps: list[LinkOut]
+
+
+class TextOut(Schema):
+    text: str
+
+
+class InputOut(Schema):
+    name: str
+    label: str
+    size: int
+    meaning: str
+    low: float
+    high: float
+    neutral: list[float]
+    on_demand: bool
+
+
+class OperationOut(Schema):
+    name: str
+    label: str
+    group: str
+    arguments: list[str]
+    variadic: bool
+    help: str
+
+
+class Catalogue(Schema):
+    inputs: list[InputOut]
+    operations: list[OperationOut]
+
+
+class Publish(Schema):
+    note: str = ""
+
+
+class Deprecate(Schema):
+    deprecated: bool
+
+
+def sheet_out(read: dict[str, Any]) -> dict[str, Any]:
+    """A chain's step says "with" in documents, which the page's language keeps for itself."""
+    rows = [
+        {
+            **row,
+            "chain": {
+                "start": row["chain"]["start"],
+                "steps": [
+                    {"step": s["step"], "letters": s.get("letters"), "others": s.get("with", [])}
+                    for s in row["chain"]["steps"]
+                ],
+            },
+        }
+        for row in read["rows"]
+    ]
+    return {**read, "rows": rows}
+
+
+def _row(master: Any) -> dict[str, Any]:
+    """master: with its counts, as _masters gives it."""
+    versions = list(master.versions.all())
+    return {
+        "name": master.name, "title": master.title, "newest": versions[-1].number if versions else None,
+        "draft": master.draft is not None, "casts": master.cast_count, "projects": master.project_count,
+    }  # fmt: skip
+
+
+def _masters():
+    counted = Master.objects.annotate(
+        cast_count=Count("casts", distinct=True), project_count=Count("adoptions", distinct=True)
+    )  # fmt: skip
+    return counted.prefetch_related("versions")
+
+
+def _out(request: HttpRequest, name: str) -> dict[str, Any]:
+    master = get_object_or_404(_masters(), name=name)
+    versions = list(master.versions.select_related("by"))
+    rows = [
+        {
+            "number": one.number, "note": one.note, "by": one.by.get_username() if one.by else None,
+            "created": one.created, "deprecated": one.deprecated, "changes": one.changes,
+        }
+        for one in reversed(versions)
+    ]  # fmt: skip
+    document = master.draft if master.draft is not None else versions[-1].document
+    may = library.may_write_masters(user_of(request))
+    return {**_row(master), "document": document, "versions": rows, "may_write": may}
+
+
+def _writable(request: HttpRequest, name: str) -> Master:
+    _must_write(request)
+    return get_object_or_404(Master, name=name)
+
+
+def _must_write(request: HttpRequest) -> None:
+    if not library.may_write_masters(user_of(request)):
+        raise NotAllowed("Masters are shared by all projects; this needs the right to set the rules of one.")
+
+
+@router.get("", response=list[MasterRow])
+def list_masters(request: HttpRequest, search: str = ""):
+    """The library. search: words of the title or the name."""
+    rows = _masters()
+    for word in search.split():
+        rows = rows.filter(title__icontains=word) | rows.filter(name__icontains=word)
+    return [_row(master) for master in rows]
+
+
+@router.get("/catalogue", response=Catalogue)
+def show_catalogue(request: HttpRequest):
+    """What sheets are made of."""
+    return catalogue()
+
+
+@router.post("/read", response=ReadOut)
+def read(request: HttpRequest, document: Body[dict[str, Any]]):
+    """Read a sheet that is being edited: rows, remarks, cost, shader. Nothing is kept."""
+    found = read_document(document)
+    return {**found, "sheet": sheet_out(found["sheet"]) if found["sheet"] else None}
+
+
+@router.post("/chain", response=TextOut)
+def chain(request: HttpRequest, given: ChainIn):
+    """The expression of a chain."""
+    steps = [
+        {"step": one.step, "letters": one.letters, "with": one.others} if one.letters else
+        {"step": one.step, "with": one.others}
+        for one in given.steps
+    ]  # fmt: skip
+    return {"text": text_of(tree_of(parse_chain({"start": given.start, "steps": steps})))}
+
+
+@router.post("", response=MasterOut)
+def create(request: HttpRequest, document: Body[dict[str, Any]]):
+    """A new master with a draft."""
+    _must_write(request)
+    return _out(request, library.create_master(document, user_of(request)).name)
+
+
+@router.get("/{name}", response=MasterOut)
+def show(request: HttpRequest, name: Path[str]):
+    return _out(request, name)
+
+
+@router.put("/{name}/draft", response=MasterOut)
+def put_draft(request: HttpRequest, name: Path[str], document: Body[dict[str, Any]]):
+    """Keep what is worked on; versions stay as they are."""
+    library.keep_draft(_writable(request, name), document)
+    return _out(request, name)
+
+
+@router.post("/{name}/publish", response=MasterOut)
+def publish(request: HttpRequest, name: Path[str], given: Publish):
+    """Make an immutable version of the draft, numbered by what it breaks."""
+    library.publish(_writable(request, name), given.note, user_of(request))
+    return _out(request, name)
+
+
+@router.get("/{name}/versions/{number}", response=dict[str, Any])
+def version(request: HttpRequest, name: Path[str], number: Path[str]):
+    """A version's document, as the command line reads it."""
+    return library.version_of(get_object_or_404(Master, name=name), number).document
+
+
+@router.put("/{name}/versions/{number}/deprecated", response=MasterOut)
+def put_deprecated(request: HttpRequest, name: Path[str], number: Path[str], given: Deprecate):
+    library.deprecate(library.version_of(_writable(request, name), number), given.deprecated)
+    return _out(request, name)
+
+
+@router.get("/{name}/difference", response=list[dict[str, Any]])
+def difference(request: HttpRequest, name: Path[str], before: str, after: str = "draft"):
+    """What differs between two versions, row by row; "draft" is what is worked on."""
+    master = get_object_or_404(Master, name=name)
+
+    def sheet(number: str):
+        if number == "draft":
+            newest: MasterVersion | None = master.versions.last()
+            return parse_master(master.draft or (newest.document if newest else {}), "the draft")
+        return library.sheet_of(library.version_of(master, number))
+
+    return [one.document() for one in changes_between(sheet(before), sheet(after))]

@@ -1,0 +1,1 @@
+"""Masters that projects share, and the casts that projects derive from them."""

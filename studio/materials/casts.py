@@ -1,0 +1,165 @@
+"""Casts: made, derived, filled and changed; each change can be undone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from studio.materials.history import material_change
+from studio.materials.library import latest, sheet_of
+from studio.materials.models import Adoption, Cast, Master
+from studio.projects.models import Project
+from studio.sets.documents import core_sets
+from studio.sets.editing import Conflict
+from studio.sets.models import TextureSet
+from texel.materials import Master as Sheet
+from texel.materials import checked_changes, stacked, values_of
+from texel.materials.filling import Fill, FillRemark, fill_remarks, parse_fill
+
+__all__ = ["Resolved", "change_casts", "create_cast", "delete_cast", "fill_from_set", "remarks_of", "resolved"]
+
+_DEEPEST = 8
+
+
+@dataclass(frozen=True)
+class Resolved:
+    """A cast with all it inherits. values: of every parameter; changed, filled: what is not the master's own, by name,
+    own: what this cast itself changes."""
+
+    sheet: Sheet
+    values: dict[str, tuple[float, ...]]
+    changes: dict[str, Any]
+    slots: dict[str, Any]
+
+
+def _lineage(cast: Cast) -> list[Cast]:
+    """The cast's ancestors, the eldest first, and the cast."""
+    found = [cast]
+    while found[0].parent is not None and len(found) <= _DEEPEST:
+        found.insert(0, found[0].parent)
+    return found
+
+
+def _sheet(project: Project, master: Master) -> Sheet:
+    return sheet_of(Adoption.objects.select_related("version__master").get(project=project, master=master).version)
+
+
+def resolved(cast: Cast) -> Resolved:
+    """Raises BadDocument when what is kept does not fit the adopted version."""
+    sheet = _sheet(cast.project, cast.master)
+    line = _lineage(cast)
+    changes = stacked(one.changes for one in line)
+    slots = stacked(one.slots for one in line)
+    return Resolved(sheet, values_of(sheet, checked_changes(sheet, changes, cast.name)), changes, slots)
+
+
+def fills_of(project: Project, sheet: Sheet, slots: dict[str, Any]) -> tuple[dict[str, Fill], dict[str, TextureSet]]:
+    """Fills by slot, and the sets that they name, by name."""
+    rows = project.sets.filter(pk__in=[value["set"] for value in slots.values()])
+    names = {row.pk: row for row in rows.prefetch_related("placements__file__source")}
+    fills = {}
+    for slot, value in slots.items():
+        row = names.get(value["set"])
+        fills[slot] = parse_fill(sheet, slot, {**value, "set": row.name if row else f"number {value['set']}"})
+    return fills, {row.name: row for row in names.values()}
+
+
+def remarks_of(cast: Cast, told: Resolved) -> list[FillRemark]:
+    """What is wrong with how a cast is fed."""
+    fills, rows = fills_of(cast.project, told.sheet, told.slots)
+    sets, _ = core_sets(rows.values())
+    return fill_remarks(told.sheet, fills, {one.name: one for one in sets})
+
+
+def create_cast(project: Project, name: str, master: Master | None, parent: Cast | None, by) -> Cast:
+    """A cast of a master, or of another cast. A master that the project does not use yet is adopted in its newest
+    version. Raises Conflict."""
+    name = _free(project, name)
+    if parent is not None:
+        master = parent.master
+        if len(_lineage(parent)) >= _DEEPEST:
+            raise Conflict(f"casts derive from casts at most {_DEEPEST} deep")
+    if master is None:
+        raise Conflict("a cast derives from a master or from a cast")
+    with material_change(project, by, f"Cast {name}", masters=[master.pk]) as touched:
+        if not project.adoptions.filter(master=master).exists():
+            version = latest(master)
+            if version is None:
+                raise Conflict(f"{master.title} has no version to adopt yet; publish one first")
+            Adoption.objects.create(project=project, master=master, version=version)
+        made = Cast.objects.create(project=project, master=master, parent=parent, name=name, by=by)
+        touched.casts.add(made.pk)
+    return made
+
+
+def _free(project: Project, name: str, but: int = 0) -> str:
+    name = " ".join(name.split())
+    if not name or len(name) > 100:
+        raise Conflict("a cast needs a name of at most 100 characters")
+    if project.casts.filter(name=name).exclude(pk=but).exists():
+        raise Conflict(f"there is a cast {name} already")
+    return name
+
+
+def delete_cast(cast: Cast, by) -> None:
+    """Raises Conflict while others derive from it."""
+    derived = list(cast.derived.values_list("name", flat=True))
+    if derived:
+        raise Conflict(f"{', '.join(derived)} derive from {cast.name}")
+    with material_change(cast.project, by, f"Delete {cast.name}", [cast.pk]):
+        cast.delete()
+
+
+def change_casts(
+    project: Project, casts: Iterable[Cast], by, changes: dict[str, Any] | None = None,
+    slots: dict[str, Any] | None = None, name: str | None = None,
+) -> None:  # fmt: skip
+    """Change parameters and slots of casts at once; a value of None puts back what is inherited.
+
+    Raises BadDocument for what the master does not take, Conflict for a name that is taken or a set that is not there.
+    """
+    rows = list(casts)
+    label = f"Change {rows[0].name}" if len(rows) == 1 else f"Change {len(rows)} casts"
+    with material_change(project, by, label, [cast.pk for cast in rows]):
+        for cast in rows:
+            sheet = _sheet(project, cast.master)
+            checked_changes(sheet, {key: value for key, value in (changes or {}).items() if value is not None})
+            cast.changes = _merged(cast.changes, changes)
+            cast.slots = _merged(cast.slots, _checked_slots(project, sheet, slots or {}))
+            if name is not None:
+                cast.name = _free(project, name, cast.pk)
+            cast.save(update_fields=["changes", "slots", "name"])
+
+
+def _merged(kept: dict[str, Any], changes: dict[str, Any] | None) -> dict[str, Any]:
+    return {key: value for key, value in (kept | (changes or {})).items() if value is not None}
+
+
+def _checked_slots(project: Project, sheet: Sheet, slots: dict[str, Any]) -> dict[str, Any]:
+    for slot, value in slots.items():
+        if value is None:
+            continue
+        parse_fill(sheet, slot, {**value, "set": "some"} if isinstance(value, dict) and value.get("set") else value)
+        if not isinstance(value["set"], int) or not project.sets.filter(pk=value["set"]).exists():
+            raise Conflict("there is no such set")
+    return slots
+
+
+def fill_from_set(cast: Cast, one: TextureSet, by) -> list[str]:
+    """Fill every slot that a set has maps for. Gives the slots' names; raises Conflict when there is none."""
+    sheet = _sheet(cast.project, cast.master)
+    core, _ = core_sets([one])
+    found = {}
+    for slot in sheet.slots:
+        fill = Fill(one.name)
+        wrong = fill_remarks(sheet, {slot: fill}, {one.name: core[0]})
+        if not any(
+            remark.slot == slot and remark.check == "map_missing" and remark.severity.value == "error"
+            for remark in wrong
+        ):
+            found[slot] = {"set": one.pk}
+    if not found:
+        raise Conflict(f"{one.name} has no map that {sheet.title} takes")
+    change_casts(cast.project, [cast], by, slots=found)
+    return list(found)

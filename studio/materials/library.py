@@ -1,0 +1,142 @@
+"""The studio's masters: drafts, immutable versions, what projects adopt of them, and what an update would do."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+
+from studio.materials.history import material_change
+from studio.materials.models import Adoption, Cast, Master, MasterVersion
+from studio.projects.models import Membership, Project
+from studio.sets.editing import Conflict
+from texel.materials import Master as Sheet
+from texel.materials import checked_changes, parse_master, remarks_on
+from texel.materials.filling import parse_fill
+from texel.materials.versions import Carried, carried, changes_between, next_number
+
+__all__ = [
+    "adopt", "create_master", "deprecate", "impact_of", "keep_draft", "latest", "may_write_masters", "pin", "publish",
+    "sheet_of", "version_of",
+]  # fmt: skip
+
+
+def may_write_masters(user) -> bool:
+    """Whoever may set the rules of a project may work on the library that all projects share."""
+    return Membership.objects.filter(user=user, right=Membership.Right.RULES).exists()
+
+
+def sheet_of(version: MasterVersion) -> Sheet:
+    return parse_master(version.document, version.master.title)
+
+
+def latest(master: Master) -> MasterVersion | None:
+    """The newest version that is not deprecated."""
+    return master.versions.filter(deprecated=False).last()
+
+
+def version_of(master: Master, number: str) -> MasterVersion:
+    """Raises Conflict when there is none of that number."""
+    parts = number.split(".")
+    if len(parts) == 3 and all(part.isascii() and part.isdigit() and len(part) < 9 for part in parts):
+        found = master.versions.filter(major=parts[0], minor=parts[1], patch=parts[2]).first()
+        if found is not None:
+            return found
+    raise Conflict(f"{master.title} has no version {number}")
+
+
+def create_master(document: Any, by) -> Master:
+    """A master with a draft. Raises BadDocument, and Conflict when its name is taken."""
+    sheet = parse_master(document, "the master")
+    if Master.objects.filter(name=sheet.name).exists():
+        raise Conflict(f"there is a master {sheet.name} already")
+    return Master.objects.create(name=sheet.name, title=sheet.title, draft=document, by=by)
+
+
+def keep_draft(master: Master, document: Any) -> None:
+    """Raises BadDocument; a name cannot be changed."""
+    sheet = parse_master(document, "the draft")
+    if sheet.name != master.name:
+        raise Conflict(f"this master is called {master.name}, not {sheet.name}")
+    Master.objects.filter(pk=master.pk).update(draft=document, title=sheet.title)
+
+
+def publish(master: Master, note: str, by) -> MasterVersion:
+    """Make a version of the draft, numbered by what it breaks. Raises Conflict without a draft, with errors in it, or
+    when nothing differs."""
+    with transaction.atomic():
+        master = Master.objects.select_for_update().get(pk=master.pk)
+        if master.draft is None:
+            raise Conflict("there is no draft to publish")
+        sheet = parse_master(master.draft, "the draft")
+        wrong = [remark.message for remark in remarks_on(sheet) if remark.severity.value == "error"]
+        if wrong:
+            raise Conflict(f"the sheet has errors: {' '.join(wrong)}")
+        last = master.versions.last()
+        number, changes = (1, 0, 0), []
+        if last is not None:
+            changes = changes_between(sheet_of(last), sheet)
+            if not changes:
+                raise Conflict(f"nothing differs from version {last.number}")
+            number = next_number((last.major, last.minor, last.patch), changes)
+        made = MasterVersion.objects.create(
+            master=master, major=number[0], minor=number[1], patch=number[2], document=master.draft,
+            changes=[one.document() for one in changes], note=" ".join(note.split())[:500], by=by,
+        )  # fmt: skip
+        Master.objects.filter(pk=master.pk).update(draft=None, title=sheet.title)
+        return made
+
+
+def deprecate(version: MasterVersion, deprecated: bool) -> None:
+    """Say that a version should not be adopted any more; who has it keeps it."""
+    MasterVersion.objects.filter(pk=version.pk).update(deprecated=deprecated)
+
+
+def pin(adoption: Adoption, pinned: bool) -> None:
+    Adoption.objects.filter(pk=adoption.pk).update(pinned=pinned)
+
+
+def _carried_over(cast: Cast, sheet: Sheet, renames: dict[str, str]) -> tuple[Carried, Carried]:
+    """A cast's changes and slots under another version."""
+    changes = carried(cast.changes, lambda name, value: checked_changes(sheet, {name: value}), renames)
+    slots = carried(
+        cast.slots, lambda name, value: parse_fill(sheet, name, {**value, "set": str(value.get("set", ""))}), renames
+    )
+    return changes, slots
+
+
+def impact_of(project: Project, version: MasterVersion, renames: dict[str, str]) -> list[dict[str, Any]]:
+    """What taking this version would do to each cast of the project: what is kept, what is lost and why."""
+    sheet = sheet_of(version)
+    found = []
+    for cast in project.casts.filter(master=version.master):
+        changes, slots = _carried_over(cast, sheet, renames)
+        found.append(
+            {
+                "cast": cast.pk, "name": cast.name, "kept": len(changes.kept) + len(slots.kept),
+                "lost": changes.lost | slots.lost,
+            }
+        )  # fmt: skip
+    return found
+
+
+def adopt(project: Project, version: MasterVersion, by, renames: dict[str, str] | None = None) -> Adoption:
+    """Use a version in a project; casts are carried over, and what it does not take any more is dropped. Can be undone.
+
+    Raises Conflict for a deprecated version that the project does not use yet.
+    """
+    before = Adoption.objects.filter(project=project, master=version.master).select_related("version").first()
+    if version.deprecated and (before is None or before.version_id != version.pk):
+        raise Conflict(f"version {version.number} is deprecated")
+    casts = list(project.casts.filter(master=version.master))
+    label = f"{'Update' if before else 'Adopt'} {version.master.title} {version.number}"
+    with material_change(project, by, label, [cast.pk for cast in casts], [version.master_id]):
+        made, _ = Adoption.objects.update_or_create(
+            project=project, master=version.master, defaults={"version": version}
+        )
+        sheet = sheet_of(version)
+        for cast in casts:
+            changes, slots = _carried_over(cast, sheet, renames or {})
+            cast.changes, cast.slots = changes.kept, slots.kept
+            cast.save(update_fields=["changes", "slots"])
+    return made

@@ -1,0 +1,87 @@
+"""Masters with their versions in the studio's library; what projects adopt of them, and their casts."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from studio.projects.models import Project
+
+__all__ = ["Adoption", "Cast", "Master", "MasterVersion"]
+
+
+class Master(models.Model):
+    """draft: the document that is worked on, not yet published; None when there is none."""
+
+    name = models.SlugField(max_length=64, unique=True)
+    title = models.CharField(max_length=200)
+    draft = models.JSONField(null=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+    edited = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["title"]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class MasterVersion(models.Model):
+    """One immutable version. changes: what differs from the one before, as texel.materials.versions tells it."""
+
+    master = models.ForeignKey(Master, on_delete=models.CASCADE, related_name="versions")
+    major = models.IntegerField()
+    minor = models.IntegerField()
+    patch = models.IntegerField()
+    document = models.JSONField()
+    changes = models.JSONField(default=list)
+    note = models.CharField(max_length=500, blank=True)
+    deprecated = models.BooleanField(default=False)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["major", "minor", "patch"]
+        constraints = [
+            models.UniqueConstraint(fields=["master", "major", "minor", "patch"], name="one_master_version")
+        ]  # fmt: skip
+
+    @property
+    def number(self) -> str:
+        return f"{self.major}.{self.minor}.{self.patch}"
+
+
+class Adoption(models.Model):
+    """The version of a master that a project uses. pinned: it does not want newer ones."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="adoptions")
+    master = models.ForeignKey(Master, on_delete=models.PROTECT, related_name="adoptions")
+    version = models.ForeignKey(MasterVersion, on_delete=models.PROTECT, related_name="adoptions")
+    pinned = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "master"], name="one_adoption")]
+
+
+class Cast(models.Model):
+    """A material of a project. parent: the cast that it derives from, None for the master itself.
+
+    changes: parameter values by name; slots: fills by slot ({"set": id, "role"?}); only what differs is kept.
+    """
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="casts")
+    master = models.ForeignKey(Master, on_delete=models.PROTECT, related_name="casts")
+    parent = models.ForeignKey("self", on_delete=models.PROTECT, null=True, related_name="derived")
+    name = models.CharField(max_length=100)
+    changes = models.JSONField(default=dict)
+    slots = models.JSONField(default=dict)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["project", "name"], name="one_cast_name")]
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,0 +1,41 @@
+"""Casts: what they change of a master, checked, and stacked upon what they derive from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from texel.errors import BadDocument
+from texel.materials.master import Master, parse_value
+
+__all__ = ["checked_changes", "document_value", "stacked"]
+
+Values = dict[str, tuple[float, ...]]
+
+
+def checked_changes(master: Master, changes: Mapping[str, Any], where: str = "the cast") -> Values:
+    """A cast's changes as components. Raises BadDocument for a parameter that the master has not, or a wrong value."""
+    found: Values = {}
+    for name, value in changes.items():
+        if name not in master.parameters:
+            raise BadDocument(f"{where}: {master.title} has no parameter {name}")
+        found[name] = parse_value(master.parameters[name], value, where)
+    return found
+
+
+def stacked(layers: Iterable[Mapping[str, Any]]) -> dict[str, Any]:
+    """What a cast has in the end: its ancestors' entries, the eldest first, each overriding those before it."""
+    found: dict[str, Any] = {}
+    for layer in layers:
+        found |= layer
+    return found
+
+
+def document_value(master: Master, name: str, value: tuple[float, ...]) -> Any:
+    """A parameter's value as documents hold it; parse_value reads it."""
+    parameter = master.parameters[name]
+    if parameter.kind == "switch":
+        return value[0] > 0.5
+    if parameter.kind == "choice":
+        return parameter.options[round(value[0])]
+    return value[0] if len(value) == 1 else list(value)

@@ -1,0 +1,51 @@
+"""What a sheet costs in a shader, told from its tree: texture reads, samplers, arithmetic, variants from switches."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from math import prod
+from typing import Any
+
+from texel.materials.master import Master
+from texel.materials.remarks import reachable
+from texel.materials.tree import Call, walk
+
+__all__ = ["Cost", "cost_of", "used_variants"]
+
+
+@dataclass(frozen=True)
+class Cost:
+    """reads: of textures, one a slot that is used. samplers: distinct maps. arithmetic: operations. variants: shaders
+    that switches and choices make, were each compiled by itself."""
+
+    reads: int
+    samplers: int
+    arithmetic: int
+    variants: int
+
+    def document(self) -> dict[str, Any]:
+        return vars(self)
+
+
+def _options(master: Master) -> dict[str, int]:
+    """How many ways each switch and choice that matters can stand."""
+    used = reachable(master)
+    ways = {"switch": lambda one: 2, "choice": lambda one: len(one.options)}
+    return {
+        name: ways[one.kind](one) for name, one in master.parameters.items() if name in used and one.kind in ways
+    }  # fmt: skip
+
+
+def cost_of(master: Master) -> Cost:
+    """The cost of a master, however its casts set it. A row that several read counts once."""
+    slots = [name for name in master.slots if name in reachable(master)]
+    trees = [*(master.rows[name] for name in master.ordered_rows()), *master.inputs.values()]
+    arithmetic = sum(isinstance(node, Call) for tree in trees for node in walk(tree))
+    return Cost(len(slots), len(slots), arithmetic, prod(_options(master).values()))
+
+
+def used_variants(master: Master, casts: Iterable[Mapping[str, tuple[float, ...]]]) -> int:
+    """How many of the variants the casts' values really use; values: of every parameter, by name."""
+    names = list(_options(master))
+    return len({tuple(values[name] for name in names) for values in casts})

@@ -1,0 +1,136 @@
+"""Slots filled from texture sets, by role or layout, packed and turned on the way; and what is fed wrongly."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from texel import digest
+from texel.channels.layout import Layout, Source, ready_layout
+from texel.checks import Severity
+from texel.delivery.build import packed_texels
+from texel.delivery.plan import plan_delivery
+from texel.delivery.target import Encoding, Output, Target
+from texel.errors import BadDocument
+from texel.image import Texels
+from texel.library import Library
+from texel.materials.master import Master, Slot
+from texel.roles import Green, Role, facts
+from texel.sets import TextureSet
+
+__all__ = ["OUTPUT", "Fill", "FillRemark", "fill_remarks", "filled", "parse_fill", "slot_target"]
+
+OUTPUT = "slot"
+_INVERSE = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
+
+
+@dataclass(frozen=True)
+class Fill:
+    """set: name of a texture set. role: of the map to take from it where it is not the slot's own."""
+
+    set: str
+    role: Role | None = None
+
+
+def parse_fill(master: Master, slot: str, value: Any) -> Fill:
+    """Raises BadDocument for a slot that the master has not, or a fill that names no set."""
+    if slot not in master.slots:
+        raise BadDocument(f"{master.title} has no slot {slot}")
+    if not isinstance(value, Mapping) or not isinstance(value.get("set"), str) or set(value) - {"set", "role"}:
+        raise BadDocument(f"slot {slot}: a fill names a set, and perhaps a role")
+    role = value.get("role")
+    if role is not None and role not in set(Role):
+        raise BadDocument(f"slot {slot}: there is no role {role!r}")
+    return Fill(value["set"], Role(role) if role else None)
+
+
+def _layout(slot: Slot, role: Role | None) -> Layout:
+    taken = role or slot.role
+    if taken is None:
+        assert slot.layout is not None
+        return ready_layout(slot.layout)
+    if facts(taken).channels == 1:
+        return Layout(OUTPUT, {"r": Source(taken, missing=facts(taken).neutral)})
+    channels = {letter: Source(taken, letter, missing=facts(taken).neutral) for letter in "rgb"}
+    if taken is Role.BASE_COLOR:
+        channels["a"] = Source(Role.OPACITY, missing=None)
+    return Layout(OUTPUT, channels)
+
+
+def slot_target(slot: Slot, role: Role | None = None) -> Target:
+    """A target of one output, the slot's map, as planning and building take it: PNG of 8 bits, heights of 16."""
+    layout = _layout(slot, role)
+    bits = 16 if Role.HEIGHT in layout.roles and len(layout.channels) == 1 else 8
+    needs = layout.roles
+    output = Output(OUTPUT, layout, slot.colour_space, Encoding("png", bits), needs)
+    green = slot.green if slot.green is not Green.UNKNOWN else Green.UP
+    names = digest.of_document({"slot": slot.name, "layout": layout.document()["channels"]})
+    return Target(OUTPUT, slot.title, green, "{set}_{output}", "", "keep", (output,), None, names)
+
+
+def filled(slot: Slot, fill: Fill, one: TextureSet, library: Library) -> Texels | None:
+    """The slot's map made from a set; None where the set has nothing for it. Raises TexelError."""
+    plan = plan_delivery([one], library, slot_target(slot, fill.role))
+    maps = [planned for planned in plan.files if planned.kind == "map"]
+    if not maps:
+        if plan.problems:
+            raise BadDocument("; ".join(plan.problems))
+        return None
+    texels = packed_texels(maps[0], library)
+    return replace(texels, role=slot.role)
+
+
+@dataclass(frozen=True)
+class FillRemark:
+    """What is wrong with how a slot is fed."""
+
+    check: str
+    severity: Severity
+    slot: str
+    message: str
+
+    def document(self) -> dict[str, Any]:
+        return {"check": self.check, "severity": self.severity.value, "slot": self.slot, "message": self.message}
+
+
+def fill_remarks(master: Master, fills: Mapping[str, Fill], sets: Mapping[str, TextureSet]) -> list[FillRemark]:
+    """Everything that is fed wrongly: no map, a set that is gone, another role, another colour space, parts missing.
+
+    fills: by slot. sets: by name. Green and layout are put right on the way and need no remark.
+    """
+    found: list[FillRemark] = []
+    for slot in master.slots.values():
+        fill = fills.get(slot.name)
+        if fill is None:
+            message = f"{slot.title} has no map; it reads {slot.default.replace('_', ' ')} everywhere."
+            found.append(FillRemark("slot_empty", Severity.NOTE, slot.name, message))
+        elif fill.set not in sets:
+            message = f"{slot.title}: there is no set {fill.set} any more."
+            found.append(FillRemark("set_missing", Severity.ERROR, slot.name, message))
+        else:
+            found += _of_fill(slot, fill, sets[fill.set])
+    return found
+
+
+def _of_fill(slot: Slot, fill: Fill, one: TextureSet) -> list[FillRemark]:
+    found: list[FillRemark] = []
+    there = set(one.in_use())
+    wanted = [fill.role or slot.role] if (fill.role or slot.role) else list(_layout(slot, None).roles)
+    missing = [role for role in wanted if role and role not in there and _INVERSE.get(role) not in there]
+    if missing:
+        names = ", ".join(facts(role).label.lower() for role in missing)
+        severity = Severity.ERROR if len(missing) == len(wanted) else Severity.WARNING
+        found.append(FillRemark("map_missing", severity, slot.name, f"{slot.title}: {one.name} has no {names} map."))
+    if fill.role is not None and fill.role is not slot.role:
+        expected = facts(slot.role).label.lower() if slot.role else f"a map packed as {slot.layout}"
+        message = f"{slot.title} takes {expected}, and is fed with {facts(fill.role).label.lower()}."
+        found.append(FillRemark("wrong_role", Severity.ERROR, slot.name, message))
+        if facts(fill.role).transfer is not slot.colour_space:
+            space = slot.colour_space.value
+            fed = facts(fill.role)
+            told = f"{slot.title} decodes {space}, but {fed.label.lower()} is {fed.transfer.value}."
+            if space == "srgb":
+                told += " 0.5 is read as 0.21."
+            found.append(FillRemark("wrong_colour_space", Severity.ERROR, slot.name, told))
+    return found

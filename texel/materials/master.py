@@ -1,0 +1,320 @@
+"""Masters: a sheet with its slots, parameters, coordinates and rows, as a document and as trees."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from texel.channels.layout import ready_layout
+from texel.errors import BadDocument, BadExpression
+from texel.materials.expression import parse_expression
+from texel.materials.operations import OPERATIONS, Interval
+from texel.materials.tree import Name, Node, walk
+from texel.roles import Green, Role, Transfer, facts
+from texel.schemas import check_document
+
+__all__ = [
+    "INPUTS", "Coordinates", "Input", "Master", "Parameter", "Slot", "dependencies", "parse_master", "parse_value",
+]  # fmt: skip
+
+_INFINITE = float("inf")
+_RESERVED = {"vertex", "uv", *OPERATIONS}
+_FORMAT = "fair-texel/master"
+# What a slot reads without a map, by name; of a normal slot always the flat normal.
+DEFAULTS = {"white": 1.0, "black": 0.0, "mid": 0.5, "flat_normal": 0.5}
+
+
+@dataclass(frozen=True)
+class Input:
+    """What a surface takes. size: components. meaning: "colour", "normal" or "data". bounds: what it may be."""
+
+    name: str
+    label: str
+    size: int
+    meaning: str
+    neutral: tuple[float, ...]
+    bounds: Interval = (0.0, 1.0)
+    on_demand: bool = False
+
+
+# The standard surface: names of glTF 2.0 and OpenPBR where they have one.
+INPUTS: dict[str, Input] = {
+    one.name: one
+    for one in (
+        Input("base_color", "Base colour", 3, "colour", (0.5, 0.5, 0.5)),
+        Input("metallic", "Metallic", 1, "data", (0.0,)),
+        Input("roughness", "Roughness", 1, "data", (0.5,)),
+        Input("normal", "Normal", 3, "normal", (0.0, 0.0, 1.0), (-1.0, 1.0)),
+        Input("normal_strength", "Normal strength", 1, "data", (1.0,), (0.0, 8.0)),
+        Input("occlusion", "Occlusion", 1, "data", (1.0,)),
+        Input("occlusion_strength", "Occlusion strength", 1, "data", (1.0,)),
+        Input("emissive", "Emissive", 3, "colour", (0.0, 0.0, 0.0)),
+        Input("emissive_strength", "Emissive strength", 1, "data", (1.0,), (0.0, 100.0)),
+        Input("opacity", "Opacity", 1, "data", (1.0,)),
+        Input("height", "Height", 1, "data", (0.5,)),
+        Input("height_scale", "Height scale", 1, "data", (0.0,), (-10.0, 10.0)),
+        Input("specular", "Specular", 1, "data", (1.0,), on_demand=True),
+        Input("coat", "Coat", 1, "data", (0.0,), on_demand=True),
+        Input("coat_roughness", "Coat roughness", 1, "data", (0.0,), on_demand=True),
+        Input("sheen", "Sheen", 3, "colour", (0.0, 0.0, 0.0), on_demand=True),
+    )
+}
+
+
+@dataclass(frozen=True)
+class Slot:
+    """A place for a map. role: of the map, None for a packed one; layout: of a packed one. default: of DEFAULTS.
+
+    green: where a normal map's green points in this slot; the sheet itself always sees Y+.
+    """
+
+    name: str
+    title: str
+    role: Role | None
+    layout: str | None
+    colour_space: Transfer
+    default: str
+    coordinates: str
+    green: Green = Green.UP
+    help: str = ""
+
+    @property
+    def is_normal(self) -> bool:
+        return self.role is Role.NORMAL
+
+    @property
+    def size(self) -> int:
+        """Components of its bare name: 1 or 3 by its role, 4 for a packed map."""
+        return 4 if self.role is None else facts(self.role).channels
+
+    @property
+    def meaning(self) -> str:
+        if self.is_normal:
+            return "normal"
+        return "colour" if self.colour_space is Transfer.SRGB else "data"
+
+
+@dataclass(frozen=True)
+class Parameter:
+    """What a cast may change. default: one component a number, three a colour (linear), two a vector; a switch 0 or 1;
+    a choice the index of its option. low, high: hard limits; soft ones are where a slider ends."""
+
+    name: str
+    kind: str
+    title: str
+    default: tuple[float, ...]
+    group: str = ""
+    order: int = 0
+    help: str = ""
+    low: float = -_INFINITE
+    high: float = _INFINITE
+    soft_low: float | None = None
+    soft_high: float | None = None
+    step: float | None = None
+    unit: str = ""
+    options: tuple[str, ...] = ()
+
+    @property
+    def size(self) -> int:
+        return {"colour": 3, "vector": 2}.get(self.kind, 1)
+
+    @property
+    def bounds(self) -> Interval:
+        if self.kind == "switch":
+            return 0.0, 1.0
+        if self.kind == "choice":
+            return 0.0, float(len(self.options) - 1)
+        return self.low, self.high
+
+
+@dataclass(frozen=True)
+class Coordinates:
+    """Where slots are read: uv times tiling, turned, and moved (KHR_texture_transform's order; v runs down).
+
+    tiling, offset: two numbers or the name of a vector parameter. rotation: degrees or the name of a number parameter.
+    """
+
+    name: str
+    uv_set: int
+    tiling: tuple[float, float] | str
+    offset: tuple[float, float] | str
+    rotation: float | str
+
+    @property
+    def parameters(self) -> tuple[str, ...]:
+        return tuple(one for one in (self.tiling, self.offset, self.rotation) if isinstance(one, str))
+
+
+@dataclass(frozen=True)
+class Master:
+    """rows: named intermediate values; inputs: the surface's, those that the sheet sets. opacity_mode: "opaque",
+    "cut_out" or "blend"; cut_off: opacity below which a cut-out is not there."""
+
+    name: str
+    title: str
+    help: str
+    slots: dict[str, Slot]
+    parameters: dict[str, Parameter]
+    coordinates: dict[str, Coordinates]
+    rows: dict[str, Node]
+    inputs: dict[str, Node]
+    opacity_mode: str = "opaque"
+    cut_off: float = 0.5
+    document: dict[str, Any] = field(default_factory=dict, compare=False)
+
+    def trees(self) -> Iterator[tuple[str, Node]]:
+        """Every row and input with its name, intermediate rows first."""
+        yield from self.rows.items()
+        yield from self.inputs.items()
+
+    def ordered_rows(self) -> list[str]:
+        """Names of intermediate rows, each behind those that it reads; rows that no input needs are left out."""
+        found: dict[str, None] = {}
+
+        def visit(node: Node) -> None:
+            for name in dependencies(node):
+                if name in self.rows and name not in found:
+                    visit(self.rows[name])
+                    found[name] = None
+
+        for tree in self.inputs.values():
+            visit(tree)
+        return list(found)
+
+
+def dependencies(node: Node) -> list[str]:
+    """The names that a tree reads, each once."""
+    return list(dict.fromkeys(one.name for one in walk(node) if isinstance(one, Name)))
+
+
+def parse_master(document: Any, where: str = "the document") -> Master:
+    """Raises BadDocument with the place: a name used twice, an unknown one, rows that read each other in a circle."""
+    check_document(document, "master", where)
+    coordinates = {one["name"]: _coordinates(one) for one in document.get("coordinates", [])}
+    coordinates = coordinates or {"main": Coordinates("main", 0, (1.0, 1.0), (0.0, 0.0), 0.0)}
+    slots = {one["name"]: _slot(one, next(iter(coordinates)), where) for one in document.get("slots", [])}
+    parameters = {one["name"]: _parameter(one, at, where) for at, one in enumerate(document.get("parameters", []))}
+    rows = {one["name"]: _tree(one["expression"], one["name"]) for one in document.get("rows", [])}
+    inputs = {name: _tree(text, name) for name, text in document["inputs"].items()}
+    opacity = document.get("opacity", {})
+    found = Master(
+        document["name"], document.get("title") or document["name"], document.get("help", ""), slots, parameters,
+        coordinates, rows, inputs, opacity.get("mode", "opaque"), opacity.get("cut_off", 0.5), document,
+    )  # fmt: skip
+    _check_names(found, document, where)
+    return found
+
+
+def _tree(text: str, row: str) -> Node:
+    try:
+        return parse_expression(text)
+    except BadExpression as error:
+        raise BadExpression(error.message, error.start, error.end, row) from None
+
+
+def _slot(one: dict[str, Any], first: str, where: str) -> Slot:
+    role = Role(one["role"]) if "role" in one else None
+    layout = one.get("layout")
+    if (role is None) == (layout is None):
+        raise BadDocument(f"{where}: slot {one['name']} needs a role or a layout, and not both")
+    if layout is not None:
+        ready_layout(layout)
+    space = (
+        Transfer(one["colour_space"]) if "colour_space" in one else facts(role).transfer if role else Transfer.LINEAR
+    )
+    default = one.get("default") or ("flat_normal" if role is Role.NORMAL else "mid")
+    return Slot(
+        one["name"], one.get("title") or one["name"], role, layout, space, default, one.get("coordinates", first),
+        Green(one.get("green", "up")), one.get("help", ""),
+    )  # fmt: skip
+
+
+def _parameter(one: dict[str, Any], at: int, where: str) -> Parameter:
+    kind, options = one["kind"], tuple(one.get("options", ()))
+    if kind == "choice" and len(options) < 2:
+        raise BadDocument(f"{where}: parameter {one['name']}: a choice needs at least two options")
+    low, high = (
+        one.get("low", 0.0 if kind == "colour" else -_INFINITE),
+        one.get("high", 1.0 if kind == "colour" else _INFINITE),
+    )
+    if low > high:
+        raise BadDocument(f"{where}: parameter {one['name']}: its range ends before it begins")
+    bare = Parameter(
+        one["name"], kind, one.get("title") or one["name"], (), one.get("group", ""), one.get("order", at),
+        one.get("help", ""), low, high, one.get("soft_low"), one.get("soft_high"), one.get("step"),
+        one.get("unit", ""), options,
+    )  # fmt: skip
+    return Parameter(**{**vars(bare), "default": parse_value(bare, one["default"], where)})
+
+
+def parse_value(parameter: Parameter, value: Any, where: str = "the document") -> tuple[float, ...]:
+    """A parameter's value from a document: a number, a list, true or false, or the words of an option.
+
+    Raises BadDocument when it is of another kind or beyond the limits.
+    """
+    told = f"{where}: parameter {parameter.name}"
+    if parameter.kind == "switch":
+        if not isinstance(value, bool):
+            raise BadDocument(f"{told} is a switch: true or false, not {value!r}")
+        return (float(value),)
+    if parameter.kind == "choice":
+        if value not in parameter.options:
+            raise BadDocument(f"{told} is one of {', '.join(parameter.options)}, not {value!r}")
+        return (float(parameter.options.index(value)),)
+    parts = value if isinstance(value, list | tuple) else [value]
+    if len(parts) != parameter.size or any(isinstance(p, bool) or not isinstance(p, int | float) for p in parts):
+        raise BadDocument(f"{told} is {parameter.size} number{'s' if parameter.size > 1 else ''}, not {value!r}")
+    if not all(parameter.low <= p <= parameter.high for p in parts):
+        raise BadDocument(f"{told} goes from {parameter.low:g} to {parameter.high:g}, not to {value!r}")
+    return tuple(float(p) for p in parts)
+
+
+def _coordinates(one: dict[str, Any]) -> Coordinates:
+    def pair(key: str, default: float) -> tuple[float, float] | str:
+        given = one.get(key, [default, default])
+        return given if isinstance(given, str) else (float(given[0]), float(given[1]))
+
+    rotation = one.get("rotation", 0.0)
+    return Coordinates(one["name"], one.get("uv_set", 0), pair("tiling", 1.0), pair("offset", 0.0), rotation)
+
+
+def _check_names(master: Master, document: Mapping[str, Any], where: str) -> None:
+    seen: set[str] = set(_RESERVED)
+    for kind in ("slots", "parameters", "rows"):
+        for one in document.get(kind, []):
+            if one["name"] in seen:
+                reason = "is a word of the sheet" if one["name"] in _RESERVED else "stands there twice"
+                raise BadDocument(f"{where}: the name {one['name']} {reason}")
+            seen.add(one["name"])
+    known = {*master.slots, *master.parameters, *master.rows, "vertex", "uv"}
+    for row, tree in master.trees():
+        for node in walk(tree):
+            if isinstance(node, Name) and node.name not in known:
+                raise BadExpression(f"there is no {node.name}", *node.span, row)
+    for slot in master.slots.values():
+        if slot.coordinates not in master.coordinates:
+            raise BadDocument(f"{where}: slot {slot.name}: there are no coordinates {slot.coordinates}")
+    for one in master.coordinates.values():
+        for key, size in (("tiling", 2), ("offset", 2), ("rotation", 1)):
+            name = getattr(one, key)
+            if isinstance(name, str) and (name not in master.parameters or master.parameters[name].size != size):
+                raise BadDocument(f"{where}: coordinates {one.name}: {key} needs a parameter of {size} numbers")
+    _refuse_circles(master, where)
+
+
+def _refuse_circles(master: Master, where: str) -> None:
+    done: set[str] = set()
+
+    def visit(name: str, above: tuple[str, ...]) -> None:
+        if name in above:
+            raise BadDocument(f"{where}: rows read each other in a circle: {' reads '.join((*above, name))}")
+        if name in done:
+            return
+        for other in dependencies(master.rows[name]):
+            if other in master.rows:
+                visit(other, (*above, name))
+        done.add(name)
+
+    for name in master.rows:
+        visit(name, ())

@@ -1,0 +1,99 @@
+"""A sheet as people and the page read it: every row as text and as chain, with what is to be said of it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from texel.errors import BadDocument, BadExpression
+from texel.materials.chain import chain_of
+from texel.materials.cost import cost_of
+from texel.materials.expression import text_of
+from texel.materials.glsl import shader_of
+from texel.materials.kinds import Kinds
+from texel.materials.master import INPUTS, Master, Parameter, Slot, dependencies, parse_master
+from texel.materials.operations import OPERATIONS
+from texel.materials.remarks import remarks_on
+from texel.materials.tree import Node
+from texel.roles import facts
+
+__all__ = ["catalogue", "read_document", "read_sheet"]
+
+
+def catalogue() -> dict[str, Any]:
+    """What a sheet can be made of: the surface's inputs, and the steps of chains."""
+    return {
+        "inputs": [
+            {"name": one.name, "label": one.label, "size": one.size, "meaning": one.meaning, "low": one.bounds[0],
+             "high": one.bounds[1], "neutral": list(one.neutral), "on_demand": one.on_demand}
+            for one in INPUTS.values()
+        ],
+        "operations": [
+            {"name": one.name, "label": one.label, "group": one.group, "arguments": list(one.arguments),
+             "variadic": one.variadic, "help": one.help}
+            for one in OPERATIONS.values()
+        ],
+    }  # fmt: skip
+
+
+def read_document(document: Any) -> dict[str, Any]:
+    """The sheet of a document that is being edited, or the problem that keeps it from being read, with its place."""
+    try:
+        return {"problem": None, "sheet": read_sheet(parse_master(document, "the sheet"))}
+    except BadExpression as error:
+        problem = {"message": error.message, "row": error.row, "start": error.start, "end": error.end}
+    except BadDocument as error:
+        problem = {"message": str(error), "row": "", "start": 0, "end": 0}
+    return {"problem": problem, "sheet": None}
+
+
+def read_sheet(master: Master) -> dict[str, Any]:
+    """shader: None while a row's values do not fit together."""
+    remarks = remarks_on(master)
+    fits = not any(one.check == "misfit" for one in remarks)
+    kinds = Kinds(master)
+    return {
+        "name": master.name, "title": master.title, "help": master.help,
+        "slots": [_slot(one) for one in master.slots.values()],
+        "parameters": [_parameter(one) for one in _in_order(master)],
+        "rows": [_row(name, tree, kinds, name in master.inputs) for name, tree in master.trees()],
+        "opacity_mode": master.opacity_mode, "cut_off": master.cut_off,
+        "remarks": [one.document() for one in remarks], "cost": cost_of(master).document(),
+        "shader": shader_of(master).document() if fits else None,
+    }  # fmt: skip
+
+
+def _in_order(master: Master) -> list[Parameter]:
+    """By group, as the groups first appear, and order."""
+    groups = list(dict.fromkeys(one.group for one in sorted(master.parameters.values(), key=lambda one: one.order)))
+    return sorted(master.parameters.values(), key=lambda one: (groups.index(one.group), one.order))
+
+
+def _slot(one: Slot) -> dict[str, Any]:
+    return {
+        "name": one.name, "title": one.title, "role": one.role.value if one.role else None, "layout": one.layout,
+        "takes": facts(one.role).label if one.role else str(one.layout), "colour_space": one.colour_space.value,
+        "default": "flat_normal" if one.is_normal else one.default, "coordinates": one.coordinates,
+        "is_normal": one.is_normal, "help": one.help,
+    }  # fmt: skip
+
+
+def _parameter(one: Parameter) -> dict[str, Any]:
+    def finite(value: float) -> float | None:
+        return value if abs(value) != float("inf") else None
+
+    return {
+        "name": one.name, "kind": one.kind, "title": one.title, "default": list(one.default), "group": one.group,
+        "help": one.help, "low": finite(one.low), "high": finite(one.high), "soft_low": one.soft_low,
+        "soft_high": one.soft_high, "step": one.step, "unit": one.unit, "options": list(one.options),
+    }  # fmt: skip
+
+
+def _row(name: str, tree: Node, kinds: Kinds, is_input: bool) -> dict[str, Any]:
+    try:
+        size, meaning = (kind := kinds.of(tree)).size, kind.meaning
+    except BadExpression:
+        size, meaning = 0, "misfit"
+    return {
+        "name": name, "label": INPUTS[name].label if is_input else name, "is_input": is_input, "text": text_of(tree),
+        "chain": chain_of(tree).document(), "reads": dependencies(tree), "size": size, "meaning": meaning,
+    }  # fmt: skip

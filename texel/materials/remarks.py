@@ -1,0 +1,187 @@
+"""What is wrong with a sheet, said while it is edited: each remark with its row, its place and perhaps a remedy."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from texel.checks import Severity
+from texel.errors import BadExpression
+from texel.materials.expression import text_of
+from texel.materials.kinds import Kind, Kinds
+from texel.materials.master import INPUTS, Input, Master, dependencies
+from texel.materials.tree import Call, Name, Node, Span, walk
+
+__all__ = ["Remark", "reachable", "remarks_on"]
+
+_SLACK = 1e-6
+_NOWHERE = Span(0, 0)
+
+
+@dataclass(frozen=True)
+class Remark:
+    """row: the row or input, or "" for what is about a slot or a parameter, which ``about`` names. span: characters of
+    the row's printed expression. remedy: another expression for the row, None where a person has to decide."""
+
+    check: str
+    severity: Severity
+    message: str
+    row: str = ""
+    span: Span = _NOWHERE
+    about: str = ""
+    remedy: str | None = None
+
+    def document(self) -> dict[str, Any]:
+        return {
+            "check": self.check, "severity": self.severity.value, "message": self.message, "row": self.row,
+            "start": self.span.start, "end": self.span.end, "about": self.about, "remedy": self.remedy,
+        }  # fmt: skip
+
+
+def reachable(master: Master) -> set[str]:
+    """Names that any input of the surface reads, through rows and coordinates."""
+    found: set[str] = set()
+    waiting = [name for tree in master.inputs.values() for name in dependencies(tree)]
+    while waiting:
+        name = waiting.pop()
+        if name in found:
+            continue
+        found.add(name)
+        if name in master.rows:
+            waiting += dependencies(master.rows[name])
+        elif name in master.slots:
+            waiting += master.coordinates[master.slots[name].coordinates].parameters
+    return found
+
+
+def remarks_on(master: Master) -> list[Remark]:
+    """Everything that is to be said of a sheet, errors first."""
+    kinds = Kinds(master)
+    found: list[Remark] = []
+    for row, tree in master.trees():
+        try:
+            kind = kinds.of(tree)
+        except BadExpression as error:
+            found.append(Remark("misfit", Severity.ERROR, error.message, row, Span(error.start, error.end)))
+            continue
+        if row in master.inputs:
+            found += _of_input(INPUTS[row], tree, kind, master)
+        found += _of_arithmetic(row, tree, kinds, master)
+    found += _of_names(master)
+    order = list(Severity)
+    return sorted(found, key=lambda one: order.index(one.severity))
+
+
+def _of_input(one: Input, tree: Node, kind: Kind, master: Master) -> Iterator[Remark]:
+    text = text_of(tree)
+    whole = Span(0, len(text))
+    if one.meaning == "normal":
+        if kind.size == 1 or kind.meaning != "normal":
+            what = "a number" if kind.size == 1 else "a colour" if kind.meaning == "colour" else "plain data"
+            yield Remark(
+                "not_a_normal", Severity.ERROR, f"{one.label} takes the vectors of a normal map; this is {what}.",
+                one.name, whole,
+            )  # fmt: skip
+        return
+    if kind.size not in (1, one.size):
+        remedy = f"({text}).r" if one.size == 1 else f"({text}).rgb" if kind.size == 4 else None
+        yield Remark(
+            "wrong_size", Severity.ERROR,
+            f"{one.label} takes {one.size} component{'s' if one.size > 1 else ''}; this has {kind.size}.",
+            one.name, whole, remedy=_tidy(remedy),
+        )  # fmt: skip
+        return
+    if kind.meaning == "normal":
+        yield Remark(
+            "normal_as_value", Severity.ERROR, f"{one.label} is fed with the vectors of a normal map.", one.name, whole
+        )  # fmt: skip
+        return
+    yield from _of_colour_space(one, tree, kind, master)
+    low, high = one.bounds
+    if kind.bounds[0] < low - _SLACK or kind.bounds[1] > high + _SLACK:
+        yield Remark(
+            "leaves_range", Severity.WARNING,
+            f"{one.label} can go from {_told(kind.bounds[0])} to {_told(kind.bounds[1])}; "
+            f"it is meant from {low:g} to {high:g}.",
+            one.name, whole, remedy=f"clamp({text}, {low:g}, {high:g})",
+        )  # fmt: skip
+
+
+def _of_colour_space(one: Input, tree: Node, kind: Kind, master: Master) -> Iterator[Remark]:
+    for node in walk(tree):
+        if not isinstance(node, Name) or node.name not in master.slots:
+            continue
+        slot = master.slots[node.name]
+        if one.meaning == "colour" and slot.meaning == "data" and kind.meaning == "data" and kind.size == 3:
+            yield Remark(
+                "linear_as_colour", Severity.ERROR,
+                f"{slot.title} is read as data, not as colour: {one.label.lower()} comes out pale.",
+                one.name, node.span, about=slot.name,
+            )  # fmt: skip
+        if one.meaning == "data" and slot.meaning == "colour" and one.name not in ("opacity",):
+            yield Remark(
+                "colour_as_data", Severity.WARNING,
+                f"{slot.title} is decoded from sRGB; as {one.label.lower()} it wants plain numbers.",
+                one.name, node.span, about=slot.name,
+            )  # fmt: skip
+
+
+def _told(value: float) -> str:
+    return "minus infinity" if value == float("-inf") else "infinity" if value == float("inf") else f"{value:g}"
+
+
+def _tidy(text: str | None) -> str | None:
+    """As it would be printed, without needless brackets."""
+    from texel.materials.expression import parse_expression
+
+    return None if text is None else text_of(parse_expression(text))
+
+
+def _of_arithmetic(row: str, tree: Node, kinds: Kinds, master: Master) -> Iterator[Remark]:
+    for node in walk(tree):
+        if not isinstance(node, Call):
+            continue
+        if node.operation == "divide":
+            low, high = kinds.of(node.arguments[1]).bounds
+            if low <= 0 <= high:
+                divisor = text_of(node.arguments[1])
+                yield Remark(
+                    "division_by_zero", Severity.WARNING,
+                    f"{divisor} can be 0, and the result is 0 there; maximum({divisor}, 0.001) keeps away from it.",
+                    row, node.arguments[1].span,
+                )  # fmt: skip
+        if node.operation == "power" and kinds.of(node.arguments[0]).bounds[0] < 0:
+            yield Remark(
+                "power_of_negative", Severity.NOTE,
+                f"{text_of(node.arguments[0])} can be negative; its power is 0 there.", row, node.arguments[0].span,
+            )  # fmt: skip
+        if node.operation in ("choose", "pick"):
+            wanted = "switch" if node.operation == "choose" else "choice"
+            chooser = node.arguments[1]
+            parameter = master.parameters.get(chooser.name) if isinstance(chooser, Name) else None
+            if parameter is None or parameter.kind != wanted:
+                yield Remark(
+                    "not_a_choice", Severity.NOTE,
+                    f"{text_of(chooser)} is no {wanted} parameter, so this is decided texel by texel.",
+                    row, chooser.span,
+                )  # fmt: skip
+
+
+def _of_names(master: Master) -> Iterator[Remark]:
+    used = reachable(master)
+    for slot in master.slots.values():
+        if slot.name not in used:
+            yield Remark("unused_slot", Severity.WARNING, f"The slot {slot.title} is read nowhere.", about=slot.name)
+    for parameter in master.parameters.values():
+        if parameter.name not in used:
+            message = f"The parameter {parameter.title} changes nothing."
+            yield Remark("idle_parameter", Severity.WARNING, message, about=parameter.name)
+    for row in master.rows:
+        if row not in used:
+            yield Remark("unused_row", Severity.NOTE, f"The row {row} is read nowhere.", row, about=row)
+    if master.opacity_mode == "opaque" and "opacity" in master.inputs:
+        yield Remark(
+            "opacity_ignored", Severity.WARNING, "Opacity is set, but the surface is opaque: choose cut-out or blend.",
+            "opacity",
+        )  # fmt: skip

@@ -1,0 +1,101 @@
+"""Maps read at coordinates, as graphics hardware does it: repeated, bilinear, sRGB decoded before it is averaged."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from texel.colour import srgb_to_unit_linear
+from texel.image import Texels, to_unit
+from texel.materials.master import DEFAULTS, Slot
+from texel.roles import Green, Transfer
+
+__all__ = ["SlotMap", "coordinates_of", "uv_grid"]
+
+Array = NDArray[np.float32]
+
+
+def uv_grid(width: int, height: int, rows: slice | None = None) -> Array:
+    """Coordinates of texel centres, shape (rows, width, 2): u to the right, v down, 0 to 1."""
+    top, bottom, _ = (rows or slice(None)).indices(height)
+    u = (np.arange(width, dtype=np.float32) + np.float32(0.5)) / np.float32(width)
+    v = (np.arange(top, bottom, dtype=np.float32) + np.float32(0.5)) / np.float32(height)
+    return np.stack(np.meshgrid(u, v), axis=-1)
+
+
+def coordinates_of(uv: Array, tiling: tuple[float, ...], offset: tuple[float, ...], degrees: float) -> Array:
+    """uv scaled, turned and moved, in that order (glTF extension KHR_texture_transform; its rotation in degrees)."""
+    if degrees == 0 and tuple(tiling) == (1, 1) and tuple(offset) == (0, 0):
+        return uv
+    angle = np.float32(np.deg2rad(degrees))
+    cos, sin = np.cos(angle), np.sin(angle)
+    scaled = uv * np.asarray(tiling, np.float32)
+    turned = np.stack(
+        [cos * scaled[..., 0] - sin * scaled[..., 1], sin * scaled[..., 0] + cos * scaled[..., 1]], axis=-1
+    )
+    return (turned + np.asarray(offset, np.float32)).astype(np.float32)
+
+
+class SlotMap:
+    """What a slot reads: a map, or its default everywhere."""
+
+    def __init__(self, slot: Slot, texels: Texels | None):
+        """texels: of any size and depth; its colour space is the slot's, whatever it says of itself."""
+        self._slot = slot
+        self._values = None if texels is None else _four(texels, slot)
+
+    def read(self, uv: Array) -> Array:
+        """Shape (..., 4): linear values 0 to 1; of a normal slot vectors -1 to 1 in Y+, and alpha."""
+        slot = self._slot
+        if self._values is None:
+            return _plain(slot)
+        found = _bilinear(self._values, uv)
+        if slot.is_normal:
+            found[..., :3] = found[..., :3] * 2 - 1
+            if slot.green is Green.DOWN:
+                found[..., 1] = -found[..., 1]
+        return found
+
+
+def _plain(slot: Slot) -> Array:
+    if slot.is_normal:
+        return np.array([0, 0, 1, 1], np.float32)
+    value = np.float32(DEFAULTS[slot.default])
+    return np.array([value, value, value, 1], np.float32)
+
+
+def _four(texels: Texels, slot: Slot) -> Array:
+    """Linear red, green, blue and alpha; grey three times, alpha 1 where there is none."""
+    pixels = texels.pixels
+    count = len(texels.channels) - (1 if texels.has_alpha else 0)
+    decode = slot.colour_space is Transfer.SRGB and pixels.dtype != np.float32
+    colour = (
+        srgb_to_unit_linear(np.ascontiguousarray(pixels[:, :, :count])) if decode else to_unit(pixels[:, :, :count])
+    )
+    found = np.ones((*pixels.shape[:2], 4), np.float32)
+    if count == 1:
+        found[:, :, :3] = colour
+    else:
+        found[:, :, :count] = colour
+        if count == 2:
+            # Two channels of a normal map: blue is what the vector's length leaves.
+            xy = colour * 2 - 1
+            found[:, :, 2] = (np.sqrt(np.maximum(0, 1 - (xy * xy).sum(axis=2))) + 1) / 2
+    if texels.has_alpha:
+        found[:, :, 3] = to_unit(pixels[:, :, -1])
+    return found
+
+
+def _bilinear(values: Array, uv: Array) -> Array:
+    """The four nearest texels by their distance; the picture repeats."""
+    height, width = values.shape[:2]
+    x, y = uv[..., 0] * np.float32(width) - np.float32(0.5), uv[..., 1] * np.float32(height) - np.float32(0.5)
+    left, top = np.floor(x), np.floor(y)
+    right_share, down_share = (x - left)[..., None], (y - top)[..., None]
+    x0, y0 = left.astype(np.int64) % width, top.astype(np.int64) % height
+    x1, y1 = (x0 + 1) % width, (y0 + 1) % height
+    if not right_share.any() and not down_share.any():
+        return values[y0, x0]
+    above = values[y0, x0] * (1 - right_share) + values[y0, x1] * right_share
+    below = values[y1, x0] * (1 - right_share) + values[y1, x1] * right_share
+    return np.asarray(above * (1 - down_share) + below * down_share, np.float32)
