@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
@@ -14,11 +14,13 @@ from studio.materials import casts, library
 from studio.materials.models import Adoption, Cast, Master
 from studio.projects.models import Membership, Project
 from studio.sets.pictures import tried_picture
+from texel.errors import BadDocument
 from texel.materials import cost_of, read_sheet, used_variants
 from texel.materials.filling import OUTPUT, slot_target
+from texel.materials.master import Slot
 from texel.materials.versions import changes_between
 from texel.pictures import View
-from texel.roles import Role
+from texel.roles import Role, Transfer
 
 router = Router(tags=["casts"])
 _LARGEST = 2048
@@ -45,7 +47,7 @@ class CastRow(Schema):
     master: str
     parent: int | None
     changes: int
-    worst: str | None
+    worst: Literal["error", "warning"] | None
 
 
 class Materials(Schema):
@@ -54,18 +56,19 @@ class Materials(Schema):
 
 
 class FillOut(Schema):
-    """digest: names the map as it is; own: this cast fills the slot, not an ancestor."""
+    """own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps."""
 
     slot: str
     set: int
     set_name: str
     role: str | None
     own: bool
+    version: int
 
 
 class FillRemarkOut(Schema):
     check: str
-    severity: str
+    severity: Literal["error", "warning", "note"]
     slot: str
     message: str
 
@@ -130,6 +133,10 @@ class Impact(Schema):
     casts: list[ImpactRow]
 
 
+def _values(kind: type[Role] | type[Transfer]) -> list[str]:
+    return [one.value for one in kind]
+
+
 def _cast(request: HttpRequest, slug: str, pk: int, right: str = Membership.Right.LOOK) -> Cast:
     project = project_for(request, slug, right)
     return get_object_or_404(project.casts.select_related("master", "parent", "project"), pk=pk)
@@ -147,7 +154,8 @@ def _cast_row(cast: Cast, told: casts.Resolved) -> dict[str, Any]:
 def _cast_out(cast: Cast) -> dict[str, Any]:
     cast = Cast.objects.select_related("master", "parent", "project").get(pk=cast.pk)
     told = casts.resolved(cast)
-    names = dict(cast.project.sets.filter(pk__in=[v["set"] for v in told.slots.values()]).values_list("pk", "name"))
+    sets = cast.project.sets.filter(pk__in=[value["set"] for value in told.slots.values()])
+    names, versions = dict(sets.values_list("pk", "name")), dict(sets.values_list("pk", "revision"))
     adoption = Adoption.objects.select_related("version").get(project=cast.project, master=cast.master)
     return {
         **_cast_row(cast, told), "sheet": sheet_out(read_sheet(told.sheet)), "number": adoption.version.number,
@@ -155,7 +163,7 @@ def _cast_out(cast: Cast) -> dict[str, Any]:
         "inherited": [name for name in told.changes if name not in cast.changes],
         "fills": [
             {"slot": slot, "set": value["set"], "set_name": names.get(value["set"], ""), "role": value.get("role"),
-             "own": slot in cast.slots}
+             "own": slot in cast.slots, "version": versions.get(value["set"], 0)}
             for slot, value in told.slots.items()
         ],
         "remarks": [one.document() for one in casts.remarks_of(cast, told)],
@@ -225,18 +233,22 @@ def delete(request: HttpRequest, slug: Path[str], pk: int):
     return Status(204, None)
 
 
-@router.get("/{int:pk}/slots/{slot}/picture")
-def slot_picture(request: HttpRequest, slug: Path[str], pk: int, slot: Path[str], side: int = 1024) -> HttpResponse:
-    """A PNG of what fills a slot, packed and turned as the slot takes it."""
-    cast = _cast(request, slug, pk)
-    told = casts.resolved(cast)
-    if slot not in told.slots:
-        return HttpResponse(status=404)
-    value = told.slots[slot]
-    one = get_object_or_404(cast.project.sets.prefetch_related("placements__file__source"), pk=value["set"])
-    role = Role(value["role"]) if value.get("role") else None
+@router.get("/picture")
+def slot_picture(
+    request: HttpRequest, slug: Path[str], set: int, expects: str, space: str, fed: str = "", side: int = 1024
+) -> HttpResponse:
+    """A PNG of what a set gives a slot, packed and turned as the slot takes it.
+
+    expects: the slot's role or layout; space: its colour space; fed: the role of the map taken in its place, if any.
+    """
+    project = project_for(request, slug)
+    one = get_object_or_404(project.sets.prefetch_related("placements__file__source"), pk=set)
+    if space not in _values(Transfer) or fed not in ("", *_values(Role)):
+        raise BadDocument("space is srgb or linear, fed a role")
+    role = Role(expects) if expects in _values(Role) else None
+    slot = Slot("map", expects, role, None if role else expects, Transfer(space), "mid", "main")
     view = View(side=max(16, min(side, _LARGEST)))
-    data = tried_picture(one, slot_target(told.sheet.slots[slot], role), OUTPUT, view)
+    data = tried_picture(one, slot_target(slot, Role(fed) if fed else None), OUTPUT, view)
     return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "no-cache"})
 
 

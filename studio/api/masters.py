@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from django.db.models import Count
 from django.http import HttpRequest
@@ -104,7 +104,7 @@ class RowOut(Schema):
 
 class RemarkOut(Schema):
     check: str
-    severity: str
+    severity: Literal["error", "warning", "note"]
     message: str
     row: str
     start: int
@@ -193,7 +193,7 @@ class OperationOut(Schema):
     help: str
 
 
-class Catalogue(Schema):
+class SheetCatalogue(Schema):
     inputs: list[InputOut]
     operations: list[OperationOut]
 
@@ -274,7 +274,7 @@ def list_masters(request: HttpRequest, search: str = ""):
     return [_row(master) for master in rows]
 
 
-@router.get("/catalogue", response=Catalogue)
+@router.get("/catalogue", response=SheetCatalogue)
 def show_catalogue(request: HttpRequest):
     """What sheets are made of."""
     return catalogue()

@@ -128,7 +128,7 @@ def test_the_semantics_that_docs_promise():
     assert value("levels(0.5, 0.5, 0.5)") == 0
     assert value("normalise(vector(0, 0, 0)).b") == 1
     # Rec. ITU-R BT.709 luminance of pure green.
-    assert value("luminance(colour(0, 1, 0))") == pytest.approx(0.7152)
+    assert value("luminance(rgb(0, 1, 0))") == pytest.approx(0.7152)
     assert value("smoothstep(0.25, 0, 1)") == pytest.approx(0.15625)
     assert value("pick(0.1, worn, 0.2)") == pytest.approx(0.1)
 

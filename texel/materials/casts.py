@@ -13,13 +13,13 @@ __all__ = ["checked_changes", "document_value", "stacked"]
 Values = dict[str, tuple[float, ...]]
 
 
-def checked_changes(master: Master, changes: Mapping[str, Any], where: str = "the cast") -> Values:
+def checked_changes(master: Master, changes: Mapping[str, Any], where: str = "") -> Values:
     """A cast's changes as components. Raises BadDocument for a parameter that the master has not, or a wrong value."""
     found: Values = {}
     for name, value in changes.items():
         if name not in master.parameters:
-            raise BadDocument(f"{where}: {master.title} has no parameter {name}")
-        found[name] = parse_value(master.parameters[name], value, where)
+            raise BadDocument(f"{where + ': ' if where else ''}{master.title} has no parameter {name}")
+        found[name] = parse_value(master.parameters[name], value, where or master.title)
     return found
 
 

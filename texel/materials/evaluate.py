@@ -76,15 +76,19 @@ class _Reader:
             return self.uv
         if name == "vertex":
             return self.vertex
-        return self.maps[name].read(self._where(master.coordinates[master.slots[name].coordinates]))
+        where, degrees = self._where(master.coordinates[master.slots[name].coordinates])
+        return self.maps[name].read(where, degrees)
 
-    def _where(self, one: Coordinates) -> Array:
+    def _where(self, one: Coordinates) -> tuple[Array, float]:
+        """Coordinates, and by how many degrees they are turned."""
+
         def value(given: object) -> tuple[float, ...]:
             if isinstance(given, str):
                 return tuple(self.values[given])
             return given if isinstance(given, tuple) else (float(given),)  # type: ignore[arg-type]
 
-        return coordinates_of(self.uv, value(one.tiling), value(one.offset), value(one.rotation)[0])
+        degrees = value(one.rotation)[0]
+        return coordinates_of(self.uv, value(one.tiling), value(one.offset), degrees), degrees
 
 
 def _as_wide(value: Array, size: int) -> Array:

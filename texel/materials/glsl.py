@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from texel.materials.kinds import Kinds
-from texel.materials.master import INPUTS, Master
+from texel.materials.master import INPUTS, Coordinates, Master
 from texel.materials.operations import OPERATIONS
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
@@ -50,11 +50,11 @@ vec3 ft_combine(vec3 base, vec3 detail) {
   vec3 u = ft_normalise(detail) * vec3(-1.0, -1.0, 1.0);
   return ft_normalise(t * (dot(t, u) / max(t.z, 1e-6)) - u);
 }
-vec2 ft_place(vec2 uv, vec2 tiling, vec2 offset, float degrees) {
+vec2 ft_turn(vec2 p, float degrees) {
   float c = cos(radians(degrees)), s = sin(radians(degrees));
-  vec2 p = uv * tiling;
-  return vec2(c * p.x - s * p.y, s * p.x + c * p.y) + offset;
+  return vec2(c * p.x - s * p.y, s * p.x + c * p.y);
 }
+vec2 ft_place(vec2 uv, vec2 tiling, vec2 offset, float degrees) { return ft_turn(uv * tiling, degrees) + offset; }
 """
 )
 
@@ -171,6 +171,10 @@ def shader_of(master: Master) -> Shader:
     return Shader(_HELPERS + "\n".join(lines) + "\n", tuple(uniforms), samplers)
 
 
+def _degrees(one: Coordinates) -> str:
+    return f"u_{one.rotation}" if isinstance(one.rotation, str) else repr(float(one.rotation))
+
+
 def _slot_lines(master: Master) -> list[str]:
     lines = []
     for one in master.coordinates.values():
@@ -178,7 +182,7 @@ def _slot_lines(master: Master) -> list[str]:
         def pair(given: object) -> str:
             return f"u_{given}" if isinstance(given, str) else f"vec2({given[0]!r}, {given[1]!r})"  # type: ignore[index]
 
-        turn = f"u_{one.rotation}" if isinstance(one.rotation, str) else repr(float(one.rotation))
+        turn = _degrees(one)
         lines.append(f"  vec2 c_{one.name} = ft_place(uv{one.uv_set}, {pair(one.tiling)}, {pair(one.offset)}, {turn});")
     for slot in master.slots.values():
         lines.append(f"  vec4 s_{slot.name} = texture(m_{slot.name}, c_{slot.coordinates});")
@@ -186,4 +190,7 @@ def _slot_lines(master: Master) -> list[str]:
             lines.append(f"  s_{slot.name}.xyz = s_{slot.name}.xyz * 2.0 - 1.0;")
             if slot.green.value == "down":
                 lines.append(f"  s_{slot.name}.y = -s_{slot.name}.y;")
+            turn = _degrees(master.coordinates[slot.coordinates])
+            if turn != "0.0":
+                lines.append(f"  s_{slot.name}.xy = ft_turn(s_{slot.name}.xy, {turn});")
     return lines

@@ -111,7 +111,7 @@ class Kinds:
 def _meaning(operation: str, kinds: list[Kind], size: int) -> str:
     if operation in _KEEPS_NORMAL:
         return "normal"
-    if operation == "colour":
+    if operation == "rgb":
         return "colour"
     if operation in ("luminance", "vector"):
         return "data"

@@ -196,7 +196,8 @@ def parse_master(document: Any, where: str = "the document") -> Master:
     slots = {one["name"]: _slot(one, next(iter(coordinates)), where) for one in document.get("slots", [])}
     parameters = {one["name"]: _parameter(one, at, where) for at, one in enumerate(document.get("parameters", []))}
     rows = {one["name"]: _tree(one["expression"], one["name"]) for one in document.get("rows", [])}
-    inputs = {name: _tree(text, name) for name, text in document["inputs"].items()}
+    given = document["inputs"]
+    inputs = {name: _tree(given[name], name) for name in INPUTS if name in given}
     opacity = document.get("opacity", {})
     found = Master(
         document["name"], document.get("title") or document["name"], document.get("help", ""), slots, parameters,

@@ -223,7 +223,7 @@ _ALL: tuple[Operation, ...] = (
     Operation("vector", "Vector", ("value", "and"), _joined, lambda *v: _hull(*(x for one in v for x in one)),
               "vec{n}({all})", shape="count", fits="own", group="Values", variadic=True,
               help="two to four numbers as one value"),
-    Operation("colour", "Colour", ("value", "green", "blue"), _joined,
+    Operation("rgb", "Colour of three", ("value", "green", "blue"), _joined,
               lambda *v: _hull(*(x for one in v for x in one)), "vec3({0}, {1}, {2})", shape="3", fits=(1, 1, 1),
               group="Values", help="linear red, green and blue"),
 )  # fmt: skip

@@ -44,8 +44,11 @@ class SlotMap:
         self._slot = slot
         self._values = None if texels is None else _four(texels, slot)
 
-    def read(self, uv: Array) -> Array:
-        """Shape (..., 4): linear values 0 to 1; of a normal slot vectors -1 to 1 in Y+, and alpha."""
+    def read(self, uv: Array, degrees: float = 0.0) -> Array:
+        """Shape (..., 4): linear values 0 to 1; of a normal slot vectors -1 to 1 in Y+, and alpha.
+
+        degrees: by how much the coordinates are turned; vectors turn with the picture.
+        """
         slot = self._slot
         if self._values is None:
             return _plain(slot)
@@ -54,6 +57,11 @@ class SlotMap:
             found[..., :3] = found[..., :3] * 2 - 1
             if slot.green is Green.DOWN:
                 found[..., 1] = -found[..., 1]
+            if degrees:
+                angle = np.float32(np.deg2rad(degrees))
+                cos, sin = np.cos(angle), np.sin(angle)
+                x, y = found[..., 0].copy(), found[..., 1].copy()
+                found[..., 0], found[..., 1] = cos * x - sin * y, sin * x + cos * y
         return found
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import zlib
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -73,7 +73,7 @@ def _parameters(old: Master, new: Master) -> Iterable[VersionChange]:
             yield VersionChange(
                 "parameter", name, "changes", f"{one.title} begins elsewhere", _value(one), _value(other)
             )  # fmt: skip
-        elif other != one:
+        elif replace(other, order=one.order) != one:
             yield VersionChange("parameter", name, "keeps", f"{one.title} is described otherwise")
     for name, one in new.parameters.items():
         if name not in old.parameters:

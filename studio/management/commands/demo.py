@@ -14,10 +14,13 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 
 from demo.intake import PROJECTS, write_project_folder
+from demo.materials import CASTS, MASTERS, NEWER
 from studio.intake.models import Intake
 from studio.intake.uploads import take_folder
 from studio.jobs.models import Job
 from studio.jobs.queue import enqueue
+from studio.materials import casts, library
+from studio.materials.models import Cast, Master
 from studio.projects.models import Membership, Project
 
 _NAMES = {"saltmarsh_ferry": "Saltmarsh Ferry", "night_orchard": "Night Orchard"}
@@ -50,6 +53,7 @@ class Command(BaseCommand):
             if not _intakes(one).exists():
                 last = Job.objects.filter(project=one, state=Job.State.FAILED).order_by("pk").last()
                 raise CommandError(f"sorting {one.name} failed: {last.message if last else 'see the jobs'}")
+        _cast_materials(projects, people["ada"])
         self.stdout.write(f"\n     Fair Texel is at {address}")
         self.stdout.write(f"     Sign in as ada, password {words['ada']}")
         self.stdout.write(f"     (bram may prepare: {words['bram']}; cleo may look: {words['cleo']})")
@@ -69,6 +73,37 @@ class Command(BaseCommand):
 def _intakes(project: Project):
     """Those that are sorted or on the way to it."""
     return project.intakes.exclude(state=Intake.State.FAILED)
+
+
+def _cast_materials(projects: dict[str, Project], by) -> None:
+    """The masters with a version each, the casts of both games, and then the versions that wait. Made once."""
+    if Master.objects.filter(name=MASTERS[0]["name"]).exists():
+        return
+    with transaction.atomic():
+        for document in MASTERS:
+            library.publish(library.create_master(document, by), "First version", by)
+        for slug, rows in CASTS.items():
+            for row in rows:
+                _cast(projects[slug], row, by)
+        for document, note in NEWER:
+            master = Master.objects.get(name=document["name"])
+            library.keep_draft(master, document)
+            library.publish(master, note, by)
+
+
+def _cast(project: Project, row: dict, by) -> None:
+    parent = project.casts.get(name=row["parent"]) if "parent" in row else None
+    master = Master.objects.get(name=row["master"]) if parent is None else None
+    made: Cast = casts.create_cast(project, row["name"], master, parent, by)
+    if "set" in row:
+        one = project.sets.filter(name=row["set"]).first()
+        if one is not None:
+            casts.fill_from_set(made, one, by)
+            fed = {slot: {"set": one.pk, "role": role} for slot, role in row.get("fed", {}).items()}
+            made.refresh_from_db()
+            casts.change_casts(project, [made], by, slots=fed)
+    if "changes" in row:
+        casts.change_casts(project, [made], by, changes=row["changes"])
 
 
 def _slug(name: str) -> str:

@@ -5,7 +5,11 @@ import { keys } from "./queries";
 
 const GATHER_MS = 150;
 /** What else follows from a change. */
-const FOLLOW: Record<string, string[]> = { job: ["deliveries"], sets: ["budget", "names"] };
+const FOLLOW: Record<string, string[]> = {
+  job: ["deliveries"],
+  sets: ["budget", "names", "materials"],
+  materials: ["sets"],
+};
 
 /** Follow a project's changes: what the server says has changed is asked for anew, a few times a second at most. */
 export function useEvents(slug: MaybeRefOrGetter<string>): void {

@@ -17,6 +17,7 @@ useKeys("In a project", [
   { key: "Shift+Z", does: "Redo", run: () => changes.redo.mutate() },
   { key: "I", does: "Go to the intake", run: go("intake") },
   { key: "O", does: "Go to the roll", run: go("roll") },
+  { key: "Q", does: "Go to the masters", run: go("masters") },
   { key: "D", does: "Go to the deliveries", run: go("deliveries") },
 ]);
 </script>

@@ -15,6 +15,7 @@ defineEmits<{ undo: []; redo: [] }>();
 const places = [
   { name: "intake", label: "Intake" },
   { name: "roll", label: "Roll" },
+  { name: "masters", label: "Masters" },
   { name: "deliveries", label: "Deliveries" },
   { name: "rules", label: "House rules" },
 ];

@@ -31,6 +31,12 @@ export const router = createRouter({
           component: () => import("@/screens/bench/BenchScreen.vue"),
         },
         {
+          path: "masters/:kind?/:key?",
+          name: "masters",
+          props: (route) => ({ slug: route.params.slug }),
+          component: () => import("@/screens/masters/MastersScreen.vue"),
+        },
+        {
           path: "rules/:part?",
           name: "rules",
           props: (route) => ({ slug: route.params.slug }),

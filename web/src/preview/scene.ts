@@ -1,7 +1,10 @@
 /** The set on a surface: shapes, an environment of our own, a light to turn, and what a target may misread. */
 import * as three from "three";
 
-export type Shape = "sphere" | "cube" | "plane";
+import { geometryOf, room, type Shape } from "./stage";
+
+export type { Shape };
+
 export type Misread = "none" | "packed-as-srgb" | "green-flipped";
 
 export interface Slots {
@@ -19,48 +22,6 @@ export interface Look {
   /** Of the light, degrees around the vertical axis. */
   turn: number;
   maps: Record<"base_color" | "normal" | "roughness" | "metallic" | "occlusion" | "emissive", boolean>;
-}
-
-/** Soft boxes in a grey room: brightness without any hue, so that the surface's own colour is judged. */
-function room(): three.Scene {
-  const scene = new three.Scene();
-  const wall = new three.MeshBasicMaterial({
-    color: new three.Color(0.22, 0.22, 0.22),
-    side: three.BackSide,
-  });
-  scene.add(new three.Mesh(new three.BoxGeometry(20, 12, 20), wall));
-  const boxes: [number, number, number, number, number, number][] = [
-    [0, 5.8, 0, 8, 8, 3.2],
-    [-9.5, 1, 2, 5, 6, 1.6],
-    [9.5, 2, -3, 3, 8, 2.2],
-    [2, 0, 9.5, 9, 3, 0.7],
-  ];
-  for (const [x, y, z, width, height, strength] of boxes) {
-    const glow = new three.MeshBasicMaterial({
-      color: new three.Color(strength, strength, strength),
-      side: three.DoubleSide,
-    });
-    const box = new three.Mesh(new three.PlaneGeometry(width, height), glow);
-    box.position.set(x, y, z);
-    box.lookAt(0, 0, 0);
-    scene.add(box);
-  }
-  return scene;
-}
-
-function geometryOf(shape: Shape): three.BufferGeometry {
-  const made =
-    shape === "cube"
-      ? new three.BoxGeometry(1.45, 1.45, 1.45)
-      : shape === "plane"
-        ? new three.PlaneGeometry(2, 2)
-        : new three.SphereGeometry(1, 96, 64);
-  if (shape === "sphere") {
-    // Twice around the equator, so that a square tile stays nearly square.
-    const uv = made.getAttribute("uv");
-    for (let at = 0; at < uv.count; at++) uv.setX(at, uv.getX(at) * 2);
-  }
-  return made;
 }
 
 export class SurfaceScene {

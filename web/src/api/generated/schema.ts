@@ -21,6 +21,204 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/masters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Masters
+         * @description The library. search: words of the title or the name.
+         */
+        get: operations["studio_api_masters_list_masters"];
+        put?: never;
+        /**
+         * Create
+         * @description A new master with a draft.
+         */
+        post: operations["studio_api_masters_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Catalogue
+         * @description What sheets are made of.
+         */
+        get: operations["studio_api_masters_show_catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/chain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Chain
+         * @description The expression of a chain.
+         */
+        post: operations["studio_api_masters_chain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Read a sheet that is being edited: rows, remarks, cost, shader. Nothing is kept.
+         */
+        post: operations["studio_api_masters_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show */
+        get: operations["studio_api_masters_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Difference
+         * @description What differs between two versions, row by row; "draft" is what is worked on.
+         */
+        get: operations["studio_api_masters_difference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Draft
+         * @description Keep what is worked on; versions stay as they are.
+         */
+        put: operations["studio_api_masters_put_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Publish
+         * @description Make an immutable version of the draft, numbered by what it breaks.
+         */
+        post: operations["studio_api_masters_publish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Version
+         * @description A version's document, as the command line reads it.
+         */
+        get: operations["studio_api_masters_version"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/versions/{number}/deprecated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Deprecated */
+        put: operations["studio_api_masters_put_deprecated"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -716,6 +914,154 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show
+         * @description The masters that the project uses, and its casts.
+         */
+        get: operations["studio_api_casts_show"];
+        put?: never;
+        /**
+         * Create
+         * @description A cast of a master, or of another cast.
+         */
+        post: operations["studio_api_casts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/masters/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Adopt
+         * @description Use a version of a master; casts are carried over. Can be undone.
+         */
+        put: operations["studio_api_casts_adopt"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/masters/{name}/impact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Impact
+         * @description What taking a version would do to the project's casts. Nothing is changed.
+         */
+        post: operations["studio_api_casts_impact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/masters/{name}/pinned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Pinned
+         * @description Stay with the version in use, whatever comes.
+         */
+        put: operations["studio_api_casts_put_pinned"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Slot Picture
+         * @description A PNG of what a set gives a slot, packed and turned as the slot takes it.
+         *
+         *     expects: the slot's role or layout; space: its colour space; fed: the role of the map taken in its place, if any.
+         */
+        get: operations["studio_api_casts_slot_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show Cast */
+        get: operations["studio_api_casts_show_cast"];
+        put?: never;
+        post?: never;
+        /** Delete */
+        delete: operations["studio_api_casts_delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Change parameters, slots or the name; of several casts at once where others are named.
+         */
+        patch: operations["studio_api_casts_change"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/{pk}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill
+         * @description Fill every slot that a set has maps for.
+         */
+        post: operations["studio_api_casts_fill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/members": {
         parameters: {
             query?: never;
@@ -1362,6 +1708,46 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AdoptIn
+         * @description renames: new names of parameters and slots by old ones, "" to drop one.
+         */
+        AdoptIn: {
+            /** Number */
+            number: string;
+            /**
+             * Renames
+             * @default {}
+             */
+            renames: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * AdoptionOut
+         * @description newest: the newest version that is not deprecated. waiting: it is newer than the adopted one, and not pinned.
+         */
+        AdoptionOut: {
+            /** Casts */
+            casts: number;
+            cost: components["schemas"]["CostOut"];
+            /** Deprecated */
+            deprecated: boolean;
+            /** Master */
+            master: string;
+            /** Newest */
+            newest: string | null;
+            /** Number */
+            number: string;
+            /** Pinned */
+            pinned: boolean;
+            /** Title */
+            title: string;
+            /** Used Variants */
+            used_variants: number;
+            /** Waiting */
+            waiting: boolean;
+        };
+        /**
          * AdviceOut
          * @description advised: the cheapest format within the limits, None when there is none. spared: bytes, against the current.
          */
@@ -1468,6 +1854,81 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * CastChange
+         * @description A value of None puts back what is inherited. casts: others that are changed alike.
+         */
+        CastChange: {
+            /**
+             * Casts
+             * @default []
+             */
+            casts: number[];
+            /**
+             * Changes
+             * @default {}
+             */
+            changes: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name?: string | null;
+            /**
+             * Slots
+             * @default {}
+             */
+            slots: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * CastOut
+         * @description values: of every parameter, as components; changed: what this cast itself changes.
+         */
+        CastOut: {
+            /** Changed */
+            changed: string[];
+            /** Changes */
+            changes: number;
+            /** Fills */
+            fills: components["schemas"]["FillOut"][];
+            /** Id */
+            id: number;
+            /** Inherited */
+            inherited: string[];
+            /** Master */
+            master: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Parent */
+            parent: number | null;
+            /** Remarks */
+            remarks: components["schemas"]["FillRemarkOut"][];
+            sheet: components["schemas"]["SheetOut"];
+            /** Values */
+            values: {
+                [key: string]: number[];
+            };
+            /** Worst */
+            worst: ("error" | "warning") | null;
+        };
+        /** CastRow */
+        CastRow: {
+            /** Changes */
+            changes: number;
+            /** Id */
+            id: number;
+            /** Master */
+            master: string;
+            /** Name */
+            name: string;
+            /** Parent */
+            parent: number | null;
+            /** Worst */
+            worst: ("error" | "warning") | null;
+        };
         /** Catalogue */
         Catalogue: {
             /** Derivations */
@@ -1485,6 +1946,20 @@ export interface components {
             message: string;
             /** Unit */
             unit: string;
+        };
+        /** ChainIn */
+        ChainIn: {
+            /** Start */
+            start: string;
+            /** Steps */
+            steps: components["schemas"]["LinkOut"][];
+        };
+        /** ChainOut */
+        ChainOut: {
+            /** Start */
+            start: string;
+            /** Steps */
+            steps: components["schemas"]["LinkOut"][];
         };
         /**
          * ChainsOut
@@ -1549,6 +2024,17 @@ export interface components {
         CopyTo: {
             /** Sets */
             sets: number[];
+        };
+        /** CostOut */
+        CostOut: {
+            /** Arithmetic */
+            arithmetic: number;
+            /** Reads */
+            reads: number;
+            /** Samplers */
+            samplers: number;
+            /** Variants */
+            variants: number;
         };
         /** DeliveryDetail */
         DeliveryDetail: {
@@ -1618,6 +2104,11 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** Deprecate */
+        Deprecate: {
+            /** Deprecated */
+            deprecated: boolean;
+        };
         /**
          * DerivationOut
          * @description A map of ``role`` made from one of ``source`` by ``recipe``. estimate: a stop-gap.
@@ -1676,6 +2167,38 @@ export interface components {
             /** Sets */
             sets: string[];
         };
+        /**
+         * FillOut
+         * @description own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps.
+         */
+        FillOut: {
+            /** Own */
+            own: boolean;
+            /** Role */
+            role: string | null;
+            /** Set */
+            set: number;
+            /** Set Name */
+            set_name: string;
+            /** Slot */
+            slot: string;
+            /** Version */
+            version: number;
+        };
+        /** FillRemarkOut */
+        FillRemarkOut: {
+            /** Check */
+            check: string;
+            /** Message */
+            message: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "note";
+            /** Slot */
+            slot: string;
+        };
         /** FindingOut */
         FindingOut: {
             /** Check */
@@ -1712,10 +2235,66 @@ export interface components {
             /** Label */
             label: string;
         };
+        /** FromSet */
+        FromSet: {
+            /** Set */
+            set: number;
+        };
         /** Health */
         Health: {
             /** Status */
             status: string;
+        };
+        /**
+         * Impact
+         * @description changes: what differs from the version in use. casts: what it would do to each.
+         */
+        Impact: {
+            /** Before */
+            before: string | null;
+            /** Casts */
+            casts: components["schemas"]["ImpactRow"][];
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            }[];
+            /** Number */
+            number: string;
+        };
+        /**
+         * ImpactRow
+         * @description lost: what the version does not take any more, with the reason.
+         */
+        ImpactRow: {
+            /** Cast */
+            cast: number;
+            /** Kept */
+            kept: number;
+            /** Lost */
+            lost: {
+                [key: string]: string;
+            };
+            /** Name */
+            name: string;
+        };
+        /** InputOut */
+        InputOut: {
+            /** High */
+            high: number;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Meaning */
+            meaning: string;
+            /** Name */
+            name: string;
+            /** Neutral */
+            neutral: number[];
+            /** On Demand */
+            on_demand: boolean;
+            /** Size */
+            size: number;
         };
         /** IntakeDetail */
         IntakeDetail: {
@@ -1829,6 +2408,21 @@ export interface components {
             set_mib: number | null;
         };
         /**
+         * LinkOut
+         * @description One step of a chain: others are the expressions of its arguments but the first.
+         */
+        LinkOut: {
+            /** Letters */
+            letters?: string | null;
+            /**
+             * Others
+             * @default []
+             */
+            others: string[];
+            /** Step */
+            step: string;
+        };
+        /**
          * MapOut
          * @description digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
          *
@@ -1905,6 +2499,57 @@ export interface components {
             /** Within */
             within: boolean;
         };
+        /**
+         * MasterOut
+         * @description document: the draft, or the newest version's.
+         */
+        MasterOut: {
+            /** Casts */
+            casts: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Draft */
+            draft: boolean;
+            /** May Write */
+            may_write: boolean;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: string | null;
+            /** Projects */
+            projects: number;
+            /** Title */
+            title: string;
+            /** Versions */
+            versions: components["schemas"]["VersionRow"][];
+        };
+        /**
+         * MasterRow
+         * @description newest: the number of the newest version, None while there is only a draft.
+         */
+        MasterRow: {
+            /** Casts */
+            casts: number;
+            /** Draft */
+            draft: boolean;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: string | null;
+            /** Projects */
+            projects: number;
+            /** Title */
+            title: string;
+        };
+        /** Materials */
+        Materials: {
+            /** Casts */
+            casts: components["schemas"]["CastRow"][];
+            /** Masters */
+            masters: components["schemas"]["AdoptionOut"][];
+        };
         /** MemberOut */
         MemberOut: {
             /** Name */
@@ -1976,6 +2621,15 @@ export interface components {
             /** Shape */
             shape: string;
         };
+        /** NewCast */
+        NewCast: {
+            /** Master */
+            master?: string | null;
+            /** Name */
+            name: string;
+            /** Parent */
+            parent?: number | null;
+        };
         /** NewIntake */
         NewIntake: {
             /** Name */
@@ -2002,6 +2656,21 @@ export interface components {
         NewToken: {
             /** Name */
             name: string;
+        };
+        /** OperationOut */
+        OperationOut: {
+            /** Arguments */
+            arguments: string[];
+            /** Group */
+            group: string;
+            /** Help */
+            help: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Variadic */
+            variadic: boolean;
         };
         /**
          * OptionOut
@@ -2071,6 +2740,43 @@ export interface components {
             plan: string;
             /** Width */
             width: number;
+        };
+        /**
+         * ParameterOut
+         * @description default: components; low, high: hard limits, soft ones where a slider ends.
+         */
+        ParameterOut: {
+            /** Default */
+            default: number[];
+            /** Group */
+            group: string;
+            /** Help */
+            help: string;
+            /** High */
+            high: number | null;
+            /** Kind */
+            kind: string;
+            /** Low */
+            low: number | null;
+            /** Name */
+            name: string;
+            /** Options */
+            options: string[];
+            /** Soft High */
+            soft_high: number | null;
+            /** Soft Low */
+            soft_low: number | null;
+            /** Step */
+            step: number | null;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /** Pin */
+        Pin: {
+            /** Pinned */
+            pinned: boolean;
         };
         /**
          * Place
@@ -2159,6 +2865,17 @@ export interface components {
             /** Source */
             source: string;
         };
+        /** Problem */
+        Problem: {
+            /** End */
+            end: number;
+            /** Message */
+            message: string;
+            /** Row */
+            row: string;
+            /** Start */
+            start: number;
+        };
         /** ProjectChange */
         ProjectChange: {
             /** Target */
@@ -2182,10 +2899,26 @@ export interface components {
             /** Target */
             target: string;
         };
+        /** Publish */
+        Publish: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /** Queued */
         Queued: {
             /** Job */
             job: number;
+        };
+        /**
+         * ReadOut
+         * @description problem: what keeps the document from being read, with its place; then there is no sheet.
+         */
+        ReadOut: {
+            problem: components["schemas"]["Problem"] | null;
+            sheet: components["schemas"]["SheetOut"] | null;
         };
         /** RecipeIn */
         RecipeIn: {
@@ -2198,6 +2931,28 @@ export interface components {
             recipe: {
                 [key: string]: unknown;
             }[];
+        };
+        /** RemarkOut */
+        RemarkOut: {
+            /** About */
+            about: string;
+            /** Check */
+            check: string;
+            /** End */
+            end: number;
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string | null;
+            /** Row */
+            row: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "note";
+            /** Start */
+            start: number;
         };
         /** RenameOut */
         RenameOut: {
@@ -2251,6 +3006,24 @@ export interface components {
             undecided: components["schemas"]["UndecidedOut"][];
             /** Undo */
             undo: string | null;
+        };
+        /** RowOut */
+        RowOut: {
+            chain: components["schemas"]["ChainOut"];
+            /** Is Input */
+            is_input: boolean;
+            /** Label */
+            label: string;
+            /** Meaning */
+            meaning: string;
+            /** Name */
+            name: string;
+            /** Reads */
+            reads: string[];
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
         };
         /**
          * RuleOut
@@ -2340,6 +3113,50 @@ export interface components {
             /** Warnings */
             warnings: number;
         };
+        /**
+         * ShaderOut
+         * @description GLSL ES 3.00: FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex); v runs down. samplers: uniform by slot.
+         */
+        ShaderOut: {
+            /** Code */
+            code: string;
+            /** Samplers */
+            samplers: {
+                [key: string]: string;
+            };
+            /** Uniforms */
+            uniforms: components["schemas"]["Uniform"][];
+        };
+        /** SheetCatalogue */
+        SheetCatalogue: {
+            /** Inputs */
+            inputs: components["schemas"]["InputOut"][];
+            /** Operations */
+            operations: components["schemas"]["OperationOut"][];
+        };
+        /** SheetOut */
+        SheetOut: {
+            cost: components["schemas"]["CostOut"];
+            /** Cut Off */
+            cut_off: number;
+            /** Help */
+            help: string;
+            /** Name */
+            name: string;
+            /** Opacity Mode */
+            opacity_mode: string;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkOut"][];
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
+            shader: components["schemas"]["ShaderOut"] | null;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+            /** Title */
+            title: string;
+        };
         /** Shrunk */
         Shrunk: {
             /** Error */
@@ -2359,6 +3176,29 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /** SlotOut */
+        SlotOut: {
+            /** Colour Space */
+            colour_space: string;
+            /** Coordinates */
+            coordinates: string;
+            /** Default */
+            default: string;
+            /** Help */
+            help: string;
+            /** Is Normal */
+            is_normal: boolean;
+            /** Layout */
+            layout: string | null;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string | null;
+            /** Takes */
+            takes: string;
+            /** Title */
+            title: string;
         };
         /** Split */
         Split: {
@@ -2451,6 +3291,11 @@ export interface components {
             format?: string | null;
             /** Output */
             output: string;
+        };
+        /** TextOut */
+        TextOut: {
+            /** Text */
+            text: string;
         };
         /** Token */
         Token: {
@@ -2559,6 +3404,19 @@ export interface components {
             /** Readable */
             readable: boolean;
         };
+        /** Uniform */
+        Uniform: {
+            /** Default */
+            default?: number[] | null;
+            /** Name */
+            name: string;
+            /** Parameter */
+            parameter?: string | null;
+            /** Slot */
+            slot?: string | null;
+            /** Type */
+            type: string;
+        };
         /**
          * VerdictOut
          * @description parts: what was recognised, kind to text. right: the path that it should have; None where nothing tells it.
@@ -2592,6 +3450,26 @@ export interface components {
             origin: {
                 [key: string]: unknown;
             } | null;
+        };
+        /** VersionRow */
+        VersionRow: {
+            /** By */
+            by: string | null;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Deprecated */
+            deprecated: boolean;
+            /** Note */
+            note: string;
+            /** Number */
+            number: string;
         };
         /**
          * WaiverIn
@@ -2665,6 +3543,279 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Health"];
+                };
+            };
+        };
+    };
+    studio_api_masters_list_masters: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterRow"][];
+                };
+            };
+        };
+    };
+    studio_api_masters_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_show_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetCatalogue"];
+                };
+            };
+        };
+    };
+    studio_api_masters_chain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_difference: {
+        parameters: {
+            query: {
+                before: string;
+                after?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
+                };
+            };
+        };
+    };
+    studio_api_masters_put_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_publish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Publish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    studio_api_masters_put_deprecated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Deprecate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
                 };
             };
         };
@@ -3691,6 +4842,257 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_casts_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Materials"];
+                };
+            };
+        };
+    };
+    studio_api_casts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCast"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_adopt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Impact"];
+                };
+            };
+        };
+    };
+    studio_api_casts_impact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Impact"];
+                };
+            };
+        };
+    };
+    studio_api_casts_put_pinned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pin"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_casts_slot_picture: {
+        parameters: {
+            query: {
+                set: number;
+                expects: string;
+                space: string;
+                fed?: string;
+                side?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_casts_show_cast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_casts_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CastChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_fill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
             };
         };
     };

@@ -1,0 +1,226 @@
+/** Masters of the studio's library, and a project's casts. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useToast } from "primevue/usetoast";
+import { computed, type MaybeRefOrGetter, ref, toValue } from "vue";
+
+import { client, data } from "./client";
+import type { components } from "./generated/schema";
+import { keys } from "./queries";
+
+type Schemas = components["schemas"];
+export type Sheet = Schemas["SheetOut"];
+export type SheetRow = Schemas["RowOut"];
+export type SheetSlot = Schemas["SlotOut"];
+export type SheetParameter = Schemas["ParameterOut"];
+export type Chain = Schemas["ChainOut"];
+export type Remark = Schemas["RemarkOut"];
+export type Problem = Schemas["Problem"];
+export type Shader = Schemas["ShaderOut"];
+export type Cast = Schemas["CastOut"];
+export type CastRow = Schemas["CastRow"];
+export type Adoption = Schemas["AdoptionOut"];
+export type Master = Schemas["MasterOut"];
+export type MasterRow = Schemas["MasterRow"];
+export type Impact = Schemas["Impact"];
+export type Operation = Schemas["OperationOut"];
+export type SurfaceInput = Schemas["InputOut"];
+type Slug = MaybeRefOrGetter<string>;
+type Name = MaybeRefOrGetter<string>;
+
+/** A master's document, as far as the page edits it. */
+export interface MasterDocument {
+  format: string;
+  version: number;
+  name: string;
+  title?: string;
+  help?: string;
+  slots?: Record<string, unknown>[];
+  parameters?: Record<string, unknown>[];
+  coordinates?: Record<string, unknown>[];
+  rows?: { name: string; expression: string }[];
+  inputs: Record<string, string>;
+  opacity?: { mode?: string; cut_off?: number };
+}
+
+export const materialKeys = {
+  library: ["masters"] as const,
+  master: (name: string) => ["masters", name] as const,
+  project: (slug: string) => [...keys.project(slug), "materials"] as const,
+};
+
+export const useLibrary = () =>
+  useQuery({ queryKey: materialKeys.library, queryFn: () => data(client.GET("/api/masters")) });
+
+export const useMaster = (name: Name) =>
+  useQuery({
+    queryKey: computed(() => materialKeys.master(toValue(name))),
+    queryFn: () => data(client.GET("/api/masters/{name}", { params: { path: { name: toValue(name) } } })),
+  });
+
+export const useCatalogue = () =>
+  useQuery({
+    queryKey: ["masters", ".catalogue"],
+    queryFn: () => data(client.GET("/api/masters/catalogue")),
+    staleTime: Infinity,
+  });
+
+export const useMaterials = (slug: Slug) =>
+  useQuery({
+    queryKey: computed(() => materialKeys.project(toValue(slug))),
+    queryFn: () =>
+      data(client.GET("/api/projects/{slug}/materials", { params: { path: { slug: toValue(slug) } } })),
+  });
+
+export const useCast = (slug: Slug, id: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: computed(() => [...materialKeys.project(toValue(slug)), toValue(id)]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/materials/{pk}", {
+          params: { path: { slug: toValue(slug), pk: toValue(id) } },
+        }),
+      ),
+    enabled: computed(() => toValue(id) > 0),
+    placeholderData: (before) => (before?.id === toValue(id) ? before : undefined),
+  });
+
+export const readSheet = (document: MasterDocument) =>
+  data(client.POST("/api/masters/read", { body: document as unknown as Record<string, unknown> }));
+
+export const textOfChain = async (chain: Chain) =>
+  (await data(client.POST("/api/masters/chain", { body: chain }))).text;
+
+/** The address of what a set gives a slot. */
+export function slotPicture(
+  slug: string,
+  set: number,
+  slot: Pick<SheetSlot, "role" | "layout" | "colour_space">,
+  version: number,
+  fed: string | null = null,
+  side = 512,
+): string {
+  const query = new URLSearchParams({
+    set: String(set),
+    expects: slot.role ?? slot.layout ?? "",
+    space: slot.colour_space,
+    side: String(side),
+    v: String(version),
+  });
+  if (fed) query.set("fed", fed);
+  return `/api/projects/${slug}/materials/picture?${query}`;
+}
+
+/** Changes to masters and casts; each says what went wrong, and asks anew for what it changed. */
+export function useMaterialChanges(slug: Slug) {
+  const queries = useQueryClient();
+  const toast = useToast();
+  const busy = ref(false);
+  const path = () => ({ slug: toValue(slug) });
+
+  async function change<T>(work: () => Promise<T>, said?: (done: T) => string): Promise<T | null> {
+    busy.value = true;
+    try {
+      const done = await work();
+      if (said) toast.add({ severity: "secondary", summary: said(done), life: 2500 });
+      await Promise.all([
+        queries.invalidateQueries({ queryKey: materialKeys.project(toValue(slug)) }),
+        queries.invalidateQueries({ queryKey: materialKeys.library }),
+      ]);
+      return done;
+    } catch (error) {
+      toast.add({ severity: "error", summary: (error as Error).message, life: 9000 });
+      return null;
+    } finally {
+      busy.value = false;
+    }
+  }
+  const body = (document: MasterDocument) => document as unknown as Record<string, unknown>;
+
+  return {
+    busy,
+    newMaster: (document: MasterDocument) =>
+      change(() => data(client.POST("/api/masters", { body: body(document) }))),
+    keepDraft: (name: string, document: MasterDocument) =>
+      change(() =>
+        data(client.PUT("/api/masters/{name}/draft", { params: { path: { name } }, body: body(document) })),
+      ),
+    publish: (name: string, note: string) =>
+      change(
+        () =>
+          data(client.POST("/api/masters/{name}/publish", { params: { path: { name } }, body: { note } })),
+        (made) => `Published as version ${made.newest}`,
+      ),
+    newCast: (name: string, from: { master?: string; parent?: number }) =>
+      change(() =>
+        data(
+          client.POST("/api/projects/{slug}/materials", {
+            params: { path: path() },
+            body: { name, master: from.master ?? null, parent: from.parent ?? null },
+          }),
+        ),
+      ),
+    changeCast: (
+      pk: number,
+      given: {
+        changes?: Record<string, unknown>;
+        slots?: Record<string, unknown>;
+        name?: string;
+        casts?: number[];
+      },
+    ) =>
+      change(() =>
+        data(
+          client.PATCH("/api/projects/{slug}/materials/{pk}", {
+            params: { path: { ...path(), pk } },
+            body: { changes: {}, slots: {}, casts: [], ...given },
+          }),
+        ),
+      ),
+    fillCast: (pk: number, set: number) =>
+      change(
+        () =>
+          data(
+            client.POST("/api/projects/{slug}/materials/{pk}/fill", {
+              params: { path: { ...path(), pk } },
+              body: { set },
+            }),
+          ),
+        (cast) => `${cast.fills.filter((one) => one.set === set).length} slots filled; Z takes it back`,
+      ),
+    deleteCast: (pk: number) =>
+      change(
+        () =>
+          data(client.DELETE("/api/projects/{slug}/materials/{pk}", { params: { path: { ...path(), pk } } })),
+        () => "Deleted; Z takes it back",
+      ),
+    impact: (name: string, number: string, renames: Record<string, string>) =>
+      change(() =>
+        data(
+          client.POST("/api/projects/{slug}/materials/masters/{name}/impact", {
+            params: { path: { ...path(), name } },
+            body: { number, renames },
+          }),
+        ),
+      ),
+    adopt: (name: string, number: string, renames: Record<string, string> = {}) =>
+      change(
+        () =>
+          data(
+            client.PUT("/api/projects/{slug}/materials/masters/{name}", {
+              params: { path: { ...path(), name } },
+              body: { number, renames },
+            }),
+          ),
+        (told) => `Now at version ${told.number}; Z takes it back`,
+      ),
+    pin: (name: string, pinned: boolean) =>
+      change(() =>
+        data(
+          client.PUT("/api/projects/{slug}/materials/masters/{name}/pinned", {
+            params: { path: { ...path(), name } },
+            body: { pinned },
+          }),
+        ),
+      ),
+  };
+}

@@ -1,0 +1,114 @@
+/** A sheet's own GLSL inside the standard surface's shader: it says what the surface is, the renderer lights it. */
+import type { Shader } from "@/api/materials";
+
+/** What can be shown by itself, in the order of the shader's numbers; the first is the lit surface. */
+export const SHOWN = [
+  "lit",
+  "base_color",
+  "metallic",
+  "roughness",
+  "normal",
+  "occlusion",
+  "emissive",
+  "opacity",
+  "height",
+] as const;
+export type Shown = (typeof SHOWN)[number];
+
+const FRAME = `
+mat3 ftFrame(vec3 eye, vec3 n, vec2 uv) {
+  vec3 q0 = dFdx(eye), q1 = dFdy(eye);
+  vec2 s0 = dFdx(uv), s1 = dFdy(uv);
+  vec3 a = cross(q1, n), b = cross(n, q0);
+  vec3 t = a * s0.x + b * s1.x, u = a * s0.y + b * s1.y;
+  float det = max(dot(t, t), dot(u, u));
+  float scale = det == 0.0 ? 0.0 : inversesqrt(det);
+  return mat3(t * scale, u * scale, n);
+}
+`;
+/** Light that reaches through openings alone; the environment's reflections are shaded by the same openness. */
+const OCCLUSION = `
+float ambientOcclusion = mix(1.0, clamp(ft.occlusion, 0.0, 1.0), ft.occlusion_strength);
+reflectedLight.indirectDiffuse *= ambientOcclusion;
+#if defined(USE_ENVMAP) && defined(STANDARD)
+  reflectedLight.indirectSpecular *= computeSpecularOcclusion(
+    saturate(dot(geometryNormal, geometryViewDir)), ambientOcclusion, material.roughness);
+#endif
+`;
+
+function shownCode(): string {
+  const grey = (name: string) => `vec3(ft.${name})`;
+  const values: Record<Shown, string> = {
+    lit: "vec3(0.0)",
+    base_color: "sRGBTransferOETF(vec4(max(ft.base_color, 0.0), 1.0)).rgb",
+    metallic: grey("metallic"),
+    roughness: grey("roughness"),
+    normal: "ft.normal * 0.5 + 0.5",
+    occlusion: grey("occlusion"),
+    emissive: "sRGBTransferOETF(vec4(max(ft.emissive, 0.0), 1.0)).rgb",
+    opacity: grey("opacity"),
+    height: grey("height"),
+  };
+  const cases = SHOWN.map((name, index) =>
+    index ? `if (ftShow == ${index}) gl_FragColor = vec4(${values[name]}, 1.0);` : "",
+  );
+  return cases.join("\n");
+}
+
+/** The renderer's two shaders with the sheet in them. Raises an error when the renderer's parts have other names. */
+export function withSheet(
+  shader: Shader,
+  stages: { vertexShader: string; fragmentShader: string },
+): { vertexShader: string; fragmentShader: string } {
+  let { vertexShader, fragmentShader } = stages;
+  const put = (code: string, part: string, by: string): string => {
+    const mark = `#include <${part}>`;
+    if (!code.includes(mark)) throw new Error(`The renderer has no part ${part}.`);
+    return code.replace(mark, by);
+  };
+  vertexShader = put(
+    vertexShader,
+    "common",
+    "#include <common>\nattribute vec4 ftVertex;\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;",
+  );
+  vertexShader = put(
+    vertexShader,
+    "begin_vertex",
+    "#include <begin_vertex>\nvFtUv = vec2(uv.x, 1.0 - uv.y);\nvFtVertex = ftVertex;",
+  );
+  fragmentShader = put(
+    fragmentShader,
+    "common",
+    `#include <common>\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;\nuniform int ftShow;\nuniform float ftAlpha;\n${shader.code}${FRAME}`,
+  );
+  fragmentShader = put(
+    fragmentShader,
+    "map_fragment",
+    `FtSurface ft = ft_surface(vFtUv, vFtUv, vFtVertex);
+diffuseColor.rgb = max(ft.base_color, 0.0);
+diffuseColor.a = mix(1.0, ft.opacity, ftAlpha);`,
+  );
+  fragmentShader = put(
+    fragmentShader,
+    "roughnessmap_fragment",
+    "float roughnessFactor = clamp(ft.roughness, 0.0, 1.0);",
+  );
+  fragmentShader = put(
+    fragmentShader,
+    "metalnessmap_fragment",
+    "float metalnessFactor = clamp(ft.metallic, 0.0, 1.0);",
+  );
+  fragmentShader = put(
+    fragmentShader,
+    "normal_fragment_maps",
+    "normal = normalize(ftFrame(-vViewPosition, normal, vec2(vFtUv.x, 1.0 - vFtUv.y)) * ft.normal);",
+  );
+  fragmentShader = put(
+    fragmentShader,
+    "emissivemap_fragment",
+    "totalEmissiveRadiance = max(ft.emissive, 0.0) * ft.emissive_strength;",
+  );
+  fragmentShader = put(fragmentShader, "aomap_fragment", OCCLUSION);
+  fragmentShader = put(fragmentShader, "dithering_fragment", shownCode());
+  return { vertexShader, fragmentShader };
+}

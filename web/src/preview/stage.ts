@@ -1,0 +1,55 @@
+/** What every preview stands on: shapes, and an environment of our own. */
+import * as three from "three";
+
+export type Shape = "sphere" | "cube" | "plane" | "cloth";
+
+/** Soft boxes in a grey room: brightness without any hue, so that the surface's own colour is judged. */
+export function room(): three.Scene {
+  const scene = new three.Scene();
+  const wall = new three.MeshBasicMaterial({
+    color: new three.Color(0.22, 0.22, 0.22),
+    side: three.BackSide,
+  });
+  scene.add(new three.Mesh(new three.BoxGeometry(20, 12, 20), wall));
+  const boxes: [number, number, number, number, number, number][] = [
+    [0, 5.8, 0, 8, 8, 3.2],
+    [-9.5, 1, 2, 5, 6, 1.6],
+    [9.5, 2, -3, 3, 8, 2.2],
+    [2, 0, 9.5, 9, 3, 0.7],
+  ];
+  for (const [x, y, z, width, height, strength] of boxes) {
+    const glow = new three.MeshBasicMaterial({
+      color: new three.Color(strength, strength, strength),
+      side: three.DoubleSide,
+    });
+    const box = new three.Mesh(new three.PlaneGeometry(width, height), glow);
+    box.position.set(x, y, z);
+    box.lookAt(0, 0, 0);
+    scene.add(box);
+  }
+  return scene;
+}
+
+/** A cloth that hangs in folds: a plane bent along its width, so that roughness and normals meet every angle. */
+function cloth(): three.BufferGeometry {
+  const made = new three.PlaneGeometry(2.4, 2, 160, 60);
+  const at = made.getAttribute("position");
+  for (let index = 0; index < at.count; index++) {
+    const x = at.getX(index);
+    const down = 0.5 - at.getY(index) / 2;
+    at.setZ(index, Math.sin(x * 5 + down * 0.8) * (0.1 + 0.22 * down) + Math.sin(x * 11) * 0.03 * down);
+  }
+  made.computeVertexNormals();
+  return made;
+}
+
+export function geometryOf(shape: Shape): three.BufferGeometry {
+  if (shape === "cube") return new three.BoxGeometry(1.45, 1.45, 1.45);
+  if (shape === "plane") return new three.PlaneGeometry(2, 2);
+  if (shape === "cloth") return cloth();
+  const made = new three.SphereGeometry(1, 96, 64);
+  // Twice around the equator, so that a square tile stays nearly square.
+  const uv = made.getAttribute("uv");
+  for (let at = 0; at < uv.count; at++) uv.setX(at, uv.getX(at) * 2);
+  return made;
+}

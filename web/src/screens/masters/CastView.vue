@@ -1,0 +1,189 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+
+import { slotPicture, useCast, useCatalogue, useMaterialChanges } from "@/api/materials";
+import { useRoll } from "@/api/queries";
+import type { SlotSource } from "@/preview/sheetScene";
+import SheetSurface from "@/preview/SheetSurface.vue";
+
+import SheetRows from "./SheetRows.vue";
+import SlotStrip from "./SlotStrip.vue";
+import { documentValue, plainOf } from "./values";
+
+/** One cast: its maps, what it changes of its master's parameters, and how it looks. */
+const props = defineProps<{ slug: string; id: number; mayChange: boolean }>();
+const emit = defineEmits<{ gone: [] }>();
+const cast = useCast(
+  () => props.slug,
+  () => props.id,
+);
+const roll = useRoll(() => props.slug);
+const catalogue = useCatalogue();
+const changes = useMaterialChanges(() => props.slug);
+const filling = ref("");
+const search = ref("");
+/** What the hand moved and the server has not said yet. */
+const moved = ref<Record<string, number[]>>({});
+const told = computed(() => cast.data.value ?? null);
+watch(told, () => (moved.value = {}));
+watch(
+  () => props.id,
+  () => (search.value = ""),
+);
+const values = computed(() => ({ ...(told.value?.values ?? {}), ...moved.value }));
+const slots = computed(() => {
+  const found: Record<string, SlotSource> = {};
+  for (const slot of told.value?.sheet.slots ?? []) {
+    const fill = told.value!.fills.find((one) => one.slot === slot.name);
+    const broken = told.value!.remarks.some(
+      (one) => one.slot === slot.name && one.severity === "error" && one.check.endsWith("missing"),
+    );
+    found[slot.name] =
+      fill && !broken
+        ? {
+            url: slotPicture(props.slug, fill.set, slot, fill.version, fill.role ?? null, 512),
+            srgb: slot.colour_space === "srgb",
+            plain: [0, 0, 0, 1],
+          }
+        : plainOf(slot);
+  }
+  return found;
+});
+function keep(name: string, value: number[]): void {
+  const parameter = told.value!.sheet.parameters.find((one) => one.name === name)!;
+  void changes.changeCast(props.id, { changes: { [name]: documentValue(parameter, value) } });
+}
+function fill(): void {
+  if (filling.value) void changes.fillCast(props.id, Number(filling.value));
+  filling.value = "";
+}
+async function remove(): Promise<void> {
+  if ((await changes.deleteCast(props.id)) !== null) emit("gone");
+}
+const copied = "fair-texel/changes";
+async function copy(): Promise<void> {
+  const kept = told.value!.changed.map((name) => {
+    const parameter = told.value!.sheet.parameters.find((one) => one.name === name)!;
+    return [name, documentValue(parameter, told.value!.values[name]!)];
+  });
+  await navigator.clipboard.writeText(JSON.stringify({ format: copied, changes: Object.fromEntries(kept) }));
+}
+async function paste(): Promise<void> {
+  try {
+    const given = JSON.parse(await navigator.clipboard.readText()) as {
+      format?: string;
+      changes?: Record<string, unknown>;
+    };
+    if (given.format === copied && given.changes)
+      await changes.changeCast(props.id, { changes: given.changes });
+  } catch {
+    /* What lies on the clipboard is something else. */
+  }
+}
+</script>
+
+<template>
+  <p v-if="cast.error.value" class="none" role="alert">{{ cast.error.value.message }}</p>
+  <div v-else-if="told" class="cast">
+    <section class="scroll" aria-label="Cast">
+      <header>
+        <h1>{{ told.name }}</h1>
+        <span class="soft"
+          >of
+          <RouterLink :to="{ name: 'masters', params: { slug, kind: 'master', key: told.master } }">{{
+            told.sheet.title
+          }}</RouterLink>
+          {{ told.number }}</span
+        >
+        <label v-if="mayChange"
+          >Fill from
+          <select v-model="filling" @change="fill">
+            <option value="">a set …</option>
+            <option v-for="one in roll.data.value?.sets ?? []" :key="one.id" :value="String(one.id)">
+              {{ one.name }}
+            </option>
+          </select></label
+        >
+        <span class="tools">
+          <button class="plain link" :disabled="!told.changed.length" @click="copy">Copy changes</button>
+          <button v-if="mayChange" class="plain link" @click="paste">Paste</button>
+          <button v-if="mayChange" class="plain link" @click="remove">Delete</button>
+        </span>
+      </header>
+      <SlotStrip
+        :slug="slug"
+        :sheet="told.sheet"
+        :cast="told"
+        :sets="roll.data.value?.sets ?? []"
+        :roles="roll.data.value?.roles ?? []"
+        :may-change="mayChange"
+        @fill="(slot, value) => changes.changeCast(id, { slots: { [slot]: value } })"
+      />
+      <div class="find">
+        <input v-model="search" type="search" placeholder="Find a parameter" aria-label="Find a parameter" />
+        <span class="soft">{{ told.changed.length }} of {{ told.sheet.parameters.length }} changed</span>
+      </div>
+      <SheetRows
+        v-model:search="search"
+        :sheet="told.sheet"
+        :operations="catalogue.data.value?.operations ?? []"
+        :values="values"
+        :changed="told.changed"
+        :inherited="told.inherited"
+        :may-change="mayChange"
+        :may-write="false"
+        :problem="null"
+        @move="(name, value) => (moved = { ...moved, [name]: value })"
+        @keep="keep"
+        @back="(name) => changes.changeCast(id, { changes: { [name]: null } })"
+      />
+    </section>
+    <SheetSurface :name="told.name" :sheet="told.sheet" :values="values" :slots="slots" />
+  </div>
+</template>
+
+<style scoped>
+.cast {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(300px, 36%);
+  min-height: 0;
+}
+section {
+  padding: 8px 14px;
+  display: grid;
+  gap: 10px;
+  align-content: start;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  align-items: baseline;
+}
+.tools {
+  display: flex;
+  gap: 12px;
+  margin-left: auto;
+}
+.find {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+select,
+input {
+  background: var(--sheet);
+  color: inherit;
+  border: 1px solid var(--line-strong);
+  padding: 2px 4px;
+}
+.link {
+  color: var(--accent);
+}
+.link:disabled {
+  color: var(--line-strong);
+}
+.none {
+  padding: 24px;
+}
+</style>

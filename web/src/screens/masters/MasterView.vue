@@ -1,0 +1,234 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+
+import {
+  slotPicture,
+  type CastRow,
+  useCast,
+  useCatalogue,
+  useMaster,
+  useMaterialChanges,
+} from "@/api/materials";
+import type { SlotSource } from "@/preview/sheetScene";
+import Mark from "@/parts/Mark.vue";
+import SheetSurface from "@/preview/SheetSurface.vue";
+
+import MasterParts from "./MasterParts.vue";
+import SheetRows from "./SheetRows.vue";
+import { useMasterDraft } from "./useMasterDraft";
+import { documentValue, plainOf } from "./values";
+import VersionTrail from "./VersionTrail.vue";
+
+/** A master's sheet, written and read, with its versions; on a surface with the maps of one of its casts. */
+const props = defineProps<{ slug: string; name: string; casts: CastRow[] }>();
+const master = useMaster(() => props.name);
+const catalogue = useCatalogue();
+const changes = useMaterialChanges(() => props.slug);
+const draft = useMasterDraft(
+  () => master.data.value ?? null,
+  (name, document) => changes.keepDraft(name, document),
+);
+const { sheet, problem, said, document } = draft;
+const own = computed(() => props.casts.filter((one) => one.master === props.name));
+const shownWith = ref(0);
+const shown = computed(
+  () => own.value.find((one) => one.id === shownWith.value)?.id ?? own.value[0]?.id ?? 0,
+);
+const cast = useCast(() => props.slug, shown);
+const moved = ref<Record<string, number[]>>({});
+const values = computed(() => ({
+  ...Object.fromEntries((sheet.value?.parameters ?? []).map((one) => [one.name, one.default])),
+  ...moved.value,
+}));
+const slots = computed(() => {
+  const found: Record<string, SlotSource> = {};
+  for (const slot of sheet.value?.slots ?? []) {
+    const fill = cast.data.value?.fills.find((one) => one.slot === slot.name);
+    found[slot.name] = fill
+      ? {
+          url: slotPicture(props.slug, fill.set, slot, fill.version),
+          srgb: slot.colour_space === "srgb",
+          plain: [0, 0, 0, 1],
+        }
+      : plainOf(slot);
+  }
+  return found;
+});
+const mayWrite = computed(() => master.data.value?.may_write ?? false);
+const general = computed(() => sheet.value?.remarks.filter((one) => !one.row) ?? []);
+const missing = computed(() =>
+  (catalogue.data.value?.inputs ?? []).filter((one) => !(one.name in (document.value?.inputs ?? {}))),
+);
+const rowName = ref("");
+
+function keep(name: string, value: number[]): void {
+  const parameter = sheet.value!.parameters.find((one) => one.name === name)!;
+  moved.value = {};
+  void draft.change((edited) => {
+    edited.parameters!.find((one) => one.name === name)!.default = documentValue(parameter, value);
+  });
+}
+function addInput(name: string): void {
+  const input = missing.value.find((one) => one.name === name);
+  if (!input) return;
+  const text =
+    input.size === 1
+      ? String(input.neutral[0])
+      : input.meaning === "normal"
+        ? "normalise(vector(0, 0, 1))"
+        : `rgb(${input.neutral.join(", ")})`;
+  void draft.change((edited) => (edited.inputs[name] = text));
+}
+function addRow(): void {
+  const name = rowName.value.trim();
+  rowName.value = "";
+  if (name)
+    void draft.change((edited) => (edited.rows = [...(edited.rows ?? []), { name, expression: "1" }]));
+}
+</script>
+
+<template>
+  <p v-if="master.error.value" class="none" role="alert">{{ master.error.value.message }}</p>
+  <div v-else-if="master.data.value && sheet && document" class="master">
+    <section class="scroll" aria-label="Master">
+      <header>
+        <h1>{{ sheet.title }}</h1>
+        <span class="soft mono">{{ sheet.name }}</span>
+        <span class="cost" data-test="cost"
+          >{{ sheet.cost.reads }} texture reads, {{ sheet.cost.samplers }} samplers,
+          {{ sheet.cost.arithmetic }} arithmetic steps, {{ sheet.cost.variants }}
+          {{ sheet.cost.variants === 1 ? "variant" : "variants" }}</span
+        >
+      </header>
+      <VersionTrail
+        :slug="slug"
+        :master="master.data.value"
+        :busy="changes.busy.value"
+        @publish="(note) => changes.publish(name, note)"
+      />
+      <p v-if="problem && !problem.row" class="wrong" role="alert">{{ problem.message }}</p>
+      <p v-if="said" class="wrong" role="alert">{{ said }}</p>
+      <p v-for="(one, at) in general" :key="at" class="remark" :data-remark="one.check">
+        <Mark :severity="one.severity" /> {{ one.message }}
+      </p>
+      <MasterParts :sheet="sheet" :document="document" :may-write="mayWrite" @change="draft.change" />
+      <SheetRows
+        :sheet="sheet"
+        :operations="catalogue.data.value?.operations ?? []"
+        :values="values"
+        :changed="[]"
+        :inherited="[]"
+        :may-change="mayWrite"
+        :may-write="mayWrite"
+        :problem="problem"
+        @move="(key, value) => (moved = { ...moved, [key]: value })"
+        @keep="keep"
+        @write="draft.write"
+        @drop="draft.drop"
+      />
+      <div v-if="mayWrite" class="more">
+        <select
+          aria-label="Add an input of the surface"
+          @change="
+            addInput(($event.target as HTMLSelectElement).value);
+            ($event.target as HTMLSelectElement).value = '';
+          "
+        >
+          <option value="">Add an input …</option>
+          <option v-for="one in missing" :key="one.name" :value="one.name">{{ one.label }}</option>
+        </select>
+        <form @submit.prevent="addRow">
+          <input v-model="rowName" class="mono" placeholder="name_of_a_row" aria-label="Name of a new row" />
+          <button :disabled="!rowName.trim()">Add a row</button>
+        </form>
+        <label
+          >Opacity
+          <select
+            :value="sheet.opacity_mode"
+            @change="
+              draft.change(
+                (edited) =>
+                  (edited.opacity = { ...edited.opacity, mode: ($event.target as HTMLSelectElement).value }),
+              )
+            "
+          >
+            <option value="opaque">opaque</option>
+            <option value="cut_out">cut-out</option>
+            <option value="blend">blend</option>
+          </select></label
+        >
+      </div>
+    </section>
+    <div class="beside">
+      <SheetSurface :name="sheet.title" :sheet="sheet" :values="values" :slots="slots" />
+      <label v-if="own.length" class="with"
+        >with the maps of
+        <select :value="shown" @change="shownWith = Number(($event.target as HTMLSelectElement).value)">
+          <option v-for="one in own" :key="one.id" :value="one.id">{{ one.name }}</option>
+        </select></label
+      >
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.master {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(300px, 34%);
+  min-height: 0;
+}
+section {
+  padding: 8px 14px;
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: baseline;
+}
+.cost {
+  margin-left: auto;
+  font-size: 12px;
+}
+.beside {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
+  min-height: 0;
+}
+.with {
+  padding: 4px 8px;
+  background: var(--sheet);
+  font-size: 12px;
+}
+.more {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  border-top: 1px solid var(--line);
+  padding: 8px 0;
+}
+.more form {
+  display: flex;
+  gap: 4px;
+}
+select,
+input {
+  background: var(--sheet);
+  color: inherit;
+  border: 1px solid var(--line-strong);
+  padding: 1px 4px;
+}
+.wrong {
+  color: var(--error);
+}
+p {
+  margin: 0;
+  font-size: 12px;
+}
+.none {
+  padding: 24px;
+}
+</style>
