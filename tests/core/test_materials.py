@@ -5,6 +5,7 @@ import copy
 import numpy as np
 import pytest
 
+from tests.sheets import random_tree
 from texel.errors import BadDocument, BadExpression
 from texel.image import Texels
 from texel.materials import (
@@ -24,8 +25,6 @@ from texel.materials import (
     values_of,
 )  # fmt: skip
 from texel.materials.filling import Fill, fill_remarks, slot_target
-from texel.materials.operations import OPERATIONS
-from texel.materials.tree import Constant, Name, Swizzle, call
 from texel.materials.versions import carried, changes_between, next_number, sample_maps
 from texel.roles import Role, Transfer
 from texel.sets import MapRef, TextureSet
@@ -59,23 +58,9 @@ def solid(**changes):
     return parse_master(document)
 
 
-def random_tree(rng, depth=4):
-    """Any tree that the grammar can say."""
-    roll = rng.random()
-    if depth == 0 or roll < 0.25:
-        return (
-            Constant(float(np.round(rng.normal(), 3))) if rng.random() < 0.4 else Name(rng.choice(["a", "b_2", "uv"]))
-        )
-    if roll < 0.35:
-        return Swizzle(random_tree(rng, depth - 1), "".join(rng.choice(list("rgba"), rng.integers(1, 5))))
-    operation = OPERATIONS[rng.choice(list(OPERATIONS))]
-    count = len(operation.arguments) + (int(rng.integers(0, 2)) if operation.variadic else 0)
-    return call(operation.name, *(random_tree(rng, depth - 1) for _ in range(count)))
-
-
 @pytest.mark.parametrize("seed", range(60))
 def test_text_and_chain_are_the_same_tree(seed):
-    tree = random_tree(np.random.default_rng(seed))
+    tree = random_tree(np.random.default_rng(seed), ["a", "b_2", "uv"])
     assert parse_expression(text_of(tree)) == tree
     assert tree_of(chain_of(tree)) == tree
     assert tree_of(parse_chain(chain_of(tree).document())) == tree

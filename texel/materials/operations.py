@@ -74,7 +74,8 @@ def _quotient(a: Interval, b: Interval) -> Interval:
 
 def _power(x: Array, e: Array) -> Array:
     base, exponent = np.broadcast_arrays(x, e)
-    made = np.power(np.maximum(base, np.float32(1e-30)), exponent)
+    with np.errstate(over="ignore"):  # what is too large is infinite, as on graphics hardware
+        made = np.power(np.maximum(base, np.float32(1e-30)), exponent)
     return np.where(base > 0, made, np.where(exponent == 0, np.float32(1), np.float32(0))).astype(np.float32)
 
 

@@ -1,0 +1,159 @@
+"""The generated GLSL in a real browser against NumPy: the same sheet, the same maps, the same surface."""
+
+import json
+
+import numpy as np
+import pytest
+
+from tests.sheets import random_master
+from texel.materials import INPUTS, evaluate, parse_master, shader_of
+from texel.materials.versions import sample_maps
+from texel.roles import Transfer
+
+_SIDE = 16
+# A step of 8 bits, which the design asks for.
+_NEAR = 1 / 255
+
+# Draws every input into floats, texel by texel. Plain WebGL 2; nothing of the page takes part.
+_DRAW = """
+({ code, uniforms, samplers, maps, side, inputs }) => {
+  const canvas = new OffscreenCanvas(side, side);
+  const gl = canvas.getContext("webgl2");
+  if (!gl.getExtension("EXT_color_buffer_float")) throw new Error("no float targets");
+  const compile = (type, source) => {
+    const made = gl.createShader(type);
+    gl.shaderSource(made, source);
+    gl.compileShader(made);
+    if (!gl.getShaderParameter(made, gl.COMPILE_STATUS)) throw new Error(gl.getShaderInfoLog(made) + source);
+    return made;
+  };
+  const program = gl.createProgram();
+  gl.attachShader(program, compile(gl.VERTEX_SHADER, `#version 300 es
+    void main() { gl_Position = vec4(vec2(gl_VertexID & 1, gl_VertexID >> 1) * 4.0 - 1.0, 0.0, 1.0); }`));
+  const cases = inputs.map(([name, size], at) =>
+    `if (which == ${at}) made = vec4(ft.${name}${size === 1 ? ", 0.0, 0.0" : ""}, 1.0);`);
+  gl.attachShader(program, compile(gl.FRAGMENT_SHADER, `#version 300 es
+    precision highp float;
+    uniform int which;
+    out vec4 made;
+    ${code}
+    void main() {
+      vec2 uv = gl_FragCoord.xy / ${side}.0;
+      FtSurface ft = ft_surface(uv, uv, vec4(0.25, 0.5, 0.75, 1.0));
+      ${cases.join("\\n")}
+    }`));
+  gl.linkProgram(program);
+  if (!gl.getProgramParameter(program, gl.LINK_STATUS)) throw new Error(gl.getProgramInfoLog(program));
+  gl.useProgram(program);
+  let unit = 0;
+  for (const one of uniforms) {
+    const place = gl.getUniformLocation(program, one.name);
+    if (!place) continue;
+    if (one.parameter) gl[`uniform${one.default.length}fv`](place, one.default);
+  }
+  for (const [slot, map] of Object.entries(maps)) {
+    const place = gl.getUniformLocation(program, samplers[slot]);
+    if (!place) continue;
+    gl.activeTexture(gl.TEXTURE0 + unit);
+    gl.bindTexture(gl.TEXTURE_2D, gl.createTexture());
+    gl.texImage2D(gl.TEXTURE_2D, 0, map.srgb ? gl.SRGB8_ALPHA8 : gl.RGBA8, side, side, 0, gl.RGBA, gl.UNSIGNED_BYTE,
+      new Uint8Array(map.pixels));
+    for (const key of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER]) gl.texParameteri(gl.TEXTURE_2D, key, gl.LINEAR);
+    gl.uniform1i(place, unit++);
+  }
+  gl.bindFramebuffer(gl.FRAMEBUFFER, gl.createFramebuffer());
+  gl.bindRenderbuffer(gl.RENDERBUFFER, gl.createRenderbuffer());
+  gl.renderbufferStorage(gl.RENDERBUFFER, gl.RGBA32F, side, side);
+  const target = gl.getParameter(gl.RENDERBUFFER_BINDING);
+  gl.framebufferRenderbuffer(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.RENDERBUFFER, target);
+  gl.viewport(0, 0, side, side);
+  return inputs.map((_, at) => {
+    gl.uniform1i(gl.getUniformLocation(program, "which"), at);
+    gl.drawArrays(gl.TRIANGLES, 0, 3);
+    const read = new Float32Array(side * side * 4);
+    gl.readPixels(0, 0, side, side, gl.RGBA, gl.FLOAT, read);
+    return Array.from(read, (value) => (Number.isFinite(value) ? value : null));
+  });
+}
+"""
+
+
+@pytest.fixture(scope="module")
+def gpu(browser):
+    page = browser.new_page()
+    page.goto("about:blank")
+    yield page
+    page.close()
+
+
+def _rgba(texels):
+    """A map's pixels as four channels of bytes; grey three times, alpha full."""
+    pixels = texels.pixels
+    found = np.full((*pixels.shape[:2], 4), 255, np.uint8)
+    found[:, :, : pixels.shape[2] if pixels.shape[2] > 1 else 3] = pixels
+    return found
+
+
+def drawn(gpu, master, maps):
+    shader = shader_of(master)
+    given = {
+        slot: {"srgb": master.slots[slot].colour_space is Transfer.SRGB, "pixels": _rgba(texels).ravel().tolist()}
+        for slot, texels in maps.items()
+    }
+    inputs = [[one.name, one.size] for one in INPUTS.values()]
+    told = gpu.evaluate(
+        _DRAW,
+        {"code": shader.code, "uniforms": json.loads(json.dumps(shader.uniforms)), "samplers": shader.samplers,
+         "maps": given, "side": _SIDE, "inputs": inputs},
+    )  # fmt: skip
+    shaped = [np.array(one, np.float64).reshape(_SIDE, _SIDE, 4) for one in told]
+    return {one.name: made[:, :, : one.size] for one, made in zip(INPUTS.values(), shaped, strict=True)}
+
+
+def computed(master, maps):
+    return evaluate(master, maps, {}, _SIDE, _SIDE, vertex=(0.25, 0.5, 0.75, 1.0))
+
+
+def shaken(master, maps):
+    """Where, by input, a hair's breadth in a map's values decides: a step of a switch, the pole of a division."""
+    base = computed(master, maps)
+    off = {name: np.zeros((_SIDE, _SIDE), bool) for name in INPUTS}
+    for shift in (-1, 1):
+        moved = {}
+        for slot, texels in maps.items():
+            unit = texels.pixels.astype(np.float32) / 255
+            if texels.transfer is Transfer.SRGB:
+                unit = np.where(unit <= 0.04045, unit / 12.92, ((unit + 0.055) / 1.055) ** 2.4)
+            moved[slot] = texels.with_pixels((unit + np.float32(shift * 2e-5)).astype(np.float32))
+        other = computed(master, moved)
+        for name in INPUTS:
+            apart = np.abs(np.clip(other[name], 0, 1) - np.clip(base[name], 0, 1))
+            off[name] |= ~(apart <= _NEAR / 8).all(axis=2)
+    return off
+
+
+@pytest.mark.parametrize("seed", range(44))
+def test_random_sheets_give_the_same_surface(gpu, seed):
+    master = random_master(seed)
+    maps = sample_maps(master, _SIDE)
+    made, wanted, off = drawn(gpu, master, maps), computed(master, maps), shaken(master, maps)
+    assert np.mean(list(off.values())) < 0.1
+    for name in INPUTS:
+        apart = np.abs(np.clip(made[name], 0, 1) - np.clip(wanted[name], 0, 1)).max(axis=2)
+        assert np.nanmax(np.where(off[name], 0, apart)) <= _NEAR, name
+        assert not np.isnan(made[name]).any() or not np.isfinite(wanted[name]).all(), name
+
+
+def test_coordinates_are_read_alike_between_texels(gpu):
+    document = {
+        "format": "fair-texel/master", "version": 1, "name": "turned",
+        "slots": [{"name": "colour", "role": "base_color"}, {"name": "bumps", "role": "normal"}],
+        "coordinates": [{"name": "main", "tiling": [1.5, 0.75], "offset": [0.1, 0.3], "rotation": 33}],
+        "inputs": {"base_color": "colour", "normal": "bumps"},
+    }  # fmt: skip
+    master = parse_master(document)
+    maps = sample_maps(master, _SIDE)
+    made, wanted = drawn(gpu, master, maps), computed(master, maps)
+    # Hardware weighs neighbours in steps of 1/256; the waves differ by a few steps of 8 bits from texel to texel.
+    assert np.abs(made["base_color"] - wanted["base_color"]).max() <= _NEAR
+    assert np.abs(made["normal"] - wanted["normal"]).max() <= 2 * _NEAR, "vectors span twice as far as what is stored"
