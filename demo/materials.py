@@ -38,29 +38,37 @@ _SOLID: Document = {
     },
 }  # fmt: skip
 
-_GROUND: Document = {
-    "format": "fair-texel/master", "version": 1, "name": "wet-ground", "title": "Wet Ground",
-    "help": "Ground that takes water: dark where damp, and mirrors where the water stands.",
+_DRY: Document = {
     "slots": [_COLOUR, _PACK, _BUMPS, {"name": "lie", "title": "Height", "role": "height"}],
     "parameters": [
-        {"name": "shade", "kind": "colour", "title": "Tint", "default": [1, 1, 1], "group": "Colour"},
-        _number("damp", "Damp", 0.4, 0, 1, group="Water", help="Darkens and smooths all of it"),
-        _number("flood", "Water level", 0.25, 0, 1, group="Water", help="Hollows below it are under water"),
-        _number("shore", "Shore", 0.08, 0.001, 0.5, group="Water", help="How softly water ends"),
-        {"name": "water_colour", "kind": "colour", "title": "Water", "default": [0.05, 0.06, 0.05], "group": "Water"},
-        _number("relief", "Relief", 1, 0, 4, group="Surface"), _TILING, _TURN,
+        {"name": "shade", "kind": "colour", "title": "Tint", "default": [1, 1, 1]},
+        _number("damp", "Damp", 0.3, 0, 1, help="Darkens and smooths all of it"),
+        _number("relief", "Relief", 1, 0, 4), _TILING, _TURN,
     ],
     "coordinates": _COORDINATES,
-    "rows": [
-        {"name": "water", "expression": "invert(smoothstep(lie, flood - shore, flood + shore))"},
-        {"name": "soaked", "expression": "maximum(damp, water)"},
-    ],
     "inputs": {
-        "base_color": "mix(colour * shade * (1 - 0.55 * soaked), water_colour, water * 0.6)",
-        "metallic": "pack.b * (1 - water)", "roughness": "mix(pack.g * (1 - 0.5 * damp), 0.04, water)",
-        "normal": "strengthen(bumps, relief * (1 - water))",
-        "occlusion": "mix(pack.r, 1, water)", "height": "maximum(lie, flood)",
+        "base_color": "colour * shade * (1 - 0.5 * damp)", "metallic": "pack.b",
+        "roughness": "pack.g * (1 - 0.5 * damp)", "normal": "strengthen(bumps, relief)", "occlusion": "pack.r",
+        "height": "lie",
     },
+}  # fmt: skip
+
+_GROUND: Document = {
+    "format": "fair-texel/master", "version": 1, "name": "wet-ground", "title": "Wet Ground",
+    "help": "Two grounds painted over each other, and water that stands in what lies low.",
+    "layers": [
+        {"name": "ground", "title": "Ground", "sheet": _DRY},
+        {"name": "mud", "title": "Mud", "sheet": _DRY, "mask": {"source": "red", "edge": 0.6, "softness": 0.4}},
+        {"name": "water", "title": "Water", "mask": {"source": "none", "amount": 0.4, "edge": 1, "softness": 0.1,
+                                                     "border": 0.4},
+         "sheet": {
+            "parameters": [
+                {"name": "tone", "kind": "colour", "title": "Colour", "default": [0.05, 0.06, 0.05]},
+                _number("level", "Level", 0.3, 0, 1),
+            ],
+            "inputs": {"base_color": "tone", "roughness": "0.04", "height": "level"},
+         }},
+    ],
 }  # fmt: skip
 
 _LEAF: Document = {
@@ -117,7 +125,7 @@ def _newer() -> Document:
 # The version that waits: by the master's name its document and what its maker says of it.
 NEWER: tuple[tuple[Document, str], ...] = ((_newer(), "Wear in the hollows; the roughness curve has a better name"),)
 
-# By project: name, master, parent, set, changes, and slots that are fed by hand: {slot: role}.
+# By project: name, master, parent, set (or a set for each layer), changes, and slots fed by hand: {slot: role}.
 CASTS: dict[str, tuple[dict[str, Any], ...]] = {
     "saltmarsh_ferry": (
         {"name": "Deck plate", "master": "plain-solid", "set": "deck_tread_plate"},
@@ -125,9 +133,8 @@ CASTS: dict[str, tuple[dict[str, Any], ...]] = {
         {"name": "Bell", "master": "plain-solid", "set": "BrassBell", "changes": {"shade": [1, 0.9, 0.7]}},
         # Fed wrongly on purpose: roughness where the pack belongs.
         {"name": "Rope", "master": "plain-solid", "set": "mooring_rope", "fed": {"pack": "roughness"}},
-        {"name": "Mud at low tide", "master": "wet-ground", "set": "tidal-mud"},
-        {"name": "Mud, flooded", "parent": "Mud at low tide", "changes": {"flood": 0.5}},
-        {"name": "Slate in rain", "master": "wet-ground", "set": "slate-pier", "changes": {"damp": 0.8, "flood": 0.1}},
+        {"name": "Pier and mud", "master": "wet-ground", "sets": {"ground": "slate-pier", "mud": "tidal-mud"}},
+        {"name": "Pier, flooded", "parent": "Pier and mud", "changes": {"water_level": 0.7, "water_amount": 0.6}},
     ),
     "night_orchard": (
         {"name": "Pear leaf", "master": "leaf-card", "set": "pear_leaf_card"},

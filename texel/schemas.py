@@ -26,7 +26,9 @@ def check_document(document: Any, name: str, where: str) -> None:
     error = jsonschema.exceptions.best_match(validator.iter_errors(document))
     if error is not None:
         place = "/".join(str(part) for part in error.absolute_path) or "the top"
-        raise BadDocument(f"{where} is not a {name} document: at {place}: {error.message[:200]}")
+        # The part itself, which may be long, is named by its place.
+        message = error.message.replace(repr(error.instance), "this") if len(error.message) > 120 else error.message
+        raise BadDocument(f"{where} is not a {name} document: at {place}: {message[:200]}")
 
 
 def packaged_documents(package: str, folder: str) -> dict[str, Any]:

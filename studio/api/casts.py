@@ -13,6 +13,7 @@ from studio.api.masters import CostOut, SheetOut, sheet_out
 from studio.materials import casts, library
 from studio.materials.models import Adoption, Cast, Master
 from studio.projects.models import Membership, Project
+from studio.sets.editing import Conflict
 from studio.sets.pictures import tried_picture
 from texel.errors import BadDocument
 from texel.materials import cost_of, read_sheet, used_variants
@@ -101,7 +102,21 @@ class CastChange(Schema):
 
 
 class FromSet(Schema):
+    """layer: fill the slots of this layer alone."""
+
     set: int
+    layer: str = ""
+
+
+class StackIn(Schema):
+    """casts: the lowest layer first."""
+
+    title: str
+    casts: list[int]
+
+
+class StackOut(Schema):
+    master: str
 
 
 class AdoptIn(Schema):
@@ -142,12 +157,15 @@ def _cast(request: HttpRequest, slug: str, pk: int, right: str = Membership.Righ
     return get_object_or_404(project.casts.select_related("master", "parent", "project"), pk=pk)
 
 
-def _cast_row(cast: Cast, told: casts.Resolved) -> dict[str, Any]:
+def _worst(cast: Cast, told: casts.Resolved) -> str:
     severities = [remark.severity.value for remark in casts.remarks_of(cast, told)]
-    worst = next((one for one in ("error", "warning") if one in severities), None)
+    return next((one for one in ("error", "warning") if one in severities), "")
+
+
+def _cast_row(cast: Cast, worst: str) -> dict[str, Any]:
     return {
         "id": cast.pk, "name": cast.name, "master": cast.master.name, "parent": cast.parent_id,
-        "changes": len(cast.changes) + len(cast.slots), "worst": worst,
+        "changes": len(cast.changes) + len(cast.slots), "worst": worst or None,
     }  # fmt: skip
 
 
@@ -158,7 +176,8 @@ def _cast_out(cast: Cast) -> dict[str, Any]:
     names, versions = dict(sets.values_list("pk", "name")), dict(sets.values_list("pk", "revision"))
     adoption = Adoption.objects.select_related("version").get(project=cast.project, master=cast.master)
     return {
-        **_cast_row(cast, told), "sheet": sheet_out(read_sheet(told.sheet)), "number": adoption.version.number,
+        **_cast_row(cast, _worst(cast, told)), "sheet": sheet_out(read_sheet(told.sheet)),
+        "number": adoption.version.number,
         "values": {name: list(value) for name, value in told.values.items()}, "changed": list(cast.changes),
         "inherited": [name for name in told.changes if name not in cast.changes],
         "fills": [
@@ -187,12 +206,13 @@ def _adoption_out(one: Adoption, rows: list[casts.Resolved]) -> dict[str, Any]:
 def show(request: HttpRequest, slug: Path[str]):
     """The masters that the project uses, and its casts."""
     project = project_for(request, slug)
-    rows = list(project.casts.select_related("master", "parent", "project"))
-    told = {cast.pk: casts.resolved(cast) for cast in rows}
+    rows = casts.overview(project)
     adoptions = project.adoptions.select_related("master", "version__master").order_by("master__title")
     return {
-        "masters": [_adoption_out(a, [told[c.pk] for c in rows if c.master_id == a.master_id]) for a in adoptions],
-        "casts": [_cast_row(cast, told[cast.pk]) for cast in rows],
+        "masters": [
+            _adoption_out(one, [row.told for row in rows if row.cast.master_id == one.master_id]) for one in adoptions
+        ],
+        "casts": [_cast_row(row.cast, row.worst) for row in rows],
     }
 
 
@@ -223,8 +243,20 @@ def change(request: HttpRequest, slug: Path[str], pk: int, given: CastChange):
 def fill(request: HttpRequest, slug: Path[str], pk: int, given: FromSet):
     """Fill every slot that a set has maps for."""
     cast = _cast(request, slug, pk, Membership.Right.PREPARE)
-    casts.fill_from_set(cast, get_object_or_404(cast.project.sets, pk=given.set), user_of(request))
+    casts.fill_from_set(
+        cast, get_object_or_404(cast.project.sets, pk=given.set), user_of(request), given.layer
+    )  # fmt: skip
     return _cast_out(cast)
+
+
+@router.post("/stack", response=StackOut)
+def stack(request: HttpRequest, slug: Path[str], given: StackIn):
+    """A new layered master, as a draft, of casts as they are, the lowest first."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    rows = {cast.pk: cast for cast in project.casts.select_related("master", "parent", "project")}
+    if not all(pk in rows for pk in given.casts):
+        raise Conflict("there is no such cast")
+    return {"master": library.stack_casts(given.title, [rows[pk] for pk in given.casts], user_of(request)).name}
 
 
 @router.delete("/{int:pk}", response={204: None})

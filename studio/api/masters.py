@@ -91,7 +91,17 @@ class ChainOut(Schema):
     steps: list[LinkOut]
 
 
+class OriginOut(Schema):
+    """Where a row of a layered master is written: the layer, and the row or input in it."""
+
+    layer: str
+    row: str
+    is_input: bool
+
+
 class RowOut(Schema):
+    """origin: None where the master has no layers, or where the row follows from its layers."""
+
     name: str
     label: str
     is_input: bool
@@ -100,6 +110,7 @@ class RowOut(Schema):
     reads: list[str]
     size: int
     meaning: str
+    origin: OriginOut | None
 
 
 class RemarkOut(Schema):
@@ -143,6 +154,7 @@ class SheetOut(Schema):
     slots: list[SlotOut]
     parameters: list[ParameterOut]
     rows: list[RowOut]
+    layered: bool
     opacity_mode: str
     cut_off: float
     remarks: list[RemarkOut]

@@ -17,7 +17,17 @@ from texel.materials import Master as Sheet
 from texel.materials import checked_changes, stacked, values_of
 from texel.materials.filling import Fill, FillRemark, fill_remarks, parse_fill
 
-__all__ = ["Resolved", "change_casts", "create_cast", "delete_cast", "fill_from_set", "remarks_of", "resolved"]
+__all__ = [
+    "Listed",
+    "Resolved",
+    "change_casts",
+    "create_cast",
+    "delete_cast",
+    "fill_from_set",
+    "overview",
+    "remarks_of",
+    "resolved",
+]
 
 _DEEPEST = 8
 
@@ -47,22 +57,59 @@ def _sheet(project: Project, master: Master) -> Sheet:
 
 def resolved(cast: Cast) -> Resolved:
     """Raises BadDocument when what is kept does not fit the adopted version."""
-    sheet = _sheet(cast.project, cast.master)
-    line = _lineage(cast)
+    return _resolve(cast.name, _sheet(cast.project, cast.master), _lineage(cast))
+
+
+def _resolve(name: str, sheet: Sheet, line: list[Cast]) -> Resolved:
     changes = stacked(one.changes for one in line)
     slots = stacked(one.slots for one in line)
-    return Resolved(sheet, values_of(sheet, checked_changes(sheet, changes, cast.name)), changes, slots)
+    return Resolved(sheet, values_of(sheet, checked_changes(sheet, changes, name)), changes, slots)
+
+
+@dataclass(frozen=True)
+class Listed:
+    """One line of a project's casts. worst: severity of what is fed most wrongly, "" where nothing is."""
+
+    cast: Cast
+    told: Resolved
+    worst: str
+
+
+def overview(project: Project) -> list[Listed]:
+    """All casts of a project with what they inherit and how they are fed, in a few queries however many there are."""
+    rows = {cast.pk: cast for cast in project.casts.select_related("master")}
+    adoptions = project.adoptions.select_related("version__master")
+    sheets = {one.master_id: sheet_of(one.version) for one in adoptions}
+    used = {value["set"] for cast in rows.values() for value in cast.slots.values()}
+    sets = list(project.sets.filter(pk__in=used).prefetch_related("placements__file__source"))
+    names = {one.pk: one.name for one in sets}
+    by_name = {one.name: one for one in core_sets(sets)[0]}
+
+    def line(cast: Cast) -> list[Cast]:
+        found = [cast]
+        while found[0].parent_id is not None and len(found) <= _DEEPEST:
+            found.insert(0, rows[found[0].parent_id])
+        return found
+
+    found = []
+    for cast in rows.values():
+        told = _resolve(cast.name, sheets[cast.master_id], line(cast))
+        fills = {slot: _fill(told.sheet, slot, value, names) for slot, value in told.slots.items()}
+        severities = {remark.severity.value for remark in fill_remarks(told.sheet, fills, by_name)}
+        found.append(Listed(cast, told, next((one for one in ("error", "warning") if one in severities), "")))
+    return found
+
+
+def _fill(sheet: Sheet, slot: str, value: dict[str, Any], names: dict[int, str]) -> Fill:
+    return parse_fill(sheet, slot, {**value, "set": names.get(value["set"]) or f"number {value['set']}"})
 
 
 def fills_of(project: Project, sheet: Sheet, slots: dict[str, Any]) -> tuple[dict[str, Fill], dict[str, TextureSet]]:
     """Fills by slot, and the sets that they name, by name."""
     rows = project.sets.filter(pk__in=[value["set"] for value in slots.values()])
-    names = {row.pk: row for row in rows.prefetch_related("placements__file__source")}
-    fills = {}
-    for slot, value in slots.items():
-        row = names.get(value["set"])
-        fills[slot] = parse_fill(sheet, slot, {**value, "set": row.name if row else f"number {value['set']}"})
-    return fills, {row.name: row for row in names.values()}
+    found = list(rows.prefetch_related("placements__file__source"))
+    names = {row.pk: row.name for row in found}
+    return {slot: _fill(sheet, slot, value, names) for slot, value in slots.items()}, {row.name: row for row in found}
 
 
 def remarks_of(cast: Cast, told: Resolved) -> list[FillRemark]:
@@ -146,12 +193,17 @@ def _checked_slots(project: Project, sheet: Sheet, slots: dict[str, Any]) -> dic
     return slots
 
 
-def fill_from_set(cast: Cast, one: TextureSet, by) -> list[str]:
-    """Fill every slot that a set has maps for. Gives the slots' names; raises Conflict when there is none."""
+def fill_from_set(cast: Cast, one: TextureSet, by, layer: str = "") -> list[str]:
+    """Fill every slot that a set has maps for; of one layer alone where it is named.
+
+    Gives the slots' names; raises Conflict when there is none.
+    """
     sheet = _sheet(cast.project, cast.master)
     core, _ = core_sets([one])
     found = {}
     for slot in sheet.slots:
+        if layer and not slot.startswith(f"{layer}_"):
+            continue
         fill = Fill(one.name)
         wrong = fill_remarks(sheet, {slot: fill}, {one.name: core[0]})
         if not any(

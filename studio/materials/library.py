@@ -2,23 +2,31 @@
 
 from __future__ import annotations
 
+import copy
+import threading
+from collections import OrderedDict
 from typing import Any
 
 from django.db import transaction
+from django.utils.text import slugify
 
 from studio.materials.history import material_change
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
 from studio.sets.editing import Conflict
 from texel.materials import Master as Sheet
-from texel.materials import checked_changes, parse_master, remarks_on
+from texel.materials import checked_changes, document_value, parse_master, remarks_on, stacked_sheets
 from texel.materials.filling import parse_fill
 from texel.materials.versions import Carried, carried, changes_between, next_number
 
 __all__ = [
     "adopt", "create_master", "deprecate", "impact_of", "keep_draft", "latest", "may_write_masters", "pin", "publish",
-    "sheet_of", "version_of",
+    "sheet_of", "stack_casts", "version_of",
 ]  # fmt: skip
+
+
+# Short names for the layers of a stack, the lowest first; titles tell what they are.
+_LAYERS = ("ground", "second", "third", "fourth", "fifth")
 
 
 def may_write_masters(user) -> bool:
@@ -26,8 +34,22 @@ def may_write_masters(user) -> bool:
     return Membership.objects.filter(user=user, right=Membership.Right.RULES).exists()
 
 
+_parsed: OrderedDict[int, Sheet] = OrderedDict()
+_lock = threading.Lock()
+_MOST_PARSED = 500
+
+
 def sheet_of(version: MasterVersion) -> Sheet:
-    return parse_master(version.document, version.master.title)
+    """A version's sheet; versions never change, so it is parsed once in a process."""
+    with _lock:
+        found = _parsed.get(version.pk)
+        if found is None or found.document != version.document:
+            found = parse_master(version.document, version.master.title)
+        _parsed[version.pk] = found
+        _parsed.move_to_end(version.pk)
+        while len(_parsed) > _MOST_PARSED:
+            _parsed.popitem(last=False)
+        return found
 
 
 def latest(master: Master) -> MasterVersion | None:
@@ -51,6 +73,26 @@ def create_master(document: Any, by) -> Master:
     if Master.objects.filter(name=sheet.name).exists():
         raise Conflict(f"there is a master {sheet.name} already")
     return Master.objects.create(name=sheet.name, title=sheet.title, draft=document, by=by)
+
+
+def stack_casts(title: str, rows: list[Cast], by) -> Master:
+    """A draft of a layered master whose layers are casts as they are: their masters' sheets, their values as defaults.
+
+    Raises Conflict for fewer than two or more than five, BadDocument when one has layers of its own.
+    """
+    from studio.materials.casts import resolved
+
+    if not 2 <= len(rows) <= 5:
+        raise Conflict("two to five casts make a stack")
+    sheets = []
+    for number, cast in enumerate(rows):
+        told = resolved(cast)
+        document = copy.deepcopy(told.sheet.document)
+        for parameter in document.get("parameters", []):
+            parameter["default"] = document_value(told.sheet, parameter["name"], told.values[parameter["name"]])
+        sheets.append((_LAYERS[number], cast.name, document))
+    name = slugify(title)[:64] or "stack"
+    return create_master(stacked_sheets(name, title, sheets), by)
 
 
 def keep_draft(master: Master, document: Any) -> None:

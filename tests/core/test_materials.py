@@ -292,3 +292,64 @@ def test_wrong_fills_are_found():
     fed = fill_remarks(master, {"colour_map": Fill("deck", Role.GLOSSINESS)}, {"deck": deck})
     assert {one.check for one in fed} == {"wrong_role", "wrong_colour_space", "slot_empty"}
     assert slot_target(master.slots["pack"]).outputs[0].colour_space is Transfer.LINEAR
+
+
+def layered(**mask):
+    """Flat red below, flat blue above, by the vertex colour's red."""
+
+    def flat(colour, height):
+        inputs = {"base_color": "own", "height": str(height), "normal": "normalise(vector(0.5, 0, 1))"}
+        return {"parameters": [{"name": "own", "kind": "colour", "default": colour}], "inputs": inputs}
+
+    layers = [
+        {"name": "under", "sheet": flat([1, 0, 0], 0.2)},
+        {"name": "over", "sheet": flat([0, 0, 1], 0.8), "mask": {"edge": 0, **mask}},
+    ]
+    return parse_master({"format": "fair-texel/master", "version": 1, "name": "two", "layers": layers})
+
+
+@pytest.mark.parametrize(
+    ("mask", "red", "share"),
+    [
+        ({}, 0, 0), ({}, 1, 1), ({}, 0.5, 0.5), ({"softness": 0.2}, 0.3, 0), ({"contrast": 1}, 0.6, 1),
+        ({"contrast": 0.5, "softness": 1}, 0.5, 0.5), ({"edge": 1, "softness": 0.1}, 0.4, 1),
+        ({"edge": 1}, 0, 0), ({"edge": 1}, 1, 1), ({"source": "none", "amount": 1}, 0, 1),
+    ],
+)  # fmt: skip
+def test_a_layer_lies_where_its_mask_says(mask, red, share):
+    made = evaluate(layered(**mask), {}, {}, 2, 2, vertex=(red, 0, 0, 1))
+    assert made["base_color"][0, 0] == pytest.approx([1 - share, 0, share], abs=1e-5)
+    assert made["height"][0, 0, 0] == pytest.approx(0.2 + 0.6 * share, abs=1e-5)
+    assert np.linalg.norm(made["normal"][0, 0]) == pytest.approx(1, abs=1e-5)
+
+
+def test_layers_keep_their_own_names_parameters_and_borders():
+    master = layered(border=1, source="map")
+    assert {"under_own", "over_own", "over_softness", "over_border_colour"} <= set(master.parameters)
+    assert set(master.slots) == {"over_mask"}
+    assert {one.check for one in remarks_on(master)} == set()
+    read = read_document(master.document)["sheet"]
+    written = {row["name"]: row["origin"] for row in read["rows"]}
+    assert written["over_base_color"] == {"layer": "over", "row": "base_color", "is_input": True}
+    assert written["over_weight"] is None
+    mask = Texels(np.full((2, 2, 1), 128, np.uint8), "y", Transfer.LINEAR)
+    edge = evaluate(master, {"over_mask": mask}, {}, 2, 2)["base_color"][0, 0]
+    assert edge == pytest.approx(np.array([0.5, 0, 0.5]) * (0.4, 0.35, 0.3), abs=0.01)
+    shader_of(master)
+
+
+@pytest.mark.parametrize(
+    ("change", "reason"),
+    [
+        (lambda d: d["layers"].pop(), "at layers: this is too short"),
+        (lambda d: d["layers"][1].update(name="under"), "one name"),
+        (lambda d: d["layers"][1]["sheet"]["inputs"].update(height="0.5 +"), "row over_height: something"),
+        (lambda d: d.update(inputs={"height": "1"}), "at the top: this is valid under each"),
+        (lambda d: d["layers"][1]["mask"].update(source="ultraviolet"), "not one of"),
+    ],
+)
+def test_layers_that_make_no_sense_are_refused(change, reason):
+    document = copy.deepcopy(layered().document)
+    change(document)
+    with pytest.raises(BadDocument, match=reason):
+        parse_master(document)

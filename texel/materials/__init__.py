@@ -7,6 +7,7 @@ from texel.materials.evaluate import Surface, evaluate, values_of
 from texel.materials.expression import parse_expression, text_of
 from texel.materials.glsl import Shader, shader_of
 from texel.materials.kinds import Kinds
+from texel.materials.layers import stacked_sheets
 from texel.materials.master import INPUTS, Master, parse_master
 from texel.materials.operations import OPERATIONS
 from texel.materials.reading import catalogue, read_document, read_sheet
@@ -15,6 +16,6 @@ from texel.materials.remarks import Remark, remarks_on
 __all__ = [
     "INPUTS", "OPERATIONS", "Cost", "Kinds", "Master", "Remark", "Shader", "Surface", "catalogue", "chain_of",
     "checked_changes", "cost_of", "document_value", "evaluate", "parse_chain", "parse_expression", "parse_master",
-    "read_document", "read_sheet", "remarks_on", "shader_of", "stacked", "text_of", "tree_of", "used_variants",
-    "values_of",
+    "read_document", "read_sheet", "remarks_on", "shader_of", "stacked", "stacked_sheets", "text_of", "tree_of",
+    "used_variants", "values_of",
 ]  # fmt: skip

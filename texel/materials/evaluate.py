@@ -9,13 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.image import Texels
-from texel.materials.kinds import Kinds
 from texel.materials.master import INPUTS, Coordinates, Master
 from texel.materials.operations import OPERATIONS
 from texel.materials.sampling import SlotMap, coordinates_of, uv_grid
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
-__all__ = ["Surface", "evaluate", "values_of"]
+__all__ = ["Evaluation", "Surface", "evaluate", "values_of"]
 
 Array = NDArray[np.float32]
 Surface = dict[str, Array]
@@ -35,7 +34,6 @@ class _Reader:
     maps: Mapping[str, SlotMap]
     uv: Array
     vertex: Array
-    kinds: Kinds
     _made: dict[str, Array] = field(default_factory=dict)
 
     def read(self, node: Node) -> Array:
@@ -95,6 +93,40 @@ def _as_wide(value: Array, size: int) -> Array:
     return np.repeat(value, size, axis=-1) if value.shape[-1] == 1 and size > 1 else value
 
 
+class Evaluation:
+    """A sheet with its maps and values, ready to be computed for any rows of a grid of texels."""
+
+    def __init__(
+        self,
+        master: Master,
+        maps: Mapping[str, Texels],
+        changes: Mapping[str, tuple[float, ...]],
+        width: int,
+        height: int,
+        vertex: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 1.0),
+    ):
+        """maps: by slot; slots without one read their default. changes: values that differ from the defaults.
+        vertex: the vertex colour everywhere."""
+        self._master, self._size, self._vertex = master, (width, height), np.asarray(vertex, np.float32)
+        self._values = values_of(master, changes)
+        self._slots = {name: SlotMap(slot, maps.get(name)) for name, slot in master.slots.items()}
+
+    def surface(self, rows: slice | None = None) -> Surface:
+        """Every input of the surface, shape (rows, width, size), float32, as the sheet gives it.
+
+        Inputs that the sheet leaves out are neutral. Nothing is clamped, but the normal has unit length.
+        """
+        uv = uv_grid(*self._size, rows)
+        reader = _Reader(self._master, self._values, self._slots, uv, self._vertex)
+        surface: Surface = {}
+        for name, one in INPUTS.items():
+            tree = self._master.inputs.get(name)
+            value = np.asarray(one.neutral, np.float32) if tree is None else _as_wide(reader.read(tree), one.size)
+            surface[name] = np.broadcast_to(value, (*uv.shape[:2], one.size))
+        strengthened = OPERATIONS["strengthen"].apply(surface["normal"], surface["normal_strength"])
+        return surface | {"normal": strengthened}
+
+
 def evaluate(
     master: Master,
     maps: Mapping[str, Texels],
@@ -104,21 +136,5 @@ def evaluate(
     rows: slice | None = None,
     vertex: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 1.0),
 ) -> Surface:
-    """Every input of the surface at width x height texels, shape (rows, width, size), float32, as the sheet gives it.
-
-    maps: by slot; slots without one read their default. changes: parameter values that differ from the defaults.
-    vertex: the vertex colour everywhere. Inputs that the sheet leaves out are neutral. Nothing is clamped here, but the
-    normal has unit length. Raises BadExpression.
-    """
-    slots = {name: SlotMap(slot, maps.get(name)) for name, slot in master.slots.items()}
-    uv = uv_grid(width, height, rows)
-    reader = _Reader(
-        master, values_of(master, changes), slots, uv, np.asarray(vertex, np.float32), Kinds(master)
-    )  # fmt: skip
-    surface: Surface = {}
-    for name, one in INPUTS.items():
-        tree = master.inputs.get(name)
-        value = np.asarray(one.neutral, np.float32) if tree is None else _as_wide(reader.read(tree), one.size)
-        surface[name] = np.broadcast_to(value, (*uv.shape[:2], one.size))
-    strengthened = OPERATIONS["strengthen"].apply(surface["normal"], surface["normal_strength"])
-    return surface | {"normal": strengthened}
+    """A sheet's surface over width x height texels, or some rows of it; see Evaluation. Raises BadExpression."""
+    return Evaluation(master, maps, changes, width, height, vertex).surface(rows)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from texel.channels.layout import ready_layout
 from texel.errors import BadDocument, BadExpression
 from texel.materials.expression import parse_expression
+from texel.materials.layers import flattened
 from texel.materials.operations import OPERATIONS, Interval
 from texel.materials.tree import Name, Node, walk
 from texel.roles import Green, Role, Transfer, facts
@@ -191,6 +192,13 @@ def dependencies(node: Node) -> list[str]:
 def parse_master(document: Any, where: str = "the document") -> Master:
     """Raises BadDocument with the place: a name used twice, an unknown one, rows that read each other in a circle."""
     check_document(document, "master", where)
+    if "layers" in document:
+        neutral = {one.name: one.neutral for one in INPUTS.values()}
+        return replace(_parsed(flattened(document, neutral), where), document=document)
+    return _parsed(document, where)
+
+
+def _parsed(document: dict[str, Any], where: str) -> Master:
     coordinates = {one["name"]: _coordinates(one) for one in document.get("coordinates", [])}
     coordinates = coordinates or {"main": Coordinates("main", 0, (1.0, 1.0), (0.0, 0.0), 0.0)}
     slots = {one["name"]: _slot(one, next(iter(coordinates)), where) for one in document.get("slots", [])}

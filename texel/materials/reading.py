@@ -10,6 +10,7 @@ from texel.materials.cost import cost_of
 from texel.materials.expression import text_of
 from texel.materials.glsl import shader_of
 from texel.materials.kinds import Kinds
+from texel.materials.layers import Origin, origins
 from texel.materials.master import INPUTS, Master, Parameter, Slot, dependencies, parse_master
 from texel.materials.operations import OPERATIONS
 from texel.materials.remarks import remarks_on
@@ -50,12 +51,13 @@ def read_sheet(master: Master) -> dict[str, Any]:
     """shader: None while a row's values do not fit together."""
     remarks = remarks_on(master)
     fits = not any(one.check == "misfit" for one in remarks)
-    kinds = Kinds(master)
+    kinds, written = Kinds(master), origins(master.document)
     return {
         "name": master.name, "title": master.title, "help": master.help,
         "slots": [_slot(one) for one in master.slots.values()],
         "parameters": [_parameter(one) for one in _in_order(master)],
-        "rows": [_row(name, tree, kinds, name in master.inputs) for name, tree in master.trees()],
+        "rows": [_row(name, tree, kinds, name in master.inputs, written.get(name)) for name, tree in master.trees()],
+        "layered": "layers" in master.document,
         "opacity_mode": master.opacity_mode, "cut_off": master.cut_off,
         "remarks": [one.document() for one in remarks], "cost": cost_of(master).document(),
         "shader": shader_of(master).document() if fits else None,
@@ -88,12 +90,20 @@ def _parameter(one: Parameter) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _row(name: str, tree: Node, kinds: Kinds, is_input: bool) -> dict[str, Any]:
+def _label(name: str, origin: Origin | None) -> str:
+    if origin is None:
+        return name
+    return INPUTS[origin.row].label if origin.is_input else origin.row
+
+
+def _row(name: str, tree: Node, kinds: Kinds, is_input: bool, origin: Origin | None) -> dict[str, Any]:
     try:
         size, meaning = (kind := kinds.of(tree)).size, kind.meaning
     except BadExpression:
         size, meaning = 0, "misfit"
     return {
-        "name": name, "label": INPUTS[name].label if is_input else name, "is_input": is_input, "text": text_of(tree),
+        "name": name, "label": INPUTS[name].label if is_input else _label(name, origin), "is_input": is_input,
+        "text": text_of(tree),
         "chain": chain_of(tree).document(), "reads": dependencies(tree), "size": size, "meaning": meaning,
+        "origin": origin._asdict() if origin else None,
     }  # fmt: skip

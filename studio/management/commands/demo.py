@@ -102,6 +102,11 @@ def _cast(project: Project, row: dict, by) -> None:
             fed = {slot: {"set": one.pk, "role": role} for slot, role in row.get("fed", {}).items()}
             made.refresh_from_db()
             casts.change_casts(project, [made], by, slots=fed)
+    for layer, name in row.get("sets", {}).items():
+        one = project.sets.filter(name=name).first()
+        if one is not None:
+            casts.fill_from_set(made, one, by, layer)
+            made.refresh_from_db()
     if "changes" in row:
         casts.change_casts(project, [made], by, changes=row["changes"])
 

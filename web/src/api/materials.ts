@@ -27,18 +27,29 @@ export type SurfaceInput = Schemas["InputOut"];
 type Slug = MaybeRefOrGetter<string>;
 type Name = MaybeRefOrGetter<string>;
 
-/** A master's document, as far as the page edits it. */
-export interface MasterDocument {
-  format: string;
-  version: number;
-  name: string;
-  title?: string;
-  help?: string;
+/** A sheet as documents hold it. */
+export interface SheetDocument {
   slots?: Record<string, unknown>[];
   parameters?: Record<string, unknown>[];
   coordinates?: Record<string, unknown>[];
   rows?: { name: string; expression: string }[];
   inputs: Record<string, string>;
+}
+export interface LayerDocument {
+  name: string;
+  title?: string;
+  sheet: SheetDocument;
+  mask?: Record<string, unknown>;
+}
+
+/** A master's document, as far as the page edits it: a sheet of its own, or layers. */
+export interface MasterDocument extends Partial<SheetDocument> {
+  format: string;
+  version: number;
+  name: string;
+  title?: string;
+  help?: string;
+  layers?: LayerDocument[];
   opacity?: { mode?: string; cut_off?: number };
 }
 
@@ -176,16 +187,25 @@ export function useMaterialChanges(slug: Slug) {
           }),
         ),
       ),
-    fillCast: (pk: number, set: number) =>
+    fillCast: (pk: number, set: number, layer = "") =>
       change(
         () =>
           data(
             client.POST("/api/projects/{slug}/materials/{pk}/fill", {
               params: { path: { ...path(), pk } },
-              body: { set },
+              body: { set, layer },
             }),
           ),
         (cast) => `${cast.fills.filter((one) => one.set === set).length} slots filled; Z takes it back`,
+      ),
+    stack: (title: string, casts: number[]) =>
+      change(() =>
+        data(
+          client.POST("/api/projects/{slug}/materials/stack", {
+            params: { path: path() },
+            body: { title, casts },
+          }),
+        ),
       ),
     deleteCast: (pk: number) =>
       change(

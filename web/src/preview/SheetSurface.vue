@@ -4,7 +4,7 @@ import { onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
 import type { Sheet } from "@/api/materials";
 import { useKeys } from "@/app/keys";
 
-import type { SheetLook, SheetScene, SlotSource } from "./sheetScene";
+import type { Painted, SheetLook, SheetScene, SlotSource } from "./sheetScene";
 import { SHOWN } from "./sheetShader";
 
 /** A sheet on a surface, under a light to turn. Values follow the hand; only another sheet compiles. */
@@ -26,7 +26,7 @@ const look = reactive<SheetLook>({
   toneMapped: true,
   shown: "lit",
   wire: false,
-  vertex: [0, 0, 0, 1],
+  vertex: "none",
 });
 const shapes: SheetLook["shape"][] = ["sphere", "cube", "plane", "cloth"];
 const words: Record<string, string> = {
@@ -40,12 +40,15 @@ const words: Record<string, string> = {
   opacity: "Opacity",
   height: "Height",
 };
-const vertexColours: [string, SheetLook["vertex"]][] = [
-  ["none", [0, 0, 0, 1]],
-  ["red", [1, 0, 0, 1]],
-  ["green", [0, 1, 0, 1]],
-  ["blue", [0, 0, 1, 1]],
-  ["no alpha", [0, 0, 0, 0]],
+const paints: Painted[] = [
+  "none",
+  "red",
+  "green",
+  "blue",
+  "no alpha",
+  "red in patches",
+  "red from the left",
+  "green from below",
 ];
 
 let scene: SheetScene | null = null;
@@ -193,8 +196,8 @@ useKeys("On a surface", [
       <label><input v-model="look.wire" type="checkbox" /> wires</label>
       <label
         >Vertex colour
-        <select @change="look.vertex = vertexColours[($event.target as HTMLSelectElement).selectedIndex]![1]">
-          <option v-for="[one] in vertexColours" :key="one">{{ one }}</option>
+        <select v-model="look.vertex">
+          <option v-for="one in paints" :key="one" :value="one">{{ one }}</option>
         </select></label
       >
       <button class="plain link" @click="still">Save a still</button>

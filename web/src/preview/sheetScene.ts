@@ -20,9 +20,29 @@ export interface SheetLook {
   toneMapped: boolean;
   shown: Shown;
   wire: boolean;
-  /** Vertex colour everywhere. */
-  vertex: [number, number, number, number];
+  vertex: Painted;
 }
+/** Vertex colours by simple rules of the place: plain channels, patches, from one side, from below. */
+export const PAINTS = {
+  none: () => [0, 0, 0, 1],
+  red: () => [1, 0, 0, 1],
+  green: () => [0, 1, 0, 1],
+  blue: () => [0, 0, 1, 1],
+  "no alpha": () => [0, 0, 0, 0],
+  "red in patches": (x: number, y: number, z: number) => [
+    Math.max(
+      0,
+      Math.min(1, 0.5 + 1.2 * Math.sin(2.3 * x + 1) * Math.sin(2.9 * y) + 0.8 * Math.sin(3.1 * z + x)),
+    ),
+    0,
+    0,
+    1,
+  ],
+  "red from the left": (x: number) => [Math.max(0, Math.min(1, 0.5 - x)), 0, 0, 1],
+  "green from below": (_x: number, y: number) => [0, Math.max(0, Math.min(1, 0.5 - y)), 0, 1],
+} satisfies Record<string, (x: number, y: number, z: number) => number[]>;
+export type Painted = keyof typeof PAINTS;
+
 export interface Opacity {
   mode: string;
   cutOff: number;
@@ -39,6 +59,7 @@ export class SheetScene {
   private readonly uniforms: Record<string, Uniform> = { ftShow: { value: 0 }, ftAlpha: { value: 0 } };
   private shader: Shader | null = null;
   private shape: Shape = "sphere";
+  private painted = "";
   private orbit = { around: 0.5, above: 0.25, away: 3.9 };
 
   constructor(canvas: HTMLCanvasElement) {
@@ -53,7 +74,7 @@ export class SheetScene {
     maker.dispose();
     this.mesh = new three.Mesh(geometryOf("sphere"), new three.MeshStandardMaterial());
     this.scene.add(this.mesh, this.light);
-    this.paint([0, 0, 0, 1]);
+    this.paint("none");
   }
 
   /** Take another sheet: the one thing that compiles. */
@@ -134,11 +155,15 @@ export class SheetScene {
     this.camera.updateProjectionMatrix();
   }
 
-  private paint(vertex: [number, number, number, number]): void {
+  private paint(how: Painted): void {
+    if (this.painted === `${how} ${this.shape}`) return;
+    this.painted = `${how} ${this.shape}`;
     const { geometry } = this.mesh;
-    const count = geometry.getAttribute("position").count;
-    const colours = new Float32Array(count * 4);
-    for (let at = 0; at < count; at++) colours.set(vertex, at * 4);
+    const place = geometry.getAttribute("position");
+    const colours = new Float32Array(place.count * 4);
+    for (let at = 0; at < place.count; at++) {
+      colours.set(PAINTS[how](place.getX(at), place.getY(at), place.getZ(at)), at * 4);
+    }
     geometry.setAttribute("ftVertex", new three.BufferAttribute(colours, 4));
   }
 

@@ -1020,6 +1020,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/materials/stack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stack
+         * @description A new layered master, as a draft, of casts as they are, the lowest first.
+         */
+        post: operations["studio_api_casts_stack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/materials/{pk}": {
         parameters: {
             query?: never;
@@ -2235,8 +2255,16 @@ export interface components {
             /** Label */
             label: string;
         };
-        /** FromSet */
+        /**
+         * FromSet
+         * @description layer: fill the slots of this layer alone.
+         */
         FromSet: {
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
             /** Set */
             set: number;
         };
@@ -2712,6 +2740,18 @@ export interface components {
             /** Target */
             target: string;
         };
+        /**
+         * OriginOut
+         * @description Where a row of a layered master is written: the layer, and the row or input in it.
+         */
+        OriginOut: {
+            /** Is Input */
+            is_input: boolean;
+            /** Layer */
+            layer: string;
+            /** Row */
+            row: string;
+        };
         /** OutputOut */
         OutputOut: {
             /** Bits */
@@ -3007,7 +3047,10 @@ export interface components {
             /** Undo */
             undo: string | null;
         };
-        /** RowOut */
+        /**
+         * RowOut
+         * @description origin: None where the master has no layers, or where the row follows from its layers.
+         */
         RowOut: {
             chain: components["schemas"]["ChainOut"];
             /** Is Input */
@@ -3018,6 +3061,7 @@ export interface components {
             meaning: string;
             /** Name */
             name: string;
+            origin: components["schemas"]["OriginOut"] | null;
             /** Reads */
             reads: string[];
             /** Size */
@@ -3141,6 +3185,8 @@ export interface components {
             cut_off: number;
             /** Help */
             help: string;
+            /** Layered */
+            layered: boolean;
             /** Name */
             name: string;
             /** Opacity Mode */
@@ -3206,6 +3252,21 @@ export interface components {
             maps: number[];
             /** Name */
             name: string;
+        };
+        /**
+         * StackIn
+         * @description casts: the lowest layer first.
+         */
+        StackIn: {
+            /** Casts */
+            casts: number[];
+            /** Title */
+            title: string;
+        };
+        /** StackOut */
+        StackOut: {
+            /** Master */
+            master: string;
         };
         /**
          * Step
@@ -4995,6 +5056,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_casts_stack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackOut"];
+                };
             };
         };
     };

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 
-import { slotPicture, useCast, useCatalogue, useMaterialChanges } from "@/api/materials";
+import { type CastRow, slotPicture, useCast, useCatalogue, useMaterialChanges } from "@/api/materials";
 import { useRoll } from "@/api/queries";
 import type { SlotSource } from "@/preview/sheetScene";
 import SheetSurface from "@/preview/SheetSurface.vue";
@@ -11,8 +11,14 @@ import SlotStrip from "./SlotStrip.vue";
 import { documentValue, plainOf } from "./values";
 
 /** One cast: its maps, what it changes of its master's parameters, and how it looks. */
-const props = defineProps<{ slug: string; id: number; mayChange: boolean }>();
-const emit = defineEmits<{ gone: [] }>();
+const props = defineProps<{
+  slug: string;
+  id: number;
+  casts: CastRow[];
+  mayChange: boolean;
+  mayWrite: boolean;
+}>();
+const emit = defineEmits<{ gone: []; made: [master: string] }>();
 const cast = useCast(
   () => props.slug,
   () => props.id,
@@ -53,9 +59,22 @@ function keep(name: string, value: number[]): void {
   const parameter = told.value!.sheet.parameters.find((one) => one.name === name)!;
   void changes.changeCast(props.id, { changes: { [name]: documentValue(parameter, value) } });
 }
+/** The layers that slots belong to, by the rows written in them. */
+const layers = computed(() => [
+  ...new Set(
+    (told.value?.sheet.rows ?? []).map((one) => one.origin?.layer).filter((one) => one !== undefined),
+  ),
+]);
+const layer = ref("");
 function fill(): void {
-  if (filling.value) void changes.fillCast(props.id, Number(filling.value));
+  if (filling.value) void changes.fillCast(props.id, Number(filling.value), layer.value);
   filling.value = "";
+}
+async function stack(over: string): Promise<void> {
+  const other = props.casts.find((one) => String(one.id) === over);
+  if (!other || !told.value) return;
+  const made = await changes.stack(`${other.name} over ${told.value.name}`, [props.id, other.id]);
+  if (made) emit("made", made.master);
 }
 async function remove(): Promise<void> {
   if ((await changes.deleteCast(props.id)) !== null) emit("gone");
@@ -96,10 +115,30 @@ async function paste(): Promise<void> {
           {{ told.number }}</span
         >
         <label v-if="mayChange"
-          >Fill from
+          >Fill
+          <select v-if="layers.length" v-model="layer" aria-label="Layer to fill">
+            <option value="">all layers</option>
+            <option v-for="one in layers" :key="one" :value="one">{{ one }}</option>
+          </select>
+          from
           <select v-model="filling" @change="fill">
             <option value="">a set …</option>
             <option v-for="one in roll.data.value?.sets ?? []" :key="one.id" :value="String(one.id)">
+              {{ one.name }}
+            </option>
+          </select></label
+        >
+        <label v-if="mayWrite && !layers.length && casts.length > 1"
+          >Under
+          <select
+            aria-label="Stack under another cast"
+            @change="
+              stack(($event.target as HTMLSelectElement).value);
+              ($event.target as HTMLSelectElement).value = '';
+            "
+          >
+            <option value="">another cast …</option>
+            <option v-for="one in casts.filter((each) => each.id !== id)" :key="one.id" :value="one.id">
               {{ one.name }}
             </option>
           </select></label

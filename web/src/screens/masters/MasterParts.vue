@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import type { MasterDocument, Sheet } from "@/api/materials";
+import type { SheetDocument } from "@/api/materials";
 
-/** A master's slots and parameters, one line each: what they take, where they begin, how far they go. */
-const props = defineProps<{ sheet: Sheet; document: MasterDocument; mayWrite: boolean }>();
-const emit = defineEmits<{ change: [edit: (document: MasterDocument) => void] }>();
+/** A sheet's slots and parameters, one line each: what they take, where they begin, how far they go. */
+const props = defineProps<{ part: SheetDocument; mayWrite: boolean }>();
+const emit = defineEmits<{ change: [edit: (part: SheetDocument) => void] }>();
 type Part = Record<string, unknown>;
 const open = ref(false);
-const slots = computed(() => (props.document.slots ?? []) as Part[]);
-const parameters = computed(() => (props.document.parameters ?? []) as Part[]);
+const slots = computed(() => (props.part.slots ?? []) as Part[]);
+const parameters = computed(() => (props.part.parameters ?? []) as Part[]);
 const takes = [
   "base_color",
   "normal",

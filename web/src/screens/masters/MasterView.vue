@@ -4,6 +4,8 @@ import { computed, ref } from "vue";
 import {
   slotPicture,
   type CastRow,
+  type MasterDocument,
+  type SheetDocument,
   useCast,
   useCatalogue,
   useMaster,
@@ -56,17 +58,26 @@ const slots = computed(() => {
 });
 const mayWrite = computed(() => master.data.value?.may_write ?? false);
 const general = computed(() => sheet.value?.remarks.filter((one) => !one.row) ?? []);
-const missing = computed(() =>
-  (catalogue.data.value?.inputs ?? []).filter((one) => !(one.name in (document.value?.inputs ?? {}))),
-);
+/** The sheet that is added to: of a layered master one layer's at a time. */
+const layer = ref("");
+const sheetIn = (of: MasterDocument): SheetDocument =>
+  of.layers
+    ? (of.layers.find((one) => one.name === layer.value) ?? of.layers[0]!).sheet
+    : (of as SheetDocument);
+const changeSheet = (edit: (own: SheetDocument) => void) =>
+  void draft.change((edited) => edit(sheetIn(edited)));
+const missing = computed(() => {
+  const there = document.value ? sheetIn(document.value).inputs : {};
+  return (catalogue.data.value?.inputs ?? []).filter((one) => !(one.name in there));
+});
+const sources = ["red", "green", "blue", "alpha", "map", "none"];
+const sourceWords: Record<string, string> = { map: "where a map is white", none: "one amount everywhere" };
 const rowName = ref("");
 
 function keep(name: string, value: number[]): void {
   const parameter = sheet.value!.parameters.find((one) => one.name === name)!;
   moved.value = {};
-  void draft.change((edited) => {
-    edited.parameters!.find((one) => one.name === name)!.default = documentValue(parameter, value);
-  });
+  void draft.begin(name, documentValue(parameter, value));
 }
 function addInput(name: string): void {
   const input = missing.value.find((one) => one.name === name);
@@ -77,13 +88,12 @@ function addInput(name: string): void {
       : input.meaning === "normal"
         ? "normalise(vector(0, 0, 1))"
         : `rgb(${input.neutral.join(", ")})`;
-  void draft.change((edited) => (edited.inputs[name] = text));
+  changeSheet((own) => (own.inputs[name] = text));
 }
 function addRow(): void {
   const name = rowName.value.trim();
   rowName.value = "";
-  if (name)
-    void draft.change((edited) => (edited.rows = [...(edited.rows ?? []), { name, expression: "1" }]));
+  if (name) changeSheet((own) => (own.rows = [...(own.rows ?? []), { name, expression: "1" }]));
 }
 </script>
 
@@ -111,7 +121,44 @@ function addRow(): void {
       <p v-for="(one, at) in general" :key="at" class="remark" :data-remark="one.check">
         <Mark :severity="one.severity" /> {{ one.message }}
       </p>
-      <MasterParts :sheet="sheet" :document="document" :may-write="mayWrite" @change="draft.change" />
+      <template v-if="document.layers">
+        <div v-for="(one, at) in document.layers" :key="one.name" class="layer">
+          <b>{{ one.title || one.name }}</b>
+          <label v-if="at"
+            >lies
+            <select
+              :value="one.mask?.source ?? 'red'"
+              :disabled="!mayWrite"
+              :aria-label="`Where ${one.title || one.name} lies`"
+              @change="
+                draft.change(
+                  (edited) =>
+                    (edited.layers![at]!.mask = {
+                      ...edited.layers![at]!.mask,
+                      source: ($event.target as HTMLSelectElement).value,
+                    }),
+                )
+              "
+            >
+              <option v-for="source in sources" :key="source" :value="source">
+                {{ sourceWords[source] ?? `where the vertex colour has ${source}` }}
+              </option>
+            </select></label
+          >
+          <span v-else class="soft">lies under all others</span>
+          <MasterParts
+            :part="one.sheet"
+            :may-write="mayWrite"
+            @change="(edit) => draft.change((edited) => edit(edited.layers![at]!.sheet))"
+          />
+        </div>
+      </template>
+      <MasterParts
+        v-else
+        :part="document as SheetDocument"
+        :may-write="mayWrite"
+        @change="(edit) => draft.change((edited) => edit(edited as SheetDocument))"
+      />
       <SheetRows
         :sheet="sheet"
         :operations="catalogue.data.value?.operations ?? []"
@@ -127,6 +174,11 @@ function addRow(): void {
         @drop="draft.drop"
       />
       <div v-if="mayWrite" class="more">
+        <select v-if="document.layers" v-model="layer" aria-label="Layer that is added to">
+          <option v-for="(one, at) in document.layers" :key="one.name" :value="at ? one.name : ''">
+            {{ one.title || one.name }}
+          </option>
+        </select>
         <select
           aria-label="Add an input of the surface"
           @change="
@@ -209,6 +261,13 @@ header {
   gap: 12px;
   border-top: 1px solid var(--line);
   padding: 8px 0;
+}
+.layer {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  font-size: 12px;
+  align-items: baseline;
 }
 .more form {
   display: flex;

@@ -83,7 +83,10 @@ useKeys("Masters", [
       :id="cast"
       :key="cast"
       :slug="slug"
+      :casts="casts"
       :may-change="mayChange"
+      :may-write="mayRule"
+      @made="go('master', $event)"
       @gone="router.push({ name: 'masters', params: { slug } })"
     />
     <p v-else class="none">

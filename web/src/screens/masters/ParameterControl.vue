@@ -37,7 +37,7 @@ function typed(event: Event, at = 0): void {
 <template>
   <div class="parameter" :class="{ changed }" :data-parameter="parameter.name">
     <label :for="id" :title="parameter.help || undefined"
-      >{{ parameter.title }}<span v-if="parameter.unit" class="soft"> {{ parameter.unit }}</span></label
+      >{{ parameter.title }}<span v-if="parameter.unit" class="soft unit">{{ parameter.unit }}</span></label
     >
     <div class="value">
       <template v-if="parameter.kind === 'number'">
@@ -129,6 +129,9 @@ function typed(event: Event, at = 0): void {
   font-size: 12px;
   padding-left: 5px;
   border-left: 2px solid transparent;
+}
+.unit {
+  margin-left: 4px;
 }
 .changed {
   border-left-color: var(--accent);

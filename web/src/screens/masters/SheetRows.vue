@@ -46,70 +46,98 @@ const margins = computed(() => {
   });
   return { rows: found, rest: [...left.values()].filter(isWanted) };
 });
+/** Rows of one layer stand together; what follows from stacking comes last, folded away until it is asked for. */
+const groups = computed(() => {
+  if (!props.sheet.layered) return [{ title: "", rows: margins.value.rows }];
+  const found = new Map<string, typeof margins.value.rows>();
+  for (const one of margins.value.rows) {
+    const key = one.row.origin?.layer ?? "";
+    found.set(key, [...(found.get(key) ?? []), one]);
+  }
+  const layers = [...found].filter(([key]) => key).map(([key, rows]) => ({ title: key, rows }));
+  return [...layers, { title: "How they are stacked", rows: found.get("") ?? [] }];
+});
+const folded = ref(true);
+const isShown = (title: string, own: SheetParameter[]) =>
+  title !== "How they are stacked" || !folded.value || own.length > 0;
+/** Rows that follow from stacking are read alone. */
+const canWrite = (row: SheetRow) => props.mayWrite && (!props.sheet.layered || row.origin !== null);
 const remarksOf = (row: string) => props.sheet.remarks.filter((one) => one.row === row);
 </script>
 
 <template>
-  <div class="sheet" role="table" aria-label="Sheet">
-    <div
-      v-for="{ row, own } in margins.rows"
-      :key="`${row.is_input} ${row.name}`"
-      class="row"
-      role="row"
-      :data-row="row.name"
-    >
-      <div role="rowheader" class="label" :class="{ named: !row.is_input }">
-        {{ row.label }}
-        <span class="soft">{{ row.is_input ? "" : "row" }}</span>
-      </div>
-      <div role="cell" class="reads">
-        <component
-          :is="mayWrite ? 'button' : 'div'"
-          class="plain line"
-          :aria-expanded="mayWrite ? open === row.name : undefined"
-          @click="mayWrite && (open = open === row.name ? '' : row.name)"
-        >
-          <ChainLine :chain="row.chain" :operations="operations" />
-        </component>
-        <ChainEditor
-          v-if="open === row.name && mayWrite"
-          :row="row"
-          :sheet="sheet"
-          :operations="operations"
-          :problem="problem?.row === row.name ? problem : null"
-          @write="emit('write', row, $event)"
-          @drop="emit('drop', row)"
-        />
-        <p v-for="(remark, at) in remarksOf(row.name)" :key="at" class="remark" :data-remark="remark.check">
-          <Mark :severity="remark.severity" /> {{ remark.message }}
-          <button
-            v-if="remark.remedy && mayWrite"
-            class="plain cure"
-            @click="emit('write', row, remark.remedy!)"
+  <section class="sheet" aria-label="Sheet">
+    <template v-for="group in groups" :key="group.title">
+      <h2 v-if="group.title">
+        {{ group.title }}
+        <button v-if="group.title === 'How they are stacked'" class="plain cure" @click="folded = !folded">
+          {{ folded ? `Show all ${group.rows.length} rows` : "Only those with parameters" }}
+        </button>
+      </h2>
+      <div
+        v-for="{ row, own } in group.rows.filter((one) => isShown(group.title, one.own))"
+        :key="`${row.is_input} ${row.name}`"
+        class="row"
+        role="group"
+        :aria-label="row.label"
+        :data-row="row.name"
+      >
+        <div class="label" :class="{ named: !row.is_input && !row.origin?.is_input }">
+          {{ row.label }}
+          <span class="soft">{{ row.is_input || row.origin?.is_input ? "" : "row" }}</span>
+        </div>
+        <div class="reads">
+          <component
+            :is="canWrite(row) ? 'button' : 'div'"
+            class="plain line"
+            :aria-expanded="canWrite(row) ? open === row.name : undefined"
+            @click="canWrite(row) && (open = open === row.name ? '' : row.name)"
           >
-            Write <span class="mono">{{ remark.remedy }}</span>
-          </button>
-        </p>
+            <ChainLine :chain="row.chain" :operations="operations" />
+          </component>
+          <ChainEditor
+            v-if="open === row.name && canWrite(row)"
+            :row="row"
+            :sheet="sheet"
+            :operations="operations"
+            :problem="problem?.row === row.name ? problem : null"
+            @write="emit('write', row, $event)"
+            @drop="emit('drop', row)"
+          />
+          <p v-if="problem?.row === row.name && open !== row.name" class="remark wrong" role="alert">
+            {{ problem.message }}
+          </p>
+          <p v-for="(remark, at) in remarksOf(row.name)" :key="at" class="remark" :data-remark="remark.check">
+            <Mark :severity="remark.severity" /> {{ remark.message }}
+            <button
+              v-if="remark.remedy && canWrite(row)"
+              class="plain cure"
+              @click="emit('write', row, remark.remedy!)"
+            >
+              Write <span class="mono">{{ remark.remedy }}</span>
+            </button>
+          </p>
+        </div>
+        <div class="margin">
+          <ParameterControl
+            v-for="one in own"
+            :key="one.name"
+            :parameter="one"
+            :value="values[one.name] ?? one.default"
+            :changed="changed.includes(one.name)"
+            :inherited="inherited.includes(one.name)"
+            :may-change="mayChange"
+            @move="emit('move', one.name, $event)"
+            @keep="emit('keep', one.name, $event)"
+            @back="emit('back', one.name)"
+          />
+        </div>
       </div>
-      <div role="cell" class="margin">
-        <ParameterControl
-          v-for="one in own"
-          :key="one.name"
-          :parameter="one"
-          :value="values[one.name] ?? one.default"
-          :changed="changed.includes(one.name)"
-          :inherited="inherited.includes(one.name)"
-          :may-change="mayChange"
-          @move="emit('move', one.name, $event)"
-          @keep="emit('keep', one.name, $event)"
-          @back="emit('back', one.name)"
-        />
-      </div>
-    </div>
-    <div v-if="margins.rest.length" class="row" role="row">
-      <div role="rowheader" class="label">Coordinates</div>
-      <div role="cell" class="soft reads">where slots are read</div>
-      <div role="cell" class="margin">
+    </template>
+    <div v-if="margins.rest.length" class="row" role="group" aria-label="Coordinates">
+      <div class="label">Coordinates</div>
+      <div class="soft reads">where slots are read</div>
+      <div class="margin">
         <ParameterControl
           v-for="one in margins.rest"
           :key="one.name"
@@ -124,7 +152,7 @@ const remarksOf = (row: string) => props.sheet.remarks.filter((one) => one.row =
         />
       </div>
     </div>
-  </div>
+  </section>
 </template>
 
 <style scoped>
@@ -135,6 +163,20 @@ const remarksOf = (row: string) => props.sheet.remarks.filter((one) => one.row =
   padding: 6px 0;
   border-top: 1px solid var(--line);
   font-size: 12px;
+}
+h2 {
+  font-size: 13px;
+  padding: 10px 0 4px;
+  text-transform: capitalize;
+}
+h2 .wrong {
+  color: var(--error);
+}
+.cure {
+  font-weight: 400;
+  font-size: 12px;
+  text-transform: none;
+  margin-left: 8px;
 }
 .label {
   font-weight: 650;

@@ -104,6 +104,11 @@ li {
   font-size: 11px;
   text-align: center;
 }
+.print span {
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 0 4px;
+}
 .print img {
   width: 72px;
   height: 72px;

@@ -6,6 +6,7 @@ import {
   type Problem,
   readSheet,
   type Sheet,
+  type SheetDocument,
   type SheetRow,
 } from "@/api/materials";
 
@@ -61,17 +62,44 @@ export function useMasterDraft(
     }, KEEP_MS);
   }
 
+  /** Where a row stands: its sheet, a layer's or the master's own, and what it is called there. */
+  function place(
+    edited: MasterDocument,
+    row: SheetRow,
+  ): { sheet: SheetDocument; name: string; isInput: boolean } {
+    const { origin } = row;
+    if (!origin) return { sheet: edited as SheetDocument, name: row.name, isInput: row.is_input };
+    const layer = edited.layers!.find((one) => one.name === origin.layer)!;
+    return { sheet: layer.sheet, name: origin.row, isInput: origin.is_input };
+  }
   function write(row: SheetRow, text: string): Promise<void> {
     return change((edited) => {
-      if (row.is_input) edited.inputs[row.name] = text;
-      else edited.rows!.find((one) => one.name === row.name)!.expression = text;
+      const { sheet: own, name, isInput } = place(edited, row);
+      if (isInput) own.inputs[name] = text;
+      else own.rows!.find((one) => one.name === name)!.expression = text;
     });
   }
   function drop(row: SheetRow): Promise<void> {
     return change((edited) => {
-      if (row.is_input) delete edited.inputs[row.name];
-      else edited.rows = edited.rows!.filter((one) => one.name !== row.name);
+      const { sheet: own, name, isInput } = place(edited, row);
+      if (isInput) delete own.inputs[name];
+      else own.rows = own.rows!.filter((one) => one.name !== name);
     });
   }
-  return { document, sheet, problem, said, change, write, drop };
+  /** Where a parameter begins: in the sheet, in a layer's sheet, or in a layer's mask. */
+  function begin(name: string, value: unknown): Promise<void> {
+    return change((edited) => {
+      const find = (of: SheetDocument, key: string) => of.parameters?.find((one) => one.name === key);
+      for (const layer of edited.layers ?? []) {
+        if (!name.startsWith(`${layer.name}_`)) continue;
+        const key = name.slice(layer.name.length + 1);
+        const own = find(layer.sheet, key);
+        if (own) own.default = value;
+        else layer.mask = { ...layer.mask, [key]: value };
+        return;
+      }
+      find(edited as SheetDocument, name)!.default = value;
+    });
+  }
+  return { document, sheet, problem, said, change, write, drop, begin };
 }

@@ -1,0 +1,128 @@
+"""Masters in the real browser: a sheet from nothing, casts, a new version, its impact, undo; a slot fed wrongly."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.journeys.conftest import start_project
+from tests.journeys.test_first_light import drop_folder, judged, serious_axe_findings
+
+
+@pytest.fixture(scope="session")
+def ground(demo_folders):
+    return demo_folders / "saltmarsh_ferry" / "ground"
+
+
+def surface_ready(page) -> None:
+    expect(page.locator("[data-ready=true]")).to_be_visible(timeout=90_000)
+
+
+def derive(page, name: str) -> None:
+    page.get_by_placeholder("its name").fill(name)
+    page.get_by_role("button", name="Derive").click()
+    expect(page.get_by_role("heading", name=name, exact=True)).to_be_visible()
+
+
+def test_a_master_from_nothing_three_casts_a_new_version_and_back(live, ada, ground):
+    page = ada
+    start_project(page, "Masters")
+    drop_folder(page, ground)
+    page.get_by_role("link", name="See the roll").click()
+    judged(page, 4)
+    page.keyboard.press("q")
+    page.get_by_placeholder("its title").fill("Marsh Floor")
+    page.get_by_role("button", name="Begin").click()
+    expect(page.locator("[data-test=cost]")).to_contain_text("3 texture reads")
+    surface_ready(page)
+    # A row is written as an expression; what is wrong is said at its place, then put right.
+    page.locator('[data-row="roughness"] .line').click()
+    text = page.get_by_label("Expression of Roughness")
+    text.fill("pack.g * (")
+    text.press("Enter")
+    expect(page.locator('[data-row="roughness"] [role=alert]')).to_contain_text("missing or too much")
+    text.fill("pack.g * 1.5")
+    text.press("Enter")
+    row = page.locator('[data-row="roughness"]')
+    expect(row.locator("[data-remark=leaves_range]")).to_be_visible()
+    row.get_by_role("button", name="Write clamp(pack.g * 1.5, 0, 1)").click()
+    expect(row.locator("[data-remark]")).to_have_count(0)
+    # The same row step by step.
+    page.get_by_label("Add a step").select_option("power")
+    expect(text).to_have_value("power(clamp(pack.g * 1.5, 0, 1), 1)")
+    assert serious_axe_findings(page) == []
+    page.get_by_label("What is new").fill("First")
+    page.get_by_role("button", name="Publish").click()
+    expect(page.get_by_role("button", name="1.0.0", exact=True)).to_be_visible()
+
+    derive(page, "Mud")
+    page.get_by_label("Fill").select_option("tidal-mud")
+    expect(page.get_by_role("img", name="What fills Colour")).to_be_visible()
+    surface_ready(page)
+    drawn = page.locator("[data-drawn]")
+    before = int(drawn.get_attribute("data-drawn"))
+    page.get_by_label("Relief", exact=True).evaluate("e => { e.value = 3; e.dispatchEvent(new Event('input')); }")
+    page.wait_for_function("n => Number(document.querySelector('[data-drawn]').dataset.drawn) > n", arg=before)
+    page.get_by_label("Relief, number").fill("2.5")
+    page.get_by_label("Relief, number").press("Tab")
+    expect(page.get_by_role("button", name="Put Relief back")).to_be_visible()
+    derive(page, "Mud, dark")
+    expect(page.locator('[data-parameter="bump"]')).to_contain_text("from above")
+    page.get_by_role("link", name="Marsh Floor 1.0.0").click()
+    derive(page, "Reeds")
+    assert serious_axe_findings(page) == []
+
+    page.get_by_role("link", name="Marsh Floor 1.0.0").click()
+    page.get_by_text("3 slots, 3 parameters").click()
+    page.get_by_label("Name of parameter 3").fill("lift")
+    page.get_by_label("Name of parameter 3").press("Tab")
+    expect(page.get_by_role("alert").first).to_contain_text("there is no bump")
+    page.locator('[data-row="normal"] .line').click()
+    page.get_by_label("Expression of Normal").fill("strengthen(bumps, lift)")
+    page.get_by_label("Expression of Normal").press("Enter")
+    expect(page.get_by_role("button", name="Publish")).to_be_visible()
+    page.wait_for_timeout(900)
+    page.get_by_role("button", name="Publish").click()
+    page.get_by_role("link", name="2.0.0 waits").click()
+    expect(page.get_by_label("Casts touched")).to_contain_text("Marsh Floor has no parameter bump")
+    page.get_by_label("bump is now").fill("lift")
+    page.get_by_label("bump is now").press("Tab")
+    expect(page.get_by_label("Casts touched")).not_to_contain_text("no parameter")
+    page.get_by_role("button", name="Update 3 casts").click()
+    expect(page.get_by_role("link", name="Marsh Floor 2.0.0")).to_be_visible()
+    page.get_by_role("link", name=re.compile(r"^Mud( \w+)?$")).click()
+    expect(page.get_by_label("Relief, number")).to_have_value("2.5")
+    page.locator("h1").click()
+    page.keyboard.press("z")
+    expect(page.get_by_role("link", name="Marsh Floor 1.0.0")).to_be_visible()
+
+
+def test_a_slot_fed_wrongly_is_found_and_the_remedy_cures_it(live, ada, ground):
+    page = ada
+    start_project(page, "Fed wrongly")
+    drop_folder(page, ground)
+    page.get_by_role("link", name="See the roll").click()
+    judged(page, 4)
+    page.keyboard.press("q")
+    page.get_by_placeholder("its title").fill("Dull")
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_role("button", name="Publish").click()
+    expect(page.get_by_role("button", name="1.0.0", exact=True)).to_be_visible()
+    derive(page, "Slate")
+    page.get_by_label("Fill").select_option("slate-pier")
+    page.get_by_label("Map for Colour").select_option("roughness")
+    slot = page.locator('[data-slot="colour"]')
+    expect(slot.locator("[data-remark=wrong_role]")).to_contain_text("is fed with roughness")
+    expect(slot.locator("[data-remark=wrong_colour_space]")).to_contain_text("0.5 is read as 0.21")
+    expect(page.locator("aside").get_by_title("error")).to_be_visible()
+    slot.get_by_role("button", name="Take the set's base colour").click()
+    expect(slot.locator("[data-remark]")).to_have_count(0)
+    # Two casts become a stack: a layered master, as a draft.
+    derive(page, "Slate, again")
+    page.get_by_label("Stack under another cast").select_option("Slate")
+    expect(page.get_by_role("heading", name="Slate over Slate, again")).to_be_visible()
+    page.get_by_label("Where Slate lies").select_option("green")
+    page.get_by_role("button", name="Show all").click()
+    expect(page.locator('[data-row="second_painted"]')).to_contain_text("vertex.g")
+    surface_ready(page)
+    assert serious_axe_findings(page) == []

@@ -1,0 +1,139 @@
+"""Commands on masters: check, compare, export, bake."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from texel.checks import Severity
+from texel.cli.shared import FINE, FOUND_ERRORS, Command, Usage, apart, show
+from texel.files import read, write
+from texel.files.writing import write_bytes
+from texel.image import Texels
+from texel.materials import Master, checked_changes, cost_of, parse_master, remarks_on, shader_of, text_of
+from texel.materials.baking import bake
+from texel.materials.versions import changes_between, next_number
+from texel.roles import Green, Role
+from texel.schemas import check_document, load_json
+
+__all__ = ["register"]
+
+_ACTIONS = ("check", "diff", "export")
+
+
+def _master(name: str) -> Master:
+    path = Path(name)
+    return parse_master(load_json(path.read_text("utf-8"), path.name), path.name)
+
+
+def _material(args: argparse.Namespace) -> int:
+    wanted = 2 if args.action == "diff" else 1
+    if len(args.files) != wanted:
+        raise Usage(f"material {args.action} takes {wanted} master document{'s' if wanted > 1 else ''}")
+    return {"check": _check, "diff": _diff, "export": _export}[args.action](args)
+
+
+def _check(args: argparse.Namespace) -> int:
+    master = _master(args.files[0])
+    remarks, cost = remarks_on(master), cost_of(master)
+    lines = [f"{one.severity.value:<8} {one.row or one.about}: {one.message}" for one in remarks]
+    lines.append(
+        f"{cost.reads} texture reads, {cost.samplers} samplers, {cost.arithmetic} arithmetic steps, "
+        f"{cost.variants} variants"
+    )  # fmt: skip
+    rows = {name: text_of(tree) for name, tree in master.trees()}
+    document = {"remarks": [one.document() for one in remarks], "cost": cost.document(), "rows": rows}
+    show(args, document, "\n".join(lines))
+    return FOUND_ERRORS if any(one.severity is Severity.ERROR for one in remarks) else FINE
+
+
+def _diff(args: argparse.Namespace) -> int:
+    before, after = (_master(name) for name in args.files)
+    changes = changes_between(before, after)
+    place = {0: "the first place", 1: "the second place", 2: "the third place"}
+    number = next_number((0, 0, 0), changes)
+    lines = [f"{one.breaks:<8} {one.message}: {one.before or '-'} -> {one.after or '-'}" for one in changes]
+    lines.append(f"raises {place[number.index(1)]} of the version" if changes else "nothing differs")
+    show(args, {"changes": [one.document() for one in changes]}, "\n".join(lines))
+    return FINE
+
+
+def _export(args: argparse.Namespace) -> int:
+    if not args.output:
+        raise Usage("say where to write with -o FILE.glsl or -o FILE.json")
+    out = Path(args.output)
+    apart([out], [Path(args.files[0])])
+    master = _master(args.files[0])
+    if out.suffix == ".glsl":
+        shader = shader_of(master)
+        table = "".join(f"// {one['type']} {one['name']}: {_uniform(one)}\n" for one in shader.uniforms)
+        text = f"// {master.title}\n{table}\n{shader.code}"
+    elif out.suffix == ".json":
+        text = json.dumps(master.document, indent=2, ensure_ascii=False) + "\n"
+    else:
+        raise Usage(f"{out.name}: write to a name that ends in .glsl or .json")
+    write_bytes(text.encode(), out)
+    show(args, {"written": args.output}, f"{args.output} written")
+    return FINE
+
+
+def _uniform(one: dict[str, Any]) -> str:
+    if "slot" in one:
+        return f"the map of slot {one['slot']}"
+    return f"parameter {one['parameter']}, begins at {', '.join(f'{part:g}' for part in one['default'])}"
+
+
+def _bake(args: argparse.Namespace) -> int:
+    master, out = _master(args.master), Path(args.output)
+    changes = {}
+    if args.cast:
+        path = Path(args.cast)
+        document = load_json(path.read_text("utf-8"), path.name)
+        check_document(document, "cast", path.name)
+        changes = checked_changes(master, document.get("changes", {}), path.name)
+    maps = _maps(master, args.map or [])
+    width, height = args.size
+    made = bake(master, maps, changes, width, height, args.bits, Green(args.green))
+    paths = {role: out / f"{master.name}_{role.value}.png" for role in made}
+    apart(paths.values(), [Path(one.split("=", 1)[1]) for one in args.map or []])
+    out.mkdir(parents=True, exist_ok=True)
+    for role, texels in made.items():
+        write(texels, paths[role])
+    written = {role.value: str(path) for role, path in paths.items()}
+    show(args, {"written": written, "width": width, "height": height}, "\n".join(written.values()))
+    return FINE
+
+
+def _maps(master: Master, given: list[str]) -> dict[str, Texels]:
+    found = {}
+    for one in given:
+        slot, _, file = one.partition("=")
+        if slot not in master.slots or not file:
+            raise Usage(f"--map {one}: give SLOT=FILE; slots are {', '.join(master.slots) or 'none'}")
+        role = master.slots[slot].role
+        texels = read(Path(file))
+        found[slot] = texels.as_role(role) if isinstance(role, Role) else texels
+    return found
+
+
+def _size(word: str) -> tuple[int, int]:
+    width, _, height = word.lower().partition("x")
+    if not (width.isdigit() and (height or width).isdigit()):
+        raise argparse.ArgumentTypeError(f"{word} is no size; give texels as 1024 or 1024x512")
+    return int(width), int(height or width)
+
+
+def register(command: Command) -> None:
+    sub = command("material", _material, "Masters: check a sheet, compare two, export one.")
+    sub.add_argument("action", choices=_ACTIONS, help="what to do")
+    sub.add_argument("files", nargs="+", metavar="MASTER", help="master document (JSON)")
+    sub.add_argument("-o", "--output", metavar="FILE", help="of export: .glsl or .json")
+    sub = command("bake", _bake, "Bake a master, or a cast of it, into maps.", ("master", "master document (JSON)"))
+    sub.add_argument("--cast", metavar="FILE", help="cast document (JSON): its changes")
+    sub.add_argument("--map", action="append", metavar="SLOT=FILE", help="what fills a slot")
+    sub.add_argument("--size", type=_size, default=(1024, 1024), help="texels: 1024 or 1024x512")
+    sub.add_argument("--bits", type=int, choices=(8, 16), default=8, help="of a channel; heights get 16")
+    sub.add_argument("--green", choices=("up", "down"), default="up", help="direction of the normal map's green")
+    sub.add_argument("-o", "--output", required=True, metavar="DIR", help="folder for the maps")
