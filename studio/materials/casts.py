@@ -77,7 +77,7 @@ class Listed:
 
 def overview(project: Project) -> list[Listed]:
     """All casts of a project with what they inherit and how they are fed, in a few queries however many there are."""
-    rows = {cast.pk: cast for cast in project.casts.select_related("master")}
+    rows = {cast.pk: cast for cast in project.casts.defer("created")}
     adoptions = project.adoptions.select_related("version__master")
     sheets = {one.master_id: sheet_of(one.version) for one in adoptions}
     used = {value["set"] for cast in rows.values() for value in cast.slots.values()}
@@ -92,7 +92,12 @@ def overview(project: Project) -> list[Listed]:
         return found
 
     found = []
+    plain = {pk: _resolve("", sheet, []) for pk, sheet in sheets.items()}
     for cast in rows.values():
+        if cast.parent_id is None and not cast.changes and not cast.slots:
+            # As its master is, with nothing that could be fed wrongly.
+            found.append(Listed(cast, plain[cast.master_id], ""))
+            continue
         told = _resolve(cast.name, sheets[cast.master_id], line(cast))
         fills = {slot: _fill(told.sheet, slot, value, names) for slot, value in told.slots.items()}
         severities = {remark.severity.value for remark in fill_remarks(told.sheet, fills, by_name)}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 import threading
 from collections import OrderedDict
+from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
@@ -14,14 +15,14 @@ from studio.materials.history import material_change
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
 from studio.sets.editing import Conflict
+from texel.materials import Cost, checked_changes, cost_of, document_value, parse_master, remarks_on, stacked_sheets
 from texel.materials import Master as Sheet
-from texel.materials import checked_changes, document_value, parse_master, remarks_on, stacked_sheets
 from texel.materials.filling import parse_fill
 from texel.materials.versions import Carried, carried, changes_between, next_number
 
 __all__ = [
-    "adopt", "create_master", "deprecate", "impact_of", "keep_draft", "latest", "may_write_masters", "pin", "publish",
-    "sheet_of", "stack_casts", "version_of",
+    "adopt", "cost_of_version", "create_master", "deprecate", "impact_of", "keep_draft", "latest", "latest_of",
+    "may_write_masters", "pin", "publish", "sheet_of", "stack_casts", "version_of",
 ]  # fmt: skip
 
 
@@ -36,6 +37,7 @@ def may_write_masters(user) -> bool:
 
 _parsed: OrderedDict[int, Sheet] = OrderedDict()
 _lock = threading.Lock()
+_costs: OrderedDict[int, tuple[Sheet, Cost]] = OrderedDict()
 _MOST_PARSED = 500
 
 
@@ -50,6 +52,24 @@ def sheet_of(version: MasterVersion) -> Sheet:
         while len(_parsed) > _MOST_PARSED:
             _parsed.popitem(last=False)
         return found
+
+
+def cost_of_version(version: MasterVersion) -> Cost:
+    """The cost of a version's sheet, counted once in a process."""
+    sheet = sheet_of(version)
+    with _lock:
+        found = _costs.get(version.pk)
+        if found is None or found[0] is not sheet:
+            _costs[version.pk] = found = (sheet, cost_of(sheet))
+        while len(_costs) > _MOST_PARSED:
+            _costs.popitem(last=False)
+    return found[1]
+
+
+def latest_of(masters: Iterable[int]) -> dict[int, MasterVersion]:
+    """The newest versions that are not deprecated, by master's id; their documents are not loaded."""
+    rows = MasterVersion.objects.filter(master__in=list(masters), deprecated=False)
+    return {one.master_id: one for one in rows.defer("document", "changes")}
 
 
 def latest(master: Master) -> MasterVersion | None:

@@ -5,6 +5,7 @@ import copy
 import pytest
 
 from demo.materials import MASTERS, NEWER
+from studio.api.casts import Materials
 from studio.materials.models import Cast, Master
 from studio.projects.models import Project
 from tests.pictures import simple_set
@@ -153,7 +154,10 @@ def test_an_update_says_what_it_costs_is_taken_and_undone(call, library, roll, s
     document, note = NEWER[0]
     library("PUT", "/masters/plain-solid/draft", document)
     assert library("POST", "/masters/plain-solid/publish", {"note": note})["newest"] == "2.0.0"
-    (waiting,) = call("GET", "/materials")["masters"]
+    told = call("GET", "/materials")
+    Materials.model_validate(told)
+    assert [row["name"] for row in told["casts"]] == ["Deck"]
+    (waiting,) = told["masters"]
     assert (waiting["number"], waiting["newest"], waiting["waiting"]) == ("1.0.0", "2.0.0", True)
     told = call("POST", "/materials/masters/plain-solid/impact", {"number": "2.0.0"})
     assert list(told["casts"][0]["lost"]) == ["dull"]
