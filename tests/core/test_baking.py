@@ -23,13 +23,15 @@ def test_strips_and_threads_give_what_the_whole_gives(seed):
     master = random_master(seed, turned=True)
     maps = sample_maps(master)
     whole = evaluate(master, maps, {}, 700, 300)
-    made = bake(master, maps, {}, 700, 300, bits=16, threads=3)
+    made = bake(master, maps, {}, 700, 300, bits=16, threads=3).maps
     for role, texels in made.items():
         one = BAKED[role]
         wanted = np.clip(np.nan_to_num(whole[one.input]), 0, 1)
         if one.kind == "data" and role is not Role.OCCLUSION:
             assert np.abs(to_unit(texels.pixels) - wanted).max() <= 0.51 / 65535
-    assert np.array_equal(made[Role.HEIGHT].pixels, bake(master, maps, {}, 700, 300, threads=1)[Role.HEIGHT].pixels)
+    assert np.array_equal(
+        made[Role.HEIGHT].pixels, bake(master, maps, {}, 700, 300, threads=1).maps[Role.HEIGHT].pixels
+    )
 
 
 def test_a_plain_sheet_bakes_back_its_own_maps():
@@ -37,14 +39,23 @@ def test_a_plain_sheet_bakes_back_its_own_maps():
     document["parameters"] = [one for one in document["parameters"] if one["name"] in ("tiling", "turn")]
     master = parse_master(document)
     maps = sample_maps(master, 64)
-    made = bake(master, maps, {}, 64, 64)
+    made = bake(master, maps, {}, 64, 64).maps
     assert np.array_equal(made[Role.BASE_COLOR].pixels, maps["colour"].pixels)
     assert made[Role.BASE_COLOR].transfer is Transfer.SRGB
     assert np.array_equal(made[Role.ROUGHNESS].pixels[:, :, 0], maps["pack"].pixels[:, :, 1])
     # Renormalised, so that eight bits may round to the next step.
     assert np.abs(made[Role.NORMAL].pixels.astype(int) - maps["bumps"].pixels).max() <= 1
-    down = bake(master, maps, {}, 64, 64, green=Green.DOWN)[Role.NORMAL].pixels.astype(int)
+    down = bake(master, maps, {}, 64, 64, green=Green.DOWN).maps[Role.NORMAL].pixels.astype(int)
     assert np.abs(255 - down[:, :, 1] - made[Role.NORMAL].pixels[:, :, 1]).max() <= 1
+
+
+def test_what_shines_brighter_than_a_map_holds_becomes_a_factor():
+    master = parse_master(MASTERS[3])
+    made = bake(master, sample_maps(master, 16), {"strength": (8,)}, 16, 16, bits=16)
+    assert 4 < made.emissive_strength <= 8
+    assert made.maps[Role.EMISSIVE].pixels.max() == 65535
+    dark = bake(master, {}, {"lit": (0,)}, 16, 16)
+    assert (dark.emissive_strength, dark.maps[Role.EMISSIVE].pixels.max()) == (1, 0)
 
 
 @pytest.mark.parametrize(("width", "height", "bits"), [(0, 8, 8), (20000, 8, 8), (8, 8, 12)])

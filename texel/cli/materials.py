@@ -9,11 +9,12 @@ from typing import Any
 
 from texel.checks import Severity
 from texel.cli.shared import FINE, FOUND_ERRORS, Command, Usage, apart, show
+from texel.delivery.gltf import gltf_of_maps
 from texel.files import read, write
 from texel.files.writing import write_bytes
 from texel.image import Texels
 from texel.materials import Master, checked_changes, cost_of, parse_master, remarks_on, shader_of, text_of
-from texel.materials.baking import bake
+from texel.materials.baking import bake, gltf_maps
 from texel.materials.versions import changes_between, next_number
 from texel.roles import Green, Role
 from texel.schemas import check_document, load_json
@@ -95,14 +96,22 @@ def _bake(args: argparse.Namespace) -> int:
         changes = checked_changes(master, document.get("changes", {}), path.name)
     maps = _maps(master, args.map or [])
     width, height = args.size
-    made = bake(master, maps, changes, width, height, args.bits, Green(args.green))
-    paths = {role: out / f"{master.name}_{role.value}.png" for role in made}
+    baked = bake(master, maps, changes, width, height, args.bits, Green.UP if args.gltf else Green(args.green))
+    made = gltf_maps(master, baked) if args.gltf else {role.value: texels for role, texels in baked.maps.items()}
+    paths = {name: out / f"{master.name}_{name}.png" for name in made}
     apart(paths.values(), [Path(one.split("=", 1)[1]) for one in args.map or []])
     out.mkdir(parents=True, exist_ok=True)
-    for role, texels in made.items():
-        write(texels, paths[role])
-    written = {role.value: str(path) for role, path in paths.items()}
-    show(args, {"written": written, "width": width, "height": height}, "\n".join(written.values()))
+    for name, texels in made.items():
+        write(texels, paths[name])
+    written = {name: str(path) for name, path in paths.items()}
+    if args.gltf:
+        path = out / f"{master.name}.gltf"
+        uses = [(name, file.name) for name, file in paths.items()]
+        alpha = {"cut_out": "MASK", "blend": "BLEND"}.get(master.opacity_mode)
+        write_bytes(gltf_of_maps(path.name, uses, master.title, alpha, master.cut_off, baked.emissive_strength), path)
+        written["material"] = str(path)
+    document = {"written": written, "width": width, "height": height, "emissive_strength": baked.emissive_strength}
+    show(args, document, "\n".join(written.values()))
     return FINE
 
 
@@ -136,4 +145,5 @@ def register(command: Command) -> None:
     sub.add_argument("--size", type=_size, default=(1024, 1024), help="texels: 1024 or 1024x512")
     sub.add_argument("--bits", type=int, choices=(8, 16), default=8, help="of a channel; heights get 16")
     sub.add_argument("--green", choices=("up", "down"), default="up", help="direction of the normal map's green")
+    sub.add_argument("--gltf", action="store_true", help="maps as glTF 2.0 takes them, and a material file")
     sub.add_argument("-o", "--output", required=True, metavar="DIR", help="folder for the maps")

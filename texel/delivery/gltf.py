@@ -5,13 +5,14 @@ from __future__ import annotations
 import base64
 import json
 import struct
+from collections.abc import Iterable
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import quote
 
 from texel.delivery.plan import PlannedFile
 
-__all__ = ["gltf_material"]
+__all__ = ["gltf_material", "gltf_of_maps"]
 
 _LINEAR_MIPMAP, _LINEAR, _REPEAT = 9987, 9729, 10497
 _FLOAT, _SHORT = 5126, 5123
@@ -41,18 +42,30 @@ def _square() -> tuple[bytes, list[dict[str, Any]], list[dict[str, Any]]]:
 
 
 def gltf_material(planned: PlannedFile, name: str, alpha: str | None) -> bytes:
-    """The document's bytes.
+    """The document's bytes, for a delivered material. planned.uses: pairs of slot and delivered path.
 
-    planned.uses: pairs of slot ("base_color", "normal", "pack", "emissive") and delivered path.
     alpha: "MASK" or "BLEND" when base colour carries opacity in alpha, else None (glTF 2.0, material.alphaMode).
     """
-    here = PurePosixPath(planned.path).parent
+    return gltf_of_maps(planned.path, planned.uses, name, alpha)
+
+
+def gltf_of_maps(
+    path: str,
+    uses: Iterable[tuple[str, str]],
+    name: str,
+    alpha: str | None,
+    cut_off: float | None = None,
+    emissive_strength: float = 1.0,
+) -> bytes:
+    """A document at ``path`` whose material uses maps: pairs of slot ("base_color", "normal", "pack", "emissive") and
+    path. cut_off: of "MASK", 0.5 without one. emissive_strength: above 1 by KHR_materials_emissive_strength."""
+    here = PurePosixPath(path).parent
     images: list[dict[str, Any]] = []
     textures: list[dict[str, Any]] = []
     slots: dict[str, dict[str, int]] = {}
-    for slot, path in planned.uses:
+    for slot, file in uses:
         slots[slot] = {"index": len(images)}
-        images.append({"uri": quote(PurePosixPath(path).relative_to(here).as_posix())})
+        images.append({"uri": quote(PurePosixPath(file).relative_to(here).as_posix())})
         textures.append({"sampler": 0, "source": slots[slot]["index"]})
     surface: dict[str, Any] = {}
     if "base_color" in slots:
@@ -70,6 +83,12 @@ def gltf_material(planned: PlannedFile, name: str, alpha: str | None) -> bytes:
         material |= {"emissiveTexture": slots["emissive"], "emissiveFactor": [1.0, 1.0, 1.0]}
     if alpha:
         material |= {"alphaMode": alpha, "doubleSided": True}
+    if alpha == "MASK" and cut_off is not None:
+        material["alphaCutoff"] = cut_off
+    extensions = []
+    if "emissive" in slots and emissive_strength > 1:
+        extensions.append("KHR_materials_emissive_strength")
+        material["extensions"] = {extensions[0]: {"emissiveStrength": emissive_strength}}
     data, views, accessors = _square()
     attributes = {"POSITION": 0, "NORMAL": 1, "TANGENT": 2, "TEXCOORD_0": 3}
     document: dict[str, Any] = {
@@ -88,6 +107,8 @@ def gltf_material(planned: PlannedFile, name: str, alpha: str | None) -> bytes:
             }
         ],
     }
+    if extensions:
+        document["extensionsUsed"] = extensions
     if images:
         sampler = {"magFilter": _LINEAR, "minFilter": _LINEAR_MIPMAP, "wrapS": _REPEAT, "wrapT": _REPEAT}
         document |= {"images": images, "textures": textures, "samplers": [sampler]}

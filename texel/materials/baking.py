@@ -5,19 +5,21 @@ from __future__ import annotations
 import os
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
+from typing import Any, NamedTuple
 
 import numpy as np
 
+from texel.channels.layout import Layout, Source
+from texel.channels.packing import pack
 from texel.colour import store_srgb
 from texel.errors import BadDocument
 from texel.image import Pixels, Texels, narrow
 from texel.materials.evaluate import Evaluation, Surface
 from texel.materials.master import INPUTS, Master
-from texel.roles import Green, Role, Transfer
+from texel.roles import Green, Role, Transfer, facts
 
-__all__ = ["BAKED", "LARGEST", "bake"]
+__all__ = ["BAKED", "LARGEST", "Baked", "bake", "gltf_maps"]
 
 LARGEST = 16384
 # Texels of a strip: a sheet holds a few dozen values for each at a time.
@@ -25,23 +27,30 @@ _STRIP = 128 * 1024
 _DEPTHS: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16)}
 
 
+class Baked(NamedTuple):
+    """maps: by role. emissive_strength: the factor, at least 1, on the emissive map."""
+
+    maps: dict[Role, Texels]
+    emissive_strength: float
+
+
 @dataclass(frozen=True)
-class _Baked:
+class _Way:
     """Which input becomes a map of the role, and how: "colour", "normal" or "data"."""
 
     input: str
     kind: str
 
 
-BAKED: dict[Role, _Baked] = {
-    Role.BASE_COLOR: _Baked("base_color", "colour"),
-    Role.METALLIC: _Baked("metallic", "data"),
-    Role.ROUGHNESS: _Baked("roughness", "data"),
-    Role.NORMAL: _Baked("normal", "normal"),
-    Role.OCCLUSION: _Baked("occlusion", "data"),
-    Role.EMISSIVE: _Baked("emissive", "colour"),
-    Role.OPACITY: _Baked("opacity", "data"),
-    Role.HEIGHT: _Baked("height", "data"),
+BAKED: dict[Role, _Way] = {
+    Role.BASE_COLOR: _Way("base_color", "colour"),
+    Role.METALLIC: _Way("metallic", "data"),
+    Role.ROUGHNESS: _Way("roughness", "data"),
+    Role.NORMAL: _Way("normal", "normal"),
+    Role.OCCLUSION: _Way("occlusion", "data"),
+    Role.EMISSIVE: _Way("emissive", "colour"),
+    Role.OPACITY: _Way("opacity", "data"),
+    Role.HEIGHT: _Way("height", "data"),
 }
 
 
@@ -55,11 +64,11 @@ def bake(
     green: Green = Green.UP,
     vertex: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 1.0),
     threads: int | None = None,
-) -> dict[Role, Texels]:
+) -> Baked:
     """A map of width x height texels for every role that the sheet sets, values beyond 0 to 1 cut off.
 
-    bits: 8 or 16; heights get 16. green: of the normal map. Occlusion has its strength applied; emissive has not, since
-    maps cannot hold more than 1. Raises BadDocument for sizes beyond 16384 texels, BadExpression.
+    bits: 8 or 16; heights get 16. green: of the normal map. Occlusion and emissive have their strengths applied.
+    Raises BadDocument for sizes beyond 16384 texels, BadExpression.
     """
     if not (1 <= width <= LARGEST and 1 <= height <= LARGEST) or bits not in _DEPTHS:
         raise BadDocument(f"maps are baked from 1 to {LARGEST} texels a side, at 8 or 16 bits")
@@ -71,20 +80,38 @@ def bake(
         found[role] = np.empty((height, width, INPUTS[BAKED[role].input].size), depth)
     rows = max(1, _STRIP // width)
 
-    def strip(top: int) -> None:
+    tops = range(0, height, rows)
+
+    def surface(top: int) -> tuple[slice, Surface]:
         part = slice(top, min(top + rows, height))
-        surface = evaluation.surface(part)
+        return part, evaluation.surface(part)
+
+    def brightest(top: int) -> float:
+        return float(_glow(surface(top)[1]).max())
+
+    def strip(top: int) -> None:
+        part, made = surface(top)
         for role in wanted:
-            found[role][part] = _stored(surface, role, found[role].dtype, green)
+            found[role][part] = _stored(made, role, found[role].dtype, green, strength)
 
     with ThreadPoolExecutor(threads or os.cpu_count() or 1) as pool:
-        list(pool.map(strip, range(0, height, rows)))
-    return {role: _map(pixels, role, green) for role, pixels in found.items()}
+        # A map holds no more than 1: what is brighter is kept as a factor on all of it.
+        strength = max([1.0, *pool.map(brightest, tops)]) if Role.EMISSIVE in wanted else 1.0
+        list(pool.map(strip, tops))
+    return Baked({role: _map(pixels, role, green) for role, pixels in found.items()}, strength)
 
 
-def _stored(surface: Surface, role: Role, depth: np.dtype[Any], green: Green) -> Pixels:
+def _glow(surface: Surface) -> Pixels:
+    """Emitted light, strength applied; what is no finite number emits none."""
+    glow = np.nan_to_num(np.maximum(surface["emissive"] * surface["emissive_strength"], 0), posinf=0.0)
+    return glow.astype(np.float32, copy=False)
+
+
+def _stored(surface: Surface, role: Role, depth: np.dtype[Any], green: Green, strength: float) -> Pixels:
     one = BAKED[role]
     values = surface[one.input]
+    if role is Role.EMISSIVE:
+        values = (_glow(surface) / np.float32(strength)).astype(np.float32)
     if role is Role.OCCLUSION:
         values = 1 + (values - 1) * surface["occlusion_strength"]
     if one.kind == "colour":
@@ -99,3 +126,22 @@ def _map(pixels: Pixels, role: Role, green: Green) -> Texels:
     transfer = Transfer.SRGB if BAKED[role].kind == "colour" else Transfer.LINEAR
     letters = "rgb" if pixels.shape[2] == 3 else "y"
     return Texels(pixels, letters, transfer, role, green if role is Role.NORMAL else None, name=role.value)
+
+
+def gltf_maps(master: Master, baked: Baked) -> dict[str, Texels]:
+    """Baked maps as glTF 2.0 takes them: "base_color" with opacity in alpha, "normal", "pack", "emissive".
+
+    baked: with normals in Y+. What the sheet leaves out stands there as glTF's neutral value.
+    """
+    maps, found = baked.maps, {}
+    channels = {letter: Source(Role.BASE_COLOR, letter, missing=0.5) for letter in "rgb"}
+    if master.opacity_mode != "opaque" and Role.OPACITY in maps:
+        channels["a"] = Source(Role.OPACITY)
+    if Role.BASE_COLOR in maps or "a" in channels:
+        found["base_color"] = replace(pack(Layout("colour", channels), maps), transfer=Transfer.SRGB)
+    roles = (Role.OCCLUSION, Role.ROUGHNESS, Role.METALLIC)
+    if any(role in maps for role in roles):
+        sources = {letter: Source(role, missing=facts(role).neutral) for letter, role in zip("rgb", roles, strict=True)}
+        found["pack"] = pack(Layout("pack", sources), maps)
+    named = {"normal": Role.NORMAL, "emissive": Role.EMISSIVE}
+    return found | {name: maps[role] for name, role in named.items() if role in maps}
