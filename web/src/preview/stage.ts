@@ -32,7 +32,7 @@ export function room(): three.Scene {
 
 /** A cloth that hangs in folds: a plane bent along its width, so that roughness and normals meet every angle. */
 function cloth(): three.BufferGeometry {
-  const made = new three.PlaneGeometry(2.4, 2, 160, 60);
+  const made = new three.PlaneGeometry(2, 2, 160, 60);
   const at = made.getAttribute("position");
   for (let index = 0; index < at.count; index++) {
     const x = at.getX(index);

@@ -66,7 +66,7 @@ const remarksOf = (row: string) => props.sheet.remarks.filter((one) => one.row =
 </script>
 
 <template>
-  <section class="sheet" aria-label="Sheet">
+  <div class="sheet" role="group" aria-label="Sheet">
     <template v-for="group in groups" :key="group.title">
       <h2 v-if="group.title">
         {{ group.title }}
@@ -152,7 +152,7 @@ const remarksOf = (row: string) => props.sheet.remarks.filter((one) => one.row =
         />
       </div>
     </div>
-  </section>
+  </div>
 </template>
 
 <style scoped>
@@ -167,7 +167,6 @@ const remarksOf = (row: string) => props.sheet.remarks.filter((one) => one.row =
 h2 {
   font-size: 13px;
   padding: 10px 0 4px;
-  text-transform: capitalize;
 }
 h2 .wrong {
   color: var(--error);
@@ -175,7 +174,6 @@ h2 .wrong {
 .cure {
   font-weight: 400;
   font-size: 12px;
-  text-transform: none;
   margin-left: 8px;
 }
 .label {
