@@ -11,7 +11,7 @@ import numpy as np
 from texel.channels.packing import invert
 from texel.colour import srgb_to_unit_linear
 from texel.errors import MismatchedMaps
-from texel.image import Texels, narrow, to_unit
+from texel.image import Texels, full_scale, narrow, to_unit
 from texel.measures import Kind, compare, error_picture
 from texel.normals.flip import flip_green
 from texel.roles import Role, Transfer
@@ -38,6 +38,11 @@ def _as_linear(texels: Texels) -> Texels:
 
 def _gloss_as_roughness(texels: Texels) -> Texels:
     return _over_numbers(texels, invert)
+
+
+def _white(texels: Texels) -> Texels:
+    """Nothing is read: white, which occlusion's absence means."""
+    return _over_numbers(texels, lambda p: np.full_like(p, full_scale(p.dtype)))
 
 
 def _exchanged(texels: Texels) -> Texels:
@@ -93,6 +98,10 @@ MISREADINGS: tuple[Misreading, ...] = (
     Misreading(
         "colour_as_linear", "Colours are pale and washed out", "Colour was not decoded from sRGB",
         "Mark the texture as sRGB colour", _is_colour, _as_linear,
+    ),
+    Misreading(
+        "occlusion_missing", "Crevices are as bright as the rest, everything looks flat", "Occlusion is not read",
+        "Connect the channel that holds occlusion", lambda t: t.role is Role.OCCLUSION, _white,
     ),
 )  # fmt: skip
 

@@ -27,7 +27,8 @@ def check_document(document: Any, name: str, where: str) -> None:
     if error is not None:
         place = "/".join(str(part) for part in error.absolute_path) or "the top"
         # The part itself, which may be long, is named by its place.
-        message = error.message.replace(repr(error.instance), "this") if len(error.message) > 120 else error.message
+        told = repr(error.instance)
+        message = error.message.replace(told, "this") if len(told) > 80 else error.message
         raise BadDocument(f"{where} is not a {name} document: at {place}: {message[:200]}")
 
 

@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema, Status
 
 from studio.api.access import project_for, user_of
-from studio.api.masters import CostOut, SheetOut, sheet_out
+from studio.api.masters import CostOut, ParameterOut, SheetOut, SlotOut, sheet_out
 from studio.materials import casts, library
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
@@ -107,6 +107,23 @@ class FromSet(Schema):
 
     set: int
     layer: str = ""
+
+
+class ComparedCast(Schema):
+    """values: of every parameter, as components; changed: what this cast itself changes; fills: sets by slot."""
+
+    id: int
+    name: str
+    changed: list[str]
+    values: dict[str, list[float]]
+    fills: dict[str, str]
+
+
+class Comparison(Schema):
+    title: str
+    parameters: list[ParameterOut]
+    slots: list[SlotOut]
+    casts: list[ComparedCast]
 
 
 class StackIn(Schema):
@@ -288,6 +305,27 @@ def slot_picture(
     view = View(side=max(16, min(side, _LARGEST)))
     data = tried_picture(one, slot_target(slot, Role(fed) if fed else None), OUTPUT, view)
     return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "no-cache"})
+
+
+@router.get("/masters/{name}/compare", response=Comparison)
+def compare(request: HttpRequest, slug: Path[str], name: Path[str]):
+    """All casts of a master side by side: every parameter's value in each, and which set fills each slot."""
+    project = project_for(request, slug)
+    adoption = get_object_or_404(project.adoptions.select_related("version__master"), master__name=name)
+    rows = [row for row in casts.overview(project) if row.cast.master_id == adoption.master_id]
+    names = dict(project.sets.values_list("pk", "name"))
+    sheet = read_sheet(library.sheet_of(adoption.version))
+    return {
+        "title": sheet["title"], "parameters": sheet["parameters"], "slots": sheet["slots"],
+        "casts": [
+            {
+                "id": row.cast.pk, "name": row.cast.name, "changed": list(row.cast.changes),
+                "values": {key: list(value) for key, value in row.told.values.items()},
+                "fills": {slot: names.get(value["set"], "") for slot, value in row.told.slots.items()},
+            }
+            for row in rows
+        ],
+    }  # fmt: skip
 
 
 def _impact(project: Project, name: str, number: str, renames: dict[str, str]) -> dict[str, Any]:

@@ -15,6 +15,7 @@ from studio.materials import library
 from studio.materials.models import Master, MasterVersion
 from texel.materials import catalogue, parse_chain, parse_master, read_document, text_of, tree_of
 from texel.materials.versions import changes_between
+from texel.misread import MISREADINGS
 
 router = Router(tags=["masters"])
 
@@ -210,6 +211,13 @@ class SheetCatalogue(Schema):
     operations: list[OperationOut]
 
 
+class SymptomOut(Schema):
+    key: str
+    symptom: str
+    cause: str
+    remedy: str
+
+
 class Publish(Schema):
     note: str = ""
 
@@ -290,6 +298,14 @@ def list_masters(request: HttpRequest, search: str = ""):
 def show_catalogue(request: HttpRequest):
     """What sheets are made of."""
     return catalogue()
+
+
+@router.get("/symptoms", response=list[SymptomOut])
+def symptoms(request: HttpRequest):
+    """What surfaces look like when a target reads their maps wrongly, with cause and remedy."""
+    return [
+        {"key": one.key, "symptom": one.symptom, "cause": one.cause, "remedy": one.remedy} for one in MISREADINGS
+    ]  # fmt: skip
 
 
 @router.post("/read", response=ReadOut)

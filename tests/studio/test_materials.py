@@ -124,6 +124,13 @@ def test_several_casts_change_as_one_and_are_undone_as_one(call, roll, solid):
     assert values() == [{}, {}]
     call("POST", "/redo")
     assert values() == [{"dirt": 1}, {"dirt": 1}]
+    call("PATCH", f"/materials/{first['id']}", {"changes": {"relief": 2}})
+    told = call("GET", "/materials/masters/plain-solid/compare")
+    assert [(one["name"], one["values"]["relief"], one["changed"]) for one in told["casts"]] == [
+        ("One", [2], ["dirt", "relief"]), ("Two", [1], ["dirt"]),
+    ]  # fmt: skip
+    call("GET", "/materials/masters/nothing/compare", status=404)
+    call("POST", "/undo")
     call("DELETE", f"/materials/{first['id']}", status=204)
     call("POST", "/undo")
     assert [one.name for one in Cast.objects.all()] == ["One", "Two"]

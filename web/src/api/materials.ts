@@ -75,6 +75,13 @@ export const useCatalogue = () =>
     staleTime: Infinity,
   });
 
+export const useSymptoms = () =>
+  useQuery({
+    queryKey: ["masters", ".symptoms"],
+    queryFn: () => data(client.GET("/api/masters/symptoms")),
+    staleTime: Infinity,
+  });
+
 export const useMaterials = (slug: Slug) =>
   useQuery({
     queryKey: computed(() => materialKeys.project(toValue(slug))),
@@ -93,6 +100,17 @@ export const useCast = (slug: Slug, id: MaybeRefOrGetter<number>) =>
       ),
     enabled: computed(() => toValue(id) > 0),
     placeholderData: (before) => (before?.id === toValue(id) ? before : undefined),
+  });
+
+export const useComparison = (slug: Slug, master: Name) =>
+  useQuery({
+    queryKey: computed(() => [...materialKeys.project(toValue(slug)), "compare", toValue(master)]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/materials/masters/{name}/compare", {
+          params: { path: { slug: toValue(slug), name: toValue(master) } },
+        }),
+      ),
   });
 
 export const readSheet = (document: MasterDocument) =>

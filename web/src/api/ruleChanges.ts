@@ -4,7 +4,7 @@ import { type MaybeRefOrGetter, ref, toValue } from "vue";
 
 import { client, data } from "./client";
 import { keys } from "./queries";
-import type { RuleKind } from "./rules";
+import type { Rule, RuleKind } from "./rules";
 
 type Slug = MaybeRefOrGetter<string>;
 
@@ -37,13 +37,19 @@ export function useRuleChanges(slug: Slug) {
     complain,
     put: (kind: RuleKind, name: string, document: unknown) =>
       change(
-        () =>
-          data(
+        async () => {
+          const made = await data(
             client.PUT("/api/projects/{slug}/rules/{kind}/{name}", {
               params: { path: { ...path(), kind, name } },
               body: document as Record<string, never>,
             }),
-          ),
+          );
+          // Whoever comes back to the list before it is asked for anew must not begin to edit the old version.
+          queries.setQueryData<Rule[]>([...keys.project(toValue(slug)), "rules", kind], (before) =>
+            before?.map((one) => (one.name === made.name ? made : one)),
+          );
+          return made;
+        },
         (made) => `Kept as version ${made.number}`,
       ),
     copy: (kind: RuleKind, project: string, name: string) =>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
+import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 
-import type { Sheet } from "@/api/materials";
+import { type Sheet, useSymptoms } from "@/api/materials";
 import { useKeys } from "@/app/keys";
 
-import type { Painted, SheetLook, SheetScene, SlotSource } from "./sheetScene";
+import type { SheetLook, SheetScene, SlotSource } from "./sheetScene";
 import { SHOWN } from "./sheetShader";
+import SurfaceControls from "./SurfaceControls.vue";
+import SymptomGuide from "./SymptomGuide.vue";
 
 /** A sheet on a surface, under a light to turn. Values follow the hand; only another sheet compiles. */
 const props = defineProps<{
@@ -19,7 +21,7 @@ const frame = ref<HTMLElement | null>(null);
 const state = ref<"loading" | "ready" | "failed">("loading");
 const problem = ref("");
 const drawn = ref(0);
-const look = reactive<SheetLook>({
+const look = ref<SheetLook>({
   shape: "sphere",
   turn: 40,
   exposure: 0,
@@ -27,30 +29,13 @@ const look = reactive<SheetLook>({
   shown: "lit",
   wire: false,
   vertex: "none",
+  misread: "",
 });
 const shapes: SheetLook["shape"][] = ["sphere", "cube", "plane", "cloth"];
-const words: Record<string, string> = {
-  lit: "Lit",
-  base_color: "Base colour",
-  metallic: "Metallic",
-  roughness: "Roughness",
-  normal: "Normal",
-  occlusion: "Occlusion",
-  emissive: "Emissive",
-  opacity: "Opacity",
-  height: "Height",
-};
-const paints: Painted[] = [
-  "none",
-  "red",
-  "green",
-  "blue",
-  "no alpha",
-  "red in patches",
-  "red from the left",
-  "green from below",
-];
-
+const symptoms = useSymptoms();
+const symptom = computed(() => symptoms.data.value?.find((one) => one.key === look.value.misread) ?? null);
+/** Small pictures of this very surface, misread in every way: to be recognised. */
+const guide = ref<{ key: string; symptom: string; picture: string }[]>([]);
 let scene: SheetScene | null = null;
 let observer: ResizeObserver | null = null;
 let pending = 0;
@@ -61,7 +46,7 @@ function draw(): void {
   pending ||= requestAnimationFrame(() => {
     pending = 0;
     if (!scene || state.value !== "ready") return;
-    scene.draw(look);
+    scene.draw(look.value);
     drawn.value += 1;
   });
 }
@@ -73,7 +58,7 @@ async function dress(): Promise<void> {
   try {
     const sheet = shader.code + props.sheet.opacity_mode + props.sheet.cut_off;
     if (worn !== sheet) {
-      scene.wear(shader, { mode: props.sheet.opacity_mode, cutOff: props.sheet.cut_off });
+      scene.wear(shader, props.sheet.slots, { mode: props.sheet.opacity_mode, cutOff: props.sheet.cut_off });
       worn = sheet;
     }
     scene.set(props.values);
@@ -126,11 +111,11 @@ watch(
   },
   { deep: true },
 );
-watch(look, draw);
+watch(look, draw, { deep: true });
 
 function onMove(event: PointerEvent): void {
   if (!dragging) return;
-  if (dragging === "light") look.turn = (((look.turn + event.movementX) % 360) + 360) % 360;
+  if (dragging === "light") look.value.turn = (((look.value.turn + event.movementX) % 360) + 360) % 360;
   else {
     scene?.orbitBy(event.movementX, event.movementY);
     draw();
@@ -147,15 +132,35 @@ function onWheel(event: WheelEvent): void {
 function still(): void {
   if (!scene || state.value !== "ready") return;
   const link = document.createElement("a");
-  link.href = scene.still({ ...look }, 1024, 1024);
+  link.href = scene.still({ ...look.value }, 1024, 1024);
   link.download = `${props.name}.png`;
   link.click();
 }
+function recognise(): void {
+  if (guide.value.length || !scene || state.value !== "ready") {
+    guide.value = [];
+    return;
+  }
+  guide.value = (symptoms.data.value ?? []).map((one) => ({
+    key: one.key,
+    symptom: one.symptom,
+    picture: scene!.still({ ...look.value, misread: one.key }, 220, 110),
+  }));
+  draw();
+}
+function pick(key: string): void {
+  look.value.misread = key;
+  guide.value = [];
+}
 const next = <T,>(all: readonly T[], now: T): T => all[(all.indexOf(now) + 1) % all.length]!;
 useKeys("On a surface", [
-  { key: "T", does: "Next shape", run: () => (look.shape = next(shapes, look.shape)) },
-  { key: "L", does: "Turn the light by 30 degrees", run: () => (look.turn = (look.turn + 30) % 360) },
-  { key: "V", does: "Next value by itself", run: () => (look.shown = next(SHOWN, look.shown)) },
+  { key: "T", does: "Next shape", run: () => (look.value.shape = next(shapes, look.value.shape)) },
+  {
+    key: "L",
+    does: "Turn the light by 30 degrees",
+    run: () => (look.value.turn = (look.value.turn + 30) % 360),
+  },
+  { key: "V", does: "Next value by itself", run: () => (look.value.shown = next(SHOWN, look.value.shown)) },
 ]);
 </script>
 
@@ -171,37 +176,24 @@ useKeys("On a surface", [
         @wheel.prevent="onWheel"
         @contextmenu.prevent
       />
+      <template v-if="symptom">
+        <span class="side right-reading">read rightly</span>
+        <span class="side wrong">misread</span>
+        <p class="symptom" data-test="symptom">
+          <b>{{ symptom.symptom }}.</b> {{ symptom.cause }}. {{ symptom.remedy }}.
+        </p>
+      </template>
+      <SymptomGuide v-if="guide.length" :pictures="guide" @pick="pick" />
       <p v-if="state === 'loading'" class="state">Loading the surface …</p>
       <p v-if="state === 'failed'" class="state" role="alert">{{ problem }}</p>
       <p v-if="!sheet.shader" class="state">The sheet has a row that does not fit; the surface waits.</p>
     </div>
-    <div class="controls">
-      <label
-        >Shape
-        <select v-model="look.shape">
-          <option v-for="one in shapes" :key="one" :value="one">{{ one }}</option>
-        </select></label
-      >
-      <label
-        >Show
-        <select v-model="look.shown">
-          <option v-for="one in SHOWN" :key="one" :value="one">{{ words[one] }}</option>
-        </select></label
-      >
-      <label>Light <input v-model.number="look.turn" type="range" min="0" max="359" /></label>
-      <label
-        >Exposure <input v-model.number="look.exposure" type="range" min="-3" max="3" step="0.1"
-      /></label>
-      <label><input v-model="look.toneMapped" type="checkbox" /> tone mapping</label>
-      <label><input v-model="look.wire" type="checkbox" /> wires</label>
-      <label
-        >Vertex colour
-        <select v-model="look.vertex">
-          <option v-for="one in paints" :key="one" :value="one">{{ one }}</option>
-        </select></label
-      >
-      <button class="plain link" @click="still">Save a still</button>
-    </div>
+    <SurfaceControls
+      v-model="look"
+      :symptoms="symptoms.data.value ?? []"
+      @recognise="recognise"
+      @still="still"
+    />
   </div>
 </template>
 
@@ -225,36 +217,33 @@ canvas {
   touch-action: none;
   cursor: grab;
 }
+.side {
+  position: absolute;
+  top: 8px;
+  padding: 1px 6px;
+  background: var(--sheet);
+  font-size: 12px;
+}
+.right-reading {
+  left: 8px;
+}
+.wrong {
+  left: calc(50% + 8px);
+}
+.symptom {
+  position: absolute;
+  left: 8px;
+  right: 8px;
+  bottom: 8px;
+  margin: 0;
+  padding: 4px 8px;
+  background: var(--sheet);
+  font-size: 12px;
+}
 .state {
   position: absolute;
   inset: 45% 0 auto;
   text-align: center;
   color: var(--on-surround);
-}
-.controls {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 12px;
-  align-items: center;
-  padding: 6px 8px;
-  background: var(--sheet);
-  border-top: 1px solid var(--line);
-  font-size: 12px;
-}
-.controls label {
-  display: flex;
-  gap: 4px;
-  align-items: center;
-}
-.controls input[type="range"] {
-  width: 72px;
-}
-select {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-}
-.link {
-  color: var(--accent);
 }
 </style>

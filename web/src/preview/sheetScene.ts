@@ -1,9 +1,9 @@
 /** A sheet on a surface: the shader that the core generated, its uniforms live, drawn only when something changed. */
 import * as three from "three";
 
-import type { Shader } from "@/api/materials";
+import type { Shader, SheetSlot } from "@/api/materials";
 
-import { SHOWN, type Shown, withSheet } from "./sheetShader";
+import { MISREAD, SHOWN, type Shown, withSheet } from "./sheetShader";
 import { geometryOf, room, type Shape } from "./stage";
 
 /** What fills a slot: a picture's address, or a plain colour, one value a channel. */
@@ -21,6 +21,8 @@ export interface SheetLook {
   shown: Shown;
   wire: boolean;
   vertex: Painted;
+  /** A misreading to show beside the right reading, or "". */
+  misread: string;
 }
 /** Vertex colours by simple rules of the place: plain channels, patches, from one side, from below. */
 export const PAINTS = {
@@ -56,7 +58,11 @@ export class SheetScene {
   private readonly light = new three.DirectionalLight(0xffffff, 2.2);
   private readonly mesh: three.Mesh<three.BufferGeometry, three.MeshStandardMaterial>;
   private readonly textures = new Map<string, three.Texture>();
-  private readonly uniforms: Record<string, Uniform> = { ftShow: { value: 0 }, ftAlpha: { value: 0 } };
+  private readonly uniforms: Record<string, Uniform> = {
+    ftShow: { value: 0 },
+    ftAlpha: { value: 0 },
+    ftMisread: { value: 0 },
+  };
   private shader: Shader | null = null;
   private shape: Shape = "sphere";
   private painted = "";
@@ -78,7 +84,7 @@ export class SheetScene {
   }
 
   /** Take another sheet: the one thing that compiles. */
-  wear(shader: Shader, opacity: Opacity): void {
+  wear(shader: Shader, slots: SheetSlot[], opacity: Opacity): void {
     this.shader = shader;
     const material = new three.MeshStandardMaterial({ side: three.DoubleSide });
     for (const one of shader.uniforms) {
@@ -89,7 +95,7 @@ export class SheetScene {
     material.transparent = opacity.mode === "blend";
     this.uniforms.ftAlpha!.value = opacity.mode === "opaque" ? 0 : 1;
     material.onBeforeCompile = (stages) => {
-      Object.assign(stages, withSheet(shader, stages));
+      Object.assign(stages, withSheet(shader, slots, stages));
       Object.assign(stages.uniforms, this.uniforms);
     };
     material.customProgramCacheKey = () => shader.code;
@@ -148,7 +154,10 @@ export class SheetScene {
   resize(width: number, height: number): void {
     this.renderer.setPixelRatio(1);
     this.renderer.setSize(width, height, false);
-    this.camera.aspect = width / Math.max(1, height);
+  }
+
+  private frame(aspect: number): void {
+    this.camera.aspect = aspect;
     // In a narrow frame the width is what has to hold the shape.
     const half = Math.tan((35 * Math.PI) / 360) / Math.min(1, this.camera.aspect);
     this.camera.fov = (Math.atan(half) * 360) / Math.PI;
@@ -189,7 +198,18 @@ export class SheetScene {
       Math.cos(around) * Math.cos(above) * away,
     );
     this.camera.lookAt(0, 0, 0);
-    this.renderer.render(this.scene, this.camera);
+    // The right reading alone, or left of a misreading under the same light.
+    const parts = look.misread ? ["", look.misread] : [""];
+    const size = this.renderer.getSize(new three.Vector2());
+    const width = Math.floor(size.x / parts.length);
+    this.frame(width / Math.max(1, size.y));
+    this.renderer.setScissorTest(parts.length > 1);
+    parts.forEach((misread, index) => {
+      this.uniforms.ftMisread!.value = Math.max(0, (MISREAD as readonly string[]).indexOf(misread));
+      this.renderer.setViewport(index * width, 0, width, size.y);
+      this.renderer.setScissor(index * width, 0, width, size.y);
+      this.renderer.render(this.scene, this.camera);
+    });
   }
 
   /** A PNG of the picture at another size. */
@@ -199,7 +219,6 @@ export class SheetScene {
     this.draw(look);
     const found = this.renderer.domElement.toDataURL("image/png");
     this.resize(before.x, before.y);
-    this.draw(look);
     return found;
   }
 

@@ -1,5 +1,5 @@
 /** A sheet's own GLSL inside the standard surface's shader: it says what the surface is, the renderer lights it. */
-import type { Shader } from "@/api/materials";
+import type { Shader, SheetSlot } from "@/api/materials";
 
 /** What can be shown by itself, in the order of the shader's numbers; the first is the lit surface. */
 export const SHOWN = [
@@ -36,6 +36,49 @@ reflectedLight.indirectDiffuse *= ambientOcclusion;
 #endif
 `;
 
+/** What a target may misread, in the order of the shader's numbers; the first is the right reading. */
+export const MISREAD = [
+  "",
+  "data_as_srgb",
+  "normal_as_srgb",
+  "green_flipped",
+  "channels_exchanged",
+  "gloss_as_roughness",
+  "colour_as_linear",
+  "occlusion_missing",
+] as const;
+const at = (key: (typeof MISREAD)[number]) => `ftMisread == ${MISREAD.indexOf(key)}`;
+
+/** The sRGB curve both ways, IEC 61966-2-1. */
+const CURVES = `
+uniform int ftMisread;
+vec3 ftDecode(vec3 c) {
+  return mix(c / 12.92, pow((max(c, 0.0) + 0.055) / 1.055, vec3(2.4)), vec3(greaterThan(c, vec3(0.04045))));
+}
+vec3 ftEncode(vec3 c) {
+  return mix(c * 12.92, 1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, vec3(greaterThan(c, vec3(0.0031308))));
+}
+`;
+
+/** The sheet's code with every slot read wrongly where a misreading says so. */
+function misreadable(code: string, slots: SheetSlot[]): string {
+  return slots.reduce((made, slot) => {
+    const read = new RegExp(`( {2}vec4 s_${slot.name} = texture\\(.*\\);)`);
+    const value = `s_${slot.name}.rgb`;
+    const wrongly = slot.is_normal
+      ? `if (${at("normal_as_srgb")}) ${value} = ftDecode(${value});`
+      : slot.colour_space === "srgb"
+        ? `if (${at("colour_as_linear")}) ${value} = ftEncode(${value});`
+        : `if (${at("data_as_srgb")}) ${value} = ftDecode(${value});` +
+          (slot.layout ? ` if (${at("channels_exchanged")}) ${value} = s_${slot.name}.bgr;` : "");
+    return made.replace(read, `$1 ${wrongly}`);
+  }, code);
+}
+const MISREAD_SURFACE = `
+if (${at("green_flipped")}) ft.normal.y = -ft.normal.y;
+if (${at("gloss_as_roughness")}) ft.roughness = 1.0 - ft.roughness;
+if (${at("occlusion_missing")}) ft.occlusion = 1.0;`;
+
 function shownCode(): string {
   const grey = (name: string) => `vec3(ft.${name})`;
   const values: Record<Shown, string> = {
@@ -58,6 +101,7 @@ function shownCode(): string {
 /** The renderer's two shaders with the sheet in them. Raises an error when the renderer's parts have other names. */
 export function withSheet(
   shader: Shader,
+  slots: SheetSlot[],
   stages: { vertexShader: string; fragmentShader: string },
 ): { vertexShader: string; fragmentShader: string } {
   let { vertexShader, fragmentShader } = stages;
@@ -79,12 +123,12 @@ export function withSheet(
   fragmentShader = put(
     fragmentShader,
     "common",
-    `#include <common>\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;\nuniform int ftShow;\nuniform float ftAlpha;\n${shader.code}${FRAME}`,
+    `#include <common>\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;\nuniform int ftShow;\nuniform float ftAlpha;\n${CURVES}${misreadable(shader.code, slots)}${FRAME}`,
   );
   fragmentShader = put(
     fragmentShader,
     "map_fragment",
-    `FtSurface ft = ft_surface(vFtUv, vFtUv, vFtVertex);
+    `FtSurface ft = ft_surface(vFtUv, vFtUv, vFtVertex);${MISREAD_SURFACE}
 diffuseColor.rgb = max(ft.base_color, 0.0);
 diffuseColor.a = mix(1.0, ft.opacity, ftAlpha);`,
   );

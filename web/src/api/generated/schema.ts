@@ -105,6 +105,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/masters/symptoms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Symptoms
+         * @description What surfaces look like when a target reads their maps wrongly, with cause and remedy.
+         */
+        get: operations["studio_api_masters_symptoms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/masters/{name}": {
         parameters: {
             query?: never;
@@ -951,6 +971,26 @@ export interface paths {
          * @description Use a version of a master; casts are carried over. Can be undone.
          */
         put: operations["studio_api_casts_adopt"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/masters/{name}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description All casts of a master side by side: every parameter's value in each, and which set fills each slot.
+         */
+        get: operations["studio_api_casts_compare"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2024,6 +2064,37 @@ export interface components {
             source_channel: string | null;
             /** Steps */
             steps: string[];
+        };
+        /**
+         * ComparedCast
+         * @description values: of every parameter, as components; changed: what this cast itself changes; fills: sets by slot.
+         */
+        ComparedCast: {
+            /** Changed */
+            changed: string[];
+            /** Fills */
+            fills: {
+                [key: string]: string;
+            };
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number[];
+            };
+        };
+        /** Comparison */
+        Comparison: {
+            /** Casts */
+            casts: components["schemas"]["ComparedCast"][];
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+            /** Title */
+            title: string;
         };
         /** Copied */
         Copied: {
@@ -3307,6 +3378,17 @@ export interface components {
             /** Step */
             step: string;
         };
+        /** SymptomOut */
+        SymptomOut: {
+            /** Cause */
+            cause: string;
+            /** Key */
+            key: string;
+            /** Remedy */
+            remedy: string;
+            /** Symptom */
+            symptom: string;
+        };
         /** TakenFile */
         TakenFile: {
             /** Digest */
@@ -3722,6 +3804,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_symptoms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SymptomOut"][];
                 };
             };
         };
@@ -4977,6 +5079,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Impact"];
+                };
+            };
+        };
+    };
+    studio_api_casts_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
                 };
             };
         };

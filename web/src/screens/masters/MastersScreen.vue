@@ -6,6 +6,7 @@ import { useLibrary, useMaterialChanges, useMaterials } from "@/api/materials";
 import { useProject } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 
+import CompareView from "./CompareView.vue";
 import CastView from "./CastView.vue";
 import MasterView from "./MasterView.vue";
 import MaterialList from "./MaterialList.vue";
@@ -34,6 +35,7 @@ const master = computed(() => (kind.value === "master" ? key.value : ""));
 const updating = computed(() =>
   kind.value === "update" ? masters.value.find((one) => one.master === key.value) : undefined,
 );
+const comparing = computed(() => (kind.value === "compare" ? key.value : ""));
 const go = (to: string, what: string | number) =>
   void router.push({ name: "masters", params: { slug: props.slug, kind: to, key: what } });
 
@@ -77,6 +79,7 @@ useKeys("Masters", [
       :may-rule="mayRule"
       @done="go('master', updating.master)"
     />
+    <CompareView v-else-if="comparing" :slug="slug" :master="comparing" :may-change="mayChange" />
     <MasterView v-else-if="master" :key="master" :slug="slug" :name="master" :casts="casts" />
     <CastView
       v-else-if="cast"

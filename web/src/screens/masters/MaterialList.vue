@@ -75,6 +75,12 @@ function makeMaster(): void {
         :to="{ name: 'masters', params: { slug, kind: 'update', key: one.master } }"
         >{{ one.newest }} waits</RouterLink
       >
+      <RouterLink
+        v-if="one.casts > 1"
+        class="compare"
+        :to="{ name: 'masters', params: { slug, kind: 'compare', key: one.master } }"
+        >compare</RouterLink
+      >
       <span v-if="one.pinned" class="soft small">pinned</span>
       <span v-if="one.deprecated" class="old small">deprecated</span>
       <RouterLink
@@ -141,6 +147,10 @@ a[aria-current] {
   display: inline-block;
   color: var(--warning);
   font-weight: 650;
+}
+.compare {
+  display: inline-block;
+  color: var(--accent);
 }
 .small {
   font-size: 11px;

@@ -1,7 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import type { Operation, Sheet, SheetParameter, SheetRow } from "@/api/materials";
+import type { Operation, Sheet, SheetParameter, SheetRow, SheetSlot } from "@/api/materials";
 import { withSheet } from "@/preview/sheetShader";
 import { mounted, serve } from "@/tests/mounting";
 
@@ -220,17 +220,30 @@ describe("the surface's shader", () => {
       "dithering_fragment",
     ]),
   };
+  const slot = (more: Partial<SheetSlot>) =>
+    ({ name: "pack", layout: "orm", colour_space: "linear", ...more }) as SheetSlot;
   const shader = { code: "FtSurface ft_surface(vec2 a, vec2 b, vec4 c);", uniforms: [], samplers: {} };
 
   it("takes the sheet's own code in place of the renderer's maps", () => {
-    const made = withSheet(shader, stages);
+    const made = withSheet(shader, [], stages);
     expect(made.fragmentShader).toContain(shader.code);
     expect(made.fragmentShader).toContain("ft.roughness");
     expect(made.fragmentShader).not.toContain("#include <aomap_fragment>");
   });
 
+  it("can read each slot wrongly, as its colour space and layout let it be", () => {
+    const code = "  vec4 s_pack = texture(m_pack, c_main);\n";
+    const read = (more: Partial<SheetSlot>) =>
+      withSheet({ ...shader, code }, [slot(more)], stages).fragmentShader;
+    expect(read({})).toContain("if (ftMisread == 1) s_pack.rgb = ftDecode(s_pack.rgb)");
+    expect(read({})).toContain("s_pack.rgb = s_pack.bgr");
+    expect(read({ layout: null })).not.toContain("s_pack.bgr");
+    expect(read({ colour_space: "srgb" })).toContain("ftEncode(s_pack.rgb)");
+    expect(read({ is_normal: true })).toContain("if (ftMisread == 2) s_pack.rgb = ftDecode");
+  });
+
   it("says so when the renderer's parts have other names", () => {
-    expect(() => withSheet(shader, { ...stages, vertexShader: "" })).toThrow("no part common");
+    expect(() => withSheet(shader, [], { ...stages, vertexShader: "" })).toThrow("no part common");
   });
 });
 

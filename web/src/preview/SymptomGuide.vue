@@ -1,0 +1,43 @@
+<script setup lang="ts">
+/** This very surface, misread in every way, in small pictures: the one that looks like yours says what went wrong. */
+defineProps<{ pictures: { key: string; symptom: string; picture: string }[] }>();
+const emit = defineEmits<{ pick: [key: string] }>();
+</script>
+
+<template>
+  <div class="guide" role="group" aria-label="What does yours look like?">
+    <button
+      v-for="one in pictures"
+      :key="one.key"
+      class="plain"
+      :data-symptom="one.key"
+      @click="emit('pick', one.key)"
+    >
+      <img :src="one.picture" alt="" />
+      {{ one.symptom }}
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.guide {
+  position: absolute;
+  inset: 0;
+  overflow: auto;
+  background: var(--surround);
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+  padding: 8px;
+  align-content: start;
+  font-size: 12px;
+}
+.guide button {
+  background: var(--sheet);
+  padding: 4px;
+}
+.guide img {
+  display: block;
+  width: 100%;
+}
+</style>
