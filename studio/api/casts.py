@@ -57,7 +57,7 @@ class Materials(Schema):
     casts: list[CastRow]
 
 
-class FillOut(Schema):
+class FeedOut(Schema):
     """own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps."""
 
     slot: str
@@ -68,7 +68,7 @@ class FillOut(Schema):
     version: int
 
 
-class FillRemarkOut(Schema):
+class FeedRemarkOut(Schema):
     check: str
     severity: Literal["error", "warning", "note"]
     slot: str
@@ -83,8 +83,8 @@ class CastOut(CastRow):
     values: dict[str, list[float]]
     changed: list[str]
     inherited: list[str]
-    fills: list[FillOut]
-    remarks: list[FillRemarkOut]
+    fills: list[FeedOut]
+    remarks: list[FeedRemarkOut]
 
 
 class NewCast(Schema):

@@ -15,7 +15,7 @@ from studio.sets.editing import Conflict
 from studio.sets.models import TextureSet
 from texel.materials import Master as Sheet
 from texel.materials import checked_changes, stacked, values_of
-from texel.materials.filling import Fill, FillRemark, fill_remarks, parse_fill
+from texel.materials.filling import Feed, FeedRemark, feed_remarks, parse_feed
 
 __all__ = [
     "Listed",
@@ -100,16 +100,16 @@ def overview(project: Project) -> list[Listed]:
             continue
         told = _resolve(cast.name, sheets[cast.master_id], line(cast))
         fills = {slot: _fill(told.sheet, slot, value, names) for slot, value in told.slots.items()}
-        severities = {remark.severity.value for remark in fill_remarks(told.sheet, fills, by_name)}
+        severities = {remark.severity.value for remark in feed_remarks(told.sheet, fills, by_name)}
         found.append(Listed(cast, told, next((one for one in ("error", "warning") if one in severities), "")))
     return found
 
 
-def _fill(sheet: Sheet, slot: str, value: dict[str, Any], names: dict[int, str]) -> Fill:
-    return parse_fill(sheet, slot, {**value, "set": names.get(value["set"]) or f"number {value['set']}"})
+def _fill(sheet: Sheet, slot: str, value: dict[str, Any], names: dict[int, str]) -> Feed:
+    return parse_feed(sheet, slot, {**value, "set": names.get(value["set"]) or f"number {value['set']}"})
 
 
-def fills_of(project: Project, sheet: Sheet, slots: dict[str, Any]) -> tuple[dict[str, Fill], dict[str, TextureSet]]:
+def fills_of(project: Project, sheet: Sheet, slots: dict[str, Any]) -> tuple[dict[str, Feed], dict[str, TextureSet]]:
     """Fills by slot, and the sets that they name, by name."""
     rows = project.sets.filter(pk__in=[value["set"] for value in slots.values()])
     found = list(rows.prefetch_related("placements__file__source"))
@@ -117,11 +117,11 @@ def fills_of(project: Project, sheet: Sheet, slots: dict[str, Any]) -> tuple[dic
     return {slot: _fill(sheet, slot, value, names) for slot, value in slots.items()}, {row.name: row for row in found}
 
 
-def remarks_of(cast: Cast, told: Resolved) -> list[FillRemark]:
+def remarks_of(cast: Cast, told: Resolved) -> list[FeedRemark]:
     """What is wrong with how a cast is fed."""
     fills, rows = fills_of(cast.project, told.sheet, told.slots)
     sets, _ = core_sets(rows.values())
-    return fill_remarks(told.sheet, fills, {one.name: one for one in sets})
+    return feed_remarks(told.sheet, fills, {one.name: one for one in sets})
 
 
 def create_cast(project: Project, name: str, master: Master | None, parent: Cast | None, by) -> Cast:
@@ -192,7 +192,7 @@ def _checked_slots(project: Project, sheet: Sheet, slots: dict[str, Any]) -> dic
     for slot, value in slots.items():
         if value is None:
             continue
-        parse_fill(sheet, slot, {**value, "set": "some"} if isinstance(value, dict) and value.get("set") else value)
+        parse_feed(sheet, slot, {**value, "set": "some"} if isinstance(value, dict) and value.get("set") else value)
         if not isinstance(value["set"], int) or not project.sets.filter(pk=value["set"]).exists():
             raise Conflict("there is no such set")
     return slots
@@ -209,8 +209,8 @@ def fill_from_set(cast: Cast, one: TextureSet, by, layer: str = "") -> list[str]
     for slot in sheet.slots:
         if layer and not slot.startswith(f"{layer}_"):
             continue
-        fill = Fill(one.name)
-        wrong = fill_remarks(sheet, {slot: fill}, {one.name: core[0]})
+        fill = Feed(one.name)
+        wrong = feed_remarks(sheet, {slot: fill}, {one.name: core[0]})
         if not any(
             remark.slot == slot and remark.check == "map_missing" and remark.severity.value == "error"
             for remark in wrong

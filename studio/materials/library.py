@@ -17,7 +17,7 @@ from studio.projects.models import Membership, Project
 from studio.sets.editing import Conflict
 from texel.materials import Cost, checked_changes, cost_of, document_value, parse_master, remarks_on, stacked_sheets
 from texel.materials import Master as Sheet
-from texel.materials.filling import parse_fill
+from texel.materials.filling import parse_feed
 from texel.materials.versions import Carried, carried, changes_between, next_number
 
 __all__ = [
@@ -162,7 +162,7 @@ def _carried_over(cast: Cast, sheet: Sheet, renames: dict[str, str]) -> tuple[Ca
     """A cast's changes and slots under another version."""
     changes = carried(cast.changes, lambda name, value: checked_changes(sheet, {name: value}), renames)
     slots = carried(
-        cast.slots, lambda name, value: parse_fill(sheet, name, {**value, "set": str(value.get("set", ""))}), renames
+        cast.slots, lambda name, value: parse_feed(sheet, name, {**value, "set": str(value.get("set", ""))}), renames
     )
     return changes, slots
 

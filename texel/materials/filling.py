@@ -19,21 +19,21 @@ from texel.materials.master import Master, Slot
 from texel.roles import Green, Role, facts
 from texel.sets import TextureSet
 
-__all__ = ["OUTPUT", "Fill", "FillRemark", "fill_remarks", "filled", "parse_fill", "slot_target"]
+__all__ = ["OUTPUT", "Feed", "FeedRemark", "feed_remarks", "filled", "parse_feed", "slot_target"]
 
 OUTPUT = "slot"
 _INVERSE = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
 
 
 @dataclass(frozen=True)
-class Fill:
+class Feed:
     """set: name of a texture set. role: of the map to take from it where it is not the slot's own."""
 
     set: str
     role: Role | None = None
 
 
-def parse_fill(master: Master, slot: str, value: Any) -> Fill:
+def parse_feed(master: Master, slot: str, value: Any) -> Feed:
     """Raises BadDocument for a slot that the master has not, or a fill that names no set."""
     if slot not in master.slots:
         raise BadDocument(f"{master.title} has no slot {slot}")
@@ -42,7 +42,7 @@ def parse_fill(master: Master, slot: str, value: Any) -> Fill:
     role = value.get("role")
     if role is not None and role not in set(Role):
         raise BadDocument(f"slot {slot}: there is no role {role!r}")
-    return Fill(value["set"], Role(role) if role else None)
+    return Feed(value["set"], Role(role) if role else None)
 
 
 def _layout(slot: Slot, role: Role | None) -> Layout:
@@ -69,7 +69,7 @@ def slot_target(slot: Slot, role: Role | None = None) -> Target:
     return Target(OUTPUT, slot.title, green, "{set}_{output}", "", "keep", (output,), None, names)
 
 
-def filled(slot: Slot, fill: Fill, one: TextureSet, library: Library) -> Texels | None:
+def filled(slot: Slot, fill: Feed, one: TextureSet, library: Library) -> Texels | None:
     """The slot's map made from a set; None where the set has nothing for it. Raises TexelError."""
     plan = plan_delivery([one], library, slot_target(slot, fill.role))
     maps = [planned for planned in plan.files if planned.kind == "map"]
@@ -82,7 +82,7 @@ def filled(slot: Slot, fill: Fill, one: TextureSet, library: Library) -> Texels 
 
 
 @dataclass(frozen=True)
-class FillRemark:
+class FeedRemark:
     """What is wrong with how a slot is fed."""
 
     check: str
@@ -94,43 +94,43 @@ class FillRemark:
         return {"check": self.check, "severity": self.severity.value, "slot": self.slot, "message": self.message}
 
 
-def fill_remarks(master: Master, fills: Mapping[str, Fill], sets: Mapping[str, TextureSet]) -> list[FillRemark]:
+def feed_remarks(master: Master, fills: Mapping[str, Feed], sets: Mapping[str, TextureSet]) -> list[FeedRemark]:
     """Everything that is fed wrongly: no map, a set that is gone, another role, another colour space, parts missing.
 
     fills: by slot. sets: by name. Green and layout are put right on the way and need no remark.
     """
-    found: list[FillRemark] = []
+    found: list[FeedRemark] = []
     for slot in master.slots.values():
         fill = fills.get(slot.name)
         if fill is None:
             message = f"{slot.title} has no map; it reads {slot.default.replace('_', ' ')} everywhere."
-            found.append(FillRemark("slot_empty", Severity.NOTE, slot.name, message))
+            found.append(FeedRemark("slot_empty", Severity.NOTE, slot.name, message))
         elif fill.set not in sets:
             message = f"{slot.title}: there is no set {fill.set} any more."
-            found.append(FillRemark("set_missing", Severity.ERROR, slot.name, message))
+            found.append(FeedRemark("set_missing", Severity.ERROR, slot.name, message))
         else:
-            found += _of_fill(slot, fill, sets[fill.set])
+            found += _of_feed(slot, fill, sets[fill.set])
     return found
 
 
-def _of_fill(slot: Slot, fill: Fill, one: TextureSet) -> list[FillRemark]:
-    found: list[FillRemark] = []
+def _of_feed(slot: Slot, fill: Feed, one: TextureSet) -> list[FeedRemark]:
+    found: list[FeedRemark] = []
     there = set(one.in_use())
     wanted = [fill.role or slot.role] if (fill.role or slot.role) else list(_layout(slot, None).roles)
     missing = [role for role in wanted if role and role not in there and _INVERSE.get(role) not in there]
     if missing:
         names = ", ".join(facts(role).label.lower() for role in missing)
         severity = Severity.ERROR if len(missing) == len(wanted) else Severity.WARNING
-        found.append(FillRemark("map_missing", severity, slot.name, f"{slot.title}: {one.name} has no {names} map."))
+        found.append(FeedRemark("map_missing", severity, slot.name, f"{slot.title}: {one.name} has no {names} map."))
     if fill.role is not None and fill.role is not slot.role:
         expected = facts(slot.role).label.lower() if slot.role else f"a map packed as {slot.layout}"
         message = f"{slot.title} takes {expected}, and is fed with {facts(fill.role).label.lower()}."
-        found.append(FillRemark("wrong_role", Severity.ERROR, slot.name, message))
+        found.append(FeedRemark("wrong_role", Severity.ERROR, slot.name, message))
         if facts(fill.role).transfer is not slot.colour_space:
             space = slot.colour_space.value
             fed = facts(fill.role)
             told = f"{slot.title} decodes {space}, but {fed.label.lower()} is {fed.transfer.value}."
             if space == "srgb":
                 told += " 0.5 is read as 0.21."
-            found.append(FillRemark("wrong_colour_space", Severity.ERROR, slot.name, told))
+            found.append(FeedRemark("wrong_colour_space", Severity.ERROR, slot.name, told))
     return found

@@ -133,7 +133,7 @@ class Parameter:
 class Coordinates:
     """Where slots are read: uv times tiling, turned, and moved (KHR_texture_transform's order; v runs down).
 
-    tiling, offset: two numbers or the name of a vector parameter. rotation: degrees or the name of a number parameter.
+    tiling, offset: two numbers or the name of a parameter of two. rotation: degrees or the name of a parameter.
     """
 
     name: str

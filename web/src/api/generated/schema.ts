@@ -1951,7 +1951,7 @@ export interface components {
             /** Changes */
             changes: number;
             /** Fills */
-            fills: components["schemas"]["FillOut"][];
+            fills: components["schemas"]["FeedOut"][];
             /** Id */
             id: number;
             /** Inherited */
@@ -1965,7 +1965,7 @@ export interface components {
             /** Parent */
             parent: number | null;
             /** Remarks */
-            remarks: components["schemas"]["FillRemarkOut"][];
+            remarks: components["schemas"]["FeedRemarkOut"][];
             sheet: components["schemas"]["SheetOut"];
             /** Values */
             values: {
@@ -2235,6 +2235,38 @@ export interface components {
             path: string;
         };
         /**
+         * FeedOut
+         * @description own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps.
+         */
+        FeedOut: {
+            /** Own */
+            own: boolean;
+            /** Role */
+            role: string | null;
+            /** Set */
+            set: number;
+            /** Set Name */
+            set_name: string;
+            /** Slot */
+            slot: string;
+            /** Version */
+            version: number;
+        };
+        /** FeedRemarkOut */
+        FeedRemarkOut: {
+            /** Check */
+            check: string;
+            /** Message */
+            message: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "note";
+            /** Slot */
+            slot: string;
+        };
+        /**
          * FileVerdictOut
          * @description came_as: what the file was called when it came.
          */
@@ -2257,38 +2289,6 @@ export interface components {
             right: string | null;
             /** Sets */
             sets: string[];
-        };
-        /**
-         * FillOut
-         * @description own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps.
-         */
-        FillOut: {
-            /** Own */
-            own: boolean;
-            /** Role */
-            role: string | null;
-            /** Set */
-            set: number;
-            /** Set Name */
-            set_name: string;
-            /** Slot */
-            slot: string;
-            /** Version */
-            version: number;
-        };
-        /** FillRemarkOut */
-        FillRemarkOut: {
-            /** Check */
-            check: string;
-            /** Message */
-            message: string;
-            /**
-             * Severity
-             * @enum {string}
-             */
-            severity: "error" | "warning" | "note";
-            /** Slot */
-            slot: string;
         };
         /** FindingOut */
         FindingOut: {

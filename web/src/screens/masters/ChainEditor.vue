@@ -9,6 +9,7 @@ import {
   type SheetRow,
   textOfChain,
 } from "@/api/materials";
+import { vTyped } from "@/parts/typed";
 
 /** A row written: as an expression, or step by step. Both are one thing; the server keeps them in step. */
 const props = defineProps<{
@@ -125,16 +126,16 @@ const wrong = computed(() => text.value.slice(props.problem?.start ?? 0, props.p
         {{ operations.find((one) => one.name === link.step)?.label ?? "Channels" }}
         <input
           v-if="link.letters"
+          v-typed="link.letters"
           class="mono"
-          :value="link.letters"
           aria-label="Channels"
           @change="change((chain) => (chain.steps[at]!.letters = ($event.target as HTMLInputElement).value))"
         />
         <label v-for="(other, index) in link.others" :key="index"
           ><span class="soft">{{ argumentsOf(link.step)[index] ?? "and" }}</span>
           <input
+            v-typed="other"
             class="mono"
-            :value="other"
             @change="
               change((chain) => (chain.steps[at]!.others![index] = ($event.target as HTMLInputElement).value))
             "

@@ -2,6 +2,7 @@
 import { computed, ref } from "vue";
 
 import type { SheetDocument } from "@/api/materials";
+import { vTyped } from "@/parts/typed";
 
 /** A sheet's slots and parameters, one line each: what they take, where they begin, how far they go. */
 const props = defineProps<{ part: SheetDocument; mayWrite: boolean }>();
@@ -79,14 +80,14 @@ const addParameter = (kind: string): void =>
     <ul aria-label="Slots of the master">
       <li v-for="(one, at) in slots" :key="at">
         <input
+          v-typed="one.name"
           class="mono"
-          :value="one.name"
           :disabled="!mayWrite"
           :aria-label="`Name of slot ${at + 1}`"
           @change="changePart('slots', at, { name: textOf($event) })"
         />
         <input
-          :value="one.title ?? ''"
+          v-typed="one.title ?? ''"
           placeholder="title"
           :disabled="!mayWrite"
           :aria-label="`Title of slot ${at + 1}`"
@@ -109,14 +110,14 @@ const addParameter = (kind: string): void =>
     <ul aria-label="Parameters of the master">
       <li v-for="(one, at) in parameters" :key="at">
         <input
+          v-typed="one.name"
           class="mono"
-          :value="one.name"
           :disabled="!mayWrite"
           :aria-label="`Name of parameter ${at + 1}`"
           @change="changePart('parameters', at, { name: textOf($event) })"
         />
         <input
-          :value="one.title ?? ''"
+          v-typed="one.title ?? ''"
           placeholder="title"
           :disabled="!mayWrite"
           :aria-label="`Title of parameter ${at + 1}`"
@@ -124,7 +125,7 @@ const addParameter = (kind: string): void =>
         />
         <span class="soft">{{ one.kind }}</span>
         <input
-          :value="one.group ?? ''"
+          v-typed="one.group ?? ''"
           placeholder="group"
           :disabled="!mayWrite"
           :aria-label="`Group of parameter ${at + 1}`"
@@ -134,24 +135,24 @@ const addParameter = (kind: string): void =>
           <label
             >from
             <input
+              v-typed="one.low ?? ''"
               class="short mono"
-              :value="one.low ?? ''"
               :disabled="!mayWrite"
               @change="changePart('parameters', at, { low: numberOf($event) })"
           /></label>
           <label
             >to
             <input
+              v-typed="one.high ?? ''"
               class="short mono"
-              :value="one.high ?? ''"
               :disabled="!mayWrite"
               @change="changePart('parameters', at, { high: numberOf($event) })"
           /></label>
         </template>
         <input
           v-if="one.kind === 'choice'"
+          v-typed="(one.options as string[]).join(', ')"
           class="mono"
-          :value="(one.options as string[]).join(', ')"
           :disabled="!mayWrite"
           :aria-label="`Options of parameter ${at + 1}`"
           @change="

@@ -2,6 +2,7 @@
 import { computed } from "vue";
 
 import type { SheetParameter } from "@/api/materials";
+import { vTyped } from "@/parts/typed";
 
 import { colourOf, hexOf, sliderOf } from "./values";
 
@@ -53,8 +54,8 @@ function typed(event: Event, at = 0): void {
           @change="emit('keep', [numberOf($event)])"
         />
         <input
+          v-typed="Number(value[0]!.toFixed(4))"
           class="number"
-          :value="Number(value[0]!.toFixed(4))"
           :disabled="!mayChange"
           :aria-label="`${parameter.title}, number`"
           @change="typed"
@@ -74,8 +75,8 @@ function typed(event: Event, at = 0): void {
           v-for="at in [0, 1]"
           :id="at ? undefined : id"
           :key="at"
+          v-typed="value[at]"
           class="number"
-          :value="value[at]"
           :disabled="!mayChange"
           :aria-label="at ? `${parameter.title}, second number` : undefined"
           @change="typed($event, at)"

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from "vue";
 
 import { type Adoption, type Impact, useMaterialChanges } from "@/api/materials";
+import { vTyped } from "@/parts/typed";
 
 /** A newer version of a master: what differs, which casts it touches, what they would lose; then taken, or not. */
 const props = defineProps<{ slug: string; adoption: Adoption; mayRule: boolean }>();
@@ -90,8 +91,8 @@ async function take(): Promise<void> {
         <label v-for="name in [...new Set([...lost, ...Object.keys(renames)])]" :key="name" class="rename"
           ><span class="mono">{{ name }}</span> is now
           <input
+            v-typed="renames[name] ?? ''"
             class="mono"
-            :value="renames[name] ?? ''"
             @change="rename(name, ($event.target as HTMLInputElement).value)"
         /></label>
       </template>

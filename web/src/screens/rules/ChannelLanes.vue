@@ -4,6 +4,7 @@ import { computed } from "vue";
 import type { Channels, Source } from "@/api/rules";
 import { pictureOf } from "@/api/pictures";
 import type { RoleInfo, SetRow } from "@/api/types";
+import { vTyped } from "@/parts/typed";
 
 /** A packed map's channels as lanes: from the source, through what changes it, into the channel. */
 const props = defineProps<{
@@ -94,34 +95,34 @@ const numberOf = (event: Event) => Number((event.target as HTMLInputElement).val
           <label
             >curve
             <input
+              v-typed="channels[letter]!.power ?? 1"
               class="number"
               type="number"
               min="0.1"
               max="10"
               step="0.1"
-              :value="channels[letter]!.power ?? 1"
               :aria-label="`Power of ${NAMES[letter]}`"
               @change="set(letter, { power: numberOf($event) })"
           /></label>
           <label
             >levels
             <input
+              v-typed="channels[letter]!.black ?? 0"
               class="number"
               type="number"
               min="0"
               max="1"
               step="0.05"
-              :value="channels[letter]!.black ?? 0"
               :aria-label="`Black of ${NAMES[letter]}`"
               @change="set(letter, { black: numberOf($event) })" />
             to
             <input
+              v-typed="channels[letter]!.white ?? 1"
               class="number"
               type="number"
               min="0"
               max="1"
               step="0.05"
-              :value="channels[letter]!.white ?? 1"
               :aria-label="`White of ${NAMES[letter]}`"
               @change="set(letter, { white: numberOf($event) })"
           /></label>
@@ -131,12 +132,12 @@ const numberOf = (event: Event) => Number((event.target as HTMLInputElement).val
           <template v-if="letter === 'a' && channels[letter]!.missing === null">no alpha&nbsp;</template>
           <input
             v-else
+            v-typed="channels[letter]!.missing ?? ''"
             class="number"
             type="number"
             min="0"
             max="1"
             step="0.05"
-            :value="channels[letter]!.missing ?? ''"
             placeholder="neutral"
             :aria-label="`Value of ${NAMES[letter]} when missing`"
             @change="set(letter, { missing: numberOf($event) })"

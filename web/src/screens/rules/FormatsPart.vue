@@ -4,6 +4,7 @@ import { computed } from "vue";
 import { useRuleChanges } from "@/api/ruleChanges";
 import { type FormatsDocument, useRules } from "@/api/rules";
 import type { Project } from "@/api/types";
+import { vTyped } from "@/parts/typed";
 
 import { BLOCK_FORMATS } from "./formats";
 import KeepBar from "./KeepBar.vue";
@@ -63,10 +64,10 @@ function limit(key: string, event: Event): void {
         <label v-for="[key, label, help] in LIMITS" :key="key"
           ><b>{{ label }}</b>
           <input
+            v-typed="document.limits[key]"
             type="number"
             min="0"
             :step="key === 'mask' || key === 'coverage' ? 0.01 : 0.5"
-            :value="document.limits[key]"
             @change="limit(key, $event)"
           />
           <span class="soft">{{ help }}</span></label

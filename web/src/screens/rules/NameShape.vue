@@ -2,6 +2,7 @@
 import { computed } from "vue";
 
 import type { NamesDocument } from "@/api/rules";
+import { vTyped } from "@/parts/typed";
 
 /** What a name is made of: its parts in order, how they are joined and written, the suffix of each role. */
 const props = defineProps<{ document: NamesDocument; mayChange: boolean }>();
@@ -88,8 +89,8 @@ function addSuffix(event: Event): void {
         </div>
         <input
           v-if="one.part === 'text'"
+          v-typed="one.text"
           class="mono"
-          :value="one.text"
           aria-label="The text"
           @change="change(index, { ...one, text: text($event) })"
         />
@@ -103,8 +104,8 @@ function addSuffix(event: Event): void {
         >
         <input
           v-if="['part', 'variant', 'asset'].includes(one.part)"
+          v-typed="(one.words ?? []).join(' ')"
           class="mono"
-          :value="(one.words ?? []).join(' ')"
           placeholder="any word"
           :aria-label="`Words allowed for ${one.part}`"
           @change="words(index, text($event))"
@@ -147,10 +148,10 @@ function addSuffix(event: Event): void {
       <label
         >at most
         <input
+          v-typed="document.longest ?? 64"
           type="number"
           min="8"
           max="200"
-          :value="document.longest ?? 64"
           @change="emit('set', { longest: Number(text($event)) })"
         />
         characters</label
@@ -158,8 +159,8 @@ function addSuffix(event: Event): void {
       <label
         >folder
         <input
+          v-typed="document.folder ?? ''"
           class="mono"
-          :value="document.folder ?? ''"
           placeholder="where it is"
           @change="emit('set', { folder: text($event) || null })"
       /></label>
@@ -167,7 +168,7 @@ function addSuffix(event: Event): void {
     <div class="suffixes" aria-label="Suffixes">
       <label v-for="(value, role) in document.suffixes" :key="role"
         ><span>{{ String(role).replace("_", " ") }}</span>
-        <input class="mono" :value="value" @change="suffix(String(role), text($event))" />
+        <input v-typed="value" class="mono" @change="suffix(String(role), text($event))" />
       </label>
       <label
         ><span class="soft">a pack or role</span> <input class="mono" placeholder="ard" @change="addSuffix"

@@ -3,6 +3,7 @@ import { computed } from "vue";
 
 import type { Channels, OutputDocument, TargetDocument } from "@/api/rules";
 import type { RoleInfo, SetRow } from "@/api/types";
+import { vTyped } from "@/parts/typed";
 
 import ChannelLanes from "./ChannelLanes.vue";
 import LivePicture from "./LivePicture.vue";
@@ -65,7 +66,7 @@ const channels = computed<Channels>({
       />
       <fieldset class="encoding" :disabled="!mayChange">
         <label
-          >called <input class="mono" :value="output.output" @change="set({ output: text($event) })"
+          >called <input v-typed="output.output" class="mono" @change="set({ output: text($event) })"
         /></label>
         <label
           >colour space
@@ -124,11 +125,11 @@ const channels = computed<Channels>({
         <label
           >longest side
           <input
+            v-typed="output.largest ?? ''"
             type="number"
             min="1"
             max="16384"
             :placeholder="String(target.largest ?? 'any')"
-            :value="output.largest ?? ''"
             @change="set({ largest: Number(text($event)) || undefined })"
         /></label>
       </fieldset>

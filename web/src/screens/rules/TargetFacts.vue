@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { TargetDocument } from "@/api/rules";
+import { vTyped } from "@/parts/typed";
 
 /** What holds for a whole target: green's direction, names, sizes, budgets. */
 const props = defineProps<{ document: TargetDocument; mayChange: boolean }>();
@@ -19,7 +20,8 @@ function budget(key: "memory_mib" | "set_mib" | "density", event: Event): void {
 <template>
   <fieldset class="facts" :disabled="!mayChange">
     <label class="wide"
-      >title <input :value="document.title ?? ''" @change="emit('set', { title: text($event) || undefined })"
+      >title
+      <input v-typed="document.title ?? ''" @change="emit('set', { title: text($event) || undefined })"
     /></label>
     <label
       >green
@@ -34,21 +36,21 @@ function budget(key: "memory_mib" | "set_mib" | "density", event: Event): void {
     <label
       >longest side
       <input
+        v-typed="document.largest ?? ''"
         type="number"
         min="1"
         max="16384"
         placeholder="any"
-        :value="document.largest ?? ''"
         @change="emit('set', { largest: number($event) })"
       />
       texels</label
     >
     <label
-      >name <input class="mono" :value="document.names.pattern" @change="names({ pattern: text($event) })"
+      >name <input v-typed="document.names.pattern" class="mono" @change="names({ pattern: text($event) })"
     /></label>
     <label
       >folder
-      <input class="mono" :value="document.names.folder ?? ''" @change="names({ folder: text($event) })"
+      <input v-typed="document.names.folder ?? ''" class="mono" @change="names({ folder: text($event) })"
     /></label>
     <label
       >case
@@ -62,33 +64,33 @@ function budget(key: "memory_mib" | "set_mib" | "density", event: Event): void {
     <label
       >budget
       <input
+        v-typed="document.budget?.memory_mib ?? ''"
         type="number"
         min="0"
         placeholder="none"
         aria-label="Memory of all sets, MiB"
-        :value="document.budget?.memory_mib ?? ''"
         @change="budget('memory_mib', $event)"
       />
       MiB in all</label
     >
     <label>
       <input
+        v-typed="document.budget?.set_mib ?? ''"
         type="number"
         min="0"
         placeholder="none"
         aria-label="Memory of one set, MiB"
-        :value="document.budget?.set_mib ?? ''"
         @change="budget('set_mib', $event)"
       />
       MiB a set</label
     >
     <label>
       <input
+        v-typed="document.budget?.density ?? ''"
         type="number"
         min="0"
         placeholder="any"
         aria-label="Texels per metre"
-        :value="document.budget?.density ?? ''"
         @change="budget('density', $event)"
       />
       texels per metre</label
