@@ -15,6 +15,7 @@ from urllib.parse import urlsplit
 
 import psycopg
 import pytest
+from playwright.sync_api import expect
 
 from ground.places import CHECKOUT
 from ground.postgres import free_port
@@ -27,6 +28,8 @@ BROWSER_ARGS = [
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
 ]
 PASSWORD = "tide-table-9"
+# Surfaces are drawn in software here, on the same cores as everything else: a page may be busy for seconds.
+expect.set_options(timeout=20_000)
 
 
 @dataclass
