@@ -3,23 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from texel import digest
 from texel.channels.layout import Layout, Source, ready_layout
 from texel.checks import Severity
-from texel.delivery.build import packed_texels
-from texel.delivery.plan import plan_delivery
 from texel.delivery.target import Encoding, Output, Target
 from texel.errors import BadDocument
-from texel.image import Texels
-from texel.library import Library
 from texel.materials.master import Master, Slot
 from texel.roles import Green, Role, facts
 from texel.sets import TextureSet
 
-__all__ = ["OUTPUT", "Feed", "FeedRemark", "feed_remarks", "filled", "parse_feed", "slot_target"]
+__all__ = ["OUTPUT", "Feed", "FeedRemark", "feed_remarks", "parse_feed", "slot_target"]
 
 OUTPUT = "slot"
 _INVERSE = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
@@ -69,18 +65,6 @@ def slot_target(slot: Slot, role: Role | None = None) -> Target:
     return Target(OUTPUT, slot.title, green, "{set}_{output}", "", "keep", (output,), None, names)
 
 
-def filled(slot: Slot, fill: Feed, one: TextureSet, library: Library) -> Texels | None:
-    """The slot's map made from a set; None where the set has nothing for it. Raises TexelError."""
-    plan = plan_delivery([one], library, slot_target(slot, fill.role))
-    maps = [planned for planned in plan.files if planned.kind == "map"]
-    if not maps:
-        if plan.problems:
-            raise BadDocument("; ".join(plan.problems))
-        return None
-    texels = packed_texels(maps[0], library)
-    return replace(texels, role=slot.role)
-
-
 @dataclass(frozen=True)
 class FeedRemark:
     """What is wrong with how a slot is fed."""
@@ -94,7 +78,10 @@ class FeedRemark:
         return {"check": self.check, "severity": self.severity.value, "slot": self.slot, "message": self.message}
 
 
-def feed_remarks(master: Master, fills: Mapping[str, Feed], sets: Mapping[str, TextureSet]) -> list[FeedRemark]:
+Remarks = list[FeedRemark]
+
+
+def feed_remarks(master: Master, fills: Mapping[str, Feed], sets: Mapping[str, TextureSet]) -> Remarks:
     """Everything that is fed wrongly: no map, a set that is gone, another role, another colour space, parts missing.
 
     fills: by slot. sets: by name. Green and layout are put right on the way and need no remark.
@@ -113,7 +100,7 @@ def feed_remarks(master: Master, fills: Mapping[str, Feed], sets: Mapping[str, T
     return found
 
 
-def _of_feed(slot: Slot, fill: Feed, one: TextureSet) -> list[FeedRemark]:
+def _of_feed(slot: Slot, fill: Feed, one: TextureSet) -> Remarks:
     found: list[FeedRemark] = []
     there = set(one.in_use())
     wanted = [fill.role or slot.role] if (fill.role or slot.role) else list(_layout(slot, None).roles)

@@ -12,6 +12,7 @@ from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
 __all__ = ["Shader", "shader_of"]
 
+_MAP_TYPE = "sampler2D"
 _TYPES = {1: "float", 2: "vec2", 3: "vec3", 4: "vec4"}
 
 
@@ -150,7 +151,7 @@ def shader_of(master: Master) -> Shader:
         for one in master.parameters.values()
     ]
     samplers = {name: f"m_{name}" for name in master.slots}
-    uniforms += [{"name": sampler, "type": "sampler2D", "slot": slot} for slot, sampler in samplers.items()]
+    uniforms += [{"name": name, "type": _MAP_TYPE, "slot": slot} for slot, name in samplers.items()]
     lines = [f"uniform {one['type']} {one['name']};" for one in uniforms]
     lines += ["struct FtSurface {", *(f"  {_TYPES[i.size]} {i.name};" for i in INPUTS.values()), "};"]
     lines += ["FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex) {", "  vec2 uv = uv0;"]

@@ -8,6 +8,7 @@ import type { SheetLook, SheetScene, SlotSource } from "./sheetScene";
 import { SHOWN } from "./sheetShader";
 import SurfaceControls from "./SurfaceControls.vue";
 import SymptomGuide from "./SymptomGuide.vue";
+import { turned, useHand } from "./useHand";
 
 /** A sheet on a surface, under a light to turn. Values follow the hand; only another sheet compiles. */
 const props = defineProps<{
@@ -39,7 +40,6 @@ const guide = ref<{ key: string; symptom: string; picture: string }[]>([]);
 let scene: SheetScene | null = null;
 let observer: ResizeObserver | null = null;
 let pending = 0;
-let dragging: "orbit" | "light" | null = null;
 let worn = "";
 
 function draw(): void {
@@ -113,22 +113,12 @@ watch(
 );
 watch(look, draw, { deep: true });
 
-function onMove(event: PointerEvent): void {
-  if (!dragging) return;
-  if (dragging === "light") look.value.turn = (((look.value.turn + event.movementX) % 360) + 360) % 360;
-  else {
-    scene?.orbitBy(event.movementX, event.movementY);
-    draw();
-  }
-}
-function onDown(event: PointerEvent): void {
-  dragging = event.shiftKey || event.button === 2 ? "light" : "orbit";
-  canvas.value!.setPointerCapture(event.pointerId);
-}
-function onWheel(event: WheelEvent): void {
-  scene?.zoomBy(2 ** (event.deltaY / 600));
-  draw();
-}
+const { onDown, onMove, onUp, onWheel } = useHand(
+  canvas,
+  () => scene,
+  (degrees) => (look.value.turn = turned(look.value.turn, degrees)),
+  draw,
+);
 function still(): void {
   if (!scene || state.value !== "ready") return;
   const link = document.createElement("a");
@@ -172,7 +162,7 @@ useKeys("On a surface", [
         :aria-label="`${name} on a ${look.shape}`"
         @pointermove="onMove"
         @pointerdown="onDown"
-        @pointerup="dragging = null"
+        @pointerup="onUp"
         @wheel.prevent="onWheel"
         @contextmenu.prevent
       />

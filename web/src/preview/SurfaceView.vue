@@ -8,6 +8,7 @@ import { useOutputs } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 
 import type { Look, Misread, Shape, Slots, SurfaceScene } from "./scene";
+import { turned, useHand } from "./useHand";
 
 /** The set on a surface, from the pixels that a glTF 2.0 delivery would hold; drawn only when something changed. */
 const props = defineProps<{
@@ -86,7 +87,6 @@ const slots = computed<Slots>(() => {
 let scene: SurfaceScene | null = null;
 let observer: ResizeObserver | null = null;
 let pending = 0;
-let dragging: "orbit" | "light" | null = null;
 
 function draw(): void {
   pending ||= requestAnimationFrame(() => {
@@ -143,24 +143,12 @@ watch(
   },
 );
 
-function onMove(event: PointerEvent): void {
-  if (!dragging) return;
-  if (dragging === "light") look.turn = (((look.turn + event.movementX) % 360) + 360) % 360;
-  else {
-    scene?.orbitBy(event.movementX, event.movementY);
-    draw();
-  }
-}
-
-function onDown(event: PointerEvent): void {
-  dragging = event.shiftKey || event.button === 2 ? "light" : "orbit";
-  canvas.value!.setPointerCapture(event.pointerId);
-}
-
-function onWheel(event: WheelEvent): void {
-  scene?.zoomBy(2 ** (event.deltaY / 600));
-  draw();
-}
+const { onDown, onMove, onUp, onWheel } = useHand(
+  canvas,
+  () => scene,
+  (degrees) => (look.turn = turned(look.turn, degrees)),
+  draw,
+);
 
 const order: Shape[] = ["sphere", "cube", "plane"];
 useKeys("On a surface", [
@@ -189,7 +177,7 @@ useKeys("On a surface", [
         :aria-label="`${name} on a ${look.shape}`"
         @pointermove="onMove"
         @pointerdown="onDown"
-        @pointerup="dragging = null"
+        @pointerup="onUp"
         @wheel.prevent="onWheel"
         @contextmenu.prevent
       />
