@@ -144,11 +144,11 @@ def start_project(page, name: str) -> str:
     return page.url.split("/p/")[1].split("/")[0]
 
 
-def wait_for(condition, seconds: float = 60, what: str = "it"):
+def wait_for(condition, seconds: float = 60, what: str = "it", pause: float = 0.1):
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         found = condition()
         if found:
             return found
-        time.sleep(0.1)
+        time.sleep(pause)
     raise AssertionError(f"{what} did not happen within {seconds} s")
