@@ -93,7 +93,7 @@ def stop(words: list[str]) -> int:
 
 def test(words: list[str]) -> int:
     """Set everything up and run all tests; words go to pytest (then only pytest runs)."""
-    setup.ensure_system(browser=True)
+    setup.ensure_system(tests=True)
     setup.ensure_python(development=True)
     setup.build_page()
     pytest = _exec([str(VENV_PYTHON), "-m", "pytest", *words])

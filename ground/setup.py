@@ -45,11 +45,14 @@ def _postgres_there() -> bool:
     return any(Path("/usr/lib/postgresql").glob("*/bin/initdb"))
 
 
-def ensure_system(browser: bool = False) -> None:
-    """Debian packages: PostgreSQL, and with ``browser`` Chromium. Nothing is done when they are there."""
+def ensure_system(tests: bool = False) -> None:
+    """Debian packages: PostgreSQL; with ``tests`` a browser, and a screen in memory with software OpenGL. Nothing is
+    done when they are there."""
     wanted = [] if _postgres_there() else ["postgresql"]
-    if browser and shutil.which("chromium") is None:
+    if tests and shutil.which("chromium") is None:
         wanted.append("chromium")
+    if tests and shutil.which("xvfb-run") is None:
+        wanted += ["xvfb", "xauth", "libgl1", "libgl1-mesa-dri", "libglx-mesa0"]
     if not wanted:
         return
     hint = f"install by hand: apt-get install {' '.join(wanted)}"

@@ -52,8 +52,8 @@ def _fits(document: dict, tree: Node, size: int) -> bool:
         return False
 
 
-def random_master(seed: int, turned: bool = False) -> Master:
-    """A sheet whose every input is a random tree of the right size. turned: coordinates off the grid of texels."""
+def random_master(seed: int, turn: float = 0, tiling: tuple[float, float] = (1, 1)) -> Master:
+    """A sheet whose every input is a random tree of the right size. turn: of its coordinates, in degrees."""
     rng = np.random.default_rng(seed)
     document = dict(_BASE)
     while True:
@@ -67,8 +67,7 @@ def random_master(seed: int, turned: bool = False) -> Master:
         while not _fits(document, tree, one.size):
             tree = random_tree(rng, _NAMES)
         inputs[one.name] = text_of(tree)
-    if turned:
-        document["parameters"] = [*_BASE["parameters"][:4],
-                                  {"name": "tiling", "kind": "vector", "default": [1.5, 2.25]},
-                                  {"name": "turn", "kind": "number", "default": 33}]  # fmt: skip
+    parameters = [dict(one) for one in _BASE["parameters"]]
+    parameters[-2]["default"], parameters[-1]["default"] = list(tiling), turn
+    document["parameters"] = parameters
     return parse_master(document | {"inputs": inputs})

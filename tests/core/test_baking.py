@@ -20,7 +20,7 @@ from texel.roles import Green, Role, Transfer
 
 @pytest.mark.parametrize("seed", range(6))
 def test_strips_and_threads_give_what_the_whole_gives(seed):
-    master = random_master(seed, turned=True)
+    master = random_master(seed, 33, (1.5, 2.25))
     maps = sample_maps(master)
     whole = evaluate(master, maps, {}, 700, 300)
     made = bake(master, maps, {}, 700, 300, bits=16, threads=3).maps

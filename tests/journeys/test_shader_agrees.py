@@ -5,14 +5,11 @@ import json
 import numpy as np
 import pytest
 
+from tests.agreement import SIDE, STEP, apart, computed, rgba, shaken
 from tests.sheets import random_master
-from texel.materials import INPUTS, evaluate, parse_master, shader_of
+from texel.materials import INPUTS, parse_master, shader_of
 from texel.materials.versions import sample_maps
 from texel.roles import Transfer
-
-_SIDE = 16
-# A step of 8 bits, which the design asks for.
-_NEAR = 1 / 255
 
 # Draws every input into floats, texel by texel. Plain WebGL 2; nothing of the page takes part.
 _DRAW = """
@@ -86,61 +83,30 @@ def gpu(browser):
     page.close()
 
 
-def _rgba(texels):
-    """A map's pixels as four channels of bytes; grey three times, alpha full."""
-    pixels = texels.pixels
-    found = np.full((*pixels.shape[:2], 4), 255, np.uint8)
-    found[:, :, : pixels.shape[2] if pixels.shape[2] > 1 else 3] = pixels
-    return found
-
-
 def drawn(gpu, master, maps):
     shader = shader_of(master)
     given = {
-        slot: {"srgb": master.slots[slot].colour_space is Transfer.SRGB, "pixels": _rgba(texels).ravel().tolist()}
+        slot: {"srgb": master.slots[slot].colour_space is Transfer.SRGB, "pixels": rgba(texels).ravel().tolist()}
         for slot, texels in maps.items()
     }
     inputs = [[one.name, one.size] for one in INPUTS.values()]
     told = gpu.evaluate(
         _DRAW,
         {"code": shader.code, "uniforms": json.loads(json.dumps(shader.uniforms)), "samplers": shader.samplers,
-         "maps": given, "side": _SIDE, "inputs": inputs},
+         "maps": given, "side": SIDE, "inputs": inputs},
     )  # fmt: skip
-    shaped = [np.array(one, np.float64).reshape(_SIDE, _SIDE, 4) for one in told]
+    shaped = [np.array(one, np.float64).reshape(SIDE, SIDE, 4) for one in told]
     return {one.name: made[:, :, : one.size] for one, made in zip(INPUTS.values(), shaped, strict=True)}
-
-
-def computed(master, maps):
-    return evaluate(master, maps, {}, _SIDE, _SIDE, vertex=(0.25, 0.5, 0.75, 1.0))
-
-
-def shaken(master, maps):
-    """Where, by input, a hair's breadth in a map's values decides: a step of a switch, the pole of a division."""
-    base = computed(master, maps)
-    off = {name: np.zeros((_SIDE, _SIDE), bool) for name in INPUTS}
-    for shift in (-1, 1):
-        moved = {}
-        for slot, texels in maps.items():
-            unit = texels.pixels.astype(np.float32) / 255
-            if texels.transfer is Transfer.SRGB:
-                unit = np.where(unit <= 0.04045, unit / 12.92, ((unit + 0.055) / 1.055) ** 2.4)
-            moved[slot] = texels.with_pixels((unit + np.float32(shift * 2e-5)).astype(np.float32))
-        other = computed(master, moved)
-        for name in INPUTS:
-            apart = np.abs(np.clip(other[name], 0, 1) - np.clip(base[name], 0, 1))
-            off[name] |= ~(apart <= _NEAR / 8).all(axis=2)
-    return off
 
 
 @pytest.mark.parametrize("seed", range(44))
 def test_random_sheets_give_the_same_surface(gpu, seed):
     master = random_master(seed)
-    maps = sample_maps(master, _SIDE)
+    maps = sample_maps(master, SIDE)
     made, wanted, off = drawn(gpu, master, maps), computed(master, maps), shaken(master, maps)
     assert np.mean(list(off.values())) < 0.1
     for name in INPUTS:
-        apart = np.abs(np.clip(made[name], 0, 1) - np.clip(wanted[name], 0, 1)).max(axis=2)
-        assert np.nanmax(np.where(off[name], 0, apart)) <= _NEAR, name
+        assert np.nanmax(np.where(off[name], 0, apart(made[name], wanted[name]))) <= STEP, name
         assert not np.isnan(made[name]).any() or not np.isfinite(wanted[name]).all(), name
 
 
@@ -152,8 +118,8 @@ def test_coordinates_are_read_alike_between_texels(gpu):
         "inputs": {"base_color": "colour", "normal": "bumps"},
     }  # fmt: skip
     master = parse_master(document)
-    maps = sample_maps(master, _SIDE)
+    maps = sample_maps(master, SIDE)
     made, wanted = drawn(gpu, master, maps), computed(master, maps)
     # Hardware weighs neighbours in steps of 1/256; the waves differ by a few steps of 8 bits from texel to texel.
-    assert np.abs(made["base_color"] - wanted["base_color"]).max() <= _NEAR
-    assert np.abs(made["normal"] - wanted["normal"]).max() <= 2 * _NEAR, "vectors span twice as far as what is stored"
+    assert np.abs(made["base_color"] - wanted["base_color"]).max() <= STEP
+    assert np.abs(made["normal"] - wanted["normal"]).max() <= 2 * STEP, "vectors span twice as far as what is stored"

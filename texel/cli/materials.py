@@ -10,18 +10,20 @@ from typing import Any
 from texel.checks import Severity
 from texel.cli.shared import FINE, FOUND_ERRORS, Command, Usage, apart, show
 from texel.delivery.gltf import gltf_of_maps
+from texel.errors import BadDocument
 from texel.files import read, write
 from texel.files.writing import write_bytes
 from texel.image import Texels
 from texel.materials import Master, checked_changes, cost_of, parse_master, remarks_on, shader_of, text_of
 from texel.materials.baking import bake, gltf_maps
+from texel.materials.exchange import CastOf, cast_document, materialx_of, read_material
 from texel.materials.versions import changes_between, next_number
 from texel.roles import Green, Role
 from texel.schemas import check_document, load_json
 
 __all__ = ["register"]
 
-_ACTIONS = ("check", "diff", "export")
+_ACTIONS = ("check", "diff", "export", "import")
 
 
 def _master(name: str) -> Master:
@@ -32,8 +34,8 @@ def _master(name: str) -> Master:
 def _material(args: argparse.Namespace) -> int:
     wanted = 2 if args.action == "diff" else 1
     if len(args.files) != wanted:
-        raise Usage(f"material {args.action} takes {wanted} master document{'s' if wanted > 1 else ''}")
-    return {"check": _check, "diff": _diff, "export": _export}[args.action](args)
+        raise Usage(f"material {args.action} takes {wanted} document{'s' if wanted > 1 else ''}")
+    return {"check": _check, "diff": _diff, "export": _export, "import": _import}[args.action](args)
 
 
 def _check(args: argparse.Namespace) -> int:
@@ -63,20 +65,67 @@ def _diff(args: argparse.Namespace) -> int:
 
 def _export(args: argparse.Namespace) -> int:
     if not args.output:
-        raise Usage("say where to write with -o FILE.glsl or -o FILE.json")
+        raise Usage("say where to write with -o FILE.mtlx, .glsl or .json")
     out = Path(args.output)
     apart([out], [Path(args.files[0])])
     master = _master(args.files[0])
+    casts = [_cast_of(master, name) for name in args.cast or []]
     if out.suffix == ".glsl":
         shader = shader_of(master)
         table = "".join(f"// {one['type']} {one['name']}: {_uniform(one)}\n" for one in shader.uniforms)
         text = f"// {master.title}\n{table}\n{shader.code}"
     elif out.suffix == ".json":
         text = json.dumps(master.document, indent=2, ensure_ascii=False) + "\n"
+    elif out.suffix == ".mtlx":
+        text = materialx_of(master, casts)
     else:
-        raise Usage(f"{out.name}: write to a name that ends in .glsl or .json")
+        raise Usage(f"{out.name}: write to a name that ends in .mtlx, .glsl or .json")
     write_bytes(text.encode(), out)
     show(args, {"written": args.output}, f"{args.output} written")
+    return FINE
+
+
+def _cast_of(master: Master, name: str) -> CastOf:
+    path = Path(name)
+    document = load_json(path.read_text("utf-8"), path.name)
+    check_document(document, "cast", path.name)
+    changes = checked_changes(master, document.get("changes", {}), path.name)
+    files = {slot: one["file"] for slot, one in document.get("slots", {}).items() if "file" in one}
+    unknown = next((slot for slot in files if slot not in master.slots), None)
+    if unknown is not None:
+        raise BadDocument(f"{path.name}: {master.title} has no slot {unknown}")
+    return CastOf(document["name"], changes, files)
+
+
+def _import(args: argparse.Namespace) -> int:
+    """Masters and casts from a document in another format, one file each; what was lost is told."""
+    source = Path(args.files[0])
+    if not args.output:
+        raise Usage("say where to write with -o DIR")
+    found = read_material(source)
+    out = Path(args.output)
+    written: list[dict[str, Any]] = []
+    names: dict[str, int] = {}
+    documents: dict[Path, Any] = {}
+    for one in found:
+        count = names[one.document["name"]] = names.get(one.document["name"], 0) + 1
+        base = one.document["name"] + (f"_{count}" if count > 1 else "")
+        documents[out / f"{base}.json"] = one.document
+        master = parse_master(one.document, source.name)
+        casts = []
+        for at, cast in enumerate(one.casts, 1):
+            path = out / f"{base}_cast_{at}.json"
+            documents[path] = cast_document(master, cast)
+            casts.append(str(path))
+        written.append({"master": str(out / f"{base}.json"), "casts": casts, "lost": list(one.lost)})
+    apart(documents, [source])
+    out.mkdir(parents=True, exist_ok=True)
+    for path, document in documents.items():
+        write_bytes((json.dumps(document, indent=2, ensure_ascii=False) + "\n").encode(), path)
+    lines = []
+    for one_written in written:
+        lines += [one_written["master"], *one_written["casts"], *(f"  lost: {line}" for line in one_written["lost"])]
+    show(args, {"materials": written}, "\n".join(lines))
     return FINE
 
 
@@ -88,12 +137,7 @@ def _uniform(one: dict[str, Any]) -> str:
 
 def _bake(args: argparse.Namespace) -> int:
     master, out = _master(args.master), Path(args.output)
-    changes = {}
-    if args.cast:
-        path = Path(args.cast)
-        document = load_json(path.read_text("utf-8"), path.name)
-        check_document(document, "cast", path.name)
-        changes = checked_changes(master, document.get("changes", {}), path.name)
+    changes = _cast_of(master, args.cast).changes if args.cast else {}
     maps = _maps(master, args.map or [])
     width, height = args.size
     baked = bake(master, maps, changes, width, height, args.bits, Green.UP if args.gltf else Green(args.green))
@@ -135,10 +179,11 @@ def _size(word: str) -> tuple[int, int]:
 
 
 def register(command: Command) -> None:
-    sub = command("material", _material, "Masters: check a sheet, compare two, export one.")
+    sub = command("material", _material, "Masters: check a sheet, compare two, export one, import from another format.")
     sub.add_argument("action", choices=_ACTIONS, help="what to do")
-    sub.add_argument("files", nargs="+", metavar="MASTER", help="master document (JSON)")
-    sub.add_argument("-o", "--output", metavar="FILE", help="of export: .glsl or .json")
+    sub.add_argument("files", nargs="+", metavar="FILE", help="master document (JSON); of import: MaterialX")
+    sub.add_argument("-o", "--output", metavar="OUT", help="of export: .mtlx, .glsl or .json; of import: a folder")
+    sub.add_argument("--cast", action="append", metavar="FILE", help="of export: cast document that goes with it")
     sub = command("bake", _bake, "Bake a master, or a cast of it, into maps.", ("master", "master document (JSON)"))
     sub.add_argument("--cast", metavar="FILE", help="cast document (JSON): its changes")
     sub.add_argument("--map", action="append", metavar="SLOT=FILE", help="what fills a slot")

@@ -1,0 +1,101 @@
+"""Draws MaterialX documents with MaterialX's own generated shaders, off screen. A program of its own, under Xvfb.
+
+Called with a folder in which each ``*.mtlx`` is a sheet of ours, whose maps lie beside it, or has a graph "foreign";
+writes ``*.npz``, an array (side, side, channels) of floats for each output, in the order of a picture: v down.
+"""
+
+from __future__ import annotations
+
+import ctypes
+import sys
+from pathlib import Path
+
+import MaterialX as mx
+import numpy as np
+from MaterialX import PyMaterialXGenGlsl as glsl
+from MaterialX import PyMaterialXGenShader as gen
+from MaterialX import PyMaterialXRender as render
+from MaterialX import PyMaterialXRenderGlsl as render_glsl
+
+SIDE = 16
+VERTEX = "0.25, 0.5, 0.75, 1"
+
+
+def prepare(path: Path, library: mx.Document) -> tuple[mx.Document, list[mx.Output]]:
+    """The document with one graph that holds an instance of the sheet, and its outputs."""
+    document = mx.createDocument()
+    mx.readFromXmlFile(document, str(path))
+    document.setDataLibrary(library)
+    valid, why = document.validate()
+    if not valid:
+        raise SystemExit(f"{path.name}: {why}")
+    # A picture has no vertices whose colour could be read.
+    for graph in document.getNodeGraphs():
+        raw = graph.getNode("vertex_color")
+        if raw is not None:
+            raw.setCategory("constant")
+            raw.addInput("value", "color4").setValueString(VERTEX)
+    sheet = next((one for one in document.getNodeDefs() if one.hasAttribute("ft_name")), None)
+    if sheet is None:
+        return document, document.getNodeGraph("foreign").getOutputs()
+    graph = document.addNodeGraph("NG_draw")
+    node = graph.addNode(sheet.getNodeString(), "drawn", "multioutput")
+    for one in sheet.getInputs():
+        if one.getType() == "filename":
+            given = node.addInput(one.getName(), "filename")
+            given.setValueString(str(path.parent / f"{path.stem}-{one.getName()}.png"))
+    outputs = []
+    for one in sheet.getOutputs():
+        made = graph.addOutput(one.getName(), one.getType())
+        made.setNodeName("drawn")
+        made.setOutputString(one.getName())
+        outputs.append(made)
+    return document, outputs
+
+
+class Renderer:
+    def __init__(self):
+        search = mx.getDefaultDataSearchPath()
+        self.library = mx.createDocument()
+        mx.loadLibraries(mx.getDefaultDataLibraryFolders(), search, self.library)
+        self.renderer = render_glsl.GlslRenderer.create(SIDE, SIDE, render.BaseType.FLOAT)
+        self.renderer.initialize()
+        self.generator = glsl.GlslShaderGenerator.create()
+        colours = gen.DefaultColorManagementSystem.create(self.generator.getTarget())
+        colours.loadLibrary(self.library)
+        self.generator.setColorManagementSystem(colours)
+
+    def context(self, search: mx.FileSearchPath) -> gen.GenContext:
+        """A fresh one for each document, as are its textures: graphs are remembered by name, pictures stay bound."""
+        pictures = render_glsl.GLTextureHandler.create(render.StbImageLoader.create())
+        pictures.setSearchPath(search)
+        self.renderer.setImageHandler(pictures)
+        made = gen.GenContext(self.generator)
+        made.registerSourceCodeSearchPath(mx.getDefaultDataSearchPath())
+        made.getOptions().hwSrgbEncodeOutput = False
+        made.getOptions().fileTextureVerticalFlip = True
+        made.getOptions().targetColorSpaceOverride = "lin_rec709"
+        return made
+
+    def draw(self, output: mx.Output, context: gen.GenContext) -> np.ndarray:
+        shader = self.generator.generate(output.getName(), output, context)
+        self.renderer.createProgram(shader)
+        self.renderer.renderTextureSpace(mx.Vector2(0, 0), mx.Vector2(1, 1))
+        picture = self.renderer.captureImage(None)
+        count = picture.getChannelCount()
+        raw = ctypes.string_at(picture.getResourceBuffer(), SIDE * SIDE * count * 4)
+        return np.frombuffer(raw, np.float32).reshape(SIDE, SIDE, count)[::-1].copy()
+
+
+def main(folder: Path) -> None:
+    renderer = Renderer()
+    search = mx.FileSearchPath(str(folder))
+    for path in sorted(folder.glob("*.mtlx")):
+        document, outputs = prepare(path, renderer.library)
+        context = renderer.context(search)
+        assert document.getDataLibrary() is not None
+        np.savez(path.with_suffix(".npz"), **{one.getName(): renderer.draw(one, context) for one in outputs})
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]))

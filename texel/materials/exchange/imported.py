@@ -1,0 +1,243 @@
+"""What reading a foreign material gives: a master, casts, and what could not be kept."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+from texel.channels.layout import Layout, builtin_layouts, ready_layout
+from texel.errors import BadDocument, BadExpression
+from texel.materials.casts import document_value
+from texel.materials.exchange.mtlx_write import CastOf
+from texel.materials.expression import text_of
+from texel.materials.kinds import Kinds
+from texel.materials.master import INPUTS, Master, parse_master
+from texel.materials.operations import OPERATIONS
+from texel.materials.simplify import constants_of
+from texel.materials.tree import Call, Name, Node, Swizzle, walk
+from texel.roles import Role, facts
+
+__all__ = ["Imported", "SheetBuilder", "SlotDraft", "cast_document"]
+
+_RESERVED = {"vertex", "uv", *OPERATIONS}
+# The roles that a surface's inputs take whole, where one exists.
+_ROLES = {name: Role(name) for name in INPUTS if name in set(Role)}
+
+
+@dataclass(frozen=True)
+class Imported:
+    """document: of a master, for parse_master. casts: with the names of the files that fill slots. lost: what the
+    sheet cannot say, each told in a sentence."""
+
+    document: dict[str, Any]
+    casts: tuple[CastOf, ...]
+    lost: tuple[str, ...]
+
+
+def cast_document(master: Master, cast: CastOf) -> dict[str, Any]:
+    """A cast as its document; the files that fill its slots by their names."""
+    return {
+        "format": "fair-texel/cast", "version": 1, "name": cast.name[:100],
+        "changes": {name: document_value(master, name, value) for name, value in cast.changes.items()},
+        "slots": {slot: {"file": file} for slot, file in cast.files.items()},
+    }  # fmt: skip
+
+
+@dataclass
+class SlotDraft:
+    """A slot whose role is known only when every use of it is."""
+
+    name: str
+    title: str
+    channels: int
+    srgb: bool
+    default: str
+    coordinates: str
+    file: str = ""
+    is_normal: bool = False
+
+
+@dataclass
+class SheetBuilder:
+    """Gathers a sheet from another format. Names are made to fit, each once."""
+
+    name: str
+    title: str
+    slots: dict[str, SlotDraft] = field(default_factory=dict)
+    parameters: dict[str, dict[str, Any]] = field(default_factory=dict)
+    coordinates: dict[str, dict[str, Any]] = field(default_factory=dict)
+    rows: dict[str, Node] = field(default_factory=dict)
+    inputs: dict[str, Node] = field(default_factory=dict)
+    opacity: dict[str, Any] = field(default_factory=dict)
+    lost: dict[str, None] = field(default_factory=dict)
+    changes: dict[str, tuple[float, ...]] = field(default_factory=dict)
+
+    def lose(self, sentence: str) -> None:
+        self.lost[sentence] = None
+
+    def set_input(self, name: str, made: Node) -> None:
+        """An input of the surface; one that is what it is anyway is left out."""
+        value, size = constants_of(made), INPUTS[name].size
+        if value is None or (value * size if len(value) == 1 else value) != INPUTS[name].neutral:
+            self.inputs[name] = made
+
+    def reads_a_map(self, made: Node) -> bool:
+        names = [one.name for one in walk(made) if isinstance(one, Name)]
+        return any(name in self.slots or (name in self.rows and self.reads_a_map(self.rows[name])) for name in names)
+
+    def free_name(self, wanted: str) -> str:
+        """A name as the sheet takes it, that nothing has yet."""
+        base = re.sub(r"[^a-z0-9]+", "_", re.sub(r"(?<=[a-z0-9])(?=[A-Z])", "_", wanted).lower()).strip("_")[:40]
+        base = base if re.match("[a-z]", base) else f"value_{base}".rstrip("_")
+        taken = {*_RESERVED, *self.slots, *self.parameters, *self.rows}
+        name, count = base, 1
+        while name in taken:
+            count += 1
+            name = f"{base}_{count}"
+        return name
+
+    def place(self, tiling: tuple[float, float], offset: tuple[float, float], degrees: float, uv_set: int = 0) -> str:
+        """The name of coordinates; the same for the same."""
+        one = {"tiling": list(tiling), "offset": list(offset), "rotation": degrees, "uv_set": uv_set}
+        for name, known in self.coordinates.items():
+            if known == one:
+                return name
+        name = "main" if not self.coordinates else f"place_{len(self.coordinates) + 1}"
+        self.coordinates[name] = one
+        return name
+
+    def done(self) -> Imported:
+        """Raises BadDocument when what was gathered makes no sheet."""
+        uses = self._uses()
+        slots = [_slot(draft, uses.get(name, {})) for name, draft in self.slots.items() if name in uses]
+        bare = {one["name"]: _bare_letters(one) for one in slots}
+        better = self._better_names(slots)
+
+        def named(node: Node) -> Node:
+            if isinstance(node, Name):
+                return Name(better.get(node.name, node.name))
+            if isinstance(node, Swizzle):
+                if isinstance(node.of, Name) and bare.get(node.of.name) == node.letters:
+                    return named(node.of)
+                return Swizzle(named(node.of), node.letters)
+            if isinstance(node, Call):
+                return Call(node.operation, tuple(named(one) for one in node.arguments))
+            return node
+
+        rows = [{"name": name, "expression": text_of(named(tree))} for name, tree in self.rows.items()]
+        document = {
+            "format": "fair-texel/master", "version": 1, "name": _document_name(self.name), "title": self.title[:200],
+            "slots": slots, "parameters": list(self.parameters.values()),
+            "coordinates": [{"name": name, **one} for name, one in self.coordinates.items()], "rows": rows,
+            "inputs": {name: text_of(named(tree)) for name, tree in self.inputs.items()},
+        }  # fmt: skip
+        if self.opacity:
+            document["opacity"] = self.opacity
+        self._drop_what_does_not_fit(document)
+        if not document["inputs"]:
+            document["inputs"] = {"base_color": "0.5"}
+        files = {better[one.name]: one.file for one in self.slots.values() if one.file and one.name in bare}
+        changes = {name: value for name, value in self.changes.items() if name in self.parameters}
+        return Imported(document, (CastOf(self.title, changes, files),), tuple(self.lost))
+
+    def _better_names(self, slots: list[dict[str, Any]]) -> dict[str, str]:
+        """What slots are called in the end: by what they hold where the document calls them images and no more."""
+        better = {}
+        for one in slots:
+            old = one["name"]
+            if re.match(r"(image|texture|file|tex|map)(_|\d|$)", old):
+                one["name"] = self.free_name(one.get("role") or one["layout"].replace("-", "_"))
+                self.slots[one["name"]] = self.slots[old]
+            better[old] = one["name"]
+        return better
+
+    def _drop_what_does_not_fit(self, document: dict[str, Any]) -> None:
+        """Inputs whose values do not meet, as far as they can be told one by one."""
+        try:
+            master = parse_master(document | {"inputs": {"roughness": "0.5"}}, self.title)
+        except BadExpression as error:
+            raise BadDocument(f"{self.title}: {error}") from None
+        kinds = Kinds(master)
+        for name in list(document["inputs"]):
+            try:
+                size = kinds.of(parse_master(document | {"inputs": {name: document["inputs"][name]}}).inputs[name]).size
+                if size not in (1, INPUTS[name].size):
+                    raise BadExpression(f"a value of {size} components", 0, 0)
+            except BadExpression as error:
+                del document["inputs"][name]
+                self.lose(f"{INPUTS[name].label}: the sheet cannot say it ({error.message})")
+
+    def _uses(self) -> dict[str, dict[str, set[str]]]:
+        """Letters that each surface input reads of each slot, through rows."""
+        found: dict[str, dict[str, set[str]]] = {}
+
+        def visit(node: Node, about: str, seen: set[str]) -> None:
+            for one in walk(node):
+                # Slots are always read by letters while a sheet is gathered.
+                if isinstance(one, Swizzle) and isinstance(one.of, Name) and one.of.name in self.slots:
+                    found.setdefault(one.of.name, {}).setdefault(about, set()).add(one.letters)
+                elif isinstance(one, Name) and one.name in self.rows and one.name not in seen:
+                    seen.add(one.name)
+                    visit(self.rows[one.name], about, seen)
+
+        for name, tree in self.inputs.items():
+            visit(tree, name, set())
+        return found
+
+
+def _document_name(text: str) -> str:
+    found = re.sub(r"[^a-z0-9_-]+", "_", text.lower()).strip("_-")[:64]
+    return found or "material"
+
+
+def _bare_letters(slot: dict[str, Any]) -> str:
+    if "role" not in slot:
+        return "rgba"
+    return {1: "r", 3: "rgb"}[facts(Role(slot["role"])).channels]
+
+
+def _slot(draft: SlotDraft, uses: dict[str, set[str]]) -> dict[str, Any]:
+    found: dict[str, Any] = {"name": draft.name, "title": draft.title[:200], "coordinates": draft.coordinates}
+    if draft.is_normal:
+        return found | {"role": "normal"}
+    found["default"] = draft.default
+    role = _role(draft, uses)
+    layout = None if draft.srgb or (role and len(uses) == 1) else _layout(uses)
+    if layout:
+        found["layout"] = layout
+    else:
+        role = role or (Role.DETAIL_MASK if draft.channels == 1 else Role.BASE_COLOR)
+        found["role"] = role.value
+        if (facts(role).transfer.value == "srgb") != draft.srgb:
+            found["colour_space"] = "srgb" if draft.srgb else "linear"
+    return found
+
+
+def _role(draft: SlotDraft, uses: dict[str, set[str]]) -> Role | None:
+    """The role of the input that reads it, where a map of that role holds as much."""
+    for name in uses:
+        role = _ROLES.get(name)
+        if role is not None and (facts(role).channels == 3) == (draft.channels >= 3 and (draft.srgb or len(uses) == 1)):
+            whole = {1: {"r"}, 3: {"rgb", "rgba"}}[facts(role).channels]
+            if uses[name] & whole or draft.srgb:
+                return role
+    return None
+
+
+def _layout(uses: dict[str, set[str]]) -> str | None:
+    """The ready-made layout whose channels are read as they are meant."""
+    wanted = {
+        (letters, _ROLES[name]) for name, all_letters in uses.items() if name in _ROLES for letters in all_letters
+    }
+
+    def holds(layout: Layout) -> bool:
+        held = {(letter, source.role) for letter, source in layout.channels.items()}
+        return bool(wanted) and wanted <= held
+
+    def most_alike(names: Iterable[str]) -> str | None:
+        fitting = [name for name in names if holds(ready_layout(name))]
+        return min(fitting, key=lambda name: len(ready_layout(name).channels), default=None)
+
+    return most_alike(builtin_layouts())

@@ -1,0 +1,424 @@
+"""Foreign MaterialX as a sheet: graphs become expressions, what they cannot say is listed.
+
+Definitions that come as graphs, the document's own or the standard library's, are read through; so only the nodes that
+MaterialX itself defines by code need a word here. v runs up in MaterialX, down in a sheet.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import MaterialX as mx
+
+from texel.errors import BadDocument
+from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft
+from texel.materials.exchange.mtlx_affine import Unplaced, placement_of
+from texel.materials.exchange.mtlx_nodes import SIZES
+from texel.materials.exchange.mtlx_operations import TRANSLATED, Unsaid
+from texel.materials.exchange.mtlx_surfaces import SURFACES, Surface
+from texel.materials.simplify import component, constants_of, simplified
+from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
+
+__all__ = ["read_foreign"]
+
+# Deeper than any graph that a person draws; each level is a node, or a definition that is read through.
+_DEEPEST = 120
+# Larger expressions are cut into rows, to stay readable and within what an expression may be.
+_LONGEST = 40
+_SINGLE_USE = {"texcoord", "geomcolor", "image", "constant", "dot", "convert"}
+
+
+class _Scope(NamedTuple):
+    """A definition that is being read through: the node that stands for it, and the scope in which that stands."""
+
+    node: mx.Node
+    outer: _Scope | None
+
+    @property
+    def path(self) -> str:
+        return f"{self.outer.path if self.outer else ''}|{self.node.getNamePath()}"
+
+
+def read_foreign(document: mx.Document, material: tuple[str, mx.Node, mx.Node | None]) -> Imported:
+    """One material as a master and a cast. Raises BadDocument when its surface is of a kind that is not known."""
+    title, node, displacement = material
+    return _Reader(document, title).read(node, displacement)
+
+
+class _Reader:
+    def __init__(self, document: mx.Document, title: str):
+        self._document = document
+        self._sheet = SheetBuilder(title, title)
+        self._depth = 0
+        self._made: dict[tuple[str, str, str], Node] = {}
+        self._interface: dict[str, Node] = {}
+
+    def read(self, node: mx.Node, displacement: mx.Node | None) -> Imported:
+        scope: _Scope | None = None
+        while node.getCategory() not in SURFACES:
+            inner = self._body_of(node)
+            output = inner.getOutputs()[0] if inner is not None and inner.getOutputs() else None
+            below = inner.getNode(output.getNodeName()) if inner is not None and output is not None else None
+            if below is None or self._depth > _DEEPEST:
+                raise BadDocument(f"{self._sheet.title}: a surface of kind {node.getCategory()} cannot be read")
+            scope, node, self._depth = _Scope(node, scope), below, self._depth + 1
+        self._depth = 0
+        self._read_surface(SURFACES[node.getCategory()], node, scope)
+        if displacement is not None:
+            self._read_displacement(displacement)
+        return self._sheet.done()
+
+    def _read_surface(self, surface: Surface, node: mx.Node, scope: _Scope | None) -> None:
+        def value(name: str) -> Node:
+            given = node.getInput(name)
+            return self._port(given, scope) if given is not None else self._default(node, name)
+
+        for name, made in surface.inputs(value).items():
+            self._sheet.set_input(name, made)
+        normal = surface.normal
+        given = node.getInput(normal) if normal else None
+        if given is not None and (given.getValueString() or _is_connected(given)):
+            made = self._normal(self._port(given, scope))
+            if self._sheet.reads_a_map(made):
+                self._sheet.inputs["normal"] = made
+            elif constants_of(made) != (0.0, 0.0, 1.0):
+                self._sheet.lose(f"{normal}: it reads no normal map")
+        mode, cut_off = surface.opacity(value)
+        if mode != "opaque":
+            self._sheet.opacity = {"mode": mode, "cut_off": cut_off}
+        for given in node.getInputs():
+            if given.getName() not in surface.known and not self._is_default(node, given, scope):
+                self._sheet.lose(f"{given.getName()}: the sheet's surface has no such input")
+
+    def _is_default(self, node: mx.Node, given: mx.Input, scope: _Scope | None) -> bool:
+        if _is_connected(given):
+            return False
+        try:
+            return constants_of(self._port(given, scope)) == constants_of(self._default(node, given.getName()))
+        except Unsaid:
+            return False
+
+    def _normal(self, made: Node) -> Node:
+        """A vector of -1 to 1 that was unpacked by hand, as slot * 2 - 1, is a normal map."""
+        if isinstance(made, Call) and made.operation == "add" and made.arguments[1] == Constant(-1.0):
+            inner = made.arguments[0]
+            if isinstance(inner, Call) and inner.operation == "multiply" and inner.arguments[1] == Constant(2.0):
+                return self._as_normal_map(inner.arguments[0]) or made
+        return made
+
+    def _as_normal_map(self, made: Node) -> Node | None:
+        if isinstance(made, Swizzle) and made.letters[:3] == "rgb" and isinstance(made.of, Name):
+            slot = self._sheet.slots.get(made.of.name)
+            if slot is not None:
+                if slot.srgb:
+                    self._sheet.lose(f"{slot.title}: a normal map told to be in sRGB; it is read as data")
+                    slot.srgb = False
+                slot.is_normal = True
+                return Swizzle(made.of, "rgb")
+        return None
+
+    def _read_displacement(self, node: mx.Node) -> None:
+        if node.getCategory() != "displacement" or node.getInput("displacement") is None:
+            self._sheet.lose(f"Displacement: a node of kind {node.getCategory()} cannot be read")
+            return
+        given = node.getInput("displacement")
+        if given.getType() != "float":
+            self._sheet.lose("Displacement: only heights can be read, no vectors")
+            return
+        self._sheet.inputs["height"] = self._port(given, None)
+        scale = node.getInput("scale")
+        self._sheet.inputs["height_scale"] = self._port(scale, None) if scale is not None else Constant(1.0)
+
+    # What goes into an input.
+
+    def _port(self, port: mx.Input, scope: _Scope | None) -> Node:
+        if port.getInterfaceName():
+            return self._of_interface(port, scope)
+        if port.getNodeGraphString():
+            graph = self._document.getNodeGraph(port.getNodeGraphString())
+            if graph is None:
+                return self._missing(port, f"there is no graph {port.getNodeGraphString()}")
+            return self._output(graph, port.getOutputString(), None, port)
+        if port.getNodeName():
+            holder = port.getParent().getParent()
+            node = holder.getNode(port.getNodeName())
+            if node is None:
+                return self._missing(port, f"there is no node {port.getNodeName()}")
+            return self._node(node, port.getOutputString(), scope)
+        return self._literal(port)
+
+    def _output(self, graph: mx.NodeGraph, name: str, scope: _Scope | None, port: mx.Input | mx.Node) -> Node:
+        outputs = graph.getOutputs()
+        output = graph.getOutput(name) if name else outputs[0] if outputs else None
+        node = graph.getNode(output.getNodeName()) if output is not None and output.getNodeName() else None
+        if output is not None and node is None and output.getInterfaceName():
+            found = graph.getInput(output.getInterfaceName())
+            if found is not None:
+                return self._port(found, scope)
+        if output is None or node is None:
+            return self._missing(port, f"graph {graph.getName()} has no output {name}")
+        return self._node(node, output.getOutputString(), scope)
+
+    def _of_interface(self, port: mx.Input, scope: _Scope | None) -> Node:
+        name = port.getInterfaceName()
+        if scope is not None:
+            given = scope.node.getInput(name)
+            return self._port(given, scope.outer) if given is not None else self._default(scope.node, name)
+        given = port.getInterfaceInput()
+        if given is None:
+            return self._missing(port, f"there is no input {name} around it")
+        if given.getNodeName() or given.getNodeGraphString():
+            return self._port(given, None)
+        key = given.getNamePath()
+        if key not in self._interface:
+            self._interface[key] = self._parameter(given)
+        return self._interface[key]
+
+    def _default(self, node: mx.Node, name: str) -> Node:
+        definition = node.getNodeDef()
+        given = definition.getActiveInput(name) if definition is not None else None
+        if given is None:
+            return self._missing(node, f"nothing says what its {name} is")
+        if given.getDefaultGeomPropString() or given.getAttribute("defaultgeomprop"):
+            return _UV_UP
+        return self._literal(given)
+
+    def _literal(self, port: mx.Input) -> Node:
+        kind, text = port.getType(), port.getValueString()
+        if kind == "boolean":
+            return Constant(float(text == "true"))
+        try:
+            parts = [float(part) for part in text.split(",")] if text else [0.0] * SIZES.get(kind, 1)
+        except ValueError:
+            return self._missing(port, f"{text!r} is no number")
+        if kind in ("color3", "color4") and port.getActiveColorSpace() == "srgb_texture":
+            parts = [_decoded(part) if at < 3 else part for at, part in enumerate(parts)]
+        joined = tuple(Constant(round(part, 7)) for part in parts)
+        if len(joined) == 1:
+            return joined[0]
+        return simplified(Call("rgb" if len(joined) == 3 else "vector", joined))
+
+    def _missing(self, element: mx.Element, why: str) -> Node:
+        self._sheet.lose(f"{element.getNamePath()}: {why}; it is read as 0")
+        return Constant(0.0)
+
+    def _parameter(self, given: mx.Input) -> Node:
+        """A value that a graph shows to the outside becomes a parameter of the sheet."""
+        kind = {"float": "number", "color3": "colour", "vector2": "vector", "boolean": "switch", "integer": "number"}
+        value = constants_of(self._literal(given))
+        if given.getType() not in kind or value is None:
+            return self._literal(given)
+        size = SIZES.get(given.getType(), 1)
+        value = value * size if len(value) == 1 else value
+        name = self._sheet.free_name(given.getName())
+        one = {
+            "name": name, "kind": kind[given.getType()], "title": given.getAttribute("uiname") or given.getName(),
+            "group": given.getAttribute("uifolder"), "help": given.getAttribute("doc"),
+            "default": bool(value[0]) if given.getType() == "boolean" else list(value) if size > 1 else value[0],
+        }  # fmt: skip
+        if given.getType() != "boolean":
+            one |= _limits(given, value)
+        self._sheet.parameters[name] = one
+        return Name(name)
+
+    # What a node makes.
+
+    def _node(self, node: mx.Node, output: str, scope: _Scope | None) -> Node:
+        key = (node.getNamePath(), output, scope.path if scope else "")
+        if key not in self._made:
+            self._depth += 1
+            if self._depth > _DEEPEST:
+                raise BadDocument(f"{self._sheet.title}: its nodes are nested deeper than {_DEEPEST}")
+            self._made[key] = self._as_row(node, simplified(self._make(node, output, scope)), scope)
+            self._depth -= 1
+        return self._made[key]
+
+    def _as_row(self, node: mx.Node, made: Node, scope: _Scope | None) -> Node:
+        """What several nodes read is a row of its own, and what grows too long."""
+        count = sum(1 for _ in walk(made))
+        shared = scope is None and len(node.getDownstreamPorts()) > 1 and node.getCategory() not in _SINGLE_USE
+        if count < 3 or (count <= _LONGEST and not shared) or _reads_raw_uv(made):
+            return made
+        if constants_of(made) is not None:
+            return made
+        name = self._sheet.free_name(node.getName())
+        self._sheet.rows[name] = made
+        return Name(name)
+
+    def _make(self, node: mx.Node, output: str, scope: _Scope | None) -> Node:
+        category = node.getCategory()
+
+        def value(name: str) -> Node:
+            given = node.getInput(name)
+            return self._port(given, scope) if given is not None else self._default(node, name)
+
+        def size(name: str) -> int:
+            given = node.getInput(name)
+            if given is None and node.getNodeDef() is not None:
+                given = node.getNodeDef().getActiveInput(name)
+            return SIZES.get(given.getType(), 1) if given is not None else 1
+
+        if category == "image":
+            return self._image(node, scope)
+        if category == "texcoord" or (category == "geompropvalue" and node.getType() == "vector2"):
+            return self._texture_coordinate(node)
+        if category == "geomcolor":
+            return {1: Swizzle(Name("vertex"), "r"), 3: Swizzle(Name("vertex"), "rgb")}.get(
+                SIZES.get(node.getType(), 4), Name("vertex")
+            )
+        if category == "normalmap":
+            return self._normal_map(node, value)
+        if category in TRANSLATED:
+            try:
+                return TRANSLATED[category](value, size, node, output)
+            except Unsaid as reason:
+                return self._stand_in(node, str(reason))
+        body = self._body_of(node)
+        if body is not None:
+            return self._output(body, output, _Scope(node, scope), node)
+        return self._stand_in(node, f"rows have nothing like {category}")
+
+    def _body_of(self, node: mx.Node) -> mx.NodeGraph | None:
+        definition = node.getNodeDef()
+        body = definition.getImplementation() if definition is not None else None
+        return body if body is not None and body.isA(mx.NodeGraph) else None
+
+    def _stand_in(self, node: mx.Node, why: str) -> Node:
+        """A parameter in place of what cannot be said, so that a person can set it."""
+        size = SIZES.get(node.getType(), 1)
+        if size not in (1, 3):
+            self._sheet.lose(f"{node.getNamePath()}: {why}; it is read as 0")
+            return Constant(0.0)
+        name = self._sheet.free_name(node.getName())
+        self._sheet.parameters[name] = {
+            "name": name, "kind": "number" if size == 1 else "colour", "title": node.getName(),
+            "group": "Not read", "help": f"Stands for a node of kind {node.getCategory()}.",
+            "default": 0.5 if size == 1 else [0.5, 0.5, 0.5],
+        }  # fmt: skip
+        self._sheet.lose(f"{node.getNamePath()}: {why}; the parameter {name} stands for it")
+        return Name(name)
+
+    def _texture_coordinate(self, node: mx.Node) -> Node:
+        index = node.getInput("index")
+        if index is not None and index.getValueString() not in ("", "0"):
+            self._sheet.lose(f"{node.getNamePath()}: coordinates {index.getValueString()} are read as the first ones")
+        return _UV_UP
+
+    def _normal_map(self, node: mx.Node, value) -> Node:
+        made = value("in")
+        space = node.getInput("space")
+        if space is not None and space.getValueString() not in ("", "tangent"):
+            self._sheet.lose(
+                f"{node.getNamePath()}: a normal map in {space.getValueString()} space is read as tangent's"
+            )
+        found = self._as_normal_map(made)
+        if found is None:
+            unpacked = Call("subtract", (Call("multiply", (made, Constant(2.0))), Constant(1.0)))
+            found = Call("normalise", (unpacked,))
+        scale = component(value("scale"), "r") if node.getInput("scale") is not None else Constant(1.0)
+        return found if scale == Constant(1.0) else Call("strengthen", (found, scale))
+
+    def _image(self, node: mx.Node, scope: _Scope | None) -> Node:
+        given = node.getInput("file")
+        holder, at = given, scope
+        while holder is not None and holder.getInterfaceName():
+            name = holder.getInterfaceName()
+            if at is not None:
+                holder, at = at.node.getInput(name), at.outer
+            else:
+                holder = holder.getInterfaceInput()
+        file = holder.getResolvedValueString() if holder is not None else ""
+        wanted = holder.getName() if holder is not None and holder is not given else node.getName()
+        if wanted in ("file", "image") and scope is not None:
+            wanted = scope.node.getName()
+        size = SIZES.get(node.getType(), 3)
+        srgb = size >= 3 and node.getType().startswith("color") and self._is_srgb(node, given, holder)
+        place = self._placed(node, scope)
+        for slot in self._sheet.slots.values():
+            if file and (slot.file, slot.coordinates, slot.srgb) == (file, place, srgb):
+                slot.channels = max(slot.channels, size)
+                return _letters(slot.name, size)
+        name = self._sheet.free_name(wanted)
+        self._sheet.slots[name] = SlotDraft(name, wanted, size, srgb, self._slot_default(node, scope), place, file)
+        return _letters(name, size)
+
+    def _is_srgb(self, node: mx.Node, given: mx.Input | None, holder: mx.Input | None) -> bool:
+        space = ""
+        for one in (holder, given):
+            if one is not None and not space:
+                space = one.getActiveColorSpace()
+        if space not in ("", "none", "srgb_texture", "lin_rec709", "lin_rec709_scene"):
+            self._sheet.lose(f"{node.getNamePath()}: the colour space {space} is read as linear light of BT.709")
+        return space == "srgb_texture"
+
+    def _placed(self, node: mx.Node, scope: _Scope | None) -> str:
+        given = node.getInput("texcoord")
+        uv = self._port(given, scope) if given is not None else _UV_UP
+        known = {name: _components(one["default"]) for name, one in self._sheet.parameters.items()}
+        used = sorted({one.name for one in walk(uv) if isinstance(one, Name)} & set(known))
+        if used:
+            self._sheet.lose(f"{node.getNamePath()}: its coordinates keep {', '.join(used)} as they begin")
+        try:
+            tiling, offset, degrees = placement_of(uv, known)
+        except Unplaced as reason:
+            self._sheet.lose(f"{node.getNamePath()}: {reason}; it is read where it lies")
+            tiling, offset, degrees = (1.0, 1.0), (0.0, 0.0), 0.0
+        for mode in ("uaddressmode", "vaddressmode"):
+            one = node.getInput(mode)
+            word = one.getResolvedValueString() if one is not None else ""
+            if word not in ("", "periodic"):
+                self._sheet.lose(f"{node.getNamePath()}: beyond its edge it repeats, instead of {word}")
+        return self._sheet.place(tiling, offset, degrees)
+
+    def _slot_default(self, node: mx.Node, scope: _Scope | None) -> str:
+        given = node.getInput("default")
+        value = constants_of(self._port(given, scope)) if given is not None else (0.0,)
+        mean = sum(value[:3]) / len(value[:3]) if value else 0.5
+        return "black" if mean < 0.25 else "white" if mean > 0.75 else "mid"
+
+
+# Texture coordinates as MaterialX has them.
+_UV_UP = Call("vector", (Swizzle(Name("uv"), "r"), Call("invert", (Swizzle(Name("uv"), "g"),))))
+
+
+def _is_connected(given: mx.Input) -> bool:
+    return bool(given.getNodeName() or given.getNodeGraphString() or given.getInterfaceName())
+
+
+def _reads_raw_uv(node: Node) -> bool:
+    return any(isinstance(one, Name) and one.name == "uv" for one in walk(node))
+
+
+def _letters(slot: str, size: int) -> Node:
+    return Swizzle(Name(slot), "rgba"[:size])
+
+
+def _decoded(value: float) -> float:
+    """From sRGB to linear light (IEC 61966-2-1)."""
+    return value / 12.92 if value <= 0.04045 else ((value + 0.055) / 1.055) ** 2.4
+
+
+def _components(value: float | list[float]) -> tuple[float, ...]:
+    return tuple(float(part) for part in value) if isinstance(value, list) else (float(value),)
+
+
+def _limits(given: mx.Input, value: tuple[float, ...]) -> dict[str, float]:
+    """Hard and soft range as far as they are told and hold the value."""
+    found = {}
+    keys = {"low": "uimin", "high": "uimax", "soft_low": "uisoftmin", "soft_high": "uisoftmax", "step": "uistep"}
+    for key, attribute in keys.items():
+        text = given.getAttribute(attribute).split(",")[0]
+        try:
+            found[key] = float(text)
+        except ValueError:
+            continue
+    if found.get("low", min(value)) > min(value):
+        del found["low"]
+    if found.get("high", max(value)) < max(value):
+        del found["high"]
+    if found.get("step", 1.0) <= 0:
+        del found["step"]
+    if given.getType() == "color3":
+        found.setdefault("low", min(0.0, *value))
+        found.setdefault("high", max(1.0, *value))
+    return found

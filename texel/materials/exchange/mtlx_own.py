@@ -1,0 +1,220 @@
+"""Reading back the MaterialX that mtlx_write makes: the same master, exactly, and its casts."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import MaterialX as mx
+
+from texel.errors import BadDocument, TexelError
+from texel.materials.casts import document_value
+from texel.materials.exchange.imported import Imported
+from texel.materials.exchange.mtlx_nodes import PREFIX, STANDARD
+from texel.materials.exchange.mtlx_write import OPACITY_MODES, PARAMETER_TYPES, CastOf, element_name, output_name
+from texel.materials.expression import text_of
+from texel.materials.master import INPUTS, Master, parse_master
+from texel.materials.tree import Call, Constant, Name, Node, Swizzle, call
+from texel.roles import Transfer
+
+__all__ = ["NotOurs", "read_own"]
+
+_OPERATIONS = {category: (name, inputs) for name, (category, inputs) in STANDARD.items()}
+_NAMED = ("parameter_", "slot_", "bare_", "row_")
+_KINDS = {kind: name for name, kind in PARAMETER_TYPES.items()}
+# Nodes between a value and where it goes that change nothing in a sheet: names, and numbers made wide.
+_PASSING = ("dot", "convert")
+
+
+class NotOurs(Exception):
+    """The document was not written by us, or was changed since into what a sheet of ours never holds."""
+
+
+def read_own(document: mx.Document, definition: mx.NodeDef) -> Imported:
+    """The master of one sheet definition. Raises NotOurs, BadDocument."""
+    body = definition.getImplementation()
+    if body is None or not body.isA(mx.NodeGraph):
+        raise NotOurs(f"{definition.getName()} has no graph")
+    found = _Sheet(document, definition, body).document()
+    lost: list[str] = []
+    if definition.hasAttribute("ft_layers"):
+        found, lost = _with_layers(found, definition.getAttribute("ft_layers"))
+    master = parse_master(found, definition.getAttribute("ft_name"))
+    return Imported(found, tuple(_casts(document, definition, master)), tuple(lost))
+
+
+def _with_layers(flat: dict[str, Any], text: str) -> tuple[dict[str, Any], list[str]]:
+    """The document with its layers, where these still make the sheet that was read."""
+    try:
+        layered = json.loads(text)
+        if parse_master(layered) == parse_master(flat):
+            return layered, []
+    except (ValueError, TexelError):
+        pass
+    return flat, ["Layers: the sheet was changed since it was written, and is read as rows"]
+
+
+class _Sheet:
+    def __init__(self, document: mx.Document, definition: mx.NodeDef, body: mx.NodeGraph):
+        self._document, self._definition, self._body = document, definition, body
+
+    def document(self) -> dict[str, Any]:
+        definition, body = self._definition, self._body
+        rows = [node for node in body.getNodes() if node.getName().startswith("row_")]
+        outputs = {output_name(name): name for name in INPUTS}
+        inputs = {}
+        for output in body.getOutputs():
+            name = outputs.get(output.getName())
+            if name is None:
+                raise NotOurs(f"there is no input for the output {output.getName()}")
+            tree = self._node(body.getNode(output.getNodeName()))
+            if name == "normal":
+                # Its strength goes out within it, and once more by itself.
+                if not (isinstance(tree, Call) and tree.operation == "strengthen"):
+                    raise NotOurs("the normal goes out without its strength")
+                tree = tree.arguments[0]
+            inputs[name] = text_of(tree)
+        name = definition.getAttribute("ft_name")
+        found = {
+            "format": "fair-texel/master", "version": 1, "name": name, "title": definition.getAttribute("ft_title"),
+            "help": definition.getAttribute("doc"),
+            "slots": [self._slot(one) for one in definition.getInputs() if one.getType() == "filename"],
+            "parameters": [_parameter(one) for one in definition.getInputs() if one.getType() != "filename"],
+            "coordinates": [self._place(node) for node in body.getNodes() if node.getName().startswith("place_")],
+            "rows": [
+                {"name": node.getName().removeprefix("row_"), "expression": text_of(self._given(node, "in"))}
+                for node in rows
+            ],
+            "inputs": {key: inputs[key] for key in INPUTS if key in inputs},
+        }  # fmt: skip
+        surface = self._surface(element_name(name))
+        mode, cut_off = surface.getInput("alpha_mode"), surface.getInput("alpha_cutoff")
+        if mode is not None and cut_off is not None:
+            found["opacity"] = {"mode": OPACITY_MODES[int(mode.getValueString())],
+                                "cut_off": float(cut_off.getValueString())}  # fmt: skip
+        return found
+
+    def _surface(self, base: str) -> mx.Node:
+        graph = self._document.getNodeGraph(f"NG_{base}_surface")
+        node = graph.getNode("surface") if graph is not None else None
+        if node is None:
+            raise NotOurs("the surface around the sheet is missing")
+        return node
+
+    def _given(self, node: mx.Node, name: str) -> Node:
+        given = node.getInput(name)
+        if given is None:
+            raise NotOurs(f"{node.getNamePath()} has no input {name}")
+        if given.getNodeName():
+            return self._node(self._body.getNode(given.getNodeName()))
+        if not given.getValueString():
+            raise NotOurs(f"{given.getNamePath()} is given nothing")
+        return Constant(float(given.getValueString().split(",")[0]))
+
+    def _node(self, node: mx.Node | None) -> Node:
+        if node is None:
+            raise NotOurs("a node is missing")
+        name, category = node.getName(), node.getCategory()
+        if name in ("vertex", "uv_0"):
+            return Name("uv" if name == "uv_0" else name)
+        prefix = next((one for one in _NAMED if name.startswith(one)), None)
+        if prefix:
+            return Name(name.removeprefix(prefix))
+        if category in _PASSING:
+            return self._given(node, "in")
+        if category in _OPERATIONS:
+            operation, inputs = _OPERATIONS[category]
+            return Call(operation, tuple(self._given(node, one) for one in inputs))
+        if not category.startswith(PREFIX):
+            raise NotOurs(f"{node.getNamePath()} is a node that we do not write")
+        operation = category.removeprefix(PREFIX)
+        arguments = [self._given(node, one.getName()) for one in node.getInputs()]
+        if operation.startswith("take_"):
+            return Swizzle(arguments[0], operation.removeprefix("take_"))
+        return call(operation, *arguments)
+
+    def _slot(self, one: mx.Input) -> dict[str, Any]:
+        read = self._body.getNode(f"map_{one.getName()}")
+        place = read.getInput("texcoord") if read is not None else None
+        if place is None:
+            raise NotOurs(f"slot {one.getName()} is not read")
+        space = Transfer.SRGB if one.getColorSpace() == "srgb_texture" else Transfer.LINEAR
+        found = {
+            "name": one.getName(), "title": one.getAttribute("uiname"), "help": one.getAttribute("doc"),
+            "colour_space": space.value, "default": one.getAttribute("ft_default"),
+            "coordinates": place.getNodeName().removeprefix("place_"),
+        }  # fmt: skip
+        for key in ("role", "layout", "green"):
+            if one.hasAttribute(f"ft_{key}"):
+                found[key] = one.getAttribute(f"ft_{key}")
+        return found
+
+    def _place(self, node: mx.Node) -> dict[str, Any]:
+        def given(name: str) -> Any:
+            one = node.getInput(name)
+            if one is None:
+                raise NotOurs(f"{node.getNamePath()} has no input {name}")
+            if one.getNodeName():
+                return one.getNodeName().removeprefix("parameter_")
+            parts = [float(part) for part in one.getValueString().split(",")]
+            return parts if len(parts) > 1 else parts[0]
+
+        uv = node.getInput("uv")
+        return {
+            "name": node.getName().removeprefix("place_"), "uv_set": int(uv.getNodeName() == "uv_1"),
+            "tiling": given("tiling"), "offset": given("offset"), "rotation": given("degrees"),
+        }  # fmt: skip
+
+
+def _parameter(one: mx.Input) -> dict[str, Any]:
+    kind = _KINDS[one.getType()]
+    found: dict[str, Any] = {
+        "name": one.getName(), "kind": kind, "title": one.getAttribute("uiname"),
+        "group": one.getAttribute("uifolder"), "help": one.getAttribute("doc"), "unit": one.getAttribute("ft_unit"),
+    }  # fmt: skip
+    if one.hasAttribute("ft_order"):
+        found["order"] = int(one.getAttribute("ft_order"))
+    limits = {"low": "uimin", "high": "uimax", "soft_low": "uisoftmin", "soft_high": "uisoftmax", "step": "uistep"}
+    for key, attribute in limits.items():
+        if one.hasAttribute(attribute):
+            found[key] = float(one.getAttribute(attribute).split(",")[0])
+    text = one.getValueString()
+    if kind == "choice":
+        options = one.getAttribute("ft_options")
+        found["options"] = json.loads(options) if options else one.getAttribute("enum").split(", ")
+        found["default"] = found["options"][int(text)]
+    elif kind == "switch":
+        found["default"] = text == "true"
+    else:
+        parts = [float(part) for part in text.split(",")]
+        found["default"] = parts if len(parts) > 1 else parts[0]
+    return found
+
+
+def _casts(document: mx.Document, definition: mx.NodeDef, master: Master) -> list[CastOf]:
+    """What instances of the surface change, with the names of their materials."""
+    category = definition.getNodeString().removesuffix("_sheet") + "_surface"
+    found = []
+    for material in document.getMaterialNodes():
+        given = material.getInput("surfaceshader")
+        node = document.getNode(given.getNodeName()) if given is not None else None
+        if node is None or node.getCategory() != category:
+            continue
+        changes, files = {}, {}
+        for one in node.getInputs():
+            if one.getName() in master.slots:
+                files[one.getName()] = one.getValueString()
+            elif one.getName() in master.parameters:
+                changes[one.getName()] = _components(one, master)
+        found.append(CastOf(material.getAttribute("uiname") or material.getName(), changes, files))
+    return found
+
+
+def _components(one: mx.Input, master: Master) -> tuple[float, ...]:
+    kind, text = master.parameters[one.getName()].kind, one.getValueString()
+    try:
+        parts = (float(text == "true"),) if kind == "switch" else tuple(float(part) for part in text.split(","))
+        document_value(master, one.getName(), parts)
+    except (ValueError, IndexError):
+        raise BadDocument(f"{one.getNamePath()}: {text!r} is no value for it") from None
+    return parts

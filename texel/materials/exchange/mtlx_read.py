@@ -1,0 +1,67 @@
+"""Materials from MaterialX: our own exports exactly, foreign ones as far as rows can say them."""
+
+from __future__ import annotations
+
+import MaterialX as mx
+
+from texel.errors import BadDocument
+from texel.materials.exchange.imported import Imported
+from texel.materials.exchange.mtlx_document import open_document
+from texel.materials.exchange.mtlx_foreign import read_foreign
+from texel.materials.exchange.mtlx_own import NotOurs, read_own
+
+__all__ = ["read_materialx"]
+
+
+def read_materialx(text: str, where: str = "the document") -> list[Imported]:
+    """One master for each sheet of ours, or for each material of a foreign document.
+
+    Raises BadDocument when the text is no MaterialX, when its nodes read each other in a circle, or when it holds no
+    material.
+    """
+    document = open_document(text, where)
+    own: list[Imported] = []
+    reasons: list[str] = []
+    for definition in document.getNodeDefs():
+        if definition.hasAttribute("ft_name"):
+            try:
+                own.append(read_own(document, definition))
+            except NotOurs as reason:
+                reasons.append(f"It was changed since it was written here, and is read as a foreign one: {reason}")
+    if own and not reasons:
+        return own
+    if "http://www.w3.org/2001/XInclude" in text:
+        reasons.append("Other documents that it includes are not read")
+    valid, why = document.validate()
+    if not valid:
+        reasons.append(f"MaterialX's own check finds: {why.strip().splitlines()[0][:200]}")
+    found = [read_foreign(document, material) for material in _materials(document)]
+    if not found and not own:
+        raise BadDocument(f"{where}: there is no material with a surface in it")
+    return own + [Imported(one.document, one.casts, (*reasons, *one.lost)) for one in found]
+
+
+def _materials(document: mx.Document) -> list[tuple[str, mx.Node, mx.Node | None]]:
+    """Title, surface and displacement of each material; surfaces that no material takes stand for themselves."""
+    found = []
+    for material in document.getMaterialNodes():
+        surface, displacement = (
+            _connected(document, material.getInput(name)) for name in ("surfaceshader", "displacementshader")
+        )
+        if surface is not None:
+            found.append((material.getAttribute("uiname") or material.getName(), surface, displacement))
+    taken = {surface.getName() for _, surface, _ in found}
+    for node in document.getNodes():
+        if node.getType() == "surfaceshader" and node.getName() not in taken:
+            found.append((node.getName(), node, None))
+    return found
+
+
+def _connected(document: mx.Document, given: mx.Input | None) -> mx.Node | None:
+    if given is None:
+        return None
+    if given.getNodeGraphString():
+        graph = document.getNodeGraph(given.getNodeGraphString())
+        output = graph.getOutput(given.getOutputString() or "out") if graph is not None else None
+        return graph.getNode(output.getNodeName()) if output is not None else None
+    return document.getNode(given.getNodeName()) if given.getNodeName() else None

@@ -1,0 +1,128 @@
+"""What the surfaces of MaterialX's library call the inputs of ours."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from texel.materials.simplify import component, constants_of, simplified
+from texel.materials.tree import Call, Constant, Node
+
+__all__ = ["SURFACES", "Surface"]
+
+Values = Callable[[str], Node]
+# Candelas a square metre that count as a strength of 1, as OpenPBR's own emission has them at a photographic exposure.
+_NITS = 1000.0
+
+
+@dataclass(frozen=True)
+class Surface:
+    """inputs: ours from theirs. normal: theirs. opacity: mode and cut-off. known: what of theirs is taken."""
+
+    inputs: Callable[[Values], dict[str, Node]]
+    normal: str
+    opacity: Callable[[Values], tuple[str, float]]
+    known: frozenset[str]
+
+
+def _times(a: Node, b: Node) -> Node:
+    return simplified(Call("multiply", (a, b)))
+
+
+def _standard_surface(of: Values) -> dict[str, Node]:
+    return {
+        "base_color": _times(of("base_color"), of("base")), "metallic": of("metalness"),
+        "roughness": of("specular_roughness"), "specular": of("specular"), "coat": of("coat"),
+        "coat_roughness": of("coat_roughness"), "sheen": _times(of("sheen_color"), of("sheen")),
+        "opacity": component(of("opacity"), "r"), **_glow(of("emission_color"), of("emission")),
+    }  # fmt: skip
+
+
+def _open_pbr(of: Values) -> dict[str, Node]:
+    return {
+        "base_color": _times(of("base_color"), of("base_weight")), "metallic": of("base_metalness"),
+        "roughness": of("specular_roughness"), "specular": of("specular_weight"), "coat": of("coat_weight"),
+        "coat_roughness": of("coat_roughness"), "sheen": _times(of("fuzz_color"), of("fuzz_weight")),
+        "opacity": of("geometry_opacity"),
+        **_glow(of("emission_color"), _times(of("emission_luminance"), Constant(1 / _NITS))),
+    }  # fmt: skip
+
+
+def _glow(colour: Node, strength: Node) -> dict[str, Node]:
+    """No light at all is no colour of light, so that a strength of 0 is nothing to speak of."""
+    if constants_of(strength) == (0.0,):
+        return {}
+    return {"emissive": colour, "emissive_strength": strength}
+
+
+def _gltf(of: Values) -> dict[str, Node]:
+    return {
+        "base_color": of("base_color"), "metallic": of("metallic"), "roughness": of("roughness"),
+        "occlusion": of("occlusion"), "specular": of("specular"), "coat": of("clearcoat"),
+        "coat_roughness": of("clearcoat_roughness"), "sheen": of("sheen_color"), "opacity": of("alpha"),
+        **_glow(of("emissive"), of("emissive_strength")),
+    }  # fmt: skip
+
+
+def _preview_surface(of: Values) -> dict[str, Node]:
+    found = {
+        "base_color": of("diffuseColor"), "metallic": of("metallic"), "roughness": of("roughness"),
+        "occlusion": of("occlusion"), "emissive": of("emissiveColor"), "opacity": of("opacity"),
+        "coat": of("clearcoat"), "coat_roughness": of("clearcoatRoughness"),
+    }  # fmt: skip
+    if constants_of(of("displacement")) != (0.0,):
+        found |= {"height": of("displacement"), "height_scale": Constant(1.0)}
+    return found
+
+
+def _number(node: Node) -> float:
+    found = constants_of(node)
+    return found[0] if found else 0.0
+
+
+def _blended(name: str) -> Callable[[Values], tuple[str, float]]:
+    """Blended as soon as it may be less than opaque."""
+    return lambda of: ("opaque" if constants_of(of(name)) in ((1.0,), (1.0, 1.0, 1.0)) else "blend", 0.5)
+
+
+def _gltf_opacity(of: Values) -> tuple[str, float]:
+    mode = ("opaque", "cut_out", "blend")[min(max(round(_number(of("alpha_mode"))), 0), 2)]
+    return mode, _number(of("alpha_cutoff"))
+
+
+def _preview_opacity(of: Values) -> tuple[str, float]:
+    threshold = _number(of("opacityThreshold"))
+    return ("cut_out", threshold) if threshold > 0 else _blended("opacity")(of)
+
+
+SURFACES: dict[str, Surface] = {
+    "standard_surface": Surface(
+        _standard_surface, "normal", _blended("opacity"),
+        frozenset({
+            "base", "base_color", "metalness", "specular_roughness", "specular", "coat", "coat_roughness", "sheen",
+            "sheen_color", "opacity", "emission", "emission_color", "normal",
+        }),
+    ),
+    "open_pbr_surface": Surface(
+        _open_pbr, "geometry_normal", _blended("geometry_opacity"),
+        frozenset({
+            "base_weight", "base_color", "base_metalness", "specular_roughness", "specular_weight", "coat_weight",
+            "coat_roughness", "fuzz_color", "fuzz_weight", "geometry_opacity", "emission_color", "emission_luminance",
+            "geometry_normal",
+        }),
+    ),
+    "gltf_pbr": Surface(
+        _gltf, "normal", _gltf_opacity,
+        frozenset({
+            "base_color", "metallic", "roughness", "occlusion", "specular", "clearcoat", "clearcoat_roughness",
+            "sheen_color", "emissive", "emissive_strength", "alpha", "alpha_mode", "alpha_cutoff", "normal",
+        }),
+    ),
+    "UsdPreviewSurface": Surface(
+        _preview_surface, "normal", _preview_opacity,
+        frozenset({
+            "diffuseColor", "metallic", "roughness", "occlusion", "emissiveColor", "opacity", "clearcoat",
+            "clearcoatRoughness", "displacement", "opacityThreshold", "normal",
+        }),
+    ),
+}  # fmt: skip

@@ -1,0 +1,370 @@
+"""Masters and casts as MaterialX: a sheet is a node definition with a functional graph, a cast an instance of it.
+
+The sheet ``fern_wall`` becomes the node ``fern_wall_sheet`` with an output for each input of the surface, and the node
+``fern_wall_surface``, which gives them to the glTF surface of MaterialX's own library. A cast is one instance of the
+latter with nothing but what it changes, and a material.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+import MaterialX as mx
+
+from texel.materials.exchange.mtlx_nodes import STANDARD, TYPES, Definitions, Graph, Value, number
+from texel.materials.kinds import Kinds
+from texel.materials.master import DEFAULTS, INPUTS, Coordinates, Input, Master, Parameter, Slot
+from texel.materials.operations import OPERATIONS
+from texel.materials.tree import Call, Constant, Name, Node, Swizzle
+from texel.roles import Green, Transfer
+
+__all__ = [
+    "ATTRIBUTES", "COLOUR_SPACES", "OPACITY_MODES", "PARAMETER_TYPES", "CastOf", "element_name", "materialx_of",
+    "output_name",
+]  # fmt: skip
+
+# What our documents say beyond MaterialX's own attributes; each is declared in the document.
+ATTRIBUTES = {
+    "ft_name": "Name of the master.",
+    "ft_title": "Title of the master.",
+    "ft_role": "Role of the map that a slot takes.",
+    "ft_layout": "Layout of the packed map that a slot takes.",
+    "ft_default": "What a slot reads without a map.",
+    "ft_green": "Where green points in a slot's normal map.",
+    "ft_order": "Place of a parameter in its group.",
+    "ft_options": "A choice's options as JSON, where one of them holds a comma.",
+    "ft_unit": "Unit of a parameter.",
+    "ft_layers": "The document with the layers of which the sheet was made, as JSON.",
+}
+OPACITY_MODES = ("opaque", "cut_out", "blend")
+COLOUR_SPACES = {Transfer.SRGB: "srgb_texture", Transfer.LINEAR: "lin_rec709"}
+PARAMETER_TYPES = {
+    "number": "float",
+    "colour": "color3",
+    "vector": "vector2",
+    "switch": "boolean",
+    "choice": "integer",
+}
+# Inputs of MaterialX's glTF surface by ours. Occlusion has no part in its light; height is not among them.
+_SURFACE = {
+    "base_color": "base_color", "metallic": "metallic", "roughness": "roughness", "normal": "normal",
+    "occlusion": "occlusion", "emissive": "emissive", "opacity": "alpha",
+    "specular": "specular", "coat": "clearcoat", "coat_roughness": "clearcoat_roughness", "sheen": "sheen_color",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CastOf:
+    """A cast for export. changes: components by parameter. files: what fills slots, as file names by slot."""
+
+    name: str
+    changes: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
+    files: Mapping[str, str] = field(default_factory=dict)
+
+
+def element_name(text: str) -> str:
+    """A name as MaterialX allows it: letters, digits and underscores, no digit first."""
+    found = mx.createValidName(text)
+    return f"n{found}" if not found or found[0].isdigit() else found
+
+
+def output_name(name: str) -> str:
+    """The output for an input of the surface; never the name of a slot or parameter, which have no capitals.
+
+    >>> output_name("base_color")
+    'outBaseColor'
+    """
+    return "out" + "".join(part.capitalize() for part in name.split("_"))
+
+
+def materialx_of(master: Master, casts: Iterable[CastOf] = ()) -> str:
+    """The document as XML. Without casts there is one material with the defaults. Raises BadExpression."""
+    document = mx.createDocument()
+    document.setColorSpace("lin_rec709")
+    for name, words in ATTRIBUTES.items():
+        one = document.addChildOfCategory("attributedef", f"AD_{name}")
+        for key, text in {"attrname": name, "type": "string", "elements": "nodedef,input", "doc": words}.items():
+            one.setAttribute(key, text)
+    definitions = Definitions(document)
+    base = element_name(master.name)
+    _SheetWriter(master, document, definitions, f"{base}_sheet").write()
+    _write_surface(master, document, definitions, base)
+    used: set[str] = set()
+    for cast in list(casts) or [CastOf(master.title)]:
+        _write_cast(master, document, base, cast, used)
+    return str(mx.writeToXmlString(document))
+
+
+class _SheetWriter:
+    def __init__(self, master: Master, document: mx.Document, definitions: Definitions, category: str):
+        self._master, self._document, self._category = master, document, category
+        self._kinds = Kinds(master)
+        self._body = document.addNodeGraph(f"NG_{category}")
+        self._graph = Graph(self._body, definitions)
+
+    def write(self) -> None:
+        definition = self._document.addChildOfCategory("nodedef", f"ND_{self._category}")
+        definition.setAttribute("node", self._category)
+        _describe(self._master, definition)
+        _add_interface(self._master, definition)
+        self._body.setNodeDefString(definition.getName())
+        self._write_names()
+        for name, tree in self._master.rows.items():
+            self._named(f"row_{name}", self._value(tree), TYPES[self._kinds.of(tree).size])
+        for one in self._written_inputs():
+            kind = "color3" if one.meaning == "colour" else TYPES[one.size]
+            made = self._input(one)
+            if kind == "color3" and not made.text:
+                made = self._graph.add("convert", kind, f"surface_{one.name}", **{"in": made})
+            else:
+                made = self._named(f"surface_{one.name}", made._replace(kind=kind), kind)
+            definition.addOutput(output_name(one.name), kind)
+            self._body.addOutput(output_name(one.name), kind).setNodeName(made.node)
+
+    def _written_inputs(self) -> list[Input]:
+        """Strength is a part of the normal that goes out; it goes out by itself, too, to be read back."""
+        return [one for one in INPUTS.values() if one.name in self._master.inputs]
+
+    def _input(self, one: Input) -> Value:
+        value = self._graph.wide(self._value(self._master.inputs[one.name]), one.size)
+        if one.name == "normal":
+            strength = self._master.inputs.get("normal_strength")
+            given = self._value(strength) if strength is not None else Value.of(1)
+            return self._graph.own("strengthen", 3, value, given)
+        return value
+
+    def _named(self, name: str, value: Value, kind: str) -> Value:
+        return self._graph.add("dot", kind, name, **{"in": value})
+
+    def _write_names(self) -> None:
+        """Nodes for parameters, coordinates, slots, the vertex colour and uv, that everything else refers to."""
+        master, graph = self._master, self._graph
+        for parameter in master.parameters.values():
+            kind, name = PARAMETER_TYPES[parameter.kind], parameter.name
+            given = Value(kind, interface=name)
+            category = "dot" if kind in ("float", "vector2") else "convert"
+            graph.add(category, TYPES[parameter.size], f"parameter_{name}", **{"in": given})
+        for uv_set in (0, 1):
+            index = Value("integer", text=str(uv_set))
+            raw = graph.add("texcoord", "vector2", f"uv_{uv_set}_up", index=index)
+            category, (first,) = graph.definitions.require("flip", 2, (2,))
+            graph.add(category, "vector2", f"uv_{uv_set}", **{first: raw})
+        for coordinates in master.coordinates.values():
+            self._place(coordinates)
+        for slot in master.slots.values():
+            self._slot(slot)
+        raw = graph.add("geomcolor", "color4", "vertex_color")
+        graph.add("convert", "vector4", "vertex", **{"in": raw})
+
+    def _place(self, one: Coordinates) -> None:
+        def given(value: object, kind: str) -> Value:
+            if isinstance(value, str):
+                return Value(kind, node=f"parameter_{value}")
+            return Value.of(*value) if isinstance(value, tuple) else Value.of(float(value))  # type: ignore[arg-type]
+
+        category, names = self._graph.definitions.require("place", 2, (2, 2, 2, 1))
+        values = [
+            Value("vector2", node=f"uv_{one.uv_set}"), given(one.tiling, "vector2"), given(one.offset, "vector2"),
+            given(one.rotation, "float"),
+        ]  # fmt: skip
+        self._graph.add(category, "vector2", f"place_{one.name}", **dict(zip(names, values, strict=True)))
+
+    def _slot(self, slot: Slot) -> None:
+        """The map as it is read, a normal map's vectors unpacked; and its bare name, the channels that it means."""
+        graph, kind = self._graph, "color4" if slot.colour_space is Transfer.SRGB else "vector4"
+        plain = (0.5, 0.5, 1.0, 1.0) if slot.is_normal else (*[DEFAULTS[slot.default]] * 3, 1.0)
+        read = graph.add(
+            "image", kind, f"map_{slot.name}",
+            file=Value("filename", interface=slot.name),
+            default=Value(kind, text=", ".join(map(number, plain))),
+            texcoord=Value("vector2", node=f"place_{slot.coordinates}"),
+            uaddressmode=Value("string", text="periodic"), vaddressmode=Value("string", text="periodic"),
+            filtertype=Value("string", text="linear"),
+        )  # fmt: skip
+        node = self._body.getNode(f"map_{slot.name}")
+        node.getInput("file").setColorSpace(COLOUR_SPACES[slot.colour_space])
+        if slot.is_normal:
+            turn = self._master.coordinates[slot.coordinates].rotation
+            degrees = Value("float", node=f"parameter_{turn}") if isinstance(turn, str) else Value.of(float(turn))
+            green = Value.of(-1 if slot.green is Green.DOWN else 1)
+            read = graph.wide(read, 4) if kind == "vector4" else graph.add("convert", "vector4", **{"in": read})
+            category, names = graph.definitions.require("unpack_normal", 4, (4, 1, 1))
+            inputs = dict(zip(names, (read, green, degrees), strict=True))
+            whole = graph.add(category, "vector4", f"slot_{slot.name}", **inputs)
+        else:
+            whole = graph.add("convert" if kind == "color4" else "dot", "vector4", f"slot_{slot.name}", **{"in": read})
+        if slot.size < 4:
+            category, (first,) = graph.definitions.require(f"take_{'rgb'[: slot.size]}", slot.size, (4,))
+            graph.add(category, TYPES[slot.size], f"bare_{slot.name}", **{first: whole})
+        else:
+            graph.add("dot", "vector4", f"bare_{slot.name}", **{"in": whole})
+
+    def _value(self, node: Node) -> Value:
+        if isinstance(node, Constant):
+            return Value.of(node.value)
+        if isinstance(node, Name):
+            return self._of_name(node.name)
+        if isinstance(node, Swizzle):
+            is_slot = isinstance(node.of, Name) and node.of.name in self._master.slots
+            inner = self._slot_value(node.of) if is_slot else self._value(node.of)
+            return self._graph.own(f"take_{node.letters}", len(node.letters), inner)
+        return self._call(node)
+
+    def _slot_value(self, node: Node) -> Value:
+        assert isinstance(node, Name)
+        return Value("vector4", node=f"slot_{node.name}")
+
+    def _of_name(self, name: str) -> Value:
+        kind = TYPES[self._kinds.of(Name(name)).size]
+        if name in ("vertex", "uv"):
+            return Value(kind, node="vertex" if name == "vertex" else "uv_0")
+        prefix = "bare" if name in self._master.slots else "parameter" if name in self._master.parameters else "row"
+        return Value(kind, node=f"{prefix}_{name}")
+
+    def _call(self, node: Call) -> Value:
+        operation, graph = OPERATIONS[node.operation], self._graph
+        size = self._kinds.of(node).size
+        values = [self._value(one) for one in node.arguments]
+        if isinstance(operation.fits, tuple):
+            values = [graph.wide(one, fit) if fit else one for one, fit in zip(values, operation.fits, strict=True)]
+        elif operation.fits == "switch":
+            values = [one if at == 1 else graph.wide(one, size) for at, one in enumerate(values)]
+        elif operation.fits == "widest":
+            values = [graph.wide(one, size) for one in values]
+        if node.operation in STANDARD:
+            return graph.standard(node.operation, *values)
+        return graph.own(node.operation, size, *values)
+
+
+def _describe(master: Master, definition: mx.Element) -> None:
+    definition.setAttribute("ft_name", master.name)
+    definition.setAttribute("ft_title", master.title)
+    if master.help:
+        definition.setAttribute("doc", master.help)
+    if "layers" in master.document:
+        definition.setAttribute("ft_layers", json.dumps(master.document, ensure_ascii=False))
+
+
+def _add_interface(master: Master, definition: mx.Element) -> None:
+    for slot in master.slots.values():
+        one = definition.addInput(slot.name, "filename")
+        one.setAttribute("uniform", "true")
+        one.setAttribute("uiname", slot.title)
+        one.setColorSpace(COLOUR_SPACES[slot.colour_space])
+        one.setAttribute("ft_role" if slot.role else "ft_layout", slot.role.value if slot.role else str(slot.layout))
+        one.setAttribute("ft_default", slot.default)
+        if slot.is_normal:
+            one.setAttribute("ft_green", slot.green.value)
+        if slot.help:
+            one.setAttribute("doc", slot.help)
+    for at, parameter in enumerate(master.parameters.values()):
+        _add_parameter(parameter, at, definition)
+
+
+def _add_parameter(parameter: Parameter, at: int, definition: mx.Element) -> None:
+    kind = PARAMETER_TYPES[parameter.kind]
+    one = definition.addInput(parameter.name, kind)
+    one.setValueString(_value_text(parameter, parameter.default))
+    words: dict[str, Any] = {
+        "uiname": parameter.title, "uifolder": parameter.group, "doc": parameter.help, "ft_unit": parameter.unit,
+        "ft_order": "" if parameter.order == at else str(parameter.order),
+    }  # fmt: skip
+    count = 3 if kind == "color3" else 2 if kind == "vector2" else 1
+    limits = {
+        "uimin": parameter.low, "uimax": parameter.high, "uisoftmin": parameter.soft_low,
+        "uisoftmax": parameter.soft_high, "uistep": parameter.step,
+    }  # fmt: skip
+    if kind in ("float", "color3", "vector2"):
+        words |= {
+            key: ", ".join([number(value)] * count)
+            for key, value in limits.items()
+            if value is not None and abs(value) != float("inf")
+        }
+    if parameter.kind == "choice":
+        words["enum"] = ", ".join(option.replace(",", ";") for option in parameter.options)
+        words["enumvalues"] = ", ".join(str(index) for index in range(len(parameter.options)))
+        if any("," in option or option != option.strip() for option in parameter.options):
+            words["ft_options"] = json.dumps(parameter.options, ensure_ascii=False)
+    for key, text in words.items():
+        if text != "":
+            one.setAttribute(key, text)
+
+
+def _value_text(parameter: Parameter, value: tuple[float, ...]) -> str:
+    if parameter.kind == "switch":
+        return "true" if value[0] > 0.5 else "false"
+    if parameter.kind == "choice":
+        return str(round(value[0]))
+    return ", ".join(number(part) for part in value)
+
+
+def _write_surface(master: Master, document: mx.Document, definitions: Definitions, base: str) -> None:
+    """The node that gives the sheet's values to a surface; the normal turned from tangent space to the world's."""
+    definition = document.addNodeDef(f"ND_{base}_surface", "surfaceshader", f"{base}_surface")
+    _add_interface(master, definition)
+    body = document.addNodeGraph(f"NG_{base}_surface")
+    body.setNodeDefString(definition.getName())
+    graph = Graph(body, definitions)
+    sheet = body.addNode(f"{base}_sheet", "sheet", "multioutput")
+    for given in definition.getInputs():
+        sheet.addInput(given.getName(), given.getType()).setInterfaceName(given.getName())
+    surface = body.addNode("gltf_pbr", "surface", "surfaceshader")
+    for name, theirs in _SURFACE.items():
+        one = INPUTS[name]
+        kind = "color3" if one.meaning == "colour" else TYPES[one.size]
+        given = surface.addInput(theirs, kind)
+        if name not in master.inputs:
+            if name == "normal":
+                surface.removeInput(theirs)
+            else:
+                given.setValueString(", ".join(number(part) for part in one.neutral))
+            continue
+        given.setNodeName("sheet")
+        given.setOutputString(output_name(name))
+        if name == "normal":
+            given.setAttribute("nodename", _world_normal(body, graph))
+            given.removeAttribute("output")
+    if "emissive_strength" in master.inputs and "emissive" in master.inputs:
+        # The surface takes the strength as a uniform only; the sheet may compute it.
+        glow = body.addNode("multiply", "glow", "color3")
+        for key, kind, name in (("in1", "color3", "emissive"), ("in2", "float", "emissive_strength")):
+            factor = glow.addInput(key, kind)
+            factor.setNodeName("sheet")
+            factor.setOutputString(output_name(name))
+        emissive = surface.getInput("emissive")
+        emissive.setNodeName("glow")
+        emissive.removeAttribute("output")
+    surface.addInput("alpha_mode", "integer").setValueString(str(OPACITY_MODES.index(master.opacity_mode)))
+    surface.addInput("alpha_cutoff", "float").setValueString(number(master.cut_off))
+    body.addOutput("out", "surfaceshader").setNodeName("surface")
+
+
+def _world_normal(body: mx.NodeGraph, graph: Graph) -> str:
+    """The node with the normal in the world, from the sheet's in the tangent's frame."""
+    half = body.addNode("multiply", "normal_half", "vector3")
+    given = half.addInput("in1", "vector3")
+    given.setNodeName("sheet")
+    given.setOutputString(output_name("normal"))
+    half.addInput("in2", "float").setValueString("0.5")
+    packed = graph.add("add", "vector3", "normal_packed", in1=Value("vector3", node="normal_half"), in2=Value.of(0.5))
+    return graph.add("normalmap", "vector3", "normal_in_world", **{"in": packed}).node
+
+
+def _write_cast(master: Master, document: mx.Document, base: str, cast: CastOf, used: set[str]) -> None:
+    name = document.createValidChildName(element_name(cast.name))
+    used.add(name)
+    node = document.addNode(f"{base}_surface", document.createValidChildName(f"{name}_cast"), "surfaceshader")
+    for key, value in cast.changes.items():
+        parameter = master.parameters[key]
+        node.addInput(key, PARAMETER_TYPES[parameter.kind]).setValueString(_value_text(parameter, value))
+    for key, file in cast.files.items():
+        given = node.addInput(key, "filename")
+        given.setValueString(file)
+        given.setColorSpace(COLOUR_SPACES[master.slots[key].colour_space])
+    material = document.addNode("surfacematerial", name, "material")
+    material.addInput("surfaceshader", "surfaceshader").setNodeName(node.getName())
+    if name != cast.name:
+        material.setAttribute("uiname", cast.name)
