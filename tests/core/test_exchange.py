@@ -1,19 +1,28 @@
 """Masters and casts in open formats and back, and what is refused or told to be lost."""
 
 import json
+from pathlib import Path
 
+import numpy as np
 import pytest
 
 from demo.materials import MASTERS
 from tests.sheets import random_master
 from texel.cli import main
+from texel.colour import srgb_to_unit_linear
+from texel.derive.specular import metallic_and_colour
 from texel.errors import BadDocument
-from texel.materials import parse_master
-from texel.materials.exchange import CastOf, materialx_of, read_materialx
+from texel.files import read, write
+from texel.image import Texels
+from texel.materials import evaluate, parse_master
+from texel.materials.exchange import CastOf, FilledCast, glb_of, materialx_of, read_gltf, read_materialx
 from texel.materials.exchange.mtlx_affine import Unplaced, placement_of
 from texel.materials.expression import parse_expression, text_of
 from texel.materials.sampling import coordinates_of
 from texel.materials.simplify import simplified
+from texel.materials.tree import Call, Swizzle
+from texel.materials.versions import sample_maps
+from texel.roles import Transfer
 
 
 @pytest.mark.parametrize("seed", range(60))
@@ -113,8 +122,6 @@ def test_nothing_outside_the_document_is_read(tmp_path):
     ("tiling", "offset", "degrees"), [((2, 3), (0.25, -0.5), 30), ((1, -1), (0, 1), 0), ((0.5, 0.5), (0, 0), -120)]
 )
 def test_coordinates_are_recognised_from_what_they_do(tiling, offset, degrees):
-    import numpy as np
-
     def wanted(u, v):
         return coordinates_of(np.array([u, v], np.float32), tiling, offset, degrees)
 
@@ -131,14 +138,12 @@ def test_coordinates_are_recognised_from_what_they_do(tiling, offset, degrees):
 @pytest.mark.parametrize(
     ("text", "short"),
     [
-        ("(2 + 3) * lie", "5 * lie"), ("lie * 1 + 0", "lie"), ("rgb(a.r, a.g, a.b)", "a.rgb"),
-        ("rgb(0.5, 0.5, 0.5)", "0.5"), ("vector(a.r, b.g).g", "b.g"), ("mix(a, b, 1)", "b"), ("a.rgb.b", "a.b"),
+        ("(2 + 3) * lie", "5 * lie"), ("lie * 1 + 0", "lie"), ("rgb(a.r, a.g, a.b)", "a.rgb"), ("a.rgb.b", "a.b"),
+        ("rgb(0.5, 0.5, 0.5)", "0.5"), ("vector(a.r, b.g).g", "b.g"), ("mix(a, b, 1)", "b"), ("pick(a, 2, b, c)", "c"),
     ],
 )  # fmt: skip
 def test_trees_get_shorter_and_mean_the_same(text, short):
     def deep(node):
-        from texel.materials.tree import Call, Swizzle
-
         if isinstance(node, Swizzle):
             return simplified(Swizzle(deep(node.of), node.letters))
         return simplified(Call(node.operation, tuple(map(deep, node.arguments)))) if isinstance(node, Call) else node
@@ -150,20 +155,121 @@ def test_the_command_line_exports_with_casts_and_imports(tmp_path, capsys):
     master = tmp_path / "lamp.json"
     document = next(one for one in MASTERS if one["name"] == "plain-solid")
     master.write_text(json.dumps(document))
+    write(Texels(np.full((4, 4, 3), 90, np.uint8), "rgb", Transfer.SRGB), tmp_path / "rust_color.png")
     cast = tmp_path / "rust.json"
     cast.write_text(json.dumps({"format": "fair-texel/cast", "version": 1, "name": "Rust", "changes": {"relief": 2},
                                 "slots": {"colour": {"file": "rust_color.png"}}}))  # fmt: skip
-    out = tmp_path / "lamp.mtlx"
-    assert main(["material", "export", str(master), "--cast", str(cast), "-o", str(out)]) == 0
-    assert main(["material", "import", str(out), "-o", str(tmp_path / "back"), "--json"]) == 0
-    told = json.loads(capsys.readouterr().out.split("written\n")[-1])
-    (one,) = told["materials"]
-    assert one["lost"] == []
-    assert json.loads((tmp_path / "back/plain-solid.json").read_text())["title"] == document["title"]
-    back = json.loads((tmp_path / "back/plain-solid_cast_1.json").read_text())
-    assert back["changes"] == {"relief": 2}
-    assert back["slots"] == {"colour": {"file": "rust_color.png"}}
-    (tmp_path / "bad.mtlx").write_bytes(b"\xff\xfe")
-    assert main(["material", "import", str(tmp_path / "bad.mtlx"), "-o", str(tmp_path / "x")]) != 0
-    assert "UTF-8" in capsys.readouterr().err
-    assert not (tmp_path / "x").exists()
+    for ending in ("mtlx", "glb", "usda", "glsl", "json"):
+        words = ["material", "export", str(master), "--cast", str(cast), "--size", "16"]
+        assert main([*words, "-o", str(tmp_path / f"out/lamp.{ending}"), "--json"]) == 0
+        told = json.loads(capsys.readouterr().out)
+        assert [Path(one).exists() for one in told["written"]] == [True] * len(told["written"])
+    for ending in ("mtlx", "glb"):
+        back = tmp_path / f"back-{ending}"
+        assert main(["material", "import", str(tmp_path / f"out/lamp.{ending}"), "-o", str(back), "--json"]) == 0
+        (one,) = json.loads(capsys.readouterr().out)["materials"]
+        assert one["lost"] == []
+        assert parse_master(json.loads(Path(one["master"]).read_text())).inputs
+        found = json.loads(Path(one["casts"][0]).read_text())
+        assert found["name"] == "Rust"
+        if ending == "mtlx":
+            assert found["changes"] == {"relief": 2}
+            assert found["slots"] == {"colour": {"file": "maps/rust_colour.png"}}
+        else:
+            assert all((back / fill["file"]).exists() for fill in found["slots"].values())
+
+
+def test_files_that_cannot_be_imported_leave_nothing(tmp_path, capsys):
+    for name, body, reason in (
+        ("bad.mtlx", b"\xff\xfe", "UTF-8"), ("bad.glb", b"glTF\2\0\0\0\xff\xff\0\0", "no glTF"),
+        ("bad.gltf", b'{"asset": {"version": "1.0"}}', "only 2.0"),
+        ("none.gltf", b'{"asset": {"version": "2.0"}}', "no mat"),
+        ("odd.gltf", b'{"asset": {"version": "2.0"}, "materials": [{"normalTexture": {"index": 7}}]}', "no glTF"),
+        ("bad.txt", b"", "read from"),
+    ):  # fmt: skip
+        (tmp_path / name).write_bytes(body)
+        assert main(["material", "import", str(tmp_path / name), "-o", str(tmp_path / "x")]) != 0
+        assert reason in capsys.readouterr().err
+        assert not (tmp_path / "x").exists()
+
+
+def _read_again(master, cast, folder, side=32):
+    """A cast written as glTF and read back: its surface, computed from the pictures inside."""
+    (found,) = read_gltf(glb_of(master, [cast], side).data)
+    again = parse_master(found.document)
+    maps = {}
+    for slot, file in found.casts[0].files.items():
+        (folder / file).write_bytes(found.pictures[file])
+        maps[slot] = read(folder / file)
+    return found, evaluate(again, maps, {}, side, side)
+
+
+@pytest.mark.parametrize("document", MASTERS, ids=lambda one: one["name"])
+def test_a_cast_looks_the_same_after_a_round_trip_through_gltf(document, tmp_path):
+    master = parse_master(document)
+    cast = FilledCast("Cast", {}, sample_maps(master, 32))
+    found, again = _read_again(master, cast, tmp_path)
+    wanted = evaluate(master, cast.maps, {}, 32, 32)
+    assert found.lost == ()
+    for name in ("base_color", "metallic", "roughness", "emissive"):
+        # Two roundings to 8 bits; in light a step of the brightest sRGB values is 2.3 times as large.
+        near = 2.4 / 255 if name in ("base_color", "emissive") else 1 / 255
+        assert np.abs(np.clip(wanted[name], 0, 1) - np.clip(again[name], 0, 1)).max() <= near, name
+    assert np.abs(wanted["normal"] - again["normal"]).max() <= 3 / 255
+    if "opacity" in document:
+        assert found.document["opacity"]["mode"] == document["opacity"]["mode"]
+
+
+def test_gltf_says_by_factors_and_transforms_what_it_can_and_bakes_the_rest():
+    master = parse_master(next(one for one in MASTERS if one["name"] == "plain-solid"))
+    maps = sample_maps(master, 16)
+    plain = {"dirt": (0.0,), "shade": (0.5, 0.25, 1.0), "relief": (2.0,), "tiling": (2.0, 3.0), "dull": (1.0,)}
+    written = glb_of(master, [FilledCast("Plain", plain, maps), FilledCast("Dirty", {}, maps)], 16)
+    assert written.baked == {"Plain": (), "Dirty": ("base_color",)}
+    first, second = read_gltf(written.data)
+    assert first.document["inputs"]["base_color"] == "base_colour * rgb(0.5, 0.25, 1)"
+    assert first.document["inputs"]["normal_strength"] == "2"
+    assert first.document["coordinates"][0]["tiling"] == [2, 3]
+    assert second.document["coordinates"][0]["tiling"] == [1, 1]
+    turned = glb_of(master, [FilledCast("Turned", {**plain, "turn": (90.0,)}, maps)], 16)
+    assert turned.baked == {"Turned": ("normal",)}, "glTF turns where a normal map is read, not its vectors"
+
+
+def test_specular_and_glossiness_are_converted_with_the_loss_told():
+    def gltf(specular):
+        body = {"diffuseFactor": [0.8, 0.6, 0.4, 1], "specularFactor": specular, "glossinessFactor": 0.75}
+        material = {"name": "m", "extensions": {"KHR_materials_pbrSpecularGlossiness": body}}
+        return json.dumps({"asset": {"version": "2.0"}, "materials": [material]}).encode()
+
+    (found,) = read_gltf(gltf([0.04, 0.04, 0.04]))
+    assert found.document["inputs"]["roughness"] == "0.25"
+    assert "metallic" not in found.document["inputs"], "a specular of 0.04 is no metal"
+    assert found.lost == ()
+    (found,) = read_gltf(gltf([0.5, 0.1, 0.1]))
+    assert any("off by" in one for one in found.lost)
+
+
+def test_rows_of_specular_and_glossiness_are_the_conversion_of_maps():
+    rng = np.random.default_rng(5)
+    pixels = rng.integers(0, 256, (8, 8, 4), np.uint8)
+    diffuse = rng.integers(0, 256, (8, 8, 3), np.uint8)
+    extension = {"diffuseTexture": {"index": 0}, "specularGlossinessTexture": {"index": 1}}
+    document = {
+        "asset": {"version": "2.0"}, "textures": [{"source": 0}, {"source": 1}],
+        "images": [{"uri": "d.png"}, {"uri": "s%20g.png"}],
+        "materials": [{"extensions": {"KHR_materials_pbrSpecularGlossiness": extension}}],
+    }  # fmt: skip
+    (found,) = read_gltf(json.dumps(document).encode())
+    files = {file: slot for slot, file in found.casts[0].files.items()}
+    assert set(files) == {"d.png", "s g.png"}
+    maps = {
+        files["d.png"]: Texels(diffuse, "rgb", Transfer.SRGB),
+        files["s g.png"]: Texels(pixels, "rgba", Transfer.SRGB),
+    }
+    made = evaluate(parse_master(found.document), maps, {}, 8, 8)
+    metallic, colour = metallic_and_colour(
+        srgb_to_unit_linear(diffuse), srgb_to_unit_linear(np.ascontiguousarray(pixels[:, :, :3]))
+    )
+    np.testing.assert_allclose(made["metallic"][:, :, 0], metallic, atol=1e-3)
+    np.testing.assert_allclose(made["base_color"], colour, atol=2e-3)
+    np.testing.assert_allclose(made["roughness"][:, :, 0], 1 - pixels[:, :, 3] / 255, atol=1e-6)

@@ -14,9 +14,9 @@ from texel.errors import BadDocument
 from texel.files import read, write
 from texel.files.writing import write_bytes
 from texel.image import Texels
-from texel.materials import Master, checked_changes, cost_of, parse_master, remarks_on, shader_of, text_of
+from texel.materials import Master, checked_changes, cost_of, parse_master, remarks_on, text_of
 from texel.materials.baking import bake, gltf_maps
-from texel.materials.exchange import CastOf, cast_document, materialx_of, read_material
+from texel.materials.exchange import FORMATS, FilledCast, cast_document, export, read_material
 from texel.materials.versions import changes_between, next_number
 from texel.roles import Green, Role
 from texel.schemas import check_document, load_json
@@ -65,36 +65,50 @@ def _diff(args: argparse.Namespace) -> int:
 
 def _export(args: argparse.Namespace) -> int:
     if not args.output:
-        raise Usage("say where to write with -o FILE.mtlx, .glsl or .json")
+        raise Usage(f"say where to write with -o FILE, its ending one of {', '.join(FORMATS)}")
     out = Path(args.output)
-    apart([out], [Path(args.files[0])])
+    kind = out.suffix.removeprefix(".").lower()
+    if kind not in FORMATS:
+        raise Usage(f"{out.name}: write to a name that ends in one of {', '.join(FORMATS)}")
+    sources = [Path(name) for name in (args.files[0], *(args.cast or []))]
     master = _master(args.files[0])
-    casts = [_cast_of(master, name) for name in args.cast or []]
-    if out.suffix == ".glsl":
-        shader = shader_of(master)
-        table = "".join(f"// {one['type']} {one['name']}: {_uniform(one)}\n" for one in shader.uniforms)
-        text = f"// {master.title}\n{table}\n{shader.code}"
-    elif out.suffix == ".json":
-        text = json.dumps(master.document, indent=2, ensure_ascii=False) + "\n"
-    elif out.suffix == ".mtlx":
-        text = materialx_of(master, casts)
-    else:
-        raise Usage(f"{out.name}: write to a name that ends in .mtlx, .glsl or .json")
-    write_bytes(text.encode(), out)
-    show(args, {"written": args.output}, f"{args.output} written")
+    casts = [_filled(master, Path(name)) for name in args.cast or []]
+    if args.map:
+        if casts:
+            raise Usage("--map fills the slots of the master itself; a cast document names its own files")
+        casts = [FilledCast(master.title, {}, _maps(master, args.map))]
+        sources += [Path(one.split("=", 1)[1]) for one in args.map]
+    made = export(master, kind, out.stem, casts, args.size)
+    apart([out.parent / path for path in made.files], sources)
+    for path, body in made.files.items():
+        (out.parent / path).parent.mkdir(parents=True, exist_ok=True)
+        write_bytes(body, out.parent / path)
+    written = [str(out.parent / path) for path in made.files]
+    document = {"written": written, "lost": list(made.lost), "baked": made.baked or {}}
+    lines = [*written, *(f"  lost: {line}" for line in made.lost)]
+    lines += [f"  baked for {name}: {', '.join(inputs)}" for name, inputs in (made.baked or {}).items() if inputs]
+    show(args, document, "\n".join(lines))
     return FINE
 
 
-def _cast_of(master: Master, name: str) -> CastOf:
-    path = Path(name)
+def _cast_document(path: Path) -> dict[str, Any]:
     document = load_json(path.read_text("utf-8"), path.name)
     check_document(document, "cast", path.name)
+    return document
+
+
+def _filled(master: Master, path: Path) -> FilledCast:
+    """A cast from its document, its files read from beside it."""
+    document = _cast_document(path)
     changes = checked_changes(master, document.get("changes", {}), path.name)
-    files = {slot: one["file"] for slot, one in document.get("slots", {}).items() if "file" in one}
-    unknown = next((slot for slot in files if slot not in master.slots), None)
-    if unknown is not None:
-        raise BadDocument(f"{path.name}: {master.title} has no slot {unknown}")
-    return CastOf(document["name"], changes, files)
+    maps = {}
+    for slot, one in document.get("slots", {}).items():
+        if slot not in master.slots:
+            raise BadDocument(f"{path.name}: {master.title} has no slot {slot}")
+        if "file" not in one:
+            raise BadDocument(f"{path.name}: slot {slot} is filled from a set; here it takes a file")
+        maps[slot] = _slot_map(master, slot, path.parent / one["file"])
+    return FilledCast(document["name"], changes, maps)
 
 
 def _import(args: argparse.Namespace) -> int:
@@ -107,6 +121,7 @@ def _import(args: argparse.Namespace) -> int:
     written: list[dict[str, Any]] = []
     names: dict[str, int] = {}
     documents: dict[Path, Any] = {}
+    pictures: dict[Path, bytes] = {}
     for one in found:
         count = names[one.document["name"]] = names.get(one.document["name"], 0) + 1
         base = one.document["name"] + (f"_{count}" if count > 1 else "")
@@ -117,11 +132,14 @@ def _import(args: argparse.Namespace) -> int:
             path = out / f"{base}_cast_{at}.json"
             documents[path] = cast_document(master, cast)
             casts.append(str(path))
+        pictures |= {out / name: body for name, body in one.pictures.items()}
         written.append({"master": str(out / f"{base}.json"), "casts": casts, "lost": list(one.lost)})
-    apart(documents, [source])
+    apart([*documents, *pictures], [source])
     out.mkdir(parents=True, exist_ok=True)
     for path, document in documents.items():
         write_bytes((json.dumps(document, indent=2, ensure_ascii=False) + "\n").encode(), path)
+    for path, body in pictures.items():
+        write_bytes(body, path)
     lines = []
     for one_written in written:
         lines += [one_written["master"], *one_written["casts"], *(f"  lost: {line}" for line in one_written["lost"])]
@@ -129,16 +147,10 @@ def _import(args: argparse.Namespace) -> int:
     return FINE
 
 
-def _uniform(one: dict[str, Any]) -> str:
-    if "slot" in one:
-        return f"the map of slot {one['slot']}"
-    return f"parameter {one['parameter']}, begins at {', '.join(f'{part:g}' for part in one['default'])}"
-
-
 def _bake(args: argparse.Namespace) -> int:
     master, out = _master(args.master), Path(args.output)
-    changes = _cast_of(master, args.cast).changes if args.cast else {}
-    maps = _maps(master, args.map or [])
+    cast = _filled(master, Path(args.cast)) if args.cast else FilledCast(master.title, {}, {})
+    changes, maps = cast.changes, {**cast.maps, **_maps(master, args.map or [])}
     width, height = args.size
     baked = bake(master, maps, changes, width, height, args.bits, Green.UP if args.gltf else Green(args.green))
     made = gltf_maps(master, baked) if args.gltf else {role.value: texels for role, texels in baked.maps.items()}
@@ -165,10 +177,13 @@ def _maps(master: Master, given: list[str]) -> dict[str, Texels]:
         slot, _, file = one.partition("=")
         if slot not in master.slots or not file:
             raise Usage(f"--map {one}: give SLOT=FILE; slots are {', '.join(master.slots) or 'none'}")
-        role = master.slots[slot].role
-        texels = read(Path(file))
-        found[slot] = texels.as_role(role) if isinstance(role, Role) else texels
+        found[slot] = _slot_map(master, slot, Path(file))
     return found
+
+
+def _slot_map(master: Master, slot: str, path: Path) -> Texels:
+    role, texels = master.slots[slot].role, read(path)
+    return texels.as_role(role) if isinstance(role, Role) else texels
 
 
 def _size(word: str) -> tuple[int, int]:
@@ -181,11 +196,15 @@ def _size(word: str) -> tuple[int, int]:
 def register(command: Command) -> None:
     sub = command("material", _material, "Masters: check a sheet, compare two, export one, import from another format.")
     sub.add_argument("action", choices=_ACTIONS, help="what to do")
-    sub.add_argument("files", nargs="+", metavar="FILE", help="master document (JSON); of import: MaterialX")
-    sub.add_argument("-o", "--output", metavar="OUT", help="of export: .mtlx, .glsl or .json; of import: a folder")
+    sub.add_argument("files", nargs="+", metavar="FILE", help="master document (JSON); of import: .mtlx, .gltf or .glb")
+    sub.add_argument(
+        "-o", "--output", metavar="OUT", help=f"of export: a file, {', '.join(FORMATS)}; of import: a folder"
+    )
     sub.add_argument("--cast", action="append", metavar="FILE", help="of export: cast document that goes with it")
+    sub.add_argument("--map", action="append", metavar="SLOT=FILE", help="of export: what fills a slot of the master")
+    sub.add_argument("--size", type=int, default=1024, help="of export: texels of a side of baked maps")
     sub = command("bake", _bake, "Bake a master, or a cast of it, into maps.", ("master", "master document (JSON)"))
-    sub.add_argument("--cast", metavar="FILE", help="cast document (JSON): its changes")
+    sub.add_argument("--cast", metavar="FILE", help="cast document (JSON): its changes and files")
     sub.add_argument("--map", action="append", metavar="SLOT=FILE", help="what fills a slot")
     sub.add_argument("--size", type=_size, default=(1024, 1024), help="texels: 1024 or 1024x512")
     sub.add_argument("--bits", type=int, choices=(8, 16), default=8, help="of a channel; heights get 16")

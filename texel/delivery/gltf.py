@@ -12,13 +12,13 @@ from urllib.parse import quote
 
 from texel.delivery.plan import PlannedFile
 
-__all__ = ["gltf_material", "gltf_of_maps"]
+__all__ = ["gltf_material", "gltf_of_maps", "unit_square"]
 
 _LINEAR_MIPMAP, _LINEAR, _REPEAT = 9987, 9729, 10497
 _FLOAT, _SHORT = 5126, 5123
 
 
-def _square() -> tuple[bytes, list[dict[str, Any]], list[dict[str, Any]]]:
+def unit_square() -> tuple[bytes, list[dict[str, Any]], list[dict[str, Any]]]:
     """A unit square facing +Z: positions, normals, tangents, UV (origin top left, glTF 2.0, 3.6.2) and indices."""
     corners = [(-0.5, -0.5), (0.5, -0.5), (0.5, 0.5), (-0.5, 0.5)]
     parts = [
@@ -89,7 +89,7 @@ def gltf_of_maps(
     if "emissive" in slots and emissive_strength > 1:
         extensions.append("KHR_materials_emissive_strength")
         material["extensions"] = {extensions[0]: {"emissiveStrength": emissive_strength}}
-    data, views, accessors = _square()
+    data, views, accessors = unit_square()
     attributes = {"POSITION": 0, "NORMAL": 1, "TANGENT": 2, "TEXCOORD_0": 3}
     document: dict[str, Any] = {
         "asset": {"version": "2.0", "generator": "Fair Texel"},

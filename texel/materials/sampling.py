@@ -10,7 +10,7 @@ from texel.image import Texels, to_unit
 from texel.materials.master import DEFAULTS, Slot
 from texel.roles import Green, Transfer
 
-__all__ = ["SlotMap", "coordinates_of", "uv_grid"]
+__all__ = ["SlotMap", "coordinates_of", "plain_value", "uv_grid"]
 
 Array = NDArray[np.float32]
 
@@ -51,7 +51,7 @@ class SlotMap:
         """
         slot = self._slot
         if self._values is None:
-            return _plain(slot)
+            return plain_value(slot)
         found = _bilinear(self._values, uv)
         if slot.is_normal:
             found[..., :3] = found[..., :3] * 2 - 1
@@ -65,7 +65,8 @@ class SlotMap:
         return found
 
 
-def _plain(slot: Slot) -> Array:
+def plain_value(slot: Slot) -> Array:
+    """What a slot reads without a map: four linear values, of a normal slot a vector and alpha."""
     if slot.is_normal:
         return np.array([0, 0, 1, 1], np.float32)
     value = np.float32(DEFAULTS[slot.default])

@@ -18,7 +18,7 @@ _EACH = {
     "multiply", "add", "subtract", "divide", "negate", "invert", "mix", "power", "levels", "clamp", "minimum", 
     "maximum", "absolute", "root", "fraction", "sine",
 }  # fmt: skip
-_NEUTRAL = {"multiply": 1.0, "divide": 1.0, "power": 1.0, "add": 0.0, "subtract": 0.0}
+_NEUTRAL = {"multiply": 1.0, "divide": 1.0, "add": 0.0, "subtract": 0.0}
 
 
 def value_of(node: Node, names: Mapping[str, tuple[float, ...]]) -> NDArray[np.float32]:
@@ -79,8 +79,21 @@ def simplified(node: Node) -> Node:
         return node.arguments[1]
     if node.operation == "multiply" and (0.0,) in parts:
         return Constant(0.0)
+    return _decided(node, parts)
+
+
+def _decided(node: Call, parts: list[tuple[float, ...] | None]) -> Node:
+    """A mixture, choice or effect whose share is fixed where it leaves one of its values."""
     if node.operation == "mix" and parts[2] in ((0.0,), (1.0,)):
         return node.arguments[int(parts[2][0])]
+    if node.operation in ("occlude", "tint") and parts[2] == (0.0,):
+        return node.arguments[0]
+    share = parts[1] if len(parts) > 1 else None
+    if node.operation == "choose" and share is not None:
+        return node.arguments[0 if share[0] > 0.5 else 2]
+    if node.operation == "pick" and share is not None:
+        options = (node.arguments[0], *node.arguments[2:])
+        return options[min(max(int(share[0] + 0.5), 0), len(options) - 1)]
     return node
 
 

@@ -29,11 +29,12 @@ _ROLES = {name: Role(name) for name in INPUTS if name in set(Role)}
 @dataclass(frozen=True)
 class Imported:
     """document: of a master, for parse_master. casts: with the names of the files that fill slots. lost: what the
-    sheet cannot say, each told in a sentence."""
+    sheet cannot say, each told in a sentence. pictures: files that came inside the document, by name."""
 
     document: dict[str, Any]
     casts: tuple[CastOf, ...]
     lost: tuple[str, ...]
+    pictures: dict[str, bytes] = field(default_factory=dict)
 
 
 def cast_document(master: Master, cast: CastOf) -> dict[str, Any]:
@@ -57,6 +58,7 @@ class SlotDraft:
     coordinates: str
     file: str = ""
     is_normal: bool = False
+    role: Role | None = None
 
 
 @dataclass
@@ -203,8 +205,8 @@ def _slot(draft: SlotDraft, uses: dict[str, set[str]]) -> dict[str, Any]:
     if draft.is_normal:
         return found | {"role": "normal"}
     found["default"] = draft.default
-    role = _role(draft, uses)
-    layout = None if draft.srgb or (role and len(uses) == 1) else _layout(uses)
+    role = draft.role or _role(draft, uses)
+    layout = None if draft.srgb or draft.role or (role and len(uses) == 1) else _layout(uses)
     if layout:
         found["layout"] = layout
     else:

@@ -2,23 +2,31 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+from pathlib import Path, PurePath
 
 from texel.errors import BadDocument
+from texel.materials.exchange.gltf_read import read_gltf
 from texel.materials.exchange.imported import Imported
 from texel.materials.exchange.mtlx_read import read_materialx
 
-__all__ = ["MATERIAL_SUFFIXES", "read_material"]
+__all__ = ["MATERIAL_SUFFIXES", "read_material", "read_material_bytes"]
 
-MATERIAL_SUFFIXES = (".mtlx",)
+MATERIAL_SUFFIXES = (".mtlx", ".gltf", ".glb")
 
 
 def read_material(path: Path) -> list[Imported]:
     """Every material of a file. Raises BadDocument with the reason, OSError."""
-    suffix = path.suffix.lower()
+    return read_material_bytes(path.read_bytes(), path.name)
+
+
+def read_material_bytes(data: bytes, name: str) -> list[Imported]:
+    """As read_material, from the bytes of a file of that name."""
+    suffix = PurePath(name).suffix.lower()
+    if suffix in (".gltf", ".glb"):
+        return read_gltf(data, name)
     if suffix not in MATERIAL_SUFFIXES:
-        raise BadDocument(f"{path.name}: materials are read from {', '.join(MATERIAL_SUFFIXES)}")
+        raise BadDocument(f"{name}: materials are read from {', '.join(MATERIAL_SUFFIXES)}")
     try:
-        return read_materialx(path.read_text("utf-8"), path.name)
+        return read_materialx(data.decode("utf-8"), name)
     except UnicodeDecodeError:
-        raise BadDocument(f"{path.name} is not text in UTF-8") from None
+        raise BadDocument(f"{name} is not text in UTF-8") from None

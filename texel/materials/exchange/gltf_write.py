@@ -1,0 +1,331 @@
+"""Casts as one binary glTF 2.0 file: maps as they are where the format can say it, baked where it cannot.
+
+Extensions of the Khronos registry: KHR_texture_transform, KHR_materials_emissive_strength, _variants, _specular,
+_clearcoat and _sheen.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import math
+import struct
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from texel.delivery.gltf import unit_square
+from texel.errors import BadDocument
+from texel.files import encode
+from texel.image import Texels, narrow, to_unit
+from texel.materials.baking import bake, gltf_maps
+from texel.materials.exchange.fixed import FilledCast, Textured, fixed_inputs, scaled_normal, textured
+from texel.materials.master import INPUTS, Master, Slot
+from texel.materials.simplify import constants_of
+from texel.roles import Green, Transfer
+
+__all__ = ["WrittenGltf", "glb_of"]
+
+_MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
+_LINEAR_MIPMAP, _LINEAR, _REPEAT = 9987, 9729, 10497
+_VARIANTS = "KHR_materials_variants"
+_ALPHA_MODES = {"cut_out": "MASK", "blend": "BLEND"}
+Document = dict[str, Any]
+
+
+class WrittenGltf(NamedTuple):
+    """data: of a .glb file. baked: inputs that had to be baked, by cast. lost: what glTF cannot say."""
+
+    data: bytes
+    baked: dict[str, tuple[str, ...]]
+    lost: tuple[str, ...]
+
+
+def glb_of(master: Master, casts: Sequence[FilledCast], side: int = 1024) -> WrittenGltf:
+    """One material a cast on a unit square; several casts are variants of it.
+
+    side: texels of maps that have to be baked. Raises BadDocument without a cast, or for a size out of range.
+    """
+    if not casts:
+        raise BadDocument("there is no cast to write")
+    builder = _Builder()
+    baked: dict[str, tuple[str, ...]] = {}
+    lost: dict[str, None] = {}
+    for cast in casts:
+        writer = _MaterialWriter(master, cast, builder, side)
+        builder.materials.append(writer.material())
+        baked[cast.name] = tuple(writer.baked)
+        lost |= dict.fromkeys(writer.lost)
+    return WrittenGltf(builder.glb([cast.name for cast in casts], master.title), baked, tuple(lost))
+
+
+@dataclass
+class _Builder:
+    materials: list[Document] = field(default_factory=list)
+    extensions: dict[str, None] = field(default_factory=dict)
+    _images: dict[str, int] = field(default_factory=dict)
+    _bodies: list[tuple[str, bytes]] = field(default_factory=list)
+
+    def texture(self, name: str, texels: Texels) -> int:
+        """Index of a texture; the same picture is kept once."""
+        body = encode(_of_8_bits(texels), "png")
+        key = hashlib.sha256(body).hexdigest()
+        if key not in self._images:
+            self._images[key] = len(self._bodies)
+            self._bodies.append((name, body))
+        return self._images[key]
+
+    def glb(self, names: list[str], title: str) -> bytes:
+        data, views, accessors = unit_square()
+        images = []
+        for name, body in self._bodies:
+            data += bytes(-len(data) % 4)
+            images.append({"name": name, "mimeType": "image/png", "bufferView": len(views)})
+            views.append({"buffer": 0, "byteOffset": len(data), "byteLength": len(body)})
+            data += body
+        data += bytes(-len(data) % 4)
+        attributes = {"POSITION": 0, "NORMAL": 1, "TANGENT": 2, "TEXCOORD_0": 3}
+        if '"texCoord": 1' in json.dumps(self.materials):
+            attributes["TEXCOORD_1"] = 3
+        primitive: Document = {"attributes": attributes, "indices": 4, "material": 0}
+        document: Document = {
+            "asset": {"version": "2.0", "generator": "Fair Texel"}, "scene": 0, "scenes": [{"nodes": [0]}],
+            "nodes": [{"mesh": 0, "name": title}], "meshes": [{"primitives": [primitive]}],
+            "materials": self.materials, "accessors": accessors, "bufferViews": views,
+            "buffers": [{"byteLength": len(data)}],
+        }  # fmt: skip
+        if images:
+            document |= {
+                "images": images, "textures": [{"sampler": 0, "source": at} for at in range(len(images))],
+                "samplers": [{"magFilter": _LINEAR, "minFilter": _LINEAR_MIPMAP, "wrapS": _REPEAT, "wrapT": _REPEAT}],
+            }  # fmt: skip
+        if len(names) > 1:
+            self.extensions[_VARIANTS] = None
+            document["extensions"] = {_VARIANTS: {"variants": [{"name": name} for name in names]}}
+            mappings = [{"material": at, "variants": [at]} for at in range(len(names))]
+            primitive["extensions"] = {_VARIANTS: {"mappings": mappings}}
+        if self.extensions:
+            document["extensionsUsed"] = list(self.extensions)
+        text = json.dumps(document, ensure_ascii=False).encode()
+        text += b" " * (-len(text) % 4)
+        chunks = struct.pack("<II", len(text), _JSON) + text + struct.pack("<II", len(data), _BIN) + data
+        return struct.pack("<III", _MAGIC, 2, 12 + len(chunks)) + chunks
+
+
+def _of_8_bits(texels: Texels) -> Texels:
+    """glTF's readers need not take more than 8 bits a channel."""
+    if texels.pixels.dtype == np.uint8:
+        return texels
+    return texels.with_pixels(narrow(np.clip(to_unit(texels.pixels), 0, 1), np.dtype(np.uint8)))
+
+
+class _MaterialWriter:
+    def __init__(self, master: Master, cast: FilledCast, builder: _Builder, side: int):
+        self._master, self._cast, self._builder, self._side = master, cast, builder, side
+        self._trees = fixed_inputs(master, cast)
+        self._bare = {name: "rgba"[: slot.size] for name, slot in master.slots.items() if not slot.is_normal}
+        self._maps: Mapping[str, Texels] | None = None
+        self._strength = 1.0
+        self.baked: list[str] = []
+        self.lost: list[str] = []
+
+    def material(self) -> Document:
+        surface: Document = {}
+        material: Document = {"name": self._cast.name, "pbrMetallicRoughness": surface}
+        self._colour(surface, material)
+        self._pack(surface, material)
+        self._normal(material)
+        self._glow(material)
+        self._more(material)
+        return material
+
+    def _of(self, name: str, size: int = 1) -> Textured | None:
+        return textured(self._trees[name], size, self._bare)
+
+    def _bake(self, name: str, *inputs: str) -> Document | None:
+        """The baked texture of gltf_maps; None where the sheet says nothing of it."""
+        if self._maps is None:
+            made = bake(self._master, self._cast.maps, self._cast.changes, self._side, self._side)
+            self._maps, self._strength = gltf_maps(self._master, made), made.emissive_strength
+        if name not in self._maps:
+            return None
+        self.baked += [one for one in inputs if one in self._master.inputs]
+        return {"index": self._builder.texture(f"{self._cast.name} {name}", self._maps[name])}
+
+    def _slot_texture(self, name: str) -> Document:
+        """A slot's own map, read where its coordinates say."""
+        slot = self._master.slots[name]
+        found: Document = {"index": self._builder.texture(slot.title, self._cast.maps[name])}
+        tiling, offset, degrees, uv_set = self._placed(slot)
+        moved: Document = {}
+        if tuple(tiling) != (1.0, 1.0):
+            moved["scale"] = list(tiling)
+        if tuple(offset) != (0.0, 0.0):
+            moved["offset"] = list(offset)
+        if degrees:
+            moved["rotation"] = math.radians(degrees)
+        if uv_set:
+            found["texCoord"] = uv_set
+        if moved:
+            found["extensions"] = {"KHR_texture_transform": moved}
+            self._builder.extensions["KHR_texture_transform"] = None
+        return found
+
+    def _placed(self, slot: Slot) -> tuple[tuple[float, ...], tuple[float, ...], float, int]:
+        one = self._master.coordinates[slot.coordinates]
+
+        def value(given: Any) -> tuple[float, ...]:
+            if isinstance(given, str):
+                return tuple(self._cast.changes.get(given, self._master.parameters[given].default))
+            return given if isinstance(given, tuple) else (float(given),)
+
+        return value(one.tiling), value(one.offset), value(one.rotation)[0], one.uv_set
+
+    def _is_map(self, slot: str, srgb: bool) -> bool:
+        """Whether a slot's map can go out as it is: in the colour space that glTF reads it in, with its channels."""
+        texels = self._cast.maps.get(slot)
+        space = self._master.slots[slot].colour_space is Transfer.SRGB
+        return texels is not None and space == srgb and len(texels.channels) >= 3
+
+    def _colour(self, surface: Document, material: Document) -> None:
+        mode = self._master.opacity_mode
+        colour, alpha = self._of("base_color", 3), self._of("opacity")
+        opaque = mode == "opaque"
+        if not opaque:
+            material |= {"alphaMode": _ALPHA_MODES[mode], "doubleSided": True}
+            if mode == "cut_out":
+                material["alphaCutoff"] = self._master.cut_off
+        if colour is not None and _within(colour.factor) and (opaque or _alpha_fits(colour, alpha)):
+            opacity = 1.0 if opaque or alpha is None else alpha.factor[0]
+            if not colour.slot:
+                surface["baseColorFactor"] = [*colour.factor, opacity]
+                return
+            has_alpha = self._cast.maps[colour.slot].has_alpha
+            # A map whose alpha the sheet does not read must not be read as opacity; an opaque material ignores it.
+            wanted = opaque or (alpha is not None and (bool(alpha.slot) == has_alpha))
+            if colour.letters == "rgb" and self._is_map(colour.slot, srgb=True) and wanted:
+                surface["baseColorTexture"] = self._slot_texture(colour.slot)
+                if (*colour.factor, opacity) != (1.0,) * 4:
+                    surface["baseColorFactor"] = [*colour.factor, opacity]
+                return
+        texture = self._bake("base_color", "base_color", *([] if opaque else ["opacity"]))
+        if texture is not None:
+            surface["baseColorTexture"] = texture
+        else:
+            surface["baseColorFactor"] = [*INPUTS["base_color"].neutral, 1.0]
+
+    def _pack(self, surface: Document, material: Document) -> None:
+        """Metallic in blue, roughness in green, occlusion in red (glTF 2.0, 3.9.2 and 3.9.3)."""
+        metallic, roughness, shade = self._of("metallic"), self._of("roughness"), self._of("occlusion")
+        plain = [one.factor[0] for one in (metallic, roughness) if one is not None and not one.slot]
+        baked = None
+        if len(plain) == 2 and _within(plain):
+            surface |= {"metallicFactor": plain[0], "roughnessFactor": plain[1]}
+        elif (
+            metallic is not None and roughness is not None and metallic.slot == roughness.slot != ""
+            and (metallic.letters, roughness.letters) == ("b", "g") and self._is_map(metallic.slot, srgb=False)
+            and _within((*metallic.factor, *roughness.factor))
+        ):  # fmt: skip
+            surface["metallicRoughnessTexture"] = self._slot_texture(metallic.slot)
+            for name, one in (("metallicFactor", metallic), ("roughnessFactor", roughness)):
+                if one.factor != (1.0,):
+                    surface[name] = one.factor[0]
+        else:
+            baked = self._bake("pack", "metallic", "roughness")
+            surface["metallicRoughnessTexture"] = baked
+        strength = constants_of(self._trees["occlusion_strength"])
+        if shade is not None and not shade.slot and shade.factor == (1.0,):
+            return
+        if (
+            shade is not None and shade.slot and shade.letters == "r" and shade.factor == (1.0,)
+            and strength is not None and _within(strength) and self._is_map(shade.slot, srgb=False)
+        ):  # fmt: skip
+            material["occlusionTexture"] = self._slot_texture(shade.slot)
+            if strength != (1.0,):
+                material["occlusionTexture"]["strength"] = strength[0]
+            return
+        texture = self._bake("pack", "occlusion")
+        if texture is not None:
+            material["occlusionTexture"] = texture
+
+    def _normal(self, material: Document) -> None:
+        if "normal" not in self._master.inputs:
+            return
+        if constants_of(self._trees["normal"]) == (0.0, 0.0, 1.0):
+            return
+        found = scaled_normal(self._trees["normal"], self._trees["normal_strength"])
+        if found is not None and self._normal_fits(found[0]):
+            material["normalTexture"] = self._slot_texture(found[0])
+            if found[1] != 1:
+                material["normalTexture"]["scale"] = found[1]
+            return
+        texture = self._bake("normal", "normal")
+        if texture is not None:
+            material["normalTexture"] = texture
+
+    def _normal_fits(self, name: str) -> bool:
+        """A map of three channels in Y+, not turned: glTF turns the coordinates, but not the vectors."""
+        slot = self._master.slots.get(name)
+        if slot is None or not slot.is_normal or not self._is_map(name, srgb=False):
+            return False
+        return slot.green is not Green.DOWN and self._placed(slot)[2] == 0
+
+    def _glow(self, material: Document) -> None:
+        glow, strength = self._of("emissive", 3), constants_of(self._trees["emissive_strength"])
+        if "emissive" not in self._master.inputs or (glow and not glow.slot and glow.factor == (0.0,) * 3):
+            return
+        total = None
+        if glow is not None and strength is not None and min((*glow.factor, *strength)) >= 0:
+            factor = [one * strength[0] for one in glow.factor]
+            if not glow.slot or (glow.letters == "rgb" and self._is_map(glow.slot, srgb=True)):
+                if glow.slot:
+                    material["emissiveTexture"] = self._slot_texture(glow.slot)
+                total = max(factor)
+                material["emissiveFactor"] = [one / max(total, 1.0) for one in factor]
+        if total is None:
+            texture = self._bake("emissive", "emissive")
+            if texture is None:
+                return
+            material |= {"emissiveTexture": texture, "emissiveFactor": [1.0, 1.0, 1.0]}
+            total = self._strength
+        if total > 1:
+            self._extend(material, "KHR_materials_emissive_strength", {"emissiveStrength": total})
+
+    def _more(self, material: Document) -> None:
+        """What extensions say by a number; what varies over the surface, and heights, are lost."""
+        known: dict[str, tuple[str, str]] = {
+            "specular": ("KHR_materials_specular", "specularFactor"),
+            "coat": ("KHR_materials_clearcoat", "clearcoatFactor"),
+            "coat_roughness": ("KHR_materials_clearcoat", "clearcoatRoughnessFactor"),
+            "sheen": ("KHR_materials_sheen", "sheenColorFactor"),
+        }
+        for name, (extension, key) in known.items():
+            value = constants_of(self._trees[name])
+            one = INPUTS[name]
+            if name not in self._master.inputs:
+                continue
+            if value is None or not _within(value):
+                self.lost.append(f"{one.label}: glTF takes one number here, but it varies over the surface")
+                continue
+            wide = value * one.size if len(value) == 1 else value
+            if wide != one.neutral:
+                self._extend(material, extension, {key: list(wide) if one.size > 1 else wide[0]})
+        if "height" in self._master.inputs and constants_of(self._trees["height_scale"]) != (0.0,):
+            self.lost.append("Height: glTF has no displacement")
+
+    def _extend(self, material: Document, extension: str, values: Document) -> None:
+        self._builder.extensions[extension] = None
+        material.setdefault("extensions", {}).setdefault(extension, {}).update(values)
+
+
+def _within(values: Sequence[float]) -> bool:
+    return all(0 <= value <= 1 for value in values)
+
+
+def _alpha_fits(colour: Textured, alpha: Textured | None) -> bool:
+    """Opacity that lies in the base colour map's alpha, or is one number."""
+    if alpha is None or not _within(alpha.factor):
+        return False
+    return not alpha.slot or (alpha.slot == colour.slot and alpha.letters == "a")

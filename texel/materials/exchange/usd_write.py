@@ -1,0 +1,199 @@
+"""Casts as OpenUSD: UsdPreviewSurface over baked maps, each cast a specialisation of its master's material.
+
+Text by the grammar of .usda files; names and meanings of the UsdPreviewSurface specification 2.6.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from texel.errors import BadDocument
+from texel.image import Texels
+from texel.materials.baking import bake, gltf_maps
+from texel.materials.exchange.fixed import FilledCast
+from texel.materials.master import Master
+
+__all__ = ["WrittenUsd", "usda_of"]
+
+
+class _Map(NamedTuple):
+    """How a baked map is read. inputs: of the surface, with type and the texture's output."""
+
+    colour_space: str
+    fallback: str
+    inputs: tuple[tuple[str, str, str], ...]
+
+
+_MAPS = {
+    "base_color": _Map("sRGB", "(0.5, 0.5, 0.5, 1)", (("diffuseColor", "color3f", "rgb"),)),
+    "pack": _Map("raw", "(1, 0.5, 0, 1)", (("occlusion", "float", "r"), ("roughness", "float", "g"),
+                                          ("metallic", "float", "b"))),
+    "normal": _Map("raw", "(0.5, 0.5, 1, 1)", (("normal", "normal3f", "rgb"),)),
+    "emissive": _Map("sRGB", "(0, 0, 0, 1)", (("emissiveColor", "color3f", "rgb"),)),
+}  # fmt: skip
+_SQUARE = """
+    def Mesh "Square" (
+        prepend apiSchemas = ["MaterialBindingAPI"]
+    )
+    {
+        float3[] extent = [(-0.5, -0.5, 0), (0.5, 0.5, 0)]
+        int[] faceVertexCounts = [4]
+        int[] faceVertexIndices = [0, 1, 2, 3]
+        rel material:binding = <BOUND>
+        normal3f[] normals = [(0, 0, 1), (0, 0, 1), (0, 0, 1), (0, 0, 1)] (
+            interpolation = "vertex"
+        )
+        point3f[] points = [(-0.5, -0.5, 0), (0.5, -0.5, 0), (0.5, 0.5, 0), (-0.5, 0.5, 0)]
+        texCoord2f[] primvars:st = [(0, 0), (1, 0), (1, 1), (0, 1)] (
+            interpolation = "vertex"
+        )
+        uniform token subdivisionScheme = "none"
+    }
+"""
+
+
+class WrittenUsd(NamedTuple):
+    """text: of a .usda file. maps: by their path beside it. lost: what UsdPreviewSurface cannot say."""
+
+    text: str
+    maps: dict[str, Texels]
+    lost: tuple[str, ...]
+
+
+def usda_of(master: Master, casts: Sequence[FilledCast], side: int = 1024, folder: str = "maps") -> WrittenUsd:
+    """A stage with a square, one material with the whole network, and one that specialises it for each cast.
+
+    side: texels of the baked maps. Raises BadDocument without a cast, or for a size out of range.
+    """
+    if not casts:
+        raise BadDocument("there is no cast to write")
+    root = _identifier(master.name)
+    names = _unique([_identifier(cast.name) for cast in casts], taken={"Base"})
+    maps: dict[str, Texels] = {}
+    files: list[dict[str, str]] = []
+    strengths: list[float] = []
+    for cast, name in zip(casts, names, strict=True):
+        made = bake(master, cast.maps, cast.changes, side, side)
+        found = {f"{folder}/{name}_{key}.png": texels for key, texels in gltf_maps(master, made).items()}
+        maps |= found
+        files.append({path.removesuffix(".png").removeprefix(f"{folder}/{name}_"): path for path in found})
+        strengths.append(made.emissive_strength)
+    base = f"/{root}/Materials/Base"
+    parts = [_base(master, base, files[0], strengths[0])]
+    for cast, name, own, strength in zip(casts, names, files, strengths, strict=True):
+        parts.append(_cast(cast.name, name, base, own, strength))
+    text = (
+        "#usda 1.0\n(\n"
+        f'    defaultPrim = "{root}"\n    doc = "{_quoted(master.title)}, written by Fair Texel"\n'
+        '    metersPerUnit = 1\n    upAxis = "Y"\n)\n\n'
+        f'def Xform "{root}" (\n    kind = "component"\n)\n{{'
+        + _SQUARE.replace("BOUND", f"/{root}/Materials/{names[0]}")
+        + '\n    def Scope "Materials"\n    {\n'
+        + "\n".join(parts)
+        + "    }\n}\n"
+    )
+    lost = ["Height: it is not written; displacement differs between readers"] if "height" in master.inputs else []
+    for name in ("specular", "coat", "coat_roughness", "sheen"):
+        if name in master.inputs:
+            lost.append(f"{name}: only what is baked into maps is written")
+    return WrittenUsd(text, maps, tuple(lost))
+
+
+def _base(master: Master, path: str, files: Mapping[str, str], strength: float) -> str:
+    """The whole network; its maps are inputs of the material, so that a cast gives nothing but others."""
+    lines = ['        def Material "Base"', "        {"]
+    lines += [f"            asset inputs:{key}_map = @{file}@" for key, file in files.items()]
+    if "emissive" in files:
+        lines.append(f"            float4 inputs:emissive_scale = {_scale(strength)}")
+    lines += [
+        f"            token outputs:surface.connect = <{path}/Surface.outputs:surface>", "",
+        '            def Shader "Surface"', "            {",
+        '                uniform token info:id = "UsdPreviewSurface"',
+    ]  # fmt: skip
+    for key in files:
+        for name, kind, output in _MAPS[key].inputs:
+            lines.append(f"                {kind} inputs:{name}.connect = <{path}/{_shader(key)}.outputs:{output}>")
+    if master.opacity_mode != "opaque" and "base_color" in files:
+        lines.append(f"                float inputs:opacity.connect = <{path}/{_shader('base_color')}.outputs:a>")
+        if master.opacity_mode == "cut_out":
+            lines.append(f"                float inputs:opacityThreshold = {master.cut_off:g}")
+    lines += [
+        "                token outputs:surface", "            }", "",
+        '            def Shader "Coordinates"', "            {",
+        '                uniform token info:id = "UsdPrimvarReader_float2"',
+        '                string inputs:varname = "st"', "                float2 outputs:result", "            }",
+    ]  # fmt: skip
+    for key in files:
+        lines += _texture(path, key)
+    return "\n".join([*lines, "        }", ""])
+
+
+def _texture(path: str, key: str) -> list[str]:
+    one = _MAPS[key]
+    lines = [
+        "", f'            def Shader "{_shader(key)}"', "            {",
+        '                uniform token info:id = "UsdUVTexture"',
+        f"                float4 inputs:fallback = {one.fallback}",
+        f"                asset inputs:file.connect = <{path}.inputs:{key}_map>",
+        f'                token inputs:sourceColorSpace = "{one.colour_space}"',
+        f"                float2 inputs:st.connect = <{path}/Coordinates.outputs:result>",
+        '                token inputs:wrapS = "repeat"', '                token inputs:wrapT = "repeat"',
+    ]  # fmt: skip
+    if key == "normal":
+        # Stored 0 to 1 becomes a vector of -1 to 1.
+        lines += ["                float4 inputs:scale = (2, 2, 2, 1)",
+                  "                float4 inputs:bias = (-1, -1, -1, 0)"]  # fmt: skip
+    if key == "emissive":
+        lines.append(f"                float4 inputs:scale.connect = <{path}.inputs:emissive_scale>")
+    outputs = {output for _, _, output in one.inputs} | ({"a"} if key == "base_color" else set())
+    lines += [
+        f"                {'float3' if output == 'rgb' else 'float'} outputs:{output}" for output in sorted(outputs)
+    ]
+    return [*lines, "            }"]
+
+
+def _cast(title: str, name: str, base: str, files: Mapping[str, str], strength: float) -> str:
+    lines = [
+        f'        def Material "{name}" (', f'            displayName = "{_quoted(title)}"',
+        f"            prepend specializes = <{base}>", "        )", "        {",
+    ]  # fmt: skip
+    lines += [f"            asset inputs:{key}_map = @{file}@" for key, file in files.items()]
+    if "emissive" in files:
+        lines.append(f"            float4 inputs:emissive_scale = {_scale(strength)}")
+    return "\n".join([*lines, "        }", ""])
+
+
+def _scale(strength: float) -> str:
+    return f"({strength:.9g}, {strength:.9g}, {strength:.9g}, 1)"
+
+
+def _shader(key: str) -> str:
+    return "".join(part.capitalize() for part in key.split("_"))
+
+
+def _identifier(text: str) -> str:
+    """A prim's name: letters, digits and underscores, no digit first.
+
+    >>> _identifier("2nd floor"), _identifier("fern-wall")
+    ('n2nd_floor', 'fern_wall')
+    """
+    found = re.sub(r"[^A-Za-z0-9_]+", "_", text).strip("_") or "material"
+    return f"n{found}" if found[0].isdigit() else found
+
+
+def _unique(names: list[str], taken: set[str]) -> list[str]:
+    found: list[str] = []
+    for name in names:
+        one, count = name, 1
+        while one in taken:
+            count += 1
+            one = f"{name}_{count}"
+        taken.add(one)
+        found.append(one)
+    return found
+
+
+def _quoted(text: str) -> str:
+    return text.replace("\\", "\\\\").replace('"', '\\"').replace("\n", " ")
