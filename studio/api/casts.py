@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import json
+from datetime import datetime
 from typing import Any, Literal
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils.http import content_disposition_header
 from ninja import Path, Router, Schema, Status
 
+from studio import store
 from studio.api.access import project_for, user_of
+from studio.api.jobs import JobOut
 from studio.api.masters import CostOut, ParameterOut, SheetOut, SlotOut, sheet_out
-from studio.materials import casts, library
+from studio.materials import casts, exports, library
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
 from studio.sets.editing import Conflict
@@ -107,6 +111,33 @@ class FromSet(Schema):
 
     set: int
     layer: str = ""
+
+
+class ExportIn(Schema):
+    """side: texels of baked maps. bits, green, layouts: of the format "maps"."""
+
+    casts: list[int]
+    format: str
+    side: int = 1024
+    bits: Literal[8, 16] = 8
+    green: Literal["up", "down"] = "up"
+    layouts: list[str] = []
+
+
+class ExportOut(Schema):
+    """file: "" until it is done. lost: what the format cannot say. baked: inputs that had to be, by cast."""
+
+    id: int
+    title: str
+    format: str
+    state: str
+    message: str
+    created: datetime
+    by: str
+    file: str
+    size: int
+    lost: list[str]
+    baked: dict[str, list[str]]
 
 
 class ComparedCast(Schema):
@@ -280,6 +311,33 @@ def stack(request: HttpRequest, slug: Path[str], given: StackIn):
     if not all(pk in rows for pk in given.casts):
         raise Conflict("there is no such cast")
     return {"master": library.stack_casts(given.title, [rows[pk] for pk in given.casts], user_of(request)).name}
+
+
+@router.get("/exports", response=list[ExportOut])
+def list_exports(request: HttpRequest, slug: Path[str]):
+    """What was written of casts lately, the newest first."""
+    return exports.exports_of(project_for(request, slug))
+
+
+@router.post("/exports", response=JobOut)
+def order_export(request: HttpRequest, slug: Path[str], given: ExportIn):
+    """Write casts of one master in an open format, or bake them into maps, in a worker."""
+    project = project_for(request, slug)
+    order = exports.ExportOrder(
+        tuple(given.casts), given.format, given.side, given.bits, given.green, tuple(given.layouts)
+    )
+    return exports.order_export(project, order, user_of(request))
+
+
+@router.get("/exports/{int:pk}/file")
+def export_file(request: HttpRequest, slug: Path[str], pk: int) -> HttpResponse:
+    """The file that was written."""
+    job = get_object_or_404(project_for(request, slug).jobs, pk=pk, kind="export")
+    data = store.read_bytes("export", job.payload["digest"]) if "digest" in job.payload else None
+    if data is None:
+        raise Http404("This export is not whole.")
+    headers = {"Content-Disposition": content_disposition_header(True, job.payload["file"])}
+    return HttpResponse(data, content_type="application/octet-stream", headers=headers)
 
 
 @router.delete("/{int:pk}", response={204: None})

@@ -8,16 +8,20 @@ from typing import Any, Literal
 from django.db.models import Count
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Body, Path, Router, Schema
+from ninja import Body, File, Path, Router, Schema
+from ninja.files import UploadedFile
 
 from studio.api.access import NotAllowed, user_of
 from studio.materials import library
 from studio.materials.models import Master, MasterVersion
+from texel.errors import BadDocument
 from texel.materials import catalogue, parse_chain, parse_master, read_document, text_of, tree_of
+from texel.materials.exchange import Imported, read_material_bytes
 from texel.materials.versions import changes_between
 from texel.misread import MISREADINGS
 
 router = Router(tags=["masters"])
+_LARGEST_MATERIAL = 256 * 2**20
 
 
 class VersionRow(Schema):
@@ -218,6 +222,16 @@ class SymptomOut(Schema):
     remedy: str
 
 
+class ImportedOut(Schema):
+    """document: of a master, under a name that is free. lost: what a sheet cannot say. files: by slot, as the file
+    names them. pictures: those that lie inside it."""
+
+    document: dict[str, Any]
+    lost: list[str]
+    files: dict[str, str]
+    pictures: list[str]
+
+
 class Publish(Schema):
     note: str = ""
 
@@ -324,6 +338,24 @@ def chain(request: HttpRequest, given: ChainIn):
         for one in given.steps
     ]  # fmt: skip
     return {"text": text_of(tree_of(parse_chain({"start": given.start, "steps": steps})))}
+
+
+@router.post("/import", response=list[ImportedOut])
+def import_material(request: HttpRequest, file: File[UploadedFile]):
+    """Masters in a MaterialX or glTF file, and what of it a sheet cannot say. Nothing is kept."""
+    _must_write(request)
+    if (file.size or 0) > _LARGEST_MATERIAL:
+        raise BadDocument(f"{file.name}: a material has at most {_LARGEST_MATERIAL // 2**20} MiB")
+    return [_imported_out(one) for one in read_material_bytes(file.read(), file.name or "the file")]
+
+
+def _imported_out(one: Imported) -> dict[str, Any]:
+    return {
+        "document": one.document | {"name": library.free_master_name(one.document["name"])},
+        "lost": list(one.lost),
+        "files": {slot: path for cast in one.casts for slot, path in cast.files.items()},
+        "pictures": sorted(one.pictures),
+    }
 
 
 @router.post("", response=MasterOut)

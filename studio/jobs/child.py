@@ -22,6 +22,7 @@ from studio.intake.sorting import sort_intake  # noqa: E402
 from studio.jobs.models import Job  # noqa: E402
 from studio.jobs.progress import Lost, Progress  # noqa: E402
 from studio.jobs.queue import finish  # noqa: E402
+from studio.materials.exports import export_casts  # noqa: E402
 from studio.sets.judging import judge_sets  # noqa: E402
 from studio.sets.trials import try_formats  # noqa: E402
 from texel.errors import TexelError  # noqa: E402
@@ -30,7 +31,7 @@ __all__ = ["run"]
 
 _KINDS = {
     "sample": take_in_sample, "sort": sort_intake, "judge": judge_sets, "deliver": build_delivery,
-    "advise": advise_project, "try": try_formats,
+    "advise": advise_project, "try": try_formats, "export": export_casts,
 }  # fmt: skip
 
 

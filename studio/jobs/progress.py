@@ -37,6 +37,14 @@ class Progress:
                 raise Lost
             announce(self.job.project_id, "job", id=self.job.pk)
 
+    def keep(self, **facts: object) -> None:
+        """Add to the job's payload what it made. Raises Lost."""
+        with transaction.atomic():
+            self.hold()
+            row = Job.objects.get(pk=self.job.pk)
+            row.payload = {**row.payload, **facts}
+            row.save(update_fields=["payload"])
+
     def hold(self) -> None:
         """Lock the row until the transaction ends; what is written in it is written by the rightful holder.
 

@@ -21,8 +21,8 @@ from texel.materials.filling import parse_feed
 from texel.materials.versions import Carried, carried, changes_between, next_number
 
 __all__ = [
-    "adopt", "cost_of_version", "create_master", "deprecate", "impact_of", "keep_draft", "latest", "latest_of",
-    "may_write_masters", "pin", "publish", "sheet_of", "stack_casts", "version_of",
+    "adopt", "cost_of_version", "create_master", "deprecate", "free_master_name", "impact_of", "keep_draft", "latest",
+    "latest_of", "may_write_masters", "pin", "publish", "sheet_of", "stack_casts", "version_of",
 ]  # fmt: skip
 
 
@@ -93,6 +93,16 @@ def create_master(document: Any, by) -> Master:
     if Master.objects.filter(name=sheet.name).exists():
         raise Conflict(f"there is a master {sheet.name} already")
     return Master.objects.create(name=sheet.name, title=sheet.title, draft=document, by=by)
+
+
+def free_master_name(wanted: str) -> str:
+    """The name, with a number behind it where the library has it."""
+    taken = set(Master.objects.filter(name__startswith=wanted[:58]).values_list("name", flat=True))
+    name, count = wanted, 1
+    while name in taken:
+        count += 1
+        name = f"{wanted[:58]}-{count}"
+    return name
 
 
 def stack_casts(title: str, rows: list[Cast], by) -> Master:

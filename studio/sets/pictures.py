@@ -18,7 +18,7 @@ from texel.library import map_digest as map_digest_of
 from texel.pictures import View, picture
 from texel.recipes import others_of, recipe_digest
 
-__all__ = ["PRINT_SIDE", "map_digest", "packed_file", "packed_picture", "render", "tried_picture"]
+__all__ = ["PRINT_SIDE", "map_digest", "packed_file", "packed_picture", "render", "tried_picture", "tried_texels"]
 
 # Longest side of a print on the roll, in texels; twice its size on the screen.
 PRINT_SIDE = 192
@@ -62,6 +62,12 @@ def packed_file(one: TextureSet, target: Target, path: str) -> bytes:
     """The bytes of one output as it would be delivered. Raises BadDocument when ``target`` writes no such path."""
     with _planned(one, target, path) as (planned, library):
         return store.cached("built", planned.digest(), lambda: build_map(planned, library))
+
+
+def tried_texels(one: TextureSet, target: Target, output: str) -> Texels:
+    """All texels of one output of a target that is not kept. Raises BadDocument when the set has nothing for it."""
+    with _planned(one, target, output=output) as (planned, library):
+        return packed_texels(planned, library)
 
 
 def tried_picture(one: TextureSet, target: Target, output: str, view: View) -> bytes:

@@ -7,6 +7,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+from texel.channels.layout import layout_named
 from texel.checks import Severity
 from texel.cli.shared import FINE, FOUND_ERRORS, Command, Usage, apart, show
 from texel.delivery.gltf import gltf_of_maps
@@ -15,7 +16,7 @@ from texel.files import read, write
 from texel.files.writing import write_bytes
 from texel.image import Texels
 from texel.materials import Master, checked_changes, cost_of, parse_master, remarks_on, text_of
-from texel.materials.baking import bake, gltf_maps
+from texel.materials.baking import bake, gltf_maps, packed_maps
 from texel.materials.exchange import FORMATS, FilledCast, cast_document, export, read_material
 from texel.materials.versions import changes_between, next_number
 from texel.roles import Green, Role
@@ -153,7 +154,10 @@ def _bake(args: argparse.Namespace) -> int:
     changes, maps = cast.changes, {**cast.maps, **_maps(master, args.map or [])}
     width, height = args.size
     baked = bake(master, maps, changes, width, height, args.bits, Green.UP if args.gltf else Green(args.green))
-    made = gltf_maps(master, baked) if args.gltf else {role.value: texels for role, texels in baked.maps.items()}
+    if args.gltf and args.layout:
+        raise Usage("--gltf packs as glTF wants it; leave --layout out")
+    layouts = [layout_named(name) for name in args.layout or []]
+    made = gltf_maps(master, baked) if args.gltf else packed_maps(baked, layouts)
     paths = {name: out / f"{master.name}_{name}.png" for name in made}
     apart(paths.values(), [Path(one.split("=", 1)[1]) for one in args.map or []])
     out.mkdir(parents=True, exist_ok=True)
@@ -209,5 +213,6 @@ def register(command: Command) -> None:
     sub.add_argument("--size", type=_size, default=(1024, 1024), help="texels: 1024 or 1024x512")
     sub.add_argument("--bits", type=int, choices=(8, 16), default=8, help="of a channel; heights get 16")
     sub.add_argument("--green", choices=("up", "down"), default="up", help="direction of the normal map's green")
+    sub.add_argument("--layout", action="append", metavar="NAME", help="pack by this layout, in place of single maps")
     sub.add_argument("--gltf", action="store_true", help="maps as glTF 2.0 takes them, and a material file")
     sub.add_argument("-o", "--output", required=True, metavar="DIR", help="folder for the maps")

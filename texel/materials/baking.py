@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
@@ -19,7 +19,7 @@ from texel.materials.evaluate import Evaluation, Surface
 from texel.materials.master import INPUTS, Master
 from texel.roles import Green, Role, Transfer, facts
 
-__all__ = ["BAKED", "LARGEST", "Baked", "bake", "gltf_maps"]
+__all__ = ["BAKED", "LARGEST", "Baked", "bake", "gltf_maps", "packed_maps"]
 
 LARGEST = 16384
 # Texels of a strip: a sheet holds a few dozen values for each at a time.
@@ -126,6 +126,23 @@ def _map(pixels: Pixels, role: Role, green: Green) -> Texels:
     transfer = Transfer.SRGB if BAKED[role].kind == "colour" else Transfer.LINEAR
     letters = "rgb" if pixels.shape[2] == 3 else "y"
     return Texels(pixels, letters, transfer, role, green if role is Role.NORMAL else None, name=role.value)
+
+
+def packed_maps(baked: Baked, layouts: Sequence[Layout]) -> dict[str, Texels]:
+    """Baked maps packed by layouts, by the layouts' names; maps that no layout takes, by their roles'.
+
+    A channel whose role the sheet does not set gets what the layout says is missing. Raises BadDocument where a
+    layout takes nothing that was baked.
+    """
+    found: dict[str, Texels] = {}
+    taken: set[Role] = set()
+    for one in layouts:
+        held = [role for role in one.roles if role in baked.maps]
+        if not held:
+            raise BadDocument(f"layout {one.name}: the sheet sets none of its roles")
+        found[one.name] = pack(one, baked.maps)
+        taken |= set(held)
+    return found | {role.value: texels for role, texels in baked.maps.items() if role not in taken}
 
 
 def gltf_maps(master: Master, baked: Baked) -> dict[str, Texels]:

@@ -1,6 +1,6 @@
 """Masters and casts in open formats."""
 
-from texel.materials.exchange.export import FORMATS, Exported, export
+from texel.materials.exchange.export import FORMATS, MAPS, BakeOrder, Exported, export, export_maps
 from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.gltf_read import read_gltf
 from texel.materials.exchange.gltf_write import WrittenGltf, glb_of
@@ -12,7 +12,7 @@ from texel.materials.exchange.reading import MATERIAL_SUFFIXES, read_material, r
 from texel.materials.exchange.usd_write import WrittenUsd, usda_of
 
 __all__ = [
-    "FORMATS", "MATERIAL_SUFFIXES", "CastOf", "Exported", "FilledCast", "Imported", "WrittenGltf", "WrittenUsd",
-    "cast_document", "element_name", "export", "glb_of", "materialx_of", "output_name", "problems_of", "read_gltf",
-    "read_material", "read_material_bytes", "read_materialx", "usda_of",
+    "FORMATS", "MAPS", "MATERIAL_SUFFIXES", "BakeOrder", "CastOf", "Exported", "FilledCast", "Imported",
+    "WrittenGltf", "WrittenUsd", "cast_document", "element_name", "export", "export_maps", "glb_of", "materialx_of",
+    "output_name", "problems_of", "read_gltf", "read_material", "read_material_bytes", "read_materialx", "usda_of",
 ]  # fmt: skip

@@ -7,8 +7,10 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from texel.channels.layout import Layout
 from texel.errors import BadDocument
 from texel.files import encode
+from texel.materials.baking import bake, packed_maps
 from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.gltf_write import glb_of
 from texel.materials.exchange.imported import cast_document
@@ -16,8 +18,11 @@ from texel.materials.exchange.mtlx_write import CastOf, materialx_of
 from texel.materials.exchange.usd_write import usda_of
 from texel.materials.glsl import shader_of
 from texel.materials.master import Master
+from texel.roles import Green
 
-__all__ = ["FORMATS", "Exported", "export"]
+__all__ = ["FORMATS", "MAPS", "BakeOrder", "Exported", "export", "export_maps"]
+
+MAPS = "maps"
 
 # By the ending of the main file: what it is, and whether maps are baked for it.
 FORMATS = {
@@ -59,6 +64,27 @@ def export(master: Master, kind: str, name: str, casts: Sequence[FilledCast], si
         pictures = {path: encode(texels, "png") for path, texels in stage.maps.items()}
         return Exported({main: stage.text.encode(), **pictures}, stage.lost)
     return _materialx(master, main, given)
+
+
+@dataclass(frozen=True)
+class BakeOrder:
+    """Baked maps as they are wanted. layouts: packed maps that are made in place of their roles' own."""
+
+    width: int
+    height: int
+    bits: int = 8
+    green: Green = Green.UP
+    layouts: tuple[Layout, ...] = ()
+
+
+def export_maps(master: Master, casts: Sequence[FilledCast], order: BakeOrder) -> Exported:
+    """PNG files of every cast. Raises BadDocument for a size out of range."""
+    files: dict[str, bytes] = {}
+    for cast, stem in zip(casts, _stems(casts), strict=True):
+        made = bake(master, cast.maps, cast.changes, order.width, order.height, order.bits, order.green)
+        for name, texels in packed_maps(made, order.layouts).items():
+            files[f"{stem}_{name}.png"] = encode(texels, "png")
+    return Exported(files)
 
 
 def _materialx(master: Master, main: str, casts: Sequence[FilledCast]) -> Exported:

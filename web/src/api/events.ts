@@ -6,7 +6,7 @@ import { keys } from "./queries";
 const GATHER_MS = 150;
 /** What else follows from a change. */
 const FOLLOW: Record<string, string[]> = {
-  job: ["deliveries"],
+  job: ["deliveries", "exports"],
   sets: ["budget", "names", "materials"],
   materials: ["sets"],
 };

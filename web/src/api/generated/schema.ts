@@ -85,6 +85,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/masters/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Material
+         * @description Masters in a MaterialX or glTF file, and what of it a sheet cannot say. Nothing is kept.
+         */
+        post: operations["studio_api_masters_import_material"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/masters/read": {
         parameters: {
             query?: never;
@@ -952,6 +972,50 @@ export interface paths {
          * @description A cast of a master, or of another cast.
          */
         post: operations["studio_api_casts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Exports
+         * @description What was written of casts lately, the newest first.
+         */
+        get: operations["studio_api_casts_list_exports"];
+        put?: never;
+        /**
+         * Order Export
+         * @description Write casts of one master in an open format, or bake them into maps, in a worker.
+         */
+        post: operations["studio_api_casts_order_export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/exports/{pk}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export File
+         * @description The file that was written.
+         */
+        get: operations["studio_api_casts_export_file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2235,6 +2299,71 @@ export interface components {
             path: string;
         };
         /**
+         * ExportIn
+         * @description side: texels of baked maps. bits, green, layouts: of the format "maps".
+         */
+        ExportIn: {
+            /**
+             * Bits
+             * @default 8
+             * @enum {integer}
+             */
+            bits: 8 | 16;
+            /** Casts */
+            casts: number[];
+            /** Format */
+            format: string;
+            /**
+             * Green
+             * @default up
+             * @enum {string}
+             */
+            green: "up" | "down";
+            /**
+             * Layouts
+             * @default []
+             */
+            layouts: string[];
+            /**
+             * Side
+             * @default 1024
+             */
+            side: number;
+        };
+        /**
+         * ExportOut
+         * @description file: "" until it is done. lost: what the format cannot say. baked: inputs that had to be, by cast.
+         */
+        ExportOut: {
+            /** Baked */
+            baked: {
+                [key: string]: string[];
+            };
+            /** By */
+            by: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** File */
+            file: string;
+            /** Format */
+            format: string;
+            /** Id */
+            id: number;
+            /** Lost */
+            lost: string[];
+            /** Message */
+            message: string;
+            /** Size */
+            size: number;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * FeedOut
          * @description own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps.
          */
@@ -2375,6 +2504,25 @@ export interface components {
             };
             /** Name */
             name: string;
+        };
+        /**
+         * ImportedOut
+         * @description document: of a master, under a name that is free. lost: what a sheet cannot say. files: by slot, as the file
+         *     names them. pictures: those that lie inside it.
+         */
+        ImportedOut: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Files */
+            files: {
+                [key: string]: string;
+            };
+            /** Lost */
+            lost: string[];
+            /** Pictures */
+            pictures: string[];
         };
         /** InputOut */
         InputOut: {
@@ -3782,6 +3930,36 @@ export interface operations {
             };
         };
     };
+    studio_api_masters_import_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedOut"][];
+                };
+            };
+        };
+    };
     studio_api_masters_read: {
         parameters: {
             query?: never;
@@ -5053,6 +5231,75 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CastOut"];
                 };
+            };
+        };
+    };
+    studio_api_casts_list_exports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportOut"][];
+                };
+            };
+        };
+    };
+    studio_api_casts_order_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_export_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

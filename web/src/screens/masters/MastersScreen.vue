@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import { useLibrary, useMaterialChanges, useMaterials } from "@/api/materials";
@@ -11,7 +11,9 @@ import CastView from "./CastView.vue";
 import MasterView from "./MasterView.vue";
 import MaterialList from "./MaterialList.vue";
 import { starter } from "./starter";
+import ImportView from "./ImportView.vue";
 import UpdateView from "./UpdateView.vue";
+import WriteView from "./WriteView.vue";
 
 /** Masters and casts: sheets that read from left to right, the surface beside them. */
 const props = defineProps<{ slug: string }>();
@@ -35,6 +37,13 @@ const master = computed(() => (kind.value === "master" ? key.value : ""));
 const updating = computed(() =>
   kind.value === "update" ? masters.value.find((one) => one.master === key.value) : undefined,
 );
+const writing = computed(() => (kind.value === "write" ? key.value : ""));
+/** The file that masters are read from, for as long as it is looked at. */
+const source = ref<File | null>(null);
+function read(file: File): void {
+  source.value = file;
+  void router.push({ name: "masters", params: { slug: props.slug, kind: "import" } });
+}
 const comparing = computed(() => (kind.value === "compare" ? key.value : ""));
 const go = (to: string, what: string | number) =>
   void router.push({ name: "masters", params: { slug: props.slug, kind: to, key: what } });
@@ -52,9 +61,14 @@ function step(by: number): void {
   const next = casts.value[(at + by + casts.value.length) % Math.max(1, casts.value.length)];
   if (next) go("cast", next.id);
 }
+function write(): void {
+  const of = master.value || casts.value.find((one) => one.id === cast.value)?.master;
+  if (of && casts.value.some((one) => one.master === of)) go("write", of);
+}
 useKeys("Masters", [
   { key: "J", does: "Next cast", run: () => step(1) },
   { key: "K", does: "Previous cast", run: () => step(-1) },
+  { key: "W", does: "Write casts in an open format", run: write },
 ]);
 </script>
 
@@ -71,6 +85,7 @@ useKeys("Masters", [
       :may-write="mayRule"
       @cast="derive"
       @master="begin"
+      @file="read"
     />
     <UpdateView
       v-if="updating"
@@ -79,6 +94,8 @@ useKeys("Masters", [
       :may-rule="mayRule"
       @done="go('master', updating.master)"
     />
+    <WriteView v-else-if="writing" :key="writing" :slug="slug" :master="writing" :casts="casts" />
+    <ImportView v-else-if="kind === 'import'" :slug="slug" :file="source" @made="go('master', $event)" />
     <CompareView v-else-if="comparing" :slug="slug" :master="comparing" :may-change="mayChange" />
     <MasterView v-else-if="master" :key="master" :slug="slug" :name="master" :casts="casts" />
     <CastView

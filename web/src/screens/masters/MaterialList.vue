@@ -18,6 +18,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   cast: [name: string, from: { master?: string; parent?: number }];
   master: [title: string];
+  file: [file: File];
 }>();
 const newCast = ref("");
 const newMaster = ref("");
@@ -53,6 +54,11 @@ function make(): void {
   emit("cast", newCast.value.trim(), from.value.of);
   newCast.value = "";
 }
+function read(input: HTMLInputElement): void {
+  const file = input.files?.[0];
+  if (file) emit("file", file);
+  input.value = "";
+}
 function makeMaster(): void {
   if (!newMaster.value.trim()) return;
   emit("master", newMaster.value.trim());
@@ -80,6 +86,12 @@ function makeMaster(): void {
         class="compare"
         :to="{ name: 'masters', params: { slug, kind: 'compare', key: one.master } }"
         >compare</RouterLink
+      >
+      <RouterLink
+        v-if="one.casts"
+        class="compare"
+        :to="{ name: 'masters', params: { slug, kind: 'write', key: one.master } }"
+        >write</RouterLink
       >
       <span v-if="one.pinned" class="soft small">pinned</span>
       <span v-if="one.deprecated" class="old small">deprecated</span>
@@ -112,6 +124,10 @@ function makeMaster(): void {
     <form v-if="mayWrite" @submit.prevent="makeMaster">
       <label>New master <input v-model="newMaster" placeholder="its title" /></label>
       <button :disabled="!newMaster.trim()">Begin</button>
+      <label class="file"
+        >or read one from a file
+        <input type="file" accept=".mtlx,.gltf,.glb" @change="read($event.target as HTMLInputElement)"
+      /></label>
     </form>
   </aside>
 </template>

@@ -1,0 +1,142 @@
+"""Casts written in open formats, or baked into maps, by a worker; kept to be downloaded."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from blake3 import blake3
+
+from studio import store
+from studio.jobs.models import Job
+from studio.jobs.progress import Progress
+from studio.jobs.queue import enqueue
+from studio.materials.casts import fills_of, resolved
+from studio.materials.models import Cast
+from studio.projects.models import Project
+from studio.rules.models import documents_of
+from studio.sets.editing import Conflict
+from studio.sets.pictures import tried_texels
+from texel.channels.layout import parse_layout, ready_layout
+from texel.errors import BadDocument
+from texel.image import Texels
+from texel.materials.baking import LARGEST
+from texel.materials.exchange import FORMATS, MAPS, BakeOrder, Exported, FilledCast, export, export_maps
+from texel.materials.filling import OUTPUT, slot_target
+from texel.roles import Green
+
+__all__ = ["KINDS", "ExportOrder", "export_casts", "exports_of", "order_export"]
+
+KINDS = {**FORMATS, MAPS: "Maps: baked as PNG, one a role, or packed"}
+_MOST_CASTS = 64
+
+
+@dataclass(frozen=True)
+class ExportOrder:
+    """kind: of KINDS. side: texels of baked maps. layouts: packed maps that are made in place of their roles' own."""
+
+    casts: tuple[int, ...]
+    kind: str
+    side: int = 1024
+    bits: int = 8
+    green: str = Green.UP.value
+    layouts: tuple[str, ...] = ()
+
+
+def order_export(project: Project, order: ExportOrder, by) -> Job:
+    """Queue the job. Raises Conflict when the casts are not of one master, BadDocument for what cannot be made."""
+    casts = _rows(project, order.casts)
+    if not casts or len(casts) < len(set(order.casts)):
+        raise Conflict("there is no such cast")
+    if len(casts) > _MOST_CASTS:
+        raise BadDocument(f"at most {_MOST_CASTS} casts are written at once")
+    if len({cast.master_id for cast in casts}) > 1:
+        raise Conflict("casts of one master are written together; choose those of one")
+    if order.kind not in KINDS:
+        raise BadDocument(f"there is no format {order.kind}; there are {', '.join(KINDS)}")
+    if not 1 <= order.side <= LARGEST:
+        raise BadDocument(f"maps are baked from 1 to {LARGEST} texels a side")
+    _bake_order(project, order.side, order.bits, order.green, order.layouts)
+    what = casts[0].name if len(casts) == 1 else f"{len(casts)} casts"
+    title = f"Write {what} as {KINDS[order.kind].partition(':')[0]}"
+    return enqueue(
+        project, "export", title, by, casts=list(order.casts), format=order.kind, side=order.side, bits=order.bits,
+        green=order.green, layouts=list(order.layouts),
+    )  # fmt: skip
+
+
+def _rows(project: Project, casts: Iterable[int]) -> list[Cast]:
+    rows = project.casts.select_related("master", "project", "parent").in_bulk(list(casts))
+    return [rows[pk] for pk in dict.fromkeys(casts) if pk in rows]
+
+
+def _bake_order(project: Project, side: int, bits: int, green: str, layouts: Iterable[str]) -> BakeOrder:
+    """layouts: of the project's own, or ready-made ones."""
+    own = documents_of(project, "layout")
+    found = [parse_layout(own[name], name) if name in own else ready_layout(name) for name in layouts]
+    return BakeOrder(side, side, bits, Green(green), tuple(found))
+
+
+def export_casts(job: Job, progress: Progress) -> str:
+    """The job "export". Its payload tells in the end which file was made, and what the format could not say."""
+    told = job.payload
+    rows = _rows(job.project, told["casts"])
+    if not rows:
+        return "the casts are gone"
+    sheet, filled = resolved(rows[0]).sheet, []
+    for number, row in enumerate(rows):
+        progress.report(number, len(rows) + 1, row.name)
+        filled.append(_filled(row))
+    progress.report(len(rows), len(rows) + 1, "writing")
+    if told["format"] == MAPS:
+        order = _bake_order(job.project, told["side"], told["bits"], told["green"], told["layouts"])
+        made = export_maps(sheet, filled, order)
+    else:
+        made = export(sheet, told["format"], sheet.name, filled, told["side"])
+    name, data = _one_file(sheet.name, made)
+    key = blake3(data).hexdigest()
+    store.save_bytes("export", key, data)
+    facts = {"file": name, "digest": key, "size": len(data), "lost": list(made.lost), "baked": made.baked or {}}
+    progress.keep(**facts)
+    return f"{name}, {len(data) / 1e6:.1f} MB"
+
+
+def _filled(cast: Cast) -> FilledCast:
+    """The cast with what it inherits, and its maps as its slots take them."""
+    told = resolved(cast)
+    fills, sets = fills_of(cast.project, told.sheet, told.slots)
+    maps: dict[str, Texels] = {}
+    for slot, feed in fills.items():
+        one = sets.get(feed.set)
+        if one is None:
+            raise BadDocument(f"{cast.name}: the set of slot {slot} is gone")
+        maps[slot] = tried_texels(one, slot_target(told.sheet.slots[slot], feed.role), OUTPUT)
+    return FilledCast(cast.name, {name: told.values[name] for name in told.changes}, maps)
+
+
+def _one_file(name: str, made: Exported) -> tuple[str, bytes]:
+    if len(made.files) == 1:
+        return next(iter(made.files.items()))
+    packed = io.BytesIO()
+    # PNGs do not get smaller.
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_STORED) as archive:
+        for path, body in made.files.items():
+            archive.writestr(zipfile.ZipInfo(path), body)
+    return f"{name}.zip", packed.getvalue()
+
+
+def exports_of(project: Project) -> list[dict[str, Any]]:
+    """The newest exports of a project, as the page shows them."""
+    rows = project.jobs.filter(kind="export").select_related("by")[:30]
+    return [
+        {
+            "id": row.pk, "title": row.title, "state": row.state, "message": row.message, "created": row.created,
+            "by": row.by.username if row.by else "", "format": row.payload["format"],
+            **{key: row.payload.get(key, empty) for key, empty in
+               (("file", ""), ("size", 0), ("lost", []), ("baked", {}))},
+        }
+        for row in rows
+    ]  # fmt: skip
