@@ -121,6 +121,13 @@ def browser_context_args():
 
 
 @pytest.fixture
+def context(context):
+    """Surfaces are drawn with a quarter of the pixels a side, as a person on a slow machine would choose."""
+    context.add_init_script("localStorage.setItem('surface-detail', '0.25')")
+    return context
+
+
+@pytest.fixture
 def ada(live, page):
     """A page signed in as ada. Requests that leave the machine, and errors on the page, fail the test."""
     problems: list[str] = []

@@ -1,140 +1,160 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from "vue";
 
 import { type Sheet, useSymptoms } from "@/api/materials";
 import { useKeys } from "@/app/keys";
 
-import type { SheetLook, SheetScene, SlotSource } from "./sheetScene";
+import MeshSlots from "./MeshSlots.vue";
+import type { SheetLook, SlotSource, Worn } from "./sheetScene";
 import { SHOWN } from "./sheetShader";
+import { ENVIRONMENTS } from "./stage";
 import SurfaceControls from "./SurfaceControls.vue";
 import SymptomGuide from "./SymptomGuide.vue";
+import { detail } from "./detail";
 import { turned, useHand } from "./useHand";
+import { useOwnMesh } from "./useOwnMesh";
+import { useStage } from "./useStage";
 
-/** A sheet on a surface, under a light to turn. Values follow the hand; only another sheet compiles. */
+/** A sheet on a surface, under a light to turn. Values follow the hand; only another sheet compiles.
+ *
+ * second: what stands beside it. choices: casts that may stand beside it or on a slot of an own mesh, told by wornOf.
+ * plainOf: what a slot reads without its map.
+ */
 const props = defineProps<{
   name: string;
   sheet: Sheet;
   values: Record<string, number[]>;
   slots: Record<string, SlotSource>;
+  second?: Worn | null;
+  choices?: { id: number; name: string }[];
+  wornOf?: (cast: number) => Promise<Worn>;
+  plainOf: (slot: Sheet["slots"][number]) => SlotSource;
 }>();
 const canvas = ref<HTMLCanvasElement | null>(null);
 const frame = ref<HTMLElement | null>(null);
-const state = ref<"loading" | "ready" | "failed">("loading");
-const problem = ref("");
-const drawn = ref(0);
 const look = ref<SheetLook>({
   shape: "sphere",
+  environment: "studio",
   turn: 40,
   exposure: 0,
   toneMapped: true,
   shown: "lit",
   wire: false,
+  displace: false,
   vertex: "none",
   misread: "",
+  parted: "beside",
+  wipe: 0.5,
 });
+const turning = ref(false);
+/** Slots whose maps are switched off, to see what each does. */
+const off = ref<string[]>([]);
+const beside = ref(0);
+const other = shallowRef<Worn | null>(null);
 const shapes: SheetLook["shape"][] = ["sphere", "cube", "plane", "cloth"];
 const symptoms = useSymptoms();
 const symptom = computed(() => symptoms.data.value?.find((one) => one.key === look.value.misread) ?? null);
 /** Small pictures of this very surface, misread in every way: to be recognised. */
 const guide = ref<{ key: string; symptom: string; picture: string }[]>([]);
-let scene: SheetScene | null = null;
-let observer: ResizeObserver | null = null;
-let pending = 0;
-let worn = "";
+const second = computed(() => props.second ?? other.value);
+const slots = computed(() =>
+  Object.fromEntries(
+    props.sheet.slots.map((one) => [
+      one.name,
+      off.value.includes(one.name) ? props.plainOf(one) : (props.slots[one.name] ?? props.plainOf(one)),
+    ]),
+  ),
+);
 
-function draw(): void {
-  pending ||= requestAnimationFrame(() => {
-    pending = 0;
-    if (!scene || state.value !== "ready") return;
-    scene.draw(look.value);
-    drawn.value += 1;
-  });
-}
+const { scene, state, problem, drawn, draw, attempt } = useStage(
+  canvas,
+  frame,
+  async () => (await import("./sheetScene")).SheetScene,
+  () => dress(),
+  (staged) => staged.draw(look.value),
+);
 
 /** Put the sheet on, where it is another one, and its maps. */
 async function dress(): Promise<void> {
-  const { shader } = props.sheet;
-  if (!scene || !shader) return;
-  try {
-    const sheet = shader.code + props.sheet.opacity_mode + props.sheet.cut_off;
-    if (worn !== sheet) {
-      scene.wear(shader, props.sheet.slots, { mode: props.sheet.opacity_mode, cutOff: props.sheet.cut_off });
-      worn = sheet;
-    }
-    scene.set(props.values);
-    await scene.fill(props.slots);
-    state.value = "ready";
-    draw();
-  } catch (error) {
-    problem.value = (error as Error).message || "The maps of this material cannot be loaded.";
-    state.value = "failed";
-  }
+  if (!scene.value || !props.sheet.shader) return;
+  const staged = scene.value;
+  await attempt(async () => {
+    await staged
+      .material()
+      .wear({ name: props.name, sheet: props.sheet, values: props.values, slots: slots.value });
+    if (second.value) await staged.material("second").wear(second.value);
+    else staged.single();
+  }, "The maps of this material cannot be loaded.");
 }
-
-onMounted(async () => {
-  const { SheetScene: Scene } = await import("./sheetScene");
-  if (!canvas.value || !frame.value) return;
-  try {
-    scene = new Scene(canvas.value);
-  } catch {
-    problem.value = "This browser shows no WebGL, which the surface needs.";
-    state.value = "failed";
-    return;
-  }
-  observer = new ResizeObserver(() => {
-    scene?.resize(frame.value!.clientWidth, frame.value!.clientHeight);
-    draw();
-  });
-  observer.observe(frame.value);
-  scene.resize(frame.value.clientWidth, frame.value.clientHeight);
-  await dress();
-});
-onBeforeUnmount(() => {
-  cancelAnimationFrame(pending);
-  observer?.disconnect();
-  scene?.dispose();
-});
 watch(
   () => [
     props.sheet.shader?.code,
     props.sheet.opacity_mode,
     props.sheet.cut_off,
-    JSON.stringify(props.slots),
+    JSON.stringify(slots.value),
   ],
   dress,
 );
+watch(second, dress);
 watch(
   () => props.values,
   (values) => {
-    scene?.set(values);
+    scene.value?.material().set(values);
     draw();
   },
   { deep: true },
 );
 watch(look, draw, { deep: true });
+watch(detail, () => {
+  scene.value?.resize(frame.value!.clientWidth, frame.value!.clientHeight);
+  draw();
+});
+
+let turntable = 0;
+watch(turning, (on) => {
+  cancelAnimationFrame(turntable);
+  const step = () => {
+    scene.value?.orbitBy(-1.2, 0);
+    draw();
+    turntable = requestAnimationFrame(step);
+  };
+  if (on) turntable = requestAnimationFrame(step);
+});
+onBeforeUnmount(() => cancelAnimationFrame(turntable));
+
+async function compare(cast: number): Promise<void> {
+  beside.value = cast;
+  other.value = cast && props.wornOf ? await props.wornOf(cast) : null;
+}
+const { own, worn, told, take, assign } = useOwnMesh(scene, (cast) => props.wornOf?.(cast), draw);
+watch(own, (mesh) => {
+  if (mesh?.hasColours) look.value.vertex = "the mesh's own";
+});
 
 const { onDown, onMove, onUp, onWheel } = useHand(
   canvas,
-  () => scene,
+  () => scene.value,
   (degrees) => (look.value.turn = turned(look.value.turn, degrees)),
   draw,
 );
-function still(): void {
-  if (!scene || state.value !== "ready") return;
+function still(side: number): void {
+  if (!scene.value || state.value !== "ready") return;
   const link = document.createElement("a");
-  link.href = scene.still({ ...look.value }, 1024, 1024);
+  link.href = scene.value.still({ ...look.value }, side, side);
   link.download = `${props.name}.png`;
   link.click();
+  draw();
 }
 function recognise(): void {
-  if (guide.value.length || !scene || state.value !== "ready") {
+  const staged = scene.value;
+  if (guide.value.length || !staged || state.value !== "ready") {
     guide.value = [];
     return;
   }
   guide.value = (symptoms.data.value ?? []).map((one) => ({
     key: one.key,
     symptom: one.symptom,
-    picture: scene!.still({ ...look.value, misread: one.key }, 220, 110),
+    picture: staged.still({ ...look.value, misread: one.key }, 220, 110),
   }));
   draw();
 }
@@ -151,6 +171,12 @@ useKeys("On a surface", [
     run: () => (look.value.turn = (look.value.turn + 30) % 360),
   },
   { key: "V", does: "Next value by itself", run: () => (look.value.shown = next(SHOWN, look.value.shown)) },
+  {
+    key: "E",
+    does: "Next surroundings",
+    run: () => (look.value.environment = next(ENVIRONMENTS, look.value.environment)),
+  },
+  { key: "G", does: "Turntable on or off", run: () => (turning.value = !turning.value) },
 ]);
 </script>
 
@@ -159,28 +185,51 @@ useKeys("On a surface", [
     <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0" :data-drawn="drawn">
       <canvas
         ref="canvas"
-        :aria-label="`${name} on a ${look.shape}`"
+        :aria-label="`${name} on ${own ? own.name : `a ${look.shape}`}`"
         @pointermove="onMove"
         @pointerdown="onDown"
         @pointerup="onUp"
         @wheel.prevent="onWheel"
         @contextmenu.prevent
       />
-      <template v-if="symptom">
-        <span class="side right-reading">read rightly</span>
-        <span class="side wrong">misread</span>
-        <p class="symptom" data-test="symptom">
-          <b>{{ symptom.symptom }}.</b> {{ symptom.cause }}. {{ symptom.remedy }}.
-        </p>
+      <MeshSlots
+        v-if="own"
+        :mesh="own"
+        :worn="worn"
+        :choices="choices ?? []"
+        @assign="assign"
+        @away="take(null)"
+      />
+      <template v-if="symptom || second">
+        <span class="side left">{{ symptom && !second ? "read rightly" : name }}</span>
+        <span
+          class="side right"
+          :style="look.parted === 'wipe' ? {} : { left: 'calc(50% + 8px)', right: 'auto' }"
+          >{{ second?.name }} {{ symptom ? "misread" : "" }}</span
+        >
       </template>
+      <p v-if="symptom" class="symptom" data-test="symptom">
+        <b>{{ symptom.symptom }}.</b> {{ symptom.cause }}. {{ symptom.remedy }}.
+      </p>
       <SymptomGuide v-if="guide.length" :pictures="guide" @pick="pick" />
       <p v-if="state === 'loading'" class="state">Loading the surface …</p>
       <p v-if="state === 'failed'" class="state" role="alert">{{ problem }}</p>
+      <p v-if="told" class="state" role="alert">{{ told }}</p>
       <p v-if="!sheet.shader" class="state">The sheet has a row that does not fit; the surface waits.</p>
     </div>
     <SurfaceControls
       v-model="look"
+      v-model:turning="turning"
+      v-model:off="off"
+      :slots="sheet.slots"
       :symptoms="symptoms.data.value ?? []"
+      :choices="choices ?? []"
+      :beside="beside"
+      :paired="Boolean(second || symptom)"
+      :lifts="sheet.rows.some((row) => row.is_input && row.name === 'height')"
+      :own-colours="own?.hasColours ?? false"
+      @compare="compare"
+      @mesh="take"
       @recognise="recognise"
       @still="still"
     />
@@ -214,11 +263,11 @@ canvas {
   background: var(--sheet);
   font-size: 12px;
 }
-.right-reading {
+.left {
   left: 8px;
 }
-.wrong {
-  left: calc(50% + 8px);
+.right {
+  right: 8px;
 }
 .symptom {
   position: absolute;

@@ -1,7 +1,9 @@
 /** The set on a surface: shapes, an environment of our own, a light to turn, and what a target may misread. */
 import * as three from "three";
 
-import { geometryOf, room, type Shape } from "./stage";
+import { detail } from "./detail";
+import { Easel, environmentOf, layAside } from "./renderer";
+import { geometryOf, type Shape } from "./stage";
 
 export type { Shape };
 
@@ -25,7 +27,7 @@ export interface Look {
 }
 
 export class SurfaceScene {
-  private readonly renderer: three.WebGLRenderer;
+  private readonly easel: Easel;
   private readonly scene = new three.Scene();
   private readonly camera = new three.PerspectiveCamera(35, 1, 0.1, 50);
   private readonly material = new three.MeshStandardMaterial();
@@ -37,16 +39,8 @@ export class SurfaceScene {
   private orbit = { around: 0.5, above: 0.25, away: 3.9 };
 
   constructor(canvas: HTMLCanvasElement) {
-    this.renderer = new three.WebGLRenderer({
-      canvas,
-      antialias: true,
-      alpha: true,
-      preserveDrawingBuffer: true,
-    });
-    this.renderer.toneMapping = three.NeutralToneMapping;
-    const maker = new three.PMREMGenerator(this.renderer);
-    this.scene.environment = maker.fromScene(room(), 0.02).texture;
-    maker.dispose();
+    this.easel = new Easel(canvas);
+    this.scene.environment = environmentOf("studio");
     this.mesh = new three.Mesh(geometryOf("sphere"), this.material);
     this.scene.add(this.mesh, this.light);
   }
@@ -84,8 +78,7 @@ export class SurfaceScene {
   }
 
   resize(width: number, height: number): void {
-    this.renderer.setPixelRatio(1);
-    this.renderer.setSize(width, height, false);
+    this.easel.resize(width, height, detail.value);
   }
 
   private texture(url: string | undefined, space: three.ColorSpace): three.Texture | null {
@@ -140,6 +133,12 @@ export class SurfaceScene {
 
   /** Draw once: the right reading, and with a misreading both, left and right, under the same light. */
   draw(look: Look): void {
+    this.easel.show((used, width, height) => this.render(look, used, width, height));
+  }
+
+  private render(look: Look, used: three.WebGLRenderer, wide: number, high: number): void {
+    used.toneMapping = three.NeutralToneMapping;
+    used.toneMappingExposure = 1;
     if (look.shape !== this.shape) {
       this.mesh.geometry.dispose();
       this.mesh.geometry = geometryOf(look.shape);
@@ -155,26 +154,22 @@ export class SurfaceScene {
       Math.cos(around) * Math.cos(above) * away,
     );
     this.camera.lookAt(0, 0, 0);
-    const size = this.renderer.getSize(new three.Vector2());
     const parts: Misread[] = look.misread === "none" ? ["none"] : ["none", look.misread];
-    const width = Math.floor(size.x / parts.length);
-    this.camera.aspect = width / size.y;
+    const width = Math.floor(wide / parts.length);
+    this.camera.aspect = width / high;
     this.camera.updateProjectionMatrix();
-    this.renderer.setScissorTest(true);
+    used.setScissorTest(true);
     parts.forEach((misread, index) => {
       this.dress(look, misread);
-      this.renderer.setViewport(index * width, 0, width, size.y);
-      this.renderer.setScissor(index * width, 0, width, size.y);
-      this.renderer.render(this.scene, this.camera);
+      used.setViewport(index * width, 0, width, high);
+      used.setScissor(index * width, 0, width, high);
+      used.render(this.scene, this.camera);
     });
   }
 
   dispose(): void {
     for (const texture of this.textures.values()) texture.dispose();
     this.mesh.geometry.dispose();
-    this.material.dispose();
-    this.scene.environment?.dispose();
-    this.renderer.dispose();
-    this.renderer.forceContextLoss();
+    layAside(this.material);
   }
 }

@@ -1,28 +1,31 @@
-/** A sheet on a surface: the shader that the core generated, its uniforms live, drawn only when something changed. */
+/** Sheets on a surface: shapes or an own mesh, one cast or two side by side, drawn only when something changed. */
 import * as three from "three";
 
-import type { Shader, SheetSlot } from "@/api/materials";
+import { detail } from "./detail";
+import type { OwnMesh } from "./ownMesh";
+import { at, Easel, environmentOf } from "./renderer";
+import { SheetMaterial } from "./sheetMaterial";
+import type { Shown } from "./sheetShader";
+import { type Environment, geometryOf, type Shape } from "./stage";
 
-import { MISREAD, SHOWN, type Shown, withSheet } from "./sheetShader";
-import { geometryOf, room, type Shape } from "./stage";
+export type { SlotSource, Worn } from "./sheetMaterial";
 
-/** What fills a slot: a picture's address, or a plain colour, one value a channel. */
-export interface SlotSource {
-  url: string | null;
-  srgb: boolean;
-  plain: [number, number, number, number];
-}
 export interface SheetLook {
   shape: Shape;
+  environment: Environment;
   /** Of the light, degrees around the vertical axis. */
   turn: number;
   exposure: number;
   toneMapped: boolean;
   shown: Shown;
   wire: boolean;
+  displace: boolean;
   vertex: Painted;
   /** A misreading to show beside the right reading, or "". */
   misread: string;
+  /** Two pictures in halves, or one over the other, parted at a share of the width. */
+  parted: "beside" | "wipe";
+  wipe: number;
 }
 /** Vertex colours by simple rules of the place: plain channels, patches, from one side, from below. */
 export const PAINTS = {
@@ -42,104 +45,65 @@ export const PAINTS = {
   ],
   "red from the left": (x: number) => [Math.max(0, Math.min(1, 0.5 - x)), 0, 0, 1],
   "green from below": (_x: number, y: number) => [0, Math.max(0, Math.min(1, 0.5 - y)), 0, 1],
+  "the mesh's own": () => [0, 0, 0, 1],
 } satisfies Record<string, (x: number, y: number, z: number) => number[]>;
 export type Painted = keyof typeof PAINTS;
 
-export interface Opacity {
-  mode: string;
-  cutOff: number;
-}
-type Uniform = three.IUniform<unknown>;
+type Part = three.Mesh<three.BufferGeometry, three.Material>;
+/** Which of the materials a part of a mesh wears: that in hand, or one that was assigned to its slot. */
+const MAIN = "";
+const SECOND = "second";
 
 export class SheetScene {
-  private readonly renderer: three.WebGLRenderer;
+  private readonly easel: Easel;
   private readonly scene = new three.Scene();
   private readonly camera = new three.PerspectiveCamera(35, 1, 0.1, 50);
   private readonly light = new three.DirectionalLight(0xffffff, 2.2);
-  private readonly mesh: three.Mesh<three.BufferGeometry, three.MeshStandardMaterial>;
-  private readonly textures = new Map<string, three.Texture>();
-  private readonly uniforms: Record<string, Uniform> = {
-    ftShow: { value: 0 },
-    ftAlpha: { value: 0 },
-    ftMisread: { value: 0 },
-  };
-  private shader: Shader | null = null;
-  private shape: Shape = "sphere";
+  private readonly materials = new Map<string, SheetMaterial>();
+  private readonly nothing = striped();
+  private readonly holder = new three.Group();
+  /** Keys of materials by slot of the own mesh; a slot that is not here has none. */
+  private readonly assigned = new Map<string, string>();
+  private parts: { slot: string; mesh: Part }[] = [];
+  private own: OwnMesh | null = null;
+  private shape: Shape | "own" | "" = "";
   private painted = "";
   private orbit = { around: 0.5, above: 0.25, away: 3.9 };
 
   constructor(canvas: HTMLCanvasElement) {
-    this.renderer = new three.WebGLRenderer({
-      canvas,
-      antialias: true,
-      alpha: true,
-      preserveDrawingBuffer: true,
-    });
-    const maker = new three.PMREMGenerator(this.renderer);
-    this.scene.environment = maker.fromScene(room(), 0.02).texture;
-    maker.dispose();
-    this.mesh = new three.Mesh(geometryOf("sphere"), new three.MeshStandardMaterial());
-    this.scene.add(this.mesh, this.light);
-    this.paint("none");
+    this.easel = new Easel(canvas);
+    this.scene.add(this.holder, this.light);
   }
 
-  /** Take another sheet: the one thing that compiles. */
-  wear(shader: Shader, slots: SheetSlot[], opacity: Opacity): void {
-    this.shader = shader;
-    const material = new three.MeshStandardMaterial({ side: three.DoubleSide });
-    for (const one of shader.uniforms) {
-      if (one.parameter) this.uniforms[one.name] ??= { value: valueOf(one.type, one.default ?? []) };
-      else this.uniforms[one.name] ??= { value: null };
-    }
-    material.alphaTest = opacity.mode === "cut_out" ? opacity.cutOff : 0;
-    material.transparent = opacity.mode === "blend";
-    this.uniforms.ftAlpha!.value = opacity.mode === "opaque" ? 0 : 1;
-    material.onBeforeCompile = (stages) => {
-      Object.assign(stages, withSheet(shader, slots, stages));
-      Object.assign(stages.uniforms, this.uniforms);
-    };
-    material.customProgramCacheKey = () => shader.code;
-    this.mesh.material.dispose();
-    this.mesh.material = material;
+  /** The material under a key: "" is the one in hand, "second" the one beside it, others are for slots. */
+  material(key: string = MAIN): SheetMaterial {
+    const found = this.materials.get(key) ?? new SheetMaterial();
+    this.materials.set(key, found);
+    return found;
   }
 
-  /** Parameter values, by name; nothing is compiled. */
-  set(values: Record<string, number[]>): void {
-    for (const one of this.shader?.uniforms ?? []) {
-      const value = one.parameter ? values[one.parameter] : undefined;
-      if (value) this.uniforms[one.name]!.value = valueOf(one.type, value);
-    }
+  /** Take the one beside it away. */
+  single(): void {
+    this.materials.get(SECOND)?.dispose();
+    this.materials.delete(SECOND);
   }
 
-  /** Load what fills the slots; pictures already here are kept. */
-  async fill(slots: Record<string, SlotSource>): Promise<void> {
-    const loader = new three.TextureLoader();
-    const wanted = new Set<string>();
-    await Promise.all(
-      Object.entries(slots).map(async ([slot, source]) => {
-        const key = `${source.url ?? source.plain.join()} ${source.srgb}`;
-        wanted.add(key);
-        if (!this.textures.has(key)) {
-          const texture = source.url ? await loader.loadAsync(source.url) : plain(source.plain);
-          texture.flipY = false;
-          texture.wrapS = texture.wrapT = three.RepeatWrapping;
-          texture.colorSpace = source.url && source.srgb ? three.SRGBColorSpace : three.NoColorSpace;
-          if (source.url) texture.anisotropy = 4;
-          texture.needsUpdate = true;
-          this.textures.set(key, texture);
-        }
-        const sampler = this.shader?.samplers[slot];
-        if (sampler)
-          this.uniforms[sampler] = Object.assign(this.uniforms[sampler] ?? { value: null }, {
-            value: this.textures.get(key),
-          });
-      }),
-    );
-    for (const [key, texture] of this.textures) {
-      if (wanted.has(key)) continue;
-      texture.dispose();
-      this.textures.delete(key);
-    }
+  get paired(): boolean {
+    return this.materials.get(SECOND)?.ready ?? false;
+  }
+
+  /** Show an own mesh, or none; its first slot wears what is in hand. */
+  take(own: OwnMesh | null): void {
+    this.own = own;
+    this.assigned.clear();
+    if (own?.slots[0] !== undefined) this.assigned.set(own.slots[0], MAIN);
+    this.shape = "";
+  }
+
+  /** Let a slot of the own mesh wear the material under a key; null takes it off. */
+  assign(slot: string, key: string | null): void {
+    if (key === null) this.assigned.delete(slot);
+    else this.assigned.set(slot, key);
   }
 
   orbitBy(x: number, y: number): void {
@@ -152,8 +116,7 @@ export class SheetScene {
   }
 
   resize(width: number, height: number): void {
-    this.renderer.setPixelRatio(1);
-    this.renderer.setSize(width, height, false);
+    this.easel.resize(width, height, detail.value);
   }
 
   private frame(aspect: number): void {
@@ -164,33 +127,68 @@ export class SheetScene {
     this.camera.updateProjectionMatrix();
   }
 
-  private paint(how: Painted): void {
-    if (this.painted === `${how} ${this.shape}`) return;
-    this.painted = `${how} ${this.shape}`;
-    const { geometry } = this.mesh;
-    const place = geometry.getAttribute("position");
-    const colours = new Float32Array(place.count * 4);
-    for (let at = 0; at < place.count; at++) {
-      colours.set(PAINTS[how](place.getX(at), place.getY(at), place.getZ(at)), at * 4);
+  private build(look: SheetLook): void {
+    const wanted = this.own ? "own" : look.shape;
+    if (wanted === this.shape) return;
+    for (const { mesh } of this.parts) {
+      if (this.shape !== "own") mesh.geometry.dispose();
+      this.holder.remove(mesh);
     }
-    geometry.setAttribute("ftVertex", new three.BufferAttribute(colours, 4));
+    const made = this.own?.parts ?? [{ slot: "", geometry: geometryOf(look.shape) }];
+    this.parts = made.map(({ slot, geometry }) => ({ slot, mesh: new three.Mesh(geometry, this.nothing) }));
+    for (const { mesh } of this.parts) this.holder.add(mesh);
+    this.shape = wanted;
+    this.painted = "";
+  }
+
+  private paint(how: Painted): void {
+    if (this.painted === how) return;
+    this.painted = how;
+    for (const { mesh } of this.parts) {
+      const place = mesh.geometry.getAttribute("position");
+      const given = how === "the mesh's own" ? mesh.geometry.getAttribute("color") : undefined;
+      const colours = new Float32Array(place.count * 4);
+      for (let at = 0; at < place.count; at++) {
+        const colour = given
+          ? [given.getX(at), given.getY(at), given.getZ(at), given.itemSize > 3 ? given.getW(at) : 1]
+          : PAINTS[how](place.getX(at), place.getY(at), place.getZ(at));
+        colours.set(colour, at * 4);
+      }
+      mesh.geometry.setAttribute("ftVertex", new three.BufferAttribute(colours, 4));
+    }
+  }
+
+  private lightUp(look: SheetLook): void {
+    this.scene.environment = environmentOf(look.environment);
+    this.light.intensity = { studio: 2.2, overcast: 0.4, "low sun": 3.4, "night lamps": 0.6 }[
+      look.environment
+    ];
+    const angle = (look.turn * Math.PI) / 180;
+    const high = look.environment === "low sun" ? 0.7 : 2.4;
+    this.light.position.set(Math.sin(angle) * 3, high, Math.cos(angle) * 3);
+    this.scene.environmentRotation.y = angle;
+  }
+
+  /** What a part wears in the first or the second picture. */
+  private dress(second: boolean, misread: string, look: SheetLook): void {
+    for (const { slot, mesh } of this.parts) {
+      const key = this.own ? this.assigned.get(slot) : MAIN;
+      const worn = key === undefined ? undefined : this.material(second && key === MAIN ? SECOND : key);
+      worn?.show(look.shown, misread, look.wire, look.displace);
+      mesh.material = worn?.ready ? worn.material : this.nothing;
+    }
   }
 
   draw(look: SheetLook): void {
-    if (!this.shader) return;
-    if (look.shape !== this.shape) {
-      this.mesh.geometry.dispose();
-      this.mesh.geometry = geometryOf(look.shape);
-      this.shape = look.shape;
-    }
+    this.easel.show((used, width, height) => this.render(look, used, width, height));
+  }
+
+  private render(look: SheetLook, used: three.WebGLRenderer, wide: number, high: number): void {
+    this.build(look);
     this.paint(look.vertex);
-    this.mesh.material.wireframe = look.wire;
-    this.uniforms.ftShow!.value = SHOWN.indexOf(look.shown);
-    this.renderer.toneMapping = look.toneMapped ? three.NeutralToneMapping : three.LinearToneMapping;
-    this.renderer.toneMappingExposure = 2 ** look.exposure;
-    const angle = (look.turn * Math.PI) / 180;
-    this.light.position.set(Math.sin(angle) * 3, 2.4, Math.cos(angle) * 3);
-    this.scene.environmentRotation.y = angle;
+    this.lightUp(look);
+    used.toneMapping = look.toneMapped ? three.NeutralToneMapping : three.LinearToneMapping;
+    used.toneMappingExposure = 2 ** look.exposure;
     const { around, above, away } = this.orbit;
     this.camera.position.set(
       Math.sin(around) * Math.cos(above) * away,
@@ -198,46 +196,56 @@ export class SheetScene {
       Math.cos(around) * Math.cos(above) * away,
     );
     this.camera.lookAt(0, 0, 0);
-    // The right reading alone, or left of a misreading under the same light.
-    const parts = look.misread ? ["", look.misread] : [""];
-    const size = this.renderer.getSize(new three.Vector2());
-    const width = Math.floor(size.x / parts.length);
-    this.frame(width / Math.max(1, size.y));
-    this.renderer.setScissorTest(parts.length > 1);
-    parts.forEach((misread, index) => {
-      this.uniforms.ftMisread!.value = Math.max(0, (MISREAD as readonly string[]).indexOf(misread));
-      this.renderer.setViewport(index * width, 0, width, size.y);
-      this.renderer.setScissor(index * width, 0, width, size.y);
-      this.renderer.render(this.scene, this.camera);
-    });
+    const pairs = this.paired || look.misread !== "";
+    const wipe = pairs && look.parted === "wipe";
+    const split = Math.round(wide * (wipe ? look.wipe : 0.5));
+    this.frame((pairs && !wipe ? split : wide) / high);
+    used.setScissorTest(pairs);
+    for (const right of pairs ? [false, true] : [false]) {
+      this.dress(right && this.paired, right ? look.misread : "", look);
+      const [left, width] = pairs ? (right ? [split, wide - split] : [0, split]) : [0, wide];
+      if (wipe) used.setViewport(0, 0, wide, high);
+      else used.setViewport(left, 0, width, high);
+      used.setScissor(left, 0, width, high);
+      used.render(this.scene, this.camera);
+    }
+  }
+
+  private drawn(look: SheetLook, width: number, height: number): HTMLCanvasElement {
+    return at(width, height, (used, wide, high) => this.render(look, used, wide, high));
   }
 
   /** A PNG of the picture at another size. */
   still(look: SheetLook, width: number, height: number): string {
-    const before = this.renderer.getSize(new three.Vector2());
-    this.resize(width, height);
-    this.draw(look);
-    const found = this.renderer.domElement.toDataURL("image/png");
-    this.resize(before.x, before.y);
-    return found;
+    return this.drawn(look, width, height).toDataURL("image/png");
+  }
+
+  /** The pixels of the picture at another size: RGBA, 8 bits. */
+  pixels(look: SheetLook, width: number, height: number): Uint8ClampedArray {
+    const copy = new OffscreenCanvas(width, height).getContext("2d")!;
+    copy.drawImage(this.drawn(look, width, height), 0, 0);
+    return copy.getImageData(0, 0, width, height).data;
   }
 
   dispose(): void {
-    for (const texture of this.textures.values()) texture.dispose();
-    this.mesh.geometry.dispose();
-    this.mesh.material.dispose();
-    this.scene.environment?.dispose();
-    this.renderer.dispose();
+    for (const one of this.materials.values()) one.dispose();
+    for (const { mesh } of this.parts) mesh.geometry.dispose();
+    this.nothing.dispose();
   }
 }
 
-function valueOf(type: string, value: number[]): unknown {
-  if (type === "vec2") return new three.Vector2(value[0], value[1]);
-  if (type === "vec3") return new three.Vector3(value[0], value[1], value[2]);
-  return value[0] ?? 0;
-}
-
-/** One texel of exact numbers. */
-function plain(values: [number, number, number, number]): three.Texture {
-  return new three.DataTexture(new Float32Array(values), 1, 1, three.RGBAFormat, three.FloatType);
+/** What a slot without a cast looks like: stripes that light does not touch, so that nobody takes them for a material. */
+function striped(): three.Material {
+  const side = 16;
+  const data = new Uint8Array(side * side * 4);
+  for (let at = 0; at < side * side; at++) {
+    const dark = ((at % side) + Math.floor(at / side)) % side < side / 2;
+    data.set(dark ? [20, 20, 20, 255] : [255, 196, 0, 255], at * 4);
+  }
+  const map = new three.DataTexture(data, side, side);
+  map.wrapS = map.wrapT = three.RepeatWrapping;
+  map.repeat.set(8, 8);
+  map.colorSpace = three.SRGBColorSpace;
+  map.needsUpdate = true;
+  return new three.MeshBasicMaterial({ map, side: three.DoubleSide, toneMapped: false });
 }

@@ -12,6 +12,7 @@ export const SHOWN = [
   "emissive",
   "opacity",
   "height",
+  "density",
 ] as const;
 export type Shown = (typeof SHOWN)[number];
 
@@ -79,6 +80,50 @@ if (${at("green_flipped")}) ft.normal.y = -ft.normal.y;
 if (${at("gloss_as_roughness")}) ft.roughness = 1.0 - ft.roughness;
 if (${at("occlusion_missing")}) ft.occlusion = 1.0;`;
 
+/** Squares of a sixteenth of a map, so that an uneven density of texels is seen; every fourth line is marked. */
+const CHEQUER = `
+vec2 ftPlaced = vec2(0.0);
+vec3 ftChequer(vec2 uv) {
+  vec2 cell = floor(uv * 16.0);
+  float light = mod(cell.x + cell.y, 2.0) < 0.5 ? 0.75 : 0.3;
+  vec2 four = floor(uv * 4.0);
+  return vec3(light) + (mod(four.x + four.y, 2.0) < 0.5 ? vec3(0.0) : vec3(-0.12, 0.0, 0.12));
+}
+`;
+/** The sheet's code, which tells besides where its first coordinates read. */
+const placed = (code: string): string => code.replace(/( {2}vec2 (c_\w+) = .*;)/, "$1 ftPlaced = $2;");
+
+/** The surface moved along its normal by its height; a height of 0.5 stays where it is. */
+const LIFT = `if (ftDisplace > 0.5) {
+  FtSurface ftLifted = ft_surface(vFtUv, vFtUv, ftVertex);
+  transformed += normalize(normal) * (ftLifted.height - 0.5) * ftLifted.height_scale;
+}`;
+
+/** The normal of the lifted surface, from how its height changes from pixel to pixel (Mikkelsen 2010). */
+const LEANED = `if (ftDisplace > 0.5) {
+  float ftHeight = (ft.height - 0.5) * ft.height_scale;
+  vec3 along = dFdx(-vViewPosition), across = dFdy(-vViewPosition);
+  vec3 r1 = cross(across, normal), r2 = cross(normal, along);
+  float det = dot(along, r1);
+  normal = normalize(abs(det) * normal - sign(det) * (dFdx(ftHeight) * r1 + dFdy(ftHeight) * r2));
+  // A coat lies on the lifted surface as well.
+  nonPerturbedNormal = normal;
+}`;
+
+/** What the fuller surface has besides. */
+const FULLER = `
+material.specularF90 = mix(clamp(ft.specular, 0.0, 1.0), 1.0, metalnessFactor);
+material.specularColor *= clamp(ft.specular, 0.0, 1.0);
+material.specularColorBlended = mix(material.specularColor, diffuseColor.rgb, metalnessFactor);
+#ifdef USE_CLEARCOAT
+material.clearcoat = clamp(ft.coat, 0.0, 1.0);
+material.clearcoatRoughness = min(max(ft.coat_roughness, 0.045) + geometryRoughness, 1.0);
+#endif
+#ifdef USE_SHEEN
+material.sheenColor = max(ft.sheen, 0.0);
+#endif
+`;
+
 function shownCode(): string {
   const grey = (name: string) => `vec3(ft.${name})`;
   const values: Record<Shown, string> = {
@@ -91,6 +136,7 @@ function shownCode(): string {
     emissive: "sRGBTransferOETF(vec4(max(ft.emissive, 0.0), 1.0)).rgb",
     opacity: grey("opacity"),
     height: grey("height"),
+    density: "ftChequer(ftPlaced)",
   };
   const cases = SHOWN.map((name, index) =>
     index ? `if (ftShow == ${index}) gl_FragColor = vec4(${values[name]}, 1.0);` : "",
@@ -103,6 +149,7 @@ export function withSheet(
   shader: Shader,
   slots: SheetSlot[],
   stages: { vertexShader: string; fragmentShader: string },
+  { fuller = false, lifted = false } = {},
 ): { vertexShader: string; fragmentShader: string } {
   let { vertexShader, fragmentShader } = stages;
   const put = (code: string, part: string, by: string): string => {
@@ -113,17 +160,20 @@ export function withSheet(
   vertexShader = put(
     vertexShader,
     "common",
-    "#include <common>\nattribute vec4 ftVertex;\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;",
+    `#include <common>\nattribute vec4 ftVertex;\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;${lifted ? `\nuniform float ftDisplace;\n${shader.code}` : ""}`,
   );
   vertexShader = put(
     vertexShader,
     "begin_vertex",
-    "#include <begin_vertex>\nvFtUv = vec2(uv.x, 1.0 - uv.y);\nvFtVertex = ftVertex;",
+    `#include <begin_vertex>
+vFtUv = vec2(uv.x, 1.0 - uv.y);
+vFtVertex = ftVertex;
+${lifted ? LIFT : ""}`,
   );
   fragmentShader = put(
     fragmentShader,
     "common",
-    `#include <common>\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;\nuniform int ftShow;\nuniform float ftAlpha;\n${CURVES}${misreadable(shader.code, slots)}${FRAME}`,
+    `#include <common>\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;\nuniform int ftShow;\nuniform float ftAlpha;\nuniform float ftDisplace;\n${CURVES}${CHEQUER}${placed(misreadable(shader.code, slots))}${FRAME}`,
   );
   fragmentShader = put(
     fragmentShader,
@@ -145,13 +195,21 @@ diffuseColor.a = mix(1.0, ft.opacity, ftAlpha);`,
   fragmentShader = put(
     fragmentShader,
     "normal_fragment_maps",
-    "normal = normalize(ftFrame(-vViewPosition, normal, vec2(vFtUv.x, 1.0 - vFtUv.y)) * ft.normal);",
+    `${lifted ? LEANED : ""}
+normal = normalize(ftFrame(-vViewPosition, normal, vec2(vFtUv.x, 1.0 - vFtUv.y)) * ft.normal);`,
   );
   fragmentShader = put(
     fragmentShader,
     "emissivemap_fragment",
     "totalEmissiveRadiance = max(ft.emissive, 0.0) * ft.emissive_strength;",
   );
+  if (fuller) {
+    fragmentShader = put(
+      fragmentShader,
+      "lights_physical_fragment",
+      `#include <lights_physical_fragment>${FULLER}`,
+    );
+  }
   fragmentShader = put(fragmentShader, "aomap_fragment", OCCLUSION);
   fragmentShader = put(fragmentShader, "dithering_fragment", shownCode());
   return { vertexShader, fragmentShader };

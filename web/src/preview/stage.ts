@@ -3,20 +3,58 @@ import * as three from "three";
 
 export type Shape = "sphere" | "cube" | "plane" | "cloth";
 
-/** Soft boxes in a grey room: brightness without any hue, so that the surface's own colour is judged. */
-export function room(): three.Scene {
+export const ENVIRONMENTS = ["studio", "overcast", "low sun", "night lamps"] as const;
+export type Environment = (typeof ENVIRONMENTS)[number];
+
+/** Of a room: the wall's brightness, the floor's, and boxes of light: place, width, height, strength. */
+interface Room {
+  wall: number;
+  floor: number;
+  boxes: [number, number, number, number, number, number][];
+}
+const ROOMS: Record<Environment, Room> = {
+  studio: {
+    wall: 0.22,
+    floor: 0.22,
+    boxes: [
+      [0, 5.8, 0, 8, 8, 3.2],
+      [-9.5, 1, 2, 5, 6, 1.6],
+      [9.5, 2, -3, 3, 8, 2.2],
+      [2, 0, 9.5, 9, 3, 0.7],
+    ],
+  },
+  // One bright ceiling from wall to wall, dark ground.
+  overcast: { wall: 0.75, floor: 0.12, boxes: [[0, 5.8, 0, 19, 19, 1.5]] },
+  // Little light but for a small, strong one near the horizon, as the turned light is.
+  "low sun": {
+    wall: 0.18,
+    floor: 0.1,
+    boxes: [
+      [0, 1.6, 9.5, 1.6, 1.6, 40],
+      [0, 5.8, 0, 19, 19, 0.35],
+    ],
+  },
+  "night lamps": {
+    wall: 0.02,
+    floor: 0.02,
+    boxes: [
+      [-9.5, 3, 0, 1, 1, 22],
+      [9.5, 3, 4, 1, 1, 16],
+      [3, 3, -9.5, 1, 1, 20],
+      [-4, 3, 9.5, 1, 1, 14],
+    ],
+  },
+};
+
+/** Boxes of light in a grey room: brightness without any hue, so that the surface's own colour is judged. */
+export function roomOf(name: Environment): three.Scene {
   const scene = new three.Scene();
-  const wall = new three.MeshBasicMaterial({
-    color: new three.Color(0.22, 0.22, 0.22),
-    side: three.BackSide,
-  });
-  scene.add(new three.Mesh(new three.BoxGeometry(20, 12, 20), wall));
-  const boxes: [number, number, number, number, number, number][] = [
-    [0, 5.8, 0, 8, 8, 3.2],
-    [-9.5, 1, 2, 5, 6, 1.6],
-    [9.5, 2, -3, 3, 8, 2.2],
-    [2, 0, 9.5, 9, 3, 0.7],
-  ];
+  const { wall, floor, boxes } = ROOMS[name];
+  const grey = (value: number) =>
+    new three.MeshBasicMaterial({ color: new three.Color(value, value, value), side: three.BackSide });
+  // Of a box's six sides the fourth is below.
+  const sides = [0, 1, 2, 3, 4, 5].map((side) => grey(side === 3 ? floor : wall));
+  scene.add(new three.Mesh(new three.BoxGeometry(20, 12, 20), sides));
   for (const [x, y, z, width, height, strength] of boxes) {
     const glow = new three.MeshBasicMaterial({
       color: new three.Color(strength, strength, strength),
@@ -44,8 +82,8 @@ function cloth(): three.BufferGeometry {
 }
 
 export function geometryOf(shape: Shape): three.BufferGeometry {
-  if (shape === "cube") return new three.BoxGeometry(1.45, 1.45, 1.45);
-  if (shape === "plane") return new three.PlaneGeometry(2, 2);
+  if (shape === "cube") return new three.BoxGeometry(1.45, 1.45, 1.45, 48, 48, 48);
+  if (shape === "plane") return new three.PlaneGeometry(2, 2, 160, 160);
   if (shape === "cloth") return cloth();
   const made = new three.SphereGeometry(1, 96, 64);
   // Twice around the equator, so that a square tile stays nearly square.

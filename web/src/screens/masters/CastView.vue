@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 
-import { type CastRow, slotPicture, useCast, useCatalogue, useMaterialChanges } from "@/api/materials";
+import { type CastRow, useCast, useCatalogue, useMaterialChanges } from "@/api/materials";
 import { useRoll } from "@/api/queries";
-import type { SlotSource } from "@/preview/sheetScene";
 import SheetSurface from "@/preview/SheetSurface.vue";
 
 import SheetRows from "./SheetRows.vue";
 import SlotStrip from "./SlotStrip.vue";
 import { documentValue, plainOf } from "./values";
+import { fetchCast, slotSources, wornByCast } from "./worn";
 
 /** One cast: its maps, what it changes of its master's parameters, and how it looks. */
 const props = defineProps<{
@@ -37,24 +37,9 @@ watch(
   () => (search.value = ""),
 );
 const values = computed(() => ({ ...(told.value?.values ?? {}), ...moved.value }));
-const slots = computed(() => {
-  const found: Record<string, SlotSource> = {};
-  for (const slot of told.value?.sheet.slots ?? []) {
-    const fill = told.value!.fills.find((one) => one.slot === slot.name);
-    const broken = told.value!.remarks.some(
-      (one) => one.slot === slot.name && one.severity === "error" && one.check.endsWith("missing"),
-    );
-    found[slot.name] =
-      fill && !broken
-        ? {
-            url: slotPicture(props.slug, fill.set, slot, fill.version, fill.role ?? null, 512),
-            srgb: slot.colour_space === "srgb",
-            plain: [0, 0, 0, 1],
-          }
-        : plainOf(slot);
-  }
-  return found;
-});
+const slots = computed(() => slotSources(props.slug, told.value?.sheet.slots ?? [], told.value));
+const choices = computed(() => props.casts.filter((one) => one.id !== props.id));
+const wornOf = async (id: number) => wornByCast(props.slug, await fetchCast(props.slug, id));
 function keep(name: string, value: number[]): void {
   const parameter = told.value!.sheet.parameters.find((one) => one.name === name)!;
   void changes.changeCast(props.id, { changes: { [name]: documentValue(parameter, value) } });
@@ -144,6 +129,11 @@ async function paste(): Promise<void> {
           </select></label
         >
         <span class="tools">
+          <RouterLink
+            class="link"
+            :to="{ name: 'masters', params: { slug, kind: 'write', key: told.master } }"
+            >Write</RouterLink
+          >
           <button class="plain link" :disabled="!told.changed.length" @click="copy">Copy changes</button>
           <button v-if="mayChange" class="plain link" @click="paste">Paste</button>
           <button v-if="mayChange" class="plain link" @click="remove">Delete</button>
@@ -177,7 +167,15 @@ async function paste(): Promise<void> {
         @back="(name) => changes.changeCast(id, { changes: { [name]: null } })"
       />
     </section>
-    <SheetSurface :name="told.name" :sheet="told.sheet" :values="values" :slots="slots" />
+    <SheetSurface
+      :name="told.name"
+      :sheet="told.sheet"
+      :values="values"
+      :slots="slots"
+      :choices="choices"
+      :worn-of="wornOf"
+      :plain-of="plainOf"
+    />
   </div>
 </template>
 
@@ -218,6 +216,7 @@ input {
 }
 .link {
   color: var(--accent);
+  text-decoration: none;
 }
 .link:disabled {
   color: var(--line-strong);

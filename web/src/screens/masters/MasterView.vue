@@ -2,7 +2,6 @@
 import { computed, ref } from "vue";
 
 import {
-  slotPicture,
   type CastRow,
   type MasterDocument,
   type SheetDocument,
@@ -11,7 +10,6 @@ import {
   useMaster,
   useMaterialChanges,
 } from "@/api/materials";
-import type { SlotSource } from "@/preview/sheetScene";
 import Mark from "@/parts/Mark.vue";
 import SheetSurface from "@/preview/SheetSurface.vue";
 
@@ -20,6 +18,7 @@ import SheetRows from "./SheetRows.vue";
 import { useMasterDraft } from "./useMasterDraft";
 import { documentValue, plainOf } from "./values";
 import VersionTrail from "./VersionTrail.vue";
+import { fetchCast, slotSources, wornByCast } from "./worn";
 
 /** A master's sheet, written and read, with its versions; on a surface with the maps of one of its casts. */
 const props = defineProps<{ slug: string; name: string; casts: CastRow[] }>();
@@ -42,20 +41,8 @@ const values = computed(() => ({
   ...Object.fromEntries((sheet.value?.parameters ?? []).map((one) => [one.name, one.default])),
   ...moved.value,
 }));
-const slots = computed(() => {
-  const found: Record<string, SlotSource> = {};
-  for (const slot of sheet.value?.slots ?? []) {
-    const fill = cast.data.value?.fills.find((one) => one.slot === slot.name);
-    found[slot.name] = fill
-      ? {
-          url: slotPicture(props.slug, fill.set, slot, fill.version),
-          srgb: slot.colour_space === "srgb",
-          plain: [0, 0, 0, 1],
-        }
-      : plainOf(slot);
-  }
-  return found;
-});
+const slots = computed(() => slotSources(props.slug, sheet.value?.slots ?? [], cast.data.value));
+const wornOf = async (id: number) => wornByCast(props.slug, await fetchCast(props.slug, id));
 const mayWrite = computed(() => master.data.value?.may_write ?? false);
 const general = computed(() => sheet.value?.remarks.filter((one) => !one.row) ?? []);
 /** The sheet that is added to: of a layered master one layer's at a time. */
@@ -212,7 +199,15 @@ function addRow(): void {
       </div>
     </section>
     <div class="beside">
-      <SheetSurface :name="sheet.title" :sheet="sheet" :values="values" :slots="slots" />
+      <SheetSurface
+        :name="sheet.title"
+        :sheet="sheet"
+        :values="values"
+        :slots="slots"
+        :choices="casts"
+        :worn-of="wornOf"
+        :plain-of="plainOf"
+      />
       <label v-if="own.length" class="with"
         >with the maps of
         <select :value="shown" @change="shownWith = Number(($event.target as HTMLSelectElement).value)">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import { useLibrary, useMaterialChanges, useMaterials } from "@/api/materials";
@@ -10,6 +10,7 @@ import CompareView from "./CompareView.vue";
 import CastView from "./CastView.vue";
 import MasterView from "./MasterView.vue";
 import MaterialList from "./MaterialList.vue";
+import { chosenFile } from "./chosenFile";
 import { starter } from "./starter";
 import ImportView from "./ImportView.vue";
 import UpdateView from "./UpdateView.vue";
@@ -38,10 +39,8 @@ const updating = computed(() =>
   kind.value === "update" ? masters.value.find((one) => one.master === key.value) : undefined,
 );
 const writing = computed(() => (kind.value === "write" ? key.value : ""));
-/** The file that masters are read from, for as long as it is looked at. */
-const source = ref<File | null>(null);
 function read(file: File): void {
-  source.value = file;
+  chosenFile.value = file;
   void router.push({ name: "masters", params: { slug: props.slug, kind: "import" } });
 }
 const comparing = computed(() => (kind.value === "compare" ? key.value : ""));
@@ -95,7 +94,7 @@ useKeys("Masters", [
       @done="go('master', updating.master)"
     />
     <WriteView v-else-if="writing" :key="writing" :slug="slug" :master="writing" :casts="casts" />
-    <ImportView v-else-if="kind === 'import'" :slug="slug" :file="source" @made="go('master', $event)" />
+    <ImportView v-else-if="kind === 'import'" :slug="slug" :file="chosenFile" @made="go('master', $event)" />
     <CompareView v-else-if="comparing" :slug="slug" :master="comparing" :may-change="mayChange" />
     <MasterView v-else-if="master" :key="master" :slug="slug" :name="master" :casts="casts" />
     <CastView

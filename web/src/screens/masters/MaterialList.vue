@@ -124,8 +124,8 @@ function makeMaster(): void {
     <form v-if="mayWrite" @submit.prevent="makeMaster">
       <label>New master <input v-model="newMaster" placeholder="its title" /></label>
       <button :disabled="!newMaster.trim()">Begin</button>
-      <label class="file"
-        >or read one from a file
+      <label class="file link"
+        >or read one from a file …
         <input type="file" accept=".mtlx,.gltf,.glb" @change="read($event.target as HTMLInputElement)"
       /></label>
     </form>
@@ -190,6 +190,21 @@ form input {
 }
 form button {
   justify-self: start;
+}
+.file {
+  position: relative;
+  color: var(--accent);
+  cursor: pointer;
+}
+.file:focus-within {
+  outline: 2px solid var(--accent);
+}
+/* There for the keyboard and for readers; the words stand for it. */
+.file input {
+  position: absolute;
+  inset: 0;
+  opacity: 0;
+  cursor: pointer;
 }
 h2 {
   font-size: 12px;

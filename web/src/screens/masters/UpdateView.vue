@@ -4,6 +4,8 @@ import { computed, ref, watch } from "vue";
 import { type Adoption, type Impact, useMaterialChanges } from "@/api/materials";
 import { vTyped } from "@/parts/typed";
 
+import UpdatePictures from "./UpdatePictures.vue";
+
 /** A newer version of a master: what differs, which casts it touches, what they would lose; then taken, or not. */
 const props = defineProps<{ slug: string; adoption: Adoption; mayRule: boolean }>();
 const emit = defineEmits<{ done: [] }>();
@@ -86,6 +88,14 @@ async function take(): Promise<void> {
           </tr>
         </tbody>
       </table>
+      <UpdatePictures
+        v-if="adoption.newest && told.casts.length"
+        :slug="slug"
+        :master="adoption.master"
+        :number="adoption.newest"
+        :renames="renames"
+        :casts="told.casts"
+      />
       <template v-if="lost.length || Object.keys(renames).length">
         <h2>Called otherwise now?</h2>
         <label v-for="name in [...new Set([...lost, ...Object.keys(renames)])]" :key="name" class="rename"

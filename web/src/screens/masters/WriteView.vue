@@ -7,6 +7,7 @@ import { exportFile, FORMATS, orderExport, useExports } from "@/api/exchange";
 import type { CastRow } from "@/api/materials";
 import { keys } from "@/api/queries";
 import { useRules } from "@/api/rules";
+import Mark from "@/parts/Mark.vue";
 
 /** Casts of a master written in an open format, or baked into maps: what is wanted, and what was made. */
 const props = defineProps<{ slug: string; master: string; casts: CastRow[] }>();
@@ -55,8 +56,9 @@ const bakedOf = (baked: Record<string, string[]>) =>
       <fieldset>
         <legend>Which casts</legend>
         <label v-for="one in own" :key="one.id"
-          ><input v-model="ticked" type="checkbox" :value="one.id" /> {{ one.name }}</label
-        >
+          ><input v-model="ticked" type="checkbox" :value="one.id" /> {{ one.name }}
+          <Mark v-if="one.worst" :severity="one.worst"
+        /></label>
       </fieldset>
       <fieldset>
         <legend>As what</legend>

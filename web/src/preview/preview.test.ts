@@ -1,0 +1,117 @@
+import { afterEach, describe, expect, it, vi } from "vitest";
+
+import type { Cast, Sheet, SheetSlot } from "@/api/materials";
+import { slotSources, wornUnder } from "@/screens/masters/worn";
+
+import { readMesh } from "./ownMesh";
+import { withSheet } from "./sheetShader";
+import { ENVIRONMENTS, geometryOf, roomOf } from "./stage";
+
+afterEach(() => vi.unstubAllGlobals());
+
+const file = (name: string, text: string) => new File([text], name);
+const OBJ = `
+v -2 0 0\nv 2 0 0\nv 2 4 0\nv -2 4 0
+usemtl front\nf 1 2 3
+usemtl back\nf 1 3 4
+`;
+
+describe("an own mesh", () => {
+  it("lists its material slots and is fitted to the stage, with normals and coordinates", async () => {
+    const made = await readMesh(file("wall.obj", OBJ));
+    expect(made.slots).toEqual(["front", "back"]);
+    expect(made.hasColours).toBe(false);
+    for (const { geometry } of made.parts) {
+      const place = geometry.getAttribute("position");
+      for (let at = 0; at < place.count; at++) {
+        expect(Math.hypot(place.getX(at), place.getY(at), place.getZ(at))).toBeLessThanOrEqual(1.26);
+      }
+      expect(geometry.getAttribute("normal").count).toBe(place.count);
+      expect(geometry.getAttribute("uv").count).toBe(place.count);
+    }
+  });
+
+  it("says what is wrong with a file", async () => {
+    await expect(readMesh(file("a.stl", ""))).rejects.toThrow("a.stl: only .obj, .gltf and .glb can be read");
+    await expect(readMesh(file("a.obj", "#"))).rejects.toThrow("a.obj: there is no mesh in it");
+    await expect(readMesh(file("a.gltf", "{"))).rejects.toThrow("a.gltf");
+  });
+});
+
+describe("a stage", () => {
+  it("has rooms without any hue, and shapes that can be lifted", () => {
+    for (const name of ENVIRONMENTS) {
+      roomOf(name).traverse((node) => {
+        const { material } = node as unknown as {
+          material?: { color?: { r: number; g: number; b: number } };
+        };
+        const colour = material?.color;
+        if (colour) expect([colour.g, colour.b]).toEqual([colour.r, colour.r]);
+      });
+    }
+    expect(geometryOf("plane").getAttribute("position").count).toBeGreaterThan(10_000);
+  });
+});
+
+describe("a sheet's shader", () => {
+  const parts = [
+    "common",
+    "begin_vertex",
+    "map_fragment",
+    "roughnessmap_fragment",
+    "metalnessmap_fragment",
+    "normal_fragment_maps",
+    "emissivemap_fragment",
+    "aomap_fragment",
+    "dithering_fragment",
+    "lights_physical_fragment",
+  ].map((one) => `#include <${one}>`);
+  const stages = { vertexShader: parts.slice(0, 2).join("\n"), fragmentShader: parts.join("\n") };
+  const shader = { code: "  vec2 c_main = uv0;\n", uniforms: [], samplers: {} };
+
+  it("lifts the surface only where the sheet has a height", () => {
+    expect(withSheet(shader, [], stages).vertexShader).not.toContain("ft_surface(");
+    const lifted = withSheet(shader, [], stages, { lifted: true });
+    expect(lifted.vertexShader).toContain("ftLifted.height - 0.5");
+    expect(lifted.fragmentShader).toContain("dFdx(ftHeight)");
+  });
+
+  it("has a coat and a sheen only where the sheet sets one, and a chequer where its maps are read", () => {
+    expect(withSheet(shader, [], stages).fragmentShader).not.toContain("ft.coat");
+    expect(withSheet(shader, [], stages, { fuller: true }).fragmentShader).toContain("ft.coat");
+    expect(withSheet(shader, [], stages).fragmentShader).toContain("vec2 c_main = uv0; ftPlaced = c_main;");
+  });
+});
+
+describe("a cast under another version", () => {
+  const slot = (name: string) =>
+    ({ name, role: "base_color", colour_space: "srgb", default: "white", is_normal: false }) as SheetSlot;
+  const cast = {
+    name: "Mud",
+    changed: ["bump"],
+    inherited: ["dull"],
+    values: { bump: [3], dull: [2], plain: [1] },
+    remarks: [],
+    fills: [{ slot: "old", set: 7, version: 1, role: null }],
+  } as unknown as Cast;
+  const sheet = {
+    slots: [slot("colour")],
+    parameters: [
+      { name: "lift", default: [1] },
+      { name: "dull", default: [1] },
+      { name: "plain", default: [0.5] },
+    ],
+  } as unknown as Sheet;
+
+  it("takes along what it changes, by its new name, and leaves the rest to the version", () => {
+    const worn = wornUnder("ferry", cast, sheet, { bump: "lift", old: "colour" });
+    expect(worn.values).toEqual({ lift: [3], dull: [2], plain: [0.5] });
+    expect(worn.slots.colour!.url).toContain("set=7");
+    expect(wornUnder("ferry", cast, sheet, {}).slots.colour!.url).toBeNull();
+  });
+
+  it("reads a slot's default where its map is missing", () => {
+    const remarks = [{ slot: "old", severity: "error", check: "map_missing" }] as unknown as Cast["remarks"];
+    expect(slotSources("ferry", [slot("old")], { ...cast, remarks }).old!.url).toBeNull();
+  });
+});

@@ -1,0 +1,39 @@
+import { ref, type ShallowRef, shallowRef } from "vue";
+
+import type { OwnMesh } from "./ownMesh";
+import type { SheetScene, Worn } from "./sheetScene";
+
+/** A mesh of the user's own on the stage: which slot wears which cast; 0 is the one in hand, null none. */
+export function useOwnMesh(
+  scene: Readonly<ShallowRef<SheetScene | null>>,
+  wornOf: (cast: number) => Promise<Worn> | undefined,
+  draw: () => void,
+) {
+  const own = shallowRef<OwnMesh | null>(null);
+  const worn = ref<Record<string, number | null>>({});
+  const told = ref("");
+
+  /** Show a file's mesh, or the shapes again. */
+  async function take(file: File | null): Promise<void> {
+    told.value = "";
+    try {
+      own.value = file ? await (await import("./ownMesh")).readMesh(file) : null;
+    } catch (error) {
+      told.value = (error as Error).message;
+      return;
+    }
+    scene.value?.take(own.value);
+    worn.value = Object.fromEntries((own.value?.slots ?? []).map((slot, at) => [slot, at ? null : 0]));
+    draw();
+  }
+  async function assign(slot: string, cast: number | null): Promise<void> {
+    worn.value = { ...worn.value, [slot]: cast };
+    if (cast) {
+      const one = await wornOf(cast);
+      if (one) await scene.value?.material(`cast ${cast}`).wear(one);
+    }
+    scene.value?.assign(slot, cast === null ? null : cast ? `cast ${cast}` : "");
+    draw();
+  }
+  return { own, worn, told, take, assign };
+}

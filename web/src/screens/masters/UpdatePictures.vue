@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, watch } from "vue";
+
+import type { SheetLook, SheetScene } from "@/preview/sheetScene";
+
+import { fetchCast, sheetOfVersion, wornByCast, wornUnder } from "./worn";
+
+/** Casts before and after an update: the same light, the same maps, and by how much the pictures differ. */
+const props = defineProps<{
+  slug: string;
+  master: string;
+  number: string;
+  renames: Record<string, string>;
+  casts: { cast: number; name: string }[];
+}>();
+interface Pair {
+  cast: number;
+  name: string;
+  before: string;
+  after: string;
+  /** Of all pixels of the surface: mean and largest difference of a channel, 0 to 1. */
+  mean: number;
+  largest: number;
+}
+const SIDE = 220;
+const MAPS = 256;
+const MOST = 12;
+const LOOK: SheetLook = {
+  shape: "sphere",
+  environment: "studio",
+  turn: 40,
+  exposure: 0,
+  toneMapped: true,
+  shown: "lit",
+  wire: false,
+  displace: false,
+  vertex: "red in patches",
+  misread: "",
+  parted: "beside",
+  wipe: 0.5,
+};
+const pairs = ref<Pair[]>([]);
+const state = ref<"working" | "done">("working");
+const problem = ref("");
+let scene: SheetScene | null = null;
+let round = 0;
+
+async function make(): Promise<void> {
+  const now = ++round;
+  pairs.value = [];
+  problem.value = "";
+  state.value = "working";
+  try {
+    const sheet = await sheetOfVersion(props.master, props.number);
+    for (const one of props.casts.slice(0, MOST)) {
+      const cast = await fetchCast(props.slug, one.cast);
+      if (now !== round || !scene) return;
+      const [before, first] = await taken(() => scene!.material().wear(wornByCast(props.slug, cast, MAPS)));
+      const [after, last] = await taken(() =>
+        scene!.material().wear(wornUnder(props.slug, cast, sheet, props.renames, MAPS)),
+      );
+      if (now !== round) return;
+      pairs.value.push({ ...one, before, after, ...difference(first, last) });
+    }
+  } catch (error) {
+    problem.value = (error as Error).message;
+  }
+  state.value = "done";
+}
+async function taken(wear: () => Promise<void>): Promise<[string, Uint8ClampedArray]> {
+  await wear();
+  return [scene!.still(LOOK, SIDE, SIDE), scene!.pixels(LOOK, SIDE, SIDE)];
+}
+function difference(a: Uint8ClampedArray, b: Uint8ClampedArray): { mean: number; largest: number } {
+  let sum = 0;
+  let largest = 0;
+  let count = 0;
+  for (let at = 0; at < a.length; at += 4) {
+    if (!a[at + 3] && !b[at + 3]) continue;
+    for (let channel = 0; channel < 3; channel++) {
+      const apart = Math.abs(a[at + channel]! - b[at + channel]!);
+      sum += apart;
+      largest = Math.max(largest, apart);
+      count += 1;
+    }
+  }
+  return { mean: count ? sum / count / 255 : 0, largest: largest / 255 };
+}
+onMounted(async () => {
+  const { SheetScene: Scene } = await import("@/preview/sheetScene");
+  try {
+    scene = new Scene(document.createElement("canvas"));
+  } catch {
+    problem.value = "This browser shows no WebGL, which the pictures need.";
+    state.value = "done";
+    return;
+  }
+  await make();
+});
+onBeforeUnmount(() => {
+  round += 1;
+  scene?.dispose();
+});
+watch(() => [props.master, props.number, JSON.stringify(props.renames), props.casts.length], make);
+const percent = (value: number) => `${(value * 100).toFixed(value < 0.1 ? 1 : 0)} %`;
+</script>
+
+<template>
+  <div class="pictures" :data-ready="state === 'done'">
+    <p v-if="problem" role="alert">{{ problem }}</p>
+    <figure v-for="one in pairs" :key="one.cast">
+      <div>
+        <img :src="one.before" :alt="`${one.name} before`" :width="SIDE / 2" :height="SIDE / 2" />
+        <img :src="one.after" :alt="`${one.name} after`" :width="SIDE / 2" :height="SIDE / 2" />
+      </div>
+      <figcaption>
+        <b>{{ one.name }}</b>
+        <span v-if="one.largest === 0"> looks the same</span>
+        <span v-else> differs by {{ percent(one.mean) }}, at most {{ percent(one.largest) }}</span>
+      </figcaption>
+    </figure>
+    <p v-if="state === 'working'" class="soft">Drawing …</p>
+    <p v-if="casts.length > MOST" class="soft">The first {{ MOST }} of {{ casts.length }} casts.</p>
+  </div>
+</template>
+
+<style scoped>
+.pictures {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px;
+  font-size: 12px;
+}
+figure {
+  margin: 0;
+}
+figure div {
+  display: flex;
+  gap: 1px;
+  background: var(--surround);
+}
+figcaption {
+  padding-top: 3px;
+}
+</style>
