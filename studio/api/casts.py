@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Any, Literal
 
@@ -16,12 +17,14 @@ from studio.api.access import project_for, user_of
 from studio.api.jobs import JobOut
 from studio.api.masters import CostOut, ParameterOut, SheetOut, SlotOut, sheet_out
 from studio.materials import casts, exports, library
+from studio.materials.memory import memory_of
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
+from studio.rules.models import table_of
 from studio.sets.editing import Conflict
 from studio.sets.pictures import tried_picture
 from texel.errors import BadDocument
-from texel.materials import read_sheet, used_variants
+from texel.materials import beyond, read_sheet, used_variants
 from texel.materials.filling import OUTPUT, slot_target
 from texel.materials.master import Slot
 from texel.materials.versions import changes_between
@@ -33,7 +36,8 @@ _LARGEST = 2048
 
 
 class AdoptionOut(Schema):
-    """newest: the newest version that is not deprecated. waiting: it is newer than the adopted one, and not pinned."""
+    """newest: the newest version that is not deprecated. waiting: it is newer than the adopted one, and not pinned.
+    beyond: what of the sheet's cost is more than the project's rules allow."""
 
     master: str
     title: str
@@ -44,6 +48,7 @@ class AdoptionOut(Schema):
     deprecated: bool
     casts: int
     cost: CostOut
+    beyond: list[str]
     used_variants: int
 
 
@@ -80,7 +85,8 @@ class FeedRemarkOut(Schema):
 
 
 class CastOut(CastRow):
-    """values: of every parameter, as components; changed: what this cast itself changes."""
+    """values: of every parameter, as components; changed: what this cast itself changes. memory: bytes of graphics
+    memory that its maps would take in the project's cheapest formats, all levels."""
 
     sheet: SheetOut
     number: str
@@ -89,6 +95,7 @@ class CastOut(CastRow):
     inherited: list[str]
     fills: list[FeedOut]
     remarks: list[FeedRemarkOut]
+    memory: int
 
 
 class NewCast(Schema):
@@ -234,11 +241,13 @@ def _cast_out(cast: Cast) -> dict[str, Any]:
              "own": slot in cast.slots, "version": versions.get(value["set"], 0)}
             for slot, value in told.slots.items()
         ],
-        "remarks": [one.document() for one in casts.remarks_of(cast, told)],
+        "remarks": [one.document() for one in casts.remarks_of(cast, told)], "memory": memory_of(cast, told),
     }  # fmt: skip
 
 
-def _adoption_out(one: Adoption, newest: MasterVersion | None, rows: list[casts.Resolved]) -> dict[str, Any]:
+def _adoption_out(
+    one: Adoption, newest: MasterVersion | None, rows: list[casts.Resolved], limits: Mapping[str, int]
+) -> dict[str, Any]:
     sheet = library.sheet_of(one.version)
     number = (one.version.major, one.version.minor, one.version.patch)
     newer = newest is not None and (newest.major, newest.minor, newest.patch) > number
@@ -247,6 +256,7 @@ def _adoption_out(one: Adoption, newest: MasterVersion | None, rows: list[casts.
         "newest": newest.number if newest else None, "waiting": newer and not one.pinned, "pinned": one.pinned,
         "deprecated": one.version.deprecated, "casts": len(rows),
         "cost": library.cost_of_version(one.version).document(),
+        "beyond": beyond(library.cost_of_version(one.version), limits),
         "used_variants": used_variants(sheet, [row.values for row in rows]),
     }  # fmt: skip
 
@@ -260,10 +270,13 @@ def show(request: HttpRequest, slug: Path[str]):
     for row in rows:
         told.setdefault(row.cast.master_id, []).append(row.told)
     adoptions = project.adoptions.select_related("master", "version__master").order_by("master__title")
+    limits = table_of(project).sheets
     names = {one.master_id: one.master.name for one in adoptions}
     newest = library.latest_of([one.master_id for one in adoptions])
     document = {
-        "masters": [_adoption_out(one, newest.get(one.master_id), told.get(one.master_id, [])) for one in adoptions],
+        "masters": [
+            _adoption_out(one, newest.get(one.master_id), told.get(one.master_id, []), limits) for one in adoptions
+        ],
         "casts": [_cast_row(row.cast, names[row.cast.master_id], row.worst) for row in rows],
     }
     # Written as it is: with thousands of casts, holding every row against the schema takes longer than making it.

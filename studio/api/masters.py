@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any, Literal
 
-from django.db.models import Count
+from django.db.models import Count, Q
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Body, File, Path, Router, Schema
@@ -14,6 +14,7 @@ from ninja.files import UploadedFile
 from studio.api.access import NotAllowed, user_of
 from studio.materials import library
 from studio.materials.models import Master, MasterVersion
+from studio.projects.models import Project
 from texel.errors import BadDocument
 from texel.materials import catalogue, parse_chain, parse_master, read_document, text_of, tree_of
 from texel.materials.exchange import Imported, read_material_bytes
@@ -44,12 +45,21 @@ class MasterRow(Schema):
     projects: int
 
 
+class UserOut(Schema):
+    """A project that uses a master. title: None for one that the asking person has no part in."""
+
+    title: str | None
+    number: str
+    casts: int
+
+
 class MasterOut(MasterRow):
     """document: the draft, or the newest version's."""
 
     document: dict[str, Any]
     versions: list[VersionRow]
     may_write: bool
+    users: list[UserOut]
 
 
 class SlotOut(Schema):
@@ -286,7 +296,25 @@ def _out(request: HttpRequest, name: str) -> dict[str, Any]:
     ]  # fmt: skip
     document = master.draft if master.draft is not None else versions[-1].document
     may = library.may_write_masters(user_of(request))
-    return {**_row(master), "document": document, "versions": rows, "may_write": may}
+    return {
+        **_row(master), "document": document, "versions": rows, "may_write": may, "users": _users(request, master),
+    }  # fmt: skip
+
+
+def _users(request: HttpRequest, master: Master) -> list[dict[str, Any]]:
+    """The projects that use a master; of those that are not the asking person's the number alone."""
+    person = user_of(request)
+    mine = set(Project.objects.filter(members__user=person).values_list("pk", flat=True))
+    rows = master.adoptions.select_related("project", "version").annotate(
+        count=Count("project__casts", filter=Q(project__casts__master=master))
+    )
+    return [
+        {
+            "title": one.project.name if one.project_id in mine else None,
+            "number": one.version.number, "casts": one.count,
+        }
+        for one in rows.order_by("project__name")
+    ]  # fmt: skip
 
 
 def _writable(request: HttpRequest, name: str) -> Master:

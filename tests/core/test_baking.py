@@ -9,6 +9,7 @@ from demo.materials import MASTERS, NEWER
 from tests.pictures import random_texels, save
 from tests.sheets import random_master
 from texel.cli import main
+from texel.compression.table import builtin_tables
 from texel.errors import BadDocument
 from texel.files import read
 from texel.image import to_unit
@@ -110,7 +111,7 @@ def test_a_cast_is_baked_into_files(files, capsys):
     ("words", "reason"),
     [
         (("material", "diff", "solid.json"), "takes 2"), (("material", "export", "solid.json"), "-o FILE"),
-        (("material", "export", "solid.json", "-o", "x.doc"), ".glsl or .json"),
+        (("material", "export", "solid.json", "-o", "x.doc"), "one of mtlx, glb"),
         (("material", "check", "nothing.json"), "no such file"),
         (("bake", "solid.json", "--map", "far=bc.png", "-o", "out"), "slots are colour, pack, bumps"),
         (("bake", "solid.json", "--size", "99999", "-o", "out"), "baked from"),
@@ -123,3 +124,15 @@ def test_bad_words_are_told(files, capsys, monkeypatch, words, reason):
     code, _, said = run(capsys, *words)
     assert code == 2
     assert reason in said
+
+
+def test_maps_are_packed_by_layouts_and_a_sheet_is_held_to_a_tables_limits(files, capsys, monkeypatch):
+    monkeypatch.chdir(files)
+    code, told, _ = run(capsys, "bake", "solid.json", "--size", "8", "--layout", "orm", "-o", "packed", "--json")
+    assert code == 0
+    assert "orm" in told["written"]
+    assert "roughness" not in told["written"]
+    table = builtin_tables()["desktop"] | {"sheets": {"reads": 1, "arithmetic": 500}}
+    (files / "table.json").write_text(json.dumps(table))
+    code, told, _ = run(capsys, "material", "check", "solid.json", "--formats", "table.json", "--json")
+    assert told["beyond"] == ["3 texture reads, where 1 are allowed"]

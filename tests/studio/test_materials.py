@@ -189,3 +189,18 @@ def test_other_projects_and_strangers_see_nothing_of_a_cast(call, roll, solid, s
     looker = sign_in("look", "cleo")
     looker("PATCH", f"/materials/{one['id']}", {"changes": {"dirt": 1}}, status=403)
     assert looker("GET", f"/materials/{one['id']}")["name"] == "Deck"
+
+
+def test_a_sheet_that_costs_more_than_the_rules_allow_is_told_and_who_uses_a_version(call, library, solid, roll):
+    cast = a_cast(call)
+    call("POST", f"/materials/{cast['id']}/fill", {"set": set_id(call, "deck")})
+    (adopted,) = call("GET", "/materials")["masters"]
+    assert adopted["beyond"] == []
+    (rule,) = call("GET", "/rules/formats")
+    call("PUT", "/rules/formats/house", rule["document"] | {"sheets": {"reads": 2, "samplers": 3, "variants": 1}})
+    (adopted,) = call("GET", "/materials")["masters"]
+    assert adopted["beyond"] == ["3 texture reads, where 2 are allowed"]
+    # 64 x 64 texels with all levels: BC1 has 8 bytes a block, BC5 16; 16 x 16 blocks and a third more (here 85 / 64).
+    blocks = 256 + 64 + 16 + 4 + 1 + 1 + 1
+    assert call("GET", f"/materials/{cast['id']}")["memory"] == blocks * (8 + 8 + 16)
+    assert library("GET", "/masters/plain-solid")["users"] == [{"title": "Ferry", "number": "1.0.0", "casts": 1}]

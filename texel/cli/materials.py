@@ -10,12 +10,13 @@ from typing import Any
 from texel.channels.layout import layout_named
 from texel.checks import Severity
 from texel.cli.shared import FINE, FOUND_ERRORS, Command, Usage, apart, show
+from texel.compression.table import table_named
 from texel.delivery.gltf import gltf_of_maps
 from texel.errors import BadDocument
 from texel.files import read, write
 from texel.files.writing import write_bytes
 from texel.image import Texels
-from texel.materials import Master, checked_changes, cost_of, parse_master, remarks_on, text_of
+from texel.materials import Master, beyond, checked_changes, cost_of, parse_master, remarks_on, text_of
 from texel.materials.baking import bake, gltf_maps, packed_maps
 from texel.materials.exchange import FORMATS, FilledCast, cast_document, export, read_material
 from texel.materials.versions import changes_between, next_number
@@ -47,8 +48,12 @@ def _check(args: argparse.Namespace) -> int:
         f"{cost.reads} texture reads, {cost.samplers} samplers, {cost.arithmetic} arithmetic steps, "
         f"{cost.variants} variants"
     )  # fmt: skip
+    over = beyond(cost, table_named(args.formats).sheets) if args.formats else []
+    lines += [f"warning  cost: {one}" for one in over]
     rows = {name: text_of(tree) for name, tree in master.trees()}
-    document = {"remarks": [one.document() for one in remarks], "cost": cost.document(), "rows": rows}
+    document = {
+        "remarks": [one.document() for one in remarks], "cost": cost.document(), "beyond": over, "rows": rows,
+    }  # fmt: skip
     show(args, document, "\n".join(lines))
     return FOUND_ERRORS if any(one.severity is Severity.ERROR for one in remarks) else FINE
 
@@ -206,6 +211,7 @@ def register(command: Command) -> None:
     )
     sub.add_argument("--cast", action="append", metavar="FILE", help="of export: cast document that goes with it")
     sub.add_argument("--map", action="append", metavar="SLOT=FILE", help="of export: what fills a slot of the master")
+    sub.add_argument("--formats", metavar="TABLE", help="of check: table of formats whose limits for sheets count")
     sub.add_argument("--size", type=int, default=1024, help="of export: texels of a side of baked maps")
     sub = command("bake", _bake, "Bake a master, or a cast of it, into maps.", ("master", "master document (JSON)"))
     sub.add_argument("--cast", metavar="FILE", help="cast document (JSON): its changes and files")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -22,11 +22,12 @@ _LEAST_CHANNELS = {"normal": 2, "packed": 3, "colour": 3, "light": 3, "colour_al
 @dataclass(frozen=True)
 class FormatTable:
     """allowed: formats by sort, cheapest first. limits: the most that compare's 99th percentile may be, by its kind,
-    and the most that coverage may change."""
+    and the most that coverage may change. sheets: the most that a master's sheet may cost, by texel.materials.Cost."""
 
     title: str
     allowed: Mapping[str, tuple[Format, ...]]
     limits: Mapping[str, float]
+    sheets: Mapping[str, int] = field(default_factory=dict)
 
 
 def parse_table(document: Any, where: str = "the formats") -> FormatTable:
@@ -42,7 +43,7 @@ def parse_table(document: Any, where: str = "the formats") -> FormatTable:
                 need = _LEAST_CHANNELS[sort]
                 raise BadDocument(f"{where}: {one.label} has {len(one.channels)} channels; {sort} needs {need}")
         allowed[sort] = tuple(sorted(formats, key=lambda one: (one.bits_per_texel, one.key)))
-    return FormatTable(document.get("title", ""), allowed, document["limits"])
+    return FormatTable(document.get("title", ""), allowed, document["limits"], document.get("sheets", {}))
 
 
 @lru_cache

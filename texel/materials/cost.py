@@ -11,7 +11,7 @@ from texel.materials.master import Master
 from texel.materials.remarks import reachable
 from texel.materials.tree import Call, walk
 
-__all__ = ["Cost", "cost_of", "used_variants"]
+__all__ = ["Cost", "beyond", "cost_of", "used_variants"]
 
 
 @dataclass(frozen=True)
@@ -26,6 +26,25 @@ class Cost:
 
     def document(self) -> dict[str, Any]:
         return vars(self)
+
+
+_WORDS = {
+    "reads": "texture reads", "samplers": "samplers", "arithmetic": "arithmetic steps", "variants": "variants",
+}  # fmt: skip
+
+
+def beyond(cost: Cost, limits: Mapping[str, int]) -> list[str]:
+    """What of a cost is beyond the limits, in words; limits: by the cost's fields, those that there are.
+
+    >>> beyond(Cost(5, 5, 20, 1), {"reads": 4, "arithmetic": 30})
+    ['5 texture reads, where 4 are allowed']
+    """
+    counts = cost.document()
+    return [
+        f"{counts[name]} {words}, where {limits[name]} are allowed"
+        for name, words in _WORDS.items()
+        if name in limits and counts[name] > limits[name]
+    ]
 
 
 def _options(master: Master) -> dict[str, int]:

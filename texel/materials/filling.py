@@ -15,7 +15,7 @@ from texel.materials.master import Master, Slot
 from texel.roles import Green, Role, facts
 from texel.sets import TextureSet
 
-__all__ = ["OUTPUT", "Feed", "FeedRemark", "feed_remarks", "parse_feed", "slot_target"]
+__all__ = ["OUTPUT", "Feed", "FeedRemark", "feed_remarks", "parse_feed", "slot_roles", "slot_sort", "slot_target"]
 
 OUTPUT = "slot"
 _INVERSE = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
@@ -63,6 +63,22 @@ def slot_target(slot: Slot, role: Role | None = None) -> Target:
     green = slot.green if slot.green is not Green.UNKNOWN else Green.UP
     names = digest.of_document({"slot": slot.name, "layout": layout.document()["channels"]})
     return Target(OUTPUT, slot.title, green, "{set}_{output}", "", "keep", (output,), None, names)
+
+
+def slot_sort(slot: Slot) -> str:
+    """What a slot's map is to the table of formats, one of texel.compression.table.SORTS."""
+    if slot.role is None:
+        return "packed"
+    if slot.is_normal:
+        return "normal"
+    if slot.role is Role.HEIGHT:
+        return "height"
+    return "colour" if facts(slot.role).channels == 3 else "mask"
+
+
+def slot_roles(slot: Slot, role: Role | None = None) -> tuple[Role, ...]:
+    """The roles of a set that go into a slot's map. role: of the map that is taken in place of the slot's own."""
+    return _layout(slot, role).roles
 
 
 @dataclass(frozen=True)

@@ -82,6 +82,8 @@ export interface FormatsDocument {
   title?: string;
   allowed: Record<string, string[]>;
   limits: Record<string, number>;
+  /** The most that a master's sheet may cost. */
+  sheets?: Record<string, number>;
 }
 
 export const useRules = (slug: Slug, kind: MaybeRefOrGetter<RuleKind>) =>

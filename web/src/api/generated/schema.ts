@@ -1849,8 +1849,11 @@ export interface components {
         /**
          * AdoptionOut
          * @description newest: the newest version that is not deprecated. waiting: it is newer than the adopted one, and not pinned.
+         *     beyond: what of the sheet's cost is more than the project's rules allow.
          */
         AdoptionOut: {
+            /** Beyond */
+            beyond: string[];
             /** Casts */
             casts: number;
             cost: components["schemas"]["CostOut"];
@@ -2007,7 +2010,8 @@ export interface components {
         };
         /**
          * CastOut
-         * @description values: of every parameter, as components; changed: what this cast itself changes.
+         * @description values: of every parameter, as components; changed: what this cast itself changes. memory: bytes of graphics
+         *     memory that its maps would take in the project's cheapest formats, all levels.
          */
         CastOut: {
             /** Changed */
@@ -2022,6 +2026,8 @@ export interface components {
             inherited: string[];
             /** Master */
             master: string;
+            /** Memory */
+            memory: number;
             /** Name */
             name: string;
             /** Number */
@@ -2769,6 +2775,8 @@ export interface components {
             projects: number;
             /** Title */
             title: string;
+            /** Users */
+            users: components["schemas"]["UserOut"][];
             /** Versions */
             versions: components["schemas"]["VersionRow"][];
         };
@@ -3707,6 +3715,18 @@ export interface components {
             slot?: string | null;
             /** Type */
             type: string;
+        };
+        /**
+         * UserOut
+         * @description A project that uses a master. title: None for one that the asking person has no part in.
+         */
+        UserOut: {
+            /** Casts */
+            casts: number;
+            /** Number */
+            number: string;
+            /** Title */
+            title: string | null;
         };
         /**
          * VerdictOut

@@ -151,6 +151,12 @@ async function paste(): Promise<void> {
       <div class="find">
         <input v-model="search" type="search" placeholder="Find a parameter" aria-label="Find a parameter" />
         <span class="soft">{{ told.changed.length }} of {{ told.sheet.parameters.length }} changed</span>
+        <span
+          v-if="told.memory"
+          class="soft memory"
+          title="In the cheapest formats that the project allows, all levels"
+          >{{ (told.memory / 2 ** 20).toFixed(1) }} MiB of maps</span
+        >
       </div>
       <SheetRows
         v-model:search="search"
@@ -220,6 +226,9 @@ input {
 }
 .link:disabled {
   color: var(--line-strong);
+}
+.memory {
+  margin-left: auto;
 }
 .none {
   padding: 24px;

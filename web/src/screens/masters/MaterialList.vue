@@ -93,6 +93,9 @@ function makeMaster(): void {
         :to="{ name: 'masters', params: { slug, kind: 'write', key: one.master } }"
         >write</RouterLink
       >
+      <span v-if="one.beyond.length" class="old small" data-test="beyond"
+        ><Mark severity="warning" /> {{ one.beyond.join("; ") }}</span
+      >
       <span v-if="one.pinned" class="soft small">pinned</span>
       <span v-if="one.deprecated" class="old small">deprecated</span>
       <RouterLink

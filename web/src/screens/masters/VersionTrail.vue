@@ -4,10 +4,11 @@ import { ref } from "vue";
 import type { Master } from "@/api/materials";
 
 /** A master's versions, the newest first, with what each changed; and the draft on its way to become one. */
-defineProps<{ slug: string; master: Master; busy: boolean }>();
+const props = defineProps<{ slug: string; master: Master; busy: boolean }>();
 const emit = defineEmits<{ publish: [note: string] }>();
 const note = ref("");
 const open = ref("");
+const usedBy = (number: string) => props.master.users.filter((one) => one.number === number);
 </script>
 
 <template>
@@ -42,6 +43,14 @@ const open = ref("");
     >
       <p>
         {{ one.note || "No note." }} <span class="soft">{{ one.by }}, {{ one.created.slice(0, 10) }}</span>
+      </p>
+      <p v-if="usedBy(one.number).length" class="soft">
+        Used by
+        {{
+          usedBy(one.number)
+            .map((user) => `${user.title ?? "a project of others"} (${user.casts})`)
+            .join(", ")
+        }}
       </p>
       <p v-for="(change, at) in one.changes" :key="at" :class="String(change.breaks)">
         {{ change.message

@@ -32,6 +32,19 @@ const LIMITS: [string, string, string][] = [
   ["mask", "Step", "of full scale, at the 99th percentile"],
   ["coverage", "Coverage", "change in the share of a cut-out that shows"],
 ];
+const SHEETS: [string, string, string][] = [
+  ["reads", "Texture reads", "of a master's sheet"],
+  ["samplers", "Samplers", "distinct ones"],
+  ["arithmetic", "Arithmetic", "steps"],
+  ["variants", "Variants", "shaders that switches and choices make"],
+];
+function sheetLimit(key: string, event: Event): void {
+  const text = (event.target as HTMLInputElement).value.trim();
+  const sheets = { ...(document.value!.sheets ?? {}) };
+  if (text) sheets[key] = Number(text);
+  else delete sheets[key];
+  set({ sheets });
+}
 function toggle(sort: string, key: string): void {
   const now = document.value!.allowed[sort] ?? [];
   const next = now.includes(key) ? now.filter((one) => one !== key) : [...now, key];
@@ -69,6 +82,20 @@ function limit(key: string, event: Event): void {
             min="0"
             :step="key === 'mask' || key === 'coverage' ? 0.01 : 0.5"
             @change="limit(key, $event)"
+          />
+          <span class="soft">{{ help }}</span></label
+        >
+      </div>
+      <div class="limits" role="group" aria-label="The most that a sheet may cost">
+        <label v-for="[key, label, help] in SHEETS" :key="key"
+          ><b>{{ label }}</b>
+          <input
+            v-typed="document.sheets?.[key] ?? ''"
+            type="number"
+            min="0"
+            step="1"
+            placeholder="any"
+            @change="sheetLimit(key, $event)"
           />
           <span class="soft">{{ help }}</span></label
         >
