@@ -248,16 +248,15 @@ def _cast_out(cast: Cast) -> dict[str, Any]:
 def _adoption_out(
     one: Adoption, newest: MasterVersion | None, rows: list[casts.Resolved], limits: Mapping[str, int]
 ) -> dict[str, Any]:
-    sheet = library.sheet_of(one.version)
+    cost, deciding = library.cost_of_version(one.version)
     number = (one.version.major, one.version.minor, one.version.patch)
     newer = newest is not None and (newest.major, newest.minor, newest.patch) > number
     return {
         "master": one.master.name, "title": one.master.title, "number": one.version.number,
         "newest": newest.number if newest else None, "waiting": newer and not one.pinned, "pinned": one.pinned,
         "deprecated": one.version.deprecated, "casts": len(rows),
-        "cost": library.cost_of_version(one.version).document(),
-        "beyond": beyond(library.cost_of_version(one.version), limits),
-        "used_variants": used_variants(sheet, [row.values for row in rows]),
+        "cost": cost.document(), "beyond": beyond(cost, limits),
+        "used_variants": used_variants(deciding, [row.values for row in rows]),
     }  # fmt: skip
 
 

@@ -15,7 +15,16 @@ from studio.materials.history import material_change
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
 from studio.sets.editing import Conflict
-from texel.materials import Cost, checked_changes, cost_of, document_value, parse_master, remarks_on, stacked_sheets
+from texel.materials import (
+    Cost,
+    checked_changes,
+    cost_of,
+    deciding,
+    document_value,
+    parse_master,
+    remarks_on,
+    stacked_sheets,
+)
 from texel.materials import Master as Sheet
 from texel.materials.filling import parse_feed
 from texel.materials.versions import Carried, carried, changes_between, next_number
@@ -37,7 +46,7 @@ def may_write_masters(user) -> bool:
 
 _parsed: OrderedDict[int, Sheet] = OrderedDict()
 _lock = threading.Lock()
-_costs: OrderedDict[int, tuple[Sheet, Cost]] = OrderedDict()
+_costs: OrderedDict[int, tuple[Sheet, Cost, tuple[str, ...]]] = OrderedDict()
 _MOST_PARSED = 500
 
 
@@ -54,16 +63,16 @@ def sheet_of(version: MasterVersion) -> Sheet:
         return found
 
 
-def cost_of_version(version: MasterVersion) -> Cost:
-    """The cost of a version's sheet, counted once in a process."""
+def cost_of_version(version: MasterVersion) -> tuple[Cost, tuple[str, ...]]:
+    """The cost of a version's sheet, and what decides its variants; counted once in a process."""
     sheet = sheet_of(version)
     with _lock:
         found = _costs.get(version.pk)
         if found is None or found[0] is not sheet:
-            _costs[version.pk] = found = (sheet, cost_of(sheet))
+            _costs[version.pk] = found = (sheet, cost_of(sheet), deciding(sheet))
         while len(_costs) > _MOST_PARSED:
             _costs.popitem(last=False)
-    return found[1]
+    return found[1], found[2]
 
 
 def latest_of(masters: Iterable[int]) -> dict[int, MasterVersion]:

@@ -77,6 +77,16 @@ def test_what_a_sheet_cannot_say_is_listed_and_a_parameter_stands_for_it():
     assert any("transmission" in one for one in found.lost)
 
 
+def test_ranges_and_colour_spaces_that_make_no_sense_are_told():
+    body = (
+        '<input name="specular_roughness" type="float" value="2" uimin="0" uimax="1" />'
+        '<input name="base_color" type="color3" value="1, 0, 0" colorspace="moonlight" />'
+    )
+    (found,) = read_materialx(_material(body))
+    assert any("outside its range" in one for one in found.lost)
+    assert any("no colour space moonlight" in one for one in found.lost)
+
+
 @pytest.mark.parametrize(
     ("text", "reason"),
     [

@@ -2,7 +2,7 @@
 
 from texel.materials.casts import checked_changes, document_value, stacked
 from texel.materials.chain import chain_of, parse_chain, tree_of
-from texel.materials.cost import Cost, beyond, cost_of, used_variants
+from texel.materials.cost import Cost, beyond, cost_of, deciding, used_variants
 from texel.materials.evaluate import Surface, evaluate, values_of
 from texel.materials.expression import parse_expression, text_of
 from texel.materials.glsl import Shader, shader_of
@@ -15,7 +15,7 @@ from texel.materials.remarks import Remark, remarks_on
 
 __all__ = [
     "INPUTS", "OPERATIONS", "Cost", "Kinds", "Master", "Remark", "Shader", "Surface", "beyond", "catalogue", "chain_of",
-    "checked_changes", "cost_of", "document_value", "evaluate", "parse_chain", "parse_expression", "parse_master",
-    "read_document", "read_sheet", "remarks_on", "shader_of", "stacked", "stacked_sheets", "text_of", "tree_of",
-    "used_variants", "values_of",
+    "checked_changes", "cost_of", "deciding", "document_value", "evaluate", "parse_chain", "parse_expression",
+    "parse_master", "read_document", "read_sheet", "remarks_on", "shader_of", "stacked", "stacked_sheets", "text_of",
+    "tree_of", "used_variants", "values_of",
 ]  # fmt: skip

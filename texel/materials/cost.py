@@ -11,7 +11,7 @@ from texel.materials.master import Master
 from texel.materials.remarks import reachable
 from texel.materials.tree import Call, walk
 
-__all__ = ["Cost", "beyond", "cost_of", "used_variants"]
+__all__ = ["Cost", "beyond", "cost_of", "deciding", "used_variants"]
 
 
 @dataclass(frozen=True)
@@ -64,7 +64,13 @@ def cost_of(master: Master) -> Cost:
     return Cost(len(slots), len(slots), arithmetic, prod(_options(master).values()))
 
 
-def used_variants(master: Master, casts: Iterable[Mapping[str, tuple[float, ...]]]) -> int:
-    """How many of the variants the casts' values really use; values: of every parameter, by name."""
-    names = list(_options(master))
-    return len({tuple(values[name] for name in names) for values in casts})
+def deciding(master: Master) -> tuple[str, ...]:
+    """The switches and choices that make variants of a sheet."""
+    return tuple(_options(master))
+
+
+def used_variants(names: Iterable[str], casts: Iterable[Mapping[str, tuple[float, ...]]]) -> int:
+    """How many variants the casts' values really use. names: as ``deciding`` gives them; casts: every parameter's
+    value, by name."""
+    wanted = tuple(names)
+    return len({tuple(values[name] for name in wanted) for values in casts})

@@ -6,7 +6,7 @@ import MaterialX as mx
 
 from texel.errors import BadDocument
 from texel.materials.exchange.imported import Imported
-from texel.materials.exchange.mtlx_document import open_document
+from texel.materials.exchange.mtlx_document import open_document, problems_of
 from texel.materials.exchange.mtlx_foreign import read_foreign
 from texel.materials.exchange.mtlx_own import NotOurs, read_own
 
@@ -35,6 +35,8 @@ def read_materialx(text: str, where: str = "the document") -> list[Imported]:
     valid, why = document.validate()
     if not valid:
         reasons.append(f"MaterialX's own check finds: {why.strip().splitlines()[0][:200]}")
+    # What nothing defines is told where it is read.
+    reasons += [one for one in problems_of(document) if "nothing defines" not in one]
     found = [read_foreign(document, material) for material in _materials(document)]
     if not found and not own:
         raise BadDocument(f"{where}: there is no material with a surface in it")
