@@ -139,16 +139,16 @@ def test_a_set_on_a_surface_and_its_misreadings(live, ada, untidy):
         return canvas.evaluate(LIT_AND_SUM_OF_HALVES)
 
     (left_lit, _), (right_lit, _) = pixels()
-    assert left_lit + right_lit > 10_000
+    assert left_lit + right_lit > 3_000
     for label in ("Packed map read as sRGB", "Green flipped"):
         page.get_by_label("Misreading").select_option(label=label)
         (left_lit, left_sum), (right_lit, right_sum) = pixels()
-        assert left_lit > 5_000
+        assert left_lit > 1_000
         assert abs(left_lit - right_lit) < left_lit * 0.05
         assert left_sum != right_sum
     for word in ("Cube", "Plane"):
         page.get_by_role("button", name=word).click()
-        assert sum(one[0] for one in pixels()) > 5_000
+        assert sum(one[0] for one in pixels()) > 1_500
 
 
 def test_the_roll_by_keyboard_and_by_hand(live, ada, untidy):

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import SelectButton from "primevue/selectbutton";
 import Slider from "primevue/slider";
-import { computed, onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
+import { computed, reactive, ref, watch } from "vue";
 
 import { packedOf } from "@/api/pictures";
 import { useOutputs } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 
-import type { Look, Misread, Shape, Slots, SurfaceScene } from "./scene";
+import type { Look, Misread, Shape, Slots } from "./scene";
 import { turned, useHand } from "./useHand";
+import { useStage } from "./useStage";
 
 /** The set on a surface, from the pixels that a glTF 2.0 delivery would hold; drawn only when something changed. */
 const props = defineProps<{
@@ -24,8 +25,6 @@ const TARGET = "gltf";
 
 const canvas = ref<HTMLCanvasElement>();
 const frame = ref<HTMLElement>();
-const state = ref<"loading" | "ready" | "failed">("loading");
-const problem = ref("");
 const outputs = useOutputs(
   () => props.slug,
   () => props.set,
@@ -84,53 +83,20 @@ const slots = computed<Slots>(() => {
   return found;
 });
 
-let scene: SurfaceScene | null = null;
-let observer: ResizeObserver | null = null;
-let pending = 0;
-
-function draw(): void {
-  pending ||= requestAnimationFrame(() => {
-    pending = 0;
-    if (scene && state.value !== "failed") scene.draw(look);
-  });
-}
+const { scene, state, problem, drawn, draw, attempt } = useStage(
+  canvas,
+  frame,
+  async () => (await import("./scene")).SurfaceScene,
+  () => load(),
+  (staged) => staged.draw(look),
+);
 
 async function load(): Promise<void> {
-  if (!scene || !outputs.data.value) return;
+  const staged = scene.value;
+  if (!staged || !outputs.data.value) return;
   state.value = "loading";
-  try {
-    await scene.show(slots.value);
-    scene.draw(look);
-    state.value = "ready";
-  } catch (error) {
-    problem.value = (error as Error).message || "The pictures of this set cannot be loaded.";
-    state.value = "failed";
-  }
+  await attempt(() => staged.show(slots.value), "The pictures of this set cannot be loaded.");
 }
-
-onMounted(async () => {
-  const { SurfaceScene: Scene } = await import("./scene");
-  if (!canvas.value || !frame.value) return;
-  try {
-    scene = new Scene(canvas.value);
-  } catch {
-    problem.value = "This browser shows no WebGL, which the surface needs.";
-    state.value = "failed";
-    return;
-  }
-  observer = new ResizeObserver(() => {
-    scene?.resize(frame.value!.clientWidth, frame.value!.clientHeight);
-    draw();
-  });
-  observer.observe(frame.value);
-  scene.resize(frame.value.clientWidth, frame.value.clientHeight);
-  await load();
-});
-onBeforeUnmount(() => {
-  cancelAnimationFrame(pending);
-  observer?.disconnect();
-  scene?.dispose();
-});
 
 watch(() => JSON.stringify(slots.value), load);
 watch(look, draw);
@@ -145,7 +111,7 @@ watch(
 
 const { onDown, onMove, onUp, onWheel } = useHand(
   canvas,
-  () => scene,
+  () => scene.value,
   (degrees) => (look.turn = turned(look.turn, degrees)),
   draw,
 );
@@ -171,7 +137,7 @@ useKeys("On a surface", [
 
 <template>
   <div class="surface">
-    <div ref="frame" class="frame" :data-ready="state === 'ready'">
+    <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0">
       <canvas
         ref="canvas"
         :aria-label="`${name} on a ${look.shape}`"
