@@ -218,7 +218,7 @@ def _worst(cast: Cast, told: casts.Resolved) -> str:
     return next((one for one in ("error", "warning") if one in severities), "")
 
 
-def _cast_row(cast: Cast, master: str, worst: str) -> dict[str, Any]:
+def _cast_row(cast: Cast | casts.CastFacts, master: str, worst: str) -> dict[str, Any]:
     return {
         "id": cast.pk, "name": cast.name, "master": master, "parent": cast.parent_id,
         "changes": len(cast.changes) + len(cast.slots), "worst": worst or None,

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from studio.materials.history import material_change
 from studio.materials.library import latest, sheet_of
@@ -18,6 +18,7 @@ from texel.materials import checked_changes, stacked, values_of
 from texel.materials.filling import Feed, FeedRemark, feed_remarks, parse_feed
 
 __all__ = [
+    "CastFacts",
     "Listed",
     "Resolved",
     "change_casts",
@@ -60,24 +61,36 @@ def resolved(cast: Cast) -> Resolved:
     return _resolve(cast.name, _sheet(cast.project, cast.master), _lineage(cast))
 
 
-def _resolve(name: str, sheet: Sheet, line: list[Cast]) -> Resolved:
+def _resolve(name: str, sheet: Sheet, line: Sequence[Cast | CastFacts]) -> Resolved:
     changes = stacked(one.changes for one in line)
     slots = stacked(one.slots for one in line)
     return Resolved(sheet, values_of(sheet, checked_changes(sheet, changes, name)), changes, slots)
+
+
+class CastFacts(NamedTuple):
+    """What is kept of a cast, without its model: a project may have thousands."""
+
+    pk: int
+    name: str
+    master_id: int
+    parent_id: int | None
+    changes: dict[str, Any]
+    slots: dict[str, Any]
 
 
 @dataclass(frozen=True)
 class Listed:
     """One line of a project's casts. worst: severity of what is fed most wrongly, "" where nothing is."""
 
-    cast: Cast
+    cast: CastFacts
     told: Resolved
     worst: str
 
 
 def overview(project: Project) -> list[Listed]:
     """All casts of a project with what they inherit and how they are fed, in a few queries however many there are."""
-    rows = {cast.pk: cast for cast in project.casts.defer("created")}
+    kept = project.casts.values_list(*CastFacts._fields)
+    rows = {facts.pk: facts for facts in (CastFacts(*row) for row in kept)}
     adoptions = project.adoptions.select_related("version__master")
     sheets = {one.master_id: sheet_of(one.version) for one in adoptions}
     used = {value["set"] for cast in rows.values() for value in cast.slots.values()}
@@ -85,7 +98,7 @@ def overview(project: Project) -> list[Listed]:
     names = {one.pk: one.name for one in sets}
     by_name = {one.name: one for one in core_sets(sets)[0]}
 
-    def line(cast: Cast) -> list[Cast]:
+    def line(cast: CastFacts) -> list[CastFacts]:
         found = [cast]
         while found[0].parent_id is not None and len(found) <= _DEEPEST:
             found.insert(0, rows[found[0].parent_id])
