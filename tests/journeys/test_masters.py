@@ -207,7 +207,7 @@ def test_casts_are_written_and_read_again_and_an_own_mesh_wears_them(live, ada, 
     file.write_bytes(Path(waited.value.path()).read_bytes())
     assert [one.document["title"] for one in read_gltf(file.read_bytes())] == ["Crate"]
     assert serious_axe_findings(page) == []
-    page.get_by_label("or read one from a file").set_input_files(file)
+    page.get_by_label("Read a master from a file").set_input_files(file)
     expect(page.get_by_text("All of it can be said in a sheet.")).to_be_visible()
     page.get_by_role("button", name="Put into the library").click()
     expect(page.get_by_role("heading", name="Crate")).to_be_visible()

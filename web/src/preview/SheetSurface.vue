@@ -11,6 +11,7 @@ import { ENVIRONMENTS } from "./stage";
 import SurfaceControls from "./SurfaceControls.vue";
 import SymptomGuide from "./SymptomGuide.vue";
 import { detail } from "./detail";
+import { plainLook } from "./look";
 import { turned, useHand } from "./useHand";
 import { useOwnMesh } from "./useOwnMesh";
 import { useStage } from "./useStage";
@@ -32,20 +33,7 @@ const props = defineProps<{
 }>();
 const canvas = ref<HTMLCanvasElement | null>(null);
 const frame = ref<HTMLElement | null>(null);
-const look = ref<SheetLook>({
-  shape: "sphere",
-  environment: "studio",
-  turn: 40,
-  exposure: 0,
-  toneMapped: true,
-  shown: "lit",
-  wire: false,
-  displace: false,
-  vertex: "none",
-  misread: "",
-  parted: "beside",
-  wipe: 0.5,
-});
+const look = ref(plainLook());
 const turning = ref(false);
 /** Slots whose maps are switched off, to see what each does. */
 const off = ref<string[]>([]);

@@ -2,6 +2,7 @@
 import { ref } from "vue";
 
 import type { SheetSlot } from "@/api/materials";
+import FilePick from "@/parts/FilePick.vue";
 
 import { detail, DETAILS } from "./detail";
 import type { Painted, SheetLook } from "./sheetScene";
@@ -54,11 +55,6 @@ const paints: Painted[] = [
 function toggle(slot: string): void {
   off.value = off.value.includes(slot) ? off.value.filter((one) => one !== slot) : [...off.value, slot];
 }
-function chooseMesh(input: HTMLInputElement): void {
-  const file = input.files?.[0];
-  if (file) emit("mesh", file);
-  input.value = "";
-}
 </script>
 
 <template>
@@ -69,13 +65,9 @@ function chooseMesh(input: HTMLInputElement): void {
         <option v-for="one in shapes" :key="one" :value="one">{{ one }}</option>
       </select></label
     >
-    <label class="file link"
-      >own mesh …<input
-        type="file"
-        accept=".obj,.gltf,.glb"
-        aria-label="Own mesh, OBJ or glTF"
-        @change="chooseMesh($event.target as HTMLInputElement)"
-    /></label>
+    <FilePick label="Own mesh, OBJ or glTF" accept=".obj,.gltf,.glb" @file="emit('mesh', $event)"
+      >own mesh …</FilePick
+    >
     <label
       >Show
       <select v-model="look.shown">
@@ -101,12 +93,20 @@ function chooseMesh(input: HTMLInputElement): void {
         <option v-for="one in paints" :key="one" :value="one">{{ one }}</option>
       </select></label
     >
-    <fieldset v-if="slots.length" aria-label="Maps switched on">
-      <label v-for="one in slots" :key="one.name"
-        ><input type="checkbox" :checked="!off.includes(one.name)" @change="toggle(one.name)" />
-        {{ one.title }}</label
-      >
-    </fieldset>
+    <details v-if="slots.length" :open="slots.length <= 4">
+      <summary>{{ slots.length - off.length }} of {{ slots.length }} maps</summary>
+      <fieldset aria-label="Maps switched on">
+        <label v-for="one in slots" :key="one.name"
+          ><input
+            type="checkbox"
+            :checked="!off.includes(one.name)"
+            :aria-label="`Map ${one.title}`"
+            @change="toggle(one.name)"
+          />
+          {{ one.title }}</label
+        >
+      </fieldset>
+    </details>
     <label v-if="choices.length"
       >Beside
       <select
@@ -189,18 +189,6 @@ select {
   background: var(--sheet);
   color: inherit;
   border: 1px solid var(--line-strong);
-}
-.file {
-  position: relative;
-}
-.file:focus-within {
-  outline: 2px solid var(--accent);
-}
-.file input {
-  position: absolute;
-  inset: 0;
-  opacity: 0;
-  cursor: pointer;
 }
 .link {
   color: var(--accent);

@@ -2,6 +2,7 @@
 import { computed, ref } from "vue";
 
 import type { Adoption, CastRow, MasterRow } from "@/api/materials";
+import FilePick from "@/parts/FilePick.vue";
 import Mark from "@/parts/Mark.vue";
 
 /** The masters that a project uses with the casts of each, and what else the studio's library holds. */
@@ -53,11 +54,6 @@ function make(): void {
   if (!from.value || !newCast.value.trim()) return;
   emit("cast", newCast.value.trim(), from.value.of);
   newCast.value = "";
-}
-function read(input: HTMLInputElement): void {
-  const file = input.files?.[0];
-  if (file) emit("file", file);
-  input.value = "";
 }
 function makeMaster(): void {
   if (!newMaster.value.trim()) return;
@@ -127,10 +123,9 @@ function makeMaster(): void {
     <form v-if="mayWrite" @submit.prevent="makeMaster">
       <label>New master <input v-model="newMaster" placeholder="its title" /></label>
       <button :disabled="!newMaster.trim()">Begin</button>
-      <label class="file link"
-        >or read one from a file …
-        <input type="file" accept=".mtlx,.gltf,.glb" @change="read($event.target as HTMLInputElement)"
-      /></label>
+      <FilePick label="Read a master from a file" accept=".mtlx,.gltf,.glb" @file="emit('file', $event)"
+        >or read one from a file …</FilePick
+      >
     </form>
   </aside>
 </template>
@@ -193,21 +188,6 @@ form input {
 }
 form button {
   justify-self: start;
-}
-.file {
-  position: relative;
-  color: var(--accent);
-  cursor: pointer;
-}
-.file:focus-within {
-  outline: 2px solid var(--accent);
-}
-/* There for the keyboard and for readers; the words stand for it. */
-.file input {
-  position: absolute;
-  inset: 0;
-  opacity: 0;
-  cursor: pointer;
 }
 h2 {
   font-size: 12px;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, watch } from "vue";
 
+import { plainLook } from "@/preview/look";
 import type { SheetLook, SheetScene } from "@/preview/sheetScene";
 
 import { fetchCast, sheetOfVersion, wornByCast, wornUnder } from "./worn";
@@ -25,20 +26,7 @@ interface Pair {
 const SIDE = 220;
 const MAPS = 256;
 const MOST = 12;
-const LOOK: SheetLook = {
-  shape: "sphere",
-  environment: "studio",
-  turn: 40,
-  exposure: 0,
-  toneMapped: true,
-  shown: "lit",
-  wire: false,
-  displace: false,
-  vertex: "red in patches",
-  misread: "",
-  parted: "beside",
-  wipe: 0.5,
-};
+const LOOK: SheetLook = { ...plainLook(), vertex: "red in patches" };
 const pairs = ref<Pair[]>([]);
 const state = ref<"working" | "done">("working");
 const problem = ref("");
