@@ -96,6 +96,8 @@ class CastOut(CastRow):
     fills: list[FeedOut]
     remarks: list[FeedRemarkOut]
     memory: int
+    by: str | None
+    created: datetime
 
 
 class NewCast(Schema):
@@ -226,7 +228,7 @@ def _cast_row(cast: Cast | casts.CastFacts, master: str, worst: str) -> dict[str
 
 
 def _cast_out(cast: Cast) -> dict[str, Any]:
-    cast = Cast.objects.select_related("master", "parent", "project").get(pk=cast.pk)
+    cast = Cast.objects.select_related("master", "parent", "project", "by").get(pk=cast.pk)
     told = casts.resolved(cast)
     sets = cast.project.sets.filter(pk__in=[value["set"] for value in told.slots.values()])
     names, versions = dict(sets.values_list("pk", "name")), dict(sets.values_list("pk", "revision"))
@@ -242,6 +244,7 @@ def _cast_out(cast: Cast) -> dict[str, Any]:
             for slot, value in told.slots.items()
         ],
         "remarks": [one.document() for one in casts.remarks_of(cast, told)], "memory": memory_of(cast, told),
+        "by": cast.by.get_username() if cast.by else None, "created": cast.created,
     }  # fmt: skip
 
 

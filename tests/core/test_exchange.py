@@ -120,6 +120,36 @@ def test_documents_that_cannot_be_read_are_refused_with_the_reason(text, reason)
         read_materialx(text, "x.mtlx")
 
 
+def test_circles_and_endless_growth_through_definitions_are_refused():
+    through = (
+        '<nodegraph name="g"><input name="x" type="float" nodename="m" /><sin name="n" type="float">'
+        '<input name="in" type="float" interfacename="x" /></sin><output name="out" type="float" nodename="n" />'
+        '</nodegraph><sin name="m" type="float"><input name="in" type="float" nodegraph="g" output="out" /></sin>'
+    )
+    with pytest.raises(BadDocument, match="circle"):
+        read_materialx(_material('<input name="base" type="float" nodename="m" />', through))
+    base = '<input name="base" type="float" nodename="m" />'
+    growing = "".join(
+        f'<nodedef name="ND_{at}" node="n{at}"><output name="out" type="float" /></nodedef>'
+        f'<nodegraph name="NG_{at}" nodedef="ND_{at}"><n{at + 1} name="a" type="float" />'
+        f'<n{at + 1} name="b" type="float" /><add name="c" type="float"><input name="in1" type="float" nodename="a" />'
+        '<input name="in2" type="float" nodename="b" /></add><output name="out" type="float" nodename="c" /></nodegraph>'
+        for at in range(30)
+    )
+    with pytest.raises(BadDocument, match="more than"):
+        read_materialx(
+            _material('<input name="base" type="float" nodename="m" />', f'{growing}<n0 name="m" type="float" />')
+        )
+    inherit = "".join(
+        f'<nodedef name="ND_{one}" node="aa" inherit="ND_{other}"><output name="out" type="float" /></nodedef>'
+        for one, other in ("ab", "ba")
+    )
+    with pytest.raises(BadDocument, match="cannot be read"):
+        read_materialx(
+            _material('<input name="base" type="float" nodename="m" />', f'{inherit}<aa name="m" type="float" />')
+        )
+
+
 def test_nothing_outside_the_document_is_read(tmp_path):
     (tmp_path / "other.mtlx").write_text(_material(""))
     other = f'xmlns:xi="http://www.w3.org/2001/XInclude" href="{tmp_path}/other.mtlx"'

@@ -29,6 +29,7 @@ from texel.roles import Role
 __all__ = ["read_gltf"]
 
 _LARGEST = 256 * 2**20
+_MOST_MATERIALS = 200
 _MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
 _REPEAT = 10497
 _SUFFIXES = {"image/png": ".png", "image/jpeg": ".jpg", "image/webp": ".webp", "image/ktx2": ".ktx2"}
@@ -52,6 +53,8 @@ def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
         materials = document.get("materials", [])
         if not materials:
             raise BadDocument(f"{where}: there is no material in it")
+        if len(materials) > _MOST_MATERIALS:
+            raise BadDocument(f"{where}: at most {_MOST_MATERIALS} materials are read at once, it has {len(materials)}")
         pictures = _Pictures(document, chunk)
         return [_Reader(document, one, at, pictures).read() for at, one in enumerate(materials)]
     except (ValueError, KeyError, IndexError, TypeError, AttributeError, struct.error, RecursionError) as error:

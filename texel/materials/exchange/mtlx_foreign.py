@@ -23,6 +23,8 @@ __all__ = ["read_foreign"]
 
 # Deeper than any graph that a person draws; each level is a node, or a definition that is read through.
 _DEEPEST = 120
+# Definitions that use others twice, which use others twice, grow without end.
+_MOST_NODES = 20_000
 # Larger expressions are cut into rows, to stay readable and within what an expression may be.
 _LONGEST = 40
 _SINGLE_USE = {"texcoord", "geomcolor", "image", "constant", "dot", "convert"}
@@ -226,9 +228,11 @@ class _Reader:
     def _node(self, node: mx.Node, output: str, scope: _Scope | None) -> Node:
         key = (node.getNamePath(), output, scope.path if scope else "")
         if key not in self._made:
+            if len(self._made) > _MOST_NODES:
+                raise BadDocument(f"{self._sheet.title}: its definitions hold more than {_MOST_NODES} nodes")
             self._depth += 1
             if self._depth > _DEEPEST:
-                raise BadDocument(f"{self._sheet.title}: its nodes are nested deeper than {_DEEPEST}")
+                raise BadDocument(f"{self._sheet.title}: its nodes are nested deeper than {_DEEPEST}, or in a circle")
             self._made[key] = self._as_row(node, simplified(self._make(node, output, scope)), scope)
             self._depth -= 1
         return self._made[key]

@@ -24,6 +24,8 @@ _NAMED = ("parameter_", "slot_", "bare_", "row_")
 _KINDS = {kind: name for name, kind in PARAMETER_TYPES.items()}
 # Nodes between a value and where it goes that change nothing in a sheet: names, and numbers made wide.
 _PASSING = ("dot", "convert")
+# More than the rows of any sheet can hold.
+_MOST_NODES = 100_000
 
 
 class NotOurs(Exception):
@@ -57,6 +59,7 @@ def _with_layers(flat: dict[str, Any], text: str) -> tuple[dict[str, Any], list[
 class _Sheet:
     def __init__(self, document: mx.Document, definition: mx.NodeDef, body: mx.NodeGraph):
         self._document, self._definition, self._body = document, definition, body
+        self._read = 0
 
     def document(self) -> dict[str, Any]:
         definition, body = self._definition, self._body
@@ -114,6 +117,9 @@ class _Sheet:
     def _node(self, node: mx.Node | None) -> Node:
         if node is None:
             raise NotOurs("a node is missing")
+        self._read += 1
+        if self._read > _MOST_NODES:
+            raise NotOurs(f"its rows read more than {_MOST_NODES} nodes")
         name, category = node.getName(), node.getCategory()
         if name in ("vertex", "uv_0"):
             return Name("uv" if name == "uv_0" else name)

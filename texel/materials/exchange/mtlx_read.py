@@ -19,7 +19,14 @@ def read_materialx(text: str, where: str = "the document") -> list[Imported]:
     Raises BadDocument when the text is no MaterialX, when its nodes read each other in a circle, or when it holds no
     material.
     """
-    document = open_document(text, where)
+    try:
+        return _read(open_document(text, where), text, where)
+    except (LookupError, ValueError, RuntimeError) as error:
+        # What MaterialX itself finds only on the way, definitions that inherit from each other for instance.
+        raise BadDocument(f"{where} cannot be read: {str(error)[:200]}") from None
+
+
+def _read(document: mx.Document, text: str, where: str) -> list[Imported]:
     own: list[Imported] = []
     reasons: list[str] = []
     for definition in document.getNodeDefs():

@@ -2014,10 +2014,17 @@ export interface components {
          *     memory that its maps would take in the project's cheapest formats, all levels.
          */
         CastOut: {
+            /** By */
+            by: string | null;
             /** Changed */
             changed: string[];
             /** Changes */
             changes: number;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
             /** Fills */
             fills: components["schemas"]["FeedOut"][];
             /** Id */

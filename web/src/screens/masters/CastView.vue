@@ -97,7 +97,8 @@ async function paste(): Promise<void> {
           <RouterLink :to="{ name: 'masters', params: { slug, kind: 'master', key: told.master } }">{{
             told.sheet.title
           }}</RouterLink>
-          {{ told.number }}</span
+          {{ told.number
+          }}<template v-if="told.by">, made by {{ told.by }} {{ told.created.slice(0, 10) }}</template></span
         >
         <label v-if="mayChange"
           >Fill

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { onBeforeUnmount, onMounted, ref, shallowReactive, watch } from "vue";
 
 import { plainLook } from "@/preview/look";
-import type { SheetLook, SheetScene } from "@/preview/sheetScene";
+import type { SheetLook, SheetScene, Worn } from "@/preview/sheetScene";
 
 import { fetchCast, sheetOfVersion, wornByCast, wornUnder } from "./worn";
 
@@ -15,6 +15,7 @@ const props = defineProps<{
   casts: { cast: number; name: string }[];
 }>();
 interface Pair {
+  worn: [Worn, Worn];
   cast: number;
   name: string;
   before: string;
@@ -27,7 +28,8 @@ const SIDE = 220;
 const MAPS = 256;
 const MOST = 12;
 const LOOK: SheetLook = { ...plainLook(), vertex: "red in patches" };
-const pairs = ref<Pair[]>([]);
+const pairs = shallowReactive<Pair[]>([]);
+const emit = defineEmits<{ look: [before: Worn, after: Worn] }>();
 const state = ref<"working" | "done">("working");
 const problem = ref("");
 let scene: SheetScene | null = null;
@@ -35,7 +37,7 @@ let round = 0;
 
 async function make(): Promise<void> {
   const now = ++round;
-  pairs.value = [];
+  pairs.length = 0;
   problem.value = "";
   state.value = "working";
   try {
@@ -43,20 +45,22 @@ async function make(): Promise<void> {
     for (const one of props.casts.slice(0, MOST)) {
       const cast = await fetchCast(props.slug, one.cast);
       if (now !== round || !scene) return;
-      const [before, first] = await taken(() => scene!.material().wear(wornByCast(props.slug, cast, MAPS)));
-      const [after, last] = await taken(() =>
-        scene!.material().wear(wornUnder(props.slug, cast, sheet, props.renames, MAPS)),
-      );
+      const worn: Pair["worn"] = [
+        { ...wornByCast(props.slug, cast, MAPS), name: `${one.name} before` },
+        { ...wornUnder(props.slug, cast, sheet, props.renames, MAPS), name: `${one.name} after` },
+      ];
+      const [before, first] = await taken(worn[0]);
+      const [after, last] = await taken(worn[1]);
       if (now !== round) return;
-      pairs.value.push({ ...one, before, after, ...difference(first, last) });
+      pairs.push({ ...one, worn, before, after, ...difference(first, last) });
     }
   } catch (error) {
     problem.value = (error as Error).message;
   }
   state.value = "done";
 }
-async function taken(wear: () => Promise<void>): Promise<[string, Uint8ClampedArray]> {
-  await wear();
+async function taken(worn: Worn): Promise<[string, Uint8ClampedArray]> {
+  await scene!.material().wear(worn);
   return [scene!.still(LOOK, SIDE, SIDE), scene!.pixels(LOOK, SIDE, SIDE)];
 }
 function difference(a: Uint8ClampedArray, b: Uint8ClampedArray): { mean: number; largest: number } {
@@ -97,10 +101,10 @@ const percent = (value: number) => `${(value * 100).toFixed(value < 0.1 ? 1 : 0)
   <div class="pictures" :data-ready="state === 'done'">
     <p v-if="problem" role="alert">{{ problem }}</p>
     <figure v-for="one in pairs" :key="one.cast">
-      <div>
+      <button class="plain" :aria-label="`Look at ${one.name} large`" @click="emit('look', ...one.worn)">
         <img :src="one.before" :alt="`${one.name} before`" :width="SIDE / 2" :height="SIDE / 2" />
         <img :src="one.after" :alt="`${one.name} after`" :width="SIDE / 2" :height="SIDE / 2" />
-      </div>
+      </button>
       <figcaption>
         <b>{{ one.name }}</b>
         <span v-if="one.largest === 0"> looks the same</span>
@@ -122,9 +126,10 @@ const percent = (value: number) => `${(value * 100).toFixed(value < 0.1 ? 1 : 0)
 figure {
   margin: 0;
 }
-figure div {
+figure button {
   display: flex;
   gap: 1px;
+  padding: 0;
   background: var(--surround);
 }
 figcaption {

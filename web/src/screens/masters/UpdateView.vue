@@ -1,16 +1,22 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
 
 import { type Adoption, type Impact, useMaterialChanges } from "@/api/materials";
 import { vTyped } from "@/parts/typed";
 
+import type { Worn } from "@/preview/sheetScene";
+import SheetSurface from "@/preview/SheetSurface.vue";
+
 import UpdatePictures from "./UpdatePictures.vue";
+import { plainOf } from "./values";
 
 /** A newer version of a master: what differs, which casts it touches, what they would lose; then taken, or not. */
 const props = defineProps<{ slug: string; adoption: Adoption; mayRule: boolean }>();
 const emit = defineEmits<{ done: [] }>();
 const changes = useMaterialChanges(() => props.slug);
 const told = ref<Impact | null>(null);
+/** A cast before and after, side by side. */
+const large = shallowRef<[Worn, Worn] | null>(null);
 const renames = ref<Record<string, string>>({});
 const lost = computed(() => [...new Set((told.value?.casts ?? []).flatMap((one) => Object.keys(one.lost)))]);
 
@@ -23,6 +29,7 @@ watch(
   () => [props.adoption.master, props.adoption.newest],
   () => {
     renames.value = {};
+    large.value = null;
     void ask();
   },
   { immediate: true },
@@ -95,7 +102,20 @@ async function take(): Promise<void> {
         :number="adoption.newest"
         :renames="renames"
         :casts="told.casts"
+        @look="(before, after) => (large = [before, after])"
       />
+      <div v-if="large" class="large">
+        <button class="plain link" @click="large = null">Put the large picture away</button>
+        <SheetSurface
+          :key="large[0].name"
+          :name="large[0].name"
+          :sheet="large[0].sheet"
+          :values="large[0].values"
+          :slots="large[0].slots"
+          :second="large[1]"
+          :plain-of="plainOf"
+        />
+      </div>
       <template v-if="lost.length || Object.keys(renames).length">
         <h2>Called otherwise now?</h2>
         <label v-for="name in [...new Set([...lost, ...Object.keys(renames)])]" :key="name" class="rename"
@@ -144,6 +164,11 @@ input {
   background: var(--sheet);
   color: inherit;
   border: 1px solid var(--line-strong);
+}
+.large {
+  display: grid;
+  grid-template-rows: auto 520px;
+  max-width: 900px;
 }
 .link {
   color: var(--accent);
