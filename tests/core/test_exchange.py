@@ -132,14 +132,13 @@ def test_circles_and_endless_growth_through_definitions_are_refused():
     growing = "".join(
         f'<nodedef name="ND_{at}" node="n{at}"><output name="out" type="float" /></nodedef>'
         f'<nodegraph name="NG_{at}" nodedef="ND_{at}"><n{at + 1} name="a" type="float" />'
-        f'<n{at + 1} name="b" type="float" /><add name="c" type="float"><input name="in1" type="float" nodename="a" />'
-        '<input name="in2" type="float" nodename="b" /></add><output name="out" type="float" nodename="c" /></nodegraph>'
+        f'<n{at + 1} name="b" type="float" /><add name="c" type="float">'
+        '<input name="in1" type="float" nodename="a" /><input name="in2" type="float" nodename="b" /></add>'
+        '<output name="out" type="float" nodename="c" /></nodegraph>'
         for at in range(30)
     )
     with pytest.raises(BadDocument, match="more than"):
-        read_materialx(
-            _material('<input name="base" type="float" nodename="m" />', f'{growing}<n0 name="m" type="float" />')
-        )
+        read_materialx(_material(base, f'{growing}<n0 name="m" type="float" />'))
     inherit = "".join(
         f'<nodedef name="ND_{one}" node="aa" inherit="ND_{other}"><output name="out" type="float" /></nodedef>'
         for one, other in ("ab", "ba")
