@@ -326,7 +326,6 @@ class Definitions:
     def _define(self, own: _Own, category: str, signature: str, size: int, inputs: list[tuple[str, int]]) -> None:
         definition = self._document.addNodeDef(f"ND_{signature}", TYPES[size], category)
         definition.setDocString(own.help)
-        definition.setNodeGroup("math")
         for name, one in inputs:
             definition.addInput(name, TYPES[one]).setValueString(", ".join(["0"] * one))
         body = self._document.addNodeGraph(f"NG_{signature}")
