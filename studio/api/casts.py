@@ -337,7 +337,7 @@ def list_exports(request: HttpRequest, slug: Path[str]):
 @router.post("/exports", response=JobOut)
 def order_export(request: HttpRequest, slug: Path[str], given: ExportIn):
     """Write casts of one master in an open format, or bake them into maps, in a worker."""
-    project = project_for(request, slug)
+    project = project_for(request, slug, Membership.Right.PREPARE)
     order = exports.ExportOrder(
         tuple(given.casts), given.format, given.side, given.bits, given.green, tuple(given.layouts)
     )

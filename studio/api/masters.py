@@ -17,7 +17,7 @@ from studio.materials.models import Master, MasterVersion
 from studio.projects.models import Project
 from texel.errors import BadDocument
 from texel.materials import catalogue, parse_chain, parse_master, read_document, text_of, tree_of
-from texel.materials.exchange import Imported, read_material_bytes
+from texel.materials.exchange import read_material_bytes
 from texel.materials.versions import changes_between
 from texel.misread import MISREADINGS
 
@@ -374,16 +374,14 @@ def import_material(request: HttpRequest, file: File[UploadedFile]):
     _must_write(request)
     if (file.size or 0) > _LARGEST_MATERIAL:
         raise BadDocument(f"{file.name}: a material has at most {_LARGEST_MATERIAL // 2**20} MiB")
-    return [_imported_out(one) for one in read_material_bytes(file.read(), file.name or "the file")]
-
-
-def _imported_out(one: Imported) -> dict[str, Any]:
-    return {
-        "document": one.document | {"name": library.free_master_name(one.document["name"])},
-        "lost": list(one.lost),
-        "files": {slot: path for cast in one.casts for slot, path in cast.files.items()},
-        "pictures": sorted(one.pictures),
-    }
+    found: dict[str, dict[str, Any]] = {}
+    for one in read_material_bytes(file.read(), file.name or "the file"):
+        name = library.free_master_name(one.document["name"], found)
+        found[name] = {
+            "document": one.document | {"name": name}, "lost": list(one.lost), "pictures": sorted(one.pictures),
+            "files": {slot: path for cast in one.casts for slot, path in cast.files.items()},
+        }  # fmt: skip
+    return list(found.values())
 
 
 @router.post("", response=MasterOut)

@@ -104,9 +104,9 @@ def create_master(document: Any, by) -> Master:
     return Master.objects.create(name=sheet.name, title=sheet.title, draft=document, by=by)
 
 
-def free_master_name(wanted: str) -> str:
-    """The name, with a number behind it where the library has it."""
-    taken = set(Master.objects.filter(name__startswith=wanted[:58]).values_list("name", flat=True))
+def free_master_name(wanted: str, others: Iterable[str] = ()) -> str:
+    """The name, with a number behind it where the library has it, or where it is among ``others``."""
+    taken = {*others, *Master.objects.filter(name__startswith=wanted[:58]).values_list("name", flat=True)}
     name, count = wanted, 1
     while name in taken:
         count += 1

@@ -24,6 +24,23 @@ def surface_ready(page) -> None:
     expect(page.locator("[data-ready=true]")).to_be_visible(timeout=90_000)
 
 
+def published(page, title: str) -> None:
+    """A new master as it begins, published."""
+    page.keyboard.press("q")
+    page.get_by_placeholder("its title").fill(title)
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_role("button", name="Publish").click()
+    expect(page.get_by_role("button", name="1.0.0", exact=True)).to_be_visible()
+
+
+def taken_in(page, project: str, folder, sets: int) -> None:
+    """A project with a folder's sets, judged; the roll is shown."""
+    start_project(page, project)
+    drop_folder(page, folder)
+    page.get_by_role("link", name="See the roll").click()
+    judged(page, sets)
+
+
 def derive(page, name: str) -> None:
     page.get_by_placeholder("its name").fill(name)
     page.get_by_role("button", name="Derive").click()
@@ -32,10 +49,7 @@ def derive(page, name: str) -> None:
 
 def test_a_master_from_nothing_three_casts_a_new_version_and_back(live, ada, ground):
     page = ada
-    start_project(page, "Masters")
-    drop_folder(page, ground)
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 2)
+    taken_in(page, "Masters", ground, 2)
     page.keyboard.press("q")
     page.get_by_placeholder("its title").fill("Marsh Floor")
     page.get_by_role("button", name="Begin").click()
@@ -112,15 +126,8 @@ def test_a_master_from_nothing_three_casts_a_new_version_and_back(live, ada, gro
 
 def test_a_slot_fed_wrongly_is_found_and_the_remedy_cures_it(live, ada, ground):
     page = ada
-    start_project(page, "Fed wrongly")
-    drop_folder(page, ground)
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 2)
-    page.keyboard.press("q")
-    page.get_by_placeholder("its title").fill("Dull")
-    page.get_by_role("button", name="Begin").click()
-    page.get_by_role("button", name="Publish").click()
-    expect(page.get_by_role("button", name="1.0.0", exact=True)).to_be_visible()
+    taken_in(page, "Fed wrongly", ground, 2)
+    published(page, "Dull")
     derive(page, "Slate")
     page.get_by_label("Fill").select_option("slate-pier")
     page.get_by_label("Map for Colour").select_option("roughness")
@@ -172,16 +179,9 @@ usemtl lid\nf 3/1 4/2 5/3\nf 4/1 1/2 5/3
 
 def test_casts_are_written_and_read_again_and_an_own_mesh_wears_them(live, ada, tmp_path):
     page = ada
-    start_project(page, "Written")
     simple_set(tmp_path / "in", "crate")
-    drop_folder(page, tmp_path / "in")
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 1)
-    page.keyboard.press("q")
-    page.get_by_placeholder("its title").fill("Planks")
-    page.get_by_role("button", name="Begin").click()
-    page.get_by_role("button", name="Publish").click()
-    expect(page.get_by_role("button", name="1.0.0", exact=True)).to_be_visible()
+    taken_in(page, "Written", tmp_path / "in", 1)
+    published(page, "Planks")
     derive(page, "Crate")
     page.get_by_label("Fill").select_option("crate")
     expect(page.get_by_role("img", name="What fills Colour")).to_be_visible()

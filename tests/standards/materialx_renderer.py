@@ -91,9 +91,8 @@ def main(folder: Path) -> None:
     renderer = Renderer()
     search = mx.FileSearchPath(str(folder))
     for path in sorted(folder.glob("*.mtlx")):
-        document, outputs = prepare(path, renderer.library)
+        _document, outputs = prepare(path, renderer.library)
         context = renderer.context(search)
-        assert document.getDataLibrary() is not None
         np.savez(path.with_suffix(".npz"), **{one.getName(): renderer.draw(one, context) for one in outputs})
 
 

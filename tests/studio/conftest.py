@@ -71,6 +71,14 @@ def call(sign_in):
 
 
 @pytest.fixture
+def library(sign_in, project):
+    """Calls to the library that all projects share."""
+    call = sign_in("rules", "iris")
+    call.base = ""
+    return call
+
+
+@pytest.fixture
 def run_jobs():
     """Run every waiting job here and now, as a worker's child would."""
     from studio.jobs import child

@@ -18,14 +18,6 @@ SOLID = MASTERS[0]
 
 
 @pytest.fixture
-def library(sign_in, project):
-    """Calls to the library that all projects share."""
-    call = sign_in("rules", "iris")
-    call.base = ""
-    return call
-
-
-@pytest.fixture
 def deck(take_in, tmp_path, library, call):
     """Two casts of one master, filled from a set."""
     simple_set(tmp_path / "in", "deck")
@@ -93,6 +85,9 @@ def test_orders_that_cannot_be_carried_out_are_refused_at_once(call, run_jobs, d
         call("POST", "/materials/exports", {"casts": deck, "format": "maps", **wrong}, status=status)
     assert call("GET", "/materials/exports") == []
     sign_in(None, "eve")("GET", "/materials/exports", status=404)
+    looker = sign_in("look", "leo")
+    assert looker("GET", "/materials/exports") == []
+    looker("POST", "/materials/exports", {"casts": deck, "format": "json"}, status=403)
 
 
 def test_a_file_becomes_a_master_and_says_what_it_lost(deck, library, sign_in):
@@ -113,6 +108,9 @@ def test_a_file_becomes_a_master_and_says_what_it_lost(deck, library, sign_in):
         "asset": {"version": "2.0"},
         "materials": [{"name": "Tin", "extensions": {"KHR_materials_ior": {"ior": 2}}}],
     }
+    twice = {"asset": {"version": "2.0"}, "materials": [{"name": "Tin"}, {"name": "Tin"}]}
+    names = [one["document"]["name"] for one in upload("twins.gltf", json.dumps(twice).encode())]
+    assert names == ["tin", "tin-2"]
     (found,) = upload("tin.gltf", json.dumps(gltf).encode())
     assert found["lost"] == ["KHR_materials_ior: the sheet's surface has nothing like it"]
     assert "no glTF" in upload("tin.glb", b"glTF", 422)["detail"]

@@ -21,14 +21,6 @@ def roll(take_in, tmp_path):
 
 
 @pytest.fixture
-def library(sign_in, project):
-    """Calls to the library that all projects share."""
-    call = sign_in("rules", "iris")
-    call.base = ""
-    return call
-
-
-@pytest.fixture
 def solid(library):
     library("POST", "/masters", SOLID)
     return library("POST", "/masters/plain-solid/publish", {"note": "First"})

@@ -15,6 +15,7 @@ from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.gltf_write import glb_of
 from texel.materials.exchange.imported import cast_document
 from texel.materials.exchange.mtlx_write import CastOf, materialx_of
+from texel.materials.exchange.names import each_once
 from texel.materials.exchange.usd_write import usda_of
 from texel.materials.glsl import shader_of
 from texel.materials.master import Master
@@ -106,15 +107,7 @@ def _documents(master: Master, main: str, name: str, casts: Sequence[FilledCast]
 
 def _stems(casts: Sequence[FilledCast]) -> list[str]:
     """Names of casts as parts of file names, each once."""
-    found: list[str] = []
-    for cast in casts:
-        base = re.sub(r"[^a-z0-9]+", "_", cast.name.lower()).strip("_")[:60] or "cast"
-        stem, count = base, 1
-        while stem in found:
-            count += 1
-            stem = f"{base}_{count}"
-        found.append(stem)
-    return found
+    return each_once(re.sub(r"[^a-z0-9]+", "_", cast.name.lower()).strip("_")[:60] or "cast" for cast in casts)
 
 
 def _glsl(master: Master) -> str:

@@ -9,7 +9,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import MaterialX as mx
+import numpy as np
 
+from texel.colour import decode_srgb
 from texel.errors import BadDocument
 from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft
 from texel.materials.exchange.mtlx_affine import Unplaced, placement_of
@@ -95,10 +97,7 @@ class _Reader:
     def _is_default(self, node: mx.Node, given: mx.Input, scope: _Scope | None) -> bool:
         if _is_connected(given):
             return False
-        try:
-            return constants_of(self._port(given, scope)) == constants_of(self._default(node, given.getName()))
-        except Unsaid:
-            return False
+        return constants_of(self._port(given, scope)) == constants_of(self._default(node, given.getName()))
 
     def _normal(self, made: Node) -> Node:
         """A vector of -1 to 1 that was unpacked by hand, as slot * 2 - 1, is a normal map."""
@@ -194,7 +193,7 @@ class _Reader:
         except ValueError:
             return self._missing(port, f"{text!r} is no number")
         if kind in ("color3", "color4") and port.getActiveColorSpace() == "srgb_texture":
-            parts = [_decoded(part) if at < 3 else part for at, part in enumerate(parts)]
+            parts = [*(float(part) for part in decode_srgb(np.array(parts[:3], np.float64))), *parts[3:]]
         joined = tuple(Constant(round(part, 7)) for part in parts)
         if len(joined) == 1:
             return joined[0]
@@ -395,11 +394,6 @@ def _reads_raw_uv(node: Node) -> bool:
 
 def _letters(slot: str, size: int) -> Node:
     return Swizzle(Name(slot), "rgba"[:size])
-
-
-def _decoded(value: float) -> float:
-    """From sRGB to linear light (IEC 61966-2-1)."""
-    return value / 12.92 if value <= 0.04045 else ((value + 0.055) / 1.055) ** 2.4
 
 
 def _components(value: float | list[float]) -> tuple[float, ...]:

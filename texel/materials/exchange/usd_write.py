@@ -13,6 +13,7 @@ from texel.errors import BadDocument
 from texel.image import Texels
 from texel.materials.baking import bake, gltf_maps
 from texel.materials.exchange.fixed import FilledCast
+from texel.materials.exchange.names import each_once
 from texel.materials.master import Master
 
 __all__ = ["WrittenUsd", "usda_of"]
@@ -70,7 +71,7 @@ def usda_of(master: Master, casts: Sequence[FilledCast], side: int = 1024, folde
     if not casts:
         raise BadDocument("there is no cast to write")
     root = _identifier(master.name)
-    names = _unique([_identifier(cast.name) for cast in casts], taken={"Base"})
+    names = each_once([_identifier(cast.name) for cast in casts], taken={"Base"})
     maps: dict[str, Texels] = {}
     files: list[dict[str, str]] = []
     strengths: list[float] = []
@@ -181,18 +182,6 @@ def _identifier(text: str) -> str:
     """
     found = re.sub(r"[^A-Za-z0-9_]+", "_", text).strip("_") or "material"
     return f"n{found}" if found[0].isdigit() else found
-
-
-def _unique(names: list[str], taken: set[str]) -> list[str]:
-    found: list[str] = []
-    for name in names:
-        one, count = name, 1
-        while one in taken:
-            count += 1
-            one = f"{name}_{count}"
-        taken.add(one)
-        found.append(one)
-    return found
 
 
 def _quoted(text: str) -> str:

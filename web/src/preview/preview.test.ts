@@ -2,6 +2,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 
 import type { Cast, Sheet, SheetSlot } from "@/api/materials";
 import { slotSources, wornUnder } from "@/screens/masters/worn";
+import { STAGES } from "@/tests/stages";
 
 import { readMesh } from "./ownMesh";
 import { withSheet } from "./sheetShader";
@@ -54,32 +55,19 @@ describe("a stage", () => {
 });
 
 describe("a sheet's shader", () => {
-  const parts = [
-    "common",
-    "begin_vertex",
-    "map_fragment",
-    "roughnessmap_fragment",
-    "metalnessmap_fragment",
-    "normal_fragment_maps",
-    "emissivemap_fragment",
-    "aomap_fragment",
-    "dithering_fragment",
-    "lights_physical_fragment",
-  ].map((one) => `#include <${one}>`);
-  const stages = { vertexShader: parts.slice(0, 2).join("\n"), fragmentShader: parts.join("\n") };
   const shader = { code: "  vec2 c_main = uv0;\n", uniforms: [], samplers: {} };
 
   it("lifts the surface only where the sheet has a height", () => {
-    expect(withSheet(shader, [], stages).vertexShader).not.toContain("ft_surface(");
-    const lifted = withSheet(shader, [], stages, { lifted: true });
+    expect(withSheet(shader, [], STAGES).vertexShader).not.toContain("ft_surface(");
+    const lifted = withSheet(shader, [], STAGES, { lifted: true });
     expect(lifted.vertexShader).toContain("ftLifted.height - 0.5");
     expect(lifted.fragmentShader).toContain("dFdx(ftHeight)");
   });
 
   it("has a coat and a sheen only where the sheet sets one, and a chequer where its maps are read", () => {
-    expect(withSheet(shader, [], stages).fragmentShader).not.toContain("ft.coat");
-    expect(withSheet(shader, [], stages, { fuller: true }).fragmentShader).toContain("ft.coat");
-    expect(withSheet(shader, [], stages).fragmentShader).toContain("vec2 c_main = uv0; ftPlaced = c_main;");
+    expect(withSheet(shader, [], STAGES).fragmentShader).not.toContain("ft.coat");
+    expect(withSheet(shader, [], STAGES, { fuller: true }).fragmentShader).toContain("ft.coat");
+    expect(withSheet(shader, [], STAGES).fragmentShader).toContain("vec2 c_main = uv0; ftPlaced = c_main;");
   });
 });
 

@@ -93,7 +93,14 @@ useKeys("Masters", [
       :may-rule="mayRule"
       @done="go('master', updating.master)"
     />
-    <WriteView v-else-if="writing" :key="writing" :slug="slug" :master="writing" :casts="casts" />
+    <WriteView
+      v-else-if="writing"
+      :key="writing"
+      :slug="slug"
+      :master="writing"
+      :casts="casts"
+      :may-change="mayChange"
+    />
     <ImportView v-else-if="kind === 'import'" :slug="slug" :file="chosenFile" @made="go('master', $event)" />
     <CompareView v-else-if="comparing" :slug="slug" :master="comparing" :may-change="mayChange" />
     <MasterView v-else-if="master" :key="master" :slug="slug" :name="master" :casts="casts" />

@@ -10,7 +10,7 @@ import { useRules } from "@/api/rules";
 import Mark from "@/parts/Mark.vue";
 
 /** Casts of a master written in an open format, or baked into maps: what is wanted, and what was made. */
-const props = defineProps<{ slug: string; master: string; casts: CastRow[] }>();
+const props = defineProps<{ slug: string; master: string; casts: CastRow[]; mayChange: boolean }>();
 const queries = useQueryClient();
 const toast = useToast();
 const exports = useExports(() => props.slug);
@@ -52,7 +52,10 @@ const bakedOf = (baked: Record<string, string[]>) =>
 
 <template>
   <div class="write">
-    <form class="scroll" aria-label="Write casts" @submit.prevent="write">
+    <p v-if="!mayChange" class="soft may">
+      Writing needs the right to prepare; what was written can be fetched.
+    </p>
+    <form v-else class="scroll" aria-label="Write casts" @submit.prevent="write">
       <fieldset>
         <legend>Which casts</legend>
         <label v-for="one in own" :key="one.id"
@@ -147,6 +150,9 @@ section {
   display: grid;
   gap: 12px;
   align-content: start;
+}
+.may {
+  padding: 10px 16px;
 }
 form {
   border-right: 1px solid var(--line);

@@ -4,6 +4,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Operation, Sheet, SheetParameter, SheetRow, SheetSlot } from "@/api/materials";
 import { withSheet } from "@/preview/sheetShader";
 import { mounted, serve } from "@/tests/mounting";
+import { STAGES } from "@/tests/stages";
 
 import ParameterControl from "./ParameterControl.vue";
 import SheetRows from "./SheetRows.vue";
@@ -206,26 +207,12 @@ describe("a sheet", () => {
 });
 
 describe("the surface's shader", () => {
-  const parts = (names: string[]) => names.map((one) => `#include <${one}>`).join("\n");
-  const stages = {
-    vertexShader: parts(["common", "begin_vertex"]),
-    fragmentShader: parts([
-      "common",
-      "map_fragment",
-      "roughnessmap_fragment",
-      "metalnessmap_fragment",
-      "normal_fragment_maps",
-      "emissivemap_fragment",
-      "aomap_fragment",
-      "dithering_fragment",
-    ]),
-  };
   const slot = (more: Partial<SheetSlot>) =>
     ({ name: "pack", layout: "orm", colour_space: "linear", ...more }) as SheetSlot;
   const shader = { code: "FtSurface ft_surface(vec2 a, vec2 b, vec4 c);", uniforms: [], samplers: {} };
 
   it("takes the sheet's own code in place of the renderer's maps", () => {
-    const made = withSheet(shader, [], stages);
+    const made = withSheet(shader, [], STAGES);
     expect(made.fragmentShader).toContain(shader.code);
     expect(made.fragmentShader).toContain("ft.roughness");
     expect(made.fragmentShader).not.toContain("#include <aomap_fragment>");
@@ -234,7 +221,7 @@ describe("the surface's shader", () => {
   it("can read each slot wrongly, as its colour space and layout let it be", () => {
     const code = "  vec4 s_pack = texture(m_pack, c_main);\n";
     const read = (more: Partial<SheetSlot>) =>
-      withSheet({ ...shader, code }, [slot(more)], stages).fragmentShader;
+      withSheet({ ...shader, code }, [slot(more)], STAGES).fragmentShader;
     expect(read({})).toContain("if (ftMisread == 1) s_pack.rgb = ftDecode(s_pack.rgb)");
     expect(read({})).toContain("s_pack.rgb = s_pack.bgr");
     expect(read({ layout: null })).not.toContain("s_pack.bgr");
@@ -243,7 +230,7 @@ describe("the surface's shader", () => {
   });
 
   it("says so when the renderer's parts have other names", () => {
-    expect(() => withSheet(shader, [], { ...stages, vertexShader: "" })).toThrow("no part common");
+    expect(() => withSheet(shader, [], { ...STAGES, vertexShader: "" })).toThrow("no part common");
   });
 });
 
