@@ -5,7 +5,11 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
+import tempfile
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import IO
 
 from ground import postgres, processes, setup
 from ground.places import CHECKOUT, VENV_PYTHON
@@ -13,6 +17,9 @@ from ground.places import CHECKOUT, VENV_PYTHON
 __all__ = ["main"]
 
 _WEB = CHECKOUT / "web"
+# Two halves of about the same length: one computes, the other mostly waits for browser, server and workers.
+_STUDIO_TESTS = ("tests/studio", "tests/journeys")
+_CORE_TESTS = ("tests/core", "tests/standards", "tests/ground", "texel")
 
 
 def _exec(command: Sequence[str], env: dict[str, str] | None = None, cwd=CHECKOUT) -> int:
@@ -96,11 +103,25 @@ def test(words: list[str]) -> int:
     setup.ensure_system(tests=True)
     setup.ensure_python(development=True)
     setup.build_page()
-    pytest = _exec([str(VENV_PYTHON), "-m", "pytest", *words])
+    pytest = [str(VENV_PYTHON), "-m", "pytest"]
     if words:
-        return pytest
-    page = _exec(["npm", "run", "--silent", "test"], cwd=_WEB)
-    return pytest or page
+        return _exec([*pytest, *words])
+    env = {**os.environ, "FAIR_TEXEL_DATABASE": postgres.ensure_server()}
+    page = (["npm", "run", "--silent", "test"], _WEB)
+    with tempfile.TemporaryFile("w+") as said:
+        print("ft: testing the studio, and beside it the core and the page, which report at the end ...", flush=True)
+        with ThreadPoolExecutor(1) as beside:
+            core = beside.submit(_one_after_the_other, [([*pytest, *_CORE_TESTS], CHECKOUT), page], env, said)
+            studio = _exec([*pytest, *_STUDIO_TESTS], env)
+        said.seek(0)
+        print(said.read(), flush=True)
+        return studio or core.result()
+
+
+def _one_after_the_other(steps: list[tuple[list[str], Path]], env: dict[str, str], said: IO[str]) -> int:
+    """Run all, whatever fails; gives the worst code."""
+    codes = [subprocess.run(step, cwd=cwd, env=env, stdout=said, stderr=subprocess.STDOUT) for step, cwd in steps]
+    return max(abs(one.returncode) for one in codes)
 
 
 def lint(words: list[str]) -> int:

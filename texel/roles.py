@@ -22,6 +22,10 @@ class Green(StrEnum):
     DOWN = "down"
     UNKNOWN = "unknown"
 
+    @property
+    def words(self) -> str:
+        return {"up": "Y+", "down": "Y-"}.get(self.value, "unknown")
+
 
 class Role(StrEnum):
     BASE_COLOR = "base_color"

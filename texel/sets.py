@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from texel.errors import BadDocument
+from texel.licences import UNTOLD, Licence
 from texel.recipes import others_of
 from texel.roles import Role
 from texel.schemas import check_document
@@ -52,6 +53,7 @@ class TextureSet:
 
     name: str
     maps: tuple[MapRef, ...] = field(default_factory=tuple)
+    licence: Licence = UNTOLD
 
     def in_use(self) -> dict[Role, MapRef]:
         """Each role's map in use, linked. Raises BadDocument when two maps' recipes read each other."""
@@ -90,11 +92,23 @@ class TextureSet:
         # Asked for itself as the second map: the detail was put first, so the base is meant.
         return same[at] if same[at] is not asking else (same[0] if at else None)
 
+    def untouched(self) -> TextureSet:
+        """The set before any step: maps without their recipes; one that was made from another map's file is not there.
+
+        A map is made from another's where it has a recipe and shares file, channel and layer with one of another role.
+        """
+        roles: dict[tuple[str, str | None, str | None], set[Role]] = {}
+        for ref in self.maps:
+            roles.setdefault((ref.file, ref.channel, ref.layer), set()).add(ref.role)
+        kept = (ref for ref in self.maps if not ref.recipe or len(roles[ref.file, ref.channel, ref.layer]) == 1)
+        return replace(self, maps=tuple(replace(ref, recipe=()) for ref in kept))
+
     def with_map(self, ref: MapRef) -> TextureSet:
         return replace(self, maps=(*self.maps, ref))
 
     def document(self) -> dict[str, Any]:
-        return {"name": self.name, "maps": [ref.document() for ref in self.maps]}
+        told = {"licence": self.licence.document()} if self.licence.name else {}
+        return {"name": self.name, **told, "maps": [ref.document() for ref in self.maps]}
 
 
 def sets_document(sets: Iterable[TextureSet]) -> dict[str, Any]:
@@ -120,6 +134,7 @@ def parse_sets(document: Any, where: str = "the sets") -> list[TextureSet]:
                 )
                 for m in entry["maps"]
             ),
+            Licence(**entry["licence"]) if "licence" in entry else UNTOLD,
         )
         for entry in document["sets"]
     ]

@@ -78,7 +78,7 @@ def plan(request: HttpRequest, slug: Path[str], order: Order):
     project = project_for(request, slug)
     rows = rows_of(project, order.sets)
     with store.local_copies() as copies:
-        found, _ = plan_for(project, rows, target_for(project, order.target), copies)
+        found, _ = plan_for(project, rows, target_for(project, order.target), copies, by_licence=True)
     files = []
     for planned in found.files:
         steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))

@@ -62,7 +62,7 @@ def _newest(project: Project, kind: str) -> dict[str, RuleDocument]:
 
 def _judge_by(project: Project, kind: str, name: str, request: HttpRequest) -> None:
     """Judge the sets anew where a rule that changed is one that they are judged by."""
-    if kind in ("names", "formats") or (kind == "target" and name == project.target):
+    if kind in ("names", "formats", "licences") or (kind == "target" and name == project.target):
         judge_again(project, user_of(request))
 
 

@@ -68,6 +68,14 @@ class Metres(Schema):
     metres: float | None
 
 
+class LicenceIn(Schema):
+    """licence: SPDX identifier or LicenseRef-..., "" for unknown."""
+
+    sets: list[int]
+    licence: str
+    credit: str = ""
+
+
 class Merge(Schema):
     into: int
     sets: list[int]
@@ -163,6 +171,14 @@ def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres):
     return set_out(_set(request, slug, pk))
 
 
+@router.put("/licence", response=list[SetOut])
+def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn):
+    """Say under which licence sets came, as one change."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    editing.set_licence(project.sets.filter(pk__in=given.sets), given.licence, given.credit, user_of(request))
+    return [set_out(one) for one in _rows(project).filter(pk__in=given.sets)]
+
+
 @router.patch("/{int:pk}", response=SetOut)
 def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName):
     editing.rename(_set(request, slug, pk, Membership.Right.PREPARE), given.name, user_of(request))
@@ -194,11 +210,14 @@ def split(request: HttpRequest, slug: Path[str], pk: int, given: Split):
 
 
 @router.get("/{int:pk}/outputs", response=list[OutputOut])
-def outputs(request: HttpRequest, slug: Path[str], pk: int, target: str):
-    """What a target makes of the set: its files, and where each channel comes from. Raises 422 when it cannot."""
+def outputs(request: HttpRequest, slug: Path[str], pk: int, target: str, untouched: bool = False):
+    """What a target makes of the set: its files, and where each channel comes from. Raises 422 when it cannot.
+
+    untouched: of the set as it was before any step.
+    """
     one = _set(request, slug, pk)
     with store.local_copies() as copies:
-        plan, _ = plan_for(one.project, [one], target_for(one.project, target), copies)
+        plan, _ = plan_for(one.project, [one], target_for(one.project, target), copies, untouched=untouched)
     if plan.problems:
         raise BadDocument("; ".join(plan.problems))
     placements = list(one.placements.all())
@@ -241,12 +260,22 @@ def _output(planned, placements) -> dict[str, Any]:
 
 @router.get("/{int:pk}/packed")
 def packed(
-    request: HttpRequest, slug: Path[str], pk: int, target: str, path: str, channel: str = "", side: int = 512
+    request: HttpRequest,
+    slug: Path[str],
+    pk: int,
+    target: str,
+    path: str,
+    channel: str = "",
+    side: int = 512,
+    untouched: bool = False,
 ) -> HttpResponse:
-    """The picture of one output (by its path), or of one of its channels, from the pixels that would be delivered."""
+    """The picture of one output (by its path), or of one of its channels, from the pixels that would be delivered.
+
+    untouched: of the set as it was before any step.
+    """
     one = _set(request, slug, pk)
     view = View(side=max(16, min(side, 4096)), channel=channel or None)
-    data = packed_picture(one, target_for(one.project, target), path, view)
+    data = packed_picture(one, target_for(one.project, target), path, view, untouched)
     return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=31536000"})
 
 

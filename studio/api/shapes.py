@@ -102,7 +102,8 @@ class FindingOut(Schema):
 
 class SetOut(Schema):
     """judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
-    waived: how many do not. metres: of surface that the width of its texture covers."""
+    waived: how many do not. metres: of surface that the width of its texture covers. licence: SPDX identifier or
+    LicenseRef-..., "" while nobody said; credit: who is to be named."""
 
     id: int
     name: str
@@ -114,6 +115,8 @@ class SetOut(Schema):
     missing: list[str]
     waived: int
     metres: float | None
+    licence: str
+    credit: str
     headline: str | None
 
 
@@ -227,5 +230,7 @@ def set_out(one: TextureSet) -> dict[str, Any]:
         "missing": [Role(role).value for role in missing],
         "waived": len(everything) - len(findings),
         "metres": one.metres,
+        "licence": one.licence,
+        "credit": one.credit,
         "headline": findings[0].document["message"] if findings else None,
     }

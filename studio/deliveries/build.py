@@ -21,6 +21,7 @@ from studio.projects.models import Project
 from studio.rules.models import target_for
 from studio.sets.documents import core_sets, library_of
 from studio.sets.greens import known_greens
+from studio.sets.licences import refused
 from studio.sets.models import TextureSet
 from studio.store import Copies
 from texel import digest
@@ -49,12 +50,27 @@ def latest_manifest(project: Project, target: str) -> dict | None:
     return last.manifest if last else None
 
 
-def plan_for(project: Project, rows: list[TextureSet], target: Target, copies: Copies) -> tuple[Plan, Library]:
-    """What delivering these sets would write, compared with the last delivery for the target. Raises TexelError."""
+def plan_for(
+    project: Project,
+    rows: list[TextureSet],
+    target: Target,
+    copies: Copies,
+    *,
+    by_licence: bool = False,
+    untouched: bool = False,
+) -> tuple[Plan, Library]:
+    """What delivering these sets would write, compared with the last delivery for the target. Raises TexelError.
+
+    by_licence: leave out, as deliveries do, what the project may not use; it may be looked at all the same. untouched:
+    as the sets were before any step.
+    """
     sets, files = core_sets(rows)
+    if untouched:
+        sets = [one.untouched() for one in sets]
     library = library_of(files, copies)
     previous = latest_manifest(project, target.name)
-    return plan_delivery(sets, library, target, previous, known_greens(sets, library)), library
+    left_out = refused(rows) if by_licence else None
+    return plan_delivery(sets, library, target, previous, known_greens(sets, library), left_out), library
 
 
 def order_delivery(project: Project, rows: list[TextureSet], target_name: str, by) -> Delivery:
@@ -68,7 +84,8 @@ def order_delivery(project: Project, rows: list[TextureSet], target_name: str, b
         number = (project.deliveries.aggregate(last=Max("number"))["last"] or 0) + 1
         delivery = Delivery.objects.create(
             project=project, number=number, target=_document_of(project, target_name), by=by,
-            sets=sets_document(sets) | {"files": {key: p.file.source_id for key, p in files.items()}},
+            sets=sets_document(sets)
+            | {"files": {key: p.file.source_id for key, p in files.items()}, "refused": refused(rows)},
             set_ids=[row.pk for row in rows],
         )  # fmt: skip
         title = f"Deliver {len(rows)} sets for {target.title}"
@@ -93,7 +110,8 @@ def build_delivery(job: Job, progress: Progress) -> str:
         digests = {key: value for key, value in delivery.sets["files"].items() if value}
         library = Library(store.Fetched(digests, copies), settings.PICTURE_LIMITS, digests)
         previous = latest_manifest(delivery.project, target.name)
-        plan = plan_delivery(sets, library, target, previous, known_greens(sets, library))
+        greens = known_greens(sets, library)
+        plan = plan_delivery(sets, library, target, previous, greens, delivery.sets.get("refused"))
         if not plan.files:
             raise DeliveryRefused("nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
         staging = _fresh_staging(delivery, progress.attempt)

@@ -13,6 +13,7 @@ from studio.jobs.progress import Progress
 from studio.sets.documents import probe_of
 from studio.sets.editing import free_name
 from studio.sets.judging import ask_to_judge
+from studio.sets.licences import carry_licences
 from studio.sets.models import Placement, TextureSet
 from texel.library import Library
 from texel.sorting import Sorted, sort_files
@@ -40,6 +41,7 @@ def sort_intake(job: Job, progress: Progress) -> str:
     with transaction.atomic():
         progress.hold()
         sets = _write_down(intake, files, found)
+        carry_licences(sets)
         Intake.objects.filter(pk=intake.pk).update(state=Intake.State.SORTED)
         ask_to_judge(intake.project, [one.pk for one in sets], job.by)
         announce(intake.project_id, "intake", id=intake.pk)

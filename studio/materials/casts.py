@@ -12,10 +12,13 @@ from studio.materials.models import Adoption, Cast, Master
 from studio.projects.models import Project
 from studio.sets.documents import core_sets
 from studio.sets.editing import Conflict
+from studio.sets.greens import remembered_green
+from studio.sets.licences import objections_to
 from studio.sets.models import TextureSet
 from texel.materials import Master as Sheet
 from texel.materials import checked_changes, stacked, values_of
-from texel.materials.filling import Feed, FeedRemark, feed_remarks, parse_feed
+from texel.materials.filling import Feed, FeedRemark, Known, feed_remarks, parse_feed
+from texel.sets import TextureSet as CoreSet
 
 __all__ = [
     "CastFacts",
@@ -96,7 +99,7 @@ def overview(project: Project) -> list[Listed]:
     used = {value["set"] for cast in rows.values() for value in cast.slots.values()}
     sets = list(project.sets.filter(pk__in=used).prefetch_related("placements__file__source"))
     names = {one.pk: one.name for one in sets}
-    by_name = {one.name: one for one in core_sets(sets)[0]}
+    by_name, known = _known(sets)
 
     def line(cast: CastFacts) -> list[CastFacts]:
         found = [cast]
@@ -113,7 +116,7 @@ def overview(project: Project) -> list[Listed]:
             continue
         told = _resolve(cast.name, sheets[cast.master_id], line(cast))
         fills = {slot: _fill(told.sheet, slot, value, names) for slot, value in told.slots.items()}
-        severities = {remark.severity.value for remark in feed_remarks(told.sheet, fills, by_name)}
+        severities = {remark.severity.value for remark in feed_remarks(told.sheet, fills, by_name, known)}
         found.append(Listed(cast, told, next((one for one in ("error", "warning") if one in severities), "")))
     return found
 
@@ -133,8 +136,20 @@ def fills_of(project: Project, sheet: Sheet, slots: dict[str, Any]) -> tuple[dic
 def remarks_of(cast: Cast, told: Resolved) -> list[FeedRemark]:
     """What is wrong with how a cast is fed."""
     fills, rows = fills_of(cast.project, told.sheet, told.slots)
-    sets, _ = core_sets(rows.values())
-    return feed_remarks(told.sheet, fills, {one.name: one for one in sets})
+    return feed_remarks(told.sheet, fills, *_known(rows.values()))
+
+
+def _known(rows: Iterable[TextureSet]) -> tuple[dict[str, CoreSet], dict[str, Known]]:
+    """The core's sets, and what is known of each, by name. Prefetch placements__file__source first."""
+    rows = list(rows)
+    sets, files = core_sets(rows)
+    objections = objections_to(rows)
+
+    def file_digest(file: str) -> str:
+        return files[file].file.source_id or ""
+
+    known = {one.name: Known(remembered_green(one, file_digest), objections.get(one.name)) for one in sets}
+    return {one.name: one for one in sets}, known
 
 
 def create_cast(project: Project, name: str, master: Master | None, parent: Cast | None, by) -> Cast:

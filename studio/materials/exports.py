@@ -19,6 +19,7 @@ from studio.materials.models import Cast
 from studio.projects.models import Project
 from studio.rules.models import documents_of
 from studio.sets.editing import Conflict
+from studio.sets.licences import refused
 from studio.sets.pictures import tried_texels
 from texel.channels.layout import parse_layout, ready_layout
 from texel.errors import BadDocument
@@ -108,6 +109,10 @@ def _filled(cast: Cast) -> FilledCast:
     """The cast with what it inherits, and its maps as its slots take them."""
     told = resolved(cast)
     fills, sets = fills_of(cast.project, told.sheet, told.slots)
+    against = refused(list(sets.values()))
+    if against:
+        name, why = next(iter(against.items()))
+        raise BadDocument(f"{cast.name} is fed with {name}. {why}")
     maps: dict[str, Texels] = {}
     for slot, feed in fills.items():
         one = sets.get(feed.set)

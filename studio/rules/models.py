@@ -1,4 +1,4 @@
-"""A project's own rules: targets, layouts, names, formats. Ready-made ones come with the core.
+"""A project's own rules: targets, layouts, names, formats, licences. Ready-made ones come with the core.
 
 Every change is a new version; versions are never changed, so that what was made by one can always be explained.
 """
@@ -18,10 +18,11 @@ from texel.checks import Wanted
 from texel.compression import FormatTable, builtin_tables, parse_table
 from texel.delivery import Target, builtin_targets, parse_target
 from texel.errors import BadDocument
+from texel.licences import LicenceRules, parse_licences
 from texel.naming.rules import Rules, parse_names
 
 __all__ = [
-    "RuleDocument", "add_version", "builtin_documents", "documents_of", "names_of", "table_of",
+    "RuleDocument", "add_version", "builtin_documents", "documents_of", "licences_of", "names_of", "table_of",
     "target_documents", "target_for", "wanted_of",
 ]  # fmt: skip
 
@@ -34,6 +35,7 @@ class RuleDocument(models.Model):
         LAYOUT = "layout"
         NAMES = "names"
         FORMATS = "formats"
+        LICENCES = "licences"
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="rules")
     kind = models.CharField(max_length=10, choices=Kind.choices, default=Kind.TARGET)
@@ -49,11 +51,13 @@ class RuleDocument(models.Model):
         constraints = [models.UniqueConstraint(fields=["project", "kind", "name", "number"], name="one_rule_version")]
 
 
-# A project has one set of naming rules and one table of formats; they go by this name.
+# A project has one set of naming rules, one table of formats and one list of licences; they go by this name.
 _ONLY = "house"
 _PARSERS: dict[str, Callable[[Any, str], Any]] = {
     "target": parse_target, "layout": parse_layout, "names": parse_names, "formats": parse_table,
+    "licences": parse_licences,
 }  # fmt: skip
+_SINGLE = ("names", "formats", "licences")
 _DEFAULT_NAMES: dict[str, Any] = {
     "format": "fair-texel/names", "version": 1, "title": "asset_suffix",
     "parts": [
@@ -66,6 +70,15 @@ _DEFAULT_NAMES: dict[str, Any] = {
         "orm": "orm", "mrao": "mrao", "ord": "ord",
     },
 }  # fmt: skip
+_DEFAULT_LICENCES: dict[str, Any] = {
+    "format": "fair-texel/licences", "version": 1, "title": "Own work and public domain", "unknown": "warning",
+    "terms": [
+        {"licence": "LicenseRef-own-work", "use": "free", "why": "Made in the house."},
+        {"licence": "CC0-1.0", "use": "free"},
+        {"licence": "CC-BY-4.0", "use": "credit"},
+        {"licence": "CC-BY-NC-4.0", "use": "refused", "why": "Not for what is sold."},
+    ],
+}  # fmt: skip
 
 
 def builtin_documents(kind: str) -> dict[str, dict[str, Any]]:
@@ -76,6 +89,8 @@ def builtin_documents(kind: str) -> dict[str, dict[str, Any]]:
         return builtin_targets()
     if kind == "layout":
         return builtin_layouts()
+    if kind == "licences":
+        return {_ONLY: _DEFAULT_LICENCES}
     return {_ONLY: _DEFAULT_NAMES if kind == "names" else builtin_tables()["desktop"]}
 
 
@@ -93,7 +108,7 @@ def add_version(
     """A new version of a rule of the project's own. Raises BadDocument when it does not follow its schema."""
     documents_of(project, kind)
     parsed = _PARSERS[kind](document, name)
-    if kind in ("names", "formats") and name != _ONLY:
+    if kind in _SINGLE and name != _ONLY:
         raise BadDocument(f"a project has one set of {kind}, called {_ONLY!r}")
     if kind in ("target", "layout") and parsed.name != name:
         raise BadDocument(f"the document is called {parsed.name}, the address says {name}")
@@ -124,11 +139,17 @@ def wanted_of(project: Project) -> Wanted:
     target = target_for(project, project.target)
     # The ready-made rules for names are an offer; only what a project made its own is enforced.
     own = project.rules.filter(kind="names").exists()
-    return Wanted(target.title, target.largest, names_of(project) if own else None)
+    return Wanted(target.title, target.largest, names_of(project) if own else None, licences_of(project))
 
 
 def names_of(project: Project) -> Rules:
     return parse_names(documents_of(project, "names")[_ONLY])
+
+
+def licences_of(project: Project) -> LicenceRules | None:
+    """None while the project has none of its own: the ready-made ones are an offer."""
+    own = project.rules.filter(kind="licences").order_by("-number").first()
+    return parse_licences(own.document) if own else None
 
 
 def table_of(project: Project) -> FormatTable:

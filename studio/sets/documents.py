@@ -12,6 +12,7 @@ from studio.sets.models import Placement, TextureSet
 from studio.store import Copies, Fetched
 from texel.files import Layer, Probe
 from texel.library import Library
+from texel.licences import Licence
 from texel.recipes import others_of
 from texel.roles import Role
 from texel.sets import MapRef
@@ -57,7 +58,8 @@ def core_sets(sets: Iterable[TextureSet]) -> tuple[list[CoreSet], dict[str, Plac
     found, files = [], {}
     for one in rows:
         placements = _by_order(one)
-        found.append(CoreSet(one.name, tuple(map_ref(p, keys[p.pk]) for p in placements)))
+        licence = Licence(one.licence, one.credit)
+        found.append(CoreSet(one.name, tuple(map_ref(p, keys[p.pk]) for p in placements), licence))
         files.update({keys[p.pk]: p for p in placements})
     return found, files
 

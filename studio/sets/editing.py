@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -20,7 +21,7 @@ from texel.roles import Role
 
 __all__ = [
     "Conflict", "add_alpha_map", "checked_recipe", "copy_recipe", "derive_map", "edit", "free_name", "merge", "move",
-    "move_to_new", "redo", "rename", "set_layer", "set_metres",
+    "move_to_new", "redo", "rename", "set_layer", "set_licence", "set_metres",
     "set_paths", "set_recipe", "split", "undo",
 ]  # fmt: skip
 
@@ -31,7 +32,10 @@ _PLACEMENT_FIELDS = (
 # A name that no file can have: paths never hold a colon at their start.
 _ASIDE = ":renaming:"
 _LONGEST_METRES = 10000
-_SET_FIELDS = ("name", "metres")
+_SET_FIELDS = ("name", "metres", "licence", "credit")
+# As the schemas of sets and licences have it.
+_LICENCE_NAME = re.compile(r"[A-Za-z0-9][A-Za-z0-9.+-]{0,99}")
+_LONGEST_CREDIT = 300
 State = dict[str, dict[str, Any]]
 
 
@@ -160,6 +164,39 @@ def set_metres(one: TextureSet, metres: float | None, by) -> None:
         TextureSet.objects.filter(pk=one.pk).update(metres=metres)
 
 
+def set_licence(sets: Iterable[TextureSet], name: str, credit: str, by) -> None:
+    """Say under which licence sets of one project came, as one change; "" for unknown. Raises Conflict."""
+    rows = list(sets)
+    name, credit = name.strip(), " ".join(credit.split())
+    if not rows:
+        raise Conflict("choose at least one set")
+    if name and not _LICENCE_NAME.fullmatch(name):
+        raise Conflict(
+            "a licence is named by its SPDX identifier, such as CC0-1.0, or by LicenseRef- and a word of one's own: "
+            "letters, digits, points, + and -, at most 100"
+        )
+    if len(credit) > _LONGEST_CREDIT:
+        raise Conflict(f"a credit has at most {_LONGEST_CREDIT} characters")
+    what = rows[0].name if len(rows) == 1 else f"{len(rows)} sets"
+    with edit(rows[0].project, by, f"Licence of {what}: {name or 'unknown'}", [row.pk for row in rows]):
+        TextureSet.objects.filter(pk__in=[row.pk for row in rows]).update(licence=name, credit=credit if name else "")
+
+
+def _one_licence(target: TextureSet, others: Iterable[TextureSet]) -> None:
+    """Terms stay with the maps: a set that takes in maps of others takes their licence. Raises Conflict where they came
+    under another one."""
+    for one in others:
+        if not one.licence or one.licence.lower() == target.licence.lower():
+            continue
+        if target.licence:
+            raise Conflict(
+                f"{one.name} came under {one.licence} and {target.name} under {target.licence}; say one licence of "
+                "both first"
+            )
+        target.licence, target.credit = one.licence, one.credit
+        target.save(update_fields=["licence", "credit"])
+
+
 def _drop_empty(ids: Iterable[int]) -> None:
     TextureSet.objects.filter(pk__in=list(ids), placements__isnull=True).delete()
 
@@ -174,6 +211,8 @@ def move(placement: Placement, to: TextureSet | None, role: str, by) -> None:
     sets = {pk for pk in (placement.set_id, to.pk if to else None) if pk is not None}
     where = f"{wanted.value} of {to.name}" if wanted and to else "undecided"
     with edit(project, by, f"Move {placement.file.path} to {where}", sets, [placement.pk]):
+        if to is not None and placement.set is not None:
+            _one_licence(to, [placement.set])
         there = to.placements.filter(role=wanted.value).exclude(pk=placement.pk).first() if to and wanted else None
         if there is not None and placement.set_id == there.set_id and placement.role != there.role:
             there.role, there.by_hand, there.why = placement.role, True, "chosen by hand"
@@ -272,6 +311,7 @@ def merge(target: TextureSet, others: list[TextureSet], by) -> None:
         raise Conflict("choose at least two sets to merge")
     names = ", ".join(one.name for one in others if one.pk != target.pk)
     with edit(target.project, by, f"Merge {names} into {target.name}", [target.pk, *ids]):
+        _one_licence(target, others)
         last = target.placements.aggregate(last=Max("order"))["last"] or 0
         for placement in Placement.objects.filter(set__in=ids).order_by("set__name", "order"):
             last += 1
@@ -287,7 +327,8 @@ def split(one: TextureSet, placements: list[Placement], name: str, by) -> Textur
         raise Conflict("choose some of the set's maps, but not all")
     project = one.project
     with edit(project, by, f"Split {len(ids)} maps off {one.name}", [one.pk]) as touched:
-        made = TextureSet.objects.create(project=project, name=free_name(project, name.strip() or f"{one.name}_2"))
+        name = free_name(project, name.strip() or f"{one.name}_2")
+        made = TextureSet.objects.create(project=project, name=name, licence=one.licence, credit=one.credit)
         touched.sets.add(made.pk)
         Placement.objects.filter(pk__in=ids).update(set=made)
     return made
@@ -301,6 +342,8 @@ def move_to_new(placement: Placement, name: str, role: str, by) -> TextureSet:
     with edit(project, by, f"Move {placement.file.path} to a new set", sets, [placement.pk]) as touched:
         fallback = placement.file.path.rsplit("/", 1)[-1].rsplit(".", 1)[0]
         made = TextureSet.objects.create(project=project, name=free_name(project, name.strip() or fallback))
+        if placement.set is not None:
+            _one_licence(made, [placement.set])
         touched.sets.add(made.pk)
         placement.set, placement.role, placement.by_hand = made, wanted.value, True
         placement.confidence, placement.why = 1.0, "chosen by hand"

@@ -14,7 +14,8 @@ __all__ = ["Finding", "Placement", "TextureSet", "Waiver"]
 class TextureSet(models.Model):
     """revision grows with every change; judged is the revision that the findings speak of.
 
-    metres: length of surface that the width of its texture covers; None while nobody said so.
+    metres: length of surface that the width of its texture covers; None while nobody said so. licence, credit: as
+    texel.licences.Licence; licence "" while nobody said so.
     """
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="sets")
@@ -22,6 +23,8 @@ class TextureSet(models.Model):
     revision = models.IntegerField(default=1)
     judged = models.IntegerField(default=0)
     metres = models.FloatField(null=True, blank=True)
+    licence = models.CharField(max_length=100, default="", blank=True)
+    credit = models.CharField(max_length=300, default="", blank=True)
 
     class Meta:
         ordering = ["name", "id"]

@@ -51,9 +51,12 @@ def render(placement: Placement, view: View, texels: Callable[[], Texels], appli
     return store.cached("picture", key, lambda: picture(texels(), view))
 
 
-def packed_picture(one: TextureSet, target: Target, path: str, view: View) -> bytes:
-    """The PNG of one output that ``target`` makes of a set. Raises BadDocument when it writes no such path."""
-    with _planned(one, target, path) as (planned, library):
+def packed_picture(one: TextureSet, target: Target, path: str, view: View, untouched: bool = False) -> bytes:
+    """The PNG of one output that ``target`` makes of a set. Raises BadDocument when it writes no such path.
+
+    untouched: of the set as it was before any step.
+    """
+    with _planned(one, target, path, untouched=untouched) as (planned, library):
         key = digest.of_document({"plan": planned.digest(), "side": view.side, "channel": view.channel})
         return store.cached("picture", key, lambda: picture(packed_texels(planned, library), view))
 
@@ -79,12 +82,12 @@ def tried_picture(one: TextureSet, target: Target, output: str, view: View) -> b
 
 @contextmanager
 def _planned(
-    one: TextureSet, target: Target, path: str | None = None, output: str | None = None
+    one: TextureSet, target: Target, path: str | None = None, output: str | None = None, untouched: bool = False
 ) -> Iterator[tuple[PlannedFile, Library]]:
     from studio.deliveries.build import plan_for
 
     with store.local_copies() as copies:
-        plan, library = plan_for(one.project, [one], target, copies)
+        plan, library = plan_for(one.project, [one], target, copies, untouched=untouched)
         maps = [planned for planned in plan.files if planned.layout is not None]
         planned = next((f for f in maps if f.path == path or (path is None and f.output == output)), None)
         if planned is None:

@@ -8,12 +8,14 @@ from django.utils import timezone
 
 from studio.jobs.announce import announce
 from studio.sets.editing import Conflict
+from studio.sets.licences import licence_key
 from studio.sets.models import Finding, TextureSet, Waiver
 from studio.sets.pictures import map_digest
 
 __all__ = ["revoke", "waive", "waiver_for", "waivers_in_force"]
 
 _LONGEST_REASON = 500
+_ABOUT_LICENCES = ("licence_unknown", "licence_refused", "credit_missing")
 Key = tuple[str, str, str]
 
 
@@ -28,6 +30,8 @@ def waivers_in_force(one: TextureSet) -> dict[Key, Waiver]:
 
 
 def _key(finding: Finding) -> Key:
+    if finding.document["check"] in _ABOUT_LICENCES:
+        return finding.document["check"], "", licence_key(finding.set)
     # A finding about a file to be delivered holds until anything that goes into the file changes.
     map_ = finding.document.get("output") or (map_digest(finding.placement) if finding.placement else "")
     return finding.document["check"], finding.document["role"] or "", map_

@@ -13,6 +13,7 @@ from texel.normals.vectors import decode, lengths
 from texel.recipes import STEPS, apply_recipe, green_after, parse_step, recipe_digest, step_document, step_label
 from texel.resize import resize
 from texel.roles import Green, Role, Transfer, facts
+from texel.sets import MapRef, TextureSet
 
 
 @pytest.mark.parametrize("dtype", [EIGHT, SIXTEEN])
@@ -154,3 +155,20 @@ class TestTexels:
 
     def test_every_role_has_facts(self):
         assert all(0 <= facts(role).neutral <= 1 and facts(role).label for role in Role)
+
+
+def test_an_untouched_set_has_no_steps_and_nothing_made_by_them():
+    flip, derived = {"step": "flip_green"}, {"step": "normal_from_height", "strength": 2}
+    one = TextureSet(
+        "deck",
+        (
+            MapRef(Role.HEIGHT, "h.png"), MapRef(Role.NORMAL, "h.png", recipe=(derived,)),
+            MapRef(Role.NORMAL, "n.png", recipe=(flip,)), MapRef(Role.BASE_COLOR, "c.png"),
+            MapRef(Role.OPACITY, "c.png", "a", recipe=({"step": "invert"},)),
+        ),
+    )  # fmt: skip
+    kept = one.untouched().maps
+    assert [(ref.role, ref.file) for ref in kept] == [
+        (Role.HEIGHT, "h.png"), (Role.NORMAL, "n.png"), (Role.BASE_COLOR, "c.png"), (Role.OPACITY, "c.png"),
+    ]  # fmt: skip
+    assert not any(ref.recipe for ref in kept)

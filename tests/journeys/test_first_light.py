@@ -141,11 +141,23 @@ def test_a_set_on_a_surface_and_its_misreadings(live, ada, untidy):
     (left_lit, _), (right_lit, _) = pixels()
     assert left_lit + right_lit > 3_000
     for label in ("Packed map read as sRGB", "Green flipped"):
-        page.get_by_label("Misreading").select_option(label=label)
+        page.get_by_label("Against").select_option(label=label)
         (left_lit, left_sum), (right_lit, right_sum) = pixels()
         assert left_lit > 1_000
         assert abs(left_lit - right_lit) < left_lit * 0.05
         assert left_sum != right_sum
+    # Before any step, beside what the steps made of it.
+    expect(page.get_by_label("Against").locator("option", has_text="Before the steps")).to_have_count(0)
+    page.get_by_role("button", name=re.compile("Base colour")).first.click()
+    page.get_by_label("Add a step").select_option(label="Levels")
+    page.get_by_role("spinbutton", name="white").fill("0.4")
+    page.get_by_role("spinbutton", name="white").press("Tab")
+    page.get_by_role("button", name="Keep").click()
+    page.keyboard.press("v")
+    page.get_by_label("Against").select_option(label="Before the steps")
+    expect(page.get_by_text("before the steps", exact=True)).to_be_visible()
+    (_, before), (_, now) = pixels()
+    assert now > before * 1.1
     for word in ("Cube", "Plane"):
         page.get_by_role("button", name=word).click()
         assert sum(one[0] for one in pixels()) > 1_500

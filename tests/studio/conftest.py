@@ -37,6 +37,8 @@ class Caller:
 @pytest.fixture(autouse=True)
 def _own_folders(settings, tmp_path):
     settings.HOME = tmp_path
+    # Passwords are hashed slowly on purpose, and every test makes people.
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     settings.DELIVERIES_ROOT = tmp_path / "deliveries"
     settings.STORAGES = {
         **settings.STORAGES,

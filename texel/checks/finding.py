@@ -13,6 +13,7 @@ from texel.checks.places import Place, marks_of, strongest
 from texel.checks.remedy import labelled
 from texel.image import Texels
 from texel.library import Library
+from texel.licences import LicenceRules
 from texel.naming.rules import Rules
 from texel.roles import Role
 from texel.sets import MapRef, TextureSet
@@ -74,13 +75,14 @@ class Finding:
 class Wanted:
     """What a target and the house's rules ask of maps.
 
-    largest: texels of the longest side, by role; a role without one has no limit. names: the rules for file names, None
-    where there are none.
+    largest: texels of the longest side, by role; a role without one has no limit. names, licences: the rules for file
+    names and for licences, None where there are none.
     """
 
     target: str = ""
     largest: Mapping[Role, int] = field(default_factory=dict)
     names: Rules | None = None
+    licences: LicenceRules | None = None
 
 
 @dataclass(frozen=True)

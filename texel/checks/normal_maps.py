@@ -13,7 +13,6 @@ from texel.roles import Green, Role
 
 __all__ = ["check_direction", "check_lengths", "check_strength"]
 
-_SAYS = {Green.UP: "Y+", Green.DOWN: "Y-"}
 # 8-bit rounding alone changes a length by up to sqrt(3)/255 = 0.007; four times that is no rounding any more.
 _LENGTH_OFF = 0.03
 _SHARE_OFF = 0.01
@@ -39,10 +38,10 @@ def check_direction(view: SetView) -> list[Finding]:
     measured = find_direction(texels)
     # What the map should be is what its name says; a flip in the recipe makes the pixels follow.
     claimed = named_green(ref.file, ref.layer)
-    if claimed in _SAYS and measured.green not in (Green.UNKNOWN, claimed):
+    if claimed in (Green.UP, Green.DOWN) and measured.green not in (Green.UNKNOWN, claimed):
         agreement = measured.correlation if claimed is Green.UP else -measured.correlation
         message = (
-            f"The name says {_SAYS[claimed]}, the pixels say {_SAYS[measured.green]} "
+            f"The name says {claimed.words}, the pixels say {measured.green.words} "
             f"(confidence {measured.confidence:.0%}): dents would look like bumps."
         )
         return [

@@ -11,7 +11,15 @@ from texel.checks.detail import check_depth, check_lossy, check_seams, check_ups
 from texel.checks.finding import Finding, SetView, Severity, Wanted
 from texel.checks.names import check_names
 from texel.checks.normal_maps import check_direction, check_lengths, check_strength
-from texel.checks.sets import check_largest, check_missing, check_primaries, check_readable, check_sizes, check_tags
+from texel.checks.sets import (
+    check_largest,
+    check_licence,
+    check_missing,
+    check_primaries,
+    check_readable,
+    check_sizes,
+    check_tags,
+)
 from texel.checks.twins import Signed, signature_of, twin_finding, twins_across
 from texel.checks.values import (
     check_alpha,
@@ -33,6 +41,7 @@ from texel.sorting import Undecided
 __all__ = ["CHECKS", "Judged", "check_sets", "check_undecided", "in_order", "judge_set"]
 
 CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
+    check_licence,
     check_direction,
     check_lengths,
     check_exchanged,

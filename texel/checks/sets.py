@@ -10,12 +10,15 @@ from texel.checks.remedy import derive
 from texel.colour import decode_srgb, srgb_to_unit_linear
 from texel.errors import TexelError
 from texel.image import REC709, Texels, to_unit
+from texel.licences import objection
 from texel.primaries import name_of
 from texel.resize import nearest_power_of_two
 from texel.roles import Role, Transfer, facts
 from texel.sets import MapRef
 
-__all__ = ["check_largest", "check_missing", "check_primaries", "check_readable", "check_sizes", "check_tags"]
+__all__ = [
+    "check_largest", "check_licence", "check_missing", "check_primaries", "check_readable", "check_sizes", "check_tags",
+]  # fmt: skip
 
 # What every surface is expected to have; a target may ask for more.
 _EXPECTED = (Role.BASE_COLOR, Role.NORMAL, Role.ROUGHNESS)
@@ -44,6 +47,15 @@ def check_missing(view: SetView) -> list[Finding]:
             view.found("missing_map", Severity.WARNING, None, message, role=role, measure=0, threshold=1, remedy=remedy)
         )
     return found
+
+
+def check_licence(view: SetView) -> list[Finding]:
+    """licence_unknown, licence_refused, credit_missing: the set's licence by the project's rules; silent without any.
+
+    What is measured here are words: there is no measure and no threshold.
+    """
+    found = objection(view.set.licence, view.wanted.licences if view.wanted else None)
+    return [view.found(found.check, Severity(found.harm), None, found.message)] if found else []
 
 
 def _power_of_two(side: int) -> bool:

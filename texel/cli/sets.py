@@ -24,11 +24,14 @@ from texel.delivery import Target, builtin_targets, deliver_folder, plan_deliver
 from texel.delivery.checks import check_encodings
 from texel.delivery.folder import read_manifest
 from texel.delivery.manifest import MANIFEST
+from texel.licences import LicenceRules, objection, parse_licences
 from texel.naming.rules import parse_names
 from texel.schemas import load_json
 from texel.sorting import Sorted
 
 __all__ = ["register"]
+
+_LICENCES_HELP = "which licences are taken (JSON); sets tell theirs in the sets document"
 
 
 def _sort(args: argparse.Namespace) -> int:
@@ -79,7 +82,14 @@ def _wanted(args: argparse.Namespace, target: Target | None) -> Wanted:
     if args.names:
         path = Path(args.names)
         names = parse_names(load_json(path.read_text("utf-8"), path.name), path.name)
-    return Wanted(target.title if target else "", target.largest if target else {}, names)
+    return Wanted(target.title if target else "", target.largest if target else {}, names, _licences(args))
+
+
+def _licences(args: argparse.Namespace) -> LicenceRules | None:
+    if not args.licences:
+        return None
+    path = Path(args.licences)
+    return parse_licences(load_json(path.read_text("utf-8"), path.name), path.name)
 
 
 def _deliver(args: argparse.Namespace) -> int:
@@ -89,8 +99,11 @@ def _deliver(args: argparse.Namespace) -> int:
         raise Usage("the delivery must not go into the folder of its sources")
     library, found = sorted_folder(root)
     sets = chosen_sets(args, found)
-    findings = check_sets(sets, library)
-    plan = plan_delivery(sets, library, target, read_manifest(out))
+    rules = _licences(args)
+    findings = check_sets(sets, library, Wanted(licences=rules))
+    objections = {one.name: objection(one.licence, rules) for one in sets}
+    refused = {name: told.message for name, told in objections.items() if told and told.harm == "error"}
+    plan = plan_delivery(sets, library, target, read_manifest(out), None, refused)
     if not plan.files:
         raise Usage(f"{args.dir}: there is nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
     document = deliver_folder(plan, library, out, args.replace)
@@ -114,9 +127,11 @@ def register(command: Command) -> None:
     sub.add_argument("--formats", default="desktop", metavar="NAME|FILE", help=f"allowed formats; a file, or: {tables}")
     sub.add_argument("--names", metavar="FILE", help="naming rules (JSON) to judge file names by")
     sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
+    sub.add_argument("--licences", metavar="FILE", help=_LICENCES_HELP)
     sub = command("deliver", _deliver, "Deliver the sets in a folder for a target.", ("dir", "folder"))
     names = ", ".join(builtin_targets())
     sub.add_argument("--target", required=True, metavar="NAME|FILE", help=f"a target file, or one of: {names}")
     sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
+    sub.add_argument("--licences", metavar="FILE", help=f"{_LICENCES_HELP}; what it refuses is left out")
     sub.add_argument("--replace", action="store_true", help="overwrite files that were edited or not delivered before")
     sub.add_argument("-o", dest="output", required=True, metavar="OUT", help="folder to write to")

@@ -60,9 +60,16 @@ def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict
         "format": "fair-texel/manifest",
         "version": 1,
         "target": {"name": plan.target.name, "digest": plan.target.digest, "green": plan.target.green.value},
-        "sets": [{"name": name, "files": paths} for name, paths in sets.items()],
+        "sets": [{"name": name, "files": paths, **_terms(plan, name)} for name, paths in sets.items()],
         "files": [written[planned.path] for planned in plan.files],
     }
+
+
+def _terms(plan: Plan, name: str) -> dict[str, str]:
+    licence = plan.licences.get(name)
+    if licence is None:
+        return {}
+    return {"licence": licence.name} | ({"credit": licence.credit} if licence.credit else {})
 
 
 def manifest_bytes(document: dict[str, Any]) -> bytes:

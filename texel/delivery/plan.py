@@ -13,6 +13,7 @@ from texel.channels.layout import Layout, Source
 from texel.delivery.target import Encoding, Output, Target
 from texel.errors import DeliveryRefused, TexelError, UnreadableImage
 from texel.library import Library, claimed_green, layer_digest
+from texel.licences import Licence
 from texel.naming.compose import apply_case, safe_name
 from texel.normals.direction import find_direction
 from texel.recipes import green_after, recipe_digest
@@ -143,12 +144,14 @@ class PlannedFile:
 
 @dataclass(frozen=True)
 class Plan:
-    """files in writing order; orphaned: paths of the previous delivery that this one no longer has."""
+    """files in writing order; orphaned: paths of the previous delivery that this one no longer has. licences: of the
+    sets that told one, by name."""
 
     target: Target
     files: tuple[PlannedFile, ...]
     orphaned: tuple[str, ...] = ()
     problems: tuple[str, ...] = field(default=())
+    licences: Mapping[str, Licence] = field(default_factory=dict)
 
 
 def measured_green(library: Library, ref: MapRef) -> tuple[Green, str]:
@@ -170,17 +173,25 @@ def plan_delivery(
     target: Target,
     previous: Mapping[str, Any] | None = None,
     greens: Mapping[str, tuple[Green, str]] | None = None,
+    refused: Mapping[str, str] | None = None,
 ) -> Plan:
     """Everything that delivering ``sets`` for ``target`` will write.
 
     previous: the manifest of the delivery before, to tell new, changed, unchanged and orphaned.
     greens: directions already measured, by digest of the normal map (Library.map_digest); the rest is measured here.
-    Sets that cannot be delivered (a map that cannot be read) are named in ``problems`` and left out whole.
+    refused: why a set may not be delivered, by its name. Such sets, and those that cannot be (a map that cannot be
+    read), are named in ``problems`` and left out whole.
     Raises DeliveryRefused when two files would have one name.
     """
     files: list[PlannedFile] = []
     problems: list[str] = []
+    licences = {}
     for one in sets:
+        if one.name in (refused or {}):
+            problems.append(f"{one.name}: {(refused or {})[one.name]}")
+            continue
+        if one.licence.name:
+            licences[one.name] = one.licence
         try:
             files += _plan_set(one, library, target, greens or {})
         except (TexelError, OSError) as error:
@@ -189,7 +200,7 @@ def plan_delivery(
     known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
     marked = tuple(replace(f, status=_status(f, known)) for f in files)
     orphaned = tuple(sorted(set(known) - {f.path for f in files}))
-    return Plan(target, marked, orphaned, tuple(problems))
+    return Plan(target, marked, orphaned, tuple(problems), licences)
 
 
 def _status(planned: PlannedFile, known: Mapping[str, Any]) -> str:

@@ -11,11 +11,14 @@ from texel.channels.layout import Layout, Source, ready_layout
 from texel.checks import Severity
 from texel.delivery.target import Encoding, Output, Target
 from texel.errors import BadDocument
+from texel.licences import Objection
 from texel.materials.master import Master, Slot
 from texel.roles import Green, Role, facts
 from texel.sets import TextureSet
 
-__all__ = ["OUTPUT", "Feed", "FeedRemark", "feed_remarks", "parse_feed", "slot_roles", "slot_sort", "slot_target"]
+__all__ = [
+    "OUTPUT", "Feed", "FeedRemark", "Known", "feed_remarks", "parse_feed", "slot_roles", "slot_sort", "slot_target",
+]  # fmt: skip
 
 OUTPUT = "slot"
 _INVERSE = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
@@ -97,10 +100,22 @@ class FeedRemark:
 Remarks = list[FeedRemark]
 
 
-def feed_remarks(master: Master, fills: Mapping[str, Feed], sets: Mapping[str, TextureSet]) -> Remarks:
-    """Everything that is fed wrongly: no map, a set that is gone, another role, another colour space, parts missing.
+@dataclass(frozen=True)
+class Known:
+    """What is known of a set beyond its maps. green: the direction of its normal map, and how that is known (see
+    texel.delivery.plan.measured_green); None where it was not looked for. objection: against its licence."""
 
-    fills: by slot. sets: by name. Green and layout are put right on the way and need no remark.
+    green: tuple[Green, str] | None = None
+    objection: Objection | None = None
+
+
+def feed_remarks(
+    master: Master, fills: Mapping[str, Feed], sets: Mapping[str, TextureSet], known: Mapping[str, Known] | None = None
+) -> Remarks:
+    """Everything that is fed wrongly: no map, a set that is gone, another role, another colour space, parts missing, a
+    licence that the project does not take, a green direction that is turned or that nothing tells.
+
+    fills: by slot. sets, known: by name. The layout is put right on the way and needs no remark.
     """
     found: list[FeedRemark] = []
     for slot in master.slots.values():
@@ -113,6 +128,29 @@ def feed_remarks(master: Master, fills: Mapping[str, Feed], sets: Mapping[str, T
             found.append(FeedRemark("set_missing", Severity.ERROR, slot.name, message))
         else:
             found += _of_feed(slot, fill, sets[fill.set])
+            found += _of_known(slot, fill, sets[fill.set], (known or {}).get(fill.set, Known()))
+    return found
+
+
+def _of_known(slot: Slot, fill: Feed, one: TextureSet, known: Known) -> Remarks:
+    found: list[FeedRemark] = []
+    if known.objection is not None:
+        message = f"{slot.title}: {one.name} may not be used as it is. {known.objection.message}"
+        found.append(FeedRemark(known.objection.check, Severity(known.objection.harm), slot.name, message))
+    if known.green is None or Role.NORMAL not in slot_roles(slot, fill.role) or Role.NORMAL not in one.in_use():
+        return found
+    wanted, (green, _) = slot_target(slot, fill.role).green, known.green
+    if green is Green.UNKNOWN:
+        message = (
+            f"{slot.title}: nothing tells which way the green of {one.name}'s normal map points; it is taken for "
+            f"{wanted.words}. If light seems to come from below, flip its green on the bench."
+        )
+        found.append(FeedRemark("green_unknown", Severity.WARNING, slot.name, message))
+    elif green is not wanted:
+        message = (
+            f"{slot.title}: the normal map of {one.name} is {green.words}, and is turned to {wanted.words} on the way."
+        )
+        found.append(FeedRemark("green_turned", Severity.NOTE, slot.name, message))
     return found
 
 

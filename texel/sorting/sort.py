@@ -272,7 +272,7 @@ def _refs(member: _File) -> list[MapRef]:
         ]
     said = member.why or f'its name says "{parts.word}"'
     if parts.green:
-        said += f" and {'Y+' if parts.green is Green.UP else 'Y-'}"
+        said += f" and {parts.green.words}"
     if parts.role is not None:
         return [MapRef(parts.role, member.file, None, parts.sure, said)]
     return [

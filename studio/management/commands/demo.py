@@ -6,6 +6,7 @@ import json
 import secrets
 import tempfile
 import time
+from collections.abc import Iterable
 from pathlib import Path
 
 from django.conf import settings
@@ -14,6 +15,7 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 
 from demo.intake import PROJECTS, write_project_folder
+from demo.licences import LICENCES, OTHERS, RULES
 from demo.materials import CASTS, MASTERS, NEWER
 from studio.intake.models import Intake
 from studio.intake.uploads import take_folder
@@ -22,6 +24,9 @@ from studio.jobs.queue import enqueue
 from studio.materials import casts, library
 from studio.materials.models import Cast, Master
 from studio.projects.models import Membership, Project
+from studio.rules.models import add_version
+from studio.sets.editing import set_licence
+from studio.sets.models import TextureSet
 
 _NAMES = {"saltmarsh_ferry": "Saltmarsh Ferry", "night_orchard": "Night Orchard"}
 _TARGETS = {"saltmarsh_ferry": "orm-y-minus", "night_orchard": "metal-rough-gloss-y-plus"}
@@ -54,6 +59,8 @@ class Command(BaseCommand):
                 last = Job.objects.filter(project=one, state=Job.State.FAILED).order_by("pk").last()
                 raise CommandError(f"sorting {one.name} failed: {last.message if last else 'see the jobs'}")
         _cast_materials(projects, people["ada"])
+        _license(projects.values(), people["ada"])
+        self._wait()
         self.stdout.write(f"\n     Fair Texel is at {address}")
         self.stdout.write(f"     Sign in as ada, password {words['ada']}")
         self.stdout.write(f"     (bram may prepare: {words['bram']}; cleo may look: {words['cleo']})")
@@ -89,6 +96,20 @@ def _cast_materials(projects: dict[str, Project], by) -> None:
             master = Master.objects.get(name=document["name"])
             library.keep_draft(master, document)
             library.publish(master, note, by)
+
+
+def _license(projects: Iterable[Project], by) -> None:
+    """What each project takes, and under which terms its sets came. Said once."""
+    for project in projects:
+        if project.rules.filter(kind="licences").exists():
+            continue
+        groups: dict[tuple[str, str], list[TextureSet]] = {}
+        for one in project.sets.all():
+            groups.setdefault(LICENCES.get(one.name, OTHERS), []).append(one)
+        with transaction.atomic():
+            add_version(project, "licences", "house", RULES, by)
+            for (name, credit), sets in groups.items():
+                set_licence(sets, name, credit, by)
 
 
 def _cast(project: Project, row: dict, by) -> None:

@@ -60,6 +60,7 @@ export function packedOf(
   output: Output,
   side: number,
   channel = "",
+  untouched = false,
 ): string {
   const query = new URLSearchParams({
     target,
@@ -68,5 +69,6 @@ export function packedOf(
     v: output.plan.slice(0, 16),
   });
   if (channel) query.set("channel", channel);
+  if (untouched) query.set("untouched", "true");
   return `/api/projects/${slug}/sets/${set}/packed?${query}`;
 }

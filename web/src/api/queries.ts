@@ -87,16 +87,28 @@ export const useTargets = (slug: Slug) =>
       data(client.GET("/api/projects/{slug}/targets", { params: { path: { slug: toValue(slug) } } })),
   });
 
-export const useOutputs = (slug: Slug, id: MaybeRefOrGetter<number>, target: MaybeRefOrGetter<string>) =>
+/** untouched: as the set was before any step; it is asked for only while that holds. */
+export const useOutputs = (
+  slug: Slug,
+  id: MaybeRefOrGetter<number>,
+  target: MaybeRefOrGetter<string>,
+  untouched?: () => boolean,
+) =>
   useQuery({
-    queryKey: computed(() => keys.outputs(toValue(slug), toValue(id), toValue(target))),
+    queryKey: computed(() => [
+      ...keys.outputs(toValue(slug), toValue(id), toValue(target)),
+      untouched !== undefined,
+    ]),
     queryFn: () =>
       data(
         client.GET("/api/projects/{slug}/sets/{pk}/outputs", {
-          params: { path: { slug: toValue(slug), pk: toValue(id) }, query: { target: toValue(target) } },
+          params: {
+            path: { slug: toValue(slug), pk: toValue(id) },
+            query: { target: toValue(target), untouched: untouched !== undefined },
+          },
         }),
       ),
-    enabled: computed(() => toValue(target) !== ""),
+    enabled: computed(() => toValue(target) !== "" && (untouched?.() ?? true)),
     placeholderData: (before) => before,
   });
 
@@ -222,6 +234,9 @@ export function useSetChanges(slug: Slug) {
           body: { name: to.name },
         }),
       ),
+    ),
+    licence: change((to: { sets: number[]; licence: string; credit: string }) =>
+      data(client.PUT("/api/projects/{slug}/sets/licence", { params: { path: path() }, body: to })),
     ),
     merge: change((to: { into: number; sets: number[] }) =>
       data(client.POST("/api/projects/{slug}/sets/merge", { params: { path: path() }, body: to })),

@@ -9,7 +9,7 @@ import type { TextureMap } from "./types";
 
 type Schemas = components["schemas"];
 export type Rule = Schemas["RuleOut"];
-export type RuleKind = "target" | "layout" | "names" | "formats";
+export type RuleKind = "target" | "layout" | "names" | "formats" | "licences";
 export type Version = Schemas["VersionOut"];
 export type Difference = Schemas["DifferenceOut"];
 export type NameVerdict = Schemas["VerdictOut"];
@@ -84,6 +84,20 @@ export interface FormatsDocument {
   limits: Record<string, number>;
   /** The most that a master's sheet may cost. */
   sheets?: Record<string, number>;
+}
+
+export type Use = "free" | "credit" | "refused";
+export interface Terms {
+  licence: string;
+  use: Use;
+  why?: string;
+}
+export interface LicencesDocument {
+  format: string;
+  version: number;
+  title?: string;
+  unknown?: "error" | "warning" | "note";
+  terms: Terms[];
 }
 
 export const useRules = (slug: Slug, kind: MaybeRefOrGetter<RuleKind>) =>

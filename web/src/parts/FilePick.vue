@@ -1,10 +1,10 @@
 <script setup lang="ts">
-/** A link that chooses a file. The field itself is there for the keyboard and for readers; the words stand for it. */
-defineProps<{ label: string; accept: string }>();
-const emit = defineEmits<{ file: [file: File] }>();
+/** A link that chooses a file, or several that belong together. The field itself is there for the keyboard and for readers; the words stand for it. */
+defineProps<{ label: string; accept: string; multiple?: boolean }>();
+const emit = defineEmits<{ files: [files: File[]] }>();
 function chosen(input: HTMLInputElement): void {
-  const file = input.files?.[0];
-  if (file) emit("file", file);
+  const files = [...(input.files ?? [])];
+  if (files.length) emit("files", files);
   input.value = "";
 }
 </script>
@@ -14,6 +14,7 @@ function chosen(input: HTMLInputElement): void {
     ><slot /><input
       type="file"
       :accept="accept"
+      :multiple="multiple"
       :aria-label="label"
       @change="chosen($event.target as HTMLInputElement)"
   /></span>

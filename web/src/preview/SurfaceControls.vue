@@ -23,7 +23,7 @@ const emit = defineEmits<{
   recognise: [];
   still: [side: number];
   compare: [cast: number];
-  mesh: [file: File];
+  mesh: [files: File[]];
 }>();
 const look = defineModel<SheetLook>({ required: true });
 const turning = defineModel<boolean>("turning", { required: true });
@@ -65,7 +65,11 @@ function toggle(slot: string): void {
         <option v-for="one in shapes" :key="one" :value="one">{{ one }}</option>
       </select></label
     >
-    <FilePick label="Own mesh, OBJ or glTF" accept=".obj,.gltf,.glb" @file="emit('mesh', $event)"
+    <FilePick
+      label="Own mesh, OBJ or glTF"
+      accept=".obj,.gltf,.glb,.bin"
+      multiple
+      @files="emit('mesh', $event)"
       >own mesh …</FilePick
     >
     <label

@@ -5,9 +5,10 @@ import { computed, reactive, ref, watch } from "vue";
 
 import { packedOf } from "@/api/pictures";
 import { useOutputs } from "@/api/queries";
+import type { Output } from "@/api/types";
 import { useKeys } from "@/app/keys";
 
-import type { Look, Misread, Shape, Slots } from "./scene";
+import type { Against, Look, Shape, Slots } from "./scene";
 import { turned, useHand } from "./useHand";
 import { useStage } from "./useStage";
 
@@ -19,6 +20,8 @@ const props = defineProps<{
   occlusion: boolean;
   rough: boolean;
   metal: boolean;
+  /** Whether any step is applied to a map: then there is a before to look at. */
+  stepped: boolean;
 }>();
 const SIDE = 1024;
 const TARGET = "gltf";
@@ -32,7 +35,7 @@ const outputs = useOutputs(
 );
 const look = reactive<Look>({
   shape: "sphere",
-  misread: "none",
+  against: "none",
   turn: 40,
   maps: { base_color: true, normal: true, roughness: true, metallic: true, occlusion: true, emissive: true },
 });
@@ -41,13 +44,26 @@ const shapes = [
   { value: "cube", label: "Cube" },
   { value: "plane", label: "Plane" },
 ];
-const misreads = [
-  { value: "none", label: "Read rightly" },
+const untouched = useOutputs(
+  () => props.slug,
+  () => props.set,
+  TARGET,
+  () => props.stepped && look.against === "before",
+);
+const againsts = computed<{ value: Against; label: string }[]>(() => [
+  { value: "none", label: "Nothing" },
+  ...(props.stepped ? [{ value: "before" as const, label: "Before the steps" }] : []),
   { value: "packed-as-srgb", label: "Packed map read as sRGB" },
   { value: "green-flipped", label: "Green flipped" },
-];
-const symptoms: Record<Misread, string> = {
+]);
+const sides = computed(() =>
+  look.against === "before"
+    ? ["before the steps", "as it is"]
+    : ["read rightly", againsts.value.find((one) => one.value === look.against)?.label],
+);
+const symptoms: Record<Against, string> = {
   none: "",
+  before: "",
   "packed-as-srgb":
     "Looks wet: 0.5 roughness is read as 0.21. Mark packed maps as linear (not sRGB) in the importer.",
   "green-flipped":
@@ -66,7 +82,11 @@ const toggles = computed(() =>
   ).filter(([, , there]) => there),
 );
 
-const slots = computed<Slots>(() => {
+const slots = computed(() => slotsOf(outputs.data.value ?? [], false));
+const before = computed(() =>
+  look.against === "before" && untouched.data.value ? slotsOf(untouched.data.value, true) : null,
+);
+function slotsOf(made: Output[], before: boolean): Slots {
   const found: Slots = {};
   const names: Record<string, "base_color" | "normal" | "pack" | "emissive"> = {
     baseColor: "base_color",
@@ -74,14 +94,14 @@ const slots = computed<Slots>(() => {
     occlusionRoughnessMetallic: "pack",
     emissive: "emissive",
   };
-  for (const output of outputs.data.value ?? []) {
+  for (const output of made) {
     const slot = names[output.output];
     if (!slot) continue;
-    found[slot] = packedOf(props.slug, props.set, TARGET, output, SIDE);
+    found[slot] = packedOf(props.slug, props.set, TARGET, output, SIDE, "", before);
     if (slot === "base_color") found.alpha = output.channels.some((channel) => channel.letter === "a");
   }
   return found;
-});
+}
 
 const { scene, state, problem, drawn, draw, attempt } = useStage(
   canvas,
@@ -95,13 +115,19 @@ async function load(): Promise<void> {
   const staged = scene.value;
   if (!staged || !outputs.data.value) return;
   state.value = "loading";
-  await attempt(() => staged.show(slots.value), "The pictures of this set cannot be loaded.");
+  await attempt(() => staged.show(slots.value, before.value), "The pictures of this set cannot be loaded.");
 }
 
-watch(() => JSON.stringify(slots.value), load);
+watch(() => JSON.stringify([slots.value, before.value]), load);
 watch(look, draw);
 watch(
-  () => outputs.error.value,
+  () => props.stepped,
+  (stepped) => {
+    if (!stepped && look.against === "before") look.against = "none";
+  },
+);
+watch(
+  () => outputs.error.value ?? untouched.error.value,
   (error) => {
     if (!error) return;
     problem.value = error.message;
@@ -126,10 +152,10 @@ useKeys("On a surface", [
   { key: "L", does: "Turn the light by 30 degrees", run: () => (look.turn = (look.turn + 30) % 360) },
   {
     key: "E",
-    does: "Next misreading",
+    does: "Next to hold against it",
     run: () => {
-      const all = misreads.map((one) => one.value as Misread);
-      look.misread = all[(all.indexOf(look.misread) + 1) % all.length]!;
+      const all = againsts.value.map((one) => one.value);
+      look.against = all[(all.indexOf(look.against) + 1) % all.length]!;
     },
   },
 ]);
@@ -147,10 +173,10 @@ useKeys("On a surface", [
         @wheel.prevent="onWheel"
         @contextmenu.prevent
       />
-      <template v-if="look.misread !== 'none'">
-        <span class="side right-reading">read rightly</span>
-        <span class="side wrong">{{ misreads.find((one) => one.value === look.misread)?.label }}</span>
-        <p class="symptom">{{ symptoms[look.misread] }}</p>
+      <template v-if="look.against !== 'none'">
+        <span class="side first">{{ sides[0] }}</span>
+        <span class="side second">{{ sides[1] }}</span>
+        <p v-if="symptoms[look.against]" class="symptom">{{ symptoms[look.against] }}</p>
       </template>
       <p v-if="state === 'loading'" class="state">Loading the surface …</p>
       <p v-if="state === 'failed'" class="state" role="alert">{{ problem }}</p>
@@ -172,9 +198,9 @@ useKeys("On a surface", [
         ><input v-model="look.maps[key]" type="checkbox" /> {{ label }}</label
       >
       <label
-        >Misreading
-        <select v-model="look.misread">
-          <option v-for="one in misreads" :key="one.value" :value="one.value">{{ one.label }}</option>
+        >Against
+        <select v-model="look.against" aria-label="Against">
+          <option v-for="one in againsts" :key="one.value" :value="one.value">{{ one.label }}</option>
         </select></label
       >
     </div>
@@ -206,10 +232,10 @@ canvas {
   padding: 1px 6px;
   background: var(--sheet);
 }
-.right-reading {
+.first {
   left: 8px;
 }
-.wrong {
+.second {
   left: calc(50% + 8px);
 }
 .symptom {

@@ -12,14 +12,19 @@ const LARGEST = 200e6;
 /** Of the ball around the mesh on the stage, so that it is seen whole from every side. */
 const RADIUS = 1.25;
 
-/** Read a file. Throws an Error that says what is wrong with it. */
-export async function readMesh(file: File): Promise<OwnMesh> {
+const MESHES = ["obj", "glb", "gltf"];
+const endingOf = (name: string) => name.toLowerCase().split(".").at(-1)!;
+
+/** Read a mesh from its file, and from the buffers chosen with it. Throws an Error that says what is wrong. */
+export async function readMesh(files: File[]): Promise<OwnMesh> {
+  const file = files.find((one) => MESHES.includes(endingOf(one.name))) ?? files[0]!;
+  const beside = files.filter((one) => one !== file);
   if (file.size > LARGEST) throw new Error(`${file.name}: a mesh has at most ${LARGEST / 1e6} MB`);
-  const kind = file.name.toLowerCase().split(".").at(-1);
+  const kind = endingOf(file.name);
   let root: three.Object3D;
   try {
     if (kind === "obj") root = await fromObj(await file.text());
-    else if (kind === "glb" || kind === "gltf") root = await fromGltf(await file.arrayBuffer());
+    else if (kind === "glb" || kind === "gltf") root = await fromGltf(await file.arrayBuffer(), beside);
     else throw new Error("only .obj, .gltf and .glb can be read");
   } catch (error) {
     throw new Error(`${file.name}: ${(error as Error).message}`, { cause: error });
@@ -32,12 +37,45 @@ async function fromObj(text: string): Promise<three.Object3D> {
   return new OBJLoader().parse(text);
 }
 
-async function fromGltf(data: ArrayBuffer): Promise<three.Object3D> {
+/** The last part of an address in a document, as a file is called. */
+const nameIn = (uri: string) => decodeURIComponent(uri).split(/[\\/]/).at(-1)!;
+
+interface GltfDocument {
+  buffers?: { uri?: string }[];
+}
+
+async function fromGltf(data: ArrayBuffer, beside: File[]): Promise<three.Object3D> {
   const { GLTFLoader } = await import("three/examples/jsm/loaders/GLTFLoader.js");
   const loader = new GLTFLoader();
-  // Only the shape is wanted: pictures and buffers outside the file are not there to be read.
+  // Only the shape is wanted: pictures outside the file are not read, nothing is ever asked of another machine.
   loader.manager.setURLModifier((url) => (/^(data|blob):/.test(url) ? url : "data:,"));
-  return (await loader.parseAsync(data, "")).scene;
+  const binary = new TextDecoder().decode(data.slice(0, 4)) === "glTF";
+  const whole = binary ? data : await withBuffers(new TextDecoder().decode(data), beside);
+  return (await loader.parseAsync(whole, "")).scene;
+}
+
+/** A glTF document with the buffers that lie beside it put into it. Throws an Error that names those not chosen. */
+async function withBuffers(text: string, beside: File[]): Promise<string> {
+  const document = JSON.parse(text) as GltfDocument;
+  const missing: string[] = [];
+  for (const buffer of document.buffers ?? []) {
+    if (buffer.uri === undefined || buffer.uri.startsWith("data:")) continue;
+    const name = nameIn(buffer.uri);
+    const file = beside.find((one) => one.name === name);
+    if (file) buffer.uri = await dataAddressOf(file);
+    else missing.push(name);
+  }
+  if (missing.length) throw new Error(`it needs ${missing.join(", ")}; choose them together`);
+  return JSON.stringify(document);
+}
+
+function dataAddressOf(file: File): Promise<string> {
+  return new Promise((resolve, reject) => {
+    const reader = new FileReader();
+    reader.onload = () => resolve(reader.result as string);
+    reader.onerror = () => reject(new Error(`${file.name} cannot be read`));
+    reader.readAsDataURL(new Blob([file], { type: "application/octet-stream" }));
+  });
 }
 
 /** Every mesh below, in the place that the file gives it, split by material. */

@@ -19,7 +19,7 @@ usemtl back\nf 1 3 4
 
 describe("an own mesh", () => {
   it("lists its material slots and is fitted to the stage, with normals and coordinates", async () => {
-    const made = await readMesh(file("wall.obj", OBJ));
+    const made = await readMesh([file("wall.obj", OBJ)]);
     expect(made.slots).toEqual(["front", "back"]);
     expect(made.hasColours).toBe(false);
     for (const { geometry } of made.parts) {
@@ -33,9 +33,42 @@ describe("an own mesh", () => {
   });
 
   it("says what is wrong with a file", async () => {
-    await expect(readMesh(file("a.stl", ""))).rejects.toThrow("a.stl: only .obj, .gltf and .glb can be read");
-    await expect(readMesh(file("a.obj", "#"))).rejects.toThrow("a.obj: there is no mesh in it");
-    await expect(readMesh(file("a.gltf", "{"))).rejects.toThrow("a.gltf");
+    await expect(readMesh([file("a.stl", "")])).rejects.toThrow(
+      "a.stl: only .obj, .gltf and .glb can be read",
+    );
+    await expect(readMesh([file("a.obj", "#")])).rejects.toThrow("a.obj: there is no mesh in it");
+    await expect(readMesh([file("a.gltf", "{")])).rejects.toThrow("a.gltf");
+    const apart = JSON.stringify({
+      asset: { version: "2.0" },
+      buffers: [{ uri: "to%20a/deck.bin", byteLength: 36 }],
+    });
+    await expect(readMesh([file("a.gltf", apart)])).rejects.toThrow(
+      "it needs deck.bin; choose them together",
+    );
+  });
+
+  it("takes the buffers that are chosen with it", async () => {
+    vi.stubGlobal("ProgressEvent", class {});
+    const places = new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]);
+    const document = {
+      asset: { version: "2.0" },
+      buffers: [{ uri: "deck.bin", byteLength: 36 }],
+      bufferViews: [{ buffer: 0, byteLength: 36 }],
+      accessors: [
+        { bufferView: 0, componentType: 5126, count: 3, type: "VEC3", min: [0, 0, 0], max: [1, 1, 0] },
+      ],
+      materials: [{ name: "planks" }],
+      meshes: [{ primitives: [{ attributes: { POSITION: 0 }, material: 0 }] }],
+      nodes: [{ mesh: 0 }],
+      scenes: [{ nodes: [0] }],
+      scene: 0,
+    };
+    const made = await readMesh([
+      new File([places], "deck.bin"),
+      file("deck.gltf", JSON.stringify(document)),
+    ]);
+    expect(made.slots).toEqual(["planks"]);
+    expect(made.parts[0]!.geometry.getAttribute("position").count).toBe(3);
   });
 });
 

@@ -8,6 +8,8 @@ import { geometryOf, type Shape } from "./stage";
 export type { Shape };
 
 export type Misread = "none" | "packed-as-srgb" | "green-flipped";
+/** What the surface is seen next to: itself misread, or as it was before any step. */
+export type Against = Misread | "before";
 
 export interface Slots {
   base_color?: string;
@@ -20,7 +22,7 @@ export interface Slots {
 
 export interface Look {
   shape: Shape;
-  misread: Misread;
+  against: Against;
   /** Of the light, degrees around the vertical axis. */
   turn: number;
   maps: Record<"base_color" | "normal" | "roughness" | "metallic" | "occlusion" | "emissive", boolean>;
@@ -35,6 +37,7 @@ export class SurfaceScene {
   private readonly light = new three.DirectionalLight(0xffffff, 2.2);
   private readonly textures = new Map<string, three.Texture>();
   private slots: Slots = {};
+  private before: Slots | null = null;
   private shape: Shape = "sphere";
   private orbit = { around: 0.5, above: 0.25, away: 3.9 };
 
@@ -45,12 +48,13 @@ export class SurfaceScene {
     this.scene.add(this.mesh, this.light);
   }
 
-  /** Load the pictures of a set; those already here are kept. */
-  async show(slots: Slots): Promise<void> {
+  /** Load the pictures of a set, and of how it was before; those already here are kept. */
+  async show(slots: Slots, before: Slots | null): Promise<void> {
     this.slots = slots;
-    const wanted = [slots.base_color, slots.normal, slots.pack, slots.emissive].filter(
-      (url) => url !== undefined,
-    );
+    this.before = before;
+    const wanted = [slots, before ?? {}]
+      .flatMap((one) => [one.base_color, one.normal, one.pack, one.emissive])
+      .filter((url) => url !== undefined);
     for (const [url, texture] of this.textures) {
       if (wanted.includes(url)) continue;
       texture.dispose();
@@ -91,8 +95,8 @@ export class SurfaceScene {
     return texture;
   }
 
-  private dress(look: Look, misread: Misread): void {
-    const { material, slots } = this;
+  private dress(look: Look, slots: Slots, misread: Misread): void {
+    const { material } = this;
     const data = misread === "packed-as-srgb" ? three.SRGBColorSpace : three.NoColorSpace;
     const pack = this.texture(slots.pack, data);
     const before = [
@@ -131,7 +135,7 @@ export class SurfaceScene {
     if (before !== after) material.needsUpdate = true;
   }
 
-  /** Draw once: the right reading, and with a misreading both, left and right, under the same light. */
+  /** Draw once: the surface, or under the same light left and right: as it was and is, as it is and is misread. */
   draw(look: Look): void {
     this.easel.show((used, width, height) => this.render(look, used, width, height));
   }
@@ -154,13 +158,16 @@ export class SurfaceScene {
       Math.cos(around) * Math.cos(above) * away,
     );
     this.camera.lookAt(0, 0, 0);
-    const parts: Misread[] = look.misread === "none" ? ["none"] : ["none", look.misread];
+    const parts: [Slots, Misread][] = [[this.slots, "none"]];
+    if (look.against === "before") {
+      if (this.before) parts.unshift([this.before, "none"]);
+    } else if (look.against !== "none") parts.push([this.slots, look.against]);
     const width = Math.floor(wide / parts.length);
     this.camera.aspect = width / high;
     this.camera.updateProjectionMatrix();
     used.setScissorTest(true);
-    parts.forEach((misread, index) => {
-      this.dress(look, misread);
+    parts.forEach(([slots, misread], index) => {
+      this.dress(look, slots, misread);
       used.setViewport(index * width, 0, width, high);
       used.setScissor(index * width, 0, width, high);
       used.render(this.scene, this.camera);

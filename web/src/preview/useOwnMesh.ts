@@ -13,11 +13,11 @@ export function useOwnMesh(
   const worn = ref<Record<string, number | null>>({});
   const told = ref("");
 
-  /** Show a file's mesh, or the shapes again. */
-  async function take(file: File | null): Promise<void> {
+  /** Show a mesh from its files, or the shapes again. */
+  async function take(files: File[] | null): Promise<void> {
     told.value = "";
     try {
-      own.value = file ? await (await import("./ownMesh")).readMesh(file) : null;
+      own.value = files ? await (await import("./ownMesh")).readMesh(files) : null;
     } catch (error) {
       told.value = (error as Error).message;
       return;

@@ -117,6 +117,8 @@ export function aSet(maps: TextureMap[], findings: Finding[] = [], more: Partial
     missing: [],
     waived: 0,
     metres: null,
+    licence: "",
+    credit: "",
     headline: findings[0]?.message ?? null,
     findings,
     ...more,

@@ -1497,6 +1497,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/sets/licence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Licence
+         * @description Say under which licence sets came, as one change.
+         */
+        put: operations["studio_api_sets_put_licence"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets/merge": {
         parameters: {
             query?: never;
@@ -1602,6 +1622,8 @@ export interface paths {
         /**
          * Outputs
          * @description What a target makes of the set: its files, and where each channel comes from. Raises 422 when it cannot.
+         *
+         *     untouched: of the set as it was before any step.
          */
         get: operations["studio_api_sets_outputs"];
         put?: never;
@@ -1622,6 +1644,8 @@ export interface paths {
         /**
          * Packed
          * @description The picture of one output (by its path), or of one of its channels, from the pixels that would be delivered.
+         *
+         *     untouched: of the set as it was before any step.
          */
         get: operations["studio_api_sets_packed"];
         put?: never;
@@ -2658,6 +2682,21 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * LicenceIn
+         * @description licence: SPDX identifier or LicenseRef-..., "" for unknown.
+         */
+        LicenceIn: {
+            /**
+             * Credit
+             * @default
+             */
+            credit: string;
+            /** Licence */
+            licence: string;
+            /** Sets */
+            sets: number[];
+        };
         /** Limits */
         Limits: {
             /** Density */
@@ -3337,6 +3376,8 @@ export interface components {
         };
         /** SetDetail */
         SetDetail: {
+            /** Credit */
+            credit: string;
             /** Errors */
             errors: number;
             /** Findings */
@@ -3347,6 +3388,8 @@ export interface components {
             id: number;
             /** Judged */
             judged: boolean;
+            /** Licence */
+            licence: string;
             /** Maps */
             maps: components["schemas"]["MapOut"][];
             /** Metres */
@@ -3365,9 +3408,12 @@ export interface components {
         /**
          * SetOut
          * @description judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
-         *     waived: how many do not. metres: of surface that the width of its texture covers.
+         *     waived: how many do not. metres: of surface that the width of its texture covers. licence: SPDX identifier or
+         *     LicenseRef-..., "" while nobody said; credit: who is to be named.
          */
         SetOut: {
+            /** Credit */
+            credit: string;
             /** Errors */
             errors: number;
             /** Headline */
@@ -3376,6 +3422,8 @@ export interface components {
             id: number;
             /** Judged */
             judged: boolean;
+            /** Licence */
+            licence: string;
             /** Maps */
             maps: components["schemas"]["MapOut"][];
             /** Metres */
@@ -5984,6 +6032,32 @@ export interface operations {
             };
         };
     };
+    studio_api_sets_put_licence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LicenceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+        };
+    };
     studio_api_sets_merge: {
         parameters: {
             query?: never;
@@ -6136,6 +6210,7 @@ export interface operations {
         parameters: {
             query: {
                 target: string;
+                untouched?: boolean;
             };
             header?: never;
             path: {
@@ -6164,6 +6239,7 @@ export interface operations {
                 path: string;
                 channel?: string;
                 side?: number;
+                untouched?: boolean;
             };
             header?: never;
             path: {

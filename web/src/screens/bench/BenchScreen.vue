@@ -27,6 +27,7 @@ import Ledger from "./Ledger.vue";
 import MapPanel from "./MapPanel.vue";
 import CopySteps from "./CopySteps.vue";
 import MapStrip from "./MapStrip.vue";
+import SetLicence from "./SetLicence.vue";
 import TrialPanel from "./TrialPanel.vue";
 import { channelsOf } from "./channels";
 import { useBenchKeys } from "./useBenchKeys";
@@ -227,6 +228,7 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :occlusion="has('occlusion')"
           :rough="has('roughness') || has('glossiness')"
           :metal="has('metallic')"
+          :stepped="set.data.value.maps.some((one) => one.recipe.some((step) => !step.off))"
         />
       </div>
       <aside v-if="view === 'formats' && map && map.width" class="scroll">
@@ -249,6 +251,7 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           @copy="copying = true"
           @split="changes.split.mutate({ set: id, name: '', maps: [map.id] })"
         />
+        <SetLicence :slug="slug" :set="set.data.value" :may-change="mayChange" />
         <Ledger
           :slug="slug"
           :set="set.data.value"

@@ -26,6 +26,9 @@ const emit = defineEmits<{
 
 const vFocus = { mounted: (input: HTMLInputElement) => input.focus() };
 const NAMES: Record<string, string> = {
+  licence_unknown: "Licence unknown",
+  licence_refused: "Licence not taken here",
+  credit_missing: "Nobody to name",
   direction_against_name: "Green against the name",
   direction_unknown: "Direction unknown",
   not_unit_length: "Vectors not of unit length",

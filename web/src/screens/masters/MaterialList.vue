@@ -123,7 +123,7 @@ function makeMaster(): void {
     <form v-if="mayWrite" @submit.prevent="makeMaster">
       <label>New master <input v-model="newMaster" placeholder="its title" /></label>
       <button :disabled="!newMaster.trim()">Begin</button>
-      <FilePick label="Read a master from a file" accept=".mtlx,.gltf,.glb" @file="emit('file', $event)"
+      <FilePick label="Read a master from a file" accept=".mtlx,.gltf,.glb" @files="emit('file', $event[0]!)"
         >or read one from a file …</FilePick
       >
     </form>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
+import Popover from "primevue/popover";
 import SelectButton from "primevue/selectbutton";
 import { computed, nextTick, ref, watch } from "vue";
 
 import { useProject, useRoll, useSetChanges } from "@/api/queries";
 import type { TextureMap } from "@/api/types";
 import { router } from "@/app/router";
+import LicenceInput from "@/parts/LicenceInput.vue";
 
 import { columnsOf, type Filter, filtered, rowOf } from "./matrix";
 import Peek from "./Peek.vue";
@@ -27,6 +29,7 @@ const filter = ref<Filter>("all");
 const chosen = ref(new Set<number>());
 const renaming = ref<number | null>(null);
 const peeked = ref<TextureMap | null>(null);
+const licences = ref<InstanceType<typeof Popover>>();
 const searchBox = ref<{ $el: HTMLInputElement }>();
 
 const columns = computed(() => (roll.data.value ? columnsOf(roll.data.value) : []));
@@ -123,6 +126,16 @@ const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.valu
           :disabled="chosen.size < 2 || !mayChange"
           @click="mergeChosen"
         />
+        <Button
+          label="Licence"
+          size="small"
+          outlined
+          :disabled="!mayChange"
+          @click="licences?.toggle($event)"
+        />
+        <Popover ref="licences" aria-label="Licence of the chosen sets">
+          <LicenceInput :slug="slug" :sets="[...chosen]" @said="licences?.hide()" />
+        </Popover>
       </template>
       <RouterLink
         v-slot="{ navigate }"
@@ -130,7 +143,9 @@ const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.valu
         custom
       >
         <Button
-          :label="chosen.size ? `Deliver ${chosen.size} sets` : 'Deliver'"
+          :label="
+            chosen.size === 1 ? 'Deliver 1 set' : chosen.size ? `Deliver ${chosen.size} sets` : 'Deliver'
+          "
           size="small"
           :disabled="every.length === 0"
           @click="navigate"

@@ -31,6 +31,8 @@ function set(name: string, maps: TextureMap[], more: Partial<SetRow> = {}): SetR
     missing: [],
     waived: 0,
     metres: null,
+    licence: "",
+    credit: "",
     headline: null,
     revision: 1,
     ...more,

@@ -8,6 +8,7 @@ import { useKeys } from "@/app/keys";
 import BudgetPart from "./BudgetPart.vue";
 import FormatsPart from "./FormatsPart.vue";
 import LayoutsPart from "./LayoutsPart.vue";
+import LicencesPart from "./LicencesPart.vue";
 import NamesPart from "./NamesPart.vue";
 import TargetsPart from "./TargetsPart.vue";
 
@@ -25,6 +26,7 @@ const parts = [
   { key: "names", label: "Names", of: NamesPart },
   { key: "formats", label: "Formats", of: FormatsPart },
   { key: "budget", label: "Budget", of: BudgetPart },
+  { key: "licences", label: "Licences", of: LicencesPart },
 ];
 const now = computed(() => parts.find((one) => one.key === route.params.part) ?? parts[0]!);
 const go = (key: string) => void router.replace({ name: "rules", params: { slug: props.slug, part: key } });

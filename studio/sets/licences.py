@@ -1,0 +1,67 @@
+"""Licences of sets against the project's rules, and how they follow files from project to project."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from django.utils import timezone
+
+from studio.rules.models import licences_of
+from studio.sets.models import Placement, TextureSet, Waiver
+from texel import digest
+from texel.licences import Licence, Objection, objection
+
+__all__ = ["carry_licences", "licence_key", "objections_to", "refused"]
+
+
+def licence_key(one: TextureSet) -> str:
+    """What a waiver about the licence of a set holds for: another licence needs another waiver."""
+    return digest.of_document(["licence", one.licence.lower()])
+
+
+def objections_to(rows: Sequence[TextureSet]) -> dict[str, Objection]:
+    """What speaks against using sets of one project, by their names; what is lived with does not count."""
+    if not rows:
+        return {}
+    rules = licences_of(rows[0].project)
+    if rules is None:
+        return {}
+    told = {one.pk: objection(Licence(one.licence, one.credit), rules) for one in rows}
+    waived = _waived([one for one in rows if told[one.pk]])
+    return {
+        one.name: found for one in rows
+        if (found := told[one.pk]) is not None and (one.pk, found.check, licence_key(one)) not in waived
+    }  # fmt: skip
+
+
+def refused(rows: Sequence[TextureSet]) -> dict[str, str]:
+    """Why sets may not be delivered, by their names."""
+    return {name: told.message for name, told in objections_to(rows).items() if told.harm == "error"}
+
+
+def _waived(rows: Iterable[TextureSet]) -> set[tuple[int, str, str]]:
+    waivers = Waiver.objects.filter(set__in=[one.pk for one in rows], revoked=False)
+    today = timezone.localdate()
+    return {(one.set_id, one.check_name, one.map_digest) for one in waivers if one.until is None or one.until >= today}
+
+
+def carry_licences(sets: Iterable[TextureSet]) -> None:
+    """Give new sets the licence of sets anywhere in the studio that hold the same files, where those agree.
+
+    Terms come with a file: a copy of it in another project is bound by them as well.
+    """
+    rows = list(sets)
+    sources: dict[int, set[str]] = {one.pk: set() for one in rows}
+    for set_id, source in Placement.objects.filter(set__in=sources).values_list("set", "file__source"):
+        if source:
+            sources[set_id].add(source)
+    everything = set().union(*sources.values())
+    told = Placement.objects.filter(file__source__in=everything).exclude(set__licence="").exclude(set=None)
+    by_source: dict[str, set[tuple[str, str]]] = {}
+    for source, name, credit in told.values_list("file__source", "set__licence", "set__credit"):
+        by_source.setdefault(source, set()).add((name, credit))
+    for one in rows:
+        found = set().union(*(by_source.get(source, set()) for source in sources[one.pk]))
+        if len(found) == 1:
+            one.licence, one.credit = found.pop()
+            one.save(update_fields=["licence", "credit"])
