@@ -15,8 +15,8 @@ from ninja import Path, Router, Schema, Status
 from studio import store
 from studio.api.access import project_for, user_of
 from studio.api.jobs import JobOut
-from studio.api.masters import CostOut, ParameterOut, SheetOut, SlotOut, sheet_out
-from studio.materials import casts, exports, library
+from studio.api.masters import CostOut, ParameterOut, ReadCastOut, SheetOut, SlotOut, sheet_out
+from studio.materials import casts, exports, imports, library
 from studio.materials.memory import memory_of
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
@@ -147,6 +147,35 @@ class ExportOut(Schema):
     size: int
     lost: list[str]
     baked: dict[str, list[str]]
+
+
+class TakeIn(Schema):
+    """document: of a master that the library has not yet. casts: with the names of the files that fill their slots."""
+
+    document: dict[str, Any]
+    casts: list[ReadCastOut]
+    note: str = ""
+
+
+class UnfilledOut(Schema):
+    """A slot whose file no set of the project holds."""
+
+    cast: str
+    slot: str
+    file: str
+
+
+class NamedCast(Schema):
+    id: int
+    name: str
+
+
+class TakenInOut(Schema):
+    """casts: in the order given, under names that were free."""
+
+    master: str
+    casts: list[NamedCast]
+    unfilled: list[UnfilledOut]
 
 
 class ComparedCast(Schema):
@@ -326,6 +355,21 @@ def stack(request: HttpRequest, slug: Path[str], given: StackIn):
     if not all(pk in rows for pk in given.casts):
         raise Conflict("there is no such cast")
     return {"master": library.stack_casts(given.title, [rows[pk] for pk in given.casts], user_of(request)).name}
+
+
+@router.post("/import", response=TakenInOut)
+def take_in(request: HttpRequest, slug: Path[str], given: TakeIn):
+    """Put a master that was read from a file into the library, with a version, and cast it in the project at once.
+
+    Slots are filled from sets that hold files of the same names.
+    """
+    project = project_for(request, slug, Membership.Right.RULES)
+    read = [imports.ReadCast(one.name, one.changes, one.files) for one in given.casts]
+    made = imports.take_in(project, given.document, read, given.note or "Read from a file", user_of(request))
+    return {
+        "master": made.master.name, "casts": [{"id": cast.pk, "name": cast.name} for cast in made.casts],
+        "unfilled": [{"cast": cast, "slot": slot, "file": file} for cast, slot, file in made.unfilled],
+    }  # fmt: skip
 
 
 @router.get("/exports", response=list[ExportOut])

@@ -17,7 +17,7 @@ from studio.materials.models import Master, MasterVersion
 from studio.projects.models import Project
 from texel.errors import BadDocument
 from texel.materials import catalogue, parse_chain, parse_master, read_document, text_of, tree_of
-from texel.materials.exchange import read_material_bytes
+from texel.materials.exchange import cast_document, read_material_bytes
 from texel.materials.versions import changes_between
 from texel.misread import MISREADINGS
 
@@ -232,13 +232,21 @@ class SymptomOut(Schema):
     remedy: str
 
 
+class ReadCastOut(Schema):
+    """changes: values as documents hold them. files: by slot, as the document names them."""
+
+    name: str
+    changes: dict[str, Any] = {}
+    files: dict[str, str] = {}
+
+
 class ImportedOut(Schema):
-    """document: of a master, under a name that is free. lost: what a sheet cannot say. files: by slot, as the file
-    names them. pictures: those that lie inside it."""
+    """document: of a master, under a name that is free. casts: the materials that it stands for. lost: what a sheet
+    cannot say. pictures: those that lie inside it."""
 
     document: dict[str, Any]
+    casts: list[ReadCastOut]
     lost: list[str]
-    files: dict[str, str]
     pictures: list[str]
 
 
@@ -377,9 +385,13 @@ def import_material(request: HttpRequest, file: File[UploadedFile]):
     found: dict[str, dict[str, Any]] = {}
     for one in read_material_bytes(file.read(), file.name or "the file"):
         name = library.free_master_name(one.document["name"], found)
+        sheet = parse_master(one.document, file.name or "the file")
         found[name] = {
             "document": one.document | {"name": name}, "lost": list(one.lost), "pictures": sorted(one.pictures),
-            "files": {slot: path for cast in one.casts for slot, path in cast.files.items()},
+            "casts": [
+                {"name": cast.name, "changes": cast_document(sheet, cast)["changes"], "files": dict(cast.files)}
+                for cast in one.casts
+            ],
         }  # fmt: skip
     return list(found.values())
 

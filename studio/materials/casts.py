@@ -28,6 +28,7 @@ __all__ = [
     "create_cast",
     "delete_cast",
     "fill_from_set",
+    "free_cast_name",
     "overview",
     "remarks_of",
     "resolved",
@@ -171,6 +172,17 @@ def create_cast(project: Project, name: str, master: Master | None, parent: Cast
         made = Cast.objects.create(project=project, master=master, parent=parent, name=name, by=by)
         touched.casts.add(made.pk)
     return made
+
+
+def free_cast_name(project: Project, wanted: str) -> str:
+    """The name, shortened where it is too long, with a number behind it where another cast of the project has it."""
+    base = " ".join(wanted.split())[:90] or "Cast"
+    taken = set(project.casts.filter(name__startswith=base).values_list("name", flat=True))
+    name, count = base, 1
+    while name in taken:
+        count += 1
+        name = f"{base} {count}"
+    return name
 
 
 def _free(project: Project, name: str, but: int = 0) -> str:

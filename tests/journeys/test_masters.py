@@ -213,6 +213,12 @@ def test_casts_are_written_and_read_again_and_an_own_mesh_wears_them(live, ada, 
     assert serious_axe_findings(page) == []
     page.get_by_label("Read a master from a file").set_input_files(file)
     expect(page.get_by_text("All of it can be said in a sheet.")).to_be_visible()
+    page.get_by_role("button", name="… with its cast").click()
+    taken = page.get_by_role("status").filter(has_text="In the library, and cast")
+    expect(taken).to_contain_text("no set here holds")
+    page.get_by_label("Read from a file").get_by_role("link", name="Crate 2").click()
+    expect(page.get_by_role("heading", name="Crate 2")).to_be_visible()
+    page.get_by_label("Read a master from a file").set_input_files(file)
     page.get_by_role("button", name="Put into the library").click()
     expect(page.get_by_role("heading", name="Crate")).to_be_visible()
     expect(page.locator('[data-row="roughness"]')).to_contain_text("metallic_roughness.g")

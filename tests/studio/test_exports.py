@@ -100,7 +100,7 @@ def test_a_file_becomes_a_master_and_says_what_it_lost(deck, library, sign_in):
 
     (found,) = upload("solid.mtlx", text.encode())
     assert found["lost"] == []
-    assert found["files"] == {"colour": "old_color.png"}
+    assert found["casts"] == [{"name": "Old", "changes": {}, "files": {"colour": "old_color.png"}}]
     assert found["document"]["name"] == "plain-solid-2", "the library has the other already"
     made = library("POST", "/masters", found["document"])
     assert made["document"]["inputs"].keys() == SOLID["inputs"].keys()
@@ -109,10 +109,45 @@ def test_a_file_becomes_a_master_and_says_what_it_lost(deck, library, sign_in):
         "materials": [{"name": "Tin", "extensions": {"KHR_materials_ior": {"ior": 2}}}],
     }
     twice = {"asset": {"version": "2.0"}, "materials": [{"name": "Tin"}, {"name": "Tin"}]}
-    names = [one["document"]["name"] for one in upload("twins.gltf", json.dumps(twice).encode())]
-    assert names == ["tin", "tin-2"]
+    (found,) = upload("twins.gltf", json.dumps(twice).encode())
+    assert [one["name"] for one in found["casts"]] == ["Tin", "Tin"]
     (found,) = upload("tin.gltf", json.dumps(gltf).encode())
     assert found["lost"] == ["KHR_materials_ior: the sheet's surface has nothing like it"]
     assert "no glTF" in upload("tin.glb", b"glTF", 422)["detail"]
     assert "read from" in upload("tin.png", b"x", 422)["detail"]
     assert upload("solid.mtlx", text.encode(), 403, sign_in("prepare", "pat"))
+
+
+def test_materials_of_a_file_are_cast_in_a_project_with_the_maps_that_it_has(call, library, take_in, tmp_path, sign_in):
+    simple_set(tmp_path / "in", "deck")
+    take_in(tmp_path / "in")
+    base, other = {"baseColorTexture": {"index": 0}, "metallicFactor": 0}, {"baseColorTexture": {"index": 1}}
+    materials = [
+        {"name": "Pier, wet", "pbrMetallicRoughness": base | {"roughnessFactor": 0.2}},
+        {
+            "name": "Pier, dry",
+            "pbrMetallicRoughness": base | {"roughnessFactor": 0.8, "baseColorTexture": {"index": 1}},
+        },
+    ]
+    gltf = {
+        "asset": {"version": "2.0"}, "materials": materials, "textures": [{"source": 0}, {"source": 1}],
+        "images": [{"uri": "textures/DECK_bc.png"}, {"uri": "gone_bc.png"}],
+    }  # fmt: skip
+    answer = library.client.post(
+        "/api/masters/import", {"file": SimpleUploadedFile("pier.gltf", json.dumps(gltf).encode())}
+    )
+    (found,) = answer.json()
+    order = {"document": found["document"], "casts": found["casts"]}
+    sign_in("prepare", "pat")("POST", "/materials/import", order, status=403)
+    wrong = [{"name": "x", "changes": {"nothing": 1}}]
+    call("POST", "/materials/import", {**order, "casts": wrong}, status=422)
+    assert library("GET", "/masters") == []
+    made = call("POST", "/materials/import", order)
+    assert made["unfilled"] == [{"cast": "Pier, dry", "slot": "base_colour", "file": "gone_bc.png"}]
+    wet, dry = (call("GET", f"/materials/{one['id']}") for one in made["casts"])
+    assert (wet["values"]["roughness"], dry["values"]["roughness"]) == ([0.2], [0.8])
+    assert [(one["slot"], one["set_name"]) for one in wet["fills"]] == [("base_colour", "deck")]
+    call("POST", "/materials/import", order, status=409)
+    assert call("POST", "/undo")["label"] == "Read Pier"
+    assert call("GET", "/materials")["casts"] == []
+    assert [one["newest"] for one in library("GET", "/masters")] == ["1.0.0"]

@@ -19,7 +19,7 @@ from texel.materials.simplify import constants_of
 from texel.materials.tree import Call, Name, Node, Swizzle, walk
 from texel.roles import Role, facts
 
-__all__ = ["Imported", "SheetBuilder", "SlotDraft", "cast_document"]
+__all__ = ["Imported", "SheetBuilder", "SlotDraft", "cast_document", "free_name"]
 
 _RESERVED = {"vertex", "uv", *OPERATIONS}
 # The roles that a surface's inputs take whole, where one exists.
@@ -29,12 +29,14 @@ _ROLES = {name: Role(name) for name in INPUTS if name in set(Role)}
 @dataclass(frozen=True)
 class Imported:
     """document: of a master, for parse_master. casts: with the names of the files that fill slots. lost: what the
-    sheet cannot say, each told in a sentence. pictures: files that came inside the document, by name."""
+    sheet cannot say, each told in a sentence. pictures: files that came inside the document, by name. own: a master of
+    ours, exactly as it was written."""
 
     document: dict[str, Any]
     casts: tuple[CastOf, ...]
     lost: tuple[str, ...]
     pictures: dict[str, bytes] = field(default_factory=dict)
+    own: bool = False
 
 
 def cast_document(master: Master, cast: CastOf) -> dict[str, Any]:
@@ -44,6 +46,17 @@ def cast_document(master: Master, cast: CastOf) -> dict[str, Any]:
         "changes": {name: document_value(master, name, value) for name, value in cast.changes.items()},
         "slots": {slot: {"file": file} for slot, file in cast.files.items()},
     }  # fmt: skip
+
+
+def free_name(wanted: str, taken: set[str]) -> str:
+    """A name as a sheet takes it, that is not among those taken."""
+    base = re.sub(r"[^a-z0-9]+", "_", re.sub(r"(?<=[a-z0-9])(?=[A-Z])", "_", wanted).lower()).strip("_")[:40]
+    base = base if re.match("[a-z]", base) else f"value_{base}".rstrip("_")
+    name, count = base, 1
+    while name in taken or name in _RESERVED:
+        count += 1
+        name = f"{base}_{count}"
+    return name
 
 
 @dataclass
@@ -90,15 +103,7 @@ class SheetBuilder:
         return any(name in self.slots or (name in self.rows and self.reads_a_map(self.rows[name])) for name in names)
 
     def free_name(self, wanted: str) -> str:
-        """A name as the sheet takes it, that nothing has yet."""
-        base = re.sub(r"[^a-z0-9]+", "_", re.sub(r"(?<=[a-z0-9])(?=[A-Z])", "_", wanted).lower()).strip("_")[:40]
-        base = base if re.match("[a-z]", base) else f"value_{base}".rstrip("_")
-        taken = {*_RESERVED, *self.slots, *self.parameters, *self.rows}
-        name, count = base, 1
-        while name in taken:
-            count += 1
-            name = f"{base}_{count}"
-        return name
+        return free_name(wanted, {*self.slots, *self.parameters, *self.rows})
 
     def place(self, tiling: tuple[float, float], offset: tuple[float, float], degrees: float, uv_set: int = 0) -> str:
         """The name of coordinates; the same for the same."""

@@ -42,7 +42,7 @@ def read_own(document: mx.Document, definition: mx.NodeDef) -> Imported:
     if definition.hasAttribute("ft_layers"):
         found, lost = _with_layers(found, definition.getAttribute("ft_layers"))
     master = parse_master(found, definition.getAttribute("ft_name"))
-    return Imported(found, tuple(_casts(document, definition, master)), tuple(lost))
+    return Imported(found, tuple(_casts(document, definition, master)), tuple(lost), own=True)
 
 
 def _with_layers(flat: dict[str, Any], text: str) -> tuple[dict[str, Any], list[str]]:

@@ -11,6 +11,7 @@ type Slug = MaybeRefOrGetter<string>;
 export type Export = Schemas["ExportOut"];
 export type ExportOrder = Schemas["ExportIn"];
 export type ImportedMaster = Schemas["ImportedOut"];
+export type TakenIn = Schemas["TakenInOut"];
 
 /** What can be written, with what becomes of a sheet in it. */
 export const FORMATS = [

@@ -4,6 +4,7 @@ import { useToast } from "primevue/usetoast";
 import { computed, type MaybeRefOrGetter, ref, toValue } from "vue";
 
 import { client, data } from "./client";
+import type { ImportedMaster } from "./exchange";
 import type { components } from "./generated/schema";
 import { keys } from "./queries";
 
@@ -169,6 +170,17 @@ export function useMaterialChanges(slug: Slug) {
     busy,
     newMaster: (document: MasterDocument) =>
       change(() => data(client.POST("/api/masters", { body: body(document) }))),
+    takeIn: (read: ImportedMaster) =>
+      change(
+        () =>
+          data(
+            client.POST("/api/projects/{slug}/materials/import", {
+              params: { path: path() },
+              body: { document: read.document, casts: read.casts, note: "" },
+            }),
+          ),
+        (made) => `${made.casts.length} casts of ${made.master}; Z takes them back`,
+      ),
     keepDraft: (name: string, document: MasterDocument) =>
       change(() =>
         data(client.PUT("/api/masters/{name}/draft", { params: { path: { name } }, body: body(document) })),

@@ -1022,6 +1022,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/materials/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Put a master that was read from a file into the library, with a version, and cast it in the project at once.
+         *
+         *     Slots are filled from sets that hold files of the same names.
+         */
+        post: operations["studio_api_casts_take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/materials/masters/{name}": {
         parameters: {
             query?: never;
@@ -2544,17 +2566,15 @@ export interface components {
         };
         /**
          * ImportedOut
-         * @description document: of a master, under a name that is free. lost: what a sheet cannot say. files: by slot, as the file
-         *     names them. pictures: those that lie inside it.
+         * @description document: of a master, under a name that is free. casts: the materials that it stands for. lost: what a sheet
+         *     cannot say. pictures: those that lie inside it.
          */
         ImportedOut: {
+            /** Casts */
+            casts: components["schemas"]["ReadCastOut"][];
             /** Document */
             document: {
                 [key: string]: unknown;
-            };
-            /** Files */
-            files: {
-                [key: string]: string;
             };
             /** Lost */
             lost: string[];
@@ -2912,6 +2932,13 @@ export interface components {
             /** Symptom */
             symptom: string;
         };
+        /** NamedCast */
+        NamedCast: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /**
          * NamesOut
          * @description shape: the order of parts in words.
@@ -3224,6 +3251,28 @@ export interface components {
         Queued: {
             /** Job */
             job: number;
+        };
+        /**
+         * ReadCastOut
+         * @description changes: values as documents hold them. files: by slot, as the document names them.
+         */
+        ReadCastOut: {
+            /**
+             * Changes
+             * @default {}
+             */
+            changes: {
+                [key: string]: unknown;
+            };
+            /**
+             * Files
+             * @default {}
+             */
+            files: {
+                [key: string]: string;
+            };
+            /** Name */
+            name: string;
         };
         /**
          * ReadOut
@@ -3600,6 +3649,23 @@ export interface components {
             /** Symptom */
             symptom: string;
         };
+        /**
+         * TakeIn
+         * @description document: of a master that the library has not yet. casts: with the names of the files that fill their slots.
+         */
+        TakeIn: {
+            /** Casts */
+            casts: components["schemas"]["ReadCastOut"][];
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /** TakenFile */
         TakenFile: {
             /** Digest */
@@ -3612,6 +3678,18 @@ export interface components {
             problem: string;
             /** Width */
             width: number | null;
+        };
+        /**
+         * TakenInOut
+         * @description casts: in the order given, under names that were free.
+         */
+        TakenInOut: {
+            /** Casts */
+            casts: components["schemas"]["NamedCast"][];
+            /** Master */
+            master: string;
+            /** Unfilled */
+            unfilled: components["schemas"]["UnfilledOut"][];
         };
         /** TargetOut */
         TargetOut: {
@@ -3757,6 +3835,18 @@ export interface components {
             map: components["schemas"]["MapOut"];
             /** Readable */
             readable: boolean;
+        };
+        /**
+         * UnfilledOut
+         * @description A slot whose file no set of the project holds.
+         */
+        UnfilledOut: {
+            /** Cast */
+            cast: string;
+            /** File */
+            file: string;
+            /** Slot */
+            slot: string;
         };
         /** Uniform */
         Uniform: {
@@ -5375,6 +5465,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_casts_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
+                };
             };
         };
     };

@@ -1,20 +1,23 @@
 <script setup lang="ts">
 import { ref, watch } from "vue";
 
-import { type ImportedMaster, readMaterialFile } from "@/api/exchange";
+import { type ImportedMaster, readMaterialFile, type TakenIn } from "@/api/exchange";
 import { type MasterDocument, useMaterialChanges } from "@/api/materials";
 
-/** Masters in a file: their rows, what a sheet cannot say of them; each is put into the library by hand. */
+/** Masters in a file: their rows and casts, what a sheet cannot say of them; each is taken by hand. */
 const props = defineProps<{ slug: string; file: File | null }>();
 const emit = defineEmits<{ made: [name: string] }>();
 const changes = useMaterialChanges(() => props.slug);
 const found = ref<ImportedMaster[]>([]);
 const problem = ref("");
 const reading = ref(false);
+/** What was put into the library and cast, by the master's name in the file. */
+const taken = ref<Record<string, TakenIn>>({});
 watch(
   () => props.file,
   async (file) => {
     found.value = [];
+    taken.value = {};
     problem.value = "";
     if (!file) return;
     reading.value = true;
@@ -33,6 +36,14 @@ async function add(one: ImportedMaster): Promise<void> {
   const made = await changes.newMaster(documentOf(one));
   if (made) emit("made", made.name);
 }
+async function takeIn(one: ImportedMaster): Promise<void> {
+  const made = await changes.takeIn(one);
+  if (made) taken.value = { ...taken.value, [documentOf(one).name]: made };
+}
+const changed = (cast: ImportedMaster["casts"][number]) =>
+  Object.entries(cast.changes ?? {})
+    .map(([name, value]) => `${name} ${Array.isArray(value) ? value.join(" ") : String(value)}`)
+    .join(", ");
 </script>
 
 <template>
@@ -45,7 +56,12 @@ async function add(one: ImportedMaster): Promise<void> {
       <header>
         <h2>{{ documentOf(one).title }}</h2>
         <span class="soft mono">{{ documentOf(one).name }}</span>
-        <button class="do" :disabled="changes.busy.value" @click="add(one)">Put into the library</button>
+        <template v-if="!taken[documentOf(one).name]">
+          <button class="do" :disabled="changes.busy.value" @click="add(one)">Put into the library</button>
+          <button v-if="one.casts.length" class="do" :disabled="changes.busy.value" @click="takeIn(one)">
+            … with {{ one.casts.length === 1 ? "its cast" : `its ${one.casts.length} casts` }}
+          </button>
+        </template>
       </header>
       <p v-if="!one.lost.length" class="soft">All of it can be said in a sheet.</p>
       <ul v-else aria-label="Not read">
@@ -59,10 +75,39 @@ async function add(one: ImportedMaster): Promise<void> {
           </tr>
         </tbody>
       </table>
-      <p v-if="Object.keys(one.files).length" class="soft">
-        Its maps:
-        <span v-for="(path, slot) in one.files" :key="slot" class="mono">{{ slot }} = {{ path }}&ensp;</span>
-      </p>
+      <table v-if="one.casts.length" aria-label="Casts">
+        <thead>
+          <tr>
+            <th>Cast</th>
+            <th>changes</th>
+            <th>is filled with</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(cast, at) in one.casts" :key="at">
+            <th scope="row">{{ cast.name }}</th>
+            <td class="mono">{{ changed(cast) || "nothing" }}</td>
+            <td class="mono">
+              <div v-for="(path, slot) in cast.files" :key="slot">{{ slot }} = {{ path }}</div>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <div v-if="taken[documentOf(one).name]" role="status">
+        In the library, and cast:
+        <RouterLink
+          v-for="cast in taken[documentOf(one).name]!.casts"
+          :key="cast.id"
+          class="link"
+          :to="{ name: 'masters', params: { slug, kind: 'cast', key: cast.id } }"
+          >{{ cast.name }}</RouterLink
+        >
+        <ul v-if="taken[documentOf(one).name]!.unfilled.length" aria-label="Not filled">
+          <li v-for="left in taken[documentOf(one).name]!.unfilled" :key="`${left.cast} ${left.slot}`">
+            {{ left.cast }}: no set here holds {{ left.file }}, its {{ left.slot }} stays empty
+          </li>
+        </ul>
+      </div>
     </article>
   </section>
 </template>
@@ -102,6 +147,17 @@ p {
 }
 table {
   border-collapse: collapse;
+}
+.link {
+  color: var(--accent);
+  margin-left: 8px;
+}
+th:first-child {
+  width: 170px;
+}
+thead th {
+  font-weight: 400;
+  color: var(--ink-soft);
 }
 th,
 td {

@@ -1,0 +1,100 @@
+"""Materials read from another format, put into the library and cast in a project at once."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from pathlib import PurePath
+from typing import Any
+
+from django.db import transaction
+
+from studio.materials import library
+from studio.materials.casts import free_cast_name
+from studio.materials.history import material_change
+from studio.materials.models import Adoption, Cast, Master
+from studio.projects.models import Project
+from studio.sets.models import Placement
+from texel.errors import BadDocument
+from texel.materials import Master as Sheet
+from texel.materials import checked_changes, parse_master
+from texel.materials.filling import slot_roles
+from texel.roles import Role
+
+__all__ = ["ReadCast", "TakenIn", "take_in"]
+
+_MOST_CASTS = 200
+
+
+@dataclass(frozen=True)
+class ReadCast:
+    """A cast as it was read. changes: values as documents hold them. files: names of what fills its slots."""
+
+    name: str
+    changes: Mapping[str, Any] = field(default_factory=dict)
+    files: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class TakenIn:
+    """casts: in the order given. unfilled: cast, slot and file where no set of the project holds such a file."""
+
+    master: Master
+    casts: list[Cast]
+    unfilled: list[tuple[str, str, str]]
+
+
+def take_in(project: Project, document: dict[str, Any], casts: Sequence[ReadCast], note: str, by) -> TakenIn:
+    """A new master with a first version, adopted, and its casts; slots are filled from sets that hold files of the same
+    names. The casts and the adoption can be undone as one, the master stays in the library.
+
+    Raises BadDocument and Conflict for what cannot be kept; then nothing is.
+    """
+    if len(casts) > _MOST_CASTS:
+        raise BadDocument(f"at most {_MOST_CASTS} casts are taken in at once")
+    sheet = parse_master(document, "the master")
+    for one in casts:
+        checked_changes(sheet, one.changes, one.name)
+        unknown = set(one.files) - set(sheet.slots)
+        if unknown:
+            raise BadDocument(f"{one.name}: {sheet.title} has no slot {min(unknown)}")
+    with transaction.atomic():
+        master = library.create_master(document, by)
+        version = library.publish(master, note, by)
+        made, unfilled = [], []
+        with material_change(project, by, f"Read {sheet.title}", masters=[master.pk]) as touched:
+            Adoption.objects.create(project=project, master=master, version=version)
+            for one in casts:
+                slots, left = _filled(project, sheet, one.files)
+                cast = Cast.objects.create(
+                    project=project, master=master, name=free_cast_name(project, one.name), by=by,
+                    changes=dict(one.changes), slots=slots,
+                )  # fmt: skip
+                touched.casts.add(cast.pk)
+                made.append(cast)
+                unfilled += [(cast.name, slot, file) for slot, file in left.items()]
+    return TakenIn(master, made, unfilled)
+
+
+def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[dict[str, Any], dict[str, str]]:
+    """Feeds by slot from the sets that hold files of these names, and what no set holds."""
+    found: dict[str, Any] = {}
+    left: dict[str, str] = {}
+    for slot, file in files.items():
+        roles = slot_roles(sheet.slots[slot])
+        name = PurePath(file.replace("\\", "/")).name
+        rows = project.placements.filter(set__isnull=False, file__path__iendswith=name).order_by("order", "pk")
+        same = [row for row in rows.select_related("file") if _called(row, name)]
+        row = next((one for one in same if one.role in roles), same[0] if same else None)
+        if row is None:
+            left[slot] = file
+        elif row.role in roles:
+            found[slot] = {"set": row.set_id}
+        else:
+            # The document feeds it so; what is wrong with that, the cast says.
+            found[slot] = {"set": row.set_id, "role": Role(row.role).value}
+    return found, left
+
+
+def _called(row: Placement, name: str) -> bool:
+    return PurePath(row.file.path).name.lower() == name.lower()
