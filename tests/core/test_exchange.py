@@ -3,6 +3,7 @@
 import json
 from pathlib import Path
 
+import MaterialX as mx
 import numpy as np
 import pytest
 
@@ -22,7 +23,7 @@ from texel.materials.sampling import coordinates_of
 from texel.materials.simplify import simplified
 from texel.materials.tree import Call, Swizzle
 from texel.materials.versions import sample_maps
-from texel.roles import Transfer
+from texel.roles import Role, Transfer
 
 
 @pytest.mark.parametrize("seed", range(60))
@@ -312,3 +313,35 @@ def test_rows_of_specular_and_glossiness_are_the_conversion_of_maps():
     np.testing.assert_allclose(made["metallic"][:, :, 0], metallic, atol=1e-3)
     np.testing.assert_allclose(made["base_color"], colour, atol=2e-3)
     np.testing.assert_allclose(made["roughness"][:, :, 0], 1 - pixels[:, :, 3] / 255, atol=1e-6)
+
+
+def test_height_moves_the_surface_and_is_read_through_a_foreign_definition():
+    solid = next(one for one in MASTERS if one["name"] == "plain-solid")
+    lie = {"name": "lie", "title": "Height", "role": "height"}
+    inputs = solid["inputs"] | {"height": "lie * 0.8", "height_scale": "0.1 * relief"}
+    lifted = parse_master(solid | {"slots": [*solid["slots"], lie], "inputs": inputs})
+    text = materialx_of(lifted, [CastOf("Deck", {"relief": (2.0,)})])
+    document = mx.createDocument()
+    mx.readFromXmlString(document, text)
+    library = mx.createDocument()
+    mx.loadLibraries(mx.getDefaultDataLibraryFolders(), mx.getDefaultDataSearchPath(), library)
+    document.importLibrary(library)
+    assert document.validate() == (True, "")
+    (material,) = document.getMaterialNodes()
+    lift = document.getNode(material.getInput("displacementshader").getNodeName())
+    assert lift.getInput("relief").getValue() == 2
+    (own,) = read_materialx(text)
+    assert parse_master(own.document) == lifted
+    foreign = text.replace('ft_name="plain-solid"', "")
+    assert foreign != text
+    (found,) = read_materialx(foreign)
+    assert not [line for line in found.lost if line.startswith("Displacement")]
+    master = parse_master(found.document)
+    assert "height" in master.inputs
+    maps = sample_maps(lifted)
+    (height,) = (slot.name for slot in master.slots.values() if slot.role is Role.HEIGHT)
+    same = sample_maps(master) | {height: maps["lie"]}
+    was = evaluate(lifted, maps, {"relief": (2.0,)}, 16, 16)
+    now = evaluate(master, same, found.casts[0].changes, 16, 16)
+    for name in ("height", "height_scale"):
+        np.testing.assert_allclose(np.broadcast_to(now[name], was[name].shape), was[name], atol=1e-5)

@@ -121,7 +121,7 @@ def test_a_file_becomes_a_master_and_says_what_it_lost(deck, library, sign_in):
 def test_materials_of_a_file_are_cast_in_a_project_with_the_maps_that_it_has(call, library, take_in, tmp_path, sign_in):
     simple_set(tmp_path / "in", "deck")
     take_in(tmp_path / "in")
-    base, other = {"baseColorTexture": {"index": 0}, "metallicFactor": 0}, {"baseColorTexture": {"index": 1}}
+    base = {"baseColorTexture": {"index": 0}, "metallicFactor": 0}
     materials = [
         {"name": "Pier, wet", "pbrMetallicRoughness": base | {"roughnessFactor": 0.2}},
         {

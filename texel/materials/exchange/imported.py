@@ -226,7 +226,8 @@ def _role(draft: SlotDraft, uses: dict[str, set[str]]) -> Role | None:
     """The role of the input that reads it, where a map of that role holds as much."""
     for name in uses:
         role = _ROLES.get(name)
-        if role is not None and (facts(role).channels == 3) == (draft.channels >= 3 and (draft.srgb or len(uses) == 1)):
+        wide = draft.channels >= 3 and (draft.srgb or len(uses) == 1) and uses[name] != {"r"}
+        if role is not None and (facts(role).channels == 3) == wide:
             whole = {1: {"r"}, 3: {"rgb", "rgba"}}[facts(role).channels]
             if uses[name] & whole or draft.srgb:
                 return role

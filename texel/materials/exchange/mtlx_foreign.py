@@ -6,6 +6,7 @@ MaterialX itself defines by code need a word here. v runs up in MaterialX, down 
 
 from __future__ import annotations
 
+from collections.abc import Container
 from typing import NamedTuple
 
 import MaterialX as mx
@@ -58,19 +59,27 @@ class _Reader:
         self._interface: dict[str, Node] = {}
 
     def read(self, node: mx.Node, displacement: mx.Node | None) -> Imported:
-        scope: _Scope | None = None
-        while node.getCategory() not in SURFACES:
-            inner = self._body_of(node)
-            output = inner.getOutputs()[0] if inner is not None and inner.getOutputs() else None
-            below = inner.getNode(output.getNodeName()) if inner is not None and output is not None else None
-            if below is None or self._depth > _DEEPEST:
-                raise BadDocument(f"{self._sheet.title}: a surface of kind {node.getCategory()} cannot be read")
-            scope, node, self._depth = _Scope(node, scope), below, self._depth + 1
-        self._depth = 0
-        self._read_surface(SURFACES[node.getCategory()], node, scope)
+        found, scope = self._shader(node, SURFACES)
+        if found is None:
+            raise BadDocument(f"{self._sheet.title}: a surface of kind {node.getCategory()} cannot be read")
+        self._read_surface(SURFACES[found.getCategory()], found, scope)
         if displacement is not None:
             self._read_displacement(displacement)
         return self._sheet.done()
+
+    def _shader(self, node: mx.Node, known: Container[str]) -> tuple[mx.Node | None, _Scope | None]:
+        """The shader of a known kind that a node stands for, read through definitions; None where there is none."""
+        scope: _Scope | None = None
+        for _ in range(_DEEPEST):
+            if node.getCategory() in known:
+                return node, scope
+            inner = self._body_of(node)
+            output = inner.getOutputs()[0] if inner is not None and inner.getOutputs() else None
+            below = inner.getNode(output.getNodeName()) if inner is not None and output is not None else None
+            if below is None:
+                break
+            scope, node = _Scope(node, scope), below
+        return None, scope
 
     def _read_surface(self, surface: Surface, node: mx.Node, scope: _Scope | None) -> None:
         def value(name: str) -> Node:
@@ -119,16 +128,23 @@ class _Reader:
         return None
 
     def _read_displacement(self, node: mx.Node) -> None:
-        if node.getCategory() != "displacement" or node.getInput("displacement") is None:
+        found, scope = self._shader(node, ("displacement",))
+        given = found.getInput("displacement") if found is not None else None
+        if found is None or given is None:
             self._sheet.lose(f"Displacement: a node of kind {node.getCategory()} cannot be read")
             return
-        given = node.getInput("displacement")
         if given.getType() != "float":
             self._sheet.lose("Displacement: only heights can be read, no vectors")
             return
-        self._sheet.inputs["height"] = self._port(given, None)
-        scale = node.getInput("scale")
-        self._sheet.inputs["height_scale"] = self._port(scale, None) if scale is not None else Constant(1.0)
+        height = self._port(given, scope)
+        if isinstance(height, Call) and height.operation == "subtract" and height.arguments[1] == Constant(0.5):
+            # Centred already, as ours are.
+            height = height.arguments[0]
+        else:
+            self._sheet.lose("Displacement: a height of 0.5 stays in place here, so the surface lies half as high")
+        self._sheet.inputs["height"] = height
+        scale = found.getInput("scale")
+        self._sheet.inputs["height_scale"] = self._port(scale, scope) if scale is not None else Constant(1.0)
 
     # What goes into an input.
 

@@ -48,7 +48,7 @@ PARAMETER_TYPES = {
     "switch": "boolean",
     "choice": "integer",
 }
-# Inputs of MaterialX's glTF surface by ours. Occlusion has no part in its light; height is not among them.
+# Inputs of MaterialX's glTF surface by ours. Occlusion has no part in its light; height has a shader of its own.
 _SURFACE = {
     "base_color": "base_color", "metallic": "metallic", "roughness": "roughness", "normal": "normal",
     "occlusion": "occlusion", "emissive": "emissive", "opacity": "alpha",
@@ -92,6 +92,8 @@ def materialx_of(master: Master, casts: Iterable[CastOf] = ()) -> str:
     base = element_name(master.name)
     _SheetWriter(master, document, definitions, f"{base}_sheet").write()
     _write_surface(master, document, definitions, base)
+    if _is_lifted(master):
+        _write_displacement(master, document, base)
     used: set[str] = set()
     for cast in list(casts) or [CastOf(master.title)]:
         _write_cast(master, document, base, cast, used)
@@ -301,16 +303,44 @@ def _value_text(parameter: Parameter, value: tuple[float, ...]) -> str:
     return ", ".join(number(part) for part in value)
 
 
-def _write_surface(master: Master, document: mx.Document, definitions: Definitions, base: str) -> None:
-    """The node that gives the sheet's values to a surface; the normal turned from tangent space to the world's."""
-    definition = document.addNodeDef(f"ND_{base}_surface", "surfaceshader", f"{base}_surface")
+def _write_shader(master: Master, document: mx.Document, base: str, kind: str) -> mx.NodeGraph:
+    """The definition of a shader with the sheet's interface; its graph holds the sheet so far. kind: of MaterialX's
+    shaders, "surface" or "displacement"."""
+    definition = document.addNodeDef(f"ND_{base}_{kind}", f"{kind}shader", f"{base}_{kind}")
     _add_interface(master, definition)
-    body = document.addNodeGraph(f"NG_{base}_surface")
+    body = document.addNodeGraph(f"NG_{base}_{kind}")
     body.setNodeDefString(definition.getName())
-    graph = Graph(body, definitions)
     sheet = body.addNode(f"{base}_sheet", "sheet", "multioutput")
     for given in definition.getInputs():
         sheet.addInput(given.getName(), given.getType()).setInterfaceName(given.getName())
+    return body
+
+
+def _is_lifted(master: Master) -> bool:
+    """Without a scale a height moves nothing."""
+    return {"height", "height_scale"} <= set(master.inputs)
+
+
+def _write_displacement(master: Master, document: mx.Document, base: str) -> None:
+    """The node that moves the surface by its height; a height of 0.5 stays where it is."""
+    body = _write_shader(master, document, base, "displacement")
+    centred = body.addNode("subtract", "centred", "float")
+    height = centred.addInput("in1", "float")
+    height.setNodeName("sheet")
+    height.setOutputString(output_name("height"))
+    centred.addInput("in2", "float").setValueString("0.5")
+    moved = body.addNode("displacement", "moved", "displacementshader")
+    moved.addInput("displacement", "float").setNodeName("centred")
+    scale = moved.addInput("scale", "float")
+    scale.setNodeName("sheet")
+    scale.setOutputString(output_name("height_scale"))
+    body.addOutput("out", "displacementshader").setNodeName("moved")
+
+
+def _write_surface(master: Master, document: mx.Document, definitions: Definitions, base: str) -> None:
+    """The node that gives the sheet's values to a surface; the normal turned from tangent space to the world's."""
+    body = _write_shader(master, document, base, "surface")
+    graph = Graph(body, definitions)
     surface = body.addNode("gltf_pbr", "surface", "surfaceshader")
     for name, theirs in _SURFACE.items():
         one = INPUTS[name]
@@ -356,7 +386,21 @@ def _world_normal(body: mx.NodeGraph, graph: Graph) -> str:
 def _write_cast(master: Master, document: mx.Document, base: str, cast: CastOf, used: set[str]) -> None:
     name = document.createValidChildName(element_name(cast.name))
     used.add(name)
-    node = document.addNode(f"{base}_surface", document.createValidChildName(f"{name}_cast"), "surfaceshader")
+    surface = document.addNode(f"{base}_surface", document.createValidChildName(f"{name}_cast"), "surfaceshader")
+    _set_changes(master, surface, cast)
+    material = document.addNode("surfacematerial", name, "material")
+    material.addInput("surfaceshader", "surfaceshader").setNodeName(surface.getName())
+    if _is_lifted(master):
+        lift = document.createValidChildName(f"{name}_lift")
+        displacement = document.addNode(f"{base}_displacement", lift, "displacementshader")
+        _set_changes(master, displacement, cast)
+        material.addInput("displacementshader", "displacementshader").setNodeName(lift)
+    if name != cast.name:
+        material.setAttribute("uiname", cast.name)
+
+
+def _set_changes(master: Master, node: mx.Node, cast: CastOf) -> None:
+    """What a cast changes, on an instance of one of the sheet's shaders."""
     for key, value in cast.changes.items():
         parameter = master.parameters[key]
         node.addInput(key, PARAMETER_TYPES[parameter.kind]).setValueString(_value_text(parameter, value))
@@ -364,7 +408,3 @@ def _write_cast(master: Master, document: mx.Document, base: str, cast: CastOf, 
         given = node.addInput(key, "filename")
         given.setValueString(file)
         given.setColorSpace(COLOUR_SPACES[master.slots[key].colour_space])
-    material = document.addNode("surfacematerial", name, "material")
-    material.addInput("surfaceshader", "surfaceshader").setNodeName(node.getName())
-    if name != cast.name:
-        material.setAttribute("uiname", cast.name)
