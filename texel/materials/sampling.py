@@ -97,14 +97,49 @@ def _four(texels: Texels, slot: Slot) -> Array:
 
 def _bilinear(values: Array, uv: Array) -> Array:
     """The four nearest texels by their distance; the picture repeats."""
+    across, down = uv[..., 0], uv[..., 1]
+    if uv.ndim == 3 and (across == across[:1]).all() and (down == down[:, :1]).all():
+        return _straight(values, across[0], down[:, 0])
     height, width = values.shape[:2]
-    x, y = uv[..., 0] * np.float32(width) - np.float32(0.5), uv[..., 1] * np.float32(height) - np.float32(0.5)
-    left, top = np.floor(x), np.floor(y)
-    right_share, down_share = (x - left)[..., None], (y - top)[..., None]
-    x0, y0 = left.astype(np.int64) % width, top.astype(np.int64) % height
-    x1, y1 = (x0 + 1) % width, (y0 + 1) % height
-    if not right_share.any() and not down_share.any():
-        return values[y0, x0]
-    above = values[y0, x0] * (1 - right_share) + values[y0, x1] * right_share
-    below = values[y1, x0] * (1 - right_share) + values[y1, x1] * right_share
+    (x0, x1, right_share), (y0, y1, down_share) = _neighbours(across, width), _neighbours(down, height)
+    flat = values.reshape(-1, 4)
+    top, bottom = y0 * width, y1 * width
+    right_share, down_share = right_share[..., None], down_share[..., None]
+    above = flat.take(top + x0, axis=0) * (1 - right_share) + flat.take(top + x1, axis=0) * right_share
+    below = flat.take(bottom + x0, axis=0) * (1 - right_share) + flat.take(bottom + x1, axis=0) * right_share
     return np.asarray(above * (1 - down_share) + below * down_share, np.float32)
+
+
+def _neighbours(along: Array, count: int) -> tuple[NDArray[np.int64], NDArray[np.int64], Array]:
+    """Along one side of ``count`` texels: the texel before each place and the one after it, and the latter's share."""
+    place = along * np.float32(count) - np.float32(0.5)
+    before = np.floor(place)
+    first = before.astype(np.int64) % count
+    return first, (first + 1) % count, place - before
+
+
+def _straight(values: Array, across: Array, down: Array) -> Array:
+    """As _bilinear, where no coordinates are turned: first along each row of texels that is read, then between rows.
+
+    across: of every column, down: of every row.
+    """
+    height, width = values.shape[:2]
+    (x0, x1, right_share), (y0, y1, down_share) = _neighbours(across, width), _neighbours(down, height)
+    if down_share.any():
+        read, places = np.unique(np.concatenate([y0, y1]), return_inverse=True)
+        above, below = np.split(places, 2)
+    else:
+        read, above = np.unique(y0, return_inverse=True)
+        below = above
+    rows = values.take(read, axis=0)
+    if right_share.any():
+        right_share = right_share[:, None]
+        rows = rows.take(x0, axis=1) * (1 - right_share) + rows.take(x1, axis=1) * right_share
+    else:
+        rows = rows.take(x0, axis=1)
+    found = rows.take(above, axis=0)
+    if down_share.any():
+        down_share = down_share[:, None, None]
+        found *= 1 - down_share
+        found += rows.take(below, axis=0) * down_share
+    return np.asarray(found, np.float32)
