@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 from urllib.parse import quote
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema, Status
 
@@ -175,7 +175,10 @@ def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres):
 def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn):
     """Say under which licence sets came, as one change."""
     project = project_for(request, slug, Membership.Right.PREPARE)
-    editing.set_licence(project.sets.filter(pk__in=given.sets), given.licence, given.credit, user_of(request))
+    rows = list(project.sets.filter(pk__in=given.sets))
+    if len(rows) < len(set(given.sets)):
+        raise Http404("There is no such set.")
+    editing.set_licence(rows, given.licence, given.credit, user_of(request))
     return [set_out(one) for one in _rows(project).filter(pk__in=given.sets)]
 
 

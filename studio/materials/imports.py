@@ -83,6 +83,9 @@ def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[d
     for slot, file in files.items():
         roles = slot_roles(sheet.slots[slot])
         name = PurePath(file.replace("\\", "/")).name
+        if not name:
+            left[slot] = file
+            continue
         rows = project.placements.filter(set__isnull=False, file__path__iendswith=name).order_by("order", "pk")
         same = [row for row in rows.select_related("file") if _called(row, name)]
         row = next((one for one in same if one.role in roles), same[0] if same else None)

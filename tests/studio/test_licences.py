@@ -44,6 +44,7 @@ def test_a_licence_is_said_of_several_sets_at_once_and_undone(call, roll, run_jo
     for wrong, status in (("two words", 409), ("x" * 101, 409)):
         say(call, run_jobs, both, wrong, status=status)
     say(call, run_jobs, [], "CC0-1.0", status=409)
+    say(call, run_jobs, [*both, 999999], "CC0-1.0", status=404)
     sign_in("look", "cleo")("PUT", "/sets/licence", {"sets": both, "licence": "CC0-1.0"}, status=403)
     told = say(call, run_jobs, both, "CC-BY-4.0", "  Imke   of the marsh ")
     assert [(one["licence"], one["credit"]) for one in told] == [("CC-BY-4.0", "Imke of the marsh")] * 2

@@ -120,6 +120,13 @@ async function load(): Promise<void> {
 
 watch(() => JSON.stringify([slots.value, before.value]), load);
 watch(look, draw);
+// What the set was before its steps may be nothing that can be shown; what it is still can.
+watch(
+  () => look.against,
+  () => {
+    if (state.value === "failed" && !outputs.error.value) void load();
+  },
+);
 watch(
   () => props.stepped,
   (stepped) => {

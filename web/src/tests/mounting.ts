@@ -14,11 +14,15 @@ const Empty = { render: () => h("div") };
 export function mounted(component: Component, props: Record<string, unknown> = {}) {
   const router = createRouter({
     history: createMemoryHistory(),
-    routes: ["roll", "intake", "deliveries", "bench"].map((name) => ({
-      name,
-      path: `/${name}/:slug?/:id?`,
-      component: Empty,
-    })),
+    routes: [
+      ...["roll", "intake", "deliveries", "bench"].map((name) => ({
+        name,
+        path: `/${name}/:slug?/:id?`,
+        component: Empty,
+      })),
+      { name: "masters", path: "/masters/:slug?/:kind?/:key?", component: Empty },
+      { path: "/:rest(.*)*", component: Empty },
+    ],
   });
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   return mount(component as ReturnType<typeof defineComponent>, {

@@ -11,6 +11,8 @@ const props = defineProps<{
   roles: { key: string; label: string }[];
   mayChange: boolean;
 }>();
+// What is put right on the bench, or by taking another set.
+const OF_THE_SET = ["licence_refused", "licence_unknown", "credit_missing", "green_unknown"];
 const emit = defineEmits<{ fill: [slot: string, value: { set: number; role?: string } | null] }>();
 const fillOf = (slot: SheetSlot) => props.cast.fills.find((one) => one.slot === slot.name);
 const remarksOf = (slot: SheetSlot) => props.cast.remarks.filter((one) => one.slot === slot.name);
@@ -73,6 +75,12 @@ function feed(slot: SheetSlot, role: string): void {
           >
             Take the set's {{ slot.takes.toLowerCase() }}
           </button>
+          <RouterLink
+            v-else-if="OF_THE_SET.includes(remark.check)"
+            class="cure"
+            :to="{ name: 'bench', params: { slug, id: fillOf(slot)!.set } }"
+            >Open {{ fillOf(slot)!.set_name }}</RouterLink
+          >
         </p>
       </div>
     </li>

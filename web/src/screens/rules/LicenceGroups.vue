@@ -20,10 +20,13 @@ const emit = defineEmits<{ name: [licence: string, use: Use] }>();
 const chosen = ref(new Set<number>());
 const groups = computed(() => {
   const found = new Map<string, SetRow[]>();
-  for (const one of props.sets) found.set(one.licence, [...(found.get(one.licence) ?? []), one]);
-  return [...found]
-    .sort(([a], [b]) => a.localeCompare(b))
-    .map(([licence, sets]) => ({ licence, sets, ...verdict(licence, sets) }));
+  for (const one of props.sets) {
+    const key = one.licence.toLowerCase();
+    found.set(key, [...(found.get(key) ?? []), one]);
+  }
+  return [...found.values()]
+    .map((sets) => ({ licence: sets[0]!.licence, sets, ...verdict(sets[0]!.licence, sets) }))
+    .sort((a, b) => a.licence.localeCompare(b.licence));
 });
 
 function verdict(licence: string, sets: SetRow[]) {

@@ -1,0 +1,200 @@
+"""Takes the pictures of the main views from the demo: ``.venv/bin/python docs/screenshots/take.py [VIEW ...]``.
+
+The demo must be running (``./ft demo``), freshly made: what a view changes on the way it takes back.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+HERE = Path(__file__).resolve().parent
+sys.path.insert(0, str(HERE.parents[1]))
+
+from ground.places import data_home  # noqa: E402
+from tests.live import BROWSER_ARGS  # noqa: E402
+
+FERRY, ORCHARD = "/p/saltmarsh-ferry", "/p/night-orchard"
+VIEWS: dict[str, Callable[[Page, str], None]] = {}
+View = Callable[[Page, str], None]
+
+
+def view(look: View) -> View:
+    VIEWS[look.__name__] = look
+    return look
+
+
+def bench(page: Page, base: str, project: str, name: str) -> None:
+    page.goto(base + project)
+    page.get_by_role("button", name=name, exact=True).click()
+    page.locator(".frame[data-ready=true]").wait_for()
+
+
+def drawn(page: Page) -> None:
+    page.locator("[data-ready=true]").first.wait_for(timeout=120_000)
+    page.wait_for_timeout(4000)
+
+
+@view
+def projects(page: Page, base: str) -> None:
+    page.goto(base)
+    page.get_by_role("heading", name="Projects").wait_for()
+
+
+@view
+def intake(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/intake")
+    page.get_by_text("Taken in so far").wait_for()
+
+
+@view
+def roll(page: Page, base: str) -> None:
+    page.goto(base + FERRY)
+    page.locator("[data-set]").first.wait_for()
+
+
+@view
+def dim(page: Page, base: str) -> None:
+    page.goto(base + ORCHARD)
+    page.locator("[data-set]").first.wait_for()
+    page.locator("header button:has(.pi-moon)").click()
+
+
+@view
+def bench_(page: Page, base: str) -> None:
+    bench(page, base, FERRY, "mooring_rope")
+    page.locator('[data-check="direction_against_name"]').click()
+
+
+@view
+def keys(page: Page, base: str) -> None:
+    bench(page, base, FERRY, "mooring_rope")
+    page.keyboard.press("?")
+
+
+@view
+def compare(page: Page, base: str) -> None:
+    bench(page, base, FERRY, "mooring_rope")
+    page.get_by_role("button", name="Flip green").click()
+    page.get_by_text("Nothing found").wait_for(timeout=30_000)
+    page.get_by_role("button", name="Wipe").click()
+
+
+@view
+def repair(page: Page, base: str) -> None:
+    bench(page, base, FERRY, "slate-pier")
+    page.keyboard.press("2")
+    page.get_by_label("Add a step").select_option(label="Strength")
+    page.get_by_role("spinbutton", name="strength").fill("2")
+    page.get_by_role("spinbutton", name="strength").press("Tab")
+    for key in ("u", "n", "s"):
+        page.keyboard.press(key)
+
+
+@view
+def surface(page: Page, base: str) -> None:
+    bench(page, base, FERRY, "slate-pier")
+    page.keyboard.press("v")
+    drawn(page)
+    page.get_by_label("Against").select_option(label="Packed map read as sRGB")
+
+
+@view
+def formats(page: Page, base: str) -> None:
+    bench(page, base, FERRY, "mooring_rope")
+    page.keyboard.press("2")
+    page.keyboard.press("e")
+    panel = page.get_by_label("Formats", exact=True)
+    panel.get_by_role("button", name="Encode").click()
+    panel.locator('[data-format="bc5"]').get_by_text("°").first.wait_for(timeout=60_000)
+    panel.locator('[data-format="bc5"]').click()
+    panel.locator("[data-test=error-picture]").wait_for()
+
+
+@view
+def deliveries(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/deliveries")
+    page.locator("[data-status=new]").first.wait_for(timeout=60_000)
+
+
+@view
+def rules(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/rules/targets")
+    page.locator("[data-test=live]").wait_for(timeout=30_000)
+
+
+@view
+def names(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/rules/names")
+    page.get_by_label("Try names, one a line").fill("Hull-Plate_BaseColor.png\ndeck_n.png\nquay stone.tga")
+    page.get_by_label("Names tried").locator("li").first.wait_for()
+
+
+@view
+def budget(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/rules/budget")
+    page.get_by_role("button", name="Measure").click()
+    page.get_by_label("What to do").get_by_text("less; costs").first.wait_for(timeout=120_000)
+
+
+@view
+def licences(page: Page, base: str) -> None:
+    page.goto(f"{base}{ORCHARD}/rules/licences")
+    page.get_by_label("Sets by licence").locator("article").first.wait_for()
+
+
+def cast(page: Page, base: str, name: str) -> None:
+    page.goto(f"{base}{FERRY}/masters")
+    page.get_by_label("Materials").get_by_role("link", name=name, exact=True).click()
+    drawn(page)
+
+
+@view
+def masters(page: Page, base: str) -> None:
+    cast(page, base, "Deck plate, worn")
+
+
+@view
+def layers(page: Page, base: str) -> None:
+    cast(page, base, "Pier, flooded")
+
+
+@view
+def update(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/masters")
+    page.get_by_role("link", name="2.0.0 waits").click()
+    page.locator(".pictures[data-ready=true]").wait_for(timeout=120_000)
+
+
+def main(wanted: list[str]) -> None:
+    home = data_home()
+    word = json.loads((home / "demo-sign-in.json").read_text())["ada"]
+    base = f"http://127.0.0.1:{json.loads((home / 'server.json').read_text())['port']}"
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER_ARGS)
+        for name, look in VIEWS.items():
+            stem = name.rstrip("_")
+            if wanted and stem not in wanted:
+                continue
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(base)
+            page.get_by_label("Name").fill("ada")
+            page.get_by_label("Password").fill(word)
+            page.get_by_role("button", name="Sign in").click()
+            page.get_by_role("heading", name="Projects").wait_for()
+            look(page, base)
+            page.wait_for_timeout(2500)
+            page.screenshot(path=HERE / f"{stem}.png")
+            if stem == "compare":
+                page.keyboard.press("z")
+                page.wait_for_timeout(3000)
+            page.close()
+            print(stem, flush=True)
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
