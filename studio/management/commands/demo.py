@@ -24,13 +24,15 @@ from studio.jobs.queue import enqueue
 from studio.materials import casts, library
 from studio.materials.models import Cast, Master
 from studio.projects.models import Membership, Project
-from studio.rules.models import add_version
+from studio.rules.models import add_version, documents_of
 from studio.sets.editing import set_licence
 from studio.sets.models import TextureSet
 
 _NAMES = {"saltmarsh_ferry": "Saltmarsh Ferry", "night_orchard": "Night Orchard"}
 _TARGETS = {"saltmarsh_ferry": "orm-y-minus", "night_orchard": "metal-rough-gloss-y-plus"}
 _PEOPLE = {"ada": Membership.Right.RULES, "bram": Membership.Right.PREPARE, "cleo": Membership.Right.LOOK}
+_BUDGET = {"memory_mib": 40, "density": 256}
+_METRES = 2
 _PATIENCE_SECONDS = 300
 
 
@@ -59,7 +61,7 @@ class Command(BaseCommand):
                 last = Job.objects.filter(project=one, state=Job.State.FAILED).order_by("pk").last()
                 raise CommandError(f"sorting {one.name} failed: {last.message if last else 'see the jobs'}")
         _cast_materials(projects, people["ada"])
-        _license(projects.values(), people["ada"])
+        _agree_on(projects.values(), people["ada"])
         self._wait()
         self.stdout.write(f"\n     Fair Texel is at {address}")
         self.stdout.write(f"     Sign in as ada, password {words['ada']}")
@@ -98,11 +100,15 @@ def _cast_materials(projects: dict[str, Project], by) -> None:
             library.publish(master, note, by)
 
 
-def _license(projects: Iterable[Project], by) -> None:
-    """What each project takes, and under which terms its sets came. Said once."""
+def _agree_on(projects: Iterable[Project], by) -> None:
+    """Each project's budget and what licences it takes; how large its sets are, and under which terms they came. Said
+    once."""
     for project in projects:
         if project.rules.filter(kind="licences").exists():
             continue
+        target = documents_of(project, "target")[project.target]
+        add_version(project, "target", project.target, target | {"budget": _BUDGET}, by)
+        project.sets.update(metres=_METRES)
         groups: dict[tuple[str, str], list[TextureSet]] = {}
         for one in project.sets.all():
             groups.setdefault(LICENCES.get(one.name, OTHERS), []).append(one)

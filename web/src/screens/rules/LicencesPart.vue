@@ -181,8 +181,11 @@ table {
   border-collapse: collapse;
   width: 100%;
 }
+td:first-child {
+  min-width: 220px;
+}
 td:nth-child(3) {
-  width: 55%;
+  width: 45%;
 }
 th {
   text-align: left;
