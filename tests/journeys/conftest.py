@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import shutil
 import time
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import expect
 
+from ground.places import CHECKOUT
 from tests.live import BROWSER_ARGS, PASSWORD, running
 
+AXE = CHECKOUT / "web/node_modules/axe-core/axe.min.js"
 # Surfaces are drawn in software here, on the same cores as everything else: a page may be busy for seconds.
 expect.set_options(timeout=20_000)
 
@@ -71,6 +74,35 @@ def start_project(page, name: str) -> str:
     page.get_by_role("button", name="Start project").click()
     page.get_by_role("heading", name="Drop a folder").wait_for()
     return page.url.split("/p/")[1].split("/")[0]
+
+
+def drop_folder(page, folder: Path) -> None:
+    page.locator("[data-test=folder]").set_input_files(folder)
+
+
+def judged(page, count: int) -> None:
+    expect(page.locator("[data-set]").first).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("being judged", exact=True)).to_have_count(0, timeout=60_000)
+    expect(page.get_by_role("button", name=f"All {count}")).to_be_visible()
+
+
+def taken_in(page, project: str, folder: Path, sets: int) -> str:
+    """A project with a folder's sets, judged; the roll is shown. Gives the project's slug."""
+    slug = start_project(page, project)
+    drop_folder(page, folder)
+    page.get_by_role("link", name="See the roll").click()
+    judged(page, sets)
+    return slug
+
+
+def serious_axe_findings(page) -> list[str]:
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run({resultTypes: ['violations']})")
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]}"
+        for v in found["violations"]
+        if v["impact"] in ("serious", "critical")
+    ]
 
 
 def wait_for(condition, seconds: float = 60, what: str = "it", pause: float = 0.1):

@@ -9,11 +9,10 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import start_project
+from tests.journeys.conftest import drop_folder, judged, serious_axe_findings, start_project, taken_in
 from texel.cli import main
 
 pytestmark = pytest.mark.filterwarnings("ignore")
-AXE = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
 
 
 @pytest.fixture(scope="session")
@@ -38,28 +37,8 @@ LIT_AND_SUM_OF_HALVES = """(canvas) => {
 }"""
 
 
-def drop_folder(page, folder: Path) -> None:
-    page.locator("[data-test=folder]").set_input_files(folder)
-
-
 def row(page, name):
     return page.locator(f'[data-set="{name}"]')
-
-
-def judged(page, count: int) -> None:
-    expect(page.locator("[data-set]").first).to_be_visible(timeout=60_000)
-    expect(page.get_by_text("being judged", exact=True)).to_have_count(0, timeout=60_000)
-    expect(page.get_by_role("button", name=f"All {count}")).to_be_visible()
-
-
-def serious_axe_findings(page) -> list[str]:
-    page.evaluate(AXE.read_text())
-    found = page.evaluate("axe.run({resultTypes: ['violations']})")
-    return [
-        f"{v['id']}: {v['nodes'][0]['html'][:160]}"
-        for v in found["violations"]
-        if v["impact"] in ("serious", "critical")
-    ]
 
 
 def test_from_an_untidy_folder_to_a_delivered_set(live, ada, untidy, tmp_path):
@@ -124,10 +103,7 @@ def test_from_an_untidy_folder_to_a_delivered_set(live, ada, untidy, tmp_path):
 
 def test_a_set_on_a_surface_and_its_misreadings(live, ada, untidy):
     page = ada
-    start_project(page, "Surface")
-    drop_folder(page, untidy / "deck")
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 1)
+    taken_in(page, "Surface", untidy / "deck", 1)
     page.get_by_role("button", name="deck_tread_plate", exact=True).click()
     expect(page.locator(".frame[data-ready=true]")).to_be_visible()
     page.keyboard.press("v")
@@ -165,10 +141,7 @@ def test_a_set_on_a_surface_and_its_misreadings(live, ada, untidy):
 
 def test_the_roll_by_keyboard_and_by_hand(live, ada, untidy):
     page = ada
-    start_project(page, "Keys")
-    drop_folder(page, untidy / "props")
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 2)
+    taken_in(page, "Keys", untidy / "props", 2)
     expect(row(page, "BrassBell")).to_contain_text("1 error")
 
     # Roughness and metallic are exchanged by dragging one onto the other; the error goes.
@@ -219,10 +192,7 @@ def test_exact_values_under_the_pointer(live, ada, untidy):
     from texel.files import read
 
     page = ada
-    start_project(page, "Values")
-    drop_folder(page, untidy / "deck")
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 1)
+    taken_in(page, "Values", untidy / "deck", 1)
     page.get_by_role("button", name="deck_tread_plate", exact=True).click()
     expect(page.locator(".frame[data-ready=true]")).to_be_visible()
     page.keyboard.press("6")  # height, 16 bits
@@ -254,10 +224,7 @@ def test_bad_uploads_are_said_on_the_page(live, ada, tmp_path):
 
 def test_a_set_is_repaired_on_the_bench(live, ada, untidy):
     page = ada
-    start_project(page, "Repair")
-    drop_folder(page, untidy / "ground")
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 4)
+    taken_in(page, "Repair", untidy / "ground", 4)
 
     # A missing map is made from another one, and tuned: the picture follows, nothing is kept until asked.
     page.get_by_role("button", name="reed_bed", exact=True).click()

@@ -4,8 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from demo.patterns import noise
-from tests.journeys.conftest import start_project
-from tests.journeys.test_first_light import drop_folder, judged, serious_axe_findings
+from tests.journeys.conftest import serious_axe_findings, taken_in
 from tests.pictures import EIGHT, save, simple_set
 from texel.image import Texels, narrow
 from texel.roles import Transfer
@@ -29,10 +28,7 @@ def open_rules(page, slug: str, live, part: str) -> None:
 
 def test_a_layout_is_edited_and_its_picture_follows(live, ada, ground):
     page = ada
-    slug = start_project(page, "Layouts")
-    drop_folder(page, ground)
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 2)
+    slug = taken_in(page, "Layouts", ground, 2)
     open_rules(page, slug, live, "targets")
     expect(page.locator("[data-test=live]")).to_be_visible()
     expect(page.locator("[data-test=lane-result]")).to_have_count(3)
@@ -55,10 +51,7 @@ def test_a_layout_is_edited_and_its_picture_follows(live, ada, ground):
 
 def test_a_naming_rule_is_made_a_folder_is_fixed_by_it_and_that_is_undone(live, ada, ground):
     page = ada
-    slug = start_project(page, "Names")
-    drop_folder(page, ground)
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 2)
+    slug = taken_in(page, "Names", ground, 2)
     open_rules(page, slug, live, "names")
     files = page.get_by_label("Files of the project")
     expect(files).to_contain_text("names are right")
@@ -82,10 +75,7 @@ def test_a_naming_rule_is_made_a_folder_is_fixed_by_it_and_that_is_undone(live, 
 
 def test_formats_of_one_map_are_compared_and_a_misreading_shown(live, ada, ground):
     page = ada
-    start_project(page, "Formats")
-    drop_folder(page, ground)
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 2)
+    taken_in(page, "Formats", ground, 2)
     page.get_by_role("button", name="tidal-mud", exact=True).click()
     expect(page.locator(".frame[data-ready=true]")).to_be_visible()
     page.keyboard.press("e")
@@ -109,10 +99,7 @@ def test_formats_of_one_map_are_compared_and_a_misreading_shown(live, ada, groun
 
 def test_a_project_gets_under_its_budget_by_the_advice(live, ada, ground):
     page = ada
-    slug = start_project(page, "Budget")
-    drop_folder(page, ground)
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 2)
+    slug = taken_in(page, "Budget", ground, 2)
     open_rules(page, slug, live, "targets")
     page.get_by_label("Memory of all sets, MiB").fill("2")
     page.get_by_label("Memory of all sets, MiB").press("Tab")
@@ -150,10 +137,7 @@ def test_a_project_gets_under_its_budget_by_the_advice(live, ada, ground):
 
 def test_a_finding_is_shown_in_the_map_and_lived_with(live, ada, ground):
     page = ada
-    start_project(page, "Waivers")
-    drop_folder(page, ground)
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 2)
+    taken_in(page, "Waivers", ground, 2)
     page.get_by_role("button", name="tidal-mud", exact=True).click()
     steps = page.locator('[data-check="height_steps"]')
     steps.click()
@@ -170,10 +154,7 @@ def test_a_finding_is_shown_in_the_map_and_lived_with(live, ada, ground):
 
 def test_a_licence_that_the_project_does_not_take_is_found_and_put_right(live, ada, ground):
     page = ada
-    slug = start_project(page, "Licences")
-    drop_folder(page, ground)
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, 2)
+    slug = taken_in(page, "Licences", ground, 2)
     page.locator('[data-set="tidal-mud"]').get_by_role("checkbox").check()
     page.get_by_role("button", name="Licence", exact=True).click()
     page.get_by_role("combobox", name="Licence").fill("LicenseRef-loan")

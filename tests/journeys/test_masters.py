@@ -6,8 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import start_project
-from tests.journeys.test_first_light import drop_folder, judged, serious_axe_findings
+from tests.journeys.conftest import serious_axe_findings, taken_in
 from tests.pictures import simple_set
 from texel.materials.exchange import read_gltf
 
@@ -31,14 +30,6 @@ def published(page, title: str) -> None:
     page.get_by_role("button", name="Begin").click()
     page.get_by_role("button", name="Publish").click()
     expect(page.get_by_role("button", name="1.0.0", exact=True)).to_be_visible()
-
-
-def taken_in(page, project: str, folder, sets: int) -> None:
-    """A project with a folder's sets, judged; the roll is shown."""
-    start_project(page, project)
-    drop_folder(page, folder)
-    page.get_by_role("link", name="See the roll").click()
-    judged(page, sets)
 
 
 def derive(page, name: str) -> None:

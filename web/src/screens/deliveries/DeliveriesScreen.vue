@@ -50,7 +50,12 @@ watch(
 );
 const going = computed(() => sets.value.filter((one) => !left.value.has(one.id)).map((one) => one.id));
 const plan = usePlan(() => props.slug, target, going);
-const withErrors = computed(() => sets.value.filter((one) => one.errors && !left.value.has(one.id)).length);
+/** Names of the sets that the plan writes something of; those it has to leave out are told with it. */
+const written = computed(() => new Set((plan.data.value?.files ?? []).map((file) => file.set)));
+const withErrors = computed(
+  () =>
+    sets.value.filter((one) => one.errors && !left.value.has(one.id) && written.value.has(one.name)).length,
+);
 const counts = computed(() => {
   const files = plan.data.value?.files ?? [];
   const of = (status: string) => files.filter((file) => file.status === status).length;

@@ -75,7 +75,9 @@ describe("the list before a delivery", () => {
 });
 
 describe("the deliveries", () => {
-  async function screen(deliveries: Delivery[], jobs: unknown[] = []) {
+  /** refused: the set with errors cannot be written, so that the plan leaves it out. */
+  async function screen(deliveries: Delivery[], jobs: unknown[] = [], refused = false) {
+    const bell = planned("bell/bell_normal.png", "new", { set: "bell" });
     const sets = [aSet([aMap("normal")], [], { id: 1 }), aSet([], [], { id: 2, name: "bell", errors: 1 })];
     const calls = serve({
       "GET /api/projects/ferry": {
@@ -91,7 +93,8 @@ describe("the deliveries", () => {
       ],
       "GET /api/projects/ferry/deliveries": deliveries,
       "GET /api/projects/ferry/jobs": jobs,
-      "POST /api/projects/ferry/deliveries/plan": plan,
+      "POST /api/projects/ferry/deliveries/plan": ({ sets }: { sets: number[] }) =>
+        sets.includes(2) && !refused ? { ...plan, files: [...plan.files, bell] } : plan,
       "POST /api/projects/ferry/deliveries": done,
       "POST /api/projects/ferry/jobs/1/cancel": {},
     });
@@ -106,9 +109,17 @@ describe("the deliveries", () => {
     const asked = calls.filter((call) => call.path.endsWith("/plan")).at(-1)!;
     expect(asked.body).toEqual({ target: "orm-y-minus", sets: [1] });
     await page.findAll(".set input")[1]!.trigger("change");
-    await flushPromises();
+    for (let round = 0; round < 4; round++) await flushPromises();
     expect(page.text()).toContain("1 of them has errors");
     expect(page.text()).toContain("Deliver 2 sets");
+  });
+
+  it("warn of no errors in what is left out anyway", async () => {
+    const { page } = await screen([], [], true);
+    await page.findAll(".set input")[1]!.trigger("change");
+    for (let round = 0; round < 4; round++) await flushPromises();
+    expect(page.text()).toContain("Left out");
+    expect(page.text()).not.toContain("has errors");
   });
 
   it("order what the list shows", async () => {

@@ -2,8 +2,11 @@
 import { computed, ref } from "vue";
 
 import type { Adoption, CastRow, MasterRow } from "@/api/materials";
+import { useKeys } from "@/app/keys";
 import FilePick from "@/parts/FilePick.vue";
 import Mark from "@/parts/Mark.vue";
+
+import { branchesOf } from "./materialTree";
 
 /** The masters that a project uses with the casts of each, and what else the studio's library holds. */
 const props = defineProps<{
@@ -23,22 +26,20 @@ const emit = defineEmits<{
 }>();
 const newCast = ref("");
 const newMaster = ref("");
-const others = computed(() =>
-  props.library.filter((one) => !props.masters.some((used) => used.master === one.name)),
-);
-/** Casts of a master, each behind the one that it derives from. */
-function castsOf(master: string): { row: CastRow; depth: number }[] {
-  const own = props.casts.filter((one) => one.master === master);
-  const found: { row: CastRow; depth: number }[] = [];
-  const add = (parent: number | null, depth: number): void => {
-    for (const row of own.filter((one) => one.parent === parent)) {
-      found.push({ row, depth });
-      add(row.id, depth + 1);
-    }
-  };
-  add(null, 0);
-  return found;
-}
+const words = ref("");
+const search = ref<HTMLInputElement>();
+const opened = ref(new Set<string>());
+const others = computed(() => {
+  const used = new Set(props.masters.map((one) => one.master));
+  const sought = words.value.trim().toLowerCase();
+  return props.library.filter((one) => !used.has(one.name) && one.title.toLowerCase().includes(sought));
+});
+const branches = computed(() => {
+  const looked = props.master || current.value?.master;
+  return branchesOf(props.masters, props.casts, words.value, new Set([...opened.value, looked ?? ""]));
+});
+const show = (master: string) => (opened.value = new Set([...opened.value, master]));
+useKeys("Masters", [{ key: "/", does: "Find a cast or master", run: () => search.value?.focus() }]);
 const current = computed(() => props.casts.find((one) => one.id === props.cast));
 const from = computed(() =>
   current.value
@@ -64,7 +65,19 @@ function makeMaster(): void {
 
 <template>
   <aside class="scroll" aria-label="Materials">
-    <section v-for="one in masters" :key="one.master" :data-master="one.master">
+    <input
+      v-if="masters.length + library.length > 3"
+      ref="search"
+      v-model="words"
+      class="find"
+      placeholder="Find  ( / )"
+      aria-label="Find a cast or master"
+    />
+    <section
+      v-for="{ master: one, rows, hidden, full } in branches"
+      :key="one.master"
+      :data-master="one.master"
+    >
       <RouterLink
         class="master"
         :to="{ name: 'masters', params: { slug, kind: 'master', key: one.master } }"
@@ -95,7 +108,7 @@ function makeMaster(): void {
       <span v-if="one.pinned" class="soft small">pinned</span>
       <span v-if="one.deprecated" class="old small">deprecated</span>
       <RouterLink
-        v-for="{ row, depth } in castsOf(one.master)"
+        v-for="{ row, depth } in rows"
         :key="row.id"
         class="cast"
         :style="{ paddingLeft: `${12 + depth * 12}px` }"
@@ -103,7 +116,11 @@ function makeMaster(): void {
         :aria-current="row.id === cast ? 'page' : undefined"
         >{{ row.name }} <Mark v-if="row.worst" :severity="row.worst"
       /></RouterLink>
+      <button v-if="hidden" class="plain more" @click="full ? search?.focus() : show(one.master)">
+        {{ full ? `${hidden} more, find them by name` : `${hidden} more` }}
+      </button>
     </section>
+    <p v-if="words && !branches.length && !others.length" class="soft">Nothing is called so.</p>
     <p v-if="!masters.length" class="soft">
       No master is in use yet. Open one of the library below and derive a cast from it.
     </p>
@@ -150,6 +167,17 @@ a {
 a[aria-current] {
   border-left-color: var(--accent);
   background: var(--accent-wash);
+}
+.find {
+  background: var(--sheet);
+  color: inherit;
+  border: 1px solid var(--line-strong);
+  padding: 3px 5px;
+  width: 100%;
+}
+.more {
+  color: var(--accent);
+  padding: 2px 6px 2px 15px;
 }
 .master {
   font-weight: 650;

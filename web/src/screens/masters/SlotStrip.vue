@@ -16,6 +16,15 @@ const OF_THE_SET = ["licence_refused", "licence_unknown", "credit_missing", "gre
 const emit = defineEmits<{ fill: [slot: string, value: { set: number; role?: string } | null] }>();
 const fillOf = (slot: SheetSlot) => props.cast.fills.find((one) => one.slot === slot.name);
 const remarksOf = (slot: SheetSlot) => props.cast.remarks.filter((one) => one.slot === slot.name);
+/** The slot under which the same was said already of the same set; then it is not said at length again. */
+function saidUnder(slot: SheetSlot, check: string): SheetSlot | undefined {
+  if (!OF_THE_SET.includes(check)) return undefined;
+  const set = fillOf(slot)?.set;
+  const first = props.sheet.slots.find(
+    (one) => fillOf(one)?.set === set && remarksOf(one).some((remark) => remark.check === check),
+  );
+  return first === slot ? undefined : first;
+}
 function pictureOf(slot: SheetSlot): string | null {
   const fill = fillOf(slot);
   const none = remarksOf(slot).some((one) => one.severity === "error" && one.check.endsWith("missing"));
@@ -67,7 +76,12 @@ function feed(slot: SheetSlot, role: string): void {
           class="remark"
           :data-remark="remark.check"
         >
-          <Mark :severity="remark.severity" /> {{ remark.message }}
+          <Mark :severity="remark.severity" />
+          {{
+            saidUnder(slot, remark.check)
+              ? `As said under ${saidUnder(slot, remark.check)!.title}.`
+              : remark.message
+          }}
           <button
             v-if="remark.check === 'wrong_role' && mayChange"
             class="plain cure"
@@ -76,7 +90,7 @@ function feed(slot: SheetSlot, role: string): void {
             Take the set's {{ slot.takes.toLowerCase() }}
           </button>
           <RouterLink
-            v-else-if="OF_THE_SET.includes(remark.check)"
+            v-else-if="OF_THE_SET.includes(remark.check) && !saidUnder(slot, remark.check)"
             class="cure"
             :to="{ name: 'bench', params: { slug, id: fillOf(slot)!.set } }"
             >Open {{ fillOf(slot)!.set_name }}</RouterLink

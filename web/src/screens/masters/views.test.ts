@@ -65,6 +65,29 @@ describe("the list of materials", () => {
     expect(shown.text()).toContain("Leaf draft");
   });
 
+  it("stays short however many casts there are, and finds them by name", async () => {
+    const many = Array.from({ length: 5000 }, (_, at) =>
+      castRow(at + 1, `Cast ${at}`, { master: at % 2 ? "solid" : "leaf" }),
+    );
+    const masters = [adoption(), adoption({ master: "leaf", title: "Leaf" })];
+    const shown = list({ casts: many, masters, library: [], master: "", cast: 0 });
+    expect(shown.findAll("a.cast")).toHaveLength(24);
+    expect(shown.find(".find").exists()).toBe(false);
+    const searched = list({
+      casts: many,
+      masters: [...masters, adoption({ master: "a" }), adoption({ master: "b" })],
+    });
+    expect(searched.text()).toContain("2300 more, find them by name");
+    await press(searched, "2488 more");
+    expect(searched.findAll("a.cast").length).toBe(200 + 200);
+    await searched.get(".find").setValue("cast 499");
+    expect(searched.findAll("a.cast").map((one) => one.text())).toEqual(
+      [499, 4991, 4993, 4995, 4997, 4999, 4990, 4992, 4994, 4996, 4998].map((at) => `Cast ${at}`),
+    );
+    await searched.get(".find").setValue("nothing like it");
+    expect(searched.text()).toContain("Nothing is called so.");
+  });
+
   it("derives from the cast in hand, else from the master", async () => {
     for (const [cast, from] of [
       [0, { master: "solid" }],
@@ -219,6 +242,32 @@ describe("a slot", () => {
     await shown.get('[aria-label="Set for Relief"]').setValue("");
     expect(shown.emitted("fill")![1]).toEqual(["bumps", null]);
   });
+});
+
+it("what is wrong with a set is said once, however many slots it fills", () => {
+  const titles = ["Colour", "Relief"];
+  const shown = mounted(SlotStrip, {
+    slug: "ferry",
+    sheet: {
+      slots: titles.map((title) => ({ name: title, title, takes: "A map", default: "mid" })),
+    } as Sheet,
+    cast: {
+      fills: titles.map((slot) => ({ slot, set: 7, set_name: "deck", role: null, own: true, version: 1 })),
+      remarks: titles.map((slot) => ({
+        check: "licence_refused",
+        severity: "error",
+        slot,
+        message: "Not here.",
+      })),
+    } as unknown as Cast,
+    sets: [],
+    roles: [],
+    mayChange: true,
+  });
+  expect(shown.findAll(".remark").map((one) => one.text())).toEqual([
+    "error Not here. Open deck",
+    "error As said under Colour.",
+  ]);
 });
 
 it("a version tells what it changed and who uses it, a draft is published with a note", async () => {

@@ -1,4 +1,4 @@
-"""Takes the pictures of the main views from the demo: ``.venv/bin/python docs/screenshots/take.py [VIEW ...]``.
+"""Takes the pictures of the main views from the demo: ``.venv/bin/python -m tests.screenshots [VIEW ...]``.
 
 The demo must be running (``./ft demo``), freshly made: what a view changes on the way it takes back.
 """
@@ -8,15 +8,11 @@ from __future__ import annotations
 import json
 import sys
 from collections.abc import Callable
-from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-HERE = Path(__file__).resolve().parent
-sys.path.insert(0, str(HERE.parents[1]))
-
-from ground.places import data_home  # noqa: E402
-from tests.live import BROWSER_ARGS  # noqa: E402
+from ground.places import CHECKOUT, data_home
+from tests.live import BROWSER_ARGS
 
 FERRY, ORCHARD = "/p/saltmarsh-ferry", "/p/night-orchard"
 VIEWS: dict[str, Callable[[Page, str], None]] = {}
@@ -194,7 +190,7 @@ def main(wanted: list[str]) -> None:
             page.get_by_role("heading", name="Projects").wait_for()
             look(page, base)
             page.wait_for_timeout(2500)
-            page.screenshot(path=HERE / f"{stem}.png")
+            page.screenshot(path=CHECKOUT / "docs" / "screenshots" / f"{stem}.png")
             if stem == "compare":
                 page.keyboard.press("z")
                 page.wait_for_timeout(3000)
