@@ -296,11 +296,11 @@ def _adoption_out(
 def show(request: HttpRequest, slug: Path[str]):
     """The masters that the project uses, and its casts."""
     project = project_for(request, slug)
-    rows = casts.overview(project)
+    adoptions = library.adoptions_of(project)
+    rows = casts.overview(project, adoptions)
     told: dict[int, list[casts.Resolved]] = {}
     for row in rows:
         told.setdefault(row.cast.master_id, []).append(row.told)
-    adoptions = project.adoptions.select_related("master", "version__master").order_by("master__title")
     limits = table_of(project).sheets
     names = {one.master_id: one.master.name for one in adoptions}
     newest = library.latest_of([one.master_id for one in adoptions])

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, NamedTuple
 
 from studio.materials.history import material_change
-from studio.materials.library import latest, sheet_of
+from studio.materials.library import adoptions_of, latest, sheet_of
 from studio.materials.models import Adoption, Cast, Master
 from studio.projects.models import Project
 from studio.sets.documents import core_sets
@@ -91,12 +91,12 @@ class Listed:
     worst: str
 
 
-def overview(project: Project) -> list[Listed]:
-    """All casts of a project with what they inherit and how they are fed, in a few queries however many there are."""
+def overview(project: Project, adoptions: Sequence[Adoption] = ()) -> list[Listed]:
+    """All casts of a project with what they inherit and how they are fed, in a few queries however many there are.
+    adoptions: the project's, where they are known."""
     kept = project.casts.values_list(*CastFacts._fields)
     rows = {facts.pk: facts for facts in (CastFacts(*row) for row in kept)}
-    adoptions = project.adoptions.select_related("version__master")
-    sheets = {one.master_id: sheet_of(one.version) for one in adoptions}
+    sheets = {one.master_id: sheet_of(one.version) for one in adoptions or adoptions_of(project)}
     used = {value["set"] for cast in rows.values() for value in cast.slots.values()}
     sets = list(project.sets.filter(pk__in=used).prefetch_related("placements__file__source"))
     names = {one.pk: one.name for one in sets}

@@ -6,6 +6,7 @@ import copy
 import threading
 from collections import OrderedDict
 from collections.abc import Iterable
+from datetime import datetime
 from typing import Any
 
 from django.db import transaction
@@ -30,8 +31,8 @@ from texel.materials.filling import parse_feed
 from texel.materials.versions import Carried, carried, changes_between, next_number
 
 __all__ = [
-    "adopt", "cost_of_version", "create_master", "deprecate", "free_master_name", "impact_of", "keep_draft", "latest",
-    "latest_of", "may_write_masters", "pin", "publish", "sheet_of", "stack_casts", "version_of",
+    "adopt", "adoptions_of", "cost_of_version", "create_master", "deprecate", "free_master_name", "impact_of",
+    "keep_draft", "latest", "latest_of", "may_write_masters", "pin", "publish", "sheet_of", "stack_casts", "version_of",
 ]  # fmt: skip
 
 
@@ -44,20 +45,24 @@ def may_write_masters(user) -> bool:
     return Membership.objects.filter(user=user, right=Membership.Right.RULES).exists()
 
 
-_parsed: OrderedDict[int, Sheet] = OrderedDict()
+# By number and hour of birth: numbers alone come again where a process meets several databases.
+_parsed: OrderedDict[tuple[int, datetime], Sheet] = OrderedDict()
 _lock = threading.Lock()
 _costs: OrderedDict[int, tuple[Sheet, Cost, tuple[str, ...]]] = OrderedDict()
 _MOST_PARSED = 500
+_LARGE = ("document", "changes")
 
 
 def sheet_of(version: MasterVersion) -> Sheet:
-    """A version's sheet; versions never change, so it is parsed once in a process."""
+    """A version's sheet; versions never change, so it is parsed once in a process, and its document, which may have
+    been left out of the query, is asked for only then."""
+    key = (version.pk, version.created)
     with _lock:
-        found = _parsed.get(version.pk)
-        if found is None or found.document != version.document:
+        found = _parsed.get(key)
+        if found is None:
             found = parse_master(version.document, version.master.title)
-        _parsed[version.pk] = found
-        _parsed.move_to_end(version.pk)
+        _parsed[key] = found
+        _parsed.move_to_end(key)
         while len(_parsed) > _MOST_PARSED:
             _parsed.popitem(last=False)
         return found
@@ -75,10 +80,23 @@ def cost_of_version(version: MasterVersion) -> tuple[Cost, tuple[str, ...]]:
     return found[1], found[2]
 
 
+def adoptions_of(project: Project) -> list[Adoption]:
+    """The masters that a project uses, in the order of their titles, with the versions that it took; their documents
+    are loaded where sheet_of does not know them yet."""
+    rows = project.adoptions.select_related("master", "version__master").order_by("master__title", "pk")
+    found = list(rows.defer(*(f"version__{name}" for name in _LARGE), "master__draft", "version__master__draft"))
+    unknown = [one.version_id for one in found if (one.version_id, one.version.created) not in _parsed]
+    documents = dict(MasterVersion.objects.filter(pk__in=unknown).values_list("pk", "document"))
+    for one in found:
+        if one.version_id in documents:
+            one.version.document = documents[one.version_id]
+    return found
+
+
 def latest_of(masters: Iterable[int]) -> dict[int, MasterVersion]:
     """The newest versions that are not deprecated, by master's id; their documents are not loaded."""
     rows = MasterVersion.objects.filter(master__in=list(masters), deprecated=False)
-    return {one.master_id: one for one in rows.defer("document", "changes")}
+    return {one.master_id: one for one in rows.defer(*_LARGE)}
 
 
 def latest(master: Master) -> MasterVersion | None:
