@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Sequence
 
 from django.utils import timezone
@@ -46,9 +47,10 @@ def _waived(rows: Iterable[TextureSet]) -> set[tuple[int, str, str]]:
 
 
 def carry_licences(sets: Iterable[TextureSet]) -> None:
-    """Give new sets the licence of sets anywhere in the studio that hold the same files, where those agree.
+    """Give new sets the licence of sets anywhere in the studio that hold most of the same files, where those agree.
 
-    Terms come with a file: a copy of it in another project is bound by them as well.
+    Terms come with files: a copy of them in another project is bound by them as well. One file alone says nothing,
+    since a plain white map is the same in sets that have nothing to do with each other.
     """
     rows = list(sets)
     sources: dict[int, set[str]] = {one.pk: set() for one in rows}
@@ -61,7 +63,8 @@ def carry_licences(sets: Iterable[TextureSet]) -> None:
     for source, name, credit in told.values_list("file__source", "set__licence", "set__credit"):
         by_source.setdefault(source, set()).add((name, credit))
     for one in rows:
-        found = set().union(*(by_source.get(source, set()) for source in sources[one.pk]))
+        counts = Counter(terms for source in sources[one.pk] for terms in by_source.get(source, ()))
+        found = [terms for terms, count in counts.items() if 2 * count > len(sources[one.pk])]
         if len(found) == 1:
-            one.licence, one.credit = found.pop()
+            one.licence, one.credit = found[0]
             one.save(update_fields=["licence", "credit"])

@@ -113,14 +113,20 @@ def test_a_cast_fed_against_a_licence_says_so_and_is_not_written(call, library, 
     assert "Deck is fed with deck" in export["message"]
 
 
-def test_the_licence_follows_a_file_into_another_project(call, roll, run_jobs, project, folder):
+def test_the_licence_follows_files_into_another_project(call, roll, run_jobs, project, folder, tmp_path):
     say(call, run_jobs, [roll["deck"]], "LicenseRef-print-only")
+    # One map alone, plain and the same everywhere, takes nothing along.
+    simple_set(tmp_path / "again", "shed", seed=77)
+    (tmp_path / "again" / "shed_ao.png").write_bytes((folder / "deck_ao.png").read_bytes())
+    for path in folder.iterdir():
+        (tmp_path / "again" / path.name).write_bytes(path.read_bytes())
     other = Project.objects.create(slug="orchard", name="Orchard")
     intake = Intake.objects.create(project=other, name="again", state=Intake.State.SORTING)
-    take_folder(intake, folder)
+    take_folder(intake, tmp_path / "again")
     enqueue(other, "sort", "Sort", None, intake=intake.pk)
     run_jobs()
-    assert dict(other.sets.values_list("name", "licence")) == {"deck": "LicenseRef-print-only", "hull": ""}
+    told = {"deck": "LicenseRef-print-only", "hull": "", "shed": ""}
+    assert dict(other.sets.values_list("name", "licence")) == told
 
 
 def test_a_turned_or_unknown_green_is_told_where_it_is_fed(call, library, take_in, tmp_path):
