@@ -120,11 +120,11 @@ class _Merger:
         if size == 1:
             limits = {"low": min(0.0, *every), "high": max(most, *every)}
             return self._parameter("number", wide, about, title, **limits)
-        columns = [[value[at] for value in wide] for at in range(size)]
-        parts = (
-            self._constant([(one,) for one in column], [Constant(one) for one in column], about, title, most)
-            for column in columns
-        )
+        parts = []
+        for at, letter in enumerate("rgba"[:size]):
+            column = [value[at] for value in wide]
+            single, alone = [(one,) for one in column], [Constant(one) for one in column]
+            parts.append(self._constant(single, alone, f"{about}_{letter}", f"{title}, {letter}", most))
         return Call("rgb" if size == 3 else "vector", tuple(parts))
 
     def _parameter(self, kind: str, values: list[Values], about: str, title: str, **more: float) -> Node:
