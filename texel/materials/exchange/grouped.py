@@ -120,7 +120,7 @@ class _Merger:
         if size == 1:
             limits = {"low": min(0.0, *every), "high": max(most, *every)}
             return self._parameter("number", wide, about, title, **limits)
-        parts = []
+        parts: list[Node] = []
         for at, letter in enumerate("rgba"[:size]):
             column = [value[at] for value in wide]
             single, alone = [(one,) for one in column], [Constant(one) for one in column]
