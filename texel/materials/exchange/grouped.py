@@ -109,7 +109,7 @@ class _Merger:
             return Call(first.operation, arguments)
         return first
 
-    def _constant(self, values: list[Values], nodes: Sequence[Node], about: str, title: str, most: float) -> Node:
+    def _constant(self, values: Sequence[Values], nodes: Sequence[Node], about: str, title: str, most: float) -> Node:
         if len(set(values)) == 1:
             return nodes[0]
         size = max(map(len, values))
@@ -127,7 +127,7 @@ class _Merger:
             parts.append(self._constant(single, alone, f"{about}_{letter}", f"{title}, {letter}", most))
         return Call("rgb" if size == 3 else "vector", tuple(parts))
 
-    def _parameter(self, kind: str, values: list[Values], about: str, title: str, **more: float) -> Node:
+    def _parameter(self, kind: str, values: Sequence[Values], about: str, title: str, **more: float) -> Node:
         taken = {one["name"] for key in ("slots", "parameters", "rows") for one in self.document.get(key, ())}
         name = free_name(about, {*taken, *(one["name"] for one in self.parameters)})
         default = values[0][0] if kind == "number" else list(values[0])
