@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import drop_folder, judged, serious_axe_findings, start_project, taken_in
+from tests.journeys.conftest import drop_folder, judged, serious_axe_findings, start_project, taken_in, wait_for
 from texel.cli import main
 
 pytestmark = pytest.mark.filterwarnings("ignore")
@@ -110,18 +110,17 @@ def test_a_set_on_a_surface_and_its_misreadings(live, ada, untidy):
     expect(page.locator(".surface .frame[data-ready=true]")).to_be_visible(timeout=60_000)
     canvas = page.locator(".surface canvas")
 
-    def pixels():
-        page.wait_for_timeout(600)
-        return canvas.evaluate(LIT_AND_SUM_OF_HALVES)
+    def drawn(shows, what):
+        """Wait for a picture whose halves, (lit pixels, sum of their values) each, are as ``shows`` wants them."""
+        wait_for(lambda: shows(*canvas.evaluate(LIT_AND_SUM_OF_HALVES)), 60, what, pause=0.3)
 
-    (left_lit, _), (right_lit, _) = pixels()
-    assert left_lit + right_lit > 3_000
+    drawn(lambda left, right: left[0] + right[0] > 3_000, "the sphere")
     for label in ("Packed map read as sRGB", "Green flipped"):
         page.get_by_label("Against").select_option(label=label)
-        (left_lit, left_sum), (right_lit, right_sum) = pixels()
-        assert left_lit > 1_000
-        assert abs(left_lit - right_lit) < left_lit * 0.05
-        assert left_sum != right_sum
+        drawn(
+            lambda left, right: left[0] > 1_000 and abs(left[0] - right[0]) < left[0] * 0.05 and left[1] != right[1],
+            label,
+        )
     # Before any step, beside what the steps made of it.
     expect(page.get_by_label("Against").locator("option", has_text="Before the steps")).to_have_count(0)
     page.get_by_role("button", name=re.compile("Base colour")).first.click()
@@ -131,12 +130,11 @@ def test_a_set_on_a_surface_and_its_misreadings(live, ada, untidy):
     page.get_by_role("button", name="Keep").click()
     page.keyboard.press("v")
     page.get_by_label("Against").select_option(label="Before the steps")
-    expect(page.get_by_text("before the steps", exact=True)).to_be_visible()
-    (_, before), (_, now) = pixels()
-    assert now > before * 1.1
+    expect(page.get_by_text("before the steps", exact=True)).to_be_visible(timeout=60_000)
+    drawn(lambda before, now: now[1] > before[1] * 1.1, "brighter than before")
     for word in ("Cube", "Plane"):
         page.get_by_role("button", name=word).click()
-        assert sum(one[0] for one in pixels()) > 1_500
+        drawn(lambda left, right: left[0] + right[0] > 1_500, word)
 
 
 def test_the_roll_by_keyboard_and_by_hand(live, ada, untidy):

@@ -86,6 +86,8 @@ const slots = computed(() => slotsOf(outputs.data.value ?? [], false));
 const before = computed(() =>
   look.against === "before" && untouched.data.value ? slotsOf(untouched.data.value, true) : null,
 );
+/** What it was before its steps is asked for, and not there yet. */
+const awaited = computed(() => look.against === "before" && before.value === null);
 function slotsOf(made: Output[], before: boolean): Slots {
   const found: Slots = {};
   const names: Record<string, "base_color" | "normal" | "pack" | "emissive"> = {
@@ -170,7 +172,7 @@ useKeys("On a surface", [
 
 <template>
   <div class="surface">
-    <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0">
+    <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0 && !awaited">
       <canvas
         ref="canvas"
         :aria-label="`${name} on a ${look.shape}`"
@@ -180,12 +182,12 @@ useKeys("On a surface", [
         @wheel.prevent="onWheel"
         @contextmenu.prevent
       />
-      <template v-if="look.against !== 'none'">
+      <template v-if="look.against !== 'none' && !awaited">
         <span class="side first">{{ sides[0] }}</span>
         <span class="side second">{{ sides[1] }}</span>
         <p v-if="symptoms[look.against]" class="symptom">{{ symptoms[look.against] }}</p>
       </template>
-      <p v-if="state === 'loading'" class="state">Loading the surface …</p>
+      <p v-if="state === 'loading' || (awaited && state === 'ready')" class="state">Loading the surface …</p>
       <p v-if="state === 'failed'" class="state" role="alert">{{ problem }}</p>
     </div>
     <div class="controls">
