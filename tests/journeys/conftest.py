@@ -96,6 +96,8 @@ def taken_in(page, project: str, folder: Path, sets: int) -> str:
 
 
 def serious_axe_findings(page) -> list[str]:
+    # A message that is fading away has no contrast any more.
+    expect(page.locator(".p-toast-message")).to_have_count(0)
     page.evaluate(AXE.read_text())
     found = page.evaluate("axe.run({resultTypes: ['violations']})")
     return [
