@@ -50,11 +50,16 @@ class LicenceRules:
 
 
 class Objection(NamedTuple):
-    """check: licence_unknown, licence_refused or credit_missing. With harm "error" the project may not use the set."""
+    """check: licence_unknown, licence_refused or credit_missing."""
 
     check: str
     harm: Harm
     message: str
+
+    @property
+    def refuses(self) -> bool:
+        """Whether the project may not use the set at all."""
+        return self.harm == "error"
 
 
 def parse_licences(document: Any, where: str = "the licences") -> LicenceRules:

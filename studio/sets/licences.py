@@ -37,13 +37,13 @@ def objections_to(rows: Sequence[TextureSet]) -> dict[str, Objection]:
 
 def refused(rows: Sequence[TextureSet]) -> dict[str, str]:
     """Why sets may not be delivered, by their names."""
-    return {name: told.message for name, told in objections_to(rows).items() if told.harm == "error"}
+    return {name: told.message for name, told in objections_to(rows).items() if told.refuses}
 
 
 def _waived(rows: Iterable[TextureSet]) -> set[tuple[int, str, str]]:
-    waivers = Waiver.objects.filter(set__in=[one.pk for one in rows], revoked=False)
+    waivers = Waiver.objects.filter(set__in=[one.pk for one in rows])
     today = timezone.localdate()
-    return {(one.set_id, one.check_name, one.map_digest) for one in waivers if one.until is None or one.until >= today}
+    return {(one.set_id, one.check_name, one.map_digest) for one in waivers if one.holds_on(today)}
 
 
 def carry_licences(sets: Iterable[TextureSet]) -> None:

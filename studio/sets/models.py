@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from django.conf import settings
 from django.db import models
 
@@ -93,3 +95,6 @@ class Waiver(models.Model):
 
     class Meta:
         ordering = ["id"]
+
+    def holds_on(self, day: date) -> bool:
+        return not self.revoked and (self.until is None or self.until >= day)

@@ -22,11 +22,7 @@ Key = tuple[str, str, str]
 def waivers_in_force(one: TextureSet) -> dict[Key, Waiver]:
     """By check, role and digest of the map. Prefetch waivers__by first."""
     today = timezone.localdate()
-    return {
-        (row.check_name, row.role, row.map_digest): row
-        for row in one.waivers.all()
-        if not row.revoked and (row.until is None or row.until >= today)
-    }
+    return {(row.check_name, row.role, row.map_digest): row for row in one.waivers.all() if row.holds_on(today)}
 
 
 def _key(finding: Finding) -> Key:

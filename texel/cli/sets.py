@@ -102,7 +102,7 @@ def _deliver(args: argparse.Namespace) -> int:
     rules = _licences(args)
     findings = check_sets(sets, library, Wanted(licences=rules))
     objections = {one.name: objection(one.licence, rules) for one in sets}
-    refused = {name: told.message for name, told in objections.items() if told and told.harm == "error"}
+    refused = {name: told.message for name, told in objections.items() if told and told.refuses}
     plan = plan_delivery(sets, library, target, read_manifest(out), None, refused)
     if not plan.files:
         raise Usage(f"{args.dir}: there is nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
