@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from pathlib import Path, PurePosixPath
@@ -85,6 +86,8 @@ class Library:
         self._digests = dict(digests or {})
         self._probes = dict(probes or {})
         self._decoded: OrderedDict[tuple[str, str | None], Texels] = OrderedDict()
+        self._held = 0
+        self._lock = threading.Lock()
 
     @classmethod
     def of_folder(cls, root: Path, limits: Limits = DEFAULT_LIMITS) -> Library:
@@ -120,13 +123,16 @@ class Library:
     def texels(self, file: str, layer: str | None = None) -> Texels:
         """The decoded file, or one layer of it. Raises UnreadableImage, TooLarge, ChangedWhileRead."""
         key = (file, layer)
-        if key in self._decoded:
-            self._decoded.move_to_end(key)
-            return self._decoded[key]
+        with self._lock:
+            if key in self._decoded:
+                self._decoded.move_to_end(key)
+                return self._decoded[key]
         found = read(self.path(file), self._limits, layer)
-        self._decoded[key] = found
-        while sum(t.pixels.nbytes for t in self._decoded.values()) > _CACHE_BYTES and len(self._decoded) > 1:
-            self._decoded.popitem(last=False)
+        with self._lock:
+            self._decoded[key] = found
+            self._held += found.pixels.nbytes
+            while self._held > _CACHE_BYTES and len(self._decoded) > 1:
+                self._held -= self._decoded.popitem(last=False)[1].pixels.nbytes
         return found
 
     def source(self, ref: MapRef) -> Texels:

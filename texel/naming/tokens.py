@@ -5,11 +5,12 @@ The suffixes are common practice in the trade (no published source): each house 
 
 from __future__ import annotations
 
+import itertools
 import re
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from texel.roles import Green, Role
+from texel.roles import Green, Role, facts
 
 __all__ = ["NameParts", "RoleWord", "parse_name", "spell_channels", "split_words"]
 
@@ -25,23 +26,48 @@ _SURE, _LIKELY, _MAYBE = 0.97, 0.9, 0.7
 
 _WORDS: dict[Role, dict[float, str]] = {
     Role.BASE_COLOR: {
-        _SURE: "basecolor basecolour albedo basecol diffuse diff",
-        _LIKELY: "bc col color colour alb dif",
+        _SURE: "basecolor basecolour albedo basecol diffuse diff diffusecolor diffusecolour diffusemap colormap "
+        "colourmap albedomap",
+        _LIKELY: "bc col color colour alb dif albd basec cm",
         _MAYBE: "c d a base",
     },
-    Role.NORMAL: {_SURE: "normal normals nrm nor normalmap norm nmap", _LIKELY: "n nml", _MAYBE: "nm"},
-    Role.ROUGHNESS: {_SURE: "roughness rough rgh", _LIKELY: "rou", _MAYBE: "r"},
-    Role.METALLIC: {_SURE: "metallic metalness metal", _LIKELY: "met mtl mt metall", _MAYBE: "m"},
+    Role.NORMAL: {
+        _SURE: "normal normals nrm nor normalmap norm nmap normalsmap",
+        _LIKELY: "n nml nrml",
+        _MAYBE: "nm",
+    },
+    Role.ROUGHNESS: {_SURE: "roughness rough rgh roughnessmap", _LIKELY: "rou roug rghns", _MAYBE: "r"},
+    Role.METALLIC: {
+        _SURE: "metallic metalness metal metallicmap metalnessmap",
+        _LIKELY: "met mtl mt metall metalic mtlns",
+        _MAYBE: "m",
+    },
     Role.OCCLUSION: {
-        _SURE: "ao occlusion ambientocclusion occ",
-        _LIKELY: "ambient ambientocc",
+        _SURE: "ao occlusion ambientocclusion occ aomap occlusionmap",
+        _LIKELY: "ambient ambientocc occl",
         _MAYBE: "o",
     },
-    Role.HEIGHT: {_SURE: "height displacement disp displace heightmap", _LIKELY: "hgt dsp hm bump", _MAYBE: "h"},
-    Role.EMISSIVE: {_SURE: "emissive emission emit", _LIKELY: "emis em glow", _MAYBE: "e"},
-    Role.OPACITY: {_SURE: "opacity transparency cutout", _LIKELY: "opac alpha opa mask"},
-    Role.GLOSSINESS: {_SURE: "gloss glossiness smoothness", _LIKELY: "gls smooth glo", _MAYBE: "g"},
-    Role.SPECULAR: {_SURE: "specular", _LIKELY: "spec spc", _MAYBE: "s"},
+    Role.HEIGHT: {
+        _SURE: "height displacement disp displace heightmap displacementmap",
+        _LIKELY: "hgt dsp hm heigh parallax bump bumpmap",
+        _MAYBE: "h depth",
+    },
+    Role.EMISSIVE: {
+        _SURE: "emissive emission emit emissivemap emissioncolor emissivecolor selfillumination",
+        _LIKELY: "emis em glow emi emiss illum selfillum incandescence luma fullbright emissv",
+        _MAYBE: "e",
+    },
+    Role.OPACITY: {_SURE: "opacity transparency cutout opacitymap", _LIKELY: "opac alpha opa mask"},
+    Role.GLOSSINESS: {
+        _SURE: "gloss glossiness smoothness glossmap",
+        _LIKELY: "gls smooth glo shininess shine",
+        _MAYBE: "g",
+    },
+    Role.SPECULAR: {
+        _SURE: "specular specularcolor specularmap",
+        _LIKELY: "spec spc specmap specularity",
+        _MAYBE: "s reflection",
+    },
     Role.DETAIL_MASK: {_SURE: "detailmask detailsmask dmask"},
 }
 ROLE_WORDS: dict[str, RoleWord] = {
@@ -50,6 +76,48 @@ ROLE_WORDS: dict[str, RoleWord] = {
     for sure, words in by_sureness.items()
     for word in words.split()
 }
+# What words mean that say little alone: shares of roles. A folder's pixels and its other words decide between them.
+HINTS: dict[str, dict[Role, float]] = {
+    "g": {Role.GLOSSINESS: 0.4, Role.EMISSIVE: 0.4},
+    "s": {Role.SPECULAR: 0.7, Role.GLOSSINESS: 0.12},
+    "sm": {Role.SPECULAR: 0.5, Role.GLOSSINESS: 0.3},
+    "sc": {Role.SPECULAR: 0.7},
+    "refl": {Role.SPECULAR: 0.8},
+    "reflectivity": {Role.SPECULAR: 0.8},
+    "c": {Role.BASE_COLOR: 0.75, Role.OCCLUSION: 0.05},
+    "cc": {Role.BASE_COLOR: 0.7},
+    "d": {Role.BASE_COLOR: 0.75, Role.HEIGHT: 0.12},
+    "a": {Role.BASE_COLOR: 0.55, Role.OCCLUSION: 0.2, Role.OPACITY: 0.1},
+    "b": {Role.BASE_COLOR: 0.4, Role.HEIGHT: 0.3, Role.NORMAL: 0.15},
+    "t": {Role.OPACITY: 0.5, Role.BASE_COLOR: 0.2},
+    "trans": {Role.OPACITY: 0.7},
+    "bm": {Role.HEIGHT: 0.5, Role.NORMAL: 0.3},
+    "bmp": {Role.HEIGHT: 0.5, Role.NORMAL: 0.3},
+    "bump": {Role.HEIGHT: 0.75, Role.NORMAL: 0.2},
+    "bumpmap": {Role.HEIGHT: 0.7, Role.NORMAL: 0.25},
+    "dm": {Role.HEIGHT: 0.5, Role.BASE_COLOR: 0.3},
+    "z": {Role.HEIGHT: 0.7},
+    "p": {Role.HEIGHT: 0.6},
+    "ddn": {Role.NORMAL: 0.8},
+    "local": {Role.NORMAL: 0.5},
+    "tangent": {Role.NORMAL: 0.6},
+    "m": {Role.METALLIC: 0.6, Role.DETAIL_MASK: 0.15, Role.OPACITY: 0.1},
+    "mm": {Role.METALLIC: 0.5, Role.DETAIL_MASK: 0.3},
+    "r": {Role.ROUGHNESS: 0.7, Role.SPECULAR: 0.1},
+    "rm": {Role.ROUGHNESS: 0.6, Role.METALLIC: 0.1},
+    "o": {Role.OCCLUSION: 0.5, Role.OPACITY: 0.3},
+    "gm": {Role.GLOSSINESS: 0.5, Role.EMISSIVE: 0.3},
+    "glo": {Role.GLOSSINESS: 0.5, Role.EMISSIVE: 0.3},
+    "mask": {Role.OPACITY: 0.45, Role.DETAIL_MASK: 0.4},
+    "add": {Role.EMISSIVE: 0.6},
+    "lum": {Role.EMISSIVE: 0.6},
+    "i": {Role.EMISSIVE: 0.5, Role.BASE_COLOR: 0.1},
+    "l": {Role.EMISSIVE: 0.4},
+    "lit": {Role.EMISSIVE: 0.5, Role.BASE_COLOR: 0.2},
+    "light": {Role.EMISSIVE: 0.4},
+}
+# Words that say that a file is packed, but not how: its pixels tell.
+PACK_WORDS = set("masks packed pack pbr pbrdata data channels combined props maskmap utility mix".split())
 
 _GREEN_WORDS = {
     **dict.fromkeys(["gl", "ogl", "opengl", "yup", "yplus", "y+", "ypos"], Green.UP),
@@ -74,24 +142,17 @@ _LETTERS = {
     "s": Role.GLOSSINESS,
     "e": Role.EMISSIVE,
 }
-# Long-hand of the glTF 2.0 texture: G roughness, B metallic; its R is unused, or holds occlusion.
-_LONG_PACKS = {
-    "metallicroughness": {"g": Role.ROUGHNESS, "b": Role.METALLIC},
-    "metalroughness": {"g": Role.ROUGHNESS, "b": Role.METALLIC},
-    "metalrough": {"g": Role.ROUGHNESS, "b": Role.METALLIC},
-    "occlusionroughnessmetallic": {"r": Role.OCCLUSION, "g": Role.ROUGHNESS, "b": Role.METALLIC},
-    "aoroughmetal": {"r": Role.OCCLUSION, "g": Role.ROUGHNESS, "b": Role.METALLIC},
-    "occlusionroughmetal": {"r": Role.OCCLUSION, "g": Role.ROUGHNESS, "b": Role.METALLIC},
-}
-
-# Packed suffixes that are English words too, and could be what the file shows.
-_ALSO_ENGLISH = set("arm ram mar gem rad sad hare dare game same ogre dome rode horde shade".split())
+# Packed suffixes that many houses use; any other run of letters may be a word that spells a pack by chance (red, hero).
+USUAL_PACKS = set("orm mra mrao mro rma rmao rom omr ord orh ormh ard ardm mrh mros msa".split())
 
 _RESOLUTION = re.compile(r"^(?:(\d{1,2})k|(\d{3,5})(?:x(\d{3,5}))?(?:px)?)$")
 # "y+" or "y-" as a word of its own; the sign would be taken for a separator.
 _Y_SIGN = re.compile(r"(?<=[_\-\s.])[yY]([+-])(?=$|[_\s.])")
 _VERSION = re.compile(r"^(?:v|ver|rev)\d{1,4}$")
-_SIDES = {16 << n for n in range(11)} | {1000, 2000, 3000, 4000, 8000}
+# Smaller numbers count things.
+# Where a capital begins a word.
+_CAPITAL = re.compile(r"(?<=[a-z0-9])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z])")
+_SIDES = {128 << n for n in range(8)} | {1000, 2000, 3000, 4000, 8000}
 
 
 def spell_channels(word: str) -> tuple[Role, ...] | None:
@@ -117,22 +178,89 @@ def spell_channels(word: str) -> tuple[Role, ...] | None:
     return tuple(roles) if len(roles) >= 3 and one_of_both else None
 
 
+_SCALAR_WORDS = {
+    word: found.role
+    for word, found in ROLE_WORDS.items()
+    if len(word) > 1 and found.sure >= _LIKELY and facts(found.role).channels == 1 and word not in ("mask", "alpha")
+}
+Pack = tuple[tuple[str, Role], ...]
+
+
+def spell_roles(word: str) -> tuple[Role, ...] | None:
+    """The roles that a packed suffix names in words, first to last; None when it does not.
+
+    Two to four different roles that one channel holds, run together, in lower case.
+
+    >>> [role.value for role in spell_roles("aometrough")]
+    ['occlusion', 'metallic', 'roughness']
+    >>> spell_roles("roughness") is None, spell_roles("metalplate") is None
+    (True, True)
+    """
+    return _spelled(word, ()) if len(word) <= 60 else None
+
+
+def _spelled(word: str, before: tuple[Role, ...]) -> tuple[Role, ...] | None:
+    if not word:
+        return before if len(before) >= 2 else None
+    for length in range(min(len(word), 16), 1, -1):
+        role = _SCALAR_WORDS.get(word[:length])
+        if role is not None and role not in before and len(before) < 4:
+            found = _spelled(word[length:], (*before, role))
+            if found is not None:
+                return found
+    return None
+
+
+def pack_layouts(roles: tuple[Role, ...]) -> list[Pack]:
+    """The layouts that roles named in this order may mean, likeliest first.
+
+    Metallic and roughness alone are what glTF 2.0 calls metallicRoughness: roughness in green, metallic in blue (3.9.2).
+    Metallic with gloss commonly keeps gloss in alpha (common practice).
+    """
+    written: Pack = tuple(zip("rgba", roles, strict=False))
+    if set(roles) == {Role.METALLIC, Role.ROUGHNESS}:
+        return [(("g", Role.ROUGHNESS), ("b", Role.METALLIC)), written]
+    if roles == (Role.METALLIC, Role.GLOSSINESS):
+        return [(("r", Role.METALLIC), ("a", Role.GLOSSINESS)), written]
+    return [written]
+
+
+def written_as_one(words: list[str], name: str) -> bool:
+    """Whether the last two words stand together, or are joined by another mark than the one before them."""
+    first, last = words[-2:]
+    if first + last in name:
+        return True
+    at = name.rfind(first)
+    joint = name[at + len(first) : at + len(first) + 1]
+    return at > 0 and joint in "-+&" and name[at - 1] not in (joint, " ")
+
+
+def words_with_places(stem: str) -> list[tuple[str, int, int]]:
+    """A file's stem in words, each with where it starts and ends: at separators, and where a capital begins.
+
+    >>> words_with_places("hull_BaseColor")
+    [('hull', 0, 4), ('Base', 5, 9), ('Color', 9, 14)]
+    """
+    words: list[tuple[str, int, int]] = []
+    for piece in re.finditer(r"[^\s_\-.,()\[\]]+", stem):
+        at = piece.start()
+        if _RESOLUTION.match(piece[0].lower()) or _VERSION.match(piece[0].lower()):
+            words.append((piece[0], at, piece.end()))
+            continue
+        cuts = [0, *(cut.start() for cut in _CAPITAL.finditer(piece[0])), len(piece[0])]
+        words += [(piece[0][a:b], at + a, at + b) for a, b in itertools.pairwise(cuts)]
+    return words
+
+
 def split_words(stem: str) -> list[str]:
-    """A file's stem in words: at separators, and where capitals or numbers begin.
+    """A file's stem in words: at separators, and where a capital begins.
 
     >>> split_words("hull_BaseColor-2K")
     ['hull', 'Base', 'Color', '2K']
     >>> split_words("potORM")
     ['pot', 'ORM']
     """
-    words: list[str] = []
-    for piece in re.split(r"[\s_\-.,()\[\]]+", stem):
-        if _RESOLUTION.match(piece.lower()) or _VERSION.match(piece.lower()):
-            words.append(piece)
-            continue
-        spaced = re.sub(r"(?<=[a-z0-9])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z])", " ", piece)
-        words += spaced.split()
-    return words
+    return [word for word, _, _ in words_with_places(stem)]
 
 
 @dataclass(frozen=True)
@@ -190,8 +318,9 @@ def _role_at_end(words: list[str], name: str) -> _Found | None:
             continue
         word = _join(words[-used:])
         # Two words make a pack only when written as one: red_metal_roughness is the roughness of a red metal.
-        if word in _LONG_PACKS and (used != 2 or "".join(words[-used:]) in name):
-            return _Found(used, None, tuple(_LONG_PACKS[word].items()), _LIKELY, None)
+        roles = spell_roles(word) if used != 2 or written_as_one(words, name) else None
+        if roles is not None and word not in ROLE_WORDS:
+            return _Found(used, None, pack_layouts(roles)[0], _LIKELY, None)
         if word in ROLE_WORDS:
             return _Found(used, *_plain(word), None)
         for glued, green in _GLUED_GREEN.items():
@@ -200,7 +329,7 @@ def _role_at_end(words: list[str], name: str) -> _Found | None:
                 return _Found(used, *_plain(base), green)
         roles = spell_channels(word) if used == 1 else None
         if roles is not None:
-            sure = _MAYBE if word in _ALSO_ENGLISH else _LIKELY
+            sure = _LIKELY if word in USUAL_PACKS else _MAYBE
             return _Found(used, None, tuple(zip("rgba", roles, strict=False)), sure, None)
     return None
 
@@ -210,13 +339,16 @@ def _plain(word: str) -> tuple[Role, tuple[tuple[str, Role], ...], float]:
     return found.role, (), found.sure
 
 
-def _strip_qualifiers(words: list[str]) -> tuple[list[str], int | None, Green | None, bool]:
+def qualifiers(words: list[str]) -> tuple[list[str], int | None, Green | None, bool]:
     """Resolution, version, direction and empty words off the end of a name."""
     size = green = None
     preview = False
     while words:
         last = words[-1].lower()
-        if (found := _size_of(last)) is not None:
+        if _join(words[-2:]) in _GREEN_WORDS and len(words) > 1:
+            green = green or _GREEN_WORDS[_join(words[-2:])]
+            words = words[:-1]
+        elif (found := _size_of(last)) is not None:
             size = size or found
         elif last in _GREEN_WORDS:
             green = green or _GREEN_WORDS[last]
@@ -240,7 +372,7 @@ def parse_name(file_stem: str) -> NameParts:
     """
     marked = _Y_SIGN.sub(lambda sign: "yplus" if sign[1] == "+" else "yminus", file_stem)
     words = split_words(marked)
-    rest, size, green, preview = _strip_qualifiers(words)
+    rest, size, green, preview = qualifiers(words)
     found, first = _role_at_end(rest, marked), 0
     if found is not None:
         body = rest[: -found.used]
@@ -251,7 +383,7 @@ def parse_name(file_stem: str) -> NameParts:
         word = "".join(rest[:first])
     else:
         body, word = rest, ""
-    body, size_before, green_before, preview_before = _strip_qualifiers(body)
+    body, size_before, green_before, preview_before = qualifiers(body)
     return NameParts(
         stem=" ".join(w.lower() for w in body if w.lower() not in _IGNORED_WORDS),
         word=word,

@@ -1,285 +1,507 @@
-"""Files into texture sets: by name first, by folder second, by pixel content third. Nothing is dropped."""
+"""Files into texture sets: names are split by what a folder shares, each affix is decided once for all its files, and
+pixels and the other maps speak where words are silent. Nothing is dropped: what finds no place is told, with reasons."""
 
 from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 from typing import Any
 
 from texel.errors import TexelError
 from texel.files import READABLE
 from texel.library import Library
-from texel.naming.tokens import ROLE_WORDS, NameParts, parse_name
+from texel.naming.tokens import NameParts, Pack, parse_name
 from texel.roles import Green, Role, facts
 from texel.sets import MapRef, TextureSet
-from texel.sorting.content import Guess, guess_roles, is_coloured
+from texel.sorting.alone import nameless_sets, single_role
+from texel.sorting.deciding import Answer, LineFiles, decide_lines, needs_look, rank
+from texel.sorting.families import Group, Shared, parent_stems, share_maps
+from texel.sorting.glance import Glances
+from texel.sorting.habit import SURE, Habit, HabitLine, Meant
+from texel.sorting.likelihood import of_look
+from texel.sorting.looks import Kind
+from texel.sorting.packs import channels_in_words
+from texel.sorting.splitting import BARE, Affix, SplitName, generic_name, split_names
 
 __all__ = ["Sorted", "Undecided", "sort_files"]
 
-_WEAK = 0.8
-_BY_CONTENT = 0.75
+# A file whose look is this much rarer in its line's role than in its own likeliest one is asked about singly.
+_CONTRADICTS = 40.0
 
 
 @dataclass(frozen=True)
 class Undecided:
-    """A file that found no place. candidates: likeliest places, best first; why: the reason it was left."""
+    """A file that found no place. candidates: likeliest places, best first; why: the reason it was left. suffix: the
+    affix that it shares with others, as written, so that they can be decided together."""
 
     file: str
     why: str
     candidates: tuple[dict[str, Any], ...] = ()
+    suffix: str = ""
 
     def document(self) -> dict[str, Any]:
-        return {"file": self.file, "why": self.why, "candidates": list(self.candidates)}
+        return {"file": self.file, "why": self.why, "candidates": list(self.candidates), "suffix": self.suffix}
 
 
 @dataclass
 class Sorted:
+    """What sorting found. habit: what each affix means, in order of how many files have it."""
+
     sets: list[TextureSet] = field(default_factory=list)
     undecided: list[Undecided] = field(default_factory=list)
+    habit: Habit = field(default_factory=Habit)
 
     def document(self) -> dict[str, Any]:
         return {
             "sets": [s.document() for s in self.sets],
             "undecided": [u.document() for u in self.undecided],
+            "habit": [line.document() for line in self.habit.lines],
         }
 
 
 @dataclass
 class _File:
-    file: str
-    parts: NameParts
-    folder: str
-    text: str
-    key: str
-    channels: str = ""
-    why: str = ""
+    """A readable file on its way. meant: its role or layout once that is decided."""
+
+    name: SplitName
+    channels: str
     layers: tuple[tuple[str, NameParts], ...] = ()
+    meant: Meant = None
+    placed: bool = False
+    confidence: float = 0.0
+    why: str = ""
+    text: str = ""
 
     @property
-    def claims_role(self) -> bool:
-        return self.parts.claims_role or bool(self.layers)
+    def file(self) -> str:
+        return self.name.file
+
+    @property
+    def roles(self) -> tuple[Role, ...]:
+        if self.layers:
+            return tuple(parts.role for _, parts in self.layers if parts.role)
+        if isinstance(self.meant, Role):
+            return (self.meant,)
+        return tuple(role for _, role in self.meant or ())
+
+    @property
+    def packed(self) -> bool:
+        return bool(self.layers) or isinstance(self.meant, tuple)
 
 
-def _role_folder(name: str) -> bool:
-    word = name.lower().replace("_", "").replace("-", "").replace(" ", "")
-    singular = word.removesuffix("s")
-    return any(w in ROLE_WORDS and ROLE_WORDS[w].sure > _WEAK for w in (word, singular))
-
-
-def _place(file: str, root_name: str) -> _File:
-    """A file's group: its folder without role folders ("normals/"), and its stem, else the folder's name."""
-    path = PurePosixPath(file)
-    folders = list(path.parts[:-1])
-    while folders and _role_folder(folders[-1]):
-        folders.pop()
-    parts = parse_name(path.stem)
-    text = parts.text
-    if not text:
-        text = folders.pop() if folders else root_name
-    key = parts.stem or text.lower()
-    return _File(file, parts, "/".join(folders), text, key)
-
-
-def sort_files(library: Library, root_name: str = "set", on_file: Callable[[str], None] | None = None) -> Sorted:
+def sort_files(
+    library: Library,
+    root_name: str = "set",
+    on_file: Callable[[str], None] | None = None,
+    habit: Habit | None = None,
+) -> Sorted:
     """Sort all files of ``library``.
 
     root_name: names the set of files that have nothing but a role as their name and no folder.
-    on_file: called with each file's name before it is looked at, for progress; it may raise to stop.
+    on_file: called with each file's name as it is looked at, for progress; it may raise to stop.
+    habit: lines that hold whatever names and pixels say (see texel.sorting.habit).
     Files that cannot be read, or that found no place, are listed in ``undecided`` with the reason.
     """
-    result = Sorted()
-    groups: dict[tuple[str, str], list[_File]] = defaultdict(list)
-    for file in library.files:
-        if on_file:
-            on_file(file)
-        placed = _looked_at(library, file, root_name, result)
-        if placed is not None:
-            groups[placed.folder, placed.key].append(placed)
-    _join_unnamed(library, groups, result)
-    for members in groups.values():
-        for some in _split_by_resolution(members):
-            _build_set(library, some, result)
-    _distinguish(result)
-    result.sets.sort(key=lambda s: s.name.lower())
-    result.undecided.sort(key=lambda u: u.file)
-    return result
+    return _Sorter(library, root_name, on_file or (lambda _: None), habit or Habit()).run()
 
 
-def _looked_at(library: Library, file: str, root_name: str, result: Sorted) -> _File | None:
-    suffix = PurePosixPath(file).suffix.lower()
-    if suffix not in READABLE:
-        result.undecided.append(Undecided(file, f"not a picture that can be read ({suffix or 'no suffix'})"))
-        return None
-    try:
-        probe = library.probe(file)
-    except (TexelError, OSError) as error:
-        result.undecided.append(Undecided(file, str(error)))
-        return None
-    placed = _place(file, root_name)
-    if placed.parts.preview:
-        result.undecided.append(Undecided(file, "its name says that it is a picture of the material, not a map"))
-        return None
-    placed.channels = probe.channels
-    if not placed.parts.claims_role:
-        # A layered picture is a set in one file: its layers' names say what they are.
-        parsed = [(layer.name, parse_name(layer.name.rpartition(".")[2])) for layer in probe.layers]
-        placed.layers = tuple((name, parts) for name, parts in parsed if parts.role is not None)
-    return placed
+class _Sorter:
+    def __init__(self, library: Library, root_name: str, on_file: Callable[[str], None], taught: Habit):
+        self.library = library
+        self.root_name = root_name
+        self.on_file = on_file
+        self.taught = taught
+        self.glances = Glances(library)
+        self.result = Sorted()
 
+    def run(self) -> Sorted:
+        files = self._readable()
+        bare, alone = self._bare_and_alone(files)
+        lines = self._lines([f for f in files if f not in alone and not f.layers])
+        self._look(lines, files, alone)
+        decided = decide_lines(lines, self.taught)
+        decided = self._place(files, lines, decided, alone)
+        self._place_alone(files, alone)
+        self._build([f for f in files if f.placed])
+        self._finish(decided)
+        return self.result
 
-def _content(library: Library, file: str) -> list[Guess]:
-    try:
-        return guess_roles(library.texels(file))
-    except (TexelError, OSError):
-        return []
+    # Reading names -----------------------------------------------------------------------------------------------
 
-
-def _join_unnamed(library: Library, groups: dict[tuple[str, str], list[_File]], result: Sorted) -> None:
-    """Files without a role in their name: into the group with the same stem by content, else undecided."""
-    for key, members in list(groups.items()):
-        named = [m for m in members if m.claims_role]
-        supported = len(named) > 1 or any(m.parts.sure > _WEAK or m.layers for m in named)
-        for member in [m for m in members if not _stands_alone(library, m, supported)]:
-            members.remove(member)
-            guesses = _content(library, member.file)
-            taken = {role for m in named if m is not member for role in _roles_of(m)}
-            if not member.claims_role and supported and guesses and guesses[0].role not in taken:
-                best = guesses[0]
-                confidence = min(best.confidence, _BY_CONTENT)
-                member.parts = replace(member.parts, role=best.role, sure=confidence)
-                member.why = f"named like the set; {best.why}"
-                members.append(member)
+    def _readable(self) -> list[_File]:
+        """The files whose header can be read, their names split by folder."""
+        channels: dict[str, str] = {}
+        layers: dict[str, tuple[tuple[str, NameParts], ...]] = {}
+        for file in self.library.files:
+            suffix = PurePosixPath(file).suffix.lower()
+            if suffix not in READABLE:
+                self._leave(file, f"not a picture that can be read ({suffix or 'no suffix'})")
                 continue
-            near = next((k[1] for k in groups if k != key and member.key.startswith(k[1] + " ")), None)
-            candidates = _candidates(member, guesses, key[1] if named else near)
-            result.undecided.append(Undecided(member.file, _why_not(member), candidates))
-        if not members:
-            del groups[key]
+            try:
+                probe = self.library.probe(file)
+            except (TexelError, OSError) as error:
+                self._leave(file, str(error))
+                continue
+            channels[file] = probe.channels
+            # A layered picture is a set in one file: its layers' names say what they are.
+            parsed = [(layer.name, parse_name(layer.name.rpartition(".")[2])) for layer in probe.layers]
+            layers[file] = tuple((name, parts) for name, parts in parsed if parts.role is not None)
+        names = split_names(channels, {line.affix for line in self.taught.lines if line.affix.word})
+        found = []
+        for file, name in names.items():
+            if name.preview and self.taught.line_for(name.affix, file) is None:
+                self.on_file(file)
+                self._leave(file, "its name says that it is a picture of the material, not a map")
+                continue
+            claims = name.affix != BARE and not needs_look(name.affix, "y")
+            found.append(_File(name, channels[file], () if claims else layers[file]))
+        return found
+
+    def _bare_and_alone(self, files: list[_File]) -> tuple[list[_File], list[_File]]:
+        """Files whose name has no affix, and those of them that stand beside no other map of their stem."""
+        affixed = {f.name.group for f in files if f.name.affix != BARE}
+        bare = [f for f in files if f.name.affix == BARE and not f.layers]
+        known = self.taught.line_for(BARE, "")
+        alone = [] if known else [f for f in bare if not _has_relatives(f.name, affixed)]
+        return bare, alone
+
+    def _lines(self, files: list[_File]) -> list[LineFiles]:
+        grouped: dict[tuple[Affix, str], list[SplitName]] = defaultdict(list)
+        for one in files:
+            known = self.taught.line_for(one.name.affix, one.file)
+            grouped[one.name.affix, known.folder if known else ""].append(one.name)
+        ordered = sorted(grouped.items(), key=lambda item: (-len(item[1]), item[0]))
+        return [LineFiles(affix, folder, names, []) for (affix, folder), names in ordered]
+
+    def _look(self, lines: list[LineFiles], files: list[_File], alone: list[_File]) -> None:
+        """Look at all files whose words are not enough, spread over the cores."""
+        channels = {f.file: f.channels for f in files}
+        wanted = [f.file for f in alone]
+        for line in lines:
+            if self.taught.line_for(line.affix, line.names[0].file) is None:
+                wanted += [n.file for n in line.names if needs_look(line.affix, channels[n.file])]
+        seen = set(wanted)
+        for f in files:
+            if f.file not in seen:
+                self.on_file(f.file)
+        self.glances.prepare(wanted, self.on_file)
+        for line in lines:
+            looks = [self.glances.known(n.file) for n in line.names]
+            line.looks = [look for look in looks if look is not None]
+
+    # Deciding file by file ---------------------------------------------------------------------------------------
+
+    def _place(
+        self, files: list[_File], lines: list[LineFiles], decided: list[HabitLine], alone: list[_File]
+    ) -> list[HabitLine]:
+        by_file = {n.file: (line, known) for line, known in zip(lines, decided, strict=True) for n in line.names}
+        based = {
+            f.name.group
+            for f in files
+            if f.file in by_file and by_file[f.file][1].meant is Role.BASE_COLOR and by_file[f.file][1].decided
+        }
+        lost: Counter[int] = Counter()
+        for one in files:
+            if one in alone:
+                continue
+            if one.layers:
+                one.placed, one.confidence = True, max(parts.sure for _, parts in one.layers)
+                continue
+            line, known = by_file[one.file]
+            problem = self._contradiction(one, known, one.name.group in based)
+            if problem is None and known.decided and known.meant is not None:
+                one.meant, one.placed, one.confidence = known.meant, True, known.confidence
+                one.why = _said(one, known)
+                self._settle_bare(one, known)
+                continue
+            if problem == "part of the name":
+                lost[id(line)] += 1
+                one.name = _whole_name(one.name)
+                alone.append(one)
+                continue
+            self._leave_undecided(one, line, known, problem)
+        return [known for line, known in zip(lines, decided, strict=True) if lost[id(line)] < len(line.names)]
+
+    def _contradiction(self, one: _File, known: HabitLine, based: bool) -> str | None:
+        """Why a file cannot be what its line is; "part of the name" where the affix is no affix. None if it can."""
+        if known.taught:
+            return None
+        look = self.glances.known(one.file)
+        packed = isinstance(known.meant, tuple)
+        if packed and len(one.channels) < 3 and any(letter in "gb" for letter, _ in known.meant or ()):
+            count = len(one.channels)
+            return f'its name spells a packed file ("{one.name.written}"), but it has {count} channel(s)'
+        if look is None or not known.decided:
+            return None
+        if one.name.affix == BARE and look.kind in (Kind.NORMAL, Kind.PACK):
+            return None
+        likely = of_look(look)
+        if isinstance(known.meant, Role):
+            best = max(likely, key=lambda role: likely[role])
+            if likely[best] < _CONTRADICTS * likely[known.meant]:
+                return None
+            colour_said_grey = facts(known.meant).channels == 1 and best is Role.BASE_COLOR
+            if colour_said_grey and not based:
+                # A lone colour picture called "..._metal" shows metal; it does not say where metal is.
+                return "part of the name"
+            if colour_said_grey:
+                return None
+            return f"{known.meaning_in_words} by its habit, but it looks like {facts(best).label.lower()}"
+        if packed and look.kind is Kind.COLOUR and known.confidence < SURE:
+            return "part of the name"
+        return None
+
+    def _settle_bare(self, one: _File, known: HabitLine) -> None:
+        """A bare name is the base colour, unless its own pixels say otherwise."""
+        look = self.glances.known(one.file)
+        if one.name.affix != BARE or known.taught or look is None:
+            return
+        if look.kind is Kind.NORMAL:
+            one.meant, one.confidence, one.why = Role.NORMAL, 0.75, "named like the set; its texels are vectors"
+        elif look.kind is Kind.PACK:
+            one.placed = False
+            self._leave(
+                one.file, f"its name has no suffix, and it looks packed: {channels_in_words(look)}",
+                self._candidates(one, rank(BARE, [look])),
+            )  # fmt: skip
+
+    def _place_alone(self, files: list[_File], alone: list[_File]) -> None:
+        """Files that stand beside no other map of their stem: folders of names that say nothing, then single maps."""
+        done: set[str] = set()
+        for found in nameless_sets([(f.name, self.glances.get(f.file)) for f in alone], self._placed_in(files)):
+            for one in alone:
+                if one.file in found.meant:
+                    one.meant, one.confidence, one.why = found.meant[one.file]
+                    one.name = _in_group(one.name, found.group)
+                    one.text, one.placed = found.text, True
+                    done.add(one.file)
+        sizes = {(look.width, look.height) for f in files if f.placed and (look := self.glances.known(f.file))}
+        taken = {f.name.group for f in files if f.placed}
+        for one in alone:
+            if one.file in done:
+                continue
+            look = self.glances.get(one.file)
+            guess = single_role(one.name, look, sizes) if one.name.group not in taken else None
+            if guess is not None:
+                one.meant, one.confidence, one.why = guess
+                one.placed = True
+                continue
+            answers = rank(BARE if one.name.stem and not generic_name(one.name.stem) else _NO_WORD, [look] if look else [])
+            self._leave(one.file, "its name says no role", self._candidates(one, answers))
+
+    def _placed_in(self, files: list[_File]) -> dict[str, list[tuple[SplitName, tuple[Role, ...]]]]:
+        found: dict[str, list[tuple[SplitName, tuple[Role, ...]]]] = defaultdict(list)
+        for one in files:
+            if one.placed:
+                found[one.name.folder].append((one.name, one.roles))
+        return found
+
+    # What is left ------------------------------------------------------------------------------------------------
+
+    def _leave(self, file: str, why: str, candidates: tuple[dict[str, Any], ...] = (), suffix: str = "") -> None:
+        self.result.undecided.append(Undecided(file, why, candidates, suffix))
+
+    def _leave_undecided(self, one: _File, line: LineFiles, known: HabitLine, problem: str | None) -> None:
+        look = self.glances.known(one.file)
+        if known.taught:
+            self._leave(one.file, f'"{one.name.written}" was said to be no map', (), one.name.written)
+            return
+        own = rank(one.name.affix, [look]) if look else []
+        answers = own if problem else (line.answers or own)
+        if problem is None:
+            word = f'"{one.name.written}"' if one.name.written else "a name without suffix"
+            best = answers[0] if answers else None
+            problem = f"{word} may mean several things"
+            if known.meant == ():
+                problem = f"{word} is a packed file whose layout nobody said"
+            elif best is not None:
+                problem += f"; {known.meaning_in_words} is likeliest with {best.share:.0%}"
+            if look is not None and len(look.channels) >= 3 and isinstance(known.meant, tuple):
+                problem += f": {channels_in_words(look)}"
+        self._leave(one.file, problem, self._candidates(one, answers), one.name.written)
+
+    def _candidates(self, one: _File, answers: Iterable[Answer]) -> tuple[dict[str, Any], ...]:
+        """The likeliest places of a file, at most three; a pack's roles one by one with their channels."""
+        name = one.name.text or PurePosixPath(one.name.folder).name or self.root_name
+        found: list[dict[str, Any]] = []
+        for answer in answers:
+            if answer.share < 0.03:
+                continue
+            places: Iterable[tuple[str, Role]] = ()
+            if isinstance(answer.meant, Role):
+                places = (("", answer.meant),)
+            elif answer.meant:
+                places = answer.meant
+            for letter, role in places:
+                if any(c["role"] == role.value for c in found):
+                    continue
+                why = f"one of {len(answer.meant)} packed channels" if isinstance(answer.meant, tuple) else "as it looks"
+                place = {"role": role.value, "set": name, "confidence": round(answer.share, 3), "why": why}
+                found.append(place | ({"channel": letter} if letter else {}))
+        return tuple(found[:3])
+
+    # Sets --------------------------------------------------------------------------------------------------------
+
+    def _build(self, files: list[_File]) -> None:
+        grouped: dict[tuple[str, str], list[_File]] = defaultdict(list)
+        for one in files:
+            one.text = one.text or one.name.text
+            folder, stem = one.name.group
+            if not stem:
+                # Nothing but a role: the folder is the name.
+                path = PurePosixPath(folder)
+                one.text = path.name or self.root_name
+                folder, stem = str(path.parent) if folder else "", one.text.lower()
+            grouped[folder, stem].append(one)
+        lent, only_shared = self._shared(grouped)
+        for key, members in grouped.items():
+            if key in only_shared:
+                continue
+            for some in _split_by_case(members):
+                for sized in _split_by_resolution(some):
+                    self._build_set(sized, lent.get(key, []), grouped)
+        _distinguish(self.result)
+
+    def _shared(
+        self, grouped: dict[tuple[str, str], list[_File]]
+    ) -> tuple[dict[tuple[str, str], list[Shared]], set[tuple[str, str]]]:
+        groups = {}
+        for key, members in grouped.items():
+            group = Group(key[0], key[1])
+            for one in sorted(members, key=lambda m: (m.packed, -m.confidence, m.file)):
+                for role in one.roles:
+                    group.files.setdefault(role, one.file)
+            groups[key] = group
+        return share_maps(groups, self.glances.get)
+
+    def _build_set(
+        self, members: list[_File], shared: list[Shared], grouped: dict[tuple[str, str], list[_File]]
+    ) -> None:
+        name = Counter(m.text for m in members).most_common(1)[0][0]
+        found: list[MapRef] = []
+        # Separate files before packed ones, Y+ before Y-: the first of a role is the one in use.
+        members.sort(key=lambda m: (m.packed, m.name.green is Green.DOWN, -m.confidence, m.file))
+        by_role: dict[Role, _File] = {}
+        for member in members:
+            clash = next((by_role[r] for r in member.roles if r in by_role and not member.packed), None)
+            if clash is not None and not _both_directions(clash, member):
+                self._leave_over(clash, member, name)
+                continue
+            found += _refs(member)
+            for role in member.roles:
+                by_role.setdefault(role, member)
+        lenders = {one.file: one for some in grouped.values() for one in some}
+        for one in shared:
+            if one.role not in by_role:
+                found += [
+                    MapRef(ref.role, ref.file, ref.channel, min(one.confidence, ref.confidence), one.why, layer=ref.layer)
+                    for ref in _refs(lenders[one.file])
+                    if ref.role is one.role
+                ]
+        if found:
+            self.result.sets.append(TextureSet(name, tuple(found)))
+
+    def _leave_over(self, kept: _File, left: _File, name: str) -> None:
+        same = self.library.digest(kept.file) == self.library.digest(left.file)
+        why = f"the same bytes as {kept.file}" if same else f"{kept.file} already has this role in the set {name}"
+        candidates = tuple(
+            {"role": role.value, "set": name, "confidence": round(left.confidence / 2, 3), "why": why}
+            for role in left.roles
+        )
+        self._leave(left.file, why, candidates, left.name.written)
+
+    def _finish(self, lines: list[HabitLine]) -> None:
+        self.result.habit = Habit(tuple(sorted(lines, key=lambda line: (-line.files, line.affix))))
+        self.result.sets.sort(key=lambda s: s.name.lower())
+        self.result.undecided.sort(key=lambda u: u.file)
 
 
-def _stands_alone(library: Library, member: _File, supported: bool) -> bool:
-    """Whether a name is enough: a sure word, or a weak one that others of the same stem support."""
-    parts = member.parts
-    if member.layers:
-        return True
-    if not parts.claims_role or (parts.pack and len(member.channels) < 3):
+_NO_WORD = Affix("?")
+
+
+def _has_relatives(name: SplitName, affixed: set[tuple[str, str]]) -> bool:
+    """Whether other maps have the stem of a bare name, or the stem of which it may be a variant."""
+    if not name.stem:
         return False
-    if parts.sure > _WEAK or supported:
-        scalar = parts.role is not None and facts(parts.role).channels == 1
-        # A lone colour picture called "…_metal" shows metal; it does not say where metal is.
-        return not (scalar and not supported and _is_colour_file(library, member))
-    return False
+    stems = [name.stem, *parent_stems(name.stem)]
+    return any((name.folder, stem) in affixed for stem in stems)
 
 
-def _is_colour_file(library: Library, member: _File) -> bool:
-    if member.channels[0] == "y":
-        return False
-    try:
-        return is_coloured(library.texels(member.file))
-    except (TexelError, OSError):
-        return False
+def _whole_name(name: SplitName) -> SplitName:
+    """The name with its affix taken for a part of it."""
+    text = PurePosixPath(name.file).stem
+    stem = f"{name.stem} {name.affix.word}".strip() if name.affix.where != "folder" else name.stem
+    return SplitName(name.file, name.folder, stem, text, BARE, "", name.size, name.green, name.preview)
 
 
-def _roles_of(member: _File) -> tuple[Role, ...]:
-    if member.layers:
-        return tuple(parts.role for _, parts in member.layers if parts.role)
-    return (member.parts.role,) if member.parts.role else tuple(role for _, role in member.parts.pack)
+def _in_group(name: SplitName, group: tuple[str, str]) -> SplitName:
+    return SplitName(name.file, group[0], group[1], name.text, BARE, "", name.size, name.green, name.preview)
 
 
-def _why_not(member: _File) -> str:
-    if member.parts.pack and len(member.channels) < 3:
-        return f"its name spells a packed file ({member.parts.word}), but it has {len(member.channels)} channel(s)"
-    if member.parts.claims_role:
-        return f'"{member.parts.word}" may name a role, but nothing else speaks for it'
-    return "its name says no role"
+def _said(one: _File, known: HabitLine) -> str:
+    if known.taught:
+        return f'"{one.name.written or "no suffix"}" was taught to mean {known.meaning_in_words}'
+    told = f'its name says "{one.name.written.lstrip("_-. ")}"' if one.name.written else "named like the set"
+    if one.name.green:
+        told += f" and {one.name.green.words}"
+    return f"{told}; {known.why}" if known.confidence < SURE else told
 
 
-def _candidates(member: _File, guesses: list[Guess], near: str | None) -> tuple[dict[str, Any], ...]:
-    found = []
-    for role in _roles_of(member)[:1]:
-        found.append(Guess(role, member.parts.sure / 2, f'its name ends in "{member.parts.word}"'))
-    for guess in guesses:
-        if all(guess.role is not other.role for other in found):
-            found.append(guess)
-    return tuple(
-        {"role": g.role.value, "set": near or member.text, "confidence": round(g.confidence, 3), "why": g.why}
-        for g in sorted(found, key=lambda g: -g.confidence)[:3]
-    )
+def _split_by_case(members: list[_File]) -> Iterable[list[_File]]:
+    """Names that differ in capitals alone are two sets where both hold a role (Brick_c beside brick_c)."""
+    texts = defaultdict(list)
+    for one in members:
+        texts[one.text].append(one)
+    counts = Counter(role for some in texts.values() for role in {r for one in some for r in one.roles})
+    clash = len(texts) > 1 and any(count > 1 for count in counts.values())
+    same_letters = len({text.lower() for text in texts}) == 1
+    return list(texts.values()) if clash and same_letters else [members]
 
 
 def _split_by_resolution(members: list[_File]) -> Iterable[list[_File]]:
     """One group a resolution when any role comes in several named sizes; files that name none join the largest."""
     sizes = defaultdict(set)
     for member in members:
-        for role in _roles_of(member):
-            if member.parts.size:
-                sizes[role, member.parts.green].add(member.parts.size)
+        for role in member.roles:
+            if member.name.size:
+                sizes[role, member.name.green].add(member.name.size)
     if not any(len(found) > 1 for found in sizes.values()):
         return [members]
-    every = sorted({m.parts.size for m in members if m.parts.size})
-    by_size = {size: [m for m in members if (m.parts.size or every[-1]) == size] for size in every}
+    every = sorted({m.name.size for m in members if m.name.size})
+    by_size = {size: [m for m in members if (m.name.size or every[-1]) == size] for size in every}
     for size, some in by_size.items():
         for member in some:
             member.text = f"{member.text}_{size // 1024}k" if size % 1024 == 0 else f"{member.text}_{size}"
     return list(by_size.values())
 
 
-def _build_set(library: Library, members: list[_File], result: Sorted) -> None:
-    name = Counter(m.text for m in members).most_common(1)[0][0]
-    found: list[MapRef] = []
-    # Separate files before packed ones, Y+ before Y-: the first of a role is the one in use.
-    members.sort(key=lambda m: (bool(m.parts.pack or m.layers), m.parts.green is Green.DOWN, -m.parts.sure, m.file))
-    by_role: dict[Role, _File] = {}
-    for member in members:
-        clash = next(
-            (by_role[r] for r in _roles_of(member) if r in by_role and not (member.parts.pack or member.layers)), None
-        )
-        if clash is not None and not _twins(clash, member):
-            result.undecided.append(_left_over(library, clash, member, name))
-            continue
-        found += _refs(member)
-        for role in _roles_of(member):
-            by_role.setdefault(role, member)
-    if found:
-        result.sets.append(TextureSet(name, tuple(found)))
-
-
-def _twins(first: _File, second: _File) -> bool:
+def _both_directions(first: _File, second: _File) -> bool:
     """The same normal map in both directions of green."""
-    greens = {first.parts.green, second.parts.green}
-    return first.parts.role is Role.NORMAL and greens in ({Green.UP, Green.DOWN}, {Green.UP, None}, {Green.DOWN, None})
-
-
-def _left_over(library: Library, kept: _File, left: _File, name: str) -> Undecided:
-    same = library.digest(kept.file) == library.digest(left.file)
-    why = f"the same bytes as {kept.file}" if same else f"{kept.file} already has this role in the set {name}"
-    candidates = tuple(
-        {"role": role.value, "set": name, "confidence": round(left.parts.sure / 2, 3), "why": why}
-        for role in _roles_of(left)
-    )
-    return Undecided(left.file, why, candidates)
+    greens = {first.name.green, second.name.green}
+    pairs = ({Green.UP, Green.DOWN}, {Green.UP, None}, {Green.DOWN, None})
+    return first.meant is Role.NORMAL and second.meant is Role.NORMAL and greens in pairs
 
 
 def _refs(member: _File) -> list[MapRef]:
-    parts = member.parts
     if member.layers:
         return [
             MapRef(one.role, member.file, None, one.sure, f'its layer is called "{name}"', layer=name)
             for name, one in member.layers
             if one.role
         ]
-    said = member.why or f'its name says "{parts.word}"'
-    if parts.green:
-        said += f" and {parts.green.words}"
-    if parts.role is not None:
-        return [MapRef(parts.role, member.file, None, parts.sure, said)]
+    if isinstance(member.meant, Role):
+        return [MapRef(member.meant, member.file, None, member.confidence, member.why)]
+    layout: Pack = member.meant or ()
     return [
-        MapRef(role, member.file, letter, parts.sure, f"{said}: {letter.upper()} holds {facts(role).label.lower()}")
-        for letter, role in parts.pack
-        if letter in member.channels
-    ]
+        MapRef(
+            role, member.file, letter or None, member.confidence,
+            f"{member.why}: {letter.upper() or 'RGB'} holds {facts(role).label.lower()}",
+        )
+        for letter, role in layout
+        if not letter or letter in member.channels
+    ]  # fmt: skip
 
 
 def _distinguish(result: Sorted) -> None:
@@ -297,3 +519,4 @@ def _distinguish(result: Sorted) -> None:
             name, number = f"{base}_{number}", number + 1
         used.add(name.lower())
         result.sets[index] = TextureSet(name, one.maps)
+

@@ -1,0 +1,225 @@
+"""What each affix of a folder means, decided once for all its files by all evidence together.
+
+Evidence is what the trade says of the word, how all files look that carry it, and which roles the other affixes beside
+it have taken. Scores are natural logarithms of shares (see texel.sorting.likelihood), summed as for independent
+evidence; many files say more than one, but not as many times more, since one author painted them.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import Counter, defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from texel.naming.meanings import ANY_PACK, Meaning, readings
+from texel.naming.tokens import Pack
+from texel.roles import Role, facts
+from texel.sorting.habit import Habit, HabitLine, Meant
+from texel.sorting.likelihood import BASE_SHARE, PACK_SHARE, mean_log, of_look, pack_of_look, shares_of
+from texel.sorting.looks import Look
+from texel.sorting.packs import PackGuess, channels_in_words, chosen_layout, fits, likeliest_layouts
+from texel.sorting.splitting import Affix, SplitName
+
+__all__ = ["FLOOR", "Answer", "LineFiles", "decide_lines", "rank"]
+
+# Below this a guess is not placed: its files wait for a person.
+FLOOR = 0.6
+# A word this sure needs no look at pixels.
+_WORD_IS_ENOUGH = 0.95
+_BARE = {Role.BASE_COLOR: 0.93, Role.NORMAL: 0.03, Role.EMISSIVE: 0.01}
+# Factors for a role that a line beside this one has.
+_TAKEN, _TAKEN_IN_PACK, _OPPOSITE = 0.03, 0.1, 0.4
+# Share of a line's sets that must hold another line for the two to exclude each other.
+_TOGETHER = 0.3
+_HEAVIEST = 2.5
+
+
+class Answer(NamedTuple):
+    """One possible meaning with its share, 0 to 1."""
+
+    meant: Meant
+    share: float
+
+
+@dataclass
+class LineFiles:
+    """The files behind one affix (within ``folder``, "" for everywhere), with the looks of those that were looked at."""
+
+    affix: Affix
+    folder: str
+    names: list[SplitName]
+    looks: list[Look]
+    answers: list[Answer] = field(default_factory=list)
+
+    @property
+    def groups(self) -> set[tuple[str, str]]:
+        return {one.group for one in self.names}
+
+
+def needs_look(affix: Affix, channels: str) -> bool:
+    """Whether a file's pixels must be looked at: not where the word is sure, unless it is a colour file said to hold
+    one value a texel."""
+    known = readings(affix.word)
+    if not known or known[0].share < _WORD_IS_ENOUGH or not isinstance(known[0].meaning, Role):
+        return True
+    return facts(known[0].meaning).channels == 1 and channels[0] != "y"
+
+
+def _prior(affix: Affix) -> tuple[dict[Role, float], list[Meaning]]:
+    """Shares of the roles by the word alone, and its readings as a pack."""
+    if not affix.word:
+        roles = dict(_BARE)
+        packs: list[Meaning] = []
+    else:
+        known = readings(affix.word)
+        roles = {one.meaning: one.share for one in known if isinstance(one.meaning, Role)}
+        packs = [one for one in known if not isinstance(one.meaning, Role)]
+    rest = max(0.02, 1.0 - sum(roles.values()) - sum(one.share for one in packs))
+    found = {role: roles.get(role, 0.0) + rest * share for role, share in BASE_SHARE.items()}
+    if not packs:
+        packs = [Meaning(ANY_PACK, rest * PACK_SHARE)]
+    return found, packs
+
+
+def rank(affix: Affix, looks: Sequence[Look], taken: dict[Role, float] | None = None) -> list[Answer]:
+    """Meanings of an affix by its word, the looks of its files, and factors for roles that others have taken.
+
+    Likeliest first; shares sum to 1.
+    """
+    roles, packs = _prior(affix)
+    weight = min(_HEAVIEST, math.sqrt(len(looks)))
+    taken = taken or {}
+    scores: dict[object, float] = {}
+    seen = [of_look(look) for look in looks]
+    for role, share in roles.items():
+        scores[role] = math.log(share) + math.log(taken.get(role, 1.0)) + weight * mean_log(one[role] for one in seen)
+    layout = _layout(packs, looks)
+    mass = sum(one.share for one in packs)
+    spoilt = min((taken.get(role, 1.0) for _, role in layout.layout), default=1.0)
+    scores[layout.layout] = math.log(mass) + weight * mean_log(pack_of_look(look) for look in looks) + math.log(spoilt)
+    shares = shares_of(scores)
+    answers = [Answer(meant, share) for meant, share in shares.items()]  # type: ignore[arg-type]
+    # That it is packed may be sure while the layout is not.
+    answers = [
+        Answer(one.meant, one.share * layout.share) if isinstance(one.meant, tuple) else one for one in answers
+    ]
+    return sorted(answers, key=lambda one: -one.share)
+
+
+def _layout(packs: Sequence[Meaning], looks: Sequence[Look]) -> PackGuess:
+    """The layout of a pack: as the word spells it, by the pixels where it can be read in several ways or in none."""
+    spelled = [one for one in packs if one.meaning]
+    if len(spelled) == 1:
+        return PackGuess(spelled[0].meaning, 1.0)  # type: ignore[arg-type]
+    if spelled:
+        weight = min(_HEAVIEST, math.sqrt(len(looks)))
+        scores: dict[object, float] = {
+            one.meaning: math.log(one.share) + weight * fits(one.meaning, looks)  # type: ignore[arg-type]
+            for one in spelled
+        }
+        meaning, share = next(iter(shares_of(scores).items()))
+        return PackGuess(meaning, share)  # type: ignore[arg-type]
+    full = [look for look in looks if len(look.channels) >= 3]
+    return chosen_layout(likeliest_layouts(full), full) if full else PackGuess(ANY_PACK, 0.0)
+
+
+def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:
+    """Decide all lines together, the surest first, so that what they take is not taken again beside them."""
+    found: dict[int, HabitLine] = {}
+    open_lines = dict(enumerate(lines))
+    for at, line in list(open_lines.items()):
+        known = taught.line_for(line.affix, line.names[0].file)
+        if known is not None:
+            found[at] = _line(line, known.meant, 1.0, known.why or "taught", taught=True)
+            del open_lines[at]
+    beside = _beside(lines)
+    while open_lines:
+        ranked = {at: _ranked(line, _taken(at, beside, found)) for at, line in open_lines.items()}
+        at = max(ranked, key=lambda one: (ranked[one][0].share, -one))
+        line = open_lines.pop(at)
+        line.answers = ranked[at]
+        best = line.answers[0]
+        found[at] = _line(line, best.meant, best.share, _why(line, best))
+    return [found[at] for at in sorted(found)]
+
+
+def _ranked(line: LineFiles, taken: dict[Role, float]) -> list[Answer]:
+    known = readings(line.affix.word)
+    if known and known[0].share >= _WORD_IS_ENOUGH and not line.looks:
+        return [Answer(known[0].meaning, known[0].share)]
+    return rank(line.affix, line.looks, taken)
+
+
+def _beside(lines: Sequence[LineFiles]) -> dict[int, set[int]]:
+    """For each line the lines that stand beside it in a good part of its sets, or the other way round."""
+    holders: dict[tuple[str, str], list[int]] = defaultdict(list)
+    for at, line in enumerate(lines):
+        for group in line.groups:
+            holders[group].append(at)
+    together: dict[int, Counter[int]] = defaultdict(Counter)
+    for members in holders.values():
+        for one in members:
+            for other in members:
+                if one != other:
+                    together[one][other] += 1
+    found: dict[int, set[int]] = defaultdict(set)
+    for one, counts in together.items():
+        for other, count in counts.items():
+            if count >= _TOGETHER * min(len(lines[one].groups), len(lines[other].groups)):
+                found[one].add(other)
+    return found
+
+
+def _taken(at: int, beside: dict[int, set[int]], decided: dict[int, HabitLine]) -> dict[Role, float]:
+    found: dict[Role, float] = {}
+    for other in beside[at]:
+        line = decided.get(other)
+        if line is None or line.confidence < FLOOR:
+            continue
+        for role in line.roles:
+            factor = _TAKEN if isinstance(line.meant, Role) else _TAKEN_IN_PACK
+            found[role] = min(found.get(role, 1.0), factor)
+            opposite = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}.get(role)
+            if opposite is not None:
+                found[opposite] = min(found.get(opposite, 1.0), _OPPOSITE)
+    return found
+
+
+def _line(line: LineFiles, meant: Meant, confidence: float, why: str, taught: bool = False) -> HabitLine:
+    written = Counter(one.written for one in line.names).most_common(1)[0][0]
+    decided = taught or (confidence >= FLOOR and meant != ANY_PACK)
+    examples = tuple(one.file for one in line.names[:: max(1, len(line.names) // 3)][:3])
+    return HabitLine(
+        line.affix, meant, line.folder, written, len(line.names), confidence, why, taught, decided, examples
+    )
+
+
+def _why(line: LineFiles, best: Answer) -> str:
+    told = []
+    known = [one.meaning for one in readings(line.affix.word)]
+    if not line.affix.word:
+        told.append("the name without a suffix, beside others that have one")
+    elif best.meant in known:
+        told.append("the word says so" if len(known) == 1 else "one meaning of the word")
+    elif known:
+        told.append("the word means something else, the pictures do not")
+    if line.looks:
+        told.append(_looks_in_words(line.looks, best.meant))
+    return "; ".join(told)
+
+
+def _looks_in_words(looks: Sequence[Look], meant: Meant) -> str:
+    kinds = Counter(look.kind for look in looks)
+    kind, count = kinds.most_common(1)[0]
+    words = {"normal": "hold vectors that point at the viewer", "pack": "leave a channel empty, as packs do"}
+    told = f"{count} of {len(looks)} {words.get(kind.value, 'are ' + kind.value)}"
+    if isinstance(meant, tuple) and len(looks[0].channels) >= 3:
+        told += f": {channels_in_words(looks[0], meant)}"
+    return told
+
+
+def pack_roles(meant: Meant) -> Pack:
+    """The channels of a pack; nothing for anything else."""
+    return meant if isinstance(meant, tuple) else ()
