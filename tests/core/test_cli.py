@@ -29,7 +29,7 @@ def test_sort_says_what_it_decided(capsys, tmp_path):
     (tmp_path / "notes.txt").write_text("x")
     code, document = run_json(capsys, "sort", tmp_path)
     assert code == 0
-    assert set(document) == {"sets", "undecided"}
+    assert set(document) == {"sets", "undecided", "habit"}
     (one,) = document["sets"]
     assert one["name"] == "deck"
     assert set(one["maps"][0]) == {"role", "file", "channel", "confidence", "why"}
@@ -125,7 +125,7 @@ def test_bad_input_exits_with_2_and_a_message(tmp_path, words):
 
 def test_an_empty_folder_still_gives_one_document(capsys, tmp_path):
     code, out, err = run(capsys, "sort", tmp_path, "--json")
-    assert (code, json.loads(out)) == (2, {"sets": [], "undecided": []})
+    assert (code, json.loads(out)) == (2, {"sets": [], "undecided": [], "habit": []})
     assert "empty" in err
 
 

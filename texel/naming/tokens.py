@@ -101,7 +101,7 @@ HINTS: dict[str, dict[Role, float]] = {
     "ddn": {Role.NORMAL: 0.8},
     "local": {Role.NORMAL: 0.5},
     "tangent": {Role.NORMAL: 0.6},
-    "m": {Role.METALLIC: 0.6, Role.DETAIL_MASK: 0.15, Role.OPACITY: 0.1},
+    "m": {Role.METALLIC: 0.7, Role.DETAIL_MASK: 0.1, Role.OPACITY: 0.05},
     "mm": {Role.METALLIC: 0.5, Role.DETAIL_MASK: 0.3},
     "r": {Role.ROUGHNESS: 0.7, Role.SPECULAR: 0.1},
     "rm": {Role.ROUGHNESS: 0.6, Role.METALLIC: 0.1},

@@ -9,10 +9,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
-from texel.naming.tokens import Pack
 from texel.roles import Role
 from texel.sorting.habit import Meant
-from texel.sorting.likelihood import BASE_SHARE, PACK_SHARE, of_look, pack_of_look
+from texel.sorting.likelihood import of_look, pack_of_look
 from texel.sorting.looks import Kind, Look
 from texel.sorting.packs import channels_in_words, chosen_layout, likeliest_layouts
 from texel.sorting.splitting import SplitName, generic_name
@@ -21,8 +20,15 @@ __all__ = ["NamelessSet", "nameless_sets", "single_role"]
 
 _MOST_FILES = 8
 _GUESS = 0.65
-# How much better the best way of giving out roles must be than the best that gives a file another role, as a factor.
-_CLEAR = 1.5
+# How many of a hundred unnamed sets have a map of the role (common practice of files that carry their textures inside).
+_SHARES = {
+    Role.BASE_COLOR: 0.95, Role.NORMAL: 0.8, Role.EMISSIVE: 0.3, Role.OCCLUSION: 0.15, Role.ROUGHNESS: 0.12,
+    Role.METALLIC: 0.08, Role.HEIGHT: 0.04,
+}  # fmt: skip
+_PACK = 0.6
+# What a pack holds already is seldom there once more.
+_PACKED, _SELDOM = (Role.OCCLUSION, Role.ROUGHNESS, Role.METALLIC, Role.HEIGHT), 0.2
+_LEFT_OVER = 2e-4
 
 Roles = Sequence[tuple[SplitName, tuple[Role, ...]]]
 
@@ -42,7 +48,8 @@ def nameless_sets(
 ) -> list[NamelessSet]:
     """A set for each folder with two to eight pictures of one shape whose names say nothing.
 
-    placed: what names have decided, by folder; where that is one stem, the nameless files join it.
+    placed: what names have decided, by folder; where that is one stem without a base colour, the
+    nameless files join it.
     """
     folders: dict[str, list[tuple[SplitName, Look]]] = defaultdict(list)
     odd: set[str] = set()
@@ -59,6 +66,8 @@ def nameless_sets(
             continue
         shapes = {round(math.log2(look.width / look.height), 1) for _, look in members}
         taken = {role for _, roles in there for role in roles}
+        if Role.BASE_COLOR in taken:
+            continue
         given = _given_out([look for _, look in members], taken) if len(shapes) == 1 else None
         if given is None:
             continue
@@ -81,39 +90,37 @@ def _looks_like(look: Look, meaning: Meant) -> str:
 
 
 def _given_out(looks: Sequence[Look], taken: set[Role]) -> list[Meant] | None:
-    """The likeliest way to give each picture another meaning; None where there is no base colour or normal map among
-    them, or where two look alike."""
-    pack: Pack = ()
-    packed = [look for look in looks if look.kind in (Kind.PACK, Kind.UNLIKE)]
+    """The likeliest way to give each picture another meaning, one of them the base colour; None where a picture in
+    colour, or more than one picture, would be left over: then they are not the maps of one surface."""
+    packed = [look.kind in (Kind.PACK, Kind.UNLIKE) for look in looks]
+    in_pack = any(packed) or Role.ROUGHNESS in taken
     options: list[list[tuple[Meant, float]]] = []
-    for look in looks:
+    for look, is_pack in zip(looks, packed, strict=True):
         likely = of_look(look)
         mine: list[tuple[Meant, float]] = [
-            (role, math.log(max(1e-6, likely[role] * BASE_SHARE[role])))
-            for role in (Role.BASE_COLOR, Role.NORMAL, Role.EMISSIVE, Role.OCCLUSION, Role.ROUGHNESS, Role.METALLIC, Role.HEIGHT)
+            (role, math.log(max(1e-6, likely[role] * share * (_SELDOM if in_pack and role in _PACKED else 1.0))))
+            for role, share in _SHARES.items()
             if role not in taken
         ]
-        if look in packed:
+        if is_pack:
             guess = chosen_layout(likeliest_layouts([look]), [look])
-            mine.append((guess.layout, math.log(max(1e-6, pack_of_look(look) * 3 * PACK_SHARE * guess.share))))
-        # Left for a person.
-        mine.append((None, math.log(2e-3)))
+            mine.append((guess.layout, math.log(max(1e-6, pack_of_look(look) * _PACK * guess.share))))
+        mine.append((None, math.log(_LEFT_OVER)))
         options.append(mine)
-    ranked = sorted(_ways(options), key=lambda way: -way[0])[:2]
-    if not ranked:
+    ways = (way for way in _ways(options) if Role.BASE_COLOR in way[1] or Role.BASE_COLOR in taken)
+    best = max(ways, key=lambda way: way[0], default=None)
+    if best is None:
         return None
-    best = list(ranked[0][1])
-    if Role.BASE_COLOR not in best and Role.BASE_COLOR not in taken:
+    left = [look for look, meaning in zip(looks, best[1], strict=True) if meaning is None]
+    if len(left) > 1 or any(look.kind is Kind.COLOUR for look in left) or len(looks) - len(left) + len(taken) < 2:
         return None
-    if sum(meaning is not None for meaning in best) + len(taken) < 2:
-        return None
-    return best
+    return list(best[1])
 
 
 def _ways(options: Sequence[Sequence[tuple[Meant, float]]]) -> Iterable[tuple[float, tuple[Meant, ...]]]:
     """Ways to give out meanings, none twice and at most one pack, with their scores; of each picture only the best
-    four meanings are tried."""
-    short = [sorted(mine, key=lambda one: -one[1])[:4] for mine in options]
+    five meanings are tried."""
+    short = [sorted(mine, key=lambda one: -one[1])[:5] for mine in options]
     for way in itertools.product(*short):
         meant = tuple(meaning for meaning, _ in way)
         given = [m for m in meant if m is not None]

@@ -22,18 +22,23 @@ from texel.sorting.looks import Look
 from texel.sorting.packs import PackGuess, channels_in_words, chosen_layout, fits, likeliest_layouts
 from texel.sorting.splitting import Affix, SplitName
 
-__all__ = ["FLOOR", "Answer", "LineFiles", "decide_lines", "rank"]
+__all__ = ["FLOOR", "Answer", "LineFiles", "believed", "decide_lines", "needs_look", "rank"]
 
 # Below this a guess is not placed: its files wait for a person.
 FLOOR = 0.6
 # A word this sure needs no look at pixels.
 _WORD_IS_ENOUGH = 0.95
+# With another known word beside it, a word this sure is believed whatever its pixels show: a wrong picture under a right
+# name is a finding for the checks, not a reason to sort it elsewhere.
+_SUPPORTED_WORD = 0.9
+# What support leaves of the doubt about a weaker word.
+_DOUBT_LEFT = 0.4
 _BARE = {Role.BASE_COLOR: 0.93, Role.NORMAL: 0.03, Role.EMISSIVE: 0.01}
 # Factors for a role that a line beside this one has.
 _TAKEN, _TAKEN_IN_PACK, _OPPOSITE = 0.03, 0.1, 0.4
 # Share of a line's sets that must hold another line for the two to exclude each other.
 _TOGETHER = 0.3
-_HEAVIEST = 2.5
+_HEAVIEST = 1.5
 
 
 class Answer(NamedTuple):
@@ -67,13 +72,17 @@ def needs_look(affix: Affix, channels: str) -> bool:
     return facts(known[0].meaning).channels == 1 and channels[0] != "y"
 
 
-def _prior(affix: Affix) -> tuple[dict[Role, float], list[Meaning]]:
+def _prior(affix: Affix, supported: bool) -> tuple[dict[Role, float], list[Meaning]]:
     """Shares of the roles by the word alone, and its readings as a pack."""
     if not affix.word:
         roles = dict(_BARE)
         packs: list[Meaning] = []
     else:
         known = readings(affix.word)
+        if known and supported:
+            together = sum(one.share for one in known)
+            raised = (1.0 - (1.0 - together) * _DOUBT_LEFT) / together
+            known = [Meaning(one.meaning, one.share * raised) for one in known]
         roles = {one.meaning: one.share for one in known if isinstance(one.meaning, Role)}
         packs = [one for one in known if not isinstance(one.meaning, Role)]
     rest = max(0.02, 1.0 - sum(roles.values()) - sum(one.share for one in packs))
@@ -83,12 +92,14 @@ def _prior(affix: Affix) -> tuple[dict[Role, float], list[Meaning]]:
     return found, packs
 
 
-def rank(affix: Affix, looks: Sequence[Look], taken: dict[Role, float] | None = None) -> list[Answer]:
+def rank(
+    affix: Affix, looks: Sequence[Look], taken: dict[Role, float] | None = None, supported: bool = False
+) -> list[Answer]:
     """Meanings of an affix by its word, the looks of its files, and factors for roles that others have taken.
 
-    Likeliest first; shares sum to 1.
+    supported: other words beside it mean what they usually do. Likeliest first; shares sum to at most 1.
     """
-    roles, packs = _prior(affix)
+    roles, packs = _prior(affix, supported)
     weight = min(_HEAVIEST, math.sqrt(len(looks)))
     taken = taken or {}
     scores: dict[object, float] = {}
@@ -136,7 +147,10 @@ def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:
             del open_lines[at]
     beside = _beside(lines)
     while open_lines:
-        ranked = {at: _ranked(line, _taken(at, beside, found)) for at, line in open_lines.items()}
+        ranked = {
+            at: _ranked(line, _taken(at, beside, found), _supported(at, beside, found, lines))
+            for at, line in open_lines.items()
+        }
         at = max(ranked, key=lambda one: (ranked[one][0].share, -one))
         line = open_lines.pop(at)
         line.answers = ranked[at]
@@ -145,11 +159,31 @@ def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:
     return [found[at] for at in sorted(found)]
 
 
-def _ranked(line: LineFiles, taken: dict[Role, float]) -> list[Answer]:
+def _ranked(line: LineFiles, taken: dict[Role, float], supported: bool) -> list[Answer]:
     known = readings(line.affix.word)
-    if known and known[0].share >= _WORD_IS_ENOUGH and not line.looks:
-        return [Answer(known[0].meaning, known[0].share)]
-    return rank(line.affix, line.looks, taken)
+    if known and isinstance(known[0].meaning, Role):
+        enough = _SUPPORTED_WORD if supported else _WORD_IS_ENOUGH
+        if known[0].share >= enough and (supported or not line.looks):
+            return [Answer(known[0].meaning, known[0].share)]
+    return rank(line.affix, line.looks, taken, supported)
+
+
+def believed(line: HabitLine) -> bool:
+    """Whether a line means what its word is sure enough to say, so that an odd picture is a matter for the checks."""
+    known = readings(line.affix.word)
+    return bool(known) and known[0].share >= _SUPPORTED_WORD and known[0].meaning == line.meant
+
+
+def _supported(
+    at: int, beside: dict[int, set[int]], decided: dict[int, HabitLine], lines: Sequence[LineFiles]
+) -> bool:
+    """Whether a line beside this one has a known word and means it."""
+    for other in beside[at]:
+        line = decided.get(other)
+        known = readings(lines[other].affix.word)
+        if line is not None and line.decided and known and known[0].share >= 0.7 and line.meant == known[0].meaning:
+            return True
+    return False
 
 
 def _beside(lines: Sequence[LineFiles]) -> dict[int, set[int]]:

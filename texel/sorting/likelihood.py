@@ -39,15 +39,15 @@ _LOOKS: dict[Role, tuple[float, ...]] = {
     #                 normal colour dark   unlike pack   grey  b/w    pale  dark  plain
     Role.BASE_COLOR: (0.1, 60.0, 4.0, 8.0, 1.0, 18.0, 0.7, 2.0, 1.5, 3.0),
     Role.NORMAL: (94.0, 0.7, 0.05, 4.0, 0.3, 0.2, 0.05, 0.1, 0.05, 0.2),
-    Role.ROUGHNESS: (0.05, 1.0, 0.2, 0.3, 0.5, 70.0, 4.0, 9.0, 2.0, 12.0),
-    Role.GLOSSINESS: (0.05, 1.5, 0.5, 0.3, 0.5, 68.0, 4.0, 4.0, 9.0, 11.0),
+    Role.ROUGHNESS: (0.05, 1.0, 0.2, 0.3, 0.5, 70.0, 4.0, 10.0, 1.0, 12.0),
+    Role.GLOSSINESS: (0.05, 1.5, 0.5, 0.3, 0.5, 72.0, 5.0, 4.0, 4.0, 11.0),
     Role.METALLIC: (0.05, 0.7, 0.3, 0.3, 0.7, 14.0, 43.0, 2.0, 18.0, 20.0),
     Role.SPECULAR: (0.1, 20.0, 4.0, 1.0, 0.5, 44.0, 3.0, 5.0, 17.0, 5.0),
     Role.OCCLUSION: (0.05, 0.7, 0.1, 0.3, 0.5, 32.0, 2.0, 56.0, 0.4, 8.0),
     Role.HEIGHT: (0.1, 0.6, 0.1, 0.3, 0.3, 75.0, 3.0, 13.0, 3.0, 4.0),
     Role.EMISSIVE: (0.05, 9.0, 46.0, 1.0, 0.5, 7.0, 8.0, 0.4, 24.0, 4.0),
     Role.OPACITY: (0.02, 0.7, 0.3, 0.3, 0.3, 17.0, 65.0, 8.0, 6.0, 2.0),
-    Role.DETAIL_MASK: (0.05, 2.0, 2.0, 2.0, 3.0, 40.0, 32.0, 6.0, 9.0, 4.0),
+    Role.DETAIL_MASK: (0.05, 3.0, 3.0, 6.0, 6.0, 28.0, 33.0, 6.0, 10.0, 4.0),
 }
 _PACK_LOOKS = (0.2, 6.0, 2.5, 24.0, 66.0, 0.3, 0.2, 0.2, 0.2, 0.4)
 # Mean curvature over spread: relief is smoother than what weathers on it. Chosen on the labelled set of the benchmark.
@@ -65,20 +65,21 @@ def _fine(role: Role, look: Look) -> float:
         smooth = look.detail < _SMOOTH
         mean = look.channels[0].mean
         if role is Role.HEIGHT:
-            factor *= 1.4 if smooth else 0.7
+            factor *= (1.4 if smooth else 0.7) * math.exp(-0.5 * ((mean - 0.5) / 0.3) ** 2)
         elif role is Role.ROUGHNESS:
             # Most of what is made is rather rough: means lie about 0.6, seldom below 0.3.
-            factor *= (0.8 if smooth else 1.2) * math.exp(-0.5 * ((mean - 0.6) / 0.25) ** 2) * 1.2
+            factor *= (0.8 if smooth else 1.2) * math.exp(-0.5 * ((mean - 0.6) / 0.35) ** 2) * 1.2
         elif role is Role.GLOSSINESS:
-            factor *= math.exp(-0.5 * ((mean - 0.4) / 0.25) ** 2) * 1.2
+            factor *= math.exp(-0.5 * ((mean - 0.4) / 0.35) ** 2) * 1.2
         elif role is Role.SPECULAR:
-            factor *= math.exp(-0.5 * ((mean - 0.35) / 0.25) ** 2) * 1.2
+            factor *= math.exp(-0.5 * ((mean - 0.35) / 0.35) ** 2) * 1.2
         elif role is Role.OCCLUSION:
             factor *= 1.3 if mean > 0.7 else 0.6
     if role is Role.EMISSIVE and look.kind in (Kind.DARK, Kind.DARK_COLOUR, Kind.PLAIN):
         factor *= 0.3 + look.dark
-    if role is Role.BASE_COLOR and look.kind in (Kind.DARK, Kind.DARK_COLOUR):
-        factor *= 1.3 - look.dark
+    if role is Role.BASE_COLOR and look.kind in (Kind.DARK, Kind.DARK_COLOUR, Kind.PLAIN):
+        # Of two dark pictures the brighter one is the colour, the darker one the light.
+        factor *= (1.3 - look.dark) * (1 + min(0.3, look.channels[0].mean))
     if look.kind is Kind.PLAIN:
         factor *= _plain(role, look.channels[0].mean)
     return factor

@@ -12,11 +12,12 @@ from typing import Any
 from texel.errors import TexelError
 from texel.files import READABLE
 from texel.library import Library
+from texel.naming.meanings import readings
 from texel.naming.tokens import NameParts, Pack, parse_name
 from texel.roles import Green, Role, facts
 from texel.sets import MapRef, TextureSet
 from texel.sorting.alone import nameless_sets, single_role
-from texel.sorting.deciding import Answer, LineFiles, decide_lines, needs_look, rank
+from texel.sorting.deciding import Answer, LineFiles, believed, decide_lines, needs_look, rank
 from texel.sorting.families import Group, Shared, parent_stems, share_maps
 from texel.sorting.glance import Glances
 from texel.sorting.habit import SURE, Habit, HabitLine, Meant
@@ -246,7 +247,7 @@ class _Sorter:
             if colour_said_grey and not based:
                 # A lone colour picture called "..._metal" shows metal; it does not say where metal is.
                 return "part of the name"
-            if colour_said_grey:
+            if colour_said_grey or believed(known):
                 return None
             return f"{known.meaning_in_words} by its habit, but it looks like {facts(best).label.lower()}"
         if packed and look.kind is Kind.COLOUR and known.confidence < SURE:
@@ -314,7 +315,11 @@ class _Sorter:
             word = f'"{one.name.written}"' if one.name.written else "a name without suffix"
             best = answers[0] if answers else None
             problem = f"{word} may mean several things"
-            if known.meant == ():
+            spelled = [one.meaning for one in readings(line.affix.word) if isinstance(one.meaning, tuple)]
+            if spelled and len(one.channels) < 3:
+                count = len(one.channels)
+                problem = f"its name spells a packed file ({word}), but it has {count} channel{'s'[: count - 1]}"
+            elif known.meant == ():
                 problem = f"{word} is a packed file whose layout nobody said"
             elif best is not None:
                 problem += f"; {known.meaning_in_words} is likeliest with {best.share:.0%}"
