@@ -43,6 +43,8 @@ def readings(word: str) -> list[Meaning]:
     found: list[Meaning] = []
     if word in HINTS:
         found = [Meaning(role, share) for role, share in HINTS[word].items()]
+        if word == "mask":
+            found.append(Meaning(ANY_PACK, 0.2))
     elif word in ROLE_WORDS:
         found = [Meaning(ROLE_WORDS[word].role, ROLE_WORDS[word].sure)]
     elif word == "mr":

@@ -108,7 +108,7 @@ HINTS: dict[str, dict[Role, float]] = {
     "o": {Role.OCCLUSION: 0.5, Role.OPACITY: 0.3},
     "gm": {Role.GLOSSINESS: 0.5, Role.EMISSIVE: 0.3},
     "glo": {Role.GLOSSINESS: 0.5, Role.EMISSIVE: 0.3},
-    "mask": {Role.OPACITY: 0.45, Role.DETAIL_MASK: 0.4},
+    "mask": {Role.OPACITY: 0.5, Role.DETAIL_MASK: 0.22},
     "add": {Role.EMISSIVE: 0.6},
     "lum": {Role.EMISSIVE: 0.6},
     "i": {Role.EMISSIVE: 0.5, Role.BASE_COLOR: 0.1},
@@ -360,6 +360,28 @@ def qualifiers(words: list[str]) -> tuple[list[str], int | None, Green | None, b
     return words, size, green, preview
 
 
+def spell_signs(name: str) -> str:
+    """A name with y+ and y- in letters: their signs would be taken for separators.
+
+    >>> spell_signs("hull_n_y-")
+    'hull_n_yminus'
+    """
+    return _Y_SIGN.sub(lambda sign: "yplus" if sign[1] == "+" else "yminus", name)
+
+
+def before_role(words: list[str]) -> tuple[int, int | None, Green | None]:
+    """Of the words before a role, how many are the name, and the size and direction that stand behind it. A version
+    stays in the name: rope_v01 and rope_v02 are two."""
+    count, size, green = len(words), None, None
+    while count:
+        last = words[count - 1].lower()
+        found = _size_of(last)
+        if found is None and last not in _IGNORED_WORDS and last not in _GREEN_WORDS:
+            break
+        size, green, count = size or found, green or _GREEN_WORDS.get(last), count - 1
+    return count, size, green
+
+
 def parse_name(file_stem: str) -> NameParts:
     """What a file name without its suffix says. Never raises: a name that says nothing is all stem.
 
@@ -370,7 +392,7 @@ def parse_name(file_stem: str) -> NameParts:
     >>> p = parse_name("slate-pier-mrao"); p.stem, [f"{c}={r.value}" for c, r in p.pack]
     ('slate pier', ['r=metallic', 'g=roughness', 'b=occlusion'])
     """
-    marked = _Y_SIGN.sub(lambda sign: "yplus" if sign[1] == "+" else "yminus", file_stem)
+    marked = spell_signs(file_stem)
     words = split_words(marked)
     rest, size, green, preview = qualifiers(words)
     found, first = _role_at_end(rest, marked), 0

@@ -50,13 +50,18 @@ class Answer(NamedTuple):
 
 @dataclass
 class LineFiles:
-    """The files behind one affix (within ``folder``, "" for everywhere), with the looks of those that were looked at."""
+    """The files behind one affix (within ``folder``, "" for everywhere), with the looks of those that were looked at.
+
+    answers: what it may mean, once that is decided. is_name: it is no affix but a part of the names: pictures in colour
+    beside a base colour, under a word that nobody uses for a map.
+    """
 
     affix: Affix
     folder: str
     names: list[SplitName]
     looks: list[Look]
     answers: list[Answer] = field(default_factory=list)
+    is_name: bool = False
 
     @property
     def groups(self) -> set[tuple[str, str]]:
@@ -155,6 +160,8 @@ def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:
         line = open_lines.pop(at)
         line.answers = ranked[at]
         best = line.answers[0]
+        if line.affix.word and not readings(line.affix.word) and Role.BASE_COLOR in _taken(at, beside, found):
+            line.is_name = rank(line.affix, line.looks)[0].meant is Role.BASE_COLOR
         found[at] = _line(line, best.meant, best.share, _why(line, best))
     return [found[at] for at in sorted(found)]
 

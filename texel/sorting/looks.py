@@ -193,10 +193,11 @@ def _holds_normals(colours: Pixels, channels: tuple[ChannelLook, ...]) -> bool:
 def _has_an_unused_channel(colours: Pixels, channels: tuple[ChannelLook, ...], dark: float) -> bool:
     """Whether a channel is black or white all over although the picture is not: colour hardly ever is, packs often."""
     shown = colours[colours.max(axis=1) >= _BLACK]
-    if dark > 0.97 or len(shown) < 16:
+    # Light on black is often pure red or green: there an empty channel says nothing.
+    if dark > 0.65 or len(shown) < 16:
         return False
     lowest, highest = shown.min(axis=0), np.quantile(shown, 0.97, axis=0)
-    white = any(float(np.quantile(shown[:, at], 0.03)) > 0.99 for at in range(3))
+    white = dark < 0.02 and any(float(np.quantile(shown[:, at], 0.03)) > 0.99 for at in range(3))
     black = any(float(highest[at]) < 0.012 for at in range(3))
     return (black or white) and float(lowest.min()) < 0.9
 

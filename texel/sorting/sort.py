@@ -211,7 +211,7 @@ class _Sorter:
                 one.placed, one.confidence = True, max(parts.sure for _, parts in one.layers)
                 continue
             line, known = by_file[one.file]
-            problem = self._contradiction(one, known, one.name.group in based)
+            problem = "part of the name" if line.is_name else self._contradiction(one, known, one.name.group in based)
             if problem is None and known.decided and known.meant is not None:
                 one.meant, one.placed, one.confidence = known.meant, True, known.confidence
                 one.why = _said(one, known)

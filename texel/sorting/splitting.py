@@ -15,7 +15,15 @@ from pathlib import PurePosixPath
 from typing import NamedTuple
 
 from texel.naming.meanings import readings
-from texel.naming.tokens import ROLE_WORDS, qualifiers, spell_roles, words_with_places, written_as_one
+from texel.naming.tokens import (
+    ROLE_WORDS,
+    before_role,
+    qualifiers,
+    spell_roles,
+    spell_signs,
+    words_with_places,
+    written_as_one,
+)  # fmt: skip
 from texel.roles import Green
 
 __all__ = ["Affix", "SplitName", "generic_name", "split_names"]
@@ -77,6 +85,8 @@ class _Candidate(NamedTuple):
     end: int
     affix: Affix
     words: int
+    size: int | None = None
+    green: Green | None = None
 
 
 _LONGEST_AFFIX = 4
@@ -135,7 +145,7 @@ def _read(file: str, name: str | None) -> _Name:
     while folders and (word := role_folder(folders[-1])):
         inner = inner or word
         folders.pop()
-    stem = name if name is not None else path.stem
+    stem = spell_signs(name if name is not None else path.stem)
     words = words_with_places(stem)
     rest, size, green, preview = qualifiers([word for word, _, _ in words])
     return _Name(file, "/".join(folders), stem, words[: len(rest)], size, green, preview, inner)
@@ -162,8 +172,9 @@ def _propose(members: list[_Name], taught: Collection[Affix]) -> None:
             if affix.word.isdigit() or not affix.word:
                 continue
             before = one.words[:-used]
-            until = before[-1][2] if before else 0
-            one.candidates.append(_Candidate(_spaced(before), 0, until, affix, used))
+            kept, size, green = before_role([word for word, _, _ in before])
+            until = before[kept - 1][2] if kept else 0
+            one.candidates.append(_Candidate(_spaced(before[:kept]), 0, until, affix, used, size, green))
         for used in range(1, min(2, count - 1) + 1):
             affix = Affix(_joined(one.words[:used]), "start")
             if not affix.word.isdigit() and (affix in taught or _known(affix.word) >= 0.7):
@@ -262,14 +273,19 @@ def _chosen(one: _Name, shared: _Shares, taught: Collection[Affix]) -> SplitName
         return SplitName(one.file, one.folder, "", "", BARE, "", one.size, one.green, one.preview)
     if best.affix == BARE and one.role_folder:
         affix, written = Affix(one.role_folder, "folder"), one.role_folder + "/"
+    elif best.affix == BARE:
+        affix, written = BARE, ""
     elif best.affix.where == "start":
         affix, written = best.affix, one.name[: best.start]
     else:
         last = one.words[-1][2]
-        affix, written = best.affix, one.name[best.end : last]
+        start = one.words[-best.words][1]
+        # Within the last word the affix begins where the stem ends.
+        mark = best.end if best.end > start else max(best.end, start - 1)
+        affix, written = best.affix, one.name[mark:last]
     return SplitName(
-        one.file, one.folder, best.stem, one.name[best.start : best.end], affix, written, one.size, one.green,
-        one.preview,
+        one.file, one.folder, best.stem, one.name[best.start : best.end], affix, written, one.size or best.size,
+        one.green or best.green, one.preview,
     )  # fmt: skip
 
 
