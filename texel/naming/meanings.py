@@ -16,11 +16,12 @@ from texel.naming.tokens import (
 )  # fmt: skip
 from texel.roles import Role
 
-__all__ = ["ANY_PACK", "Meaning", "readings"]
+__all__ = ["ANY_PACK", "CHANCE", "Meaning", "readings"]
 
 # A meaning is a role, a layout of channels, or ANY_PACK: packed, but nobody said how.
 ANY_PACK: Pack = ()
-_SPELLED, _CHANCE = 0.9, 0.5
+# CHANCE: letters that happen to spell a pack, as red does.
+_SPELLED, CHANCE = 0.9, 0.5
 
 
 class Meaning(NamedTuple):
@@ -58,7 +59,7 @@ def readings(word: str) -> list[Meaning]:
         found = [Meaning(layout, share) for layout, share in zip(layouts, shares, strict=True)]
     elif (letters := spell_channels(word)) is not None:
         layout = tuple(zip("rgba", letters, strict=False))
-        found = [Meaning(layout, _SPELLED if word in USUAL_PACKS else _CHANCE)]
+        found = [Meaning(layout, _SPELLED if word in USUAL_PACKS else CHANCE)]
     elif word in PACK_WORDS:
         found = [Meaning(ANY_PACK, 0.8)]
     return sorted(found, key=lambda one: -one.share)

@@ -29,6 +29,8 @@ _PACK = 0.6
 # What a pack holds already is seldom there once more.
 _PACKED, _SELDOM = (Role.OCCLUSION, Role.ROUGHNESS, Role.METALLIC, Role.HEIGHT), 0.2
 _LEFT_OVER = 2e-4
+# A role is considered for a picture that looks at least this share as likely in it as in its likeliest one.
+_NOT_ABSURD = 0.2
 
 Roles = Sequence[tuple[SplitName, tuple[Role, ...]]]
 
@@ -97,10 +99,11 @@ def _given_out(looks: Sequence[Look], taken: set[Role]) -> list[Meant] | None:
     options: list[list[tuple[Meant, float]]] = []
     for look, is_pack in zip(looks, packed, strict=True):
         likely = of_look(look)
+        least = max(likely.values()) * _NOT_ABSURD
         mine: list[tuple[Meant, float]] = [
             (role, math.log(max(1e-6, likely[role] * share * (_SELDOM if in_pack and role in _PACKED else 1.0))))
             for role, share in _SHARES.items()
-            if role not in taken
+            if role not in taken and (role is Role.BASE_COLOR or likely[role] >= least)
         ]
         if is_pack:
             guess = chosen_layout(likeliest_layouts([look]), [look])

@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from texel.naming.meanings import ANY_PACK, Meaning, readings
+from texel.naming.meanings import ANY_PACK, CHANCE, Meaning, readings
 from texel.naming.tokens import Pack
 from texel.roles import Role, facts
 from texel.sorting.habit import Habit, HabitLine, Meant
@@ -160,10 +160,25 @@ def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:
         line = open_lines.pop(at)
         line.answers = ranked[at]
         best = line.answers[0]
-        if line.affix.word and not readings(line.affix.word) and Role.BASE_COLOR in _taken(at, beside, found):
-            line.is_name = rank(line.affix, line.looks)[0].meant is Role.BASE_COLOR
+        line.is_name = _is_name(line, best, _based(at, beside, found, lines))
         found[at] = _line(line, best.meant, best.share, _why(line, best))
     return [found[at] for at in sorted(found)]
+
+
+def _based(at: int, beside: dict[int, set[int]], decided: dict[int, HabitLine], lines: Sequence[LineFiles]) -> int:
+    """How many sets the lines hold that are the base colour beside this one."""
+    based = [o for o in beside[at] if (known := decided.get(o)) and known.decided and known.meant is Role.BASE_COLOR]
+    return sum(len(lines[other].groups) for other in based)
+
+
+def _is_name(line: LineFiles, best: Answer, based: int) -> bool:
+    """Whether an affix is no affix but a part of the names: a word that spells a pack by chance and is none, or a word
+    that nobody uses for a map, behind a few stems whose colour is another file."""
+    known = readings(line.affix.word)
+    if known and all(isinstance(one.meaning, tuple) and one.share <= CHANCE for one in known):
+        return not isinstance(best.meant, tuple)
+    few = len(line.groups) <= 0.5 * based
+    return bool(line.affix.word and not known and few) and rank(line.affix, line.looks)[0].meant is Role.BASE_COLOR
 
 
 def _ranked(line: LineFiles, taken: dict[Role, float], supported: bool) -> list[Answer]:

@@ -60,7 +60,7 @@ def _fine(role: Role, look: Look) -> float:
     """What depth, smoothness and brightness add to the kind of a grey picture, as a factor."""
     factor = 1.0
     if look.bits > 8 and look.grey:
-        factor *= 4.0 if role is Role.HEIGHT else 0.5
+        factor *= 6.0 if role is Role.HEIGHT else 0.4
     if look.kind is Kind.GREY:
         smooth = look.detail < _SMOOTH
         mean = look.channels[0].mean

@@ -55,6 +55,11 @@ class ChannelLook:
         return self.span <= _PLAIN
 
     @property
+    def two_values(self) -> bool:
+        """Whether it holds both black and white, and hardly anything between."""
+        return self.extremes > 0.97 and 0.01 < self.mean < 0.99
+
+    @property
     def words(self) -> str:
         """What it looks like, in words.
 
@@ -164,7 +169,7 @@ def _kind(
         return Kind.NORMAL
     if colours.shape[1] < 3 or coloured <= 0.02:
         return _grey_kind(channels[0], dark)
-    if _has_an_unused_channel(colours, channels, dark):
+    if _has_an_unused_channel(colours, channels, dark) or _has_a_mask_channel(channels):
         return Kind.PACK
     if dark > 0.6:
         return Kind.DARK_COLOUR
@@ -202,9 +207,17 @@ def _has_an_unused_channel(colours: Pixels, channels: tuple[ChannelLook, ...], d
     return (black or white) and float(lowest.min()) < 0.9
 
 
+def _has_a_mask_channel(channels: tuple[ChannelLook, ...]) -> bool:
+    """Whether one channel is black and white while another is not: masks stand so beside roughness, colours do not."""
+    masks = [one for one in channels if one.two_values]
+    return 0 < len(masks) < 3 and any(not one.plain and one.extremes < 0.5 for one in channels)
+
+
 def _grey_kind(channel: ChannelLook, dark: float) -> Kind:
     if channel.plain:
         return Kind.PLAIN
+    if channel.two_values:
+        return Kind.TWO_VALUES
     if dark > 0.6 and channel.mean < 0.3:
         return Kind.DARK
     if channel.pale:

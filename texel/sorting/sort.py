@@ -22,7 +22,7 @@ from texel.sorting.families import Group, Shared, parent_stems, share_maps
 from texel.sorting.glance import Glances
 from texel.sorting.habit import SURE, Habit, HabitLine, Meant
 from texel.sorting.likelihood import of_look
-from texel.sorting.looks import Kind
+from texel.sorting.looks import Kind, Look
 from texel.sorting.packs import channels_in_words
 from texel.sorting.splitting import BARE, Affix, SplitName, generic_name, split_names
 
@@ -30,6 +30,8 @@ __all__ = ["Sorted", "Undecided", "sort_files"]
 
 # A file whose look is this much rarer in its line's role than in its own likeliest one is asked about singly.
 _CONTRADICTS = 40.0
+# One word in two folders is two lines when each folder's pixels say this clearly that it means something else there.
+_CLEAR = 0.7
 
 
 @dataclass(frozen=True)
@@ -122,6 +124,7 @@ class _Sorter:
         bare, alone = self._bare_and_alone(files)
         lines = self._lines([f for f in files if f not in alone and not f.layers])
         self._look(lines, files, alone)
+        lines = self._apart(lines)
         decided = decide_lines(lines, self.taught)
         decided = self._place(files, lines, decided, alone)
         self._place_alone(files, alone)
@@ -189,8 +192,23 @@ class _Sorter:
                 self.on_file(f.file)
         self.glances.prepare(wanted, self.on_file)
         for line in lines:
-            looks = [self.glances.known(n.file) for n in line.names]
-            line.looks = [look for look in looks if look is not None]
+            line.looks = self._looks(line.names)
+
+    def _looks(self, names: Iterable[SplitName]) -> list[Look]:
+        return [look for name in names if (look := self.glances.known(name.file)) is not None]
+
+    def _apart(self, lines: list[LineFiles]) -> list[LineFiles]:
+        """One line for each top folder where the same word clearly means one thing here and another there."""
+        found = []
+        for line in lines:
+            folders: dict[str, list[SplitName]] = defaultdict(list)
+            for name in line.names:
+                folders[name.file.partition("/")[0] if "/" in name.file else ""].append(name)
+            parts = [LineFiles(line.affix, top, names, self._looks(names)) for top, names in folders.items()]
+            best = [rank(part.affix, part.looks)[0] for part in parts if part.looks and part.folder]
+            unlike = len({answer.meant for answer in best}) > 1 and all(answer.share > _CLEAR for answer in best)
+            found += parts if len(best) == len(parts) > 1 and unlike and not line.folder else [line]
+        return found
 
     # Deciding file by file ---------------------------------------------------------------------------------------
 
@@ -234,7 +252,14 @@ class _Sorter:
         if packed and len(one.channels) < 3 and any(letter in "gb" for letter, _ in known.meant or ()):
             count = len(one.channels)
             return f'its name spells a packed file ("{one.name.written}"), but it has {count} channel(s)'
-        if look is None or not known.decided:
+        if look is None:
+            return None
+        word = readings(one.name.affix.word)
+        if word and isinstance(word[0].meaning, Role) and facts(word[0].meaning).channels == 1 and not based:
+            # A lone colour picture called "..._metal" shows metal; it does not say where metal is.
+            if look.kind is Kind.COLOUR and word[0].share > 0.7:
+                return "part of the name"
+        if not known.decided:
             return None
         if one.name.affix == BARE and look.kind in (Kind.NORMAL, Kind.PACK):
             return None
@@ -245,7 +270,6 @@ class _Sorter:
                 return None
             colour_said_grey = facts(known.meant).channels == 1 and best is Role.BASE_COLOR
             if colour_said_grey and not based:
-                # A lone colour picture called "..._metal" shows metal; it does not say where metal is.
                 return "part of the name"
             if colour_said_grey or believed(known):
                 return None

@@ -87,6 +87,7 @@ class _Candidate(NamedTuple):
     words: int
     size: int | None = None
     green: Green | None = None
+    number: tuple[str, int, int] | None = None
 
 
 _LONGEST_AFFIX = 4
@@ -175,6 +176,7 @@ def _propose(members: list[_Name], taught: Collection[Affix]) -> None:
             kept, size, green = before_role([word for word, _, _ in before])
             until = before[kept - 1][2] if kept else 0
             one.candidates.append(_Candidate(_spaced(before[:kept]), 0, until, affix, used, size, green))
+        one.candidates += _number_last(one)
         for used in range(1, min(2, count - 1) + 1):
             affix = Affix(_joined(one.words[:used]), "start")
             if not affix.word.isdigit() and (affix in taught or _known(affix.word) >= 0.7):
@@ -184,6 +186,19 @@ def _propose(members: list[_Name], taught: Collection[Affix]) -> None:
     for one in members:
         one.candidates += _glued(one, stems)
     _leave_variants_whole(members, bare, taught)
+
+
+def _number_last(one: _Name) -> list[_Candidate]:
+    """Splits of rock_Albedo_01: the number belongs to the stem."""
+    if len(one.words) < 3 or not one.words[-1][0].isdigit():
+        return []
+    found = []
+    for used in range(1, min(_LONGEST_AFFIX, len(one.words) - 2) + 1):
+        before, word = one.words[: -used - 1], _joined(one.words[-used - 1 : -1])
+        if _known(word) >= 0.4:
+            stem = f"{_spaced(before)} {one.words[-1][0]}"
+            found.append(_Candidate(stem, 0, before[-1][2], Affix(word), used, number=one.words[-1]))
+    return found
 
 
 def _glued(one: _Name, stems: Collection[str]) -> list[_Candidate]:
@@ -242,6 +257,16 @@ def _known(word: str) -> float:
     return max((one.share for one in readings(word)), default=0.0)
 
 
+def _beside(affix: Affix, other: Affix) -> bool:
+    """Whether another affix is one of its own, not the same with more words before or behind it: beside rusty and
+    rusty_n stands no "metal" of rusty_metal and rusty_metal_n."""
+    if affix == other or affix.where != other.where:
+        return affix != other
+    if not affix.word or not other.word:
+        return True
+    return not (other.word.startswith(affix.word) or affix.word.startswith(other.word)) or len(affix.word) == 1
+
+
 class _Shares:
     """How many files of a folder could share a stem, and how many shared stems an affix stands behind."""
 
@@ -252,16 +277,17 @@ class _Shares:
                 self._files[one.folder, candidate.stem][candidate.affix] += 1
         self._stems: dict[Affix, int] = defaultdict(int)
         for affixes in self._files.values():
-            if len(affixes) > 1:
-                for affix in affixes:
+            for affix in affixes:
+                if any(_beside(affix, other) for other in affixes):
                     self._stems[affix] += 1
 
     def siblings(self, one: _Name, candidate: _Candidate) -> int:
         """Other affixes behind the same stem."""
-        return len(self._files[one.folder, candidate.stem]) - 1
+        return sum(1 for _ in self.affixes(one, candidate))
 
     def affixes(self, one: _Name, candidate: _Candidate) -> Iterable[Affix]:
-        return (affix for affix in self._files[one.folder, candidate.stem] if affix != candidate.affix)
+        there = self._files[one.folder, candidate.stem]
+        return (affix for affix in there if _beside(candidate.affix, affix))
 
     def stems(self, affix: Affix) -> int:
         return self._stems[affix]
@@ -277,14 +303,19 @@ def _chosen(one: _Name, shared: _Shares, taught: Collection[Affix]) -> SplitName
         affix, written = BARE, ""
     elif best.affix.where == "start":
         affix, written = best.affix, one.name[: best.start]
+    elif best.number is not None:
+        affix, written = best.affix, one.name[best.end : one.words[-2][2]]
     else:
         last = one.words[-1][2]
         start = one.words[-best.words][1]
         # Within the last word the affix begins where the stem ends.
         mark = best.end if best.end > start else max(best.end, start - 1)
         affix, written = best.affix, one.name[mark:last]
+    text = one.name[best.start : best.end]
+    if best.number is not None:
+        text += one.name[best.number[1] - 1 : best.number[2]]
     return SplitName(
-        one.file, one.folder, best.stem, one.name[best.start : best.end], affix, written, one.size or best.size,
+        one.file, one.folder, best.stem, text, affix, written, one.size or best.size,
         one.green or best.green, one.preview,
     )  # fmt: skip
 
@@ -302,11 +333,13 @@ def _worth(one: _Name, candidate: _Candidate, shared: _Shares, taught: Collectio
         backed = any(_known(other.word) >= 0.4 or shared.stems(other) > 1 for other in others)
         return 2.6 if backed else 0.8 if others else 0.6
     known = _known(affix.word)
+    if candidate.number is not None and not siblings:
+        return 0.0
     if affix.where == "start" and not (siblings and known >= 0.7) and known < 0.95:
         return 0.0
     if affix.word and not candidate.stem:
         return 2.2 * known + (0.3 if siblings else 0.0)
-    repeated = min(1.2, 0.4 * math.log2(1 + shared.stems(affix))) if siblings else 0.0
+    repeated = min(1.3, 0.5 * math.log2(1 + shared.stems(affix))) if siblings else 0.0
     # The only stem of its folder: what stands behind it once may well be roles that nobody knows.
     if siblings > 1 and not known and shared.stems(affix) == 1:
         repeated = 0.7 if _only_unknown(one, candidate, shared) else 0.4
