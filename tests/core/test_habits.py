@@ -13,11 +13,12 @@ from texel.naming.meanings import readings
 from texel.roles import Role
 from texel.sorting import habit_document, parse_habit, sort_files
 
-B, N, R, M, O, H, E, S, G = (
+B, N, R, M, AO, H, E, S, G = (
     Role.BASE_COLOR, Role.NORMAL, Role.ROUGHNESS, Role.METALLIC, Role.OCCLUSION, Role.HEIGHT, Role.EMISSIVE,
     Role.SPECULAR, Role.GLOSSINESS,
 )  # fmt: skip
-ORM, MR = (O, R, M), (None, R, M)
+TREES = ("oak", "elm", "ash")
+ORM, MR = (AO, R, M), (None, R, M)
 
 
 def write(folder, files):
@@ -35,6 +36,10 @@ def sets_of(folder, habit=None):
         for one in found.sets
     }
     return sets, {left.file[:-4]: left for left in found.undecided}, found
+
+
+def taught_line(**line):
+    return parse_habit({"format": "fair-texel/habit", "version": 1, "lines": [line]})
 
 
 def grey(role):
@@ -70,19 +75,19 @@ HABITS = {
     ),
     "variants in colour that share their maps": (
         {"base1a": B, "base1b": (B, 1), "base1c": (B, 2), "base1_n": N, "base1_s": S},
-        {f"base1{c}": "base_color normal specular" for c in "abc"},
+        dict.fromkeys(("base1a", "base1b", "base1c"), "base_color normal specular"),
     ),
     "variants named in words": (
         {"ship_red": B, "ship_blue": (B, 1), "ship_n": N, "ship_rough": R},
-        {f"ship_{c}": "base_color normal roughness" for c in ("red", "blue")},
+        dict.fromkeys(("ship_red", "ship_blue"), "base_color normal roughness"),
     ),
     "variants before the suffix": (
         {"door01a_d": B, "door01b_d": (B, 1), "door01_n": N, "door01_s": S},
-        {f"door01{c}": "base_color normal specular" for c in "ab"},
+        dict.fromkeys(("door01a", "door01b"), "base_color normal specular"),
     ),
     "names that spell packs by chance": (
         {"old_shoe": B, "old_shoe_n": N, "hero": (B, 1), "hero_n": (N, 1), "mesh": (B, 2), "mesh_n": (N, 2)},
-        {name: "base_color normal" for name in ("old_shoe", "hero", "mesh")},
+        dict.fromkeys(("old_shoe", "hero", "mesh"), "base_color normal"),
     ),
     "a metal that is not a metallic map": (
         {"rusty_metal": B, "rusty_metal_n": N, "red_metal_rough": (R, 1), "red_metal": (B, 1)},
@@ -93,24 +98,24 @@ HABITS = {
         {"rock_1": "base_color normal roughness", "rock_2": "base_color normal roughness"},
     ),
     "a pack that nobody's word explains": (
-        {f"{s}_{w}": (role, i) for i, s in enumerate(("oak", "elm", "ash")) for w, role in (("c", B), ("n", N), ("qp", ORM))},
-        {s: "base_color normal occlusion#r roughness#g metallic#b" for s in ("oak", "elm", "ash")},
+        {f"{s}_{w}": (role, i) for i, s in enumerate(TREES) for w, role in (("c", B), ("n", N), ("qp", ORM))},
+        dict.fromkeys(TREES, "base_color normal occlusion#r roughness#g metallic#b"),
     ),
     "g is a glow where it is dark": (
         {"lamp": B, "lamp_n": N, "lamp_g": E, "post": (B, 1), "post_n": (N, 1), "post_g": (E, 1)},
-        {s: "base_color normal emissive" for s in ("lamp", "post")},
+        dict.fromkeys(("lamp", "post"), "base_color normal emissive"),
     ),
     "g is gloss where it is grey": (
         {"lamp": B, "lamp_n": N, "lamp_s": S, "lamp_g": G, "post": (B, 1), "post_n": (N, 1), "post_g": (G, 1)},
         {"lamp": "base_color normal specular glossiness", "post": "base_color normal glossiness"},
     ),
     "names that say nothing": (
-        {"crate/Image_0": B, "crate/Image_1": N, "crate/Image_2": MR, "barrel/Image_0": (B, 1), "barrel/Image_1": (N, 1)},
-        {"crate": "base_color normal roughness#g metallic#b", "barrel": "base_color normal"},
+        {"crate/Image_0": B, "crate/Image_1": N, "crate/Image_2": MR, "post/Image_0": (B, 1), "post/Image_1": (N, 1)},
+        {"crate": "base_color normal roughness#g metallic#b", "post": "base_color normal"},
     ),
     "a weak word that pixels support": (
-        {f"{s}_nm": (N, i) for i, s in enumerate(("oak", "elm", "ash"))} | {"oak": B, "elm": (B, 1), "ash": (B, 2)},
-        {s: "base_color normal" for s in ("oak", "elm", "ash")},
+        {f"{s}_nm": (N, i) for i, s in enumerate(TREES)} | {"oak": B, "elm": (B, 1), "ash": (B, 2)},
+        dict.fromkeys(TREES, "base_color normal"),
     ),
 }  # fmt: skip
 
@@ -146,8 +151,10 @@ def test_a_lone_colour_picture_called_metal_is_no_metallic_map(tmp_path):
 
 def test_one_letter_may_mean_two_things_in_two_folders(tmp_path):
     for folder, role in (("lamps", E), ("stones", G)):
-        for at, stem in enumerate(("oak", "elm", "ash")):
-            write(tmp_path / folder, {stem: (B, at), f"{stem}_n": (N, at), f"{stem}_s": (S, at), f"{stem}_g": (role, at)})
+        for at, stem in enumerate(TREES):
+            write(
+                tmp_path / folder, {stem: (B, at), f"{stem}_n": (N, at), f"{stem}_s": (S, at), f"{stem}_g": (role, at)}
+            )
     sets, _, found = sets_of(tmp_path)
     assert {"emissive" in maps for name, maps in sets.items() if name.endswith("lamps")} == {True}
     assert {"glossiness" in maps for name, maps in sets.items() if name.endswith("stones")} == {True}
@@ -178,7 +185,7 @@ def test_a_packed_file_whose_layout_is_open_says_what_its_channels_look_like(tmp
     assert left["oak_masks"].suffix == left["elm_masks"].suffix == "_masks"
 
 
-# Taught ----------------------------------------------------------------------------------------------------------------
+# Taught ----------------------------------------------------------------------------------------------------
 
 
 def test_a_taught_line_places_all_its_files(tmp_path):
@@ -196,13 +203,15 @@ def test_a_taught_line_places_all_its_files(tmp_path):
 
 def test_a_taught_suffix_splits_names_that_nothing_else_would(tmp_path):
     write(tmp_path, {"oak_zub": R})
-    taught = parse_habit({"format": "fair-texel/habit", "version": 1, "lines": [{"suffix": "zub", "role": "roughness"}]})
+    taught = parse_habit(
+        {"format": "fair-texel/habit", "version": 1, "lines": [{"suffix": "zub", "role": "roughness"}]}
+    )
     assert sets_of(tmp_path, taught)[0] == {"oak": {"roughness": "oak_zub"}}
 
 
 def test_a_suffix_can_be_taught_to_be_no_map(tmp_path):
     write(tmp_path, {"oak_c": B, "oak_n": N, "elm_c": (B, 1), "elm_n": (N, 1)})
-    taught = parse_habit({"format": "fair-texel/habit", "version": 1, "lines": [{"suffix": "n", "role": "none"}]})
+    taught = taught_line(suffix="n", role="none")
     sets, left, _ = sets_of(tmp_path, taught)
     assert {name: set(maps) for name, maps in sets.items()} == {"oak": {"base_color"}, "elm": {"base_color"}}
     assert "no map" in left["oak_n"].why
@@ -220,7 +229,7 @@ def test_a_suffix_can_be_taught_to_be_no_map(tmp_path):
 )
 def test_habits_that_make_no_sense_are_refused(line, why):
     with pytest.raises(BadDocument, match=why):
-        parse_habit({"format": "fair-texel/habit", "version": 1, "lines": [line]})
+        taught_line(**line)
 
 
 def test_two_lines_for_one_suffix_are_refused():
@@ -229,7 +238,7 @@ def test_two_lines_for_one_suffix_are_refused():
         parse_habit({"format": "fair-texel/habit", "version": 1, "lines": [line, line]})
 
 
-# Any habit -------------------------------------------------------------------------------------------------------------
+# Any habit -------------------------------------------------------------------------------------------------
 
 _words = st.text("bcdfghjklmnpqrstvwxz", min_size=1, max_size=2).flatmap(
     lambda a: st.text("aeiou", min_size=1, max_size=1).flatmap(
@@ -261,7 +270,7 @@ def test_any_habit_is_found_from_content_alone(tmp_path_factory, stems, suffixes
     found = sort_files(Library.of_folder(folder), "folder")
     placed = {ref.file: (one.name, ref.role) for one in found.sets for ref in one.maps}
     for stem in names:
-        for word, roles in zip(suffixes, ({B}, {N}, {O, R, M}), strict=True):
+        for word, roles in zip(suffixes, ({B}, {N}, {AO, R, M}), strict=True):
             file = f"{stem}{joint}{word}.png"
             assert file in placed, (file, found.document())
             assert placed[file][0] == stem

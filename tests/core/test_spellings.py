@@ -31,13 +31,17 @@ SPELLED = {
     Role.METALLIC: "{}_Metallic {}_metalness {}_M {}_m {}_met {}_mtl {}_metal {}Metallic {}-metalness {}_Metallic_4k",
     Role.OCCLUSION: """{}_AO {}_ao {}_occlusion {}_AmbientOcclusion {}_Ambient_Occlusion {}-ambient-occlusion {}_occ
         {}AO {}_ao_2k""",
-    Role.HEIGHT: "{}_Height {}_H {}_h {}_disp {}_displacement {}_hm {}_height_16bit {}_bump {}Height {}_z {}-disp-4k {}_dsp",
-    Role.EMISSIVE: "{}_Emissive {}_emission {}_E {}_e {}_emit {}_glow {}_em {}_g {}_add {}_illum {}_selfillum {}_luma",
+    Role.HEIGHT: """{}_Height {}_H {}_h {}_disp {}_displacement {}_hm {}_height_16bit {}_bump {}Height {}_z {}-disp-4k
+        {}_dsp""",
+    Role.EMISSIVE: """{}_Emissive {}_emission {}_E {}_e {}_emit {}_glow {}_em {}_g {}_add {}_illum {}_selfillum
+        {}_luma""",
     Role.OPACITY: "{}_Opacity {}_opacity {}_alpha {}_mask {}_transparency {}_opac",
     Role.SPECULAR: "{}_Specular {}_spec {}_s {}_S {}_specular_2k {}_refl {}_sc {}_spc",
 }
-PACKED = """orm:{}_ORM orm:{}_orm orm:{}-orm mro:{}_mro mro:{}_mrao mro:{}_MRA orh:{}_ard rmo:{}_rma omr:{}-omr omr:{}_OMR
-    -rm:{}_MetallicRoughness -rm:{}_metallicRoughness -rm:{}_Metallic-Roughness -rm:{}-mr orm:{}_OcclusionRoughnessMetallic
+PACKED = """orm:{}_ORM orm:{}_orm orm:{}-orm mro:{}_mro mro:{}_mrao mro:{}_MRA orh:{}_ard rmo:{}_rma omr:{}-omr
+    omr:{}_OMR
+    -rm:{}_MetallicRoughness -rm:{}_metallicRoughness -rm:{}_Metallic-Roughness -rm:{}-mr
+    orm:{}_OcclusionRoughnessMetallic
     omr:{}_ao_met_rough orm:{}_AO_Rough_Metal mro:{}_MetalRoughAO orm:{}_occlusion_roughness_metallic orm:{}_ORM_2k
     orm:{}_2k_orm rmo:{}_RoughMetalAO orm:{}ORM orm:{}_packed orm:{}_masks omr:{}_OcclusionMetallicRoughness
     orm:{}_PBR omh:{}_AoMetalHeight orm:{}_AO-R-M"""

@@ -214,7 +214,8 @@ def _spelled(word: str, before: tuple[Role, ...]) -> tuple[Role, ...] | None:
 def pack_layouts(roles: tuple[Role, ...]) -> list[Pack]:
     """The layouts that roles named in this order may mean, likeliest first.
 
-    Metallic and roughness alone are what glTF 2.0 calls metallicRoughness: roughness in green, metallic in blue (3.9.2).
+    Metallic and roughness alone are what glTF 2.0 calls metallicRoughness: roughness in green, metallic in blue (3.9.2
+    of its text).
     Metallic with gloss commonly keeps gloss in alpha (common practice).
     """
     written: Pack = tuple(zip("rgba", roles, strict=False))

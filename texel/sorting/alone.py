@@ -45,9 +45,7 @@ class NamelessSet:
     meant: Mapping[str, tuple[Meant, float, str]]
 
 
-def nameless_sets(
-    alone: Iterable[tuple[SplitName, Look | None]], placed: Mapping[str, Roles]
-) -> list[NamelessSet]:
+def nameless_sets(alone: Iterable[tuple[SplitName, Look | None]], placed: Mapping[str, Roles]) -> list[NamelessSet]:
     """A set for each folder with two to eight pictures of one shape whose names say nothing.
 
     placed: what names have decided, by folder; where that is one stem without a base colour, the
@@ -99,7 +97,7 @@ def _given_out(looks: Sequence[Look], taken: set[Role]) -> list[Meant] | None:
     options: list[list[tuple[Meant, float]]] = []
     for look, is_pack in zip(looks, packed, strict=True):
         likely = of_look(look)
-        least = max(likely.values()) * _NOT_ABSURD
+        least = max(likely[role] for role in _SHARES) * _NOT_ABSURD
         mine: list[tuple[Meant, float]] = [
             (role, math.log(max(1e-6, likely[role] * share * (_SELDOM if in_pack and role in _PACKED else 1.0))))
             for role, share in _SHARES.items()
@@ -132,9 +130,7 @@ def _ways(options: Sequence[Sequence[tuple[Meant, float]]]) -> Iterable[tuple[fl
             yield sum(score for _, score in way), meant
 
 
-def single_role(
-    name: SplitName, look: Look | None, sizes: set[tuple[int, int]]
-) -> tuple[Meant, float, str] | None:
+def single_role(name: SplitName, look: Look | None, sizes: set[tuple[int, int]]) -> tuple[Meant, float, str] | None:
     """A single picture with a name of its own: the base colour of a set of its own, if it is coloured and has the shape
     of a texture. None where that is not likely enough to be proposed.
 

@@ -22,14 +22,14 @@ from texel.sorting.looks import Look
 from texel.sorting.packs import PackGuess, channels_in_words, chosen_layout, fits, likeliest_layouts
 from texel.sorting.splitting import Affix, SplitName
 
-__all__ = ["FLOOR", "Answer", "LineFiles", "believed", "decide_lines", "needs_look", "rank"]
+__all__ = ["FLOOR", "Answer", "LineFiles", "believed", "decide_lines", "needs_look", "pack_roles", "rank"]
 
 # Below this a guess is not placed: its files wait for a person.
 FLOOR = 0.6
 # A word this sure needs no look at pixels.
 _WORD_IS_ENOUGH = 0.95
-# With another known word beside it, a word this sure is believed whatever its pixels show: a wrong picture under a right
-# name is a finding for the checks, not a reason to sort it elsewhere.
+# With another known word beside it, a word this sure is believed whatever its pixels show: a wrong picture under a
+# right name is a finding for the checks, not a reason to sort it elsewhere.
 _SUPPORTED_WORD = 0.9
 # What support leaves of the doubt about a weaker word.
 _DOUBT_LEFT = 0.4
@@ -118,9 +118,7 @@ def rank(
     shares = shares_of(scores)
     answers = [Answer(meant, share) for meant, share in shares.items()]  # type: ignore[arg-type]
     # That it is packed may be sure while the layout is not.
-    answers = [
-        Answer(one.meant, one.share * layout.share) if isinstance(one.meant, tuple) else one for one in answers
-    ]
+    answers = [Answer(one.meant, one.share * layout.share) if isinstance(one.meant, tuple) else one for one in answers]
     return sorted(answers, key=lambda one: -one.share)
 
 
@@ -196,9 +194,7 @@ def believed(line: HabitLine) -> bool:
     return bool(known) and known[0].share >= _SUPPORTED_WORD and known[0].meaning == line.meant
 
 
-def _supported(
-    at: int, beside: dict[int, set[int]], decided: dict[int, HabitLine], lines: Sequence[LineFiles]
-) -> bool:
+def _supported(at: int, beside: dict[int, set[int]], decided: dict[int, HabitLine], lines: Sequence[LineFiles]) -> bool:
     """Whether a line beside this one has a known word and means it."""
     for other in beside[at]:
         line = decided.get(other)

@@ -47,7 +47,7 @@ def parent_stems(stem: str) -> list[str]:
     >>> parent_stems("base1a"), parent_stems("bricks2"), parent_stems("glow color 01"), parent_stems("tile")
     (['base1', 'base'], ['bricks'], ['glow color'], [])
     """
-    found = []
+    found: list[str] = []
     while (match := _VARIANT.match(stem)) is not None and len(found) < 2:
         stem = next(part for part in match.groups() if part is not None).strip()
         found.append(stem)
@@ -117,7 +117,9 @@ def _borrowed(group: Group, parent: Group, siblings: Iterable[Group]) -> list[Sh
     for role, files in others.items():
         # Only one variant has it, so it may be meant for all.
         if role not in group.files and role not in parent.files and len(set(files)) == 1:
-            found.append(Shared(role, files[0], _FROM_SIBLING, f"the only such map among the variants of {parent.stem}"))
+            found.append(
+                Shared(role, files[0], _FROM_SIBLING, f"the only such map among the variants of {parent.stem}")
+            )
     return found
 
 

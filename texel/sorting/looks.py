@@ -123,9 +123,10 @@ def look_at(texels: Texels) -> Look:
     small = reduced(texels, _SMALL)
     unlike = _unlike(colours)
     kind = _kind(colours, channels, coloured, dark, unlike)
+    apart = _apart(colours) if coloured > 0.02 and kind is not Kind.NORMAL else None
     return Look(
         kind, texels.width, texels.height, texels.bits, texels.channels, channels, coloured, dark, unlike,
-        _detail(small), _outline(small), alpha, _apart(colours) if coloured > 0.02 and kind is not Kind.NORMAL else None,
+        _detail(small), _outline(small), alpha, apart,
     )  # fmt: skip
 
 
@@ -162,9 +163,7 @@ def _unlike(colours: Pixels) -> float:
     return 1.0 - strongest
 
 
-def _kind(
-    colours: Pixels, channels: tuple[ChannelLook, ...], coloured: float, dark: float, unlike: float
-) -> Kind:
+def _kind(colours: Pixels, channels: tuple[ChannelLook, ...], coloured: float, dark: float, unlike: float) -> Kind:
     if colours.shape[1] >= 2 and _holds_normals(colours, channels):
         return Kind.NORMAL
     if colours.shape[1] < 3 or coloured <= 0.02:

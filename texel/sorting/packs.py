@@ -41,7 +41,7 @@ def _bell(value: float, middle: float, width: float) -> float:
 
 
 def _of_channel(role: Role | None, look: ChannelLook, over: float | None) -> float:
-    """How often a channel that holds ``role`` looks so; None: nothing. over: its mean where the metal channel is black."""
+    """How often a channel that holds ``role`` looks so; None: nothing. over: its mean where there is no metal."""
     mean = look.mean if over is None else over
     if role is None:
         return 0.9 if look.plain else 0.04

@@ -1,5 +1,5 @@
 """Files into texture sets: names are split by what a folder shares, each affix is decided once for all its files, and
-pixels and the other maps speak where words are silent. Nothing is dropped: what finds no place is told, with reasons."""
+pixels and the other maps speak where words are silent. Nothing is dropped: what finds no place is told, with why."""
 
 from __future__ import annotations
 
@@ -13,14 +13,15 @@ from texel.errors import TexelError
 from texel.files import READABLE
 from texel.library import Library
 from texel.naming.meanings import readings
-from texel.naming.tokens import NameParts, Pack, parse_name
-from texel.roles import Green, Role, facts
-from texel.sets import MapRef, TextureSet
+from texel.naming.tokens import NameParts, parse_name
+from texel.roles import Role, facts
+from texel.sets import TextureSet
 from texel.sorting.alone import nameless_sets, single_role
-from texel.sorting.deciding import Answer, LineFiles, believed, decide_lines, needs_look, rank
-from texel.sorting.families import Group, Shared, parent_stems, share_maps
+from texel.sorting.assemble import Placed, assemble
+from texel.sorting.deciding import Answer, LineFiles, believed, decide_lines, needs_look, pack_roles, rank
+from texel.sorting.families import parent_stems
 from texel.sorting.glance import Glances
-from texel.sorting.habit import SURE, Habit, HabitLine, Meant
+from texel.sorting.habit import SURE, Habit, HabitLine
 from texel.sorting.likelihood import of_look
 from texel.sorting.looks import Kind, Look
 from texel.sorting.packs import channels_in_words
@@ -64,36 +65,6 @@ class Sorted:
         }
 
 
-@dataclass
-class _File:
-    """A readable file on its way. meant: its role or layout once that is decided."""
-
-    name: SplitName
-    channels: str
-    layers: tuple[tuple[str, NameParts], ...] = ()
-    meant: Meant = None
-    placed: bool = False
-    confidence: float = 0.0
-    why: str = ""
-    text: str = ""
-
-    @property
-    def file(self) -> str:
-        return self.name.file
-
-    @property
-    def roles(self) -> tuple[Role, ...]:
-        if self.layers:
-            return tuple(parts.role for _, parts in self.layers if parts.role)
-        if isinstance(self.meant, Role):
-            return (self.meant,)
-        return tuple(role for _, role in self.meant or ())
-
-    @property
-    def packed(self) -> bool:
-        return bool(self.layers) or isinstance(self.meant, tuple)
-
-
 def sort_files(
     library: Library,
     root_name: str = "set",
@@ -121,20 +92,23 @@ class _Sorter:
 
     def run(self) -> Sorted:
         files = self._readable()
-        bare, alone = self._bare_and_alone(files)
+        alone = self._alone(files)
         lines = self._lines([f for f in files if f not in alone and not f.layers])
         self._look(lines, files, alone)
         lines = self._apart(lines)
         decided = decide_lines(lines, self.taught)
         decided = self._place(files, lines, decided, alone)
         self._place_alone(files, alone)
-        self._build([f for f in files if f.placed])
+        built = assemble([f for f in files if f.placed], self.library, self.glances.get, self.root_name)
+        self.result.sets = built.sets
+        for left in built.left:
+            self._leave(left.file.file, left.why, left.candidates, left.file.name.written)
         self._finish(decided)
         return self.result
 
     # Reading names -----------------------------------------------------------------------------------------------
 
-    def _readable(self) -> list[_File]:
+    def _readable(self) -> list[Placed]:
         """The files whose header can be read, their names split by folder."""
         channels: dict[str, str] = {}
         layers: dict[str, tuple[tuple[str, NameParts], ...]] = {}
@@ -160,18 +134,18 @@ class _Sorter:
                 self._leave(file, "its name says that it is a picture of the material, not a map")
                 continue
             claims = name.affix != BARE and not needs_look(name.affix, "y")
-            found.append(_File(name, channels[file], () if claims else layers[file]))
+            found.append(Placed(name, channels[file], () if claims else layers[file]))
         return found
 
-    def _bare_and_alone(self, files: list[_File]) -> tuple[list[_File], list[_File]]:
-        """Files whose name has no affix, and those of them that stand beside no other map of their stem."""
+    def _alone(self, files: list[Placed]) -> list[Placed]:
+        """Files whose name has no affix and that stand beside no other map of their stem."""
+        if self.taught.line_for(BARE, "") is not None:
+            return []
         affixed = {f.name.group for f in files if f.name.affix != BARE}
         bare = [f for f in files if f.name.affix == BARE and not f.layers]
-        known = self.taught.line_for(BARE, "")
-        alone = [] if known else [f for f in bare if not _has_relatives(f.name, affixed)]
-        return bare, alone
+        return [f for f in bare if not _has_relatives(f.name, affixed)]
 
-    def _lines(self, files: list[_File]) -> list[LineFiles]:
+    def _lines(self, files: list[Placed]) -> list[LineFiles]:
         grouped: dict[tuple[Affix, str], list[SplitName]] = defaultdict(list)
         for one in files:
             known = self.taught.line_for(one.name.affix, one.file)
@@ -179,7 +153,7 @@ class _Sorter:
         ordered = sorted(grouped.items(), key=lambda item: (-len(item[1]), item[0]))
         return [LineFiles(affix, folder, names, []) for (affix, folder), names in ordered]
 
-    def _look(self, lines: list[LineFiles], files: list[_File], alone: list[_File]) -> None:
+    def _look(self, lines: list[LineFiles], files: list[Placed], alone: list[Placed]) -> None:
         """Look at all files whose words are not enough, spread over the cores."""
         channels = {f.file: f.channels for f in files}
         wanted = [f.file for f in alone]
@@ -213,7 +187,7 @@ class _Sorter:
     # Deciding file by file ---------------------------------------------------------------------------------------
 
     def _place(
-        self, files: list[_File], lines: list[LineFiles], decided: list[HabitLine], alone: list[_File]
+        self, files: list[Placed], lines: list[LineFiles], decided: list[HabitLine], alone: list[Placed]
     ) -> list[HabitLine]:
         by_file = {n.file: (line, known) for line, known in zip(lines, decided, strict=True) for n in line.names}
         based = {
@@ -229,13 +203,13 @@ class _Sorter:
                 one.placed, one.confidence = True, max(parts.sure for _, parts in one.layers)
                 continue
             line, known = by_file[one.file]
-            problem = "part of the name" if line.is_name else self._contradiction(one, known, one.name.group in based)
+            problem = _IN_THE_NAME if line.is_name else self._contradiction(one, known, one.name.group in based)
             if problem is None and known.decided and known.meant is not None:
                 one.meant, one.placed, one.confidence = known.meant, True, known.confidence
                 one.why = _said(one, known)
                 self._settle_bare(one, known)
                 continue
-            if problem == "part of the name":
+            if problem == _IN_THE_NAME:
                 lost[id(line)] += 1
                 one.name = _whole_name(one.name)
                 alone.append(one)
@@ -243,42 +217,30 @@ class _Sorter:
             self._leave_undecided(one, line, known, problem)
         return [known for line, known in zip(lines, decided, strict=True) if lost[id(line)] < len(line.names)]
 
-    def _contradiction(self, one: _File, known: HabitLine, based: bool) -> str | None:
-        """Why a file cannot be what its line is; "part of the name" where the affix is no affix. None if it can."""
+    def _contradiction(self, one: Placed, known: HabitLine, based: bool) -> str | None:
+        """Why a file cannot be what its line is; _IN_THE_NAME where the affix is no affix. None if it can be.
+
+        based: whether the base colour of its set is another file.
+        """
         if known.taught:
             return None
         look = self.glances.known(one.file)
-        packed = isinstance(known.meant, tuple)
-        if packed and len(one.channels) < 3 and any(letter in "gb" for letter, _ in known.meant or ()):
+        layout = pack_roles(known.meant)
+        if len(one.channels) < 3 and any(letter in ("g", "b") for letter, _ in layout):
             count = len(one.channels)
             return f'its name spells a packed file ("{one.name.written}"), but it has {count} channel(s)'
         if look is None:
             return None
-        word = readings(one.name.affix.word)
-        if word and isinstance(word[0].meaning, Role) and facts(word[0].meaning).channels == 1 and not based:
+        if look.kind is Kind.COLOUR and not based and _says_one_value(one.name.affix):
             # A lone colour picture called "..._metal" shows metal; it does not say where metal is.
-            if look.kind is Kind.COLOUR and word[0].share > 0.7:
-                return "part of the name"
-        if not known.decided:
+            return _IN_THE_NAME
+        if not known.decided or (one.name.affix == BARE and look.kind in (Kind.NORMAL, Kind.PACK)):
             return None
-        if one.name.affix == BARE and look.kind in (Kind.NORMAL, Kind.PACK):
-            return None
-        likely = of_look(look)
         if isinstance(known.meant, Role):
-            best = max(likely, key=lambda role: likely[role])
-            if likely[best] < _CONTRADICTS * likely[known.meant]:
-                return None
-            colour_said_grey = facts(known.meant).channels == 1 and best is Role.BASE_COLOR
-            if colour_said_grey and not based:
-                return "part of the name"
-            if colour_said_grey or believed(known):
-                return None
-            return f"{known.meaning_in_words} by its habit, but it looks like {facts(best).label.lower()}"
-        if packed and look.kind is Kind.COLOUR and known.confidence < SURE:
-            return "part of the name"
-        return None
+            return _against_its_line(look, known, known.meant, based)
+        return _IN_THE_NAME if layout and look.kind is Kind.COLOUR and known.confidence < SURE else None
 
-    def _settle_bare(self, one: _File, known: HabitLine) -> None:
+    def _settle_bare(self, one: Placed, known: HabitLine) -> None:
         """A bare name is the base colour, unless its own pixels say otherwise."""
         look = self.glances.known(one.file)
         if one.name.affix != BARE or known.taught or look is None:
@@ -292,7 +254,7 @@ class _Sorter:
                 self._candidates(one, rank(BARE, [look])),
             )  # fmt: skip
 
-    def _place_alone(self, files: list[_File], alone: list[_File]) -> None:
+    def _place_alone(self, files: list[Placed], alone: list[Placed]) -> None:
         """Files that stand beside no other map of their stem: folders of names that say nothing, then single maps."""
         done: set[str] = set()
         for found in nameless_sets([(f.name, self.glances.get(f.file)) for f in alone], self._placed_in(files)):
@@ -313,10 +275,12 @@ class _Sorter:
                 one.meant, one.confidence, one.why = guess
                 one.placed = True
                 continue
-            answers = rank(BARE if one.name.stem and not generic_name(one.name.stem) else _NO_WORD, [look] if look else [])
+            answers = rank(
+                BARE if one.name.stem and not generic_name(one.name.stem) else _NO_WORD, [look] if look else []
+            )
             self._leave(one.file, "its name says no role", self._candidates(one, answers))
 
-    def _placed_in(self, files: list[_File]) -> dict[str, list[tuple[SplitName, tuple[Role, ...]]]]:
+    def _placed_in(self, files: list[Placed]) -> dict[str, list[tuple[SplitName, tuple[Role, ...]]]]:
         found: dict[str, list[tuple[SplitName, tuple[Role, ...]]]] = defaultdict(list)
         for one in files:
             if one.placed:
@@ -328,7 +292,7 @@ class _Sorter:
     def _leave(self, file: str, why: str, candidates: tuple[dict[str, Any], ...] = (), suffix: str = "") -> None:
         self.result.undecided.append(Undecided(file, why, candidates, suffix))
 
-    def _leave_undecided(self, one: _File, line: LineFiles, known: HabitLine, problem: str | None) -> None:
+    def _leave_undecided(self, one: Placed, line: LineFiles, known: HabitLine, problem: str | None) -> None:
         look = self.glances.known(one.file)
         if known.taught:
             self._leave(one.file, f'"{one.name.written}" was said to be no map', (), one.name.written)
@@ -351,7 +315,7 @@ class _Sorter:
                 problem += f": {channels_in_words(look)}"
         self._leave(one.file, problem, self._candidates(one, answers), one.name.written)
 
-    def _candidates(self, one: _File, answers: Iterable[Answer]) -> tuple[dict[str, Any], ...]:
+    def _candidates(self, one: Placed, answers: Iterable[Answer]) -> tuple[dict[str, Any], ...]:
         """The likeliest places of a file, at most three; a pack's roles one by one with their channels."""
         name = one.name.text or PurePosixPath(one.name.folder).name or self.root_name
         found: list[dict[str, Any]] = []
@@ -366,80 +330,12 @@ class _Sorter:
             for letter, role in places:
                 if any(c["role"] == role.value for c in found):
                     continue
-                why = f"one of {len(answer.meant)} packed channels" if isinstance(answer.meant, tuple) else "as it looks"
+                why = (
+                    f"one of {len(answer.meant)} packed channels" if isinstance(answer.meant, tuple) else "as it looks"
+                )
                 place = {"role": role.value, "set": name, "confidence": round(answer.share, 3), "why": why}
                 found.append(place | ({"channel": letter} if letter else {}))
         return tuple(found[:3])
-
-    # Sets --------------------------------------------------------------------------------------------------------
-
-    def _build(self, files: list[_File]) -> None:
-        grouped: dict[tuple[str, str], list[_File]] = defaultdict(list)
-        for one in files:
-            one.text = one.text or one.name.text
-            folder, stem = one.name.group
-            if not stem:
-                # Nothing but a role: the folder is the name.
-                path = PurePosixPath(folder)
-                one.text = path.name or self.root_name
-                folder, stem = str(path.parent) if folder else "", one.text.lower()
-            grouped[folder, stem].append(one)
-        lent, only_shared = self._shared(grouped)
-        for key, members in grouped.items():
-            if key in only_shared:
-                continue
-            for some in _split_by_case(members):
-                for sized in _split_by_resolution(some):
-                    self._build_set(sized, lent.get(key, []), grouped)
-        _distinguish(self.result)
-
-    def _shared(
-        self, grouped: dict[tuple[str, str], list[_File]]
-    ) -> tuple[dict[tuple[str, str], list[Shared]], set[tuple[str, str]]]:
-        groups = {}
-        for key, members in grouped.items():
-            group = Group(key[0], key[1])
-            for one in sorted(members, key=lambda m: (m.packed, -m.confidence, m.file)):
-                for role in one.roles:
-                    group.files.setdefault(role, one.file)
-            groups[key] = group
-        return share_maps(groups, self.glances.get)
-
-    def _build_set(
-        self, members: list[_File], shared: list[Shared], grouped: dict[tuple[str, str], list[_File]]
-    ) -> None:
-        name = Counter(m.text for m in members).most_common(1)[0][0]
-        found: list[MapRef] = []
-        # Separate files before packed ones, Y+ before Y-: the first of a role is the one in use.
-        members.sort(key=lambda m: (m.packed, m.name.green is Green.DOWN, -m.confidence, m.file))
-        by_role: dict[Role, _File] = {}
-        for member in members:
-            clash = next((by_role[r] for r in member.roles if r in by_role and not member.packed), None)
-            if clash is not None and not _both_directions(clash, member):
-                self._leave_over(clash, member, name)
-                continue
-            found += _refs(member)
-            for role in member.roles:
-                by_role.setdefault(role, member)
-        lenders = {one.file: one for some in grouped.values() for one in some}
-        for one in shared:
-            if one.role not in by_role:
-                found += [
-                    MapRef(ref.role, ref.file, ref.channel, min(one.confidence, ref.confidence), one.why, layer=ref.layer)
-                    for ref in _refs(lenders[one.file])
-                    if ref.role is one.role
-                ]
-        if found:
-            self.result.sets.append(TextureSet(name, tuple(found)))
-
-    def _leave_over(self, kept: _File, left: _File, name: str) -> None:
-        same = self.library.digest(kept.file) == self.library.digest(left.file)
-        why = f"the same bytes as {kept.file}" if same else f"{kept.file} already has this role in the set {name}"
-        candidates = tuple(
-            {"role": role.value, "set": name, "confidence": round(left.confidence / 2, 3), "why": why}
-            for role in left.roles
-        )
-        self._leave(left.file, why, candidates, left.name.written)
 
     def _finish(self, lines: list[HabitLine]) -> None:
         self.result.habit = Habit(tuple(sorted(lines, key=lambda line: (-line.files, line.affix))))
@@ -448,6 +344,7 @@ class _Sorter:
 
 
 _NO_WORD = Affix("?")
+_IN_THE_NAME = "part of the name"
 
 
 def _has_relatives(name: SplitName, affixed: set[tuple[str, str]]) -> bool:
@@ -456,6 +353,26 @@ def _has_relatives(name: SplitName, affixed: set[tuple[str, str]]) -> bool:
         return False
     stems = [name.stem, *parent_stems(name.stem)]
     return any((name.folder, stem) in affixed for stem in stems)
+
+
+def _says_one_value(affix: Affix) -> bool:
+    """Whether an affix is a common word for a role that one channel holds."""
+    known = readings(affix.word)
+    if not known or not isinstance(known[0].meaning, Role):
+        return False
+    return known[0].share > 0.7 and facts(known[0].meaning).channels == 1
+
+
+def _against_its_line(look: Look, known: HabitLine, role: Role, based: bool) -> str | None:
+    likely = of_look(look)
+    best = max(likely, key=lambda one: likely[one])
+    if likely[best] < _CONTRADICTS * likely[role]:
+        return None
+    if facts(role).channels == 1 and best is Role.BASE_COLOR:
+        return None if based else _IN_THE_NAME
+    if believed(known):
+        return None
+    return f"{known.meaning_in_words} by its habit, but it looks like {facts(best).label.lower()}"
 
 
 def _whole_name(name: SplitName) -> SplitName:
@@ -469,83 +386,10 @@ def _in_group(name: SplitName, group: tuple[str, str]) -> SplitName:
     return SplitName(name.file, group[0], group[1], name.text, BARE, "", name.size, name.green, name.preview)
 
 
-def _said(one: _File, known: HabitLine) -> str:
+def _said(one: Placed, known: HabitLine) -> str:
     if known.taught:
         return f'"{one.name.written or "no suffix"}" was taught to mean {known.meaning_in_words}'
     told = f'its name says "{one.name.written.lstrip("_-. ")}"' if one.name.written else "named like the set"
     if one.name.green:
         told += f" and {one.name.green.words}"
     return f"{told}; {known.why}" if known.confidence < SURE else told
-
-
-def _split_by_case(members: list[_File]) -> Iterable[list[_File]]:
-    """Names that differ in capitals alone are two sets where both hold a role (Brick_c beside brick_c)."""
-    texts = defaultdict(list)
-    for one in members:
-        texts[one.text].append(one)
-    counts = Counter(role for some in texts.values() for role in {r for one in some for r in one.roles})
-    clash = len(texts) > 1 and any(count > 1 for count in counts.values())
-    same_letters = len({text.lower() for text in texts}) == 1
-    return list(texts.values()) if clash and same_letters else [members]
-
-
-def _split_by_resolution(members: list[_File]) -> Iterable[list[_File]]:
-    """One group a resolution when any role comes in several named sizes; files that name none join the largest."""
-    sizes = defaultdict(set)
-    for member in members:
-        for role in member.roles:
-            if member.name.size:
-                sizes[role, member.name.green].add(member.name.size)
-    if not any(len(found) > 1 for found in sizes.values()):
-        return [members]
-    every = sorted({m.name.size for m in members if m.name.size})
-    by_size = {size: [m for m in members if (m.name.size or every[-1]) == size] for size in every}
-    for size, some in by_size.items():
-        for member in some:
-            member.text = f"{member.text}_{size // 1024}k" if size % 1024 == 0 else f"{member.text}_{size}"
-    return list(by_size.values())
-
-
-def _both_directions(first: _File, second: _File) -> bool:
-    """The same normal map in both directions of green."""
-    greens = {first.name.green, second.name.green}
-    pairs = ({Green.UP, Green.DOWN}, {Green.UP, None}, {Green.DOWN, None})
-    return first.meant is Role.NORMAL and second.meant is Role.NORMAL and greens in pairs
-
-
-def _refs(member: _File) -> list[MapRef]:
-    if member.layers:
-        return [
-            MapRef(one.role, member.file, None, one.sure, f'its layer is called "{name}"', layer=name)
-            for name, one in member.layers
-            if one.role
-        ]
-    if isinstance(member.meant, Role):
-        return [MapRef(member.meant, member.file, None, member.confidence, member.why)]
-    layout: Pack = member.meant or ()
-    return [
-        MapRef(
-            role, member.file, letter or None, member.confidence,
-            f"{member.why}: {letter.upper() or 'RGB'} holds {facts(role).label.lower()}",
-        )
-        for letter, role in layout
-        if not letter or letter in member.channels
-    ]  # fmt: skip
-
-
-def _distinguish(result: Sorted) -> None:
-    """Sets of one name get their folder's name behind it, or a number."""
-    count = Counter(s.name.lower() for s in result.sets)
-    used: set[str] = set()
-    for index, one in enumerate(result.sets):
-        name = one.name
-        if count[name.lower()] > 1:
-            folder = PurePosixPath(one.maps[0].file).parent.name
-            name = f"{name}_{folder}" if folder and folder.lower() != name.lower() else name
-        number = 2
-        base = name
-        while name.lower() in used:
-            name, number = f"{base}_{number}", number + 1
-        used.add(name.lower())
-        result.sets[index] = TextureSet(name, one.maps)
-

@@ -182,7 +182,9 @@ def _propose(members: list[_Name], taught: Collection[Affix]) -> None:
             if not affix.word.isdigit() and (affix in taught or _known(affix.word) >= 0.7):
                 after = one.words[used:]
                 one.candidates.append(_Candidate(_spaced(after), after[0][1], end, affix, used))
-    stems = bare | {c.stem for one in members for c in one.candidates if c.affix.where == "end" and _known(c.affix.word)}
+    stems = bare | {
+        c.stem for one in members for c in one.candidates if c.affix.where == "end" and _known(c.affix.word)
+    }
     for one in members:
         one.candidates += _glued(one, stems)
     _leave_variants_whole(members, bare, taught)
@@ -212,9 +214,8 @@ def _glued(one: _Name, stems: Collection[str]) -> list[_Candidate]:
         head, tail = word[:-length], word[-length:]
         stem = f"{before} {head.lower()}".strip()
         after_number = head[-1].isdigit() and tail.isalpha() and length <= 3
-        if tail.isalpha() and stem in stems and (after_number or length <= 3 or _known(tail.lower()) > 0.8):
-            found.append(_Candidate(stem, 0, start + len(head), Affix(tail.lower()), 1))
-        elif after_number and tail.isalpha():
+        beside = stem in stems and (length <= 3 or _known(tail.lower()) > 0.8)
+        if tail.isalpha() and (beside or after_number):
             found.append(_Candidate(stem, 0, start + len(head), Affix(tail.lower()), 1))
     return found
 
@@ -250,7 +251,9 @@ def _run_on(letters: Collection[str], first: str) -> bool:
 
 
 def _is_glued(one: _Name, candidate: _Candidate) -> bool:
-    return bool(one.words) and candidate.affix.where == "end" and candidate.end > one.words[-1][1] and bool(candidate.affix.word)
+    if not one.words or candidate.affix == BARE or candidate.affix.where != "end":
+        return False
+    return candidate.end > one.words[-1][1]
 
 
 def _known(word: str) -> float:
