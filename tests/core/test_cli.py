@@ -169,3 +169,33 @@ def test_encode_writes_what_inspect_reads_and_measure_measures(capsys, tmp_path)
     for words in (("a.png", "--format", "bc1"), ("b.dds", "--format", "bc9"), ("b.dds", "--format", "bc1", "--zstd")):
         code, _, err = run(capsys, "encode", path, tmp_path / words[0], *words[1:])
         assert (code, bool(err)) == (2, True)
+
+
+def test_sort_explains_the_habit_writes_it_and_reads_it_back(capsys, tmp_path):
+    folder = tmp_path / "in"
+    for stem in ("oak", "elm"):
+        simple_set(folder, stem)
+        (folder / f"{stem}_r.png").rename(folder / f"{stem}_zub.png")
+    habit = tmp_path / "habit.json"
+    code, out, _ = run(capsys, "sort", folder, "--explain", "--learn", str(habit))
+    assert code == 0
+    row = next(line for line in out.splitlines() if line.startswith("_zub"))
+    assert "open" in row
+    document = json.loads(habit.read_text())
+    line = next(line for line in document["lines"] if line["suffix"] == "zub")
+    habit.write_text(json.dumps(document | {"lines": [line | {"role": "roughness", "decided": True}]}))
+    _, sorted_again = run_json(capsys, "sort", folder, "--habit", str(habit))
+    roles = {ref["file"]: ref["role"] for one in sorted_again["sets"] for ref in one["maps"]}
+    assert roles["oak_zub.png"] == roles["elm_zub.png"] == "roughness"
+
+
+def test_deliver_tells_what_it_lacks_and_fails(capsys, tmp_path):
+    folder = tmp_path / "in"
+    simple_set(folder, "oak")
+    (folder / "oak_r.png").rename(folder / "oak_zub.png")
+    simple_set(folder, "elm")
+    (folder / "elm_r.png").rename(folder / "elm_zub.png")
+    code, out, err = run(capsys, "deliver", folder, "--target", "orm-y-minus", "-o", str(tmp_path / "out"), "--json")
+    assert code == 1
+    assert "not delivered: oak_zub.png" in err
+    assert {one["file"] for one in json.loads(out)["undecided"]} == {"oak_zub.png", "elm_zub.png"}

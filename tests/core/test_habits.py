@@ -9,6 +9,7 @@ from tests.surfaces_small import SIXTEEN, SURFACE_NAMES, map_of, pack_of
 from texel.errors import BadDocument
 from texel.image import Texels
 from texel.library import Library
+from texel.naming.learning import learn_rules
 from texel.naming.meanings import readings
 from texel.roles import Role
 from texel.sorting import habit_document, parse_habit, sort_files
@@ -282,3 +283,12 @@ def test_sixteen_bits_speak_for_height(tmp_path):
         write(tmp_path, {f"{stem}_c": (B, at), f"{stem}_n": (N, at)})
         save(tmp_path / f"{stem}_wub.png", map_of(H, SURFACE_NAMES[at], SIXTEEN))
     assert {maps.get("height") for maps in sets_of(tmp_path)[0].values()} == {"oak_wub", "elm_wub"}
+
+
+def test_rules_are_learnt_from_the_habit_and_have_no_part_that_no_name_has(tmp_path):
+    write(tmp_path, {f"{s}{w}": (role, i) for i, s in enumerate(TREES) for w, role in (("", B), ("_nm", N), ("_s", S))})
+    _, _, found = sets_of(tmp_path)
+    learnt = learn_rules(sorted(path.name for path in tmp_path.iterdir()), found.habit)
+    assert learnt.document["suffixes"] == {"normal": "nm", "specular": "s"}
+    assert learnt.document["parts"] == [{"part": "asset"}, {"part": "suffix", "optional": True}]
+    assert learnt.share == 1

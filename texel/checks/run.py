@@ -124,10 +124,11 @@ def check_sets(sets: Iterable[TextureSet], library: Library, wanted: Wanted | No
 
 
 def check_undecided(undecided: Iterable[Undecided]) -> list[Finding]:
-    """One finding a file that found no place: unreadable pictures are errors, the rest are notes."""
+    """One finding a file that found no place: unreadable pictures are errors, files named like a map are warnings, the
+    rest are notes."""
     found = []
     for one in undecided:
         broken = not one.candidates and one.why.startswith(one.file.rsplit("/", 1)[-1] + ":")
-        check, severity = ("unreadable", Severity.ERROR) if broken else ("undecided", Severity.NOTE)
-        found.append(Finding(check, severity, "", one.why, file=one.file))
+        severity = Severity.ERROR if broken else Severity.WARNING if one.suffix else Severity.NOTE
+        found.append(Finding("unreadable" if broken else "undecided", severity, "", one.why, file=one.file))
     return found

@@ -6,7 +6,17 @@ import argparse
 import json
 from pathlib import Path
 
-from texel.cli.shared import FINE, FOUND_ERRORS, Command, Usage, folder_named, show
+from texel.cli.shared import (
+    FINE,
+    FOUND_ERRORS,
+    HABIT_HELP,
+    Command,
+    Usage,
+    folder_named,
+    given_habit,
+    show,
+    sorted_folder,
+)  # fmt: skip
 from texel.files import READABLE
 from texel.files.writing import write_bytes
 from texel.library import list_files
@@ -52,7 +62,8 @@ def _names(args: argparse.Namespace) -> int:
 
 
 def _learn(args: argparse.Namespace, paths: list[str]) -> int:
-    learnt = learn_rules(paths)
+    _, found = sorted_folder(folder_named(args.dir), given_habit(args))
+    learnt = learn_rules(paths, found.habit)
     if learnt is None:
         raise Usage(f"{args.dir}: no name in it tells a role, so there is nothing to learn from")
     write_bytes((json.dumps(learnt.document, indent=2) + "\n").encode(), Path(args.learn))
@@ -71,4 +82,5 @@ def register(command: Command) -> None:
     sub.add_argument("--rules", metavar="FILE", help="naming rules (JSON)")
     sub.add_argument("--fix", action="store_true", help="rename what is wrong: all of it, or nothing")
     sub.add_argument("--dry-run", action="store_true", help="with --fix: only say what would be renamed")
+    sub.add_argument("--habit", metavar="FILE", help=HABIT_HELP)
     sub.add_argument("--learn", metavar="FILE", help="write rules that most of the names follow")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import json
 import sys
 from pathlib import Path
 from typing import Any
@@ -11,11 +12,13 @@ from texel.checks import Severity, Wanted, check_sets, check_undecided
 from texel.cli.shared import (
     FINE,
     FOUND_ERRORS,
+    HABIT_HELP,
     SETS_HELP,
     Command,
     Usage,
     chosen_sets,
     folder_named,
+    given_habit,
     show,
     sorted_folder,
 )  # fmt: skip
@@ -24,10 +27,11 @@ from texel.delivery import Target, builtin_targets, deliver_folder, plan_deliver
 from texel.delivery.checks import check_encodings
 from texel.delivery.folder import read_manifest
 from texel.delivery.manifest import MANIFEST
+from texel.files.writing import write_bytes
 from texel.licences import LicenceRules, objection, parse_licences
 from texel.naming.rules import parse_names
 from texel.schemas import load_json
-from texel.sorting import Sorted
+from texel.sorting import Sorted, habit_document
 
 __all__ = ["register"]
 
@@ -36,12 +40,15 @@ _LICENCES_HELP = "which licences are taken (JSON); sets tell theirs in the sets 
 
 def _sort(args: argparse.Namespace) -> int:
     try:
-        _, found = sorted_folder(folder_named(args.dir))
+        _, found = sorted_folder(folder_named(args.dir), given_habit(args))
     except Usage:
         if args.json and Path(args.dir).is_dir():
             show(args, Sorted().document(), "")
         raise
-    lines = []
+    if args.learn:
+        document = habit_document(found.habit.lines)
+        write_bytes((json.dumps(document, indent=2, ensure_ascii=False) + "\n").encode(), Path(args.learn))
+    lines = _habit_table(found) if args.explain else []
     for one in found.sets:
         lines.append(one.name)
         for ref in one.maps:
@@ -52,6 +59,21 @@ def _sort(args: argparse.Namespace) -> int:
         lines.append(f"undecided: {left.file}: {left.why}" + (f"; perhaps {guesses}" if guesses else ""))
     show(args, found.document(), "\n".join(lines))
     return FINE
+
+
+def _habit_table(found: Sorted) -> list[str]:
+    """The habit as a table: suffix, meaning, files, how sure, why."""
+    rows = [("suffix", "means", "files", "sure", "why")]
+    for line in found.habit.lines:
+        word = line.written or ("(no suffix)" if not line.affix.word else line.affix.word)
+        where = f" in {line.folder}/" if line.folder else ""
+        sure = "taught" if line.taught else f"{line.confidence:.0%}" if line.decided else f"{line.confidence:.0%}, open"
+        rows.append((word + where, line.meaning_in_words, str(line.files), sure, line.why))
+    widths = [max(len(row[at]) for row in rows) for at in range(4)]
+    return [
+        "  ".join([*(cell.ljust(width) for cell, width in zip(row, widths, strict=False)), row[4]]).rstrip()
+        for row in rows
+    ] + [""]
 
 
 def _findings(args: argparse.Namespace, findings: list[Any], more: dict[str, Any], text: str) -> int:
@@ -67,7 +89,7 @@ def _findings(args: argparse.Namespace, findings: list[Any], more: dict[str, Any
 
 
 def _check(args: argparse.Namespace) -> int:
-    library, found = sorted_folder(folder_named(args.dir))
+    library, found = sorted_folder(folder_named(args.dir), given_habit(args))
     sets = chosen_sets(args, found)
     target = target_named(args.target) if args.target else None
     findings = check_sets(sets, library, _wanted(args, target)) + check_undecided(found.undecided)
@@ -97,8 +119,9 @@ def _deliver(args: argparse.Namespace) -> int:
     root, out = folder_named(args.dir), Path(args.output)
     if out.resolve() == root.resolve() or root.resolve() in out.resolve().parents:
         raise Usage("the delivery must not go into the folder of its sources")
-    library, found = sorted_folder(root)
+    library, found = sorted_folder(root, given_habit(args))
     sets = chosen_sets(args, found)
+    undecided = [] if args.sets else found.undecided
     rules = _licences(args)
     findings = check_sets(sets, library, Wanted(licences=rules))
     objections = {one.name: objection(one.licence, rules) for one in sets}
@@ -112,26 +135,36 @@ def _deliver(args: argparse.Namespace) -> int:
         "files": [{"path": f.path, "status": f.status} for f in plan.files],
         "orphaned": list(plan.orphaned),
         "problems": list(plan.problems),
+        "undecided": [one.document() for one in undecided],
     }
     code = _findings(args, findings, more, f"{len(document['files'])} files in {out}")
     for problem in plan.problems:
         print(f"texel: not delivered: {problem}", file=sys.stderr)
-    return FOUND_ERRORS if plan.problems else code
+    for one in undecided:
+        print(f"texel: not delivered: {one.file}: {one.why}", file=sys.stderr)
+    # A file named like a map that found no place is a map that the delivery lacks; a stray picture is not.
+    lacking = any(one.suffix for one in undecided)
+    return FOUND_ERRORS if plan.problems or lacking else code
 
 
 def register(command: Command) -> None:
-    command("sort", _sort, "Sort a folder's files into texture sets.", ("dir", "folder"))
+    sub = command("sort", _sort, "Sort a folder's files into texture sets.", ("dir", "folder"))
+    sub.add_argument("--habit", metavar="FILE", help=HABIT_HELP)
+    sub.add_argument("--explain", action="store_true", help="print what each suffix was taken for, and why")
+    sub.add_argument("--learn", metavar="FILE", help="write the folder's habit as a document that --habit reads")
     sub = command("check", _check, "Judge the sets in a folder.", ("dir", "folder"))
     sub.add_argument("--target", metavar="NAME|FILE", help="also judge what this target would make of them")
     tables = ", ".join(builtin_tables())
     sub.add_argument("--formats", default="desktop", metavar="NAME|FILE", help=f"allowed formats; a file, or: {tables}")
     sub.add_argument("--names", metavar="FILE", help="naming rules (JSON) to judge file names by")
     sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
+    sub.add_argument("--habit", metavar="FILE", help=HABIT_HELP)
     sub.add_argument("--licences", metavar="FILE", help=_LICENCES_HELP)
     sub = command("deliver", _deliver, "Deliver the sets in a folder for a target.", ("dir", "folder"))
     names = ", ".join(builtin_targets())
     sub.add_argument("--target", required=True, metavar="NAME|FILE", help=f"a target file, or one of: {names}")
     sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
+    sub.add_argument("--habit", metavar="FILE", help=HABIT_HELP)
     sub.add_argument("--licences", metavar="FILE", help=f"{_LICENCES_HELP}; what it refuses is left out")
     sub.add_argument("--replace", action="store_true", help="overwrite files that were edited or not delivered before")
     sub.add_argument("-o", dest="output", required=True, metavar="OUT", help="folder to write to")

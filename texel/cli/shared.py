@@ -13,16 +13,19 @@ from texel.errors import TexelError
 from texel.library import Library
 from texel.schemas import load_json
 from texel.sets import TextureSet, parse_sets
-from texel.sorting import Sorted, sort_files
+from texel.sorting import Habit, Sorted, parse_habit, sort_files
 
 __all__ = [
-    "FINE", "FOUND_ERRORS", "LAYER_HELP", "SETS_HELP", "Command", "Usage", "apart", "chosen_sets", "folder_named",
-    "share", "show", "sorted_folder",
+    "FINE", "FOUND_ERRORS", "HABIT_HELP", "LAYER_HELP", "SETS_HELP", "Command", "Usage", "apart", "chosen_sets",
+    "folder_named", "given_habit", "share", "show", "sorted_folder",
 ]  # fmt: skip
 
 FINE, FOUND_ERRORS = 0, 1
 LAYER_HELP = "which picture of a layered OpenEXR; the first without it"
 SETS_HELP = "a sets document (as `texel sort --json` prints) to use in place of sorting"
+HABIT_HELP = (
+    "what the folder's suffixes mean (JSON, as `texel sort --learn` writes it); its lines are taken as they are"
+)
 # Registers a command: its name, what runs it, one line of help, then pairs of argument and meaning.
 Command = Callable[..., argparse.ArgumentParser]
 
@@ -47,11 +50,19 @@ def folder_named(name: str) -> Path:
     return path
 
 
-def sorted_folder(root: Path) -> tuple[Library, Sorted]:
+def sorted_folder(root: Path, habit: Habit | None = None) -> tuple[Library, Sorted]:
     library = Library.of_folder(root)
     if not library.files:
         raise Usage(f"{root}: the folder is empty; there is nothing to sort")
-    return library, sort_files(library, root.resolve().name)
+    return library, sort_files(library, root.resolve().name, habit=habit)
+
+
+def given_habit(args: argparse.Namespace) -> Habit | None:
+    """The habit that --habit names. Raises BadDocument, OSError."""
+    if not args.habit:
+        return None
+    path = Path(args.habit)
+    return parse_habit(load_json(path.read_text("utf-8"), path.name), path.name)
 
 
 def chosen_sets(args: argparse.Namespace, found: Sorted) -> list[TextureSet]:
