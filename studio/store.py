@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import tempfile
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
@@ -70,12 +71,13 @@ class Copies:
     def __init__(self, root: Path):
         self._root = root
         self._made: dict[tuple[str, str], Path] = {}
+        self._numbers = itertools.count()
 
     def path(self, digest: str, name: str) -> Path:
         key = (digest, name)
         if key not in self._made:
-            # The file's own name, so that messages name it; the folder keeps equal names apart.
-            folder = self._root / str(len(self._made))
+            # The file's own name, so that messages name it; the folder keeps equal names apart. Several threads may ask.
+            folder = self._root / str(next(self._numbers))
             folder.mkdir()
             path = folder / Path(name).name
             with default_storage.open(_name("source", digest), "rb") as stream, path.open("wb") as copy:

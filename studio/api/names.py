@@ -8,6 +8,7 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
 from studio.api.access import project_for, user_of
+from studio.intake.sorting import known_habit
 from studio.projects.models import Membership
 from studio.rules.models import names_of
 from studio.sets.naming import judged_files, planned_renames, rename_files
@@ -121,7 +122,7 @@ def learn(request: HttpRequest, slug: Path[str], given: Learn):
     names = given.names
     if names is None:
         names = [one.file.path for one in judged_files(project)]
-    learnt = learn_rules(names)
+    learnt = learn_rules(names, known_habit(project))
     if learnt is None:
         raise BadDocument("no name tells a role, so there is nothing to learn from")
     return {"rules": learnt.document, "share": learnt.share, "others": learnt.others}

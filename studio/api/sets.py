@@ -139,6 +139,7 @@ def roll(request: HttpRequest, slug: Path[str]):
         "undecided": [
             {
                 "map": map_out(p, False),
+                "suffix": p.suffix,
                 "readable": bool(p.file.source and p.file.source.probe),
                 "candidates": p.candidates,
             }

@@ -64,7 +64,10 @@ class CandidateOut(Schema):
 
 
 class UndecidedOut(Schema):
+    """suffix: what its name ends in, shared with other files that can be decided together; "" for none."""
+
     map: MapOut
+    suffix: str
     readable: bool
     candidates: list[CandidateOut]
 

@@ -13,17 +13,20 @@ __all__ = ["FileName", "Intake", "IntakeFile", "SourceFile"]
 class SourceFile(models.Model):
     """A file's content, stored once however often it comes. Never changed.
 
-    probe: what its header says; None while no name it came by could be read. greens: measured direction, by recipe
-    digest (see texel.delivery.plan).
+    probe: what its header says; None while no name it came by could be read. look: what its pixels look like
+    (texel.sorting.looks), once that was needed. greens: measured direction, by recipe digest (see texel.delivery.plan).
     """
 
     digest = models.CharField(primary_key=True, max_length=64)
     bytes = models.BigIntegerField()
     probe = models.JSONField(null=True)
+    look = models.JSONField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
 
 class Intake(models.Model):
+    """habit: what its suffixes were taken for when it was sorted last, lines of a habit document."""
+
     class State(models.TextChoices):
         OPEN = "open"
         SORTING = "sorting"
@@ -33,6 +36,7 @@ class Intake(models.Model):
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="intakes")
     name = models.CharField(max_length=200)
     state = models.CharField(max_length=10, choices=State.choices, default=State.OPEN)
+    habit = models.JSONField(default=list)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)
 

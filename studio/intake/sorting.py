@@ -1,82 +1,268 @@
-"""Sort an intake: the core decides, this writes down what it decided."""
+"""Sort an intake: the core decides, this writes down what it decided; once more when something was taught."""
 
 from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Callable, Iterable
 
 from django.conf import settings
 from django.db import transaction
 
 from studio import store
-from studio.intake.models import Intake, IntakeFile
+from studio.intake.models import Intake, IntakeFile, SourceFile
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
+from studio.projects.models import Project
 from studio.sets.documents import probe_of
-from studio.sets.editing import free_name
+from studio.sets.editing import Touched, edit, free_name
 from studio.sets.judging import ask_to_judge
 from studio.sets.licences import carry_licences
 from studio.sets.models import Placement, TextureSet
 from texel.library import Library
-from texel.sorting import Sorted, sort_files
+from texel.sets import MapRef
+from texel.sorting import Habit, Sorted, Undecided, habit_document, parse_habit, sort_files
+from texel.sorting.habit import line_of
+from texel.sorting.looks import Look
 
-__all__ = ["sort_intake"]
+__all__ = ["changed_lines", "known_habit", "sort_again", "sort_intake", "taught_habit"]
+
+
+def taught_habit(project: Project, lines: list | None = None) -> Habit:
+    """What was taught in a project, or other lines of that kind, as the core reads it. Raises BadDocument."""
+    kept = project.habit if lines is None else lines
+    return parse_habit({"format": "fair-texel/habit", "version": 1, "lines": kept}, "the project's habit")
+
+
+def known_habit(project: Project) -> Habit:
+    """What the suffixes of a project's files mean by now: found by sorting, or taught."""
+    lines = [line_of(line) for lines in project.intakes.values_list("habit", flat=True) for line in lines]
+    return Habit(tuple(lines))
 
 
 def sort_intake(job: Job, progress: Progress) -> str:
     """The job "sort". All sets of an intake appear at once, or none."""
-    intake = Intake.objects.get(pk=job.payload["intake"])
+    intake = Intake.objects.select_related("project").get(pk=job.payload["intake"])
     files = {entry.path: entry for entry in intake.files.select_related("source")}
-    with store.local_copies() as copies:
-        sources = {path: entry.source for path, entry in files.items() if entry.source is not None}
-        digests = {path: source.pk for path, source in sources.items()}
-        probes = {path: probe_of(source) for path, source in sources.items() if source.probe}
-        library = Library(store.Fetched(digests, copies), settings.PICTURE_LIMITS, digests, probes)
-        seen = 0
 
-        def on_file(file: str) -> None:
-            nonlocal seen
-            seen += 1
-            progress.report(seen, len(digests), file)
+    def on_file(seen: int, file: str) -> None:
+        progress.report(seen, len(files), file)
 
-        found = sort_files(library, intake.name, on_file)
+    found = _sorted(intake, files, taught_habit(intake.project), on_file)
     with transaction.atomic():
         progress.hold()
         sets = _write_down(intake, files, found)
         carry_licences(sets)
-        Intake.objects.filter(pk=intake.pk).update(state=Intake.State.SORTED)
+        Intake.objects.filter(pk=intake.pk).update(state=Intake.State.SORTED, habit=_lines(found))
         ask_to_judge(intake.project, [one.pk for one in sets], job.by)
         announce(intake.project_id, "intake", id=intake.pk)
         announce(intake.project_id, "sets")
     return f"{len(sets)} sets, {len(found.undecided)} undecided"
 
 
+def _lines(found: Sorted) -> list:
+    return habit_document(found.habit.lines)["lines"]
+
+
+def _sorted(intake: Intake, files: dict[str, IntakeFile], habit: Habit, on_file: Callable[[int, str], None]) -> Sorted:
+    """Sort the files of an intake. What they look like is kept with their sources, so that the next time is quick."""
+    sources = {path: entry.source for path, entry in files.items() if entry.source is not None}
+    known: dict[str, Look | None] = {}
+    for path, source in sources.items():
+        look = Look.of(source.look) if source.look else None
+        if look is not None:
+            known[path] = look
+    before = set(known)
+    seen = 0
+
+    def count(file: str) -> None:
+        nonlocal seen
+        seen += 1
+        on_file(seen, file)
+
+    with store.local_copies() as copies:
+        digests = {path: source.pk for path, source in sources.items()}
+        probes = {path: probe_of(source) for path, source in sources.items() if source.probe}
+        library = Library(store.Fetched(digests, copies), settings.PICTURE_LIMITS, digests, probes)
+        found = sort_files(library, intake.name, count, habit, known)
+    fresh = {}
+    for path, look in known.items():
+        if path not in before and look is not None:
+            sources[path].look = look.document()
+            fresh[sources[path].pk] = sources[path]
+    SourceFile.objects.bulk_update(fresh.values(), ["look"], batch_size=500)
+    return found
+
+
+def _placed(intake: Intake, file: IntakeFile, made: TextureSet | None, ref: MapRef, order: int) -> Placement:
+    return Placement(
+        project=intake.project, intake=intake, file=file, set=made, role=ref.role.value, channel=ref.channel or "",
+        layer=ref.layer or "", order=order, confidence=ref.confidence, why=ref.why[:400],
+    )  # fmt: skip
+
+
+def _left(intake: Intake, file: IntakeFile, left: Undecided) -> Placement:
+    return Placement(
+        project=intake.project, intake=intake, file=file, why=left.why[:400], candidates=list(left.candidates),
+        suffix=left.suffix[:120],
+    )  # fmt: skip
+
+
 def _write_down(intake: Intake, files: dict[str, IntakeFile], found: Sorted) -> list[TextureSet]:
+    taken = set(intake.project.sets.values_list("name", flat=True))
     sets = []
     for one in found.sets:
-        made = TextureSet.objects.create(project=intake.project, name=free_name(intake.project, one.name))
-        Placement.objects.bulk_create(
-            Placement(
-                project=intake.project,
-                intake=intake,
-                file=files[ref.file],
-                set=made,
-                role=ref.role.value,
-                channel=ref.channel or "",
-                layer=ref.layer or "",
-                order=order,
-                confidence=ref.confidence,
-                why=ref.why[:400],
-            )
-            for order, ref in enumerate(one.maps)
-        )
-        sets.append(made)
+        name = free_name(intake.project, one.name, taken)
+        taken.add(name)
+        sets.append(TextureSet(project=intake.project, name=name))
+    TextureSet.objects.bulk_create(sets)
     Placement.objects.bulk_create(
-        Placement(
-            project=intake.project,
-            intake=intake,
-            file=files[left.file],
-            why=left.why[:400],
-            candidates=list(left.candidates),
-        )
-        for left in found.undecided
+        [
+            *(
+                _placed(intake, files[ref.file], made, ref, order)
+                for made, one in zip(sets, found.sets, strict=True)
+                for order, ref in enumerate(one.maps)
+            ),
+            *(_left(intake, files[left.file], left) for left in found.undecided),
+        ]
     )
     return sets
+
+
+def sort_again(job: Job, progress: Progress) -> str:
+    """The job "resort": sort intakes anew by what is taught now. One change, undone as one; nothing that was decided by
+    hand is touched, and steps stay on maps that keep their role.
+
+    payload: label; teach: lines that are added or replaced; forget: lines that are taken out; all: whether ``teach``
+    stands in place of everything that was taught.
+    """
+    project = job.project
+    while True:
+        before = Project.objects.values_list("habit", flat=True).get(pk=project.pk)
+        lines = changed_lines(before, job.payload)
+        found = _sort_all(project, taught_habit(project, lines), progress)
+        with transaction.atomic():
+            progress.hold()
+            if Project.objects.select_for_update().get(pk=project.pk).habit != before:
+                # Somebody taught something else meanwhile: both shall hold. What files look like is known by now.
+                continue
+            _apply(job, lines, found)
+        return job.payload["label"]
+
+
+def changed_lines(before: list, change: dict) -> list:
+    """Taught lines after a change, as in sort_again's payload."""
+    teach, forget = change.get("teach", []), change.get("forget", [])
+    gone = {_line_key(line) for line in [*teach, *forget]}
+    kept = [] if change.get("all") else [line for line in before if _line_key(line) not in gone]
+    return [*kept, *teach]
+
+
+def _line_key(line: dict) -> tuple[str, str, str]:
+    return line["suffix"].lower(), line.get("where", "end"), line.get("folder", "")
+
+
+_Found = list[tuple[Intake, dict[str, IntakeFile], Sorted]]
+
+
+def _sort_all(project: Project, habit: Habit, progress: Progress) -> _Found:
+    found: _Found = []
+    for intake in project.intakes.filter(state=Intake.State.SORTED):
+        files = {entry.path: entry for entry in intake.files.select_related("source")}
+
+        def on_file(seen: int, file: str, total: int = len(files)) -> None:
+            progress.report(seen, total, file)
+
+        found.append((intake, files, _sorted(intake, files, habit, on_file)))
+    return found
+
+
+def _apply(job: Job, lines: list, found: _Found) -> None:
+    project = job.project
+    rows = Placement.objects.filter(intake__in=[intake for intake, _, _ in found])
+    held = set(rows.exclude(set=None).values_list("set", flat=True))
+    with edit(project, job.by, job.payload["label"], held, rows.values_list("pk", flat=True), True) as touched:
+        Project.objects.filter(pk=project.pk).update(habit=lines)
+        for intake, files, result in found:
+            _Resort(intake, files, touched).apply(result)
+            Intake.objects.filter(pk=intake.pk).update(habit=_lines(result))
+        TextureSet.objects.filter(pk__in=touched.sets, placements__isnull=True).delete()
+    announce(project.pk, "habit")
+
+
+class _Resort:
+    """Brings the placements of one intake to what a new sorting says, with as few changes as there can be."""
+
+    def __init__(self, intake: Intake, files: dict[str, IntakeFile], touched: Touched):
+        self.intake, self.files, self.touched = intake, files, touched
+        rows = list(Placement.objects.filter(intake=intake).select_related("set"))
+        by_file: dict[int, list[Placement]] = defaultdict(list)
+        for row in rows:
+            by_file[row.file_id].append(row)
+        # A file of which a person decided anything is theirs, and stays as it is.
+        self.fixed = {pk for pk, some in by_file.items() if any(row.by_hand for row in some)}
+        self.rows = {pk: some for pk, some in by_file.items() if pk not in self.fixed}
+        self.taken = set(intake.project.sets.values_list("name", flat=True))
+        self.claimed: set[int] = set()
+
+    def apply(self, found: Sorted) -> None:
+        for one in found.sets:
+            refs = [ref for ref in one.maps if self.files[ref.file].pk not in self.fixed]
+            if refs:
+                target = self._target(one.name, [self.files[ref.file].pk for ref in one.maps])
+                for order, ref in enumerate(refs):
+                    self._place(target, ref, order)
+        for left in found.undecided:
+            file = self.files[left.file]
+            if file.pk not in self.fixed:
+                self._leave(file, left)
+        # What no longer stands anywhere.
+        gone = [row.pk for some in self.rows.values() for row in some]
+        Placement.objects.filter(pk__in=gone).delete()
+
+    def _target(self, name: str, files: Iterable[int]) -> TextureSet:
+        """The set that holds most of these files already, unless another has it; else a new one."""
+        held = Placement.objects.filter(file__in=list(files), set__isnull=False).exclude(set__in=self.claimed)
+        counts = Counter(held.values_list("set", flat=True))
+        if counts:
+            best = max(counts, key=lambda pk: (counts[pk], -pk))
+            self.claimed.add(best)
+            return TextureSet.objects.get(pk=best)
+        name = free_name(self.intake.project, name, self.taken)
+        made = TextureSet.objects.create(project=self.intake.project, name=name)
+        self.taken.add(name)
+        self.touched.sets.add(made.pk)
+        self.claimed.add(made.pk)
+        return made
+
+    def _place(self, target: TextureSet, ref: MapRef, order: int) -> None:
+        file = self.files[ref.file]
+        rows = self.rows.get(file.pk, [])
+        wanted = (ref.role.value, ref.channel or "", ref.layer or "")
+        same = [row for row in rows if (row.role, row.channel, row.layer) == wanted]
+        row = next((row for row in same if row.set_id == target.pk), None)
+        if row is None:
+            # One that stood elsewhere, before a new one is made; its steps go with it while its role is the same.
+            row = next(iter(same), None) or next((row for row in rows if row.set_id is None), None)
+        if row is None:
+            self.touched.placements.add(_saved(_placed(self.intake, file, target, ref, order)))
+            return
+        rows.remove(row)
+        row.set, row.role, row.channel, row.layer = target, *wanted
+        row.order, row.confidence, row.why, row.suffix, row.candidates = order, ref.confidence, ref.why[:400], "", []
+        row.save()
+
+    def _leave(self, file: IntakeFile, left: Undecided) -> None:
+        rows = self.rows.get(file.pk, [])
+        row = next((row for row in rows if row.set_id is None), None)
+        if row is None:
+            self.touched.placements.add(_saved(_left(self.intake, file, left)))
+            return
+        rows.remove(row)
+        row.why, row.candidates, row.suffix = left.why[:400], list(left.candidates), left.suffix[:120]
+        row.save(update_fields=["why", "candidates", "suffix"])
+
+
+def _saved(row: Placement) -> int:
+    row.save()
+    return row.pk

@@ -18,7 +18,7 @@ django.setup()
 from studio.deliveries.advice import advise_project  # noqa: E402
 from studio.deliveries.build import build_delivery  # noqa: E402
 from studio.intake.sample import take_in_sample  # noqa: E402
-from studio.intake.sorting import sort_intake  # noqa: E402
+from studio.intake.sorting import sort_again, sort_intake  # noqa: E402
 from studio.jobs.models import Job  # noqa: E402
 from studio.jobs.progress import Lost, Progress  # noqa: E402
 from studio.jobs.queue import finish  # noqa: E402
@@ -30,7 +30,7 @@ from texel.errors import TexelError  # noqa: E402
 __all__ = ["run"]
 
 _KINDS = {
-    "sample": take_in_sample, "sort": sort_intake, "judge": judge_sets, "deliver": build_delivery,
+    "sample": take_in_sample, "sort": sort_intake, "resort": sort_again, "judge": judge_sets, "deliver": build_delivery,
     "advise": advise_project, "try": try_formats, "export": export_casts,
 }  # fmt: skip
 

@@ -9,9 +9,12 @@ __all__ = ["Change", "Membership", "Project"]
 
 
 class Project(models.Model):
+    """habit: what people taught about the suffixes of its files, lines of a habit document."""
+
     slug = models.SlugField(max_length=80, unique=True)
     name = models.CharField(max_length=120)
     target = models.CharField(max_length=80, default="orm-y-minus")
+    habit = models.JSONField(default=list)
     created = models.DateTimeField(auto_now_add=True)
 
     def __str__(self) -> str:

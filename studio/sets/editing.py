@@ -20,14 +20,14 @@ from texel.recipes import parse_step
 from texel.roles import Role
 
 __all__ = [
-    "Conflict", "add_alpha_map", "checked_recipe", "copy_recipe", "derive_map", "edit", "free_name", "merge", "move",
+    "Conflict", "Touched", "add_alpha_map", "checked_recipe", "copy_recipe", "derive_map", "edit", "free_name", "merge", "move",
     "move_to_new", "redo", "rename", "set_layer", "set_licence", "set_metres",
     "set_paths", "set_recipe", "split", "undo",
 ]  # fmt: skip
 
 _PLACEMENT_FIELDS = (
     "intake_id", "file_id", "set_id", "role", "channel", "layer", "order", "confidence", "why", "by_hand", "candidates",
-    "recipe",
+    "recipe", "suffix",
 )  # fmt: skip
 # A name that no file can have: paths never hold a colon at their start.
 _ASIDE = ":renaming:"
@@ -43,13 +43,19 @@ class Conflict(Exception):
     """A change that cannot be made; the message says why."""
 
 
-def free_name(project: Project, name: str) -> str:
-    """``name``, or with a number behind it when another set of the project has it."""
-    taken = set(project.sets.values_list("name", flat=True))
+def free_name(project: Project, name: str, taken: set[str] | None = None) -> str:
+    """``name``, or with a number behind it when another set of the project has it. taken: their names, where known."""
+    taken = set(project.sets.values_list("name", flat=True)) if taken is None else taken
     number, wanted = 2, name[:190]
     while wanted in taken:
         wanted, number = f"{name[:190]}_{number}", number + 1
     return wanted
+
+
+def _habits(project: Project) -> dict[str, Any]:
+    """What was taught, and what each intake's suffixes were taken for."""
+    taught = Project.objects.values_list("habit", flat=True).get(pk=project.pk)
+    return {"taught": taught, "intakes": {str(pk): lines for pk, lines in project.intakes.values_list("pk", "habit")}}
 
 
 def _snapshot(project: Project, set_ids: Iterable[int], placement_ids: Iterable[int]) -> State:
@@ -63,7 +69,7 @@ def _snapshot(project: Project, set_ids: Iterable[int], placement_ids: Iterable[
     }
 
 
-class _Touched:
+class Touched:
     """What a change is about to touch. Add sets that it makes."""
 
     def __init__(self, sets: Iterable[int], placements: Iterable[int]):
@@ -71,14 +77,23 @@ class _Touched:
 
 
 @contextmanager
-def edit(project: Project, by, label: str, sets: Iterable[int], placements: Iterable[int] = ()) -> Iterator[_Touched]:
-    """Make a change to some sets inside one transaction, kept for undo; findings are asked for anew."""
+def edit(
+    project: Project, by, label: str, sets: Iterable[int], placements: Iterable[int] = (), habits: bool = False
+) -> Iterator[Touched]:
+    """Make a change to some sets inside one transaction, kept for undo; findings are asked for anew.
+
+    habits: the change also teaches what suffixes mean.
+    """
     with transaction.atomic():
         Project.objects.select_for_update().get(pk=project.pk)
-        touched = _Touched(sets, placements)
+        touched = Touched(sets, placements)
         before = _snapshot(project, touched.sets, touched.placements)
+        if habits:
+            before["habits"] = _habits(project)
         yield touched
         after = _snapshot(project, touched.sets, touched.placements | {int(pk) for pk in before["placements"]})
+        if habits:
+            after["habits"] = _habits(project)
         project.changes.filter(undone=True).delete()
         Change.objects.create(project=project, by=by, label=label[:200], before=before, after=after)
         _changed(project, touched.sets, by)
@@ -99,6 +114,11 @@ def _restore(project: Project, wanted: State, other: State) -> set[int]:
         TextureSet.objects.update_or_create(pk=int(pk), defaults={"project": project, **values})
     for pk, values in wanted["placements"].items():
         Placement.objects.update_or_create(pk=int(pk), defaults={"project": project, **values})
+    if "habits" in wanted:
+        Project.objects.filter(pk=project.pk).update(habit=wanted["habits"]["taught"])
+        for pk, lines in wanted["habits"]["intakes"].items():
+            project.intakes.filter(pk=int(pk)).update(habit=lines)
+        announce(project.pk, "habit")
     set_paths({int(pk): values["path"] for pk, values in wanted.get("files", {}).items()})
     Placement.objects.filter(pk__in=[int(pk) for pk in other["placements"] if pk not in wanted["placements"]]).delete()
     TextureSet.objects.filter(pk__in=[int(pk) for pk in other["sets"] if pk not in wanted["sets"]]).delete()

@@ -40,6 +40,7 @@ class TextureSet(models.Model):
 class Placement(models.Model):
     """A file, or one channel of it, in a role of a set. Without a set it is undecided; candidates: its likely places.
 
+    suffix: the affix of its name that tells the role, as written; files that share it can be decided together.
     order: within a role the lowest is in use. layer: which picture of a file that holds several, "" for the first.
     signature: what tells twins in other sets (texel.checks.twins), from when its set was judged last.
     """
@@ -54,6 +55,7 @@ class Placement(models.Model):
     order = models.IntegerField(default=0)
     confidence = models.FloatField(default=0)
     why = models.CharField(max_length=400, default="", blank=True)
+    suffix = models.CharField(max_length=120, default="", blank=True)
     by_hand = models.BooleanField(default=False)
     candidates = models.JSONField(default=list)
     recipe = models.JSONField(default=list)

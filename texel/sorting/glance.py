@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, MutableMapping
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 
 from texel.errors import TexelError
@@ -16,9 +16,10 @@ __all__ = ["Glances"]
 class Glances:
     """The looks of a library's files, found when first asked for. A file that cannot be decoded has none."""
 
-    def __init__(self, library: Library):
+    def __init__(self, library: Library, looks: MutableMapping[str, Look | None] | None = None):
+        """looks: those that are known already; it is added to."""
         self._library = library
-        self._looks: dict[str, Look | None] = {}
+        self._looks: MutableMapping[str, Look | None] = {} if looks is None else looks
 
     def prepare(self, files: Iterable[str], on_file: Callable[[str], None]) -> None:
         """Look at many files. on_file is called in this thread with each one's name as it is done; it may raise."""

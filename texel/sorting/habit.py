@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from texel.errors import BadDocument
@@ -12,7 +12,7 @@ from texel.roles import Role, facts
 from texel.schemas import check_document
 from texel.sorting.splitting import Affix
 
-__all__ = ["SURE", "Habit", "HabitLine", "Meant", "habit_document", "parse_habit"]
+__all__ = ["SURE", "Habit", "HabitLine", "Meant", "habit_document", "line_of", "parse_habit"]
 
 # From here on a guess is called sure; below it is shown as a guess, to be confirmed.
 SURE = 0.85
@@ -61,6 +61,14 @@ class HabitLine:
         if not self.meant:
             return "packed, layout unknown"
         return ", ".join(f"{letter.upper() or 'RGB'} {facts(role).label.lower()}" for letter, role in self.meant)
+
+    def joined(self, other: HabitLine) -> HabitLine:
+        """One line for the same affix and meaning in two folders: files added up, the lesser confidence."""
+        surer = self if self.files >= other.files else other
+        return replace(
+            surer, files=self.files + other.files, confidence=min(self.confidence, other.confidence),
+            taught=self.taught and other.taught, decided=self.decided and other.decided,
+        )  # fmt: skip
 
     def document(self) -> dict[str, Any]:
         found: dict[str, Any] = {"suffix": self.affix.word, "where": self.affix.where, "role": _role_word(self.meant)}
@@ -129,6 +137,18 @@ def parse_habit(document: Any, where: str = "the habit") -> Habit:
             )
         )  # fmt: skip
     return Habit(tuple(lines))
+
+
+def line_of(entry: dict[str, Any]) -> HabitLine:
+    """A line as HabitLine.document wrote it, nothing taken for taught that was not."""
+    channels = entry.get("channels", {})
+    meant: Meant = tuple(("" if letter == "rgb" else letter, Role(role)) for letter, role in channels.items())
+    if entry["role"] != "pack":
+        meant = None if entry["role"] == "none" else Role(entry["role"])
+    return HabitLine(
+        Affix(entry["suffix"], entry["where"]), meant, entry["folder"], entry["written"], entry["files"],
+        entry["confidence"], entry["why"], entry["taught"], entry["decided"], tuple(entry["examples"]),
+    )  # fmt: skip
 
 
 def _meant(entry: dict[str, Any], where: str) -> Meant:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import base64
 import itertools
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
 import cv2
 import numpy as np
@@ -13,7 +15,10 @@ import numpy as np
 from texel.image import Pixels, Texels, to_unit
 from texel.resize import reduced
 
-__all__ = ["ChannelLook", "Kind", "Look", "look_at"]
+__all__ = ["LOOK_FORMAT", "ChannelLook", "Kind", "Look", "look_at"]
+
+# Raised whenever looks are measured in another way, so that kept ones are measured again.
+LOOK_FORMAT = 1
 
 # Enough texels for shares and means; they are picked, not mixed, so that masks stay black and white.
 _PICKED = 128
@@ -97,6 +102,35 @@ class Look:
     outline: Pixels | None
     alpha: ChannelLook | None
     apart: Mapping[tuple[str, str], float] | None = None
+
+    def document(self) -> dict[str, Any]:
+        """The look as JSON, to be kept beside a file so that it need not be decoded again."""
+        drawn = None if self.outline is None else np.clip(self.outline * 32 + 128, 0, 255).astype(np.uint8)
+        return {
+            "format": LOOK_FORMAT, "kind": self.kind.value, "size": [self.width, self.height, self.bits],
+            "letters": self.letters, "channels": [vars(one) for one in self.channels],
+            "alpha": vars(self.alpha) if self.alpha else None,
+            "shares": [self.coloured, self.dark, self.unlike, self.detail],
+            "outline": None if drawn is None else base64.b64encode(drawn.tobytes()).decode("ascii"),
+            "apart": None if self.apart is None else [[a, b, value] for (a, b), value in self.apart.items()],
+        }  # fmt: skip
+
+    @classmethod
+    def of(cls, document: dict[str, Any]) -> Look | None:
+        """A kept look; None where it was measured by other rules than today's."""
+        if document.get("format") != LOOK_FORMAT:
+            return None
+        outline = None
+        if document["outline"] is not None:
+            drawn = np.frombuffer(base64.b64decode(document["outline"]), np.uint8).reshape(_OUTLINE, _OUTLINE)
+            outline = (drawn.astype(np.float32) - 128) / 32
+        apart = document["apart"]
+        return cls(
+            Kind(document["kind"]), *document["size"], document["letters"],
+            tuple(ChannelLook(**one) for one in document["channels"]), *document["shares"], outline,
+            ChannelLook(**document["alpha"]) if document["alpha"] else None,
+            None if apart is None else {(a, b): value for a, b, value in apart},
+        )  # fmt: skip
 
     @property
     def grey(self) -> bool:

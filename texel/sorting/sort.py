@@ -4,7 +4,7 @@ pixels and the other maps speak where words are silent. Nothing is dropped: what
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, MutableMapping
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 from typing import Any
@@ -70,24 +70,33 @@ def sort_files(
     root_name: str = "set",
     on_file: Callable[[str], None] | None = None,
     habit: Habit | None = None,
+    looks: MutableMapping[str, Look | None] | None = None,
 ) -> Sorted:
     """Sort all files of ``library``.
 
     root_name: names the set of files that have nothing but a role as their name and no folder.
     on_file: called with each file's name as it is looked at, for progress; it may raise to stop.
     habit: lines that hold whatever names and pixels say (see texel.sorting.habit).
+    looks: what is known of files' looks already, by name; what is looked at is added to it.
     Files that cannot be read, or that found no place, are listed in ``undecided`` with the reason.
     """
-    return _Sorter(library, root_name, on_file or (lambda _: None), habit or Habit()).run()
+    return _Sorter(library, root_name, on_file or (lambda _: None), habit or Habit(), looks).run()
 
 
 class _Sorter:
-    def __init__(self, library: Library, root_name: str, on_file: Callable[[str], None], taught: Habit):
+    def __init__(
+        self,
+        library: Library,
+        root_name: str,
+        on_file: Callable[[str], None],
+        taught: Habit,
+        looks: MutableMapping[str, Look | None] | None,
+    ):
         self.library = library
         self.root_name = root_name
         self.on_file = on_file
         self.taught = taught
-        self.glances = Glances(library)
+        self.glances = Glances(library, looks)
         self.result = Sorted()
 
     def run(self) -> Sorted:

@@ -1,0 +1,178 @@
+"""The habit of a project's folders: which suffix means which role, seen, taught and taken along."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from django.db import transaction
+from django.http import HttpRequest
+from ninja import Path, Router, Schema
+
+from studio.api.access import project_for, user_of
+from studio.api.jobs import JobOut
+from studio.api.shapes import MapOut, map_out
+from studio.intake.sorting import changed_lines, taught_habit
+from studio.jobs.queue import enqueue
+from studio.projects.models import Membership, Project
+from studio.sets.models import Placement
+from texel.errors import BadDocument
+from texel.sorting import HabitLine, habit_document, parse_habit
+from texel.sorting.habit import SURE, line_of
+
+router = Router(tags=["habit"])
+_Where = Literal["end", "start", "folder"]
+_MOST_LINES = 500
+
+
+class HabitLineOut(Schema):
+    """suffix: its letters, "" for a bare name; written: as most files write it. meaning: in words. certain: whether
+    nobody needs to confirm it. examples: up to three maps that have it."""
+
+    suffix: str
+    where: str
+    folder: str
+    written: str
+    role: str
+    channels: dict[str, str]
+    meaning: str
+    files: int
+    confidence: float
+    why: str
+    taught: bool
+    decided: bool
+    certain: bool
+    examples: list[MapOut]
+
+
+class HabitOut(Schema):
+    """lines: what every suffix was taken for. taught: how many lines people taught."""
+
+    lines: list[HabitLineOut]
+    taught: int
+
+
+class TaughtLine(Schema):
+    """role: a role, "pack" with channels, or "none" for files that are no maps."""
+
+    suffix: str
+    role: str
+    where: _Where = "end"
+    folder: str = ""
+    channels: dict[str, str] = {}
+
+
+class LineKey(Schema):
+    suffix: str
+    where: _Where = "end"
+    folder: str = ""
+
+
+class Teach(Schema):
+    """teach: lines to add or replace. forget: lines to take out, so that their files are judged again."""
+
+    teach: list[TaughtLine] = []
+    forget: list[LineKey] = []
+
+
+class CopyHabit(Schema):
+    project: str
+
+
+def _merged(project: Project) -> list[tuple[HabitLine, list[tuple[int, str]]]]:
+    """Lines of all intakes put together by suffix and folder, most files first, with their examples by intake."""
+    found: dict[tuple, tuple[HabitLine, list[tuple[int, str]]]] = {}
+    for pk, lines in project.intakes.values_list("pk", "habit"):
+        for line in map(line_of, lines):
+            key = (line.affix, line.folder, line.meant if line.decided else None)
+            examples = [(pk, file) for file in line.examples]
+            if key in found:
+                known, more = found[key]
+                line = known.joined(line)
+                examples = [*more, *examples][:3]
+            found[key] = (line, examples)
+    return sorted(found.values(), key=lambda one: (-one[0].files, one[0].affix))
+
+
+def _examples(project: Project, wanted: list[tuple[int, str]]) -> dict[tuple[int, str], Placement]:
+    """The first placement of each named file."""
+    rows = (
+        project.placements.filter(file__path__in={path for _, path in wanted})
+        .select_related("file__source")
+        .prefetch_related("file__old_names")
+    )
+    found: dict[tuple[int, str], Placement] = {}
+    for row in rows:
+        found.setdefault((row.intake_id, row.file.path), row)
+    return found
+
+
+def _out(line: HabitLine, examples: list[Placement]) -> dict[str, Any]:
+    document = line.document()
+    return {
+        **{key: document[key] for key in ("suffix", "where", "folder", "written", "role", "files", "confidence")},
+        "channels": document.get("channels", {}), "meaning": line.meaning_in_words, "why": line.why,
+        "taught": line.taught, "decided": line.decided, "certain": line.decided and line.confidence >= SURE,
+        "examples": [map_out(row, True) for row in examples],
+    }  # fmt: skip
+
+
+@router.get("", response=HabitOut)
+def habit(request: HttpRequest, slug: Path[str]):
+    """What the suffixes of the project's files were taken for, with three pictures each."""
+    project = project_for(request, slug)
+    merged = _merged(project)
+    rows = _examples(project, [one for _, examples in merged for one in examples])
+    lines = [_out(line, [rows[one] for one in examples if one in rows]) for line, examples in merged]
+    return {"lines": lines, "taught": len(project.habit)}
+
+
+@router.get("/document", response=dict[str, Any])
+def document(request: HttpRequest, slug: Path[str]):
+    """What was taught, as a habit document that the command line reads."""
+    return habit_document(taught_habit(project_for(request, slug)).lines)
+
+
+@router.post("/teach", response=JobOut)
+def teach(request: HttpRequest, slug: Path[str], given: Teach):
+    """Say what suffixes mean. All files that have them are sorted again, in a worker, as one change."""
+    lines = [one.dict() | {"taught": True} for one in given.teach]
+    lines = [{k: v for k, v in line.items() if k != "channels" or v} for line in lines]
+    return _ask(request, slug, _label(given), teach=lines, forget=[one.dict() for one in given.forget])
+
+
+@router.put("/document", response=JobOut)
+def put_document(request: HttpRequest, slug: Path[str], given: dict[str, Any]):
+    """Take a habit document in place of what was taught so far."""
+    lines = [line.document() for line in parse_habit(given).lines]
+    return _ask(request, slug, f"Teach {len(lines)} suffixes", teach=lines, all=True)
+
+
+@router.post("/copy", response=JobOut)
+def copy(request: HttpRequest, slug: Path[str], given: CopyHabit):
+    """Take over what was taught in another project, beside what was taught here."""
+    other = project_for(request, given.project)
+    if not other.habit:
+        raise BadDocument(f"nothing was taught in {other.name} yet")
+    return _ask(request, slug, f"Take over the habit of {other.name}", teach=other.habit)
+
+
+def _label(given: Teach) -> str:
+    if len(given.teach) == 1 and not given.forget:
+        one = given.teach[0]
+        role = "no map" if one.role == "none" else one.role.replace("_", " ")
+        return f"Teach that {one.suffix or 'a name without suffix'} means {role}"
+    if not given.teach and len(given.forget) == 1:
+        return f"Forget what {given.forget[0].suffix or 'a name without suffix'} means"
+    return f"Teach {len(given.teach) + len(given.forget)} suffixes"
+
+
+def _ask(request: HttpRequest, slug: str, label: str, **change: Any):
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    lines = changed_lines(project.habit, change)
+    if not change.get("teach") and not change.get("forget"):
+        raise BadDocument("say at least one suffix")
+    if len(lines) > _MOST_LINES:
+        raise BadDocument(f"at most {_MOST_LINES} suffixes can be taught in a project")
+    taught_habit(project, lines)
+    with transaction.atomic():
+        return enqueue(project, "resort", label, user_of(request), label=label, **change)
