@@ -7,13 +7,13 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from bench import analysis, encoders, judging, library, materials, operations, previews, slider, steps
+from bench import analysis, encoders, intake, judging, library, materials, operations, previews, slider, steps
 from bench.inputs import SIDE, make_inputs
 
 _ON_FILES: dict[str, Callable[[Path], bool]] = {"operations": operations.run, "analysis": analysis.run}
 _BY_THEMSELVES: dict[str, Callable[[], bool]] = {
     "judging": judging.run, "steps": steps.run, "previews": previews.run, "encoders": encoders.run,
-    "materials": materials.run, "library": library.run, "slider": slider.run,
+    "intake": intake.run, "materials": materials.run, "library": library.run, "slider": slider.run,
 }  # fmt: skip
 
 

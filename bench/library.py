@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import copy
-import os
-import tempfile
 import time
 from collections.abc import Callable
 from typing import Any
 
+from bench.database import with_database
 from demo.materials import MASTERS
 
 __all__ = ["run"]
@@ -19,22 +18,7 @@ _SECONDS = 0.5
 
 def run() -> bool:
     """Print how long each answer takes in a database of its own, first and again; whether all are quick enough."""
-    from ground.postgres import ensure_server
-
-    os.environ.setdefault("FAIR_TEXEL_DATABASE", ensure_server())
-    os.environ.setdefault("FAIR_TEXEL_HOME", tempfile.mkdtemp(prefix="fair-texel-bench-"))
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
-    import django
-
-    django.setup()
-    from django.test.utils import setup_databases, setup_test_environment, teardown_databases
-
-    setup_test_environment()
-    kept = setup_databases(verbosity=0, interactive=False)
-    try:
-        return _measure()
-    finally:
-        teardown_databases(kept, verbosity=0)
+    return with_database(_measure)
 
 
 def _measure() -> bool:

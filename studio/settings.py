@@ -39,6 +39,8 @@ def _secret() -> str:
 SECRET_KEY = _secret()
 
 # What a picture may be, checked before it is decoded, and what an upload may be.
+# Processes that one job shares judging out to.
+JUDGE_PROCESSES = int(_env("JUDGE_PROCESSES", str(os.cpu_count() or 1)))
 PICTURE_LIMITS = Limits(int(_env("MAX_SIDE", "16384")), int(_env("MAX_DECODED_MB", "512")) * 1024 * 1024)
 MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024
 MAX_UNPACKED_BYTES = int(_env("MAX_UNPACKED_MB", "4096")) * 1024 * 1024

@@ -76,7 +76,7 @@ class Copies:
     def path(self, digest: str, name: str) -> Path:
         key = (digest, name)
         if key not in self._made:
-            # The file's own name, so that messages name it; the folder keeps equal names apart. Several threads may ask.
+            # The file's own name, so that messages name it; the folder keeps equal names apart. Several threads ask.
             folder = self._root / str(next(self._numbers))
             folder.mkdir()
             path = folder / Path(name).name

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from django.db import transaction
 from django.http import HttpRequest
-from ninja import Path, Router, Schema
+from ninja import Body, Path, Router, Schema
 
 from studio.api.access import project_for, user_of
 from studio.api.jobs import JobOut
@@ -141,7 +141,7 @@ def teach(request: HttpRequest, slug: Path[str], given: Teach):
 
 
 @router.put("/document", response=JobOut)
-def put_document(request: HttpRequest, slug: Path[str], given: dict[str, Any]):
+def put_document(request: HttpRequest, slug: Path[str], given: Body[dict[str, Any]]):
     """Take a habit document in place of what was taught so far."""
     lines = [line.document() for line in parse_habit(given).lines]
     return _ask(request, slug, f"Teach {len(lines)} suffixes", teach=lines, all=True)

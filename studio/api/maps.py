@@ -48,6 +48,10 @@ class AlphaRole(Schema):
     role: str
 
 
+class ShareIn(Schema):
+    set: int
+
+
 class LayerIn(Schema):
     layer: str
 
@@ -74,6 +78,14 @@ def place(request: HttpRequest, slug: Path[str], pk: int, given: Place):
         to = get_object_or_404(placement.project.sets, pk=given.set) if given.set is not None else None
         editing.move(placement, to, _role(given.role) if to else "", user_of(request))
     return map_out(_map(request, slug, pk), True)
+
+
+@router.post("/{int:pk}/share", response=MapOut)
+def share(request: HttpRequest, slug: Path[str], pk: int, given: ShareIn):
+    """Let another set use a map as well, in the same role."""
+    placement = _map(request, slug, pk, Membership.Right.PREPARE)
+    to = get_object_or_404(placement.project.sets, pk=given.set)
+    return map_out(editing.share(placement, to, user_of(request)), True)
 
 
 @router.put("/{int:pk}/recipe", response=MapOut)

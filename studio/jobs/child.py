@@ -27,7 +27,7 @@ from studio.sets.judging import judge_sets  # noqa: E402
 from studio.sets.trials import try_formats  # noqa: E402
 from texel.errors import TexelError  # noqa: E402
 
-__all__ = ["run"]
+__all__ = ["die_with", "run"]
 
 _KINDS = {
     "sample": take_in_sample, "sort": sort_intake, "resort": sort_again, "judge": judge_sets, "deliver": build_delivery,
@@ -35,7 +35,7 @@ _KINDS = {
 }  # fmt: skip
 
 
-def _die_with(worker: int) -> None:
+def die_with(worker: int) -> None:
     """End this process as soon as its worker ends, however it ends.
 
     The kernel's parent-death signal would watch the fork server, which outlives its worker for as long as it serves.
@@ -52,7 +52,7 @@ def _die_with(worker: int) -> None:
 def run(job_id: int, attempt: int, worker: int | None = None) -> None:
     """Do the job; ``worker`` is the process to die with. Ends with 0 when the job's row says how it went."""
     if worker is not None:
-        _die_with(worker)
+        die_with(worker)
         signal.signal(signal.SIGINT, signal.SIG_IGN)
     job = Job.objects.select_related("project").get(pk=job_id)
     progress = Progress(job, attempt)

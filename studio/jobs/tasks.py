@@ -38,7 +38,8 @@ def run_job(job_id: int) -> None:
     job = take_up(job_id)
     if job is None:
         return
-    process = _server().Process(target=child.run, args=(job.pk, job.attempt, os.getpid()), daemon=True)
+    process = _server().Process(target=child.run, args=(job.pk, job.attempt, os.getpid()))
+    # Not a daemon: those may have no children of their own, and judging shares its work out. It watches this process.
     process.start()
     try:
         while process.is_alive():

@@ -20,9 +20,9 @@ from texel.recipes import parse_step
 from texel.roles import Role
 
 __all__ = [
-    "Conflict", "Touched", "add_alpha_map", "checked_recipe", "copy_recipe", "derive_map", "edit", "free_name", "merge", "move",
-    "move_to_new", "redo", "rename", "set_layer", "set_licence", "set_metres",
-    "set_paths", "set_recipe", "split", "undo",
+    "Conflict", "Touched", "add_alpha_map", "checked_recipe", "copy_recipe", "derive_map", "edit", "free_name",
+    "merge", "move", "move_to_new", "redo", "rename", "set_layer", "set_licence", "set_metres", "set_paths",
+    "set_recipe", "share", "split", "undo",
 ]  # fmt: skip
 
 _PLACEMENT_FIELDS = (
@@ -243,6 +243,28 @@ def move(placement: Placement, to: TextureSet | None, role: str, by) -> None:
         placement.why = "chosen by hand"
         placement.save()
         _drop_empty(sets)
+
+
+def share(placement: Placement, to: TextureSet, by) -> Placement:
+    """Let another set use a map as well: the same file, channel and steps, in the same role, in use there.
+
+    Raises Conflict when it is in no set yet, or in that one.
+    """
+    if placement.set is None:
+        raise Conflict(f"{placement.file.path} is in no set yet; give it a place first")
+    if to.placements.filter(file=placement.file_id, channel=placement.channel, role=placement.role).exists():
+        raise Conflict(f"{to.name} uses {placement.file.path} already")
+    project = placement.project
+    with edit(project, by, f"Use {placement.file.path} in {to.name} as well", [to.pk]) as touched:
+        _one_licence(to, [placement.set])
+        lowest = min([0, *to.placements.values_list("order", flat=True)])
+        made = Placement.objects.create(
+            project=project, intake=placement.intake, file=placement.file, set=to, role=placement.role,
+            channel=placement.channel, layer=placement.layer, order=lowest - 1, confidence=1.0,
+            why=f"shared with {placement.set.name}"[:400], by_hand=True, recipe=placement.recipe,
+        )  # fmt: skip
+        touched.placements.add(made.pk)
+    return made
 
 
 def add_alpha_map(placement: Placement, role: str, by) -> Placement:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import F
 
@@ -12,6 +13,7 @@ from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
+from studio.jobs.sharing import share_out
 from studio.projects.models import Project
 from studio.rules.models import table_of, target_for, wanted_of
 from studio.sets.documents import core_sets, library_of
@@ -20,7 +22,7 @@ from studio.sets.models import Finding, Placement, TextureSet
 from studio.sets.pictures import PRINT_SIDE, render
 from studio.sets.twins import renew_twins
 from texel.checks import Finding as CoreFinding
-from texel.checks import Signed, in_order, judge_set
+from texel.checks import Severity, Signed, in_order, judge_set, tone_of
 from texel.delivery import plan_delivery
 from texel.delivery.checks import check_encodings
 from texel.errors import TexelError
@@ -33,11 +35,11 @@ __all__ = ["ask_to_judge", "judge_again", "judge_sets"]
 
 
 def ask_to_judge(project: Project, set_ids: list[int], by=None) -> None:
-    """Queue one job for each set, so that several workers share them and findings arrive one by one."""
+    """Queue one job for some sets: one progress to look at, and one search for twins."""
     names = dict(TextureSet.objects.filter(pk__in=set_ids).values_list("pk", "name"))
-    for pk in set_ids:
-        if pk in names:
-            enqueue(project, "judge", f"Judge {names[pk]}", by, sets=[pk])
+    if names:
+        what = next(iter(names.values())) if len(names) == 1 else f"{len(names)} sets"
+        enqueue(project, "judge", f"Judge {what}", by, sets=sorted(names, key=lambda pk: (names[pk].lower(), pk)))
 
 
 def judge_again(project: Project, by=None) -> None:
@@ -47,18 +49,40 @@ def judge_again(project: Project, by=None) -> None:
 
 
 def judge_sets(job: Job, progress: Progress) -> str:
-    """The job "judge". Findings of a set that changed meanwhile are thrown away; its change asked for another job."""
-    ids = job.payload["sets"]
-    total = 0
-    for index, pk in enumerate(ids):
-        one = TextureSet.objects.filter(pk=pk).prefetch_related("placements__file__source").first()
-        if one is not None and one.judged != one.revision:
-            progress.report(index, len(ids), one.name)
-            total += _judge(one, progress)
-    return f"{total} findings"
+    """The job "judge": sets are shared out over the cores, and findings appear set by set.
+
+    Findings of a set that changed meanwhile are thrown away; its change asked for another job. A set whose files end
+    the reader's process is told so, and the others go on.
+    """
+    wanted = TextureSet.objects.filter(pk__in=job.payload["sets"])
+    stale = {pk for pk, judged, revision in wanted.values_list("pk", "judged", "revision") if judged != revision}
+    ids = [pk for pk in job.payload["sets"] if pk in stale]
+    done = share_out(ids, partial(_judge_one, job.pk, progress.attempt), progress, settings.JUDGE_PROCESSES)
+    for pk in done.ended:
+        one = TextureSet.objects.filter(pk=pk).first()
+        if one is not None:
+            _keep(one, [_ended(one)], [], {}, progress)
+    with transaction.atomic():
+        progress.hold()
+        Project.objects.select_for_update().get(pk=job.project_id)
+        for pk in renew_twins(job.project, ids):
+            announce(job.project_id, "sets", id=pk)
+        announce(job.project_id, "sets")
+    return f"{done.total} findings"
 
 
-def _judge(one: TextureSet, progress: Progress) -> int:
+def _ended(one: TextureSet) -> CoreFinding:
+    message = "Reading its files ended the process that judges: one of them is broken in a way that no reader survives."
+    return CoreFinding("unreadable", Severity.ERROR, one.name, message)
+
+
+def _judge_one(job_id: int, attempt: int, pk: int) -> int:
+    """Judge one set and keep what was found; returns how many findings. Raises Lost."""
+    one = (
+        TextureSet.objects.filter(pk=pk).select_related("project").prefetch_related("placements__file__source").first()
+    )
+    if one is None or one.judged == one.revision:
+        return 0
     sets, files = core_sets([one])
     with store.local_copies() as copies:
         library = library_of(files, copies)
@@ -66,10 +90,16 @@ def _judge(one: TextureSet, progress: Progress) -> int:
         _first_pictures(one, sets[0], library)
         remember_green(sets[0], library)
         findings = in_order([*judged.findings, *_of_delivery(one.project, sets[0], library)])
+    return _keep(one, findings, judged.signed, files, Progress(Job(pk=job_id), attempt))
+
+
+def _keep(
+    one: TextureSet, findings: list[CoreFinding], signed: list[Signed], files: dict[str, Placement], progress: Progress
+) -> int:
+    """Write down the findings of a set, unless it has changed since it was read. Raises Lost."""
     placements = list(one.placements.all())
     with transaction.atomic():
         progress.hold()
-        Project.objects.select_for_update().get(pk=one.project_id)
         unchanged = TextureSet.objects.select_for_update().filter(pk=one.pk, revision=one.revision)
         if not unchanged.update(judged=F("revision")):
             return 0
@@ -84,9 +114,8 @@ def _judge(one: TextureSet, progress: Progress) -> int:
             )
             for rank, finding in enumerate(findings)
         )
-        _sign(placements, judged.signed, files)
-        for pk in (one.pk, *renew_twins(one)):
-            announce(one.project_id, "sets", id=pk)
+        _sign(placements, signed, files)
+        announce(one.project_id, "sets", id=one.pk)
     return len(findings)
 
 
@@ -123,7 +152,8 @@ def _sign(placements: list[Placement], signed: list[Signed], files: dict[str, Pl
             found[row.pk] = one.signature
     for row in placements:
         row.signature = found.get(row.pk)
-    Placement.objects.bulk_update(placements, ["signature"])
+        row.tone = tone_of(row.signature) if row.signature else None
+    Placement.objects.bulk_update(placements, ["signature", "tone"])
 
 
 def _first_pictures(one: TextureSet, core, library) -> None:

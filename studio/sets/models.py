@@ -42,7 +42,7 @@ class Placement(models.Model):
 
     suffix: the affix of its name that tells the role, as written; files that share it can be decided together.
     order: within a role the lowest is in use. layer: which picture of a file that holds several, "" for the first.
-    signature: what tells twins in other sets (texel.checks.twins), from when its set was judged last.
+    signature: what tells twins in other sets (texel.checks.twins), from when its set was judged last; tone: its mean.
     """
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="placements")
@@ -60,9 +60,11 @@ class Placement(models.Model):
     candidates = models.JSONField(default=list)
     recipe = models.JSONField(default=list)
     signature = models.BinaryField(null=True)
+    tone = models.FloatField(null=True)
 
     class Meta:
         ordering = ["order", "id"]
+        indexes = [models.Index(fields=["project", "tone"])]
 
 
 class Finding(models.Model):

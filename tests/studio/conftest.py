@@ -39,6 +39,8 @@ def _own_folders(settings, tmp_path):
     settings.HOME = tmp_path
     # Passwords are hashed slowly on purpose, and every test makes people.
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    # Child processes would not see what a test's transaction holds.
+    settings.JUDGE_PROCESSES = 1
     settings.DELIVERIES_ROOT = tmp_path / "deliveries"
     settings.STORAGES = {
         **settings.STORAGES,

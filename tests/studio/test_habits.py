@@ -80,7 +80,7 @@ def test_sets_keep_their_names_and_ids_when_they_are_sorted_again(call, roll, ru
 def test_what_was_decided_by_hand_stays(call, roll, run_jobs):
     oak = next(one for one in roll["sets"] if one["name"] == "oak")
     file = next(one["map"] for one in roll["undecided"] if one["map"]["file"] == "oak_zub.png")
-    call("POST", f"/maps/{file['id']}/move", {"set": oak["id"], "role": "height"})
+    call("POST", f"/maps/{file['id']}/place", {"set": oak["id"], "role": "height"})
     teach(call, run_jobs, suffix="zub", role="roughness")
     assert placed(call)["oak", "height"] == "oak_zub.png"
     assert placed(call)["elm", "roughness"] == "elm_zub.png"
@@ -165,6 +165,20 @@ def test_a_map_can_belong_to_several_sets(call, take_in, tmp_path):
     }
     details = [call("GET", f"/sets/{one['id']}") for one in sets]
     assert not any(f["check"] == "twin_across_project" for one in details for f in one["findings"])
+
+
+def test_a_map_is_shared_by_hand_and_the_change_undone(call, roll):
+    oak, elm = sorted(roll["sets"], key=lambda one: one["name"], reverse=True)
+    normal = next(m for m in oak["maps"] if m["role"] == "normal")
+    call("POST", f"/maps/{normal['id']}/share", {"set": elm["id"]})
+    assert placed(call)["elm", "normal"] in ("elm_n.png", "oak_n.png")
+    used = [
+        m["file"] for one in call("GET", "/sets")["sets"] if one["name"] == "elm" for m in one["maps"] if m["in_use"]
+    ]
+    assert "oak_n.png" in used
+    assert "already" in call("POST", f"/maps/{normal['id']}/share", {"set": elm["id"]}, 409)["detail"]
+    call("POST", "/undo")
+    assert len(next(one for one in call("GET", "/sets")["sets"] if one["name"] == "elm")["maps"]) == 2
 
 
 def test_rules_for_names_are_learnt_from_the_habit(call, roll, run_jobs):

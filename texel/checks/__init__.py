@@ -2,9 +2,9 @@
 
 from texel.checks.finding import Finding, Severity, Wanted
 from texel.checks.run import CHECKS, Judged, check_sets, check_undecided, in_order, judge_set
-from texel.checks.twins import Signed, twin_finding, twins_across
+from texel.checks.twins import TONE_APART, Signed, tone_of, twin_finding, twins_across
 
 __all__ = [
-    "CHECKS", "Finding", "Judged", "Severity", "Signed", "Wanted", "check_sets", "check_undecided",
-    "in_order", "judge_set", "twin_finding", "twins_across",
+    "CHECKS", "TONE_APART", "Finding", "Judged", "Severity", "Signed", "Wanted", "check_sets", "check_undecided",
+    "in_order", "judge_set", "tone_of", "twin_finding", "twins_across",
 ]  # fmt: skip

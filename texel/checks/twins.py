@@ -13,7 +13,7 @@ from texel.checks.finding import Finding, Severity
 from texel.image import Texels, to_unit
 from texel.roles import Role, facts
 
-__all__ = ["Signed", "Twin", "signature_of", "twin_finding", "twins_across"]
+__all__ = ["TONE_APART", "Signed", "Twin", "signature_of", "tone_of", "twin_finding", "twins_across"]
 
 _SIDE = 48
 # Three steps of 8 bits, as for twins within a set; and a small part of what the picture itself varies by, so that two
@@ -55,25 +55,61 @@ def signature_of(texels: Texels) -> bytes | None:
     return np.round(np.clip(grey, 0, 1) * 255).astype(np.uint8).tobytes()
 
 
-def _fields(signed: list[Signed]) -> NDArray[np.float32]:
-    joined = b"".join(one.signature for one in signed)
-    return np.frombuffer(joined, np.uint8).reshape(len(signed), _SIDE * _SIDE).astype(np.float32) * np.float32(1 / 255)
+def tone_of(signature: bytes) -> float:
+    """Mean of a signature, 0 to 255: twins differ in it by no more than their threshold, so it finds them quickly.
+
+    >>> tone_of(bytes([0, 255]))
+    127.5
+    """
+    return float(np.frombuffer(signature, np.uint8).mean())
+
+
+# Twins differ by at most three steps of 8 bits on average, so their means do too.
+TONE_APART = _TWIN * 255
+# Means over blocks of 12 x 12 values: 16 numbers rule out nearly all pairs of one tone.
+_BLOCK = 12
+
+
+def _coarse(fields: NDArray[np.uint8]) -> NDArray[np.float32]:
+    blocks = fields.reshape(len(fields), _SIDE // _BLOCK, _BLOCK, _SIDE // _BLOCK, _BLOCK)
+    return blocks.mean(axis=(2, 4), dtype=np.float32).reshape(len(fields), -1)
 
 
 def twins_across(some: Iterable[Signed], others: Iterable[Signed]) -> list[Twin]:
-    """Pairs of one of ``some`` and one of ``others`` that are one picture; never two maps of one set."""
+    """Pairs of one of ``some`` and one of ``others`` that are one picture; never two maps of one set, nor two sets that
+    share one file.
+
+    Only maps of one tone, or of opposite tones, are compared: the time grows with how many are alike, not with all
+    pairs.
+    """
     first, second = list(some), list(others)
     if not first or not second:
         return []
-    theirs = _fields(second)
-    found = []
-    for one, field in zip(first, _fields(first), strict=True):
-        limit = min(_TWIN, _OF_SPREAD * float(field.std()))
-        alike, opposed = np.abs(theirs - field).mean(axis=1), np.abs(1 - theirs - field).mean(axis=1)
-        for at in np.flatnonzero(np.minimum(alike, opposed) <= limit):
-            if second[at].set != one.set:
-                inverted = bool(opposed[at] < alike[at])
-                found.append(Twin(one, second[at], float(min(alike[at], opposed[at])), inverted))
+    theirs = np.frombuffer(b"".join(one.signature for one in second), np.uint8).reshape(len(second), _SIDE * _SIDE)
+    coarse = _coarse(theirs)
+    tones = theirs.mean(axis=1, dtype=np.float32)
+    order = np.argsort(tones, kind="stable")
+    ordered = tones[order]
+    found: list[Twin] = []
+    for one in first:
+        pairs: dict[int, Twin] = {}
+        field = np.frombuffer(one.signature, np.uint8)
+        limit = 255 * min(_TWIN, _OF_SPREAD * float(field.std()) / 255)
+        for wanted, inverted in ((field, False), (255 - field, True)):
+            tone = float(wanted.mean())
+            low, high = np.searchsorted(ordered, (tone - limit - 0.01, tone + limit + 0.01))
+            near = order[low:high]
+            near = near[np.abs(coarse[near] - _coarse(wanted[None])).mean(axis=1) <= limit + 0.01]
+            if not len(near):
+                continue
+            apart = np.abs(theirs[near].astype(np.int16) - wanted.astype(np.int16)).mean(axis=1)
+            for at, difference in zip(near.tolist(), apart.tolist(), strict=True):
+                other = second[at]
+                if difference > limit or other.set == one.set or other.file == one.file:
+                    continue
+                if at not in pairs or difference / 255 < pairs[at].measure:
+                    pairs[at] = Twin(one, other, difference / 255, inverted)
+        found += pairs.values()
     return found
 
 

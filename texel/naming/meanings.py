@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import NamedTuple
 
 from texel.naming.tokens import (
@@ -31,7 +32,8 @@ class Meaning(NamedTuple):
     share: float
 
 
-def readings(word: str) -> list[Meaning]:
+@lru_cache(maxsize=20_000)
+def readings(word: str) -> tuple[Meaning, ...]:
     """What a run of letters in lower case may mean, likeliest first; nothing for a word that nobody uses for maps.
 
     >>> [(m.meaning.value, m.share) for m in readings("g")]
@@ -39,7 +41,7 @@ def readings(word: str) -> list[Meaning]:
     >>> readings("orm")[0].meaning[0]
     ('r', <Role.OCCLUSION: 'occlusion'>)
     >>> readings("hull")
-    []
+    ()
     """
     found: list[Meaning] = []
     if word in HINTS:
@@ -62,7 +64,7 @@ def readings(word: str) -> list[Meaning]:
         found = [Meaning(layout, _SPELLED if word in USUAL_PACKS else CHANCE)]
     elif word in PACK_WORDS:
         found = [Meaning(ANY_PACK, 0.8)]
-    return sorted(found, key=lambda one: -one.share)
+    return tuple(sorted(found, key=lambda one: -one.share))
 
 
 _MR = (Role.METALLIC, Role.ROUGHNESS)

@@ -11,6 +11,7 @@ import math
 from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import NamedTuple
 
 from texel.naming.meanings import ANY_PACK, CHANCE, Meaning, readings
@@ -63,9 +64,17 @@ class LineFiles:
     answers: list[Answer] = field(default_factory=list)
     is_name: bool = False
 
-    @property
+    @cached_property
     def groups(self) -> set[tuple[str, str]]:
         return {one.group for one in self.names}
+
+    @cached_property
+    def seen(self) -> _Seen:
+        return _seen(self.looks)
+
+    @cached_property
+    def layout(self) -> PackGuess:
+        return _layout(_prior(self.affix, False)[1], self.seen.full)
 
 
 def needs_look(affix: Affix, channels: str) -> bool:
@@ -83,7 +92,7 @@ def _prior(affix: Affix, supported: bool) -> tuple[dict[Role, float], list[Meani
         roles = dict(_BARE)
         packs: list[Meaning] = []
     else:
-        known = readings(affix.word)
+        known = list(readings(affix.word))
         if known and supported:
             together = sum(one.share for one in known)
             raised = (1.0 - (1.0 - together) * _DOUBT_LEFT) / together
@@ -97,6 +106,22 @@ def _prior(affix: Affix, supported: bool) -> tuple[dict[Role, float], list[Meani
     return found, packs
 
 
+class _Seen(NamedTuple):
+    """What the looks of a line's files say: mean logarithms by role, of being packed, and the likeliest layouts."""
+
+    files: int
+    roles: dict[Role, float]
+    packed: float
+    full: list[Look]
+
+
+def _seen(looks: Sequence[Look]) -> _Seen:
+    each = [of_look(look) for look in looks]
+    roles = {role: mean_log(one[role] for one in each) for role in BASE_SHARE}
+    full = [look for look in looks if len(look.channels) >= 3]
+    return _Seen(len(looks), roles, mean_log(pack_of_look(look) for look in looks), full)
+
+
 def rank(
     affix: Affix, looks: Sequence[Look], taken: dict[Role, float] | None = None, supported: bool = False
 ) -> list[Answer]:
@@ -104,17 +129,20 @@ def rank(
 
     supported: other words beside it mean what they usually do. Likeliest first; shares sum to at most 1.
     """
+    seen = _seen(looks)
+    return _rank(affix, seen, _layout(_prior(affix, supported)[1], seen.full), taken or {}, supported)
+
+
+def _rank(affix: Affix, seen: _Seen, layout: PackGuess, taken: dict[Role, float], supported: bool) -> list[Answer]:
     roles, packs = _prior(affix, supported)
-    weight = min(_HEAVIEST, math.sqrt(len(looks)))
-    taken = taken or {}
-    scores: dict[object, float] = {}
-    seen = [of_look(look) for look in looks]
-    for role, share in roles.items():
-        scores[role] = math.log(share) + math.log(taken.get(role, 1.0)) + weight * mean_log(one[role] for one in seen)
-    layout = _layout(packs, looks)
+    weight = min(_HEAVIEST, math.sqrt(seen.files))
+    scores: dict[object, float] = {
+        role: math.log(share) + math.log(taken.get(role, 1.0)) + weight * seen.roles[role]
+        for role, share in roles.items()
+    }
     mass = sum(one.share for one in packs)
     spoilt = min((taken.get(role, 1.0) for _, role in layout.layout), default=1.0)
-    scores[layout.layout] = math.log(mass) + weight * mean_log(pack_of_look(look) for look in looks) + math.log(spoilt)
+    scores[layout.layout] = math.log(mass) + weight * seen.packed + math.log(spoilt)
     shares = shares_of(scores)
     answers = [Answer(meant, share) for meant, share in shares.items()]  # type: ignore[arg-type]
     # That it is packed may be sure while the layout is not.
@@ -135,8 +163,7 @@ def _layout(packs: Sequence[Meaning], looks: Sequence[Look]) -> PackGuess:
         }
         meaning, share = next(iter(shares_of(scores).items()))
         return PackGuess(meaning, share)  # type: ignore[arg-type]
-    full = [look for look in looks if len(look.channels) >= 3]
-    return chosen_layout(likeliest_layouts(full), full) if full else PackGuess(ANY_PACK, 0.0)
+    return chosen_layout(likeliest_layouts(looks), looks) if looks else PackGuess(ANY_PACK, 0.0)
 
 
 def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:

@@ -79,7 +79,7 @@ def _fine(role: Role, look: Look) -> float:
         factor *= 0.3 + look.dark
     if role is Role.BASE_COLOR and look.kind in (Kind.DARK, Kind.DARK_COLOUR, Kind.PLAIN):
         # Of two dark pictures the brighter one is the colour, the darker one the light.
-        factor *= (1.3 - look.dark) * (1 + min(0.3, look.channels[0].mean))
+        factor *= (1.3 - look.dark) * (1 + min(0.3, 10 * look.channels[0].mean))
     if look.kind is Kind.PLAIN:
         factor *= _plain(role, look.channels[0].mean)
     return factor

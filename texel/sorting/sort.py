@@ -102,7 +102,8 @@ class _Sorter:
     def run(self) -> Sorted:
         files = self._readable()
         alone = self._alone(files)
-        lines = self._lines([f for f in files if f not in alone and not f.layers])
+        apart = {f.file for f in alone}
+        lines = self._lines([f for f in files if f.file not in apart and not f.layers])
         self._look(lines, files, alone)
         lines = self._apart(lines)
         decided = decide_lines(lines, self.taught)
@@ -205,8 +206,9 @@ class _Sorter:
             if f.file in by_file and by_file[f.file][1].meant is Role.BASE_COLOR and by_file[f.file][1].decided
         }
         lost: Counter[int] = Counter()
+        apart = {f.file for f in alone}
         for one in files:
-            if one in alone:
+            if one.file in apart:
                 continue
             if one.layers:
                 one.placed, one.confidence = True, max(parts.sure for _, parts in one.layers)

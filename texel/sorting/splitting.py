@@ -6,6 +6,7 @@ affix that other stems have too, or that the trade knows.
 
 from __future__ import annotations
 
+import itertools
 import math
 import re
 from collections import defaultdict
@@ -285,8 +286,8 @@ class _Shares:
                     self._stems[affix] += 1
 
     def siblings(self, one: _Name, candidate: _Candidate) -> int:
-        """Other affixes behind the same stem."""
-        return sum(1 for _ in self.affixes(one, candidate))
+        """Other affixes behind the same stem; more than two are not counted."""
+        return sum(1 for _ in itertools.islice(self.affixes(one, candidate), 3))
 
     def affixes(self, one: _Name, candidate: _Candidate) -> Iterable[Affix]:
         there = self._files[one.folder, candidate.stem]

@@ -132,6 +132,7 @@ export function aSet(maps: TextureMap[], findings: Finding[] = [], more: Partial
 export function anUndecided(more: Partial<Undecided> = {}): Undecided {
   return {
     map: aMap("", { id: 9, set: null, file: "IMG_1.jpg", why: "its name says no role" }),
+    suffix: "",
     readable: true,
     candidates: [{ role: "base_color", set: "deck", confidence: 0.6, why: "a coloured picture" }],
     ...more,

@@ -450,6 +450,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/habit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Habit
+         * @description What the suffixes of the project's files were taken for, with three pictures each.
+         */
+        get: operations["studio_api_habits_habit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/habit/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description Take over what was taught in another project, beside what was taught here.
+         */
+        post: operations["studio_api_habits_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/habit/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Document
+         * @description What was taught, as a habit document that the command line reads.
+         */
+        get: operations["studio_api_habits_document"];
+        /**
+         * Put Document
+         * @description Take a habit document in place of what was taught so far.
+         */
+        put: operations["studio_api_habits_put_document"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/habit/teach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Teach
+         * @description Say what suffixes mean. All files that have them are sorted again, in a worker, as one change.
+         */
+        post: operations["studio_api_habits_teach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/intakes": {
         parameters: {
             query?: never;
@@ -864,6 +948,26 @@ export interface paths {
          */
         put: operations["studio_api_maps_put_recipe"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share
+         * @description Let another set use a map as well, in the same role.
+         */
+        post: operations["studio_api_maps_share"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2234,6 +2338,11 @@ export interface components {
             /** Project */
             project: string;
         };
+        /** CopyHabit */
+        CopyHabit: {
+            /** Project */
+            project: string;
+        };
         /** CopyTo */
         CopyTo: {
             /** Sets */
@@ -2527,6 +2636,53 @@ export interface components {
             /** Set */
             set: number;
         };
+        /**
+         * HabitLineOut
+         * @description suffix: its letters, "" for a bare name; written: as most files write it. meaning: in words. certain: whether
+         *     nobody needs to confirm it. examples: up to three maps that have it.
+         */
+        HabitLineOut: {
+            /** Certain */
+            certain: boolean;
+            /** Channels */
+            channels: {
+                [key: string]: string;
+            };
+            /** Confidence */
+            confidence: number;
+            /** Decided */
+            decided: boolean;
+            /** Examples */
+            examples: components["schemas"]["MapOut"][];
+            /** Files */
+            files: number;
+            /** Folder */
+            folder: string;
+            /** Meaning */
+            meaning: string;
+            /** Role */
+            role: string;
+            /** Suffix */
+            suffix: string;
+            /** Taught */
+            taught: boolean;
+            /** Where */
+            where: string;
+            /** Why */
+            why: string;
+            /** Written */
+            written: string;
+        };
+        /**
+         * HabitOut
+         * @description lines: what every suffix was taken for. taught: how many lines people taught.
+         */
+        HabitOut: {
+            /** Lines */
+            lines: components["schemas"]["HabitLineOut"][];
+            /** Taught */
+            taught: number;
+        };
         /** Health */
         Health: {
             /** Status */
@@ -2725,6 +2881,22 @@ export interface components {
             memory_mib: number | null;
             /** Set Mib */
             set_mib: number | null;
+        };
+        /** LineKey */
+        LineKey: {
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            /** Suffix */
+            suffix: string;
+            /**
+             * Where
+             * @default end
+             * @enum {string}
+             */
+            where: "end" | "start" | "folder";
         };
         /**
          * LinkOut
@@ -3502,6 +3674,11 @@ export interface components {
             /** Uniforms */
             uniforms: components["schemas"]["Uniform"][];
         };
+        /** ShareIn */
+        ShareIn: {
+            /** Set */
+            set: number;
+        };
         /** SheetCatalogue */
         SheetCatalogue: {
             /** Inputs */
@@ -3724,6 +3901,50 @@ export interface components {
             /** Output */
             output: string;
         };
+        /**
+         * TaughtLine
+         * @description role: a role, "pack" with channels, or "none" for files that are no maps.
+         */
+        TaughtLine: {
+            /**
+             * Channels
+             * @default {}
+             */
+            channels: {
+                [key: string]: string;
+            };
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            /** Role */
+            role: string;
+            /** Suffix */
+            suffix: string;
+            /**
+             * Where
+             * @default end
+             * @enum {string}
+             */
+            where: "end" | "start" | "folder";
+        };
+        /**
+         * Teach
+         * @description teach: lines to add or replace. forget: lines to take out, so that their files are judged again.
+         */
+        Teach: {
+            /**
+             * Forget
+             * @default []
+             */
+            forget: components["schemas"]["LineKey"][];
+            /**
+             * Teach
+             * @default []
+             */
+            teach: components["schemas"]["TaughtLine"][];
+        };
         /** TextOut */
         TextOut: {
             /** Text */
@@ -3828,13 +4049,18 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** UndecidedOut */
+        /**
+         * UndecidedOut
+         * @description suffix: what its name ends in, shared with other files that can be decided together; "" for none.
+         */
         UndecidedOut: {
             /** Candidates */
             candidates: components["schemas"]["CandidateOut"][];
             map: components["schemas"]["MapOut"];
             /** Readable */
             readable: boolean;
+            /** Suffix */
+            suffix: string;
         };
         /**
          * UnfilledOut
@@ -4628,6 +4854,132 @@ export interface operations {
             };
         };
     };
+    studio_api_habits_habit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HabitOut"];
+                };
+            };
+        };
+    };
+    studio_api_habits_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyHabit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_habits_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    studio_api_habits_put_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_habits_teach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Teach"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
     studio_api_intakes_list_intakes: {
         parameters: {
             query?: never;
@@ -5204,6 +5556,33 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_share: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareIn"];
             };
         };
         responses: {

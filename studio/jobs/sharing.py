@@ -1,0 +1,138 @@
+"""Share one job's work out over processes: each takes the next piece, and one that dies takes only its own along."""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import time
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db import connections
+
+from studio.jobs.progress import Lost, Progress
+
+__all__ = ["Shared", "share_out"]
+
+_POLL_SECONDS = 0.05
+# Below this, starting processes costs more than it saves.
+_FEW = 4
+_FINISHED, _LOST, _FAILED = 0, 3, 4
+
+
+@dataclass
+class Shared:
+    """total: sum of what the work returned. ended: pieces during which their process died."""
+
+    total: int = 0
+    ended: list[int] = field(default_factory=list)
+
+
+def share_out(pieces: Sequence[int], work: Callable[[int], int], progress: Progress, processes: int) -> Shared:
+    """Do ``work`` for every piece, a number; several at a time in child processes, reported as one progress.
+
+    work: writes its own results to the database, guarded by the job's attempt. Raises Lost, and RuntimeError when a
+    process fails by an error of its own.
+    """
+    found = Shared()
+    if processes <= 1 or len(pieces) < _FEW:
+        for at, piece in enumerate(pieces):
+            progress.report(at, len(pieces))
+            found.total += work(piece)
+        return found
+    context = multiprocessing.get_context("fork")
+    _let_go()
+    shared = _Shared(context, pieces)
+    children: dict[int, Any] = {}
+    try:
+        while True:
+            for slot in range(min(processes, len(pieces))):
+                if slot not in children and shared.more():
+                    children[slot] = shared.start(slot, work)
+            if not children:
+                break
+            time.sleep(_POLL_SECONDS)
+            for slot, child in list(children.items()):
+                if child.exitcode is None:
+                    continue
+                del children[slot]
+                if child.exitcode == _LOST:
+                    raise Lost
+                if child.exitcode == _FAILED:
+                    raise RuntimeError("a process that shares the work failed; the worker's log says why")
+                if child.exitcode != _FINISHED:
+                    found.ended.append(shared.at_work(slot))
+            progress.report(min(shared.done(), len(pieces) - 1), len(pieces))
+    finally:
+        for child in children.values():
+            child.kill()
+            child.join()
+    found.total = shared.total()
+    return found
+
+
+def _let_go() -> None:
+    """Close every connection, and the pool that keeps them: a forked child must not use its parent's."""
+    for connection in connections.all():
+        connection.close()
+        close_pool = getattr(connection, "close_pool", None)
+        if close_pool is not None:
+            close_pool()
+
+
+class _Shared:
+    """What parent and children count together."""
+
+    def __init__(self, context: Any, pieces: Sequence[int]):
+        self._context, self._pieces = context, pieces
+        self._next = context.Value("l", 0)
+        self._done = context.Value("l", 0)
+        self._total = context.Value("l", 0)
+        self._at = context.Array("l", 64)
+
+    def more(self) -> bool:
+        return self._next.value < len(self._pieces)
+
+    def done(self) -> int:
+        return self._done.value
+
+    def total(self) -> int:
+        return self._total.value
+
+    def at_work(self, slot: int) -> int:
+        return self._pieces[self._at[slot]]
+
+    def start(self, slot: int, work: Callable[[int], int]) -> Any:
+        child = self._context.Process(target=self._run, args=(slot, work, os.getpid()))
+        child.start()
+        return child
+
+    def _run(self, slot: int, work: Callable[[int], int], parent: int) -> None:
+        import traceback
+
+        from studio.jobs.child import die_with
+
+        die_with(parent)
+        code = _FINISHED
+        try:
+            while True:
+                with self._next.get_lock():
+                    at = self._next.value
+                    if at >= len(self._pieces):
+                        break
+                    self._next.value = at + 1
+                self._at[slot] = at
+                found = work(self._pieces[at])
+                with self._total.get_lock():
+                    self._total.value += found
+                with self._done.get_lock():
+                    self._done.value += 1
+        except Lost:
+            code = _LOST
+        except Exception:
+            traceback.print_exc()
+            code = _FAILED
+        connections.close_all()
+        # Without the parent's clean-up at exit, which is not this process's to do.
+        os._exit(code)
