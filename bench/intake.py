@@ -23,6 +23,8 @@ __all__ = ["run"]
 
 _SETS, _MORE = 600, 1800
 _SIDE = 128
+# Sorting is measured on maps of a size that people have; smaller ones cost more to name than to decode.
+_SORTED_SETS, _SORTED_SIDE = 300, 512
 _SORT_RATIO, _SET_SECONDS, _LINEAR = 1.3, 0.010, 1.25
 
 
@@ -30,20 +32,22 @@ def run() -> bool:
     """Print sorting as a ratio to decoding what it looks at, and judging as seconds a set beyond the bare checks, on
     as many cores; whether both are as wanted, and judging grows no faster than the number of sets."""
     with tempfile.TemporaryDirectory() as name:
-        folder = Path(name)
-        _write_sets(folder, _MORE)
-        good = _sorting(folder)
+        sorted_, folder = Path(name) / "sorted", Path(name) / "judged"
+        _write_sets(sorted_, _SORTED_SETS, _SORTED_SIDE)
+        good = _sorting(sorted_)
+        _write_sets(folder, _MORE, _SIDE)
         return with_database(lambda: _judging(folder)) and good
 
 
-def _write_sets(folder: Path, count: int) -> None:
+def _write_sets(folder: Path, count: int, side: int) -> None:
     """Sets of four maps with names that must be looked at; every surface is another crop of three noises."""
+    folder.mkdir()
     rng = np.random.default_rng(5)
     big = rng.random((3, 1024, 1024), np.float32)
     eight = np.dtype(np.uint8)
     for at in range(count):
-        x, y = int(rng.integers(0, 1024 - _SIDE)), int(rng.integers(0, 1024 - _SIDE))
-        a, b, c = (plane[y : y + _SIDE, x : x + _SIDE] for plane in big)
+        x, y = int(rng.integers(0, 1024 - side)), int(rng.integers(0, 1024 - side))
+        a, b, c = (plane[y : y + side, x : x + side] for plane in big)
         colour = np.stack([a * 0.6 + 0.2, a * 0.5 + 0.2, a * 0.3 + b * 0.1], axis=2)
         normal = (normals_from_height(b, 2.0, Green.UP) + 1) / 2
         maps = {"": colour, "_nm": normal, "_s": b[:, :, None], "_z": c[:, :, None]}
@@ -92,15 +96,16 @@ def _judging(folder: Path) -> bool:
 
 def _judged(folder: Path, count: int) -> tuple[float, float]:
     """Seconds for a project of ``count`` sets to be judged by its job, and for the checks alone on as many cores."""
-    from django.db import connections
-
     from studio.intake.models import Intake
     from studio.intake.uploads import take_file
     from studio.jobs import child
     from studio.jobs.models import Job
     from studio.jobs.queue import take_up
     from studio.projects.models import Project
+    from studio.rules.models import table_of, target_for, wanted_of
     from texel.checks import judge_set
+    from texel.delivery import plan_delivery
+    from texel.delivery.checks import check_encodings
 
     project = Project.objects.create(name=f"Many {count}", slug=f"many-{count}")
     intake = Intake.objects.create(project=project, name="many", state=Intake.State.SORTING)
@@ -116,12 +121,15 @@ def _judged(folder: Path, count: int) -> tuple[float, float]:
     _do(job, child, take_up)
     judging = time.perf_counter() - start
     assert not project.sets.exclude(judged=1).exists(), "every set is judged"
-    connections.close_all()
     library = Library({name: folder / name for name in names})
     sets = sort_files(library).sets
+    wanted = wanted_of(project)
+    target, table = target_for(project, project.target), table_of(project)
     start = time.perf_counter()
     for one in sets:
-        judge_set(one, Library({ref.file: folder / ref.file for ref in one.maps}))
+        mine = Library({ref.file: folder / ref.file for ref in one.maps})
+        judge_set(one, mine, wanted)
+        check_encodings(plan_delivery([one], mine, target), mine, table)
     bare = (time.perf_counter() - start) / min(os.cpu_count() or 1, len(sets))
     return judging, bare
 

@@ -57,7 +57,10 @@ class MapOut(Schema):
 
 
 class CandidateOut(Schema):
+    """channel: of a packed file, "" for a whole one."""
+
     role: str
+    channel: str = ""
     set: str
     confidence: float
     why: str

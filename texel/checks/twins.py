@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 import cv2
@@ -66,13 +66,46 @@ def tone_of(signature: bytes) -> float:
 
 # Twins differ by at most three steps of 8 bits on average, so their means do too.
 TONE_APART = _TWIN * 255
-# Means over blocks of 12 x 12 values: 16 numbers rule out nearly all pairs of one tone.
-_BLOCK = 12
+# Sides of blocks whose means are compared before the values themselves: means of two pictures differ by no more than
+# the pictures do, so 16 numbers, then 256, rule out nearly all pairs of one tone.
+_BLOCKS = (12, 3)
+_ROUNDED = 1.0
 
 
-def _coarse(fields: NDArray[np.uint8]) -> NDArray[np.float32]:
-    blocks = fields.reshape(len(fields), _SIDE // _BLOCK, _BLOCK, _SIDE // _BLOCK, _BLOCK)
-    return blocks.mean(axis=(2, 4), dtype=np.float32).reshape(len(fields), -1)
+class _Index:
+    """Signatures in order of their tone, with coarser and coarser means of each."""
+
+    def __init__(self, signed: list[Signed]):
+        values = np.frombuffer(b"".join(one.signature for one in signed), np.uint8).reshape(len(signed), -1)
+        tones = values.mean(axis=1, dtype=np.float32)
+        order = np.argsort(tones, kind="stable")
+        self.signed = [signed[at] for at in order]
+        self._tones, self._values = tones[order], values[order]
+        self._levels = [_means(self._values, block) for block in _BLOCKS]
+
+    def near(self, wanted: NDArray[np.uint8], limit: float) -> Iterator[tuple[Signed, float]]:
+        """Those within ``limit`` steps of 8 bits, on average, of a signature's values; with their difference."""
+        tone = float(wanted.mean())
+        low, high = np.searchsorted(self._tones, (tone - limit - 0.01, tone + limit + 0.01))
+        # Contiguous in memory, since they are in order of tone.
+        at = low + np.flatnonzero(
+            _apart(self._levels[0][low:high], _means(wanted[None], _BLOCKS[0])) <= limit + _ROUNDED
+        )
+        at = at[_apart(self._levels[1][at], _means(wanted[None], _BLOCKS[1])) <= limit + _ROUNDED]
+        for one, difference in zip(at, _apart(self._values[at].astype(np.int16), wanted.astype(np.int16)), strict=True):
+            if difference <= limit:
+                yield self.signed[one], float(difference)
+
+
+def _means(values: NDArray[np.uint8], block: int) -> NDArray[np.int16]:
+    """Rounded means over blocks, a row for each signature."""
+    blocks = values.reshape(len(values), _SIDE // block, block, _SIDE // block, block)
+    return np.rint(blocks.mean(axis=(2, 4), dtype=np.float32)).astype(np.int16).reshape(len(values), -1)
+
+
+def _apart(rows: NDArray[np.int16], wanted: NDArray[np.int16]) -> NDArray[np.float64]:
+    """Mean difference of each row from ``wanted``."""
+    return np.abs(rows - wanted).sum(axis=1, dtype=np.int32) / wanted.shape[-1]
 
 
 def twins_across(some: Iterable[Signed], others: Iterable[Signed]) -> list[Twin]:
@@ -85,30 +118,18 @@ def twins_across(some: Iterable[Signed], others: Iterable[Signed]) -> list[Twin]
     first, second = list(some), list(others)
     if not first or not second:
         return []
-    theirs = np.frombuffer(b"".join(one.signature for one in second), np.uint8).reshape(len(second), _SIDE * _SIDE)
-    coarse = _coarse(theirs)
-    tones = theirs.mean(axis=1, dtype=np.float32)
-    order = np.argsort(tones, kind="stable")
-    ordered = tones[order]
+    index = _Index(second)
     found: list[Twin] = []
     for one in first:
-        pairs: dict[int, Twin] = {}
+        pairs: dict[Signed, Twin] = {}
         field = np.frombuffer(one.signature, np.uint8)
         limit = 255 * min(_TWIN, _OF_SPREAD * float(field.std()) / 255)
         for wanted, inverted in ((field, False), (255 - field, True)):
-            tone = float(wanted.mean())
-            low, high = np.searchsorted(ordered, (tone - limit - 0.01, tone + limit + 0.01))
-            near = order[low:high]
-            near = near[np.abs(coarse[near] - _coarse(wanted[None])).mean(axis=1) <= limit + 0.01]
-            if not len(near):
-                continue
-            apart = np.abs(theirs[near].astype(np.int16) - wanted.astype(np.int16)).mean(axis=1)
-            for at, difference in zip(near.tolist(), apart.tolist(), strict=True):
-                other = second[at]
-                if difference > limit or other.set == one.set or other.file == one.file:
+            for other, difference in index.near(wanted, limit):
+                if other.set == one.set or other.file == one.file:
                     continue
-                if at not in pairs or difference / 255 < pairs[at].measure:
-                    pairs[at] = Twin(one, other, difference / 255, inverted)
+                if other not in pairs or difference / 255 < pairs[other].measure:
+                    pairs[other] = Twin(one, other, difference / 255, inverted)
         found += pairs.values()
     return found
 

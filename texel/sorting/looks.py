@@ -8,7 +8,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any
 
 import cv2
@@ -95,8 +95,7 @@ class Look:
     kind: what it shows. channels: of red, green, blue (one for a grey picture), then alpha if it has one.
     coloured: share of texels that are not grey. dark: share of texels that are nearly black. unlike: 0 to 1, how
     little red, green and blue have to do with each other. detail: mean curvature over spread of a grey picture.
-    outline: strength of edges at 32 x 32, mean 0, spread 1, to compare where two pictures have theirs; None for a plain
-    one. apart: means of one channel where another is black, by letters of the two; None for a picture that is no pack.
+    drawn: brightness at no more than 64 x 64, 8 bits, of what may be the colour of a set; None for the rest. apart: means of one channel where another is black, by letters of the two; None for a picture that is no pack.
     """
 
     kind: Kind
@@ -109,19 +108,20 @@ class Look:
     dark: float
     unlike: float
     detail: float
-    outline: Pixels | None
+    drawn: Pixels | None
     alpha: ChannelLook | None
     apart: Mapping[tuple[str, str], float] | None = None
 
     def document(self) -> dict[str, Any]:
         """The look as JSON, to be kept beside a file so that it need not be decoded again."""
-        drawn = None if self.outline is None else np.clip(self.outline * 32 + 128, 0, 255).astype(np.uint8)
         return {
             "format": LOOK_FORMAT, "kind": self.kind.value, "size": [self.width, self.height, self.bits],
             "letters": self.letters, "channels": [vars(one) for one in self.channels],
             "alpha": vars(self.alpha) if self.alpha else None,
             "shares": [self.coloured, self.dark, self.unlike, self.detail],
-            "outline": None if drawn is None else base64.b64encode(drawn.tobytes()).decode("ascii"),
+            "drawn": None if self.drawn is None else [
+                *self.drawn.shape, base64.b64encode(self.drawn.tobytes()).decode("ascii")
+            ],
             "apart": None if self.apart is None else [[a, b, value] for (a, b), value in self.apart.items()],
         }  # fmt: skip
 
@@ -130,19 +130,25 @@ class Look:
         """A kept look; None where it was measured by other rules than today's."""
         if document.get("format") != LOOK_FORMAT:
             return None
-        outline = None
-        if document["outline"] is not None:
-            drawn = np.frombuffer(base64.b64decode(document["outline"]), np.uint8).reshape(_OUTLINE, _OUTLINE)
-            outline = (drawn.astype(np.float32) - 128) / 32
+        drawn = None
+        if document["drawn"] is not None:
+            rows, columns, data = document["drawn"]
+            drawn = np.frombuffer(base64.b64decode(data), np.uint8).reshape(rows, columns)
         apart = document["apart"]
         width, height, bits = document["size"]
         coloured, dark, unlike, detail = document["shares"]
         return cls(
             Kind(document["kind"]), width, height, bits, document["letters"],
-            tuple(ChannelLook(**one) for one in document["channels"]), coloured, dark, unlike, detail, outline,
+            tuple(ChannelLook(**one) for one in document["channels"]), coloured, dark, unlike, detail, drawn,
             ChannelLook(**document["alpha"]) if document["alpha"] else None,
             None if apart is None else {(a, b): value for a, b, value in apart},
         )  # fmt: skip
+
+    @cached_property
+    def outline(self) -> Pixels | None:
+        """Strength of edges at 32 x 32, mean 0, spread 1: the same for two paintings of one surface, whatever their
+        colours. None for a picture that has none."""
+        return None if self.drawn is None else _outline(self.drawn)
 
     @property
     def grey(self) -> bool:
@@ -176,11 +182,11 @@ def look_at(texels: Texels) -> Look:
         channels = (replace(channels[0], mean=float(whole.mean(dtype=np.float64))), *channels[1:])
     grey = kind in (Kind.GREY, Kind.PALE)
     apart = _apart(colours) if kind in (Kind.PACK, Kind.UNLIKE, Kind.COLOUR) else None
-    small = reduced(texels, _SMALL) if grey or kind in _OUTLINED else None
+    detail = _detail(reduced(texels, _SMALL)) if grey else 0.0
+    drawn = _drawn(texels, count) if kind in _OUTLINED else None
     return Look(
         kind, texels.width, texels.height, texels.bits, texels.channels, channels, coloured, dark, unlike,
-        _detail(small) if grey and small is not None else 0.0, _outline(small) if small is not None else None, alpha,
-        apart,
+        detail, drawn, alpha, apart,
     )  # fmt: skip
 
 
@@ -311,13 +317,16 @@ def _detail(small: Texels) -> float:
     return float(np.abs(cv2.Laplacian(values, cv2.CV_32F)).mean()) / max(float(values.std()), 1e-6)
 
 
-def _outline(small: Texels) -> Pixels | None:
-    """Strength of edges, blurred: the same for two paintings of one surface, whatever their colours."""
-    values = to_unit(reduced(small, _DRAWN).pixels)
-    grey = np.ascontiguousarray(values[:, :, : min(3, values.shape[2])].mean(axis=2))
+def _drawn(texels: Texels, count: int) -> Pixels:
+    small = to_unit(reduced(texels, _DRAWN).pixels[:, :, :count])
+    return (small.mean(axis=2) * 255 + 0.5).astype(np.uint8)
+
+
+def _outline(drawn: Pixels) -> Pixels | None:
+    grey = drawn.astype(np.float32) / 255
     if min(grey.shape) < 8 or float(grey.std()) < _PLAIN:
         return None
     edges = np.abs(cv2.Sobel(grey, cv2.CV_32F, 1, 0)) + np.abs(cv2.Sobel(grey, cv2.CV_32F, 0, 1))
-    drawn = np.sqrt(cv2.resize(edges, (_OUTLINE, _OUTLINE), interpolation=cv2.INTER_AREA))
-    spread = float(drawn.std())
-    return (drawn - drawn.mean()) / spread if spread > 1e-6 else None
+    blurred = np.sqrt(cv2.resize(edges, (_OUTLINE, _OUTLINE), interpolation=cv2.INTER_AREA))
+    spread = float(blurred.std())
+    return (blurred - blurred.mean()) / spread if spread > 1e-6 else None

@@ -25,6 +25,12 @@ export const router = createRouter({
           component: () => import("@/screens/intake/IntakeScreen.vue"),
         },
         {
+          path: "habit",
+          name: "habit",
+          props: true,
+          component: () => import("@/screens/habit/HabitScreen.vue"),
+        },
+        {
           path: "set/:id(\\d+)",
           name: "bench",
           props: (route) => ({ slug: route.params.slug, id: Number(route.params.id) }),

@@ -12,6 +12,8 @@ const props = withDefaults(defineProps<{ slug: string; map: TextureMap; side?: n
   more: 0,
 });
 const worst = computed(() => props.map.worst as Severity | null);
+/** Placed, but nobody is sure: confirmed or changed once for all files with its suffix (see the habit). */
+const guess = computed(() => props.map.set !== null && !props.map.by_hand && props.map.confidence < 0.85);
 const title = computed(() => {
   const channel = props.map.channel ? ` [${props.map.channel.toUpperCase()}]` : "";
   const size = props.map.width ? `\n${props.map.width} × ${props.map.height}, ${props.map.bits} bits` : "";
@@ -31,6 +33,7 @@ const title = computed(() => {
     />
     <span v-else class="none">no picture</span>
     <Mark v-if="worst && worst !== 'note'" class="worst" :severity="worst" />
+    <span v-if="guess" class="tag guess" :title="`A guess: ${map.why}`">?</span>
     <span v-if="map.channel" class="tag">{{ map.channel.toUpperCase() }}</span>
     <span v-if="map.recipe.length" class="tag steps" :title="map.recipe.map((s) => s.label).join(', ')">
       {{ map.recipe.length }}×
@@ -82,6 +85,16 @@ img {
   left: auto;
   right: 2px;
   color: var(--accent);
+}
+.guess {
+  left: auto;
+  right: 2px;
+  top: auto;
+  bottom: 2px;
+  color: var(--warning);
+}
+.guess ~ .steps {
+  right: 16px;
 }
 .more {
   left: 2px;

@@ -15,7 +15,7 @@ export function mounted(component: Component, props: Record<string, unknown> = {
   const router = createRouter({
     history: createMemoryHistory(),
     routes: [
-      ...["roll", "intake", "deliveries", "bench"].map((name) => ({
+      ...["roll", "intake", "deliveries", "bench", "habit"].map((name) => ({
         name,
         path: `/${name}/:slug?/:id?`,
         component: Empty,
@@ -134,7 +134,9 @@ export function anUndecided(more: Partial<Undecided> = {}): Undecided {
     map: aMap("", { id: 9, set: null, file: "IMG_1.jpg", why: "its name says no role" }),
     suffix: "",
     readable: true,
-    candidates: [{ role: "base_color", set: "deck", confidence: 0.6, why: "a coloured picture" }],
+    candidates: [
+      { role: "base_color", channel: "", set: "deck", confidence: 0.6, why: "a coloured picture" },
+    ],
     ...more,
   };
 }

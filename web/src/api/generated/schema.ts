@@ -2120,8 +2120,16 @@ export interface components {
             /** Width */
             width: number;
         };
-        /** CandidateOut */
+        /**
+         * CandidateOut
+         * @description channel: of a packed file, "" for a whole one.
+         */
         CandidateOut: {
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
             /** Confidence */
             confidence: number;
             /** Role */

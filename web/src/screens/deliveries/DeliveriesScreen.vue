@@ -34,6 +34,8 @@ const problem = ref("");
 const busy = ref(false);
 const target = computed(() => chosenTarget.value || (project.data.value?.target ?? ""));
 const sets = computed(() => roll.data.value?.sets ?? []);
+/** Named like maps, but in no set: what is delivered lacks them. */
+const undecided = computed(() => (roll.data.value?.undecided ?? []).filter((one) => one.suffix));
 const mayDeliver = computed(() => (project.data.value?.right ?? "look") !== "look");
 
 // Sets with errors wait for somebody to say so; those asked for on the roll are taken as asked.
@@ -148,6 +150,17 @@ useKeys("Deliveries", [{ key: "Enter", does: "Deliver", run: () => void deliver(
       <p v-if="withErrors" class="caution">
         <Mark severity="error" /> {{ withErrors }} of them {{ withErrors === 1 ? "has" : "have" }} errors.
         They are delivered as they are.
+      </p>
+      <p v-if="undecided.length" class="caution">
+        <Mark severity="warning" /> {{ undecided.length }}
+        {{ undecided.length === 1 ? "file is" : "files are" }} in no set and will not be delivered:
+        <span class="mono">{{
+          undecided
+            .slice(0, 3)
+            .map((one) => one.map.file)
+            .join(", ")
+        }}</span>{{ undecided.length > 3 ? " …" : "" }}
+        <RouterLink :to="{ name: 'habit', params: { slug } }">Say what their names mean</RouterLink>
       </p>
       <p v-if="problem || plan.error.value" class="problem" role="alert">
         {{ problem || plan.error.value?.message }}

@@ -97,9 +97,9 @@ useKeys("Intake", [{ key: "F", does: "Choose a folder", run: () => folderInput.v
       <template v-if="mayPrepare">
         <h1>Drop a folder, a zip or loose files here</h1>
         <p class="soft">
-          Names, folders and pixels decide which files make a set. What cannot be decided is listed on the
-          roll with the likeliest answers. PNG, TGA, JPEG, TIFF, OpenEXR, HDR, WebP, DDS and KTX2 are read;
-          sources are never changed.
+          Names, folders and pixels decide which files make a set. What cannot be decided is listed with the
+          likeliest answers. PNG, TGA, JPEG, TIFF, OpenEXR, HDR, WebP, DDS and KTX2 are read; sources are
+          never changed.
         </p>
         <div class="choose">
           <Button label="Choose a folder" @click="folderInput?.click()" />
@@ -125,7 +125,7 @@ useKeys("Intake", [{ key: "F", does: "Choose a folder", run: () => folderInput.v
         {{ counts.taken }} of {{ counts.all }} files taken.
         <template v-if="batch.state === 'sorting'">
           They are being sorted into sets.
-          <RouterLink :to="{ name: 'roll', params: { slug } }">See the roll</RouterLink>
+          <RouterLink :to="{ name: 'roll', params: { slug } }">See the sets</RouterLink>
         </template>
         <strong v-else-if="batch.message">{{ batch.message }}</strong>
         <Button v-if="batch.state === 'sending'" label="Stop" size="small" text @click="stopper?.abort()" />
@@ -139,6 +139,10 @@ useKeys("Intake", [{ key: "F", does: "Choose a folder", run: () => folderInput.v
 
     <section class="past">
       <h2>Taken in so far</h2>
+      <p v-if="intakes.data.value?.some((one) => one.state === 'sorted')">
+        <RouterLink :to="{ name: 'habit', params: { slug } }">What the file names mean</RouterLink>
+        <span class="soft">: each suffix with its role, to confirm or change for all its files at once.</span>
+      </p>
       <p v-if="!intakes.data.value?.length" class="soft">Nothing yet.</p>
       <table v-else>
         <thead>

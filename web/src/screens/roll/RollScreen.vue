@@ -5,6 +5,7 @@ import Popover from "primevue/popover";
 import SelectButton from "primevue/selectbutton";
 import { computed, nextTick, ref, watch } from "vue";
 
+import { useHabit } from "@/api/habit";
 import { useProject, useRoll, useSetChanges } from "@/api/queries";
 import type { TextureMap } from "@/api/types";
 import { router } from "@/app/router";
@@ -22,6 +23,12 @@ const props = defineProps<{ slug: string }>();
 const roll = useRoll(() => props.slug);
 const project = useProject(() => props.slug);
 const changes = useSetChanges(() => props.slug);
+const habit = useHabit(() => props.slug);
+/** Suffixes that were guessed or left open. */
+const unsure = computed(
+  () =>
+    (habit.data.value?.lines ?? []).filter((line) => !line.taught && !(line.decided && line.certain)).length,
+);
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 
 const words = ref("");
@@ -117,6 +124,15 @@ const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.valu
         aria-label="Show"
       />
       <span class="grow" />
+      <RouterLink v-slot="{ navigate }" :to="{ name: 'habit', params: { slug } }" custom>
+        <Button
+          :label="unsure ? `Names: ${unsure} to confirm` : 'Names'"
+          size="small"
+          :outlined="!unsure"
+          :severity="unsure ? 'warn' : undefined"
+          @click="navigate"
+        />
+      </RouterLink>
       <template v-if="chosen.size">
         <span>{{ chosen.size }} chosen</span>
         <Button

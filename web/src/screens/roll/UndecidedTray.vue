@@ -1,13 +1,28 @@
 <script setup lang="ts">
-import { ref } from "vue";
+import { computed, ref } from "vue";
 
 import type { Roll, Undecided } from "@/api/types";
 import Print from "@/parts/Print.vue";
+
+import UndecidedGroup from "./UndecidedGroup.vue";
 
 const props = defineProps<{ slug: string; roll: Roll; mayChange: boolean }>();
 const emit = defineEmits<{ place: [map: number, role: string, set: string]; drop: [map: number] }>();
 const open = ref(true);
 const over = ref(false);
+const apart = ref(new Set<string>());
+
+/** Files whose names end alike are decided together, unless somebody wants to see them one by one. */
+const groups = computed(() => {
+  const found = new Map<string, Undecided[]>();
+  for (const one of props.roll.undecided)
+    if (one.suffix) found.set(one.suffix, [...(found.get(one.suffix) ?? []), one]);
+  return [...found].filter(([suffix, files]) => files.length > 1 && !apart.value.has(suffix));
+});
+const single = computed(() => {
+  const together = new Set(groups.value.map(([suffix]) => suffix));
+  return props.roll.undecided.filter((one) => !together.has(one.suffix));
+});
 
 const label = (role: string) => props.roll.roles.find((one) => one.key === role)?.label ?? role;
 const percent = (share: number) => `${Math.round(share * 100)} %`;
@@ -36,7 +51,17 @@ function dropped(event: DragEvent): void {
       <span class="soft">drag one into a cell, or drag a print here to take it out of its set</span>
     </button>
     <ul v-if="open && roll.undecided.length">
-      <li v-for="one in roll.undecided" :key="one.map.id" :data-file="one.map.file">
+      <UndecidedGroup
+        v-for="[suffix, files] in groups"
+        :key="suffix"
+        :slug="slug"
+        :suffix="suffix"
+        :files="files"
+        :roles="roll.roles"
+        :may-change="mayChange"
+        @open="apart = new Set([...apart, suffix])"
+      />
+      <li v-for="one in single" :key="one.map.id" :data-file="one.map.file">
         <Print
           v-if="one.readable"
           :slug="slug"
@@ -56,7 +81,9 @@ function dropped(event: DragEvent): void {
               :title="answer.why"
               @click="emit('place', one.map.id, answer.role, answer.set)"
             >
-              {{ label(answer.role) }} of {{ answer.set }}
+              {{ label(answer.role)
+              }}<template v-if="answer.channel"> in {{ answer.channel.toUpperCase() }}</template> of
+              {{ answer.set }}
               <span class="soft">{{ percent(answer.confidence) }}</span>
             </button>
           </div>

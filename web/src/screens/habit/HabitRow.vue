@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Select from "primevue/select";
+import Tag from "primevue/tag";
+import { computed, ref } from "vue";
+
+import type { HabitLine, RoleInfo } from "@/api/types";
+import Print from "@/parts/Print.vue";
+
+import { meaningsOf, stateOf, suffixName } from "./meanings";
+import PackChannels from "./PackChannels.vue";
+
+/** One suffix: what it means, how many files have it, why, and three pictures. */
+const props = defineProps<{
+  slug: string;
+  line: HabitLine;
+  roles: RoleInfo[];
+  mayChange: boolean;
+  busy: boolean;
+}>();
+const emit = defineEmits<{ teach: [role: string, channels: Record<string, string>]; forget: [] }>();
+
+const packing = ref(false);
+const name = computed(() => suffixName(props.line));
+const meanings = computed(() => meaningsOf(props.roles));
+const state = computed(() => stateOf(props.line));
+const percent = computed(() => `${Math.round(props.line.confidence * 100)} %`);
+
+function choose(role: string): void {
+  packing.value = role === "pack";
+  if (role !== "pack") emit("teach", role, {});
+}
+
+function teachPack(channels: Record<string, string>): void {
+  packing.value = false;
+  emit("teach", "pack", channels);
+}
+</script>
+
+<template>
+  <tr :data-suffix="line.suffix">
+    <th scope="row">
+      <span class="mono">{{ name }}</span>
+      <span v-if="line.where === 'start'" class="soft">in front</span>
+      <span v-if="line.folder" class="soft mono">in {{ line.folder }}/</span>
+    </th>
+    <td>
+      <Select
+        v-if="mayChange"
+        :model-value="packing ? 'pack' : line.decided || line.taught ? line.role : null"
+        :options="meanings"
+        option-label="label"
+        option-value="value"
+        size="small"
+        :disabled="busy"
+        :placeholder="line.role === 'none' ? 'Say what it means' : `Perhaps ${line.meaning}`"
+        :aria-label="`Meaning of ${name}`"
+        class="means"
+        @update:model-value="choose"
+      />
+      <template v-else>{{ line.decided ? line.meaning : "open" }}</template>
+      <div v-if="line.role === 'pack' && !packing" class="soft">{{ line.meaning }}</div>
+      <PackChannels v-if="packing" :roles="roles" :channels="line.channels" :name="name" @teach="teachPack" />
+    </td>
+    <td class="number">{{ line.files }}</td>
+    <td>
+      <Tag :severity="state.severity" :value="line.taught ? state.word : `${state.word} ${percent}`" />
+      <Button
+        v-if="mayChange && line.decided && !line.certain && !line.taught"
+        label="Confirm"
+        size="small"
+        text
+        :disabled="busy"
+        @click="emit('teach', line.role, line.channels)"
+      />
+      <Button
+        v-if="mayChange && line.taught"
+        label="Forget"
+        size="small"
+        text
+        :disabled="busy"
+        @click="emit('forget')"
+      />
+    </td>
+    <td class="why soft">{{ line.why }}</td>
+    <td>
+      <div class="pictures">
+        <Print v-for="map in line.examples" :key="map.id" :slug="slug" :map="map" class="picture" />
+      </div>
+    </td>
+  </tr>
+</template>
+
+<style scoped>
+th,
+td {
+  text-align: left;
+  vertical-align: top;
+  padding: 6px 12px 6px 0;
+  border-bottom: 1px solid var(--line);
+  font-weight: 400;
+}
+th .mono {
+  font-size: 14px;
+  font-weight: 650;
+  display: block;
+}
+.means {
+  width: 220px;
+}
+.number {
+  font-variant-numeric: tabular-nums;
+}
+.why {
+  max-width: 46ch;
+}
+.pictures {
+  display: flex;
+  gap: 4px;
+}
+.picture {
+  width: 64px;
+}
+</style>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Select from "primevue/select";
+import { computed, ref, watch } from "vue";
+
+import type { RoleInfo } from "@/api/types";
+
+/** Which role stands in which channel of a packed file. */
+const props = defineProps<{ roles: RoleInfo[]; channels: Record<string, string>; name: string }>();
+const emit = defineEmits<{ teach: [channels: Record<string, string>] }>();
+
+const NOTHING = "";
+const held = ref<Record<string, string>>({});
+watch(
+  () => props.channels,
+  (channels) => (held.value = { r: NOTHING, g: NOTHING, b: NOTHING, a: NOTHING, ...channels }),
+  { immediate: true },
+);
+const options = computed(() => [
+  { key: NOTHING, label: "nothing" },
+  ...props.roles.filter((role) => role.scalar).map((role) => ({ key: role.key, label: role.label })),
+]);
+const chosen = computed(() => Object.entries(held.value).filter(([, role]) => role !== NOTHING));
+const twice = computed(() => new Set(chosen.value.map(([, role]) => role)).size < chosen.value.length);
+</script>
+
+<template>
+  <div class="pack">
+    <label v-for="letter in ['r', 'g', 'b', 'a']" :key="letter">
+      <span class="letter">{{ letter.toUpperCase() }}</span>
+      <Select
+        v-model="held[letter]"
+        :options="options"
+        option-label="label"
+        option-value="key"
+        size="small"
+        :aria-label="`${letter.toUpperCase()} of ${name}`"
+      />
+    </label>
+    <Button
+      label="Teach"
+      size="small"
+      :disabled="!chosen.length || twice"
+      @click="emit('teach', Object.fromEntries(chosen))"
+    />
+    <span v-if="twice" class="soft">Two channels hold the same role.</span>
+  </div>
+</template>
+
+<style scoped>
+.pack {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 10px;
+  margin-top: 6px;
+}
+label {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+}
+.letter {
+  font: 650 12px/1 var(--mono);
+}
+</style>
