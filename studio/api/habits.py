@@ -156,6 +156,12 @@ def copy(request: HttpRequest, slug: Path[str], given: CopyHabit):
     return _ask(request, slug, f"Take over the habit of {other.name}", teach=other.habit)
 
 
+@router.post("/sort-again", response=JobOut)
+def sort_again(request: HttpRequest, slug: Path[str]):
+    """Sort everything that was taken in once more, by what is taught now. What was decided by hand stays."""
+    return _ask(request, slug, "Sort again", again=True)
+
+
 def _label(given: Teach) -> str:
     if len(given.teach) == 1 and not given.forget:
         one = given.teach[0]
@@ -169,7 +175,7 @@ def _label(given: Teach) -> str:
 def _ask(request: HttpRequest, slug: str, label: str, **change: Any):
     project = project_for(request, slug, Membership.Right.PREPARE)
     lines = changed_lines(project.habit, change)
-    if not change.get("teach") and not change.get("forget"):
+    if not (change.pop("again", False) or change.get("teach") or change.get("forget")):
         raise BadDocument("say at least one suffix")
     if len(lines) > _MOST_LINES:
         raise BadDocument(f"at most {_MOST_LINES} suffixes can be taught in a project")

@@ -90,7 +90,7 @@ def taken_in(page, project: str, folder: Path, sets: int) -> str:
     """A project with a folder's sets, judged; the roll is shown. Gives the project's slug."""
     slug = start_project(page, project)
     drop_folder(page, folder)
-    page.get_by_role("link", name="See the roll").click()
+    page.get_by_role("link", name="See the sets").click()
     judged(page, sets)
     return slug
 

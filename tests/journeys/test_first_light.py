@@ -46,7 +46,7 @@ def test_from_an_untidy_folder_to_a_delivered_set(live, ada, untidy, tmp_path):
     slug = start_project(page, "First light")
     drop_folder(page, untidy)
     expect(page.get_by_text("files taken.")).to_be_visible()
-    page.get_by_role("link", name="See the roll").click()
+    page.get_by_role("link", name="See the sets").click()
     judged(page, 10)
 
     # What is wrong is seen at a glance.

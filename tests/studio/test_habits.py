@@ -111,6 +111,15 @@ def test_what_was_taught_holds_for_the_next_folder_without_decoding_anew(call, r
     assert any(file == "ash_zub.png" and role == "roughness" for (_, role), file in placed(call).items())
 
 
+def test_everything_can_be_sorted_again_and_nothing_changes_that_was_right(call, roll, run_jobs):
+    before = {one["id"]: [m["id"] for m in one["maps"]] for one in roll["sets"]}
+    call("POST", "/habit/sort-again")
+    run_jobs()
+    after = call("GET", "/sets")
+    assert {one["id"]: [m["id"] for m in one["maps"]] for one in after["sets"]} == before
+    assert after["undo"] == "Sort again"
+
+
 def test_a_line_can_be_forgotten(call, roll, run_jobs):
     teach(call, run_jobs, suffix="zub", role="roughness")
     call("POST", "/habit/teach", {"forget": [{"suffix": "zub"}]})

@@ -19,7 +19,7 @@ from texel.naming.tokens import Pack
 from texel.roles import Role, facts
 from texel.sorting.habit import Habit, HabitLine, Meant
 from texel.sorting.likelihood import BASE_SHARE, PACK_SHARE, mean_log, of_look, pack_of_look, shares_of
-from texel.sorting.looks import Look
+from texel.sorting.looks import Kind, Look
 from texel.sorting.packs import PackGuess, channels_in_words, chosen_layout, fits, likeliest_layouts
 from texel.sorting.splitting import Affix, SplitName
 
@@ -281,19 +281,41 @@ def _why(line: LineFiles, best: Answer) -> str:
     if not line.affix.word:
         told.append("the name without a suffix, beside others that have one")
     elif best.meant in known:
-        told.append("the word says so" if len(known) == 1 else "one meaning of the word")
+        told.append("the usual word for it" if len(known) == 1 else "one of the things that this word means")
     elif known:
-        told.append("the word means something else, the pictures do not")
+        told.append("the word usually means something else")
     if line.looks:
         told.append(_looks_in_words(line.looks, best.meant))
     return "; ".join(told)
 
 
+# What most files of a line look like, behind "all 12 files" or "9 of 12 files".
+_PHRASES = {
+    Kind.NORMAL: "hold vectors that point at the viewer",
+    Kind.COLOUR: "are coloured",
+    Kind.DARK_COLOUR: "are coloured on black",
+    Kind.UNLIKE: "hold three unlike channels",
+    Kind.PACK: "hold unlike channels, as packed files do",
+    Kind.GREY: "are grey",
+    Kind.TWO_VALUES: "are only black and white",
+    Kind.PALE: "are white with dark hollows",
+    Kind.DARK: "are mostly black",
+    Kind.PLAIN: "are one plain value",
+}
+
+
+_SINGULAR = {"are": "is", "hold": "holds"}
+
+
 def _looks_in_words(looks: Sequence[Look], meant: Meant) -> str:
-    kinds = Counter(look.kind for look in looks)
-    kind, count = kinds.most_common(1)[0]
-    words = {"normal": "hold vectors that point at the viewer", "pack": "leave a channel empty, as packs do"}
-    told = f"{count} of {len(looks)} {words.get(kind.value, 'are ' + kind.value)}"
+    kind, count = Counter(look.kind for look in looks).most_common(1)[0]
+    files = f"all {count} files" if count == len(looks) else f"{count} of {len(looks)} files"
+    files = "its file" if len(looks) == 1 else files
+    phrase = _PHRASES[kind]
+    if len(looks) == 1:
+        verb, _, rest = phrase.partition(" ")
+        phrase = f"{_SINGULAR[verb]} {rest}"
+    told = f"{files} {phrase}"
     if isinstance(meant, tuple) and len(looks[0].channels) >= 3:
         told += f": {channels_in_words(looks[0], meant)}"
     return told

@@ -95,7 +95,8 @@ class Look:
     kind: what it shows. channels: of red, green, blue (one for a grey picture), then alpha if it has one.
     coloured: share of texels that are not grey. dark: share of texels that are nearly black. unlike: 0 to 1, how
     little red, green and blue have to do with each other. detail: mean curvature over spread of a grey picture.
-    drawn: brightness at no more than 64 x 64, 8 bits, of what may be the colour of a set; None for the rest. apart: means of one channel where another is black, by letters of the two; None for a picture that is no pack.
+    drawn: brightness at no more than 64 x 64, 8 bits, of what may be the colour of a set; None for the rest.
+    apart: means of one channel where another is black, by letters of the two; None for a picture that is no pack.
     """
 
     kind: Kind

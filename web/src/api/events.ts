@@ -9,6 +9,7 @@ const FOLLOW: Record<string, string[]> = {
   job: ["deliveries", "exports"],
   sets: ["budget", "names", "materials"],
   materials: ["sets"],
+  intake: ["habit"],
 };
 
 /** Follow a project's changes: what the server says has changed is asked for anew, a few times a second at most. */

@@ -55,6 +55,9 @@ export function useTeaching(slug: Slug) {
         }),
       ),
     ),
+    again: asked(() =>
+      data(client.POST("/api/projects/{slug}/habit/sort-again", { params: { path: path() } })),
+    ),
     copy: asked((project: string) =>
       data(client.POST("/api/projects/{slug}/habit/copy", { params: { path: path() }, body: { project } })),
     ),

@@ -95,8 +95,8 @@ function teachPack(channels: Record<string, string>): void {
 th,
 td {
   text-align: left;
-  vertical-align: top;
-  padding: 6px 12px 6px 0;
+  vertical-align: middle;
+  padding: 4px 12px 4px 0;
   border-bottom: 1px solid var(--line);
   font-weight: 400;
 }
@@ -119,6 +119,6 @@ th .mono {
   gap: 4px;
 }
 .picture {
-  width: 64px;
+  width: 48px;
 }
 </style>

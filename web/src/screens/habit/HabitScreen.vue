@@ -18,7 +18,7 @@ const roll = useRoll(() => props.slug);
 const project = useProject(() => props.slug);
 const projects = useProjects();
 const jobs = useJobs(() => props.slug);
-const { teach, forget, copy } = useTeaching(() => props.slug);
+const { teach, forget, again, copy } = useTeaching(() => props.slug);
 
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 const lines = computed(() => inOrder(habit.data.value?.lines ?? []));
@@ -28,14 +28,18 @@ const others = computed(() => (projects.data.value ?? []).filter((one) => one.sl
 const busy = computed(() =>
   (jobs.data.value ?? []).some((job) => job.kind === "resort" && ["waiting", "running"].includes(job.state)),
 );
+const suffixes = (count: number) => (count === 1 ? "1 suffix" : `${count} suffixes`);
 const state = computed(() => {
   if (busy.value) return "Sorting again by what was taught …";
   const waiting = [
-    open.value.length ? `${open.value.length} open` : "",
-    guesses.value.length ? `${guesses.value.length} guessed` : "",
+    open.value.length ? `${suffixes(open.value.length)} could not be decided` : "",
+    guesses.value.length
+      ? `${suffixes(guesses.value.length)} ${guesses.value.length > 1 ? "are guesses" : "is a guess"}`
+      : "",
   ].filter(Boolean);
-  if (waiting.length) return `${waiting.join(", ")}: say what they mean, once for all their files.`;
-  return "Every suffix is sure or taught.";
+  if (waiting.length) return `${waiting.join(", ")}. What you choose holds for all files with that suffix.`;
+  if (!lines.value.length) return "";
+  return "Every suffix is sure or taught. What you change holds for all files with that suffix.";
 });
 
 function confirmAll(): void {
@@ -71,6 +75,15 @@ useKeys("Habit", [{ key: "Y", does: "Confirm all guesses", run: confirmAll }]);
           aria-label="Take over from a project"
           :disabled="busy"
           @update:model-value="(other: string) => copy.mutate(other)"
+        />
+        <Button
+          v-if="mayChange"
+          label="Sort again"
+          size="small"
+          outlined
+          title="By what is taught now; what was decided by hand stays"
+          :disabled="busy"
+          @click="again.mutate(undefined)"
         />
         <Button
           v-if="habit.data.value?.taught"

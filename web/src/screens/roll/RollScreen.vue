@@ -126,10 +126,11 @@ const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.valu
       <span class="grow" />
       <RouterLink v-slot="{ navigate }" :to="{ name: 'habit', params: { slug } }" custom>
         <Button
-          :label="unsure ? `Names: ${unsure} to confirm` : 'Names'"
+          label="File names"
+          :badge="unsure ? String(unsure) : undefined"
+          :title="unsure ? `${unsure} suffixes are guesses or open` : 'What each suffix was taken for'"
           size="small"
-          :outlined="!unsure"
-          :severity="unsure ? 'warn' : undefined"
+          outlined
           @click="navigate"
         />
       </RouterLink>
