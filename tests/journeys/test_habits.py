@@ -26,7 +26,7 @@ def folder(tmp_path):
 def teach(page, suffix, meaning):
     page.locator(f'tr[data-suffix="{suffix}"]').get_by_role("combobox").click()
     page.get_by_role("option", name=meaning, exact=True).click()
-    expect(page.locator(f'tr[data-suffix="{suffix}"]').get_by_text("taught")).to_be_visible(timeout=60_000)
+    expect(page.locator(f'tr[data-suffix="{suffix}"]').get_by_text("taught", exact=True)).to_be_visible(timeout=60_000)
 
 
 def delivered(page, number, target):

@@ -173,7 +173,7 @@ def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:
     for at, line in list(open_lines.items()):
         known = taught.line_for(line.affix, line.names[0].file)
         if known is not None:
-            found[at] = _line(line, known.meant, 1.0, known.why or "taught", taught=True)
+            found[at] = _line(line, known.meant, 1.0, known.why or "somebody said so", taught=True)
             del open_lines[at]
     beside = _beside(lines)
     while open_lines:

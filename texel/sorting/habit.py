@@ -132,7 +132,7 @@ def parse_habit(document: Any, where: str = "the habit") -> Habit:
         lines.append(
             HabitLine(
                 Affix(key[0], key[1]), _meant(entry, where), key[2], entry.get("written", ""), entry.get("files", 0),
-                1.0, entry.get("why", "") if entry.get("taught") else "taught", True, True,
+                1.0, entry.get("why") or "somebody said so", True, True,
                 tuple(entry.get("examples", ())),
             )
         )  # fmt: skip

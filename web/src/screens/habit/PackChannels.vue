@@ -9,7 +9,7 @@ import type { RoleInfo } from "@/api/types";
 const props = defineProps<{ roles: RoleInfo[]; channels: Record<string, string>; name: string }>();
 const emit = defineEmits<{ teach: [channels: Record<string, string>] }>();
 
-const NOTHING = "";
+const NOTHING = "nothing";
 const held = ref<Record<string, string>>({});
 watch(
   () => props.channels,

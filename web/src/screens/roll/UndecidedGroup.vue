@@ -46,7 +46,7 @@ function say(role: string): void {
 </script>
 
 <template>
-  <li :data-suffix="suffix">
+  <li class="group" :data-suffix="suffix">
     <Print v-for="one in readable" :key="one.map.id" :slug="slug" :map="one.map" class="picture" />
     <div class="said">
       <div>
@@ -79,18 +79,19 @@ function say(role: string): void {
 </template>
 
 <style scoped>
-li {
+.group {
+  max-width: none;
   display: flex;
+  align-items: start;
   gap: 6px;
   flex: none;
-  max-width: 620px;
 }
 .picture {
   width: 76px;
   flex: none;
 }
 .said {
-  min-width: 0;
+  width: 330px;
   font-size: 12px;
   margin-left: 4px;
 }
