@@ -30,7 +30,7 @@ def teach(page, suffix, meaning):
 
 
 def delivered(page, number, target):
-    page.locator("label.target", has_text=target).get_by_role("radio").check()
+    page.locator("label.target", has=page.get_by_text(target, exact=True)).get_by_role("radio").check()
     page.get_by_role("button", name="Deliver 3 sets").click()
     expect(page.locator(f"[data-delivery='{number}'][data-state=done]")).to_be_visible(timeout=90_000)
 
