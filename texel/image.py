@@ -40,13 +40,15 @@ class ColourTags:
     """What the file itself says about its colours; None where it says nothing.
 
     srgb: rendering intent of a PNG sRGB chunk; gamma: the gAMA chunk as decoding-side file gamma (0.45455 = 1/2.2);
-    icc: the profile's name; cicp: (primaries, transfer, matrix, full range) of ITU-T H.273.
+    icc: the profile's name; icc_says: what it is, measured, "srgb", "linear" or "other" (texel.files.icc).
+    cicp: (primaries, transfer, matrix, full range) of ITU-T H.273.
     chromaticities: x and y of red, green, blue and white, as OpenEXR has them.
     """
 
     srgb: int | None = None
     gamma: float | None = None
     icc: str | None = None
+    icc_says: str | None = None
     cicp: tuple[int, int, int, int] | None = None
     chromaticities: tuple[float, ...] | None = None
 
@@ -64,8 +66,7 @@ class ColourTags:
             full_range = self.cicp[3] == 1
             return {13: "srgb", 8: "linear"}.get(self.cicp[1], "other") if full_range else "other"
         if self.icc is not None:
-            name = self.icc.lower()
-            return "srgb" if "srgb" in name else "linear" if "linear" in name or "raw" in name else "other"
+            return self.icc_says or "other"
         if self.srgb is not None:
             return "srgb"
         if self.gamma is not None:

@@ -139,7 +139,7 @@ def wanted_of(project: Project) -> Wanted:
     target = target_for(project, project.target)
     # The ready-made rules for names are an offer; only what a project made its own is enforced.
     own = project.rules.filter(kind="names").exists()
-    return Wanted(target.title, target.largest, names_of(project) if own else None, licences_of(project))
+    return Wanted(target.title, target.largest, names_of(project) if own else None, licences_of(project), target.green)
 
 
 def names_of(project: Project) -> Rules:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from dataclasses import replace
 from functools import partial
 from typing import NamedTuple
 
@@ -88,7 +90,13 @@ class _Rules(NamedTuple):
 
     @classmethod
     def of(cls, project: Project) -> _Rules:
-        return cls(wanted_of(project), target_for(project, project.target), table_of(project))
+        waiting: dict[str, list[tuple[str, frozenset[Role]]]] = defaultdict(list)
+        undecided = project.placements.filter(set__isnull=True).values_list("file__path", "candidates")
+        for path, candidates in undecided:
+            for name in {one["set"] for one in candidates}:
+                waiting[name].append((path, frozenset(Role(c["role"]) for c in candidates if c["set"] == name)))
+        wanted = replace(wanted_of(project), undecided={name: tuple(files) for name, files in waiting.items()})
+        return cls(wanted, target_for(project, project.target), table_of(project))
 
 
 def _judge_one(job_id: int, attempt: int, rules: _Rules, pk: int) -> int:

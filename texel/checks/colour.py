@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.checks.finding import Finding, SetView, Severity
+from texel.checks.islands import padding_of
 from texel.checks.remedy import derive
 from texel.colour import encode_srgb, luminance, srgb_to_unit_linear
 from texel.derive.occlusion import occlusion_from_height
@@ -14,7 +15,7 @@ from texel.derive.specular import loss
 from texel.filters import blur
 from texel.image import Texels, to_unit
 from texel.resize import reduced
-from texel.roles import Role, Transfer
+from texel.roles import Role, Transfer, facts
 from texel.sorting.content import is_coloured
 
 __all__ = ["check_baked_light", "check_colour_range", "check_grey_colour", "check_specular"]
@@ -25,6 +26,12 @@ _SIDE = 512
 # metal and rust are darker, so metals get room below.
 _DARKEST, _BRIGHTEST, _DARKEST_METAL = 30 / 255, 240 / 255, 150 / 255
 _SHARE_OUTSIDE = 0.10
+# One value over most of the picture is the surface itself, not the padding around it.
+_MOST_PADDING = 0.75
+_GLOWS = 0.05
+# Correlation with a scalar map of the set above which a grey colour is that map.
+_IS_SCALAR = 0.9
+_SCALARS = (Role.HEIGHT, Role.ROUGHNESS, Role.GLOSSINESS, Role.OCCLUSION, Role.METALLIC)
 _LEAST_OF_A_KIND = 0.02
 # Light multiplied in by occlusion makes a slope of 1 in logarithms. On the labelled set (bench/labelled.py) clean
 # surfaces stay below 0.3, baked ones lie above 0.9.
@@ -52,28 +59,47 @@ def _scalar(texels: Texels, like: Field) -> Field:
 
 
 def _inside(view: SetView, like: Field) -> NDArray[np.bool_]:
-    """Where the surface is: opacity above one half, everywhere without an opacity map."""
-    ref = view.maps.get(Role.OPACITY)
-    return np.ones(like.shape[:2], bool) if ref is None else _scalar(view.map(ref), like) > 0.5
+    """Where the surface is: opacity above one half, alpha of the colour above none, not in the padding around islands
+    of an unwrapped model."""
+    ref, colour = view.maps.get(Role.OPACITY), view.maps.get(Role.BASE_COLOR)
+    found = np.ones(like.shape[:2], bool) if ref is None else _scalar(view.map(ref), like) > 0.5
+    if colour is not None:
+        texels = view.map(colour)
+        padding = padding_of(texels)
+        if padding is not None and padding.mean() < _MOST_PADDING:
+            size = (found.shape[1], found.shape[0])
+            found &= cv2.resize(padding.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) == 0
+    return found
+
+
+def _lit(view: SetView, like: Field) -> NDArray[np.bool_]:
+    """Where the surface glows: lamps are painted as bright as their light."""
+    ref = view.maps.get(Role.EMISSIVE)
+    if ref is None:
+        return np.zeros(like.shape[:2], bool)
+    return luminance(_colour_at(view.map(ref), like)) > _GLOWS
 
 
 def check_colour_range(view: SetView) -> list[Finding]:
     """implausible_colour: share of the surface's texels too dark or too bright for what they are; threshold: 0.10.
 
-    Non-metals below sRGB 30 or above 240 in luminance, metals (metallic above 0.5) below 150.
+    Non-metals below sRGB 30 or above 240 in luminance, metals (metallic above 0.5) below 150. Padding around islands,
+    texels that glow and, beside a specular map, dark ones do not count.
     """
     ref = view.maps.get(Role.BASE_COLOR)
     if ref is None:
         return []
     linear = _small(view.map(ref))
     light = encode_srgb(luminance(linear))
-    inside = _inside(view, light)
+    inside = _inside(view, light) & ~_lit(view, light)
+    # Where reflection has a map of its own, metals have no colour here: they are black, rightly.
+    darkest = -1.0 if Role.SPECULAR in view.maps else _DARKEST
     metal = np.zeros_like(inside)
     if Role.METALLIC in view.maps:
         metal = _scalar(view.map(view.maps[Role.METALLIC]), light) > 0.5
     found = []
     for kind, wrong, what in (
-        (inside & ~metal, light < _DARKEST, "darker than any non-metal (below sRGB 30)"),
+        (inside & ~metal, light < darkest, "darker than any non-metal (below sRGB 30)"),
         (inside & ~metal, light > _BRIGHTEST, "brighter than any non-metal (above sRGB 240)"),
         (
             inside & metal,
@@ -192,9 +218,33 @@ def _colour_at(texels: Texels, like: Field) -> Field:
 
 
 def check_grey_colour(view: SetView) -> list[Finding]:
-    """grey_colour: share of a base colour's texels that have a hue; threshold: 0.02. It may be a scalar map."""
+    """grey_colour: a base colour without a hue; measure: its correlation with a scalar map of the set, threshold: 0.9.
+
+    Much that is built is grey. It is a warning where the picture is one of the set's scalar maps, or stands alone, so
+    that nothing else speaks for it; else a note.
+    """
     ref = view.maps.get(Role.BASE_COLOR)
     if ref is None or is_coloured(view.map(ref)):
         return []
-    message = "A grey picture in the base colour: it may be a mask, a height or a roughness."
-    return [view.found("grey_colour", Severity.WARNING, ref, message, measure=0.0, threshold=0.02)]
+    mine = _outline(view.map(ref))
+    alike = {role: _alike(mine, _outline(view.map(view.maps[role]))) for role in _SCALARS if role in view.maps}
+    role = max(alike, key=lambda one: alike[one], default=None)
+    measure = alike[role] if role else 0.0
+    if role is not None and measure > _IS_SCALAR:
+        message = f"A grey picture in the base colour, which is the set's {facts(role).label.lower()} once more."
+        return [view.found("grey_colour", Severity.WARNING, ref, message, measure=measure, threshold=_IS_SCALAR)]
+    severity = Severity.WARNING if len(view.maps) == 1 else Severity.NOTE
+    message = "A grey picture in the base colour: right for grey surfaces, else a mask, a height or a roughness."
+    return [view.found("grey_colour", severity, ref, message, measure=measure, threshold=_IS_SCALAR)]
+
+
+def _outline(texels: Texels) -> Field:
+    """The first channel at 64 x 64, mean 0, spread 1; all 0 for a plain one."""
+    plane = np.ascontiguousarray(texels.channel("r"))
+    small = np.asarray(to_unit(cv2.resize(plane, (64, 64), interpolation=cv2.INTER_AREA)), np.float32)
+    spread = float(small.std())
+    return (small - small.mean()) / spread if spread > 1 / 255 else np.zeros_like(small)
+
+
+def _alike(first: Field, second: Field) -> float:
+    return abs(float((first * second).mean()))

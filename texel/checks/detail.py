@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.checks.finding import SAMPLE_SIDE, Finding, SetView, Severity
+from texel.checks.islands import padding_of
 from texel.checks.places import Place, marks_of, whole
 from texel.image import Pixels, Texels, to_unit
 from texel.roles import Role, Transfer, facts
@@ -25,10 +26,12 @@ _ROUNDING = (1 / 255) ** 2 / 12 * float(np.log(2))
 _ABOVE_ROUNDING = 6
 # How much the step across the border may exceed the largest step between neighbours inside.
 _SEAM = 1.35
+_PADDED_BORDER = 0.2
 _SPECTRAL = (Role.BASE_COLOR, Role.ROUGHNESS)
 # Neighbouring lines compared inside; more tell nothing new.
 _PAIRS = 512
 _VISIBLE_STEP = 1.5 / 255
+_DRAWN = 3 / 255
 _BLOCK = 8
 _BLOCKY = 1.15
 
@@ -121,38 +124,92 @@ def _border(values: Pixels, axes: str) -> Field:
     return field
 
 
+def _seams(texels: Texels, role: Role) -> dict[str, tuple[float, float]]:
+    """For each pair of borders the step across it and its ratio to the steps inside.
+
+    Bevels that meet at the border lean away from each other: a normal map is read with the one side mirrored as well,
+    and the better of the two counts.
+    """
+    values = texels.pixels[:, :, :3]
+    found = {"left and right": _seam(values, 1), "upper and lower": _seam(values, 0)}
+    if role is Role.NORMAL and values.shape[2] >= 2:
+        for axis, (name, channel) in enumerate({"upper and lower": 1, "left and right": 0}.items()):
+            step, ratio = found[name]
+            lines = np.moveaxis(values, axis, 0)
+            first, last = to_unit(lines[0]), to_unit(lines[-1]).copy()
+            last[:, channel] = 1 - last[:, channel]
+            leaning = float(np.abs(first - last).mean())
+            if leaning < step:
+                found[name] = (leaning, ratio * leaning / step)
+    return found
+
+
+def _breaks(seam: tuple[float, float]) -> bool:
+    return seam[1] > _SEAM and seam[0] > _VISIBLE_STEP
+
+
+def _has_content_at(texels: Texels, borders: str) -> bool:
+    """Whether something is drawn along a pair of borders: flat ones meet in every picture."""
+    axis = 1 if borders == "left and right" else 0
+    lines = np.moveaxis(texels.pixels[:, :, :3], axis, 0)
+    return min(float(to_unit(lines[at]).std(axis=0).max()) for at in (0, -1)) > _DRAWN
+
+
+def _is_unwrapped(colour: Texels) -> bool:
+    """Whether a colour map lies in islands: its borders run through flat padding."""
+    padding = padding_of(colour)
+    if padding is None:
+        return False
+    border = np.concatenate([padding[0], padding[-1], padding[:, 0], padding[:, -1]])
+    return bool(border.mean() > _PADDED_BORDER)
+
+
 def check_seams(view: SetView) -> list[Finding]:
     """seam: mean step across the border over the largest mean step between neighbouring lines; threshold: 1.35.
 
-    Both axes. Sets with opacity, or alpha in the colour, are cut-outs, which need not tile.
+    Both axes. Sets with opacity, or alpha in the colour, are cut-outs, which need not tile. Where several maps break at
+    a border and none meets, or padding lies along the borders, the set was never meant to repeat there: that is a note.
     """
     colour = view.maps.get(Role.BASE_COLOR)
     if Role.OPACITY in view.maps or (colour is not None and view.library.texels(colour.file, colour.layer).has_alpha):
         return []
-    found = []
+    seams = {}
     for role, ref in view.maps.items():
-        if role in (Role.OPACITY, Role.EMISSIVE, Role.METALLIC):
-            continue
         texels = view.map(ref)
-        if min(texels.width, texels.height) < 16:
-            continue
-        values = texels.pixels[:, :, :3]
-        seams = {"left and right": _seam(values, 1), "upper and lower": _seam(values, 0)}
-        wrong = {name: ratio for name, (step, ratio) in seams.items() if ratio > _SEAM and step > _VISIBLE_STEP}
+        if role not in (Role.OPACITY, Role.EMISSIVE, Role.METALLIC) and min(texels.width, texels.height) >= 16:
+            seams[role] = _seams(texels, role)
+    unwrapped = colour is not None and _is_unwrapped(view.map(colour))
+    meets = {
+        name
+        for role, one in seams.items()
+        for name, seam in one.items()
+        if not _breaks(seam) and _has_content_at(view.map(view.maps[role]), name)
+    }
+    found = []
+    for role, one in seams.items():
+        wrong = {name: seam[1] for name, seam in one.items() if _breaks(seam)}
         if not wrong:
             continue
-        worst = max(wrong.values())
+        ref, texels = view.maps[role], view.map(view.maps[role])
         axes = "both" if len(wrong) == 2 else "x" if "left and right" in wrong else "y"
         message = f"The {' and the '.join(wrong)} borders do not meet: the seam shows when the texture repeats."
+        alone = any(sum(_breaks(other[name]) for other in seams.values()) == 1 for name in wrong)
+        meant = not unwrapped and (alone or any(name in meets for name in wrong))
+        if not meant:
+            message = f"The {' and the '.join(wrong)} borders do not meet, in no map of the set: it does not tile."
+            if unwrapped:
+                message = (
+                    f"The {' and the '.join(wrong)} borders do not meet: it is unwrapped, with padding, not tiled."
+                )
         side = min(64, texels.width, texels.height)
         place = Place(0, (texels.height - side) // 2, side, side)
         if axes == "y":
             place = Place((texels.width - side) // 2, 0, side, side)
         found.append(
             view.found(
-                "seam", Severity.WARNING, ref, message, measure=worst, threshold=_SEAM,
-                remedy={"step": "make_tileable", "axes": axes}, place=place,
-                marks=marks_of(_border(values, axes)),
+                "seam", Severity.WARNING if meant else Severity.NOTE, ref, message, measure=max(wrong.values()),
+                threshold=_SEAM, remedy={"step": "make_tileable", "axes": axes}, place=place,
+                marks=marks_of(_border(texels.pixels[:, :, :3], axes)),
             )
         )  # fmt: skip
     return found

@@ -15,7 +15,7 @@ from texel.image import Texels
 from texel.library import Library
 from texel.licences import LicenceRules
 from texel.naming.rules import Rules
-from texel.roles import Role
+from texel.roles import Green, Role
 from texel.sets import MapRef, TextureSet
 
 __all__ = ["SAMPLE_SIDE", "Finding", "SetView", "Severity", "Wanted"]
@@ -76,13 +76,17 @@ class Wanted:
     """What a target and the house's rules ask of maps.
 
     largest: texels of the longest side, by role; a role without one has no limit. names, licences: the rules for file
-    names and for licences, None where there are none.
+    names and for licences, None where there are none. green: where green points in the target's normal maps; glTF's Y+
+    without a target. undecided: files that found no place, by the name of the set that they may belong to, each with
+    the roles that it may hold.
     """
 
     target: str = ""
     largest: Mapping[Role, int] = field(default_factory=dict)
     names: Rules | None = None
     licences: LicenceRules | None = None
+    green: Green = Green.UP
+    undecided: Mapping[str, tuple[tuple[str, frozenset[Role]], ...]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -111,6 +115,13 @@ class SetView:
         texels = self.map(ref)
         step = -(-max(texels.width, texels.height) // SAMPLE_SIDE)
         return texels.with_pixels(np.ascontiguousarray(texels.pixels[::step, ::step])) if step > 1 else texels
+
+    def undecided_for(self, role: Role) -> str | None:
+        """The name of a file that may hold ``role`` in this set and lies undecided."""
+        waiting = self.wanted.undecided.get(self.name, ()) if self.wanted else ()
+        # Gloss is roughness in other terms.
+        wanted = {role, Role.GLOSSINESS} if role is Role.ROUGHNESS else {role}
+        return next((file.rsplit("/", 1)[-1] for file, roles in waiting if wanted & roles), None)
 
     @property
     def name(self) -> str:

@@ -10,6 +10,7 @@ from texel.library import named_green
 from texel.normals.direction import disagreement, find_direction
 from texel.normals.vectors import decode, lengths
 from texel.roles import Green, Role
+from texel.sorting.looks import Kind, look_at
 
 __all__ = ["check_direction", "check_lengths", "check_strength"]
 
@@ -18,6 +19,8 @@ _LENGTH_OFF = 0.03
 _SHARE_OFF = 0.01
 # In tangent space every vector points out of the surface.
 _SHARE_AWAY = 0.2
+# A map in tangent space is level on the whole: its mean lies straight above the surface.
+_LEVEL = 0.35
 # Mean tilt of the vectors, degrees: below the first nothing of the relief is seen, above the second light no longer
 # follows the surface (common practice, no source).
 _FLATTEST, _STEEPEST, _LEANS = 0.6, 53.0, 1.0
@@ -27,7 +30,8 @@ def check_direction(view: SetView) -> list[Finding]:
     """direction_against_name: the pixels' green direction against the one in the file name.
 
     measure: correlation of the slopes' cross derivatives as read in the claimed direction (-1 opposite, +1 agreeing);
-    threshold: 0. Also notes a direction that neither name nor pixels tell.
+    threshold: 0. Also notes a direction that neither name nor pixels tell (direction_unknown), and one that the
+    name does not tell and that is not what the target, or glTF without one, wants (direction_unlike_target).
     """
     ref = view.maps.get(Role.NORMAL)
     if ref is None:
@@ -58,6 +62,19 @@ def check_direction(view: SetView) -> list[Finding]:
                 "direction_unknown", Severity.NOTE, ref, message, measure=abs(measured.correlation), threshold=0.15
             )
         ]
+    wanted = view.wanted.green if view.wanted else Green.UP
+    if claimed is None and Green.UNKNOWN not in (wanted, measured.green) and measured.green is not wanted:
+        who = (view.wanted.target if view.wanted else "") or "glTF"
+        message = (
+            f"Green points {measured.green.value} ({measured.green.words}), which its name does not say; {who} wants "
+            f"{wanted.words}. Deliveries turn it."
+        )
+        return [
+            view.found(
+                "direction_unlike_target", Severity.NOTE, ref, message, measure=measured.correlation, threshold=0.0,
+                remedy={"step": "flip_green"},
+            )
+        ]  # fmt: skip
     return []
 
 
@@ -92,10 +109,17 @@ def check_lengths(view: SetView) -> list[Finding]:
         ]  # fmt: skip
     if share <= _SHARE_OFF:
         return []
+    tilted = float(np.abs(vectors[:, :, :2].mean(axis=(0, 1))).max())
+    flat = float(vectors.std(axis=(0, 1)).max()) < _SHARE_OFF
+    if tilted > _LEVEL and share > 0.6 and (flat or blue.min() != blue.max()):
+        message = f"The surface leans as a whole (by {tilted:.2f} sideways): this may be no normal map."
+        return [
+            view.found("not_a_normal_map", Severity.ERROR, ref, message, measure=tilted, threshold=_LEVEL, field=off)
+        ]
     if blue.min() == blue.max():
         message = f"Blue is plain ({blue.flat[0]}) and {share:.1%} of the vectors are not of unit length."
         remedy = {"step": "z_from_xy"}
-    elif share > 0.6 and find_direction(texels).green is Green.UNKNOWN:
+    elif share > 0.6 and find_direction(texels).green is Green.UNKNOWN and look_at(texels).kind is not Kind.NORMAL:
         message = (
             f"{share:.1%} of the vectors are not of unit length and no relief is in them: this may be no normal map."
         )

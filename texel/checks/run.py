@@ -32,13 +32,15 @@ from texel.checks.values import (
     check_opacity,
     check_plain,
     check_twins,
+    check_unlike_channels,
 )
 from texel.errors import TexelError
 from texel.library import Library
+from texel.roles import Role
 from texel.sets import TextureSet
 from texel.sorting import Undecided
 
-__all__ = ["CHECKS", "Judged", "check_sets", "check_undecided", "in_order", "judge_set"]
+__all__ = ["CHECKS", "Judged", "check_sets", "check_undecided", "in_order", "judge_set", "undecided_by_set"]
 
 CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
     check_licence,
@@ -52,6 +54,7 @@ CHECKS: tuple[Callable[[SetView], list[Finding]], ...] = (
     check_tags,
     check_primaries,
     check_alpha,
+    check_unlike_channels,
     check_plain,
     check_height_steps,
     check_gloss,
@@ -121,6 +124,16 @@ def check_sets(sets: Iterable[TextureSet], library: Library, wanted: Wanted | No
         found += judged.findings
         signed += judged.signed
     return found + [twin_finding(twin) for twin in twins_across(signed, signed)]
+
+
+def undecided_by_set(undecided: Iterable[Undecided]) -> dict[str, tuple[tuple[str, frozenset[Role]], ...]]:
+    """Files without a place by the set that they may belong to, with the roles that they may hold: for Wanted."""
+    found: dict[str, list[tuple[str, frozenset[Role]]]] = {}
+    for one in undecided:
+        for name in {candidate["set"] for candidate in one.candidates}:
+            roles = frozenset(Role(c["role"]) for c in one.candidates if c["set"] == name)
+            found.setdefault(name, []).append((one.file, roles))
+    return {name: tuple(files) for name, files in found.items()}
 
 
 def check_undecided(undecided: Iterable[Undecided]) -> list[Finding]:

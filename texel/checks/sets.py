@@ -36,15 +36,24 @@ def check_readable(view: SetView) -> list[Finding]:
 
 
 def check_missing(view: SetView) -> list[Finding]:
-    """missing_map: base colour, normal or roughness (or glossiness) without a map. measure: maps; threshold: 1."""
+    """missing_map: base colour, normal or roughness without a map. measure: maps; threshold: 1.
+
+    Glossiness and specular say how rough a surface is in other terms. Where a file that may be the map lies undecided,
+    the finding is a note that names it.
+    """
     found = []
     for role in _EXPECTED:
-        if role in view.maps or (role is Role.ROUGHNESS and Role.GLOSSINESS in view.maps):
+        if role in view.maps or (role is Role.ROUGHNESS and {Role.GLOSSINESS, Role.SPECULAR} & set(view.maps)):
             continue
-        message = f"There is no {facts(role).label.lower()} map."
+        label = facts(role).label.lower()
+        message, severity = f"There is no {label} map.", Severity.WARNING
+        undecided = view.undecided_for(role)
+        if undecided:
+            message = f"There is no {label} map yet: {undecided}, which is undecided, may hold it."
+            severity = Severity.NOTE
         remedy = derive(role, set(view.maps))
         found.append(
-            view.found("missing_map", Severity.WARNING, None, message, role=role, measure=0, threshold=1, remedy=remedy)
+            view.found("missing_map", severity, None, message, role=role, measure=0, threshold=1, remedy=remedy)
         )
     return found
 

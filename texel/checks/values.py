@@ -15,6 +15,9 @@ from texel.checks.remedy import assign, derive, take_out
 from texel.image import Pixels, Texels, full_scale, to_unit
 from texel.naming.tokens import parse_name
 from texel.roles import Role, facts
+from texel.sets import MapRef
+from texel.sorting.looks import Look, look_at
+from texel.sorting.packs import channels_in_words
 
 __all__ = [
     "check_alpha",
@@ -27,6 +30,7 @@ __all__ = [
     "check_opacity",
     "check_plain",
     "check_twins",
+    "check_unlike_channels",
 ]
 
 _SCALARS = (Role.ROUGHNESS, Role.METALLIC, Role.OCCLUSION, Role.HEIGHT, Role.OPACITY, Role.GLOSSINESS)
@@ -39,6 +43,8 @@ _MID_GREY = 0.15
 _ALIKE = 0.3
 _TWIN = 3 / 255
 _LEAST_RANGE = 0.25
+# As texel.sorting.looks counts a picture as coloured.
+_UNLIKE = 0.02
 
 
 def _span(plane: Pixels) -> tuple[float, float]:
@@ -58,7 +64,7 @@ def check_plain(view: SetView) -> list[Finding]:
             continue
         texels = view.map(ref)
         low, high = _span(texels.channel("r"))
-        if high - low > _PLAIN:
+        if high - low > _PLAIN or _unlike(view, ref):
             continue
         value = (low + high) / 2
         severity = Severity.NOTE if role is Role.METALLIC else Severity.WARNING
@@ -68,6 +74,35 @@ def check_plain(view: SetView) -> list[Finding]:
             view.found(
                 "plain_channel", severity, ref, message, measure=high - low, threshold=_PLAIN, remedy=take_out(),
                 place=Place(0, 0, texels.width, texels.height, ref.channel or "r"),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _unlike(view: SetView, ref: MapRef) -> Look | None:
+    """The look of a map's file whose channels differ, though one of them is all that its role reads."""
+    texels = view.map(ref)
+    if ref.channel is not None or len(texels.channels.removesuffix("a")) < 3:
+        return None
+    look = look_at(texels)
+    return None if look.coloured <= _UNLIKE else look
+
+
+def check_unlike_channels(view: SetView) -> list[Finding]:
+    """unlike_channels: share of texels whose red, green and blue differ, in a role that one channel holds; threshold:
+    0.02. Only red is read: the file is packed, or tinted."""
+    found = []
+    for role in _SCALARS:
+        ref = view.maps.get(role)
+        look = _unlike(view, ref) if ref is not None else None
+        if ref is None or look is None:
+            continue
+        label = facts(role).label.lower()
+        message = f"Three unlike channels, of which only red is read as {label}: {channels_in_words(look)}."
+        found.append(
+            view.found(
+                "unlike_channels", Severity.WARNING, ref, message, measure=look.coloured, threshold=_UNLIKE,
+                place=whole(view.map(ref)),
             )
         )  # fmt: skip
     return found
@@ -84,6 +119,8 @@ def check_exchanged(view: SetView) -> list[Finding]:
     shares = []
     for ref in (rough, metal):
         values = to_unit(view.sample(ref).channel("r"))
+        if ref is rough and float(values.max() - values.min()) <= _PLAIN:
+            return []  # plain roughness is full or none, and no mask
         shares.append(float(np.mean((values < _EXTREME) | (values > 1 - _EXTREME))))
     difference = shares[0] - shares[1]
     if difference <= 0.5:

@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from texel.checks import Severity, Wanted, check_sets, check_undecided
+from texel.checks import Severity, Wanted, check_sets, check_undecided, undecided_by_set
 from texel.cli.shared import (
     FINE,
     FOUND_ERRORS,
@@ -30,8 +30,9 @@ from texel.delivery.manifest import MANIFEST
 from texel.files.writing import write_bytes
 from texel.licences import LicenceRules, objection, parse_licences
 from texel.naming.rules import parse_names
+from texel.roles import Green
 from texel.schemas import load_json
-from texel.sorting import Sorted, habit_document
+from texel.sorting import Sorted, Undecided, habit_document
 
 __all__ = ["register"]
 
@@ -92,19 +93,20 @@ def _check(args: argparse.Namespace) -> int:
     library, found = sorted_folder(folder_named(args.dir), given_habit(args))
     sets = chosen_sets(args, found)
     target = target_named(args.target) if args.target else None
-    findings = check_sets(sets, library, _wanted(args, target)) + check_undecided(found.undecided)
+    findings = check_sets(sets, library, _wanted(args, target, found.undecided)) + check_undecided(found.undecided)
     if target is not None:
         plan = plan_delivery(sets, library, target)
         findings += check_encodings(plan, library, table_named(args.formats))
     return _findings(args, findings, {}, f"{len(findings)} findings in {len(found.sets)} sets")
 
 
-def _wanted(args: argparse.Namespace, target: Target | None) -> Wanted:
+def _wanted(args: argparse.Namespace, target: Target | None, undecided: list[Undecided]) -> Wanted:
     names = None
     if args.names:
         path = Path(args.names)
         names = parse_names(load_json(path.read_text("utf-8"), path.name), path.name)
-    return Wanted(target.title if target else "", target.largest if target else {}, names, _licences(args))
+    largest, green = (target.largest, target.green) if target else ({}, Green.UP)
+    return Wanted(target.title if target else "", largest, names, _licences(args), green, undecided_by_set(undecided))
 
 
 def _licences(args: argparse.Namespace) -> LicenceRules | None:

@@ -7,12 +7,14 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import OpenImageIO as oiio
 
 from texel.blocks import BlockTexture, Format
 from texel.errors import UnreadableImage
 from texel.files import dds, ktx2, png
 from texel.files.exr import Layer, layer_named, layers_of
+from texel.files.icc import profile_says
 from texel.image import ColourTags
 from texel.roles import Transfer
 
@@ -150,11 +152,13 @@ def _is_lossy(path: Path, container: str, spec: Any) -> bool:
     return container == "jpeg" or (container == "dds" and spec.getattribute("compression") is not None)
 
 
-def _icc_name(spec: Any) -> str | None:
-    """The profile's description, which OpenImageIO takes out of its desc tag."""
-    if spec.getattribute("ICCProfile") is None:
-        return None
-    return str(spec.getattribute("ICCProfile:profile_description") or "unnamed profile")
+def _icc_tags(spec: Any) -> ColourTags:
+    """The profile's description, which OpenImageIO takes out of its desc tag, and what it is."""
+    profile = spec.getattribute("ICCProfile")
+    if profile is None:
+        return ColourTags()
+    name = str(spec.getattribute("ICCProfile:profile_description") or "unnamed profile")
+    return ColourTags(icc=name, icc_says=profile_says(np.asarray(profile, np.uint8).tobytes()))
 
 
 def _describe_exr(opened: oiio.ImageInput, path: Path, size: int) -> Probe:
@@ -215,7 +219,7 @@ def describe(path: Path, container: str, size: int) -> Probe:
             _letters(spec, container, path.name),
             _bits(spec, path.name),
             size,
-            ColourTags(icc=_icc_name(spec)),
+            _icc_tags(spec),
             _is_lossy(path, container, spec),
         )
     finally:
