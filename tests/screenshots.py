@@ -48,6 +48,12 @@ def intake(page: Page, base: str) -> None:
 
 
 @view
+def habit(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/habit")
+    page.locator("tr[data-suffix] img").first.wait_for()
+
+
+@view
 def roll(page: Page, base: str) -> None:
     page.goto(base + FERRY)
     page.locator("[data-set]").first.wait_for()

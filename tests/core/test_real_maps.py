@@ -194,6 +194,14 @@ def test_a_profile_is_judged_by_its_curve_and_primaries_not_by_its_name(tmp_path
     assert read(path).tags.says == says
 
 
+def test_a_damaged_profile_is_a_finding_about_its_file_and_nothing_on_standard_error(tmp_path, capfd):
+    path = save(tmp_path / "hull_r.png", map_of(Role.ROUGHNESS))
+    with_profile(path, b"\0" * 300, "ICC profile")
+    told = found(tmp_path)["tag_against_role", Role.ROUGHNESS]
+    assert told.file == "hull_r.png"
+    assert capfd.readouterr().err == ""
+
+
 def test_a_profile_that_never_ends_is_refused():
     assert inflate_profile(b"name\0\0" + zlib.compress(b"\0" * (5 * 1024 * 1024))) is None
     assert inflate_profile(b"name\0\0no zlib") is None

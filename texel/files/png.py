@@ -10,7 +10,7 @@ from texel.errors import UnreadableImage
 from texel.files.icc import inflate_profile, profile_says
 from texel.image import ColourTags
 
-__all__ = ["SIGNATURE", "PngHead", "as_indices", "read_head", "with_chunks"]
+__all__ = ["SIGNATURE", "PngHead", "as_indices", "pixels_only", "read_head", "with_chunks"]
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _CHANNELS = {0: "y", 2: "rgb", 3: "rgb", 4: "ya", 6: "rgba"}
@@ -99,6 +99,27 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
 
 def _chunk(kind: bytes, body: bytes) -> bytes:
     return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+
+
+# What the pixels are made of. Everything else is read by ourselves, or not at all: decoders print their opinion of a
+# damaged profile or note to standard error, where nobody knows which file is meant.
+_OF_PIXELS = (b"IHDR", b"PLTE", b"tRNS", b"IDAT", b"IEND")
+
+
+def pixels_only(data: bytes) -> bytes:
+    """The same PNG with nothing but what its pixels need, byte for byte; cut off where ``data`` is cut off."""
+    found = [data[: len(SIGNATURE)]]
+    at = len(SIGNATURE)
+    while at + 8 <= len(data):
+        length, kind = struct.unpack_from(">I4s", data, at)
+        end = at + 12 + length
+        # An unknown chunk that says it is needed (a capital first letter) is the decoder's to refuse.
+        if kind in _OF_PIXELS or not kind[0] & 0x20:
+            found.append(data[at:end])
+        if kind == b"IEND":
+            break
+        at = end
+    return b"".join(found)
 
 
 def as_indices(data: bytes, name: str) -> bytes:

@@ -90,7 +90,7 @@ def _read_png(path: Path, limits: Limits) -> Texels:
 
 def _decode_png(data: bytes, name: str) -> Pixels:
     try:
-        return np.asarray(imagecodecs.png_decode(data))
+        return np.asarray(imagecodecs.png_decode(png.pixels_only(data)))
     except Exception as error:  # the codec raises its own types, and ValueError for some broken streams
         raise UnreadableImage(name, f"the PNG is damaged ({error})") from error
 
