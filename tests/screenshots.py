@@ -73,12 +73,6 @@ def bench_(page: Page, base: str) -> None:
 
 
 @view
-def keys(page: Page, base: str) -> None:
-    bench(page, base, FERRY, "mooring_rope")
-    page.keyboard.press("?")
-
-
-@view
 def compare(page: Page, base: str) -> None:
     bench(page, base, FERRY, "mooring_rope")
     page.get_by_role("button", name="Flip green").click()

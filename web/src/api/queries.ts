@@ -241,6 +241,14 @@ export function useSetChanges(slug: Slug) {
     merge: change((to: { into: number; sets: number[] }) =>
       data(client.POST("/api/projects/{slug}/sets/merge", { params: { path: path() }, body: to })),
     ),
+    share: change((to: { map: number; set: number }) =>
+      data(
+        client.POST("/api/projects/{slug}/maps/{pk}/share", {
+          params: { path: { ...path(), pk: to.map } },
+          body: { set: to.set },
+        }),
+      ),
+    ),
     split: change((to: { set: number; name: string; maps: number[] }) =>
       data(
         client.POST("/api/projects/{slug}/sets/{pk}/split", {

@@ -44,6 +44,7 @@ const set = useSet(
 const roll = useRoll(() => props.slug);
 const project = useProject(() => props.slug);
 const changes = useSetChanges(() => props.slug);
+const others = computed(() => (roll.data.value?.sets ?? []).filter((one) => one.id !== props.id));
 const rules = useRuleChanges(() => props.slug);
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 const roles = computed(() => roll.data.value?.roles ?? []);
@@ -244,6 +245,8 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
           :draft="draft"
           :kinds="kinds"
           :derivations="catalogue.data.value?.derivations ?? []"
+          :others="others"
+          @share="changes.share.mutate({ map: map.id, set: $event })"
           @role="changes.place.mutate({ map: map.id, set: id, role: $event })"
           @layer="changes.layer.mutate({ map: map.id, layer: $event })"
           @keep="keep"

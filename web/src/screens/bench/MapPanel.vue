@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Select from "primevue/select";
 import { computed } from "vue";
 
 import type { Derivation, StepKind } from "@/api/recipes";
@@ -16,6 +17,7 @@ const props = defineProps<{
   draft: Draft;
   kinds: StepKind[];
   derivations: Derivation[];
+  others?: { id: number; name: string }[];
 }>();
 const emit = defineEmits<{
   role: [role: string];
@@ -24,6 +26,7 @@ const emit = defineEmits<{
   split: [];
   copy: [];
   derive: [derivation: Derivation];
+  share: [set: number];
 }>();
 
 const label = (role: string) => props.roles.find((one) => one.key === role)?.label ?? role;
@@ -89,6 +92,18 @@ function derive(event: Event): void {
         Copy steps to other sets
       </button>
       <button v-if="set.maps.length > 1" class="plain link" @click="emit('split')">Split off</button>
+      <Select
+        v-if="others?.length"
+        :model-value="null"
+        :options="others"
+        option-label="name"
+        option-value="id"
+        size="small"
+        filter
+        placeholder="Use in another set as well"
+        aria-label="Use in another set as well"
+        @update:model-value="emit('share', $event)"
+      />
     </div>
   </section>
 </template>
