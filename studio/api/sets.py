@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 from urllib.parse import quote
 
+from django.db.models import F
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema, Status
@@ -193,7 +194,7 @@ def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName):
 def judge(request: HttpRequest, slug: Path[str], pk: int):
     """Judge a set again, for instance after its job failed."""
     one = _set(request, slug, pk, Membership.Right.PREPARE)
-    TextureSet.objects.filter(pk=one.pk).update(judged=0)
+    TextureSet.objects.filter(pk=one.pk).update(revision=F("revision") + 1)
     ask_to_judge(one.project, [one.pk], user_of(request))
     return Status(204, None)
 

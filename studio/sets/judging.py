@@ -47,8 +47,9 @@ def ask_to_judge(project: Project, set_ids: list[int], by=None) -> None:
 
 
 def judge_again(project: Project, by=None) -> None:
-    """Judge all sets of a project anew: what they are judged by has changed."""
-    project.sets.update(judged=0)
+    """Judge all sets of a project anew: what they are judged by has changed. Their revisions grow, so that findings by
+    the old rules that a worker is about to write down are thrown away."""
+    project.sets.update(revision=F("revision") + 1)
     ask_to_judge(project, list(project.sets.values_list("pk", flat=True)), by)
 
 

@@ -114,6 +114,10 @@ HABITS = {
         {"crate/Image_0": B, "crate/Image_1": N, "crate/Image_2": MR, "post/Image_0": (B, 1), "post/Image_1": (N, 1)},
         {"crate": "base_color normal roughness#g metallic#b", "post": "base_color normal"},
     ),
+    "sides and seasons in colour": (
+        {f"sky_{side}": (B, at) for at, side in enumerate(("ft", "bk", "lf", "rt"))} | {"oak_n": (N, 1), "oak": (B, 1)},
+        {f"sky_{side}": "base_color" for side in ("ft", "bk", "lf", "rt")} | {"oak": "base_color normal"},
+    ),
     "a weak word that pixels support": (
         {f"{s}_nm": (N, i) for i, s in enumerate(TREES)} | {"oak": B, "elm": (B, 1), "ash": (B, 2)},
         dict.fromkeys(TREES, "base_color normal"),

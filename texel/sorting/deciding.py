@@ -187,6 +187,11 @@ def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:
         best = line.answers[0]
         line.is_name = _is_name(line, best, _based(at, beside, found, lines))
         found[at] = _line(line, best.meant, best.share, _why(line, best))
+    for at, line in enumerate(lines):
+        # Of several pictures in colour one was taken for the colour; where nothing else stands beside them, none was.
+        others = [lines[other] for other in beside[at]]
+        if found[at].meant is Role.BASE_COLOR and line.affix.word and not readings(line.affix.word):
+            line.is_name = line.is_name or (bool(others) and all(other.is_name for other in others))
     return [found[at] for at in sorted(found)]
 
 
@@ -198,12 +203,16 @@ def _based(at: int, beside: dict[int, set[int]], decided: dict[int, HabitLine], 
 
 def _is_name(line: LineFiles, best: Answer, based: int) -> bool:
     """Whether an affix is no affix but a part of the names: a word that spells a pack by chance and is none, or a word
-    that nobody uses for a map, behind a few stems whose colour is another file."""
+    that nobody uses for a map, beside a base colour, where its pictures are in colour too: other sides, other seasons.
+    """
     known = readings(line.affix.word)
     if known and all(isinstance(one.meaning, tuple) and one.share <= CHANCE for one in known):
         return not isinstance(best.meant, tuple)
+    if known or not line.affix.word or not based:
+        return False
+    coloured = sum(look.kind is Kind.COLOUR for look in line.looks) > 0.5 * len(line.looks)
     few = len(line.groups) <= 0.5 * based
-    return bool(line.affix.word and not known and few) and rank(line.affix, line.looks)[0].meant is Role.BASE_COLOR
+    return (few or coloured) and rank(line.affix, line.looks)[0].meant is Role.BASE_COLOR
 
 
 def _ranked(line: LineFiles, taken: dict[Role, float], supported: bool) -> list[Answer]:

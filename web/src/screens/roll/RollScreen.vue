@@ -126,8 +126,7 @@ const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.valu
       <span class="grow" />
       <RouterLink v-slot="{ navigate }" :to="{ name: 'habit', params: { slug } }" custom>
         <Button
-          label="File names"
-          :badge="unsure ? String(unsure) : undefined"
+          :label="unsure ? `File names: ${unsure} unsure` : 'File names'"
           :title="unsure ? `${unsure} suffixes are guesses or open` : 'What each suffix was taken for'"
           size="small"
           outlined

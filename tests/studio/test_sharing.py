@@ -1,0 +1,81 @@
+"""One job's work shared out over processes: all is done, one progress, and a process that dies takes its own along."""
+
+import os
+import signal
+from functools import partial
+
+import pytest
+from django.contrib.auth import get_user_model
+
+from studio.jobs.models import Job
+from studio.jobs.progress import Lost, Progress
+from studio.jobs.sharing import share_out
+from studio.projects.models import Project
+from studio.sets import judging
+from tests.pictures import simple_set
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture
+def progress(project):
+    job = Job.objects.create(project=project, kind="judge", title="x", state=Job.State.RUNNING, attempt=1)
+    return Progress(job, 1)
+
+
+def work(piece, dies=None, lost=None, fails=None):
+    if piece == dies:
+        os.kill(os.getpid(), signal.SIGKILL)
+    if piece == lost:
+        raise Lost
+    if piece == fails:
+        raise ValueError("a fault of ours")
+    return piece
+
+
+def test_every_piece_is_done_once_by_several_processes(progress):
+    done = share_out(range(1, 41), work, progress, 3)
+    assert (done.total, done.ended) == (820, [])
+    assert Job.objects.get().total == 40
+
+
+def test_few_pieces_are_done_here(progress):
+    assert share_out([5, 6], work, progress, 3).total == 11
+
+
+def test_a_process_that_dies_takes_only_its_own_piece_along(progress):
+    done = share_out(range(1, 41), partial(work, dies=7), progress, 2)
+    assert (done.total, done.ended) == (813, [7])
+
+
+def test_a_job_that_another_holds_is_given_up(progress):
+    with pytest.raises(Lost):
+        share_out(range(1, 41), partial(work, lost=7), progress, 2)
+
+
+def test_a_fault_of_our_own_fails_the_job(progress):
+    with pytest.raises(RuntimeError, match="failed"):
+        share_out(range(1, 41), partial(work, fails=7), progress, 2)
+
+
+def test_a_set_whose_files_end_the_reader_is_told_so_and_the_others_are_judged(
+    settings, monkeypatch, take_in, call, run_jobs, tmp_path
+):
+    for stem in ("ash", "elm", "fir", "oak", "yew"):
+        simple_set(tmp_path / "in", stem, n=32)
+    take_in(tmp_path / "in")
+    settings.JUDGE_PROCESSES = 2
+    judge = judging.judge_set
+
+    def deadly(one, *more):
+        if one.name == "fir":
+            os.kill(os.getpid(), signal.SIGKILL)
+        return judge(one, *more)
+
+    monkeypatch.setattr(judging, "judge_set", deadly)
+    judging.judge_again(Project.objects.get(slug="ferry"), get_user_model().objects.get(username="ada"))
+    run_jobs()
+    sets = {one["name"]: one for one in call("GET", "/sets")["sets"]}
+    assert all(one["judged"] for one in sets.values())
+    assert {name for name, one in sets.items() if one["errors"]} == {"fir"}
+    assert "ended the process" in sets["fir"]["headline"]
