@@ -22,7 +22,7 @@ from studio.sets.models import Placement, TextureSet
 from texel.library import Library
 from texel.sets import MapRef
 from texel.sorting import Habit, Sorted, Undecided, habit_document, parse_habit, sort_files
-from texel.sorting.habit import line_of
+from texel.sorting.habit import SURE, line_of
 from texel.sorting.looks import Look
 
 __all__ = ["changed_lines", "known_habit", "sort_again", "sort_intake", "taught_habit"]
@@ -248,6 +248,9 @@ class _Resort:
             self.touched.placements.add(_saved(_placed(self.intake, file, target, ref, order)))
             return
         rows.remove(row)
+        stays = row.set_id == target.pk and (row.role, row.channel, row.layer) == wanted
+        if stays and (row.confidence >= SURE) == (ref.confidence >= SURE):
+            return  # nothing that anybody sees has changed; its set need not be judged again
         row.set, row.role, row.channel, row.layer = target, *wanted
         row.order, row.confidence, row.why, row.suffix, row.candidates = order, ref.confidence, ref.why[:400], "", []
         row.save()

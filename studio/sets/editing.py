@@ -92,11 +92,35 @@ def edit(
             before["habits"] = _habits(project)
         yield touched
         after = _snapshot(project, touched.sets, touched.placements | {int(pk) for pk in before["placements"]})
+        ids = touched.sets
         if habits:
             after["habits"] = _habits(project)
+            # Sorting again looks at everything and changes little of it: only that is kept and judged.
+            ids = _only_what_changed(before, after)
         project.changes.filter(undone=True).delete()
         Change.objects.create(project=project, by=by, label=label[:200], before=before, after=after)
-        _changed(project, touched.sets, by)
+        _changed(project, ids, by)
+
+
+def _only_what_changed(before: State, after: State) -> set[int]:
+    """Take out of two states what they have in common. Returns the ids of the sets that differ, or whose maps do."""
+    rows = {
+        pk
+        for pk in before["placements"].keys() | after["placements"].keys()
+        if _differs(before, after, "placements", pk)
+    }
+    sets = {pk for pk in before["sets"].keys() | after["sets"].keys() if _differs(before, after, "sets", pk)}
+    for state in (before, after):
+        sets |= {str(state["placements"][pk]["set_id"]) for pk in rows & state["placements"].keys()} - {"None"}
+    files = {pk for pk in before["files"].keys() | after["files"].keys() if _differs(before, after, "files", pk)}
+    for state in (before, after):
+        for kind, kept in (("placements", rows), ("sets", sets), ("files", files)):
+            state[kind] = {pk: values for pk, values in state[kind].items() if pk in kept}
+    return {int(pk) for pk in sets}
+
+
+def _differs(before: State, after: State, kind: str, pk: str) -> bool:
+    return before[kind].get(pk) != after[kind].get(pk)
 
 
 def _changed(project: Project, set_ids: Iterable[int], by) -> None:

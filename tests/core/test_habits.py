@@ -214,6 +214,14 @@ def test_a_taught_suffix_splits_names_that_nothing_else_would(tmp_path):
     assert sets_of(tmp_path, taught)[0] == {"oak": {"roughness": "oak_zub"}}
 
 
+def test_a_folder_can_be_taught(tmp_path):
+    write(tmp_path, {"plain/oak": B, "zub/oak": R, "plain/elm": (B, 1), "zub/elm": (R, 1)})
+    lines = [{"suffix": w, "where": "folder", "role": r} for w, r in (("plain", "base_color"), ("zub", "roughness"))]
+    taught = parse_habit({"format": "fair-texel/habit", "version": 1, "lines": lines})
+    maps = {"base_color", "roughness"}
+    assert {name: set(m) for name, m in sets_of(tmp_path, taught)[0].items()} == {"oak": maps, "elm": maps}
+
+
 def test_a_suffix_can_be_taught_to_be_no_map(tmp_path):
     write(tmp_path, {"oak_c": B, "oak_n": N, "elm_c": (B, 1), "elm_n": (N, 1)})
     taught = taught_line(suffix="n", role="none")

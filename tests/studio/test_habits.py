@@ -68,6 +68,19 @@ def test_a_taught_line_places_all_its_files_and_is_undone_as_one(call, roll, run
     assert call("GET", "/sets")["undecided"] == []
 
 
+def test_only_sets_that_changed_are_judged_again(call, folder, take_in, run_jobs):
+    for word in ("_c", "_n"):
+        (folder / f"fir{word}.png").write_bytes((folder / f"oak{word}.png").read_bytes())
+    take_in(folder)
+    before = {one["name"]: one["revision"] for one in call("GET", "/sets")["sets"]}
+    teach(call, run_jobs, suffix="zub", role="roughness")
+    after = {one["name"]: one["revision"] for one in call("GET", "/sets")["sets"]}
+    assert {name for name in after if after[name] != before[name]} == {"oak", "elm"}
+    assert set(Project.objects.get().changes.last().before["sets"]) == {
+        str(one["id"]) for one in call("GET", "/sets")["sets"] if one["name"] != "fir"
+    }
+
+
 def test_sets_keep_their_names_and_ids_when_they_are_sorted_again(call, roll, run_jobs):
     oak = next(one for one in roll["sets"] if one["name"] == "oak")
     call("PATCH", f"/sets/{oak['id']}", {"name": "old oak"})

@@ -109,9 +109,16 @@ def generic_name(stem: str) -> bool:
     return all(word in _GENERIC for word in words)
 
 
-def role_folder(name: str) -> str:
-    """The affix that a folder's name spells ("normals" -> "normal"), "" where it spells none."""
+def role_folder(name: str, taught: Collection[str] = ()) -> str:
+    """The affix that a folder's name spells ("normals" -> "normal"), "" where it spells none. taught: folders' names,
+    letters in lower case, that a person gave a meaning.
+
+    >>> role_folder("Occlusions"), role_folder("crates"), role_folder("crates", {"crates"})
+    ('occlusion', '', 'crates')
+    """
     word = re.sub(r"[\s_\-]+", "", name.lower())
+    if word in taught:
+        return word
     for one in (word, word.removesuffix("s"), word.removesuffix("maps"), word.removesuffix("map")):
         if len(one) > 1 and one in ROLE_WORDS and ROLE_WORDS[one].sure > 0.8:
             return one
@@ -130,7 +137,8 @@ def split_names(
     >>> [(one.stem, one.affix.word) for one in found.values()]
     [('tile01', ''), ('tile01', 'qx'), ('tile02', ''), ('tile02', 'qx')]
     """
-    read = [_read(file, (names or {}).get(file)) for file in files]
+    folders_taught = {affix.word for affix in taught if affix.where == "folder"}
+    read = [_read(file, (names or {}).get(file), folders_taught) for file in files]
     folders: dict[str, list[_Name]] = defaultdict(list)
     for one in read:
         folders[one.folder].append(one)
@@ -140,11 +148,11 @@ def split_names(
     return {one.file: _chosen(one, shared, taught) for one in read}
 
 
-def _read(file: str, name: str | None) -> _Name:
+def _read(file: str, name: str | None, taught: Collection[str]) -> _Name:
     path = PurePosixPath(file)
     folders = list(path.parts[:-1])
     inner = ""
-    while folders and (word := role_folder(folders[-1])):
+    while folders and (word := role_folder(folders[-1], taught)):
         inner = inner or word
         folders.pop()
     stem = spell_signs(name if name is not None else path.stem)
