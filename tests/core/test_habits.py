@@ -1,5 +1,7 @@
 """Habits of whole folders: what an author does with all files alike. Common practice; the names are invented."""
 
+from pathlib import PurePosixPath
+
 import pytest
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
@@ -11,8 +13,10 @@ from texel.image import Texels
 from texel.library import Library
 from texel.naming.learning import learn_rules
 from texel.naming.meanings import readings
+from texel.naming.tokens import spell_signs
 from texel.roles import Role
 from texel.sorting import habit_document, parse_habit, sort_files
+from texel.sorting.splitting import split_names
 
 B, N, R, M, AO, H, E, S, G = (
     Role.BASE_COLOR, Role.NORMAL, Role.ROUGHNESS, Role.METALLIC, Role.OCCLUSION, Role.HEIGHT, Role.EMISSIVE,
@@ -288,6 +292,16 @@ def test_any_habit_is_found_from_content_alone(tmp_path_factory, stems, suffixes
             assert file in placed, (file, found.document())
             assert placed[file][0] == stem
             assert placed[file][1] in roles
+
+
+@settings(max_examples=200, deadline=None)
+@given(st.lists(st.text("abnNR019_-. ()[]+éß船İ", min_size=1, max_size=20), min_size=1, max_size=8, unique=True))
+def test_any_name_can_be_split_and_learnt_from(names):
+    files = [f"{name}.png" for name in names]
+    split = split_names(files)
+    assert set(split) == set(files)
+    assert all(one.text in spell_signs(PurePosixPath(one.file).stem) or one.affix.word for one in split.values())
+    learn_rules(files)
 
 
 def test_sixteen_bits_speak_for_height(tmp_path):

@@ -21,6 +21,8 @@ __all__ = ["Learnt", "learn_rules"]
 _MOST_TEXTS = 0.8
 # Share of the names that must have a part for it to become one.
 _PART = 0.15
+# Characters of a suffix or a leading text, as the schema of names has it.
+_LONGEST = 32
 _LETTER = {
     Role.OCCLUSION: "o", Role.ROUGHNESS: "r", Role.METALLIC: "m", Role.HEIGHT: "h", Role.GLOSSINESS: "g",
     Role.EMISSIVE: "e",
@@ -68,7 +70,11 @@ def _leading_text(texts: list[str], separator: str) -> str | None:
     if not first:
         return None
     word, count = first.most_common(1)[0]
-    return word if len(texts) > 3 and count >= _MOST_TEXTS * len(texts) and len(set(texts)) > 1 else None
+    return (
+        word
+        if 0 < len(word) <= _LONGEST and len(texts) > 3 and count >= _MOST_TEXTS * len(texts) and len(set(texts)) > 1
+        else None
+    )
 
 
 class _Named(NamedTuple):
@@ -125,6 +131,8 @@ def learn_rules(paths: Iterable[str], habit: Habit | None = None) -> Learnt | No
     marks = Counter(one.mark for one in worded if one.mark in ("_", "-", "."))
     separator = marks.most_common(1)[0][0] if marks else "_"
     suffixes = _suffixes(worded)
+    if not suffixes:
+        return None
     texts = [one.text for one in named]
     leading = _leading_text(texts, separator)
     if leading is not None:
@@ -158,7 +166,12 @@ def _suffixes(named: list[_Named]) -> dict[str, str]:
     found: dict[str, str] = {}
     for key, counts in sorted(words.items(), key=lambda item: -sum(item[1].values())):
         word = counts.most_common(1)[0][0]
-        if word.isalnum() and word.lower() not in {suffix.lower() for suffix in found.values()}:
+        if (
+            word.isascii()
+            and word.isalnum()
+            and len(word) <= _LONGEST
+            and word.lower() not in {suffix.lower() for suffix in found.values()}
+        ):
             found[key] = word
     return found
 
