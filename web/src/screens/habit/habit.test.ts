@@ -2,6 +2,7 @@ import { flushPromises } from "@vue/test-utils";
 import { describe, expect, it } from "vitest";
 
 import type { HabitLine } from "@/api/types";
+import SameForSiblings from "@/screens/roll/SameForSiblings.vue";
 import UndecidedGroup from "@/screens/roll/UndecidedGroup.vue";
 import { aMap, anUndecided, mounted, ROLES, serve } from "@/tests/mounting";
 
@@ -108,6 +109,30 @@ describe("what file names mean", () => {
     await pack.setProps({ channels: { r: "roughness", g: "metallic" } } as never);
     await pack.get("button").trigger("click");
     expect(pack.emitted("teach")![0]).toEqual([{ r: "roughness", g: "metallic" }]);
+  });
+});
+
+describe("a file that was placed by hand", () => {
+  it("offers the same for the others with its suffix", async () => {
+    const calls = serve({
+      [`GET ${BASE}/habit`]: { lines: [open], taught: 0 },
+      [`POST ${BASE}/habit/teach`]: { id: 1, kind: "resort", state: "waiting" },
+    });
+    const offer = mounted(SameForSiblings, {
+      slug: "ferry",
+      suffix: "_q",
+      role: "roughness",
+      undecided: [{ ...anUndecided(), suffix: "_q" }],
+      roles: ROLES,
+    });
+    await flushPromises();
+    expect(offer.text()).toContain("1 other file with _q roughness");
+    await offer.get("button").trigger("click");
+    await flushPromises();
+    expect(calls.find((call) => call.path.endsWith("teach"))!.body).toMatchObject({
+      teach: [{ suffix: "q", role: "roughness" }],
+    });
+    expect(offer.emitted("done")).toHaveLength(1);
   });
 });
 

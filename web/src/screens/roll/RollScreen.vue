@@ -90,9 +90,22 @@ function mergeChosen(): void {
   chosen.value = new Set();
 }
 
+/** A file of several with one suffix that was placed by hand: the others may be meant as well. */
+const placed = ref<{ suffix: string; role: string } | null>(null);
+function remember(map: number, role: string): void {
+  const suffix = roll.data.value?.undecided.find((one) => one.map.id === map)?.suffix;
+  placed.value = suffix ? { suffix, role } : null;
+}
+
 function answer(map: number, role: string, setName: string): void {
+  remember(map, role);
   const there = roll.data.value?.sets.find((set) => set.name === setName);
   changes.place.mutate({ map, set: there?.id ?? null, role, newSet: there ? undefined : setName });
+}
+
+function dropped(map: number, set: number, role: string): void {
+  remember(map, role);
+  changes.place.mutate({ map, set, role });
 }
 
 watch(focus, async () => {
@@ -210,7 +223,7 @@ const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.valu
             @choose="toggle(row.set.id)"
             @start-rename="renaming = row.set.id"
             @rename="finishRename(row.set.id, $event)"
-            @drop="(role, map) => changes.place.mutate({ map, set: row.set.id, role })"
+            @drop="(role, map) => dropped(map, row.set.id, role)"
           />
         </div>
       </div>
@@ -221,6 +234,8 @@ const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.valu
       :slug="slug"
       :roll="roll.data.value"
       :may-change="mayChange"
+      :placed="placed"
+      @said="placed = null"
       @place="answer"
       @drop="(map) => changes.place.mutate({ map, set: null, role: '' })"
     />

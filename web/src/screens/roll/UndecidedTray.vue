@@ -4,10 +4,21 @@ import { computed, ref } from "vue";
 import type { Roll, Undecided } from "@/api/types";
 import Print from "@/parts/Print.vue";
 
+import SameForSiblings from "./SameForSiblings.vue";
 import UndecidedGroup from "./UndecidedGroup.vue";
 
-const props = defineProps<{ slug: string; roll: Roll; mayChange: boolean }>();
-const emit = defineEmits<{ place: [map: number, role: string, set: string]; drop: [map: number] }>();
+const props = defineProps<{
+  slug: string;
+  roll: Roll;
+  mayChange: boolean;
+  /** What was placed by hand just now: its suffix and the role that it got. */
+  placed?: { suffix: string; role: string } | null;
+}>();
+const emit = defineEmits<{
+  place: [map: number, role: string, set: string];
+  drop: [map: number];
+  said: [];
+}>();
 const open = ref(true);
 const over = ref(false);
 const apart = ref(new Set<string>());
@@ -50,6 +61,15 @@ function dropped(event: DragEvent): void {
       <i :class="open ? 'pi pi-angle-down' : 'pi pi-angle-right'" /> Undecided ({{ roll.undecided.length }})
       <span class="soft">drag one into a cell, or drag a print here to take it out of its set</span>
     </button>
+    <SameForSiblings
+      v-if="placed && mayChange"
+      :slug="slug"
+      :suffix="placed.suffix"
+      :role="placed.role"
+      :undecided="roll.undecided"
+      :roles="roll.roles"
+      @done="emit('said')"
+    />
     <ul v-if="open && roll.undecided.length">
       <UndecidedGroup
         v-for="[suffix, files] in groups"
