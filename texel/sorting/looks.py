@@ -262,10 +262,16 @@ def _kind(
 def _holds_normals(colours: Pixels, channels: tuple[ChannelLook, ...]) -> bool:
     """Vectors in tangent space: level on the whole, towards the viewer, of about unit length. Old maps, and those that
     were compressed hard, are some way off unit length; that they point at the viewer holds for all of them."""
-    if abs(channels[0].mean - 0.5) > 0.075 or abs(channels[1].mean - 0.5) > 0.075:
-        return False
     x, y = colours[0] * 2 - 1, colours[1] * 2 - 1
     across = x * x + y * y
+    if len(colours) > 2 and channels[2].mean > 0.6 and max(channels[0].span, channels[1].span) > 0.02:
+        z = colours[2] * 2 - 1
+        length = np.sqrt(across + z * z)
+        # No picture of anything else holds vectors of unit length all over, however they lean.
+        if float(np.mean(np.abs(length - 1) < 0.06)) > 0.9 and float(np.mean(z > 0)) > 0.9:
+            return True
+    if abs(channels[0].mean - 0.5) > 0.075 or abs(channels[1].mean - 0.5) > 0.075:
+        return False
     if len(colours) > 2 and not (channels[2].plain and channels[2].mean < 0.9):
         z = colours[2] * 2 - 1
         towards = float(np.mean(z > np.maximum(np.abs(x), np.abs(y)) - 0.1))
