@@ -75,7 +75,8 @@ def _sorting(folder: Path, side: int, wanted: float | None) -> bool:
     good = wanted is None or ratio <= wanted
     verdict = "" if good else f"; wanted at most {wanted}"
     print(
-        f"sorting {len(library.files)} files of {side} texels a side into {len(found.sets)} sets: {ratio:.2f} of decoding them{verdict}"
+        f"sorting {len(library.files)} files of {side} texels a side into {len(found.sets)} sets: "
+        f"{ratio:.2f} of decoding them{verdict}"
     )
     return good
 

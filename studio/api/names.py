@@ -14,8 +14,8 @@ from studio.rules.models import names_of
 from studio.sets.naming import judged_files, planned_renames, rename_files
 from texel.errors import BadDocument
 from texel.naming.judging import Named, judge_names
-from texel.naming.learning import learn_rules
 from texel.naming.rules import parse_names
+from texel.sorting.learning import learn_rules
 
 router = Router(tags=["names"])
 _MOST_NAMES = 5000

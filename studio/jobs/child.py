@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import os
-import select
 import signal
 import sys
-import threading
 import traceback
 
 import django
@@ -19,6 +17,7 @@ from studio.deliveries.advice import advise_project  # noqa: E402
 from studio.deliveries.build import build_delivery  # noqa: E402
 from studio.intake.sample import take_in_sample  # noqa: E402
 from studio.intake.sorting import sort_again, sort_intake  # noqa: E402
+from studio.jobs.lifeline import die_with  # noqa: E402
 from studio.jobs.models import Job  # noqa: E402
 from studio.jobs.progress import Lost, Progress  # noqa: E402
 from studio.jobs.queue import finish  # noqa: E402
@@ -27,26 +26,12 @@ from studio.sets.judging import judge_sets  # noqa: E402
 from studio.sets.trials import try_formats  # noqa: E402
 from texel.errors import TexelError  # noqa: E402
 
-__all__ = ["die_with", "run"]
+__all__ = ["run"]
 
 _KINDS = {
     "sample": take_in_sample, "sort": sort_intake, "resort": sort_again, "judge": judge_sets, "deliver": build_delivery,
     "advise": advise_project, "try": try_formats, "export": export_casts,
 }  # fmt: skip
-
-
-def die_with(worker: int) -> None:
-    """End this process as soon as its worker ends, however it ends.
-
-    The kernel's parent-death signal would watch the fork server, which outlives its worker for as long as it serves.
-    """
-    watched = os.pidfd_open(worker)
-
-    def watch() -> None:
-        select.select([watched], [], [])
-        os._exit(1)
-
-    threading.Thread(target=watch, daemon=True).start()
 
 
 def run(job_id: int, attempt: int, worker: int | None = None) -> None:

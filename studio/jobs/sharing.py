@@ -5,12 +5,14 @@ from __future__ import annotations
 import multiprocessing
 import os
 import time
+import traceback
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from django.db import connections
 
+from studio.jobs.lifeline import die_with
 from studio.jobs.progress import Lost, Progress
 
 __all__ = ["Shared", "share_out"]
@@ -109,10 +111,6 @@ class _Shared:
         return child
 
     def _run(self, slot: int, work: Callable[[int], int], parent: int) -> None:
-        import traceback
-
-        from studio.jobs.child import die_with
-
         die_with(parent)
         code = _FINISHED
         try:

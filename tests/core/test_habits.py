@@ -11,11 +11,11 @@ from tests.surfaces_small import SIXTEEN, SURFACE_NAMES, map_of, pack_of
 from texel.errors import BadDocument
 from texel.image import Texels
 from texel.library import Library
-from texel.naming.learning import learn_rules
 from texel.naming.meanings import readings
 from texel.naming.tokens import spell_signs
 from texel.roles import Role
 from texel.sorting import habit_document, parse_habit, sort_files
+from texel.sorting.learning import learn_rules
 from texel.sorting.splitting import split_names
 
 B, N, R, M, AO, H, E, S, G = (

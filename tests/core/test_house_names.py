@@ -8,10 +8,10 @@ from tests.pictures import random_texels, save, simple_set
 from texel.cli import main
 from texel.errors import BadDocument
 from texel.naming.judging import Named, judge_names, recognise
-from texel.naming.learning import learn_rules
 from texel.naming.renaming import Rename, plan_renames, rename_files
 from texel.naming.rules import compose, parse_names
 from texel.roles import Role
+from texel.sorting.learning import learn_rules
 
 DOCUMENT = {
     "format": "fair-texel/names", "version": 1,

@@ -23,7 +23,7 @@ SPELLED = {
         {}_DiffuseMap {}_a {}.albedo {}_base {}_color_4k {}__Diffuse""",
     Role.NORMAL: """{}_Normal {}_normal {}_N {}_n {}_nrm {}_nor {}_norm {}_nm {}_nml {}_NormalMap {}-normal-map
         {}_normal_gl {}_nor_gl {}_nor_dx {}_NormalGL {}_NormalDX {}_Normal_OpenGL {}_Normal_DirectX {}-normal-ogl
-        {}_normal_opengl {}-NORMAL-DIRECTX {}_n_y+ {}_normal_y- {}Normal {}_normals {}_2k_nor {}_nor_4k {}_ddn
+        {}_normal_opengl {}-NORMAL-DIRECTX {}_n_y+ {}_normal_y- {}Normal {}_normals {}_2k_nor {}_nor_4k
         {}_normal_16bit {}_local {}_Normal_OpenGL_2k {}_nrml {}_n_gl {}_tangent""",
     Role.ROUGHNESS: """{}_Roughness {}_roughness {}_R {}_r {}_rough {}_rgh {}_rou {}-roughness {}Roughness
         {}_Roughness_1k {}_2k_rough {}_roughness_map""",

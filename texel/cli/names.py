@@ -21,10 +21,10 @@ from texel.files import READABLE
 from texel.files.writing import write_bytes
 from texel.library import list_files
 from texel.naming.judging import Named, judge_names
-from texel.naming.learning import learn_rules
 from texel.naming.renaming import plan_renames, rename_files
 from texel.naming.rules import parse_names
 from texel.schemas import load_json
+from texel.sorting.learning import learn_rules
 
 __all__ = ["register"]
 

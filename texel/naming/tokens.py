@@ -98,7 +98,6 @@ HINTS: dict[str, dict[Role, float]] = {
     "dm": {Role.HEIGHT: 0.5, Role.BASE_COLOR: 0.3},
     "z": {Role.HEIGHT: 0.7},
     "p": {Role.HEIGHT: 0.6},
-    "ddn": {Role.NORMAL: 0.8},
     "local": {Role.NORMAL: 0.5},
     "tangent": {Role.NORMAL: 0.6},
     "m": {Role.METALLIC: 0.7, Role.DETAIL_MASK: 0.1, Role.OPACITY: 0.05},
@@ -117,7 +116,7 @@ HINTS: dict[str, dict[Role, float]] = {
     "light": {Role.EMISSIVE: 0.4},
 }
 # Words that say that a file is packed, but not how: its pixels tell.
-PACK_WORDS = set("masks packed pack pbr pbrdata data channels combined props maskmap utility mix".split())
+PACK_WORDS = set("masks packed pack pbr pbrdata data channels combined utility mix".split())
 
 _GREEN_WORDS = {
     **dict.fromkeys(["gl", "ogl", "opengl", "yup", "yplus", "y+", "ypos"], Green.UP),
