@@ -34,9 +34,9 @@ SPELLED = {
     Role.HEIGHT: """{}_Height {}_H {}_h {}_disp {}_displacement {}_hm {}_height_16bit {}_bump {}Height {}_z {}-disp-4k
         {}_dsp""",
     Role.EMISSIVE: """{}_Emissive {}_emission {}_E {}_e {}_emit {}_glow {}_em {}_g {}_add {}_illum {}_selfillum
-        {}_luma""",
+        {}_luma {}_glowmap {}GlowMap""",
     Role.OPACITY: "{}_Opacity {}_opacity {}_alpha {}_mask {}_transparency {}_opac",
-    Role.SPECULAR: "{}_Specular {}_spec {}_s {}_S {}_specular_2k {}_refl {}_sc {}_spc",
+    Role.SPECULAR: "{}_Specular {}_spec {}_specmap {}_reflect {}_s {}_S {}_specular_2k {}_refl {}_sc {}_spc",
 }
 PACKED = """orm:{}_ORM orm:{}_orm orm:{}-orm mro:{}_mro mro:{}_mrao mro:{}_MRA orh:{}_ard rmo:{}_rma omr:{}-omr
     omr:{}_OMR

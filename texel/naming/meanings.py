@@ -21,6 +21,7 @@ __all__ = ["ANY_PACK", "CHANCE", "Meaning", "readings"]
 
 # A meaning is a role, a layout of channels, or ANY_PACK: packed, but nobody said how.
 ANY_PACK: Pack = ()
+_MAP = "map"
 # CHANCE: letters that happen to spell a pack, as red does.
 _SPELLED, CHANCE = 0.9, 0.5
 
@@ -64,6 +65,9 @@ def readings(word: str) -> tuple[Meaning, ...]:
         found = [Meaning(layout, _SPELLED if word in USUAL_PACKS else CHANCE)]
     elif word in PACK_WORDS:
         found = [Meaning(ANY_PACK, 0.8)]
+    elif len(word) > len(_MAP) and word.endswith(_MAP):
+        # glowmap, specmap, ormmap: the same word, spelled out.
+        return readings(word.removesuffix(_MAP))
     return tuple(sorted(found, key=lambda one: -one.share))
 
 
