@@ -218,6 +218,13 @@ def test_a_taught_suffix_splits_names_that_nothing_else_would(tmp_path):
     assert sets_of(tmp_path, taught)[0] == {"oak": {"roughness": "oak_zub"}}
 
 
+def test_what_is_taught_of_bare_names_does_not_take_stray_pictures_along(tmp_path):
+    write(tmp_path, {"oak": B, "oak_n": N})
+    save(tmp_path / "IMG_2041.png", map_of(B, SURFACE_NAMES[1]))
+    _, left, _ = sets_of(tmp_path, taught_line(suffix="", role="base_color"))
+    assert set(left) == {"IMG_2041"}
+
+
 def test_a_folder_can_be_taught(tmp_path):
     write(tmp_path, {"plain/oak": B, "zub/oak": R, "plain/elm": (B, 1), "zub/elm": (R, 1)})
     lines = [{"suffix": w, "where": "folder", "role": r} for w, r in (("plain", "base_color"), ("zub", "roughness"))]

@@ -148,9 +148,10 @@ class _Sorter:
         return found
 
     def _alone(self, files: list[Placed]) -> list[Placed]:
-        """Files whose name has no affix and that stand beside no other map of their stem."""
-        if self.taught.line_for(BARE, "") is not None:
-            return []
+        """Files whose name has no affix and that stand beside no other map of their stem.
+
+        What is taught of names without an affix is meant of those beside others, not of every stray picture.
+        """
         affixed = {f.name.group for f in files if f.name.affix != BARE}
         bare = [f for f in files if f.name.affix == BARE and not f.layers]
         return [f for f in bare if not _has_relatives(f.name, affixed)]
