@@ -12,7 +12,7 @@ from texel.errors import BadDocument
 from texel.image import Texels
 from texel.library import Library
 from texel.naming.meanings import readings
-from texel.naming.tokens import spell_signs
+from texel.naming.tokens import before_role, spell_signs, split_words
 from texel.roles import Role
 from texel.sorting import habit_document, parse_habit, sort_files
 from texel.sorting.learning import learn_rules
@@ -271,7 +271,7 @@ _words = st.text("bcdfghjklmnpqrstvwxz", min_size=1, max_size=2).flatmap(
 )
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=25, deadline=None, derandomize=True, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     stems=st.lists(st.tuples(_words, st.sampled_from(["", "1", "_big", "Old"])), min_size=2, max_size=4, unique=True),
     suffixes=st.lists(_words, min_size=3, max_size=3, unique=True),
@@ -288,6 +288,8 @@ def test_any_habit_is_found_from_content_alone(tmp_path_factory, stems, suffixes
     assume(not any(word in name for word in suffixes for name in lower))
     assume(not any(a in b for a in suffixes for b in suffixes if a != b))
     assume(not any(readings(word) for word in suffixes))
+    # "map" and "tex" say nothing as the name of a surface.
+    assume(all(before_role(split_words(name))[0] == len(split_words(name)) for name in names))
     for at, stem in enumerate(names):
         roles = ((B, at % 3), (N, at % 3), ORM)
         write(folder, {f"{stem}{joint}{word}": role for word, role in zip(suffixes, roles, strict=True)})
@@ -301,7 +303,7 @@ def test_any_habit_is_found_from_content_alone(tmp_path_factory, stems, suffixes
             assert placed[file][1] in roles
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200, deadline=None, derandomize=True)
 @given(st.lists(st.text("abnNR019_-. ()[]+éß船İ", min_size=1, max_size=20), min_size=1, max_size=8, unique=True))
 def test_any_name_can_be_split_and_learnt_from(names):
     files = [f"{name}.png" for name in names]

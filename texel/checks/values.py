@@ -16,7 +16,7 @@ from texel.image import Pixels, Texels, full_scale, to_unit
 from texel.naming.tokens import parse_name
 from texel.roles import Role, facts
 from texel.sets import MapRef
-from texel.sorting.looks import Look, look_at
+from texel.sorting.looks import COLOURED_SHARE, Look, look_at
 from texel.sorting.packs import channels_in_words
 
 __all__ = [
@@ -43,8 +43,6 @@ _MID_GREY = 0.15
 _ALIKE = 0.3
 _TWIN = 3 / 255
 _LEAST_RANGE = 0.25
-# As texel.sorting.looks counts a picture as coloured.
-_UNLIKE = 0.02
 
 
 def _span(plane: Pixels) -> tuple[float, float]:
@@ -85,7 +83,7 @@ def _unlike(view: SetView, ref: MapRef) -> Look | None:
     if ref.channel is not None or len(texels.channels.removesuffix("a")) < 3:
         return None
     look = look_at(texels)
-    return None if look.coloured <= _UNLIKE else look
+    return None if look.coloured <= COLOURED_SHARE else look
 
 
 def check_unlike_channels(view: SetView) -> list[Finding]:
@@ -101,7 +99,7 @@ def check_unlike_channels(view: SetView) -> list[Finding]:
         message = f"Three unlike channels, of which only red is read as {label}: {channels_in_words(look)}."
         found.append(
             view.found(
-                "unlike_channels", Severity.WARNING, ref, message, measure=look.coloured, threshold=_UNLIKE,
+                "unlike_channels", Severity.WARNING, ref, message, measure=look.coloured, threshold=COLOURED_SHARE,
                 place=whole(view.map(ref)),
             )
         )  # fmt: skip

@@ -10,13 +10,11 @@ from texel.image import Texels, to_unit
 from texel.resize import reduced
 from texel.roles import Role
 from texel.sorting.likelihood import BASE_SHARE, of_look
-from texel.sorting.looks import Kind, Look, look_at
+from texel.sorting.looks import COLOURED_SHARE, COLOURED_SPREAD, Kind, Look, look_at
 
 __all__ = ["Guess", "guess_roles", "is_coloured"]
 
 _SIDE = 256
-# A channel spread, 0 to 1, above which a texel counts as coloured: three 8-bit steps are JPEG noise.
-_COLOURED = 0.03
 # Pixels alone are never surer than this.
 _SUREST = 0.9
 _MOST = 3
@@ -33,7 +31,7 @@ def is_coloured(texels: Texels) -> bool:
     if texels.channels[0] == "y":
         return False
     rgb = to_unit(reduced(texels, _SIDE).pixels)[:, :, :3]
-    return bool(np.mean(rgb.max(axis=2) - rgb.min(axis=2) > _COLOURED) > 0.02)
+    return bool(np.mean(rgb.max(axis=2) - rgb.min(axis=2) > COLOURED_SPREAD) > COLOURED_SHARE)
 
 
 def guess_roles(texels: Texels) -> list[Guess]:

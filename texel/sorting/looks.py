@@ -17,7 +17,7 @@ import numpy as np
 from texel.image import Pixels, Texels, to_unit
 from texel.resize import reduced
 
-__all__ = ["LOOK_FORMAT", "ChannelLook", "Kind", "Look", "look_at"]
+__all__ = ["COLOURED_SHARE", "COLOURED_SPREAD", "LOOK_FORMAT", "ChannelLook", "Kind", "Look", "look_at"]
 
 # Raised whenever looks are measured in another way, so that kept ones are measured again.
 LOOK_FORMAT = 1
@@ -28,7 +28,9 @@ _SMALL = 256
 _DRAWN = 64
 _OUTLINE = 32
 # A channel spread, 0 to 1, above which a texel counts as coloured: three 8-bit steps are JPEG noise.
-_COLOURED = 0.03
+COLOURED_SPREAD = 0.03
+# Share of coloured texels above which a picture is no grey one.
+COLOURED_SHARE = 0.02
 _PLAIN = 2 / 255
 _BLACK, _WHITE = 0.04, 0.96
 _STEPS = np.arange(256, dtype=np.float64) / 255
@@ -172,7 +174,7 @@ def look_at(texels: Texels) -> Look:
     channels = tuple(_channel(plane) for plane in colours)
     alpha = _channel(planes[-1]) if texels.has_alpha else None
     highest = colours.max(axis=0)
-    coloured = float(np.mean(highest - colours.min(axis=0) > _COLOURED)) if count > 1 else 0.0
+    coloured = float(np.mean(highest - colours.min(axis=0) > COLOURED_SPREAD)) if count > 1 else 0.0
     dark = float(np.mean(highest < _BLACK))
     unlike = _unlike(colours, channels)
     kind = _kind(colours, highest, channels, coloured, dark, unlike)
@@ -250,7 +252,7 @@ def _kind(
 ) -> Kind:
     if len(colours) >= 2 and _holds_normals(colours, channels):
         return Kind.NORMAL
-    if len(colours) < 3 or coloured <= 0.02:
+    if len(colours) < 3 or coloured <= COLOURED_SHARE:
         return _grey_kind(channels[0], dark)
     if _has_an_unused_channel(colours, highest, dark) or _has_a_mask_channel(channels):
         return Kind.PACK
