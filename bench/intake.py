@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import multiprocessing
 import os
 import tempfile
 import time
@@ -17,6 +18,7 @@ from texel.image import Texels, narrow
 from texel.library import Library
 from texel.normals.from_height import normals_from_height
 from texel.roles import Green, Transfer
+from texel.sets import TextureSet
 from texel.sorting import sort_files
 
 __all__ = ["run"]
@@ -130,13 +132,22 @@ def _judged(folder: Path, count: int) -> tuple[float, float]:
     sets = sort_files(library).sets
     wanted = wanted_of(project)
     target, table = target_for(project, project.target), table_of(project)
+
+    def check(some: list[TextureSet]) -> None:
+        for one in some:
+            mine = Library({ref.file: folder / ref.file for ref in one.maps})
+            judge_set(one, mine, wanted)
+            check_encodings(plan_delivery([one], mine, target), mine, table)
+
+    # In as many processes as the job's, since two cores at work are slower each than one alone.
+    cores = os.cpu_count() or 1
+    children = [multiprocessing.get_context("fork").Process(target=check, args=(sets[at::cores],)) for at in range(cores)]
     start = time.perf_counter()
-    for one in sets:
-        mine = Library({ref.file: folder / ref.file for ref in one.maps})
-        judge_set(one, mine, wanted)
-        check_encodings(plan_delivery([one], mine, target), mine, table)
-    bare = (time.perf_counter() - start) / min(os.cpu_count() or 1, len(sets))
-    return judging, bare
+    for child_process in children:
+        child_process.start()
+    for child_process in children:
+        child_process.join()
+    return judging, time.perf_counter() - start
 
 
 def _do(job: Any, child: Any, take_up: Any) -> None:

@@ -65,6 +65,20 @@ def cached(kind: str, digest: str, make) -> bytes:
     return data
 
 
+def _fetch(name: str, path: Path) -> None:
+    """Make what is stored readable at ``path``: by a link where the store is a folder of this machine."""
+    try:
+        kept = Path(default_storage.path(name))
+    except NotImplementedError:  # what storages elsewhere raise
+        with default_storage.open(name, "rb") as stream, path.open("wb") as copy:
+            while piece := stream.read(_PIECE):
+                copy.write(piece)
+        return
+    if not kept.is_file():
+        raise FileNotFoundError(name)
+    path.symlink_to(kept.absolute())
+
+
 class Copies:
     """Local copies of sources, under the suffix of their own name, for as long as the context lasts."""
 
@@ -80,9 +94,7 @@ class Copies:
             folder = self._root / str(next(self._numbers))
             folder.mkdir()
             path = folder / Path(name).name
-            with default_storage.open(_name("source", digest), "rb") as stream, path.open("wb") as copy:
-                while piece := stream.read(_PIECE):
-                    copy.write(piece)
+            _fetch(_name("source", digest), path)
             self._made[key] = path
         return self._made[key]
 

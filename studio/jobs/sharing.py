@@ -8,7 +8,7 @@ import time
 import traceback
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Generic, TypeVar
 
 from django.db import connections
 
@@ -17,6 +17,8 @@ from studio.jobs.progress import Lost, Progress
 
 __all__ = ["Shared", "share_out"]
 
+Piece = TypeVar("Piece")
+
 _POLL_SECONDS = 0.05
 # Below this, starting processes costs more than it saves.
 _FEW = 4
@@ -24,21 +26,24 @@ _FINISHED, _LOST, _FAILED = 0, 3, 4
 
 
 @dataclass
-class Shared:
+class Shared(Generic[Piece]):
     """total: sum of what the work returned. ended: pieces during which their process died."""
 
     total: int = 0
-    ended: list[int] = field(default_factory=list)
+    ended: list[Piece] = field(default_factory=list)
 
 
-def share_out(pieces: Sequence[int], work: Callable[[int], int], progress: Progress, processes: int) -> Shared:
-    """Do ``work`` for every piece, a number; several at a time in child processes, reported as one progress.
+def share_out(
+    pieces: Sequence[Piece], work: Callable[[Piece], int], progress: Progress, processes: int, apart: bool = False
+) -> Shared[Piece]:
+    """Do ``work`` for every piece; several at a time in child processes, reported as one progress.
 
+    apart: even a few pieces are done in child processes, since one may end the process that does it.
     work: writes its own results to the database, guarded by the job's attempt. Raises Lost, and RuntimeError when a
     process fails by an error of its own.
     """
-    found = Shared()
-    if processes <= 1 or len(pieces) < _FEW:
+    found = Shared[Piece]()
+    if not apart and (processes <= 1 or len(pieces) < _FEW):
         for at, piece in enumerate(pieces):
             progress.report(at, len(pieces))
             found.total += work(piece)
@@ -49,7 +54,7 @@ def share_out(pieces: Sequence[int], work: Callable[[int], int], progress: Progr
     children: dict[int, Any] = {}
     try:
         while True:
-            for slot in range(min(processes, len(pieces))):
+            for slot in range(max(1, min(processes, len(pieces)))):
                 if slot not in children and shared.more():
                     children[slot] = shared.start(slot, work)
             if not children:
@@ -83,10 +88,10 @@ def _let_go() -> None:
             close_pool()
 
 
-class _Shared:
+class _Shared(Generic[Piece]):
     """What parent and children count together."""
 
-    def __init__(self, context: Any, pieces: Sequence[int]):
+    def __init__(self, context: Any, pieces: Sequence[Piece]):
         self._context, self._pieces = context, pieces
         self._next = context.Value("l", 0)
         self._done = context.Value("l", 0)
@@ -102,15 +107,15 @@ class _Shared:
     def total(self) -> int:
         return self._total.value
 
-    def at_work(self, slot: int) -> int:
+    def at_work(self, slot: int) -> Piece:
         return self._pieces[self._at[slot]]
 
-    def start(self, slot: int, work: Callable[[int], int]) -> Any:
+    def start(self, slot: int, work: Callable[[Piece], int]) -> Any:
         child = self._context.Process(target=self._run, args=(slot, work, os.getpid()))
         child.start()
         return child
 
-    def _run(self, slot: int, work: Callable[[int], int], parent: int) -> None:
+    def _run(self, slot: int, work: Callable[[Piece], int], parent: int) -> None:
         die_with(parent)
         code = _FINISHED
         try:

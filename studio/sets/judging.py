@@ -38,6 +38,10 @@ from texel.sets import TextureSet as CoreSet
 __all__ = ["ask_to_judge", "judge_again", "judge_sets"]
 
 
+# Sets whose findings are written down in one go: of small ones, that takes longer than judging them.
+_TOGETHER = 8
+
+
 def ask_to_judge(project: Project, set_ids: list[int], by=None) -> None:
     """Queue one job for some sets: one progress to look at, and one search for twins."""
     names = dict(TextureSet.objects.filter(pk__in=set_ids).values_list("pk", "name"))
@@ -62,19 +66,25 @@ def judge_sets(job: Job, progress: Progress) -> str:
     wanted = TextureSet.objects.filter(pk__in=job.payload["sets"])
     stale = {pk for pk, judged, revision in wanted.values_list("pk", "judged", "revision") if judged != revision}
     ids = [pk for pk in job.payload["sets"] if pk in stale]
-    work = partial(_judge_one, job.pk, progress.attempt, _Rules.of(job.project))
-    done = share_out(ids, work, progress, settings.JUDGE_PROCESSES)
-    for pk in done.ended:
-        one = TextureSet.objects.filter(pk=pk).first()
-        if one is not None:
-            _keep(one, [_ended(one)], [], {}, progress)
+    work = partial(_judge_some, job.pk, progress.attempt, _Rules.of(job.project))
+    done = share_out(_groups(ids), work, progress, settings.JUDGE_PROCESSES)
+    found = done.total
+    ended = [group[0] for group in done.ended if len(group) == 1]
+    again = [(pk,) for group in done.ended if len(group) > 1 for pk in group]
+    if again:
+        # One of a group has ended its process: each alone shows which.
+        alone = share_out(again, work, progress, settings.JUDGE_PROCESSES, apart=True)
+        found += alone.total
+        ended += [group[0] for group in alone.ended]
+    for one in TextureSet.objects.filter(pk__in=ended):
+        _keep([_Judged(one, [_ended(one)], [], {})], progress)
     with transaction.atomic():
         progress.hold()
         Project.objects.select_for_update().get(pk=job.project_id)
         for pk in renew_twins(job.project, ids):
             announce(job.project_id, "sets", id=pk)
         announce(job.project_id, "sets")
-    return f"{done.total} findings"
+    return f"{found} findings"
 
 
 def _ended(one: TextureSet) -> CoreFinding:
@@ -100,13 +110,30 @@ class _Rules(NamedTuple):
         return cls(wanted, target_for(project, project.target), table_of(project))
 
 
-def _judge_one(job_id: int, attempt: int, rules: _Rules, pk: int) -> int:
-    """Judge one set and keep what was found; returns how many findings. Raises Lost."""
-    one = (
-        TextureSet.objects.filter(pk=pk).select_related("project").prefetch_related("placements__file__source").first()
-    )
-    if one is None or one.judged == one.revision:
-        return 0
+class _Judged(NamedTuple):
+    """A set as it was read, and what was found in it. files: a placement for each file key of the core's set."""
+
+    one: TextureSet
+    findings: list[CoreFinding]
+    signed: list[Signed]
+    files: dict[str, Placement]
+
+
+def _groups(ids: list[int]) -> list[tuple[int, ...]]:
+    """Sets that are read and written down together: few enough that findings appear soon, and every process has some
+    to do to the end."""
+    size = min(_TOGETHER, max(1, len(ids) // (4 * max(1, settings.JUDGE_PROCESSES))))
+    return [tuple(ids[at : at + size]) for at in range(0, len(ids), size)]
+
+
+def _judge_some(job_id: int, attempt: int, rules: _Rules, ids: tuple[int, ...]) -> int:
+    """Judge some sets and keep what was found; returns how many findings. Raises Lost."""
+    rows = TextureSet.objects.filter(pk__in=ids).exclude(judged=F("revision")).order_by("pk")
+    judged = [_judge(one, rules) for one in rows.prefetch_related("placements__file__source")]
+    return _keep(judged, Progress(Job(pk=job_id), attempt))
+
+
+def _judge(one: TextureSet, rules: _Rules) -> _Judged:
     sets, files = core_sets([one])
     with store.local_copies() as copies:
         library = library_of(files, copies)
@@ -114,34 +141,39 @@ def _judge_one(job_id: int, attempt: int, rules: _Rules, pk: int) -> int:
         _first_pictures(one, sets[0], library)
         remember_green(sets[0], library)
         findings = in_order([*judged.findings, *_of_delivery(rules, sets[0], library)])
-    return _keep(one, findings, judged.signed, files, Progress(Job(pk=job_id), attempt))
+    return _Judged(one, findings, judged.signed, files)
 
 
-def _keep(
-    one: TextureSet, findings: list[CoreFinding], signed: list[Signed], files: dict[str, Placement], progress: Progress
-) -> int:
-    """Write down the findings of a set, unless it has changed since it was read. Raises Lost."""
-    placements = list(one.placements.all())
+def _keep(judged: list[_Judged], progress: Progress) -> int:
+    """Write down the findings of sets, but for those that have changed since they were read. Returns how many
+    findings. Raises Lost."""
     with transaction.atomic():
-        unchanged = TextureSet.objects.select_for_update().filter(pk=one.pk, revision=one.revision)
-        if not unchanged.update(judged=F("revision")):
-            return 0
-        one.findings.all().delete()
-        Finding.objects.bulk_create(
-            Finding(
-                set=one,
-                placement=_placement_of(finding, placements, files),
-                rank=rank,
-                severity=finding.severity.value,
-                document=finding.document(),
-            )
-            for rank, finding in enumerate(findings)
-        )
-        _sign(placements, signed, files)
-        announce(one.project_id, "sets", id=one.pk)
+        rows = TextureSet.objects.select_for_update(of=("self",)).filter(pk__in=[one.one.pk for one in judged])
+        now = dict(rows.order_by("pk").values_list("pk", "revision"))
+        kept = [one for one in judged if now.get(one.one.pk) == one.one.revision]
+        TextureSet.objects.filter(pk__in=[one.one.pk for one in kept]).update(judged=F("revision"))
+        Finding.objects.filter(set__in=[one.one.pk for one in kept]).delete()
+        Finding.objects.bulk_create(row for one in kept for row in _rows_of(one))
+        _sign(kept)
+        for one in kept:
+            announce(one.one.project_id, "sets", id=one.one.pk)
         # Last, so that those who share the work wait for each other as shortly as can be; Lost takes all of it back.
         progress.hold()
-    return len(findings)
+    return sum(len(one.findings) for one in kept)
+
+
+def _rows_of(judged: _Judged) -> list[Finding]:
+    placements = list(judged.one.placements.all())
+    return [
+        Finding(
+            set=judged.one,
+            placement=_placement_of(finding, placements, judged.files),
+            rank=rank,
+            severity=finding.severity.value,
+            document=finding.document(),
+        )
+        for rank, finding in enumerate(judged.findings)
+    ]
 
 
 def _of_delivery(rules: _Rules, one: CoreSet, library: Library) -> list[CoreFinding]:
@@ -168,18 +200,21 @@ def _first(placements: list[Placement], role: Role, path: str) -> Placement | No
     return next((p for p in ordered if p.role == role.value and p.file.path == path), None)
 
 
-def _sign(placements: list[Placement], signed: list[Signed], files: dict[str, Placement]) -> None:
+def _sign(judged: list[_Judged]) -> None:
     """Keep the signatures of the maps in use; those that were in use before lose theirs."""
-    found = {}
-    for one in signed:
-        row = _first(placements, one.role, files[one.file].file.path)
-        if row is not None:
-            found[row.pk] = one.signature
-    changed = [
-        (signature, tone_of(signature) if signature else None, row.pk)
-        for row in placements
-        if (signature := found.get(row.pk)) != (bytes(row.signature) if row.signature else None)
-    ]
+    changed: list[tuple[bytes | None, float | None, int]] = []
+    for one in judged:
+        placements = list(one.one.placements.all())
+        found = {}
+        for signed in one.signed:
+            row = _first(placements, signed.role, one.files[signed.file].file.path)
+            if row is not None:
+                found[row.pk] = signed.signature
+        changed += [
+            (signature, tone_of(signature) if signature else None, row.pk)
+            for row in placements
+            if (signature := found.get(row.pk)) != (bytes(row.signature) if row.signature else None)
+        ]
     # One statement for each row, sent together: ten times as quick as one that tells rows apart by case.
     with connection.cursor() as cursor:
         cursor.executemany("UPDATE sets_placement SET signature = %s, tone = %s WHERE id = %s", changed)

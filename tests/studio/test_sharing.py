@@ -58,11 +58,12 @@ def test_a_fault_of_our_own_fails_the_job(progress):
         share_out(range(1, 41), partial(work, fails=7), progress, 2)
 
 
+@pytest.mark.parametrize("count", [5, 18], ids=["one by one", "in groups"])
 def test_a_set_whose_files_end_the_reader_is_told_so_and_the_others_are_judged(
-    settings, monkeypatch, take_in, call, run_jobs, tmp_path
+    count, settings, monkeypatch, take_in, call, run_jobs, tmp_path
 ):
-    for stem in ("ash", "elm", "fir", "oak", "yew"):
-        simple_set(tmp_path / "in", stem, n=32)
+    for stem in ("fir", *(f"oak{letter}wood" for letter in "abcdefghijklmnopq"[: count - 1])):
+        simple_set(tmp_path / "in", stem, n=16)
     take_in(tmp_path / "in")
     settings.JUDGE_PROCESSES = 2
     judge = judging.judge_set

@@ -66,46 +66,57 @@ def tone_of(signature: bytes) -> float:
 
 # Twins differ by at most three steps of 8 bits on average, so their means do too.
 TONE_APART = _TWIN * 255
-# Sides of blocks whose means are compared before the values themselves: means of two pictures differ by no more than
-# the pictures do, so 16 numbers, then 256, rule out nearly all pairs of one tone.
-_BLOCKS = (12, 3)
+# Side of the blocks whose means are compared before the values themselves: means of two pictures differ by no more than
+# the pictures do, but for rounding, so 256 numbers rule out nearly all pairs of one tone.
+_BLOCK = 3
 _ROUNDED = 1.0
+# Signatures, and pairs of them, that are compared at once: some tens of megabytes.
+_ROWS, _PAIRS = 64, 4096
 
 
 class _Index:
-    """Signatures in order of their tone, with coarser and coarser means of each."""
+    """Signatures in order of their tone, with the means of their blocks."""
 
     def __init__(self, signed: list[Signed]):
-        values = np.frombuffer(b"".join(one.signature for one in signed), np.uint8).reshape(len(signed), -1)
+        values = _rows(signed)
         tones = values.mean(axis=1, dtype=np.float32)
         order = np.argsort(tones, kind="stable")
         self.signed = [signed[at] for at in order]
         self._tones, self._values = tones[order], values[order]
-        self._levels = [_means(self._values, block) for block in _BLOCKS]
+        self._means = _means(self._values)
+        self._matcher = cv2.BFMatcher(cv2.NORM_L1)
 
-    def near(self, wanted: NDArray[np.uint8], limit: float) -> Iterator[tuple[Signed, float]]:
-        """Those within ``limit`` steps of 8 bits, on average, of a signature's values; with their difference."""
-        tone = float(wanted.mean())
-        low, high = np.searchsorted(self._tones, (tone - limit - 0.01, tone + limit + 0.01))
-        # Contiguous in memory, since they are in order of tone.
-        at = low + np.flatnonzero(
-            _apart(self._levels[0][low:high], _means(wanted[None], _BLOCKS[0])) <= limit + _ROUNDED
-        )
-        at = at[_apart(self._levels[1][at], _means(wanted[None], _BLOCKS[1])) <= limit + _ROUNDED]
-        for one, difference in zip(at, _apart(self._values[at].astype(np.int16), wanted.astype(np.int16)), strict=True):
-            if difference <= limit:
-                yield self.signed[one], float(difference)
+    def near(self, wanted: NDArray[np.uint8], limits: NDArray[np.float64]) -> Iterator[tuple[int, Signed, float]]:
+        """Those within ``limits`` steps of 8 bits, on average, of the values of each row of ``wanted``, (n, 2304): the
+        row's number, the one found, and their difference."""
+        tones = wanted.mean(axis=1, dtype=np.float32)
+        order = np.argsort(tones, kind="stable")
+        means = _means(wanted)
+        for start in range(0, len(order), _ROWS):
+            rows = order[start : start + _ROWS]
+            reach = limits[rows].max() + 0.01
+            low, high = np.searchsorted(self._tones, (tones[rows[0]] - reach, tones[rows[-1]] + reach))
+            if low == high:
+                continue
+            within = float((reach + _ROUNDED) * means.shape[1])
+            pairs = self._matcher.radiusMatch(means[rows], self._means[low:high], within)
+            mine = np.array([rows[one.queryIdx] for matches in pairs for one in matches], np.intp)
+            found = np.array([low + one.trainIdx for matches in pairs for one in matches], np.intp)
+            for at in range(0, len(mine), _PAIRS):
+                some, others = mine[at : at + _PAIRS], found[at : at + _PAIRS]
+                differences = cv2.absdiff(self._values[others], wanted[some]).mean(axis=1)
+                for one in np.flatnonzero(differences <= limits[some]):
+                    yield int(some[one]), self.signed[others[one]], float(differences[one])
 
 
-def _means(values: NDArray[np.uint8], block: int) -> NDArray[np.int16]:
+def _rows(signed: list[Signed]) -> NDArray[np.uint8]:
+    return np.frombuffer(b"".join(one.signature for one in signed), np.uint8).reshape(len(signed), -1)
+
+
+def _means(values: NDArray[np.uint8]) -> NDArray[np.uint8]:
     """Rounded means over blocks, a row for each signature."""
-    blocks = values.reshape(len(values), _SIDE // block, block, _SIDE // block, block)
-    return np.rint(blocks.mean(axis=(2, 4), dtype=np.float32)).astype(np.int16).reshape(len(values), -1)
-
-
-def _apart(rows: NDArray[np.int16], wanted: NDArray[np.int16]) -> NDArray[np.float64]:
-    """Mean difference of each row from ``wanted``."""
-    return np.abs(rows - wanted).sum(axis=1, dtype=np.int32) / wanted.shape[-1]
+    blocks = values.reshape(len(values), _SIDE // _BLOCK, _BLOCK, _SIDE // _BLOCK, _BLOCK)
+    return np.rint(blocks.mean(axis=(2, 4), dtype=np.float32)).astype(np.uint8).reshape(len(values), -1)
 
 
 def twins_across(some: Iterable[Signed], others: Iterable[Signed]) -> list[Twin]:
@@ -119,19 +130,17 @@ def twins_across(some: Iterable[Signed], others: Iterable[Signed]) -> list[Twin]
     if not first or not second:
         return []
     index = _Index(second)
-    found: list[Twin] = []
-    for one in first:
-        pairs: dict[Signed, Twin] = {}
-        field = np.frombuffer(one.signature, np.uint8)
-        limit = 255 * min(_TWIN, _OF_SPREAD * float(field.std()) / 255)
-        for wanted, inverted in ((field, False), (255 - field, True)):
-            for other, difference in index.near(wanted, limit):
-                if other.set == one.set or other.file == one.file:
-                    continue
-                if other not in pairs or difference / 255 < pairs[other].measure:
-                    pairs[other] = Twin(one, other, difference / 255, inverted)
-        found += pairs.values()
-    return found
+    fields = _rows(first)
+    limits = 255 * np.minimum(_TWIN, _OF_SPREAD * fields.std(axis=1, dtype=np.float64) / 255)
+    found: dict[tuple[int, Signed], Twin] = {}
+    for wanted, inverted in ((fields, False), (255 - fields, True)):
+        for at, other, difference in index.near(wanted, limits):
+            one = first[at]
+            if other.set == one.set or other.file == one.file:
+                continue
+            if (at, other) not in found or difference / 255 < found[at, other].measure:
+                found[at, other] = Twin(one, other, difference / 255, inverted)
+    return [found[key] for key in sorted(found, key=lambda key: key[0])]
 
 
 def twin_finding(twin: Twin) -> Finding:
