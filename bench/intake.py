@@ -141,7 +141,9 @@ def _judged(folder: Path, count: int) -> tuple[float, float]:
 
     # In as many processes as the job's, since two cores at work are slower each than one alone.
     cores = os.cpu_count() or 1
-    children = [multiprocessing.get_context("fork").Process(target=check, args=(sets[at::cores],)) for at in range(cores)]
+    children = [
+        multiprocessing.get_context("fork").Process(target=check, args=(sets[at::cores],)) for at in range(cores)
+    ]
     start = time.perf_counter()
     for child_process in children:
         child_process.start()

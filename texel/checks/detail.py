@@ -23,7 +23,7 @@ _INNER, _OUTER = (0.4, 0.5), (0.62, 0.8)
 # Rounding to 8 bits leaves a variance of 1/12 step in every band, the median of which is ln 2 of its mean; nothing is
 # told from detail that is not well above it.
 _ROUNDING = (1 / 255) ** 2 / 12 * float(np.log(2))
-_ABOVE_ROUNDING = 6
+_ABOVE_ROUNDING = 5
 # How much the step across the border may exceed the largest step between neighbours inside.
 _SEAM = 1.35
 _PADDED_BORDER = 0.2
