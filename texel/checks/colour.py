@@ -87,8 +87,8 @@ def _lit(view: SetView, like: Field) -> NDArray[np.bool_]:
 def check_colour_range(view: SetView) -> list[Finding]:
     """implausible_colour: share of the surface's texels too dark or too bright for what they are; threshold: 0.10.
 
-    Non-metals below sRGB 30 or above 240 in luminance, metals (metallic above 0.9) below 150; what lies between is a mixture. Padding around islands,
-    texels that glow and, beside a specular map, dark ones do not count.
+    Non-metals (metallic below 0.1) under sRGB 30 or over 240 in luminance, metals (above 0.9) under 150; what lies
+    between is a mixture. Padding around islands, texels that glow and, beside a specular map, dark ones do not count.
     """
     ref = view.maps.get(Role.BASE_COLOR)
     if ref is None:
@@ -154,7 +154,7 @@ def _within(bins: NDArray[np.int64], values: Field) -> NDArray[np.float64]:
 def check_baked_light(view: SetView) -> list[Finding]:
     """baked_light: slope of log luminance over log occlusion, among texels of one chromaticity.
 
-    1 for colour times occlusion; threshold: 0.45, no more than 3.5, counted only where the two correlate by more than 0.3. Without an
+    1 for colour times occlusion; threshold: 0.45, no more than 3.5, counted where the two correlate by more than 0.3. Without an
     occlusion map the one that the height gives is taken (0.35 and 0.5); without either nothing is said. The remedy
     divides the occlusion map out, which is an estimate.
     """
