@@ -154,9 +154,9 @@ def _within(bins: NDArray[np.int64], values: Field) -> NDArray[np.float64]:
 def check_baked_light(view: SetView) -> list[Finding]:
     """baked_light: slope of log luminance over log occlusion, among texels of one chromaticity.
 
-    1 for colour times occlusion; threshold: 0.45, no more than 3.5, counted where the two correlate by more than 0.3. Without
-    an occlusion map the one that the height gives is taken (0.35 and 0.5); without either nothing is said. The remedy
-    divides the occlusion map out, which is an estimate.
+    1 for colour times occlusion; threshold: 0.45, no more than 3.5, counted where the two correlate by more than 0.3.
+    Without an occlusion map the one that the height gives is taken (0.35 and 0.5); without either nothing is said. The
+    remedy divides the occlusion map out, which is an estimate.
     """
     colour, occlusion, height = (view.maps.get(r) for r in (Role.BASE_COLOR, Role.OCCLUSION, Role.HEIGHT))
     if colour is None or (occlusion is None and height is None):
