@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.errors import MismatchedMaps
+from texel.normals.sign import holds_signed, signed_from_stored, stored_from_signed
 from texel.roles import Green, Role, Transfer, facts
 from texel.strips import by_rows
 
@@ -83,6 +84,7 @@ class Texels:
     pixels: shape (height, width, channels), dtype uint8, uint16 or float32.
     channels: one letter a channel: "y", "ya", "rg", "rgb" or "rgba".
     transfer: how the stored numbers relate to light. role, green: None where nothing was said.
+    signed: whether the file holds components of normals from -1 to 1; here they are (n + 1) / 2 as in all other maps.
     """
 
     pixels: Pixels
@@ -92,6 +94,7 @@ class Texels:
     green: Green | None = None
     tags: ColourTags = field(default_factory=ColourTags)
     name: str = "picture"
+    signed: bool = False
 
     def __post_init__(self) -> None:
         if self.pixels.ndim != 3 or self.pixels.shape[2] != len(self.channels):
@@ -119,9 +122,17 @@ class Texels:
         return replace(self, pixels=pixels, channels=self.channels if channels is None else channels)
 
     def as_role(self, role: Role, green: Green | None = None) -> Texels:
-        """The same pixels read as ``role``: integers take the role's colour space, floats are linear."""
+        """The same pixels read as ``role``: integers take the role's colour space, floats are linear.
+
+        What sign a float normal map has is decided here, once, over the whole of it; inside it is always (n + 1) / 2.
+        """
         transfer = Transfer.LINEAR if self.pixels.dtype == np.float32 else facts(role).transfer
-        return replace(self, role=role, transfer=transfer, green=green)
+        pixels, signed = self.pixels, self.signed
+        if role is Role.NORMAL and self.role is not Role.NORMAL and holds_signed(pixels, self.channels):
+            pixels, signed = stored_from_signed(pixels), True
+        elif signed and role is not Role.NORMAL:
+            pixels, signed = signed_from_stored(pixels), False
+        return replace(self, pixels=pixels, role=role, transfer=transfer, green=green, signed=signed)
 
     def require(self, transfer: Transfer, purpose: str) -> None:
         """Raise MismatchedMaps unless the numbers are in ``transfer``: the wet-looking surface, caught here."""

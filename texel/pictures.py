@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-import cv2
 import numpy as np
 
 from texel.colour import encode_srgb
 from texel.errors import MismatchedMaps
 from texel.files import encode
-from texel.image import Pixels, Texels, full_scale, to_unit, widen
+from texel.image import Texels, full_scale, to_unit, widen
+from texel.normals.sign import signed_from_stored
+from texel.resize import resize
 from texel.roles import Transfer
 
 __all__ = ["BASE_SIDE", "TILE_SIDE", "View", "histogram", "picture", "stored_values", "tile"]
@@ -64,25 +65,24 @@ def _shown(texels: Texels, channel: str | None) -> Texels:
     return texels.with_pixels(np.ascontiguousarray(texels.pixels[:, :, :3]), "rgb") if texels.has_alpha else texels
 
 
-def _smaller(pixels: Pixels, side: int | None) -> Pixels:
-    height, width = pixels.shape[:2]
-    if side is None or max(height, width) <= side:
-        return pixels
-    share = side / max(height, width)
-    size = (max(1, round(width * share)), max(1, round(height * share)))
-    return cv2.resize(pixels, size, interpolation=cv2.INTER_AREA).reshape(size[1], size[0], -1)
+def _smaller(texels: Texels, side: int | None) -> Texels:
+    if side is None or max(texels.width, texels.height) <= side:
+        return texels
+    share = side / max(texels.width, texels.height)
+    return resize(texels, max(1, round(texels.width * share)), max(1, round(texels.height * share)), "area")
 
 
 def picture(texels: Texels, view: View = View()) -> bytes:
     """An 8-bit PNG of a map, untagged: stored numbers as they are, so that 128 looks like 128.
 
-    Floats are clipped to 0 to 1; linear colour is sRGB-encoded first, as an eye would need it; data is not.
+    Made smaller it is what texel.resize makes of it: colour in linear light, normals at unit length. Floats are clipped
+    to 0 to 1; linear colour is sRGB-encoded first, as an eye would need it; data is not.
     Raises MismatchedMaps when the channel is not there or the cut-out lies outside.
     """
     if view.box is not None:
         texels = _cut(texels, view.box)
-    shown = _shown(texels, view.channel)
-    pixels = _smaller(shown.pixels, view.side)
+    shown = _shown(_smaller(texels, view.side), view.channel)
+    pixels = shown.pixels
     colour = shown.role is not None and shown.transfer is Transfer.LINEAR and shown.pixels.dtype == np.float32
     if colour and shown.role in ("base_color", "emissive", "specular"):
         pixels = encode_srgb(np.clip(pixels, 0, 1))
@@ -112,6 +112,7 @@ def stored_values(texels: Texels, x: int, y: int, width: int, height: int) -> tu
     """
     left, top = max(0, min(x, texels.width - 1)), max(0, min(y, texels.height - 1))
     part = texels.pixels[top : min(texels.height, y + height), left : min(texels.width, x + width)]
+    part = signed_from_stored(part) if texels.signed else part
     facts = {
         "x": str(left),
         "y": str(top),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 import zipfile
 from collections.abc import Iterable
+from functools import partial
 from pathlib import Path
 
 from django.conf import settings
@@ -26,7 +27,7 @@ from studio.sets.models import TextureSet
 from studio.store import Copies
 from texel import digest
 from texel.delivery import Plan, PlannedFile, Target, parse_target, plan_delivery
-from texel.delivery.folder import build_files
+from texel.delivery.folder import build_files, take_back
 from texel.delivery.manifest import MANIFEST
 from texel.errors import DeliveryRefused
 from texel.files.writing import write_bytes
@@ -116,7 +117,7 @@ def build_delivery(job: Job, progress: Progress) -> str:
             raise DeliveryRefused("nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
         staging = _fresh_staging(delivery, progress.attempt)
         try:
-            manifest = _build(plan, library, staging, progress)
+            plan, manifest = _build(plan, library, staging, progress)
             _publish(delivery, plan, manifest, staging, progress)
         finally:
             shutil.rmtree(staging, ignore_errors=True)
@@ -135,7 +136,7 @@ def _fresh_staging(delivery: Delivery, attempt: int) -> Path:
     return staging
 
 
-def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> dict:
+def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> tuple[Plan, dict]:
     total = len(plan.files) + 1
     by_path = {planned.path: planned for planned in plan.files}
 
@@ -150,10 +151,13 @@ def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> d
     def reuse(planned: PlannedFile) -> bytes | None:
         return store.read_bytes("built", planned.digest()) if planned.layout is not None else None
 
-    manifest = build_files(plan, library, write, reuse, lambda i, planned: progress.report(i, total, planned.path))
-    progress.report(len(plan.files), total, "zip")
+    def report(index: int, planned: PlannedFile) -> None:
+        progress.report(index, total, planned.path)
+
+    plan, manifest = build_files(plan, library, write, partial(take_back, staging / "files"), reuse, report)
+    progress.report(total - 1, total, "zip")
     _zip(staging)
-    return manifest
+    return plan, manifest
 
 
 def _zip(staging: Path) -> None:

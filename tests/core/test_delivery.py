@@ -1,23 +1,25 @@
 """Plans, builds, manifests: same input, same bytes; never a silent overwrite; whole or not at all."""
 
 import json
+import re
 from dataclasses import replace
 
 import numpy as np
 import pytest
 
-from tests.pictures import SIXTEEN, normal_texels, random_texels, save, simple_set
+from tests.pictures import FLOAT, SIXTEEN, normal_texels, random_texels, save, simple_set
 from texel import digest
-from texel.delivery import builtin_targets, deliver_folder, parse_target, plan_delivery, target_named
+from texel.delivery import builtin_targets, deliver_folder, folder, parse_target, plan_delivery, target_named
 from texel.delivery.build import packed_chain
 from texel.delivery.folder import read_manifest
-from texel.errors import BadDocument, DeliveryRefused
+from texel.errors import BadDocument, DeliveryRefused, Unwritable
 from texel.files import probe, read
-from texel.image import to_unit
+from texel.image import Texels, to_unit
 from texel.library import Library
 from texel.normals.direction import find_direction
+from texel.normals.vectors import decode, unit
 from texel.resize import resize
-from texel.roles import Green, Role
+from texel.roles import Green, Role, Transfer
 from texel.schemas import check_document
 from texel.sets import MapRef, TextureSet, parse_sets, sets_document
 from texel.sorting import sort_files
@@ -30,7 +32,7 @@ def target(name="orm-y-minus", **change):
 def deliver(source, out, wanted=None, **more):
     library = Library.of_folder(source)
     plan = plan_delivery(sort_files(library).sets, library, wanted or target(), read_manifest(out))
-    return plan, deliver_folder(plan, library, out, **more)
+    return deliver_folder(plan, library, out, **more)
 
 
 def tree(folder):
@@ -93,7 +95,7 @@ def test_never_a_silent_overwrite(tmp_path):
 def test_a_delivery_that_fails_leaves_nothing(tmp_path, monkeypatch):
     simple_set(tmp_path / "in", "deck")
     monkeypatch.setattr("texel.delivery.folder.gltf_material", lambda *a: 1 / 0)
-    with pytest.raises(ZeroDivisionError):
+    with pytest.raises(DeliveryRefused, match="division by zero"):
         deliver(tmp_path / "in", tmp_path / "out")
     assert [p.name for p in tmp_path.iterdir()] == ["in"]
 
@@ -168,13 +170,63 @@ def test_a_set_that_cannot_be_delivered_is_left_out_whole_and_named(tmp_path):
     assert "normal" in plan.problems[0]
 
 
-def test_sets_whose_names_meet_are_refused(tmp_path):
+def test_of_sets_whose_names_meet_the_first_is_delivered_and_the_others_are_told(tmp_path):
     simple_set(tmp_path / "in", "deck")
     library = Library.of_folder(tmp_path / "in")
     (one,) = sort_files(library).sets
-    twins = [TextureSet("Deck", one.maps), TextureSet("deck", one.maps)]
-    with pytest.raises(DeliveryRefused, match="rename one of the sets"):
-        plan_delivery(twins, library, target())
+    plan = plan_delivery([TextureSet(name, one.maps) for name in ("Deck", "deck", "hull")], library, target())
+    assert {planned.set for planned in plan.files} == {"Deck", "hull"}
+    assert len(plan.problems) == 1
+    assert re.fullmatch(r"deck: it would write deck/\w+\.png like Deck; rename one of the two sets", plan.problems[0])
+
+
+def test_a_name_of_78_ideographs_is_cut_by_bytes_and_delivered(tmp_path):
+    """The fault: letters were counted, and 78 of three bytes each are no name that a file system takes."""
+    simple_set(tmp_path / "in", "deck")
+    library = Library.of_folder(tmp_path / "in")
+    (one,) = sort_files(library).sets
+    plan, _ = deliver_folder(
+        plan_delivery([TextureSet("\u6728" * 78, one.maps)], library, target()), library, tmp_path / "o"
+    )
+    assert not plan.problems
+    assert max(len(part.encode()) for name in tree(tmp_path / "o") for part in name.split("/")) <= 255
+
+
+@pytest.mark.parametrize("fault", [Unwritable("no room for it"), IndexError("a fault of ours")], ids=["told", "ours"])
+def test_a_set_that_cannot_be_built_is_told_and_the_others_are_whole(fault, tmp_path, monkeypatch):
+    for stem in ("deck", "hull"):
+        simple_set(tmp_path / "in", stem, seed=len(stem) if stem == "deck" else 9)
+    library = Library.of_folder(tmp_path / "in")
+    plan = plan_delivery(sort_files(library, "in").sets, library, target())
+    last = [planned for planned in plan.files if planned.set == "hull" and planned.layout][-1]
+    build = folder.build_map
+
+    def failing(planned, library):
+        if planned is last:
+            raise fault
+        return build(planned, library)
+
+    monkeypatch.setattr(folder, "build_map", failing)
+    kept, manifest = deliver_folder(plan, library, tmp_path / "out")
+    assert {planned.set for planned in kept.files} == {"deck"} == {entry["set"] for entry in manifest["files"]}
+    assert {path.name for path in (tmp_path / "out").iterdir()} == {"deck", "manifest.json"}
+    said = str(fault) if isinstance(fault, Unwritable) else f"IndexError: {fault}"
+    assert kept.problems == (f"hull: {last.path} cannot be built: {said}",)
+
+
+def test_a_signed_openexr_is_delivered_with_its_directions(tmp_path):
+    """The fault: components below 0 were clipped on the way (50 to 77 degrees)."""
+    simple_set(tmp_path / "in", "deck")
+    (tmp_path / "in" / "deck_n.png").unlink()
+    stored = normal_texels(n=64, strength=10, dtype=FLOAT).pixels
+    alpha = random_texels("y", FLOAT, 64, 64).pixels
+    signed = Texels(np.concatenate([stored * 2 - 1, alpha], axis=2), "rgba", Transfer.LINEAR)
+    save(tmp_path / "in" / "deck_n.exr", signed)
+    _, manifest = deliver(tmp_path / "in", tmp_path / "out", target("orm-y-plus"))
+    path = next(entry["path"] for entry in manifest["files"] if entry["channels"]["r"]["role"] == "normal")
+    made = unit(decode(read(tmp_path / "out" / path).as_role(Role.NORMAL)))
+    cosine = (made * unit(stored * 2 - 1)).sum(axis=2)
+    assert np.degrees(np.arccos(np.clip(cosine, -1, 1))).max() < 0.6
 
 
 def test_sets_documents_round_trip_with_recipes():
@@ -253,7 +305,7 @@ def test_a_target_of_block_formats_is_made_smaller_encoded_and_read_back(tmp_pat
     library = Library.of_folder(tmp_path / "in")
     sets = sort_files(library, "in").sets
     plan = plan_delivery(sets, library, _gpu_target())
-    manifest = deliver_folder(plan, library, tmp_path / "out")
+    _, manifest = deliver_folder(plan, library, tmp_path / "out")
     entries = {entry["output"]: entry for entry in manifest["files"]}
     assert {(e["width"], e["height"], e["mips"]) for e in entries.values()} == {(32, 32, True)}
     assert [entries[o]["format"] for o in ("bc", "n", "orm")] == ["astc_4x4", "bc5", "bc7"]

@@ -310,3 +310,13 @@ def test_tiff_keeps_every_number_and_a_second_reader_agrees(tmp_path, dtype, cha
     np.testing.assert_array_equal(again.pixels, texels.pixels)
     np.testing.assert_array_equal(tifffile.imread(tmp_path / "a.tif").reshape(texels.pixels.shape), texels.pixels)
     assert encode(texels, "tiff") == (tmp_path / "a.tif").read_bytes()
+
+
+@pytest.mark.parametrize("channels", ["y", "ya", "rgb", "rgba"])
+@pytest.mark.parametrize("dtype", [EIGHT, SIXTEEN])
+@pytest.mark.parametrize("size", [(1, 1000), (2, 1000), (1, 4096), (4096, 1), (1, 1), (3, 5)])
+def test_narrow_and_tall_pngs_are_written(channels, dtype, size, tmp_path):
+    """The fault: the encoder's buffer had no room for the byte that begins each row."""
+    texels = random_texels(channels, dtype, *size)
+    found = read(save(tmp_path / "a.png", texels))
+    np.testing.assert_array_equal(found.pixels, texels.pixels)

@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 import pytest
 
+from tests.pictures import random_texels
 from texel.colour import decode_srgb, encode_srgb
 from texel.image import Texels, to_unit
 from texel.mips import compare_chains, level_sizes, naive_chain, right_chain
@@ -142,3 +143,28 @@ def test_soft_opacity_is_a_mean():
     ramp = np.tile(np.arange(256, dtype=np.uint8), (4, 1))
     chain = right_chain(_map(ramp, Role.OPACITY))
     assert abs(int(chain[-1].pixels[0, 0, 0]) - 127) <= 1
+
+
+@pytest.mark.parametrize("channels", ["rg", "rgb", "rgba"])
+@pytest.mark.parametrize("dtype", [np.uint8, np.uint16, np.float32])
+def test_levels_of_a_normal_map_have_its_channels_and_alpha_is_a_mean(channels, dtype):
+    """The fault: every normal map with alpha ended in a traceback."""
+    pixels = random_texels(channels, dtype, 8, 8).pixels
+    chain = right_chain(Texels(pixels, channels, Transfer.LINEAR, Role.NORMAL))
+    assert [(one.channels, one.pixels.dtype, one.width) for one in chain] == [
+        (channels, np.dtype(dtype), side) for side in (8, 4, 2, 1)
+    ]
+    if channels == "rgba":
+        mean = to_unit(pixels)[:, :, 3].mean()
+        assert to_unit(chain[-1].pixels)[0, 0, 3] == pytest.approx(mean, abs=0.003)
+
+
+@pytest.mark.parametrize("channels", ["y", "ya"])
+def test_grey_colour_is_averaged_in_linear_light_too(channels):
+    """Black and white in equal parts are 0.5 of the light, stored as 188 (IEC 61966-2-1); 128 was the fault."""
+    pixels = np.full((4, 4, len(channels)), 255, np.uint8)
+    pixels[:, ::2, 0] = 0
+    chain = right_chain(Texels(pixels, channels, Transfer.SRGB, Role.BASE_COLOR))
+    assert [int(level.pixels[0, 0, 0]) for level in chain[1:]] == [188, 188]
+    measured = compare_chains(chain, naive_chain(chain[0]))["levels"][1]["right"]
+    assert measured == pytest.approx(0.5 if channels == "y" else 1, abs=0.003)  # of a cut-out its coverage

@@ -92,10 +92,50 @@ def test_flipping_twice_gives_the_same_bytes_and_touches_green_alone(dtype, chan
     np.testing.assert_array_equal(once.pixels[:, :, 1].astype(int) + texels.pixels[:, :, 1], np.iinfo(dtype).max)
 
 
-def test_flipping_signed_floats_negates():
-    pixels = (random_texels("rgb", FLOAT).pixels * 2 - 1).astype(np.float32)
-    flipped = flip_green(Texels(pixels, "rgb", Transfer.LINEAR))
-    np.testing.assert_array_equal(flipped.pixels[:, :, 1], -pixels[:, :, 1])
+def signed_texels(channels: str = "rgb", strength: float = 2.0) -> Texels:
+    """A float map as some programs write it: components from -1 to 1, and what else is in the picture."""
+    unit = normal_texels(dtype=FLOAT, strength=strength).pixels
+    vectors = (unit * 2 - 1)[:, :, : min(3, len(channels.removesuffix("a")))]
+    alpha = random_texels("y", FLOAT, width=unit.shape[1], height=unit.shape[0]).pixels
+    parts = [vectors, alpha] if channels.endswith("a") else [vectors]
+    return Texels(np.ascontiguousarray(np.concatenate(parts, axis=2)), channels, Transfer.LINEAR)
+
+
+@pytest.mark.parametrize("channels", ["rgb", "rgba", "rg"])
+@pytest.mark.parametrize("strength", [0.05, 2, 20])
+def test_the_sign_of_a_float_map_is_told_by_the_lengths_of_its_vectors(channels, strength):
+    signed = signed_texels(channels, strength).as_role(Role.NORMAL)
+    stored = Texels(signed.pixels, channels, Transfer.LINEAR).as_role(Role.NORMAL)
+    assert (signed.signed, stored.signed) == (True, False)
+    np.testing.assert_array_equal(stored.pixels, signed.pixels)
+    np.testing.assert_allclose(decode(signed)[:, :, :2], signed_texels(channels, strength).pixels[:, :, :2], atol=1e-6)
+
+
+def test_a_filter_that_shoots_over_does_not_make_a_map_signed():
+    """Values a little below 0 beside steep places, as sharpening and enlarging leave them."""
+    pixels = normal_texels(dtype=FLOAT, strength=20).pixels.copy()
+    pixels[::7, ::5, :2] = -0.05
+    assert not Texels(pixels, "rgb", Transfer.LINEAR).as_role(Role.NORMAL).signed
+
+
+def test_two_signed_channels_beside_a_plain_blue_are_signed():
+    pixels = signed_texels().pixels.copy()
+    for plain in (0.0, 1.0):
+        pixels[:, :, 2] = plain
+        assert Texels(pixels, "rgb", Transfer.LINEAR).as_role(Role.NORMAL).signed
+
+
+def test_a_signed_map_read_as_something_else_has_its_own_numbers_again():
+    signed = signed_texels("rgba")
+    again = signed.as_role(Role.NORMAL).as_role(Role.BASE_COLOR)
+    np.testing.assert_allclose(again.pixels, signed.pixels, atol=1e-6)
+
+
+def test_flipping_signed_floats_turns_green_alone():
+    signed = signed_texels("rgba")
+    flipped = flip_green(signed)
+    np.testing.assert_allclose(decode(flipped), decode(signed) * np.float32([1, -1, 1]), atol=1e-6)
+    np.testing.assert_array_equal(flipped.channel("a"), signed.channel("a"))
 
 
 @pytest.mark.parametrize(("dtype", "tolerance"), [(EIGHT, 0.008), (SIXTEEN, 4e-5), (FLOAT, 1e-6)])

@@ -54,7 +54,7 @@ def delivered(tmp_path, target="gltf", **kind):
     simple_set(source, "deck", **kind)
     library = Library.of_folder(source)
     plan = plan_delivery(sort_files(library).sets, library, parse_target(builtin_targets()[target]))
-    return deliver_folder(plan, library, tmp_path / "out"), library
+    return deliver_folder(plan, library, tmp_path / "out")[1], library
 
 
 def test_gltf_channel_order(tmp_path):

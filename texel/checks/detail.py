@@ -5,11 +5,12 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from texel.checks.finding import SAMPLE_SIDE, Finding, SetView, Severity
+from texel.checks.finding import Finding, SetView, Severity
 from texel.checks.islands import padding_of
 from texel.checks.places import Place, marks_of, whole
 from texel.image import Pixels, Texels, to_unit
 from texel.roles import Role, Transfer, facts
+from texel.tiling import SEAM, VISIBLE_STEP, border_step
 
 __all__ = ["check_depth", "check_lossy", "check_seams", "check_upscaled"]
 
@@ -24,13 +25,8 @@ _INNER, _OUTER = (0.4, 0.5), (0.62, 0.8)
 # told from detail that is not well above it.
 _ROUNDING = (1 / 255) ** 2 / 12 * float(np.log(2))
 _ABOVE_ROUNDING = 5
-# How much the step across the border may exceed the largest step between neighbours inside.
-_SEAM = 1.35
 _PADDED_BORDER = 0.2
 _SPECTRAL = (Role.BASE_COLOR, Role.ROUGHNESS)
-# Neighbouring lines compared inside; more tell nothing new.
-_PAIRS = 512
-_VISIBLE_STEP = 1.5 / 255
 _DRAWN = 3 / 255
 _BLOCK = 8
 _BLOCKY = 1.15
@@ -98,18 +94,6 @@ def check_upscaled(view: SetView) -> list[Finding]:
     return found
 
 
-def _seam(values: Pixels, axis: int) -> tuple[float, float]:
-    """The mean step across the border, and its ratio to the largest mean step between neighbours inside."""
-    count, other = values.shape[axis], 1 - axis
-    at = np.unique(np.linspace(0, count - 2, min(count - 1, _PAIRS)).astype(int))
-    every = -(-values.shape[other] // SAMPLE_SIDE)
-    part = values[::every] if other == 0 else values[:, ::every]
-    near, far = np.append(at, 0), np.append(at + 1, count - 1)
-    apart = np.abs(to_unit(part.take(near, axis)) - to_unit(part.take(far, axis)))
-    steps = apart.mean(axis=(other, 2))
-    return float(steps[-1]), float(steps[-1] / max(float(steps[:-1].max()), 1e-6))
-
-
 def _border(values: Pixels, axes: str) -> Field:
     """How much opposite borders differ, along the borders of a field of 128 texels a side at most."""
     field = np.zeros(values.shape[:2], np.float32)
@@ -131,7 +115,7 @@ def _seams(texels: Texels, role: Role) -> dict[str, tuple[float, float]]:
     and the better of the two counts.
     """
     values = texels.pixels[:, :, :3]
-    found = {"left and right": _seam(values, 1), "upper and lower": _seam(values, 0)}
+    found = {"left and right": border_step(values, 1), "upper and lower": border_step(values, 0)}
     if role is Role.NORMAL and values.shape[2] >= 2:
         for axis, (name, channel) in enumerate({"upper and lower": 1, "left and right": 0}.items()):
             step, ratio = found[name]
@@ -145,7 +129,7 @@ def _seams(texels: Texels, role: Role) -> dict[str, tuple[float, float]]:
 
 
 def _breaks(seam: tuple[float, float]) -> bool:
-    return seam[1] > _SEAM and seam[0] > _VISIBLE_STEP
+    return seam[1] > SEAM and seam[0] > VISIBLE_STEP
 
 
 def _has_content_at(texels: Texels, borders: str) -> bool:
@@ -208,7 +192,7 @@ def check_seams(view: SetView) -> list[Finding]:
         found.append(
             view.found(
                 "seam", Severity.WARNING if meant else Severity.NOTE, ref, message, measure=max(wrong.values()),
-                threshold=_SEAM, remedy={"step": "make_tileable", "axes": axes}, place=place,
+                threshold=SEAM, remedy={"step": "make_tileable", "axes": axes}, place=place,
                 marks=marks_of(_border(texels.pixels[:, :, :3], axes)),
             )
         )  # fmt: skip

@@ -131,7 +131,7 @@ def _deliver(args: argparse.Namespace) -> int:
     plan = plan_delivery(sets, library, target, read_manifest(out), None, refused)
     if not plan.files:
         raise Usage(f"{args.dir}: there is nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
-    document = deliver_folder(plan, library, out, args.replace)
+    plan, document = deliver_folder(plan, library, out, args.replace)
     more = {
         "manifest": str(out / MANIFEST),
         "files": [{"path": f.path, "status": f.status} for f in plan.files],

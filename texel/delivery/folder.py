@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import shutil
 import tempfile
 from collections.abc import Callable, Mapping
@@ -13,15 +14,16 @@ from texel.delivery.build import build_map
 from texel.delivery.gltf import gltf_material
 from texel.delivery.manifest import MANIFEST, file_entry, manifest_bytes, manifest_document
 from texel.delivery.plan import Plan, PlannedFile
-from texel.errors import DeliveryRefused
+from texel.errors import DeliveryRefused, TexelError
 from texel.files.writing import write_bytes
 from texel.image import to_unit
 from texel.library import Library
 from texel.roles import Role
 from texel.schemas import check_document, load_json
 
-__all__ = ["build_files", "deliver_folder", "read_manifest"]
+__all__ = ["build_files", "deliver_folder", "read_manifest", "take_back"]
 
+_log = logging.getLogger(__name__)
 # Alpha nearly all 0 or 1 is a cut-out; soft values blend.
 _BINARY_SHARE = 0.98
 Reuse = Callable[[PlannedFile], bytes | None]
@@ -51,31 +53,51 @@ def build_files(
     plan: Plan,
     library: Library,
     write: Callable[[str, bytes], None],
+    discard: Callable[[str], None],
     reuse: Reuse = lambda planned: None,
     on_file: Callable[[int, PlannedFile], None] = lambda index, planned: None,
-) -> dict[str, Any]:
-    """Build every file of a plan, hand each to ``write(path, bytes)``, and the manifest last. Returns the manifest.
+) -> tuple[Plan, dict[str, Any]]:
+    """Build every file of a plan, hand each to ``write(path, bytes)``, and the manifest last.
 
-    reuse: bytes of a file built before from the same plan, or None. on_file: progress; may raise to stop.
+    Returns the plan without the sets that could not be built, each with its reason, and the manifest of what was. What
+    was written of such a set before is handed to ``discard(path)``. reuse: bytes of a file built before from the same
+    plan, or None. on_file: progress; may raise to stop. Raises DeliveryRefused when no set could be built.
     """
     written: dict[str, dict[str, Any]] = {}
     by_path = {planned.path: planned for planned in plan.files}
+    failed: dict[str, str] = {}
     for index, planned in enumerate(plan.files):
         on_file(index, planned)
-        data = reuse(planned)
-        if data is None and planned.kind == "material":
-            data = gltf_material(planned, planned.set, _alpha_mode(planned, by_path, library))
-        elif data is None:
-            data = build_map(planned, library)
-        write(planned.path, data)
-        written[planned.path] = file_entry(planned, digest.of_bytes(data), len(data))
+        if planned.set in failed:
+            continue
+        try:
+            data = reuse(planned)
+            if data is None and planned.kind == "material":
+                data = gltf_material(planned, planned.set, _alpha_mode(planned, by_path, library))
+            elif data is None:
+                data = build_map(planned, library)
+        except (TexelError, OSError) as error:
+            failed[planned.set] = f"{planned.path} cannot be built: {error}"
+        except Exception as error:
+            # A fault of ours must not take the other sets along.
+            _log.exception("building %s", planned.path)
+            failed[planned.set] = f"{planned.path} cannot be built: {type(error).__name__}: {error}"
+        else:
+            write(planned.path, data)
+            written[planned.path] = file_entry(planned, digest.of_bytes(data), len(data))
+    for planned in plan.files:
+        if planned.set in failed and planned.path in written:
+            discard(planned.path)
+    plan = plan.without(failed)
+    if not plan.files:
+        raise DeliveryRefused("nothing could be built; " + "; ".join(plan.problems))
     document = manifest_document(plan, written)
     write(MANIFEST, manifest_bytes(document))
-    return document
+    return plan, document
 
 
-def deliver_folder(plan: Plan, library: Library, out: Path, replace: bool = False) -> dict[str, Any]:
-    """Write a planned delivery to ``out`` and return its manifest.
+def deliver_folder(plan: Plan, library: Library, out: Path, replace: bool = False) -> tuple[Plan, dict[str, Any]]:
+    """Write a planned delivery to ``out``; returns the plan without what could not be built, and the manifest.
 
     A new folder appears whole, or not at all. In a folder delivered to before, unchanged files are left alone, changed
     ones are replaced one by one with the manifest last, and orphaned ones stay.
@@ -92,15 +114,15 @@ def deliver_folder(plan: Plan, library: Library, out: Path, replace: bool = Fals
     out.parent.mkdir(parents=True, exist_ok=True)
     staging = Path(tempfile.mkdtemp(prefix=f".{out.name}.", suffix=".part", dir=out.parent))
     try:
-        document = build_files(plan, library, _writer(staging), reuse)
+        plan, document = build_files(plan, library, _writer(staging), lambda path: take_back(staging, path), reuse)
         staging.chmod(0o755)
         if not out.exists():
             staging.rename(out)
-            return document
+            return plan, document
         for path in [*(planned.path for planned in plan.files), MANIFEST]:
             (out / path).parent.mkdir(parents=True, exist_ok=True)
             (staging / path).replace(out / path)
-        return document
+        return plan, document
     finally:
         shutil.rmtree(staging, ignore_errors=True)
 
@@ -111,6 +133,15 @@ def _writer(root: Path) -> Callable[[str, bytes], None]:
         write_bytes(data, root / path)
 
     return write
+
+
+def take_back(root: Path, path: str) -> None:
+    """Remove a file that was written below ``root``, and the folders that hold nothing without it."""
+    (root / path).unlink()
+    for folder in (root / path).parents:
+        if folder == root or any(folder.iterdir()):
+            return
+        folder.rmdir()
 
 
 def _reuse_from(out: Path, known: Mapping[str, Any]) -> Reuse:

@@ -25,8 +25,10 @@ from texel.sets import MapRef, TextureSet
 __all__ = ["BUILD", "Plan", "PlannedFile", "PlannedSource", "measured_green", "plan_delivery"]
 
 # Part of every plan digest: raise it when the same plan would give other bytes than before.
-BUILD = 2
+BUILD = 3
 _PNG = Encoding("png")
+# Bytes of a file's name: ext4, APFS (in UTF-8) and others; NTFS takes 255 units of UTF-16, which are no more bytes.
+_LONGEST_NAME = 255
 _OPPOSITE_OF = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
 _CHANNEL_LETTERS = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}
 _GLTF_PACK = {
@@ -153,6 +155,18 @@ class Plan:
     problems: tuple[str, ...] = field(default=())
     licences: Mapping[str, Licence] = field(default_factory=dict)
 
+    def without(self, sets: Mapping[str, str]) -> Plan:
+        """The same plan with some sets left out whole, each for a reason that is told."""
+        if not sets:
+            return self
+        gone = {f.path for f in self.files if f.set in sets and f.status != "new"}
+        return replace(
+            self,
+            files=tuple(f for f in self.files if f.set not in sets),
+            orphaned=tuple(sorted({*self.orphaned, *gone})),
+            problems=(*self.problems, *(f"{name}: {why}" for name, why in sets.items())),
+        )
+
 
 def measured_green(library: Library, ref: MapRef) -> tuple[Green, str]:
     """The direction of a normal map after its recipe, and how it is known: "recipe", "pixels", "name", "unknown"."""
@@ -180,8 +194,7 @@ def plan_delivery(
     previous: the manifest of the delivery before, to tell new, changed, unchanged and orphaned.
     greens: directions already measured, by digest of the normal map (Library.map_digest); the rest is measured here.
     refused: why a set may not be delivered, by its name. Such sets, and those that cannot be (a map that cannot be
-    read), are named in ``problems`` and left out whole.
-    Raises DeliveryRefused when two files would have one name.
+    read, a file's name that another set has or that is too long), are named in ``problems`` and left out whole.
     """
     files: list[PlannedFile] = []
     problems: list[str] = []
@@ -196,11 +209,10 @@ def plan_delivery(
             files += _plan_set(one, library, target, greens or {})
         except (TexelError, OSError) as error:
             problems.append(f"{one.name}: {error}")
-    _refuse_collisions(files)
     known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
     marked = tuple(replace(f, status=_status(f, known)) for f in files)
     orphaned = tuple(sorted(set(known) - {f.path for f in files}))
-    return Plan(target, marked, orphaned, tuple(problems), licences)
+    return Plan(target, marked, orphaned, tuple(problems), licences).without(_collisions(files))
 
 
 def _status(planned: PlannedFile, known: Mapping[str, Any]) -> str:
@@ -210,14 +222,24 @@ def _status(planned: PlannedFile, known: Mapping[str, Any]) -> str:
     return "unchanged" if before["plan"] == planned.digest() else "changed"
 
 
-def _refuse_collisions(files: list[PlannedFile]) -> None:
+def _collisions(files: list[PlannedFile]) -> dict[str, str]:
+    """Sets that would write over a file of one before them, and why they cannot."""
     seen: dict[str, PlannedFile] = {}
+    found: dict[str, str] = {}
     for planned in files:
         other = seen.setdefault(planned.path.lower(), planned)
-        if other is not planned:
-            raise DeliveryRefused(
-                f"{planned.set} and {other.set} would both write {planned.path}; rename one of the sets"
-            )
+        if other is not planned and planned.set not in found:
+            found[planned.set] = f"it would write {planned.path} like {other.set}; rename one of the two sets"
+    return found
+
+
+def _check_length(path: str) -> None:
+    """Raises DeliveryRefused for a name that no usual file system takes."""
+    name = max(path.split("/"), key=lambda part: len(part.encode()))
+    if len(name.encode()) > _LONGEST_NAME:
+        raise DeliveryRefused(
+            f"the name {name[:40]}... has {len(name.encode())} bytes; file systems take {_LONGEST_NAME}"
+        )
 
 
 def _plan_set(
@@ -233,6 +255,7 @@ def _plan_set(
             continue
         stem = target.pattern.replace("{set}", name).replace("{output}", output.output)
         path = f"{folder}{stem}.{output.encoding.container}"
+        _check_length(path)
         planned.append(_plan_output(one.name, path, output, maps, library, target.green, greens, "map"))
     if target.material == "gltf" and planned:
         planned += _plan_gltf(one.name, folder, name, planned, maps, library, greens)

@@ -6,10 +6,12 @@ import os
 import struct
 import tempfile
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import OpenImageIO as oiio
+from numpy.typing import NDArray
 
 from texel.errors import Unwritable
 from texel.files import png
@@ -78,10 +80,17 @@ def _png(texels: Texels, effort: dict[str, int]) -> bytes:
     if texels.channels == "rg":
         raise Unwritable(f"{texels.name}: PNG has no two-colour form; write three channels or an .exr")
     pixels = texels.pixels[:, :, 0] if texels.channels == "y" else texels.pixels
-    data = bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels), **effort))
+    data = bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels), out=_png_room(pixels), **effort))
     if texels.transfer is Transfer.SRGB and texels.channels.startswith("rgb"):
         return png.with_chunks(data, _colour_chunks(texels))
     return data
+
+
+def _png_room(pixels: NDArray[Any]) -> int | None:
+    """Bytes that a narrow picture may take: the codec forgets the byte that each row begins with, which counts there.
+    None leaves it to the codec."""
+    row = pixels[0].nbytes
+    return (row + 2) * len(pixels) * 2 + 4096 if row < 256 else None
 
 
 def _colour_chunks(texels: Texels) -> list[tuple[bytes, bytes]]:

@@ -13,7 +13,8 @@ from texel.image import Texels, narrow, to_unit
 from texel.mips.coverage import coverage, keep_coverage
 from texel.mips.roughness import roughened
 from texel.mips.sizes import level_sizes
-from texel.normals.vectors import decode, encode, lengths, unit
+from texel.normals.vectors import decode, lengths, unit
+from texel.resize import LEAST_WEIGHT
 from texel.roles import Role, Transfer
 
 __all__ = ["CUT_OFF", "Chain", "naive_chain", "right_chain"]
@@ -22,8 +23,6 @@ __all__ = ["CUT_OFF", "Chain", "naive_chain", "right_chain"]
 CUT_OFF = 0.5
 # Rows of the full picture that are widened to floats at a time.
 _STRIP = 512
-# Colour of see-through texels counts this much, so that a wholly see-through neighbourhood still has a colour.
-_LEAST_WEIGHT = np.float32(1 / 1024)
 Values = NDArray[np.float32]
 Chain = list[Texels]
 
@@ -69,9 +68,9 @@ def right_chain(texels: Texels, normals: Texels | None = None, cut_off: float = 
     is a cut-out; roughness and glossiness take up what ``normals``, the set's normal map, loses in length. Everything
     else is a mean. Raises MismatchedMaps when ``normals`` holds no vectors.
     """
-    if texels.role is Role.NORMAL:
-        return [texels, *(encode(unit(vectors), texels) for vectors in _levels(texels, _unit_vectors))]
-    if texels.transfer is Transfer.SRGB and not texels.channels.startswith("y"):
+    if texels.role is Role.NORMAL and texels.channels[0] != "y":
+        return [texels, *(_normal_level(texels, level) for level in _levels(texels, _vectors_and_alpha))]
+    if texels.transfer is Transfer.SRGB:
         return _colour_chain(texels, cut_off)
     chain = [texels, *(texels.with_pixels(narrow(v, texels.pixels.dtype)) for v in _levels(texels, _unit_values))]
     if texels.role is Role.OPACITY:
@@ -89,12 +88,24 @@ def _unit_vectors(texels: Texels) -> Values:
     return unit(decode(texels))
 
 
+def _vectors_and_alpha(texels: Texels) -> Values:
+    vectors = _unit_vectors(texels)
+    return np.concatenate([vectors, to_unit(texels.channel("a")[:, :, None])], axis=2) if texels.has_alpha else vectors
+
+
+def _normal_level(texels: Texels, level: Values) -> Texels:
+    """Means of vectors, and of alpha, as a level of ``texels``: with the channels that it has."""
+    count = len(texels.channels.removesuffix("a"))
+    stored = (unit(level[:, :, :3])[:, :, :count] + 1) * np.float32(0.5)
+    return texels.with_pixels(narrow(np.concatenate([stored, level[:, :, 3:]], axis=2), texels.pixels.dtype))
+
+
 def _linear(texels: Texels) -> Values:
-    return srgb_to_unit_linear(texels.pixels[:, :, : 3 if texels.has_alpha else len(texels.channels)])
+    return srgb_to_unit_linear(texels.pixels[:, :, : len(texels.channels) - texels.has_alpha])
 
 
 def _weight(texels: Texels) -> Values:
-    return np.maximum(to_unit(texels.channel("a")[:, :, None]), _LEAST_WEIGHT)
+    return np.maximum(to_unit(texels.channel("a")[:, :, None]), LEAST_WEIGHT)
 
 
 def _weighed(texels: Texels) -> Values:

@@ -26,7 +26,8 @@ def _mean_length(texels: Texels) -> float:
 
 
 def _mean_light(texels: Texels) -> float:
-    return float(luminance(srgb_to_unit_linear(texels.pixels[:, :, :3])).mean(dtype=np.float64))
+    light = srgb_to_unit_linear(texels.pixels[:, :, : len(texels.channels) - texels.has_alpha])
+    return float((luminance(light) if light.shape[2] == 3 else light).mean(dtype=np.float64))
 
 
 def _measure(texels: Texels, cut_off: float) -> tuple[str, Callable[[Texels], float]]:
@@ -34,7 +35,7 @@ def _measure(texels: Texels, cut_off: float) -> tuple[str, Callable[[Texels], fl
         return "mean length of the vectors", _mean_length
     if texels.role is Role.OPACITY:
         return f"share at or above {cut_off:g}", lambda one: coverage(to_unit(one.pixels[:, :, 0]), cut_off)
-    if texels.transfer is Transfer.SRGB and not texels.channels.startswith("y"):
+    if texels.transfer is Transfer.SRGB:
         if texels.has_alpha:
             return f"share of alpha at or above {cut_off:g}", lambda one: coverage(to_unit(one.channel("a")), cut_off)
         return "mean of linear luminance", _mean_light

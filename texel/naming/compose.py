@@ -15,8 +15,14 @@ DEVICES = {"con", "prn", "aux", "nul", *(f"{d}{n}" for d in ("com", "lpt") for n
 _LONGEST = 120
 
 
+def _cut(text: str, most: int) -> str:
+    """As much of ``text`` as fits into ``most`` bytes of UTF-8, no letter cut in two."""
+    return text.encode("utf-8", "ignore")[:most].decode("utf-8", "ignore")
+
+
 def safe_name(text: str) -> str:
-    """``text`` without what breaks file systems; letters of every script stay.
+    """``text`` without what breaks file systems, at most 120 bytes long, since file systems count bytes (255 of a name
+    with all that is added to it); letters of every script stay.
 
     >>> safe_name("clay pot (orchard)")
     'clay_pot_orchard'
@@ -25,7 +31,7 @@ def safe_name(text: str) -> str:
     """
     text = unicodedata.normalize("NFC", text)
     text = re.sub(r"\s+", "_", FORBIDDEN.sub(" ", text).strip()).strip(". _") or "unnamed"
-    text = re.sub(r"_{2,}", "_", text)[:_LONGEST]
+    text = _cut(re.sub(r"_{2,}", "_", text), _LONGEST).rstrip(". ")
     return f"{text}_" if text.lower().split(".")[0] in DEVICES else text
 
 

@@ -15,7 +15,7 @@ import numpy as np
 
 from texel.image import Pixels, Texels
 from texel.normals.vectors import decode
-from texel.roles import Green
+from texel.roles import Green, Role
 
 __all__ = ["Direction", "disagreement", "find_direction"]
 
@@ -93,6 +93,8 @@ def disagreement(texels: Texels, green: Green) -> Pixels:
 
 
 def _reduced(texels: Texels, side: int = _WORKING_SIDE) -> Texels:
+    if texels.role is not Role.NORMAL:
+        texels = texels.as_role(Role.NORMAL, texels.green)
     longest = max(texels.width, texels.height)
     if longest <= side:
         return texels

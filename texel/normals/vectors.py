@@ -6,8 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.errors import MismatchedMaps
-from texel.image import Pixels, Texels, full_scale, narrow
+from texel.image import Texels, full_scale, narrow
 from texel.planes import Plane, joined, planes_of
+from texel.roles import Role
 from texel.strips import by_rows
 
 __all__ = ["decode", "encode", "lengths", "renormalise", "unit", "unit_planes", "z_from_xy"]
@@ -16,22 +17,19 @@ Vectors = NDArray[np.float32]
 _SHORTEST = np.float32(1e-6)
 
 
-def _is_signed(pixels: Pixels) -> bool:
-    """Float maps may hold -1 to 1 directly; stored maps never go below 0."""
-    return pixels.dtype == np.float32 and bool(pixels.min(initial=0.0) < -1e-3)
-
-
 def decode(texels: Texels) -> Vectors:
-    """Vectors of a normal map, shape (h, w, 3), components -1 to 1, not normalised.
+    """Vectors of a normal map, shape (h, w, 3), components -1 to 1, not normalised: 2 v / full scale - 1.
 
-    Integers: 2 v / full scale - 1. Floats: the same, or as they are when any is negative.
-    A two-channel map gets z = sqrt(1 - x^2 - y^2). Raises MismatchedMaps for a grey map.
+    A two-channel map gets z = sqrt(1 - x^2 - y^2). A float picture that was not read as a normal map yet is looked at
+    first, whole, as Texels.as_role does. Raises MismatchedMaps for a grey map.
     """
     if texels.channels[0] == "y":
         raise MismatchedMaps(f"{texels.name} is a grey picture; a normal map needs at least two channels")
+    if texels.role is not Role.NORMAL and texels.pixels.dtype == np.float32:
+        texels = texels.as_role(Role.NORMAL, texels.green)
     stored = texels.pixels[:, :, : min(3, len(texels.channels))]
     scale = np.float32(2 / full_scale(stored.dtype))
-    vectors = stored.astype(np.float32) if _is_signed(stored) else by_rows(lambda part: part * scale - 1, stored)
+    vectors = by_rows(lambda part: part * scale - 1, stored)
     if vectors.shape[2] == 2:
         z = np.sqrt(np.maximum(0, 1 - (vectors**2).sum(axis=2, keepdims=True)))
         vectors = np.concatenate([vectors, z], axis=2)
@@ -39,9 +37,8 @@ def decode(texels: Texels) -> Vectors:
 
 
 def encode(vectors: Vectors, like: Texels) -> Texels:
-    """Vectors as a map of the same depth, sign convention and alpha as ``like``."""
-    dtype = like.pixels.dtype
-    stored = vectors.astype(np.float32) if _is_signed(like.pixels) else narrow((vectors + 1) * np.float32(0.5), dtype)
+    """Vectors as a map of the same depth and with the same alpha as ``like``, which has their size."""
+    stored = narrow((vectors + 1) * np.float32(0.5), like.pixels.dtype)
     channels = "rgb"
     if like.has_alpha:
         stored = np.concatenate([stored, like.channel("a")[:, :, None]], axis=2)

@@ -37,6 +37,7 @@ _PRIMARY_WORDS = {
     "rec2020": "BT.2020", "p3_d65": "P3, white D65", "p3_dci": "P3, DCI white", "ap1": "AP1", "ap0": "AP0",
 }  # fmt: skip
 _METHODS = {"auto": "Area when smaller, Lanczos when larger", "area": "Area mean", "lanczos": "Lanczos"}
+_BORDERS = {"auto": "As the map's borders tell", "wrap": "The texture repeats", "clamp": "It ends at its border"}
 
 
 def _linear(texels: Texels) -> Pixels:
@@ -63,7 +64,9 @@ def _grey(texels: Texels, field: Pixels) -> Texels:
     return replace(texels, pixels=field[:, :, None].astype(np.float32), channels="y", transfer=Transfer.LINEAR)
 
 
-def _resized(texels: Texels, width: int, height: int, context: Context, method: str = "auto") -> Texels:
+def _resized(
+    texels: Texels, width: int, height: int, context: Context, method: str = "auto", edges: str = "auto"
+) -> Texels:
     """The map at a size given in full texels. Raises TooLarge beyond what would be read back."""
     DEFAULT_LIMITS.check(texels.name, width, height, len(texels.channels), _KEPT_BITS)
     share = context.scale
@@ -71,7 +74,7 @@ def _resized(texels: Texels, width: int, height: int, context: Context, method: 
         share = min(share, (context.most / (width * height)) ** 0.5)
     width, height = max(1, round(width * share)), max(1, round(height * share))
     same = (width, height) == (texels.width, texels.height)
-    return texels if same else resized_floats(texels, width, height, method)
+    return texels if same else resized_floats(texels, width, height, method, edges)
 
 
 def _fit(other: Texels, like: Texels) -> Texels:
@@ -81,7 +84,7 @@ def _fit(other: Texels, like: Texels) -> Texels:
 
 @dataclass(frozen=True)
 class Resize(Step):
-    """Another size, in texels: colour in linear light, normals renormalised."""
+    """Another size, in texels: colour in linear light weighed by its alpha, normals as vectors."""
 
     step = "resize"
     label = "Resize"
@@ -90,9 +93,10 @@ class Resize(Step):
     width: int = whole(1, _LARGEST, "Width", "texels")
     height: int = whole(1, _LARGEST, "Height", "texels")
     method: str = choice("auto", _METHODS, "Filter")
+    edges: str = choice("auto", _BORDERS, "Beyond the border")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        return _resized(texels, self.width, self.height, context, self.method)
+        return _resized(texels, self.width, self.height, context, self.method, self.edges)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(width=self.width, height=self.height)
@@ -159,7 +163,7 @@ class MakeTileable(Step):
     def apply(self, texels: Texels, context: Context) -> Texels:
         values = np.clip(make_tileable(texels.pixels, self.width, self.axes), 0, 1)
         made = replace(texels, pixels=values)
-        return renormalise(made) if texels.role is Role.NORMAL and len(texels.channels) >= 3 else made
+        return renormalise(made) if texels.role is Role.NORMAL and texels.channels in ("rgb", "rgba") else made
 
 
 @dataclass(frozen=True)

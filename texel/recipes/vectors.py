@@ -15,7 +15,7 @@ from texel.normals.from_height import Kernel, normals_from_height
 from texel.normals.to_height import height_from_normals
 from texel.normals.vectors import Vectors, decode, encode, renormalise, z_from_xy
 from texel.recipes.step import NORMALS, Context, Shape, Step, choice, map_of, number, whole
-from texel.resize import reduced, resize
+from texel.resize import reduced, repeated
 from texel.roles import Green, Role
 from texel.strips import by_rows
 
@@ -127,11 +127,8 @@ class CombineNormal(Step):
         other = context.other(self.detail)
         if {_direction(reduced(one, _TELLING_SIDE)) for one in (texels, other)} == set(_OPPOSITE):
             other = flip_green(other)
-        side = (max(1, round(texels.width / self.tiles)), max(1, round(texels.height / self.tiles)))
-        repeated = decode(resize(other, *side))
-        if repeated.shape[:2] != (texels.height, texels.width):
-            repeated = np.tile(repeated, (self.tiles + 1, self.tiles + 1, 1))[: texels.height, : texels.width]
-        return encode(combine(decode(texels), repeated, cast(Method, self.method), self.strength), texels)
+        detail = decode(repeated(other, texels.width, texels.height, self.tiles))
+        return encode(combine(decode(texels), detail, cast(Method, self.method), self.strength), texels)
 
 
 @dataclass(frozen=True)
