@@ -84,6 +84,8 @@ class Texels:
     pixels: shape (height, width, channels), dtype uint8, uint16 or float32.
     channels: one letter a channel: "y", "ya", "rg", "rgb" or "rgba".
     transfer: how the stored numbers relate to light. role, green: None where nothing was said.
+    as_colour: how the file's numbers relate to light where they are colour, whatever role they are read in: kept from
+    before the first role was given.
     signed: whether the file holds components of normals from -1 to 1; here they are (n + 1) / 2 as in all other maps.
     """
 
@@ -95,6 +97,7 @@ class Texels:
     tags: ColourTags = field(default_factory=ColourTags)
     name: str = "picture"
     signed: bool = False
+    as_colour: Transfer | None = None
 
     def __post_init__(self) -> None:
         if self.pixels.ndim != 3 or self.pixels.shape[2] != len(self.channels):
@@ -132,7 +135,13 @@ class Texels:
             pixels, signed = stored_from_signed(pixels), True
         elif signed and role is not Role.NORMAL:
             pixels, signed = signed_from_stored(pixels), False
-        return replace(self, pixels=pixels, role=role, transfer=transfer, green=green, signed=signed)
+        as_colour = self.as_colour or (Transfer.LINEAR if self.pixels.dtype == np.float32 else self._said())
+        return replace(
+            self, pixels=pixels, role=role, transfer=transfer, green=green, signed=signed, as_colour=as_colour
+        )
+
+    def _said(self) -> Transfer:
+        return Transfer.LINEAR if self.tags.says == "linear" else Transfer.SRGB
 
     def require(self, transfer: Transfer, purpose: str) -> None:
         """Raise MismatchedMaps unless the numbers are in ``transfer``: the wet-looking surface, caught here."""

@@ -8,7 +8,7 @@ import pytest
 from demo.patterns import noise
 from demo.surfaces import SURFACES
 from tests.pictures import EIGHT, SIXTEEN, normal_texels, random_texels, simple_set
-from texel.blocks import FORMATS, memory
+from texel.blocks import FORMATS, format_named, memory
 from texel.cli import main
 from texel.compression import (
     Subject,
@@ -22,11 +22,15 @@ from texel.compression import (
     whole_trial,
     within,
 )  # fmt: skip
+from texel.delivery import builtin_targets, parse_target, plan_delivery
+from texel.delivery.advice import advise_files
 from texel.errors import BadDocument, MismatchedMaps
 from texel.image import Texels, narrow, to_unit
+from texel.library import Library
 from texel.measures import weight_of
 from texel.misread import misread, misread_figures
 from texel.roles import Role, Transfer
+from texel.sorting import sort_files
 
 DESKTOP = builtin_tables()["desktop"]
 
@@ -180,3 +184,20 @@ def test_the_commands_advise_and_tell_misreadings(capsys, tmp_path):
     assert main(["misread", str(tmp_path / "in" / "deck_n.png"), "--role", "normal", "--json"]) == 0
     assert len(json.loads(capsys.readouterr().out)["misreadings"]) == 2
     assert main(["advise", str(tmp_path / "in"), "--target", "nothing"]) == 2
+
+
+@pytest.mark.parametrize("name", list(builtin_targets()))
+@pytest.mark.parametrize("table", ["desktop", "mobile"])
+def test_advice_never_contradicts_the_target(name, table, tmp_path):
+    """The faults: a format that the target itself asks for called not allowed; memory that grows by advice."""
+    simple_set(tmp_path / "in", "deck", n=32)
+    library = Library.of_folder(tmp_path / "in")
+    plan = plan_delivery(sort_files(library, "in").sets, library, parse_target(builtin_targets()[name]))
+    maps = [planned for planned in plan.files if planned.kind == "map"]
+    for planned, one in advise_files(maps, library, parse_table(builtin_tables()[table])):
+        own = planned.encoding.format
+        assert "format_not_allowed" not in {caution["caution"] for caution in one["cautions"]}
+        if own is not None:
+            assert one["spared"] >= 0
+            assert own.key in {trial["format"] for trial in one["trials"]} | {one["current"]["format"]}
+            assert (format_named(one["advised"]).family in ("astc", "etc2")) is (own.family in ("astc", "etc2"))

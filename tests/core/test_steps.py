@@ -12,10 +12,11 @@ from demo.patterns import noise
 from demo.surfaces import SURFACES
 from tests.pictures import EIGHT, FLOAT, SIXTEEN, normal_texels, random_texels, save
 from texel.cli import main
+from texel.colour import encode_srgb
 from texel.errors import BadDocument, MismatchedMaps, TooLarge
 from texel.files import read
 from texel.filters import blur
-from texel.image import Texels, narrow, to_unit
+from texel.image import ColourTags, Texels, narrow, to_unit
 from texel.library import Library
 from texel.normals.combine import combine, scale_strength
 from texel.normals.direction import find_direction
@@ -367,3 +368,30 @@ def test_blur_is_scipys_gaussian(wrap, mode, sigma):
     field = noise(300, 13, 1.2)[:270]
     wanted = ndimage.gaussian_filter(field, sigma, mode=mode, truncate=3 if sigma < 1 else 4)
     assert np.abs(blur(field, sigma, wrap) - wanted).max() < 0.01
+
+
+_OF_COLOUR = [
+    ("metallic_from_specular", Role.METALLIC), ("height_from_colour", Role.HEIGHT),
+    ("roughness_from_colour", Role.ROUGHNESS),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("step", "role", "floats"),
+    # In a colour role integers are read as the role asks, and a check names the tag.
+    [*((step, role, floats) for step, role in _OF_COLOUR for floats in (True, False))]
+    + [("specular_loss", Role.SPECULAR, True)],
+)
+def test_a_step_reads_colour_by_the_files_own_transfer(step, role, floats):
+    """The fault: a float specular map, which holds linear light, was decoded as sRGB once more."""
+    light = 0.1 + 0.8 * random_texels("rgb", FLOAT, 32, 32).pixels
+    sixteen = narrow(encode_srgb(light), SIXTEEN)
+    as_srgb = Texels(sixteen, "rgb", Transfer.SRGB).as_role(role)
+    if floats:
+        as_linear = Texels(light.astype(np.float32), "rgb", Transfer.LINEAR).as_role(role)
+    else:
+        as_linear = Texels(narrow(light, SIXTEEN), "rgb", Transfer.LINEAR, tags=ColourTags(gamma=1.0)).as_role(role)
+    other = Context(other=lambda name: random_texels("rgb", SIXTEEN, 32, 32, seed=4).as_role(Role.BASE_COLOR))
+    first, second = (to_unit(apply_recipe(one, [{"step": step}], other).pixels) for one in (as_srgb, as_linear))
+    assert float(np.ptp(first)) > 0.05
+    np.testing.assert_allclose(first, second, atol=3 / 255)

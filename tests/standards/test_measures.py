@@ -7,7 +7,7 @@ from skimage import color, data, metrics
 from tests.pictures import EIGHT, normal_texels, random_texels
 from texel.errors import MismatchedMaps
 from texel.image import Texels, narrow, to_unit
-from texel.measures import Kind, compare, error_picture, kind_of
+from texel.measures import Kind, compare, difference, error_picture, kind_of, weight_of
 from texel.measures.colour_difference import ciede2000, lab_of_linear
 from texel.measures.similarity import psnr, ssim
 from texel.roles import Role, Transfer
@@ -113,3 +113,39 @@ def test_two_sizes_cannot_be_compared_and_roles_have_their_kind():
     assert [kind_of(r) for r in (Role.NORMAL, Role.EMISSIVE, Role.ROUGHNESS, None)] == [
         Kind.NORMAL, Kind.COLOUR, Kind.MASK, Kind.MASK,
     ]  # fmt: skip
+
+
+def with_alpha(texels, alpha):
+    plane = np.full((texels.height, texels.width, 1), alpha, texels.pixels.dtype)
+    return texels.with_pixels(np.concatenate([texels.pixels[:, :, :3], plane], axis=2), "rgba")
+
+
+@pytest.mark.parametrize("kind", list(Kind))
+def test_pictures_that_differ_in_alpha_alone_are_apart(kind):
+    """The fault: no difference at all."""
+    texels = random_texels("rgb", width=64, height=48)
+    opaque, seen_through = with_alpha(texels, 255), with_alpha(texels, 51)
+    found = compare(opaque, seen_through, kind)
+    assert found["alpha_step"] == found["alpha_step_max"] == pytest.approx(0.8)
+    assert found["coverage"] == -1
+    assert found.get("psnr", 0) is not None
+    assert weight_of(found) == pytest.approx(80 if kind is not Kind.MASK else 0.8)
+    assert float(difference(opaque, seen_through, kind).min()) == pytest.approx(weight_of(found), rel=1e-4)
+
+
+def test_a_picture_without_alpha_counts_as_opaque():
+    texels = random_texels("rgb", width=32, height=32)
+    assert "alpha_step" not in compare(texels, with_alpha(texels, 255), Kind.COLOUR)
+    assert compare(with_alpha(texels, 128), texels, Kind.COLOUR)["alpha_step"] == pytest.approx(127 / 255, abs=1e-6)
+
+
+def test_a_channel_that_a_format_leaves_out_is_missed():
+    pack = random_texels("rgb", width=32, height=32)
+    two = pack.with_pixels(pack.pixels[:, :, :2], "rg")
+    assert compare(pack, two, Kind.MASK)["step_max"] == pytest.approx(to_unit(pack.pixels)[:, :, 2].max(), abs=1e-6)
+
+
+def test_ssim_of_a_smaller_picture_says_so():
+    large = random_texels("y", width=1500, height=20).as_role(Role.BASE_COLOR)
+    assert compare(large, large, Kind.COLOUR)["every"] == 3
+    assert "every" not in compare(*[random_texels("y", width=500)] * 2, Kind.COLOUR)

@@ -54,13 +54,15 @@ def _encode(args: argparse.Namespace) -> int:
     texture = encode_texture(texels, format_, args.quality, not args.no_mips, os.cpu_count() or 1)
     data = build_ktx2(texture, _ZSTD_LEVEL if args.zstd else None) if suffix == ".ktx2" else build_dds(texture)
     write_bytes(data, out)
-    error = compare(texels, texture.level(0, out.name).as_role(role), kind_of(role))
+    # Measuring takes longer than encoding: only who asks for it waits for it.
+    error = compare(texels, texture.level(0, out.name).as_role(role), kind_of(role)) if args.measure else None
     document: dict[str, Any] = {
         "written": args.output, "format": format_.key, "width": texture.width, "height": texture.height,
         "levels": len(texture.levels), "colour_space": str(texture.transfer), "memory": texture.bytes,
         "bytes": len(data), "error": error,
     }  # fmt: skip
-    show(args, document, f"{args.output}: {format_.label}, {texture.bytes / 1024:.0f} KiB of memory; {_words(error)}")
+    measured = f"; {_words(error)}" if error else ""
+    show(args, document, f"{args.output}: {format_.label}, {texture.bytes / 1024:.0f} KiB of memory{measured}")
     return FINE
 
 
@@ -71,10 +73,14 @@ def _words(error: dict[str, Any]) -> str:
         "delta_e_99": "{:.2f} at the 99th percentile", "degrees": "{:.3f} degrees on average",
         "degrees_99": "{:.3f} at the 99th percentile", "degrees_max": "{:.2f} at most",
         "step": "step {:.5f} on average", "step_99": "{:.5f} at the 99th percentile", "step_max": "{:.5f} at most",
+        "alpha_step": "alpha step {:.5f} on average", "alpha_step_max": "{:.5f} at most",
         "coverage": "coverage changed by {:+.4f}",
     }  # fmt: skip
     parts = [words.format(error[key]) for key, words in told.items() if error.get(key) is not None]
-    return ", ".join(parts) if error.get("psnr", 0) is not None else "no difference at all"
+    if error.get("every"):
+        parts.append(f"perceptual measures on every {error['every']}th texel, a smaller picture")
+    none = all(not error.get(key) for key in ("step_max", "delta_e_99", "degrees_max", "alpha_step_max"))
+    return "no difference at all" if none and error.get("psnr") is None else ", ".join(parts)
 
 
 def _measure(args: argparse.Namespace) -> int:
@@ -128,7 +134,7 @@ def _misread(args: argparse.Namespace) -> int:
 def register(command: Command) -> None:
     roles = [r.value for r in Role]
     sub = command(
-        "encode", _encode, "Encode a picture in a block format, with its mip chain, and measure the error.",
+        "encode", _encode, "Encode a picture in a block format, with its mip chain.",
         ("input", "picture"), ("output", "file to write (.dds, .ktx2)"),
     )  # fmt: skip
     sub.add_argument("--format", required=True, metavar="FORMAT", help=f"one of: {', '.join(WRITABLE_FORMATS)}")
@@ -136,6 +142,7 @@ def register(command: Command) -> None:
     sub.add_argument("--quality", choices=QUALITIES, default="normal", help="default %(default)s")
     sub.add_argument("--no-mips", action="store_true", help="the first level alone")
     sub.add_argument("--zstd", action="store_true", help="pack the levels of a .ktx2 with Zstandard")
+    sub.add_argument("--measure", action="store_true", help="also measure the error, which takes longer than encoding")
     sub = command("advise", _advise, "Advise a format for every file of a delivery, by measurement.", ("dir", "folder"))
     sub.add_argument("--target", required=True, metavar="NAME|FILE", help="what the files are for")
     tables = ", ".join(builtin_tables())

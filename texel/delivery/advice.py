@@ -8,7 +8,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
 from typing import Any
 
-from texel.blocks import memory
+from texel.blocks import Format, memory
 from texel.blocks.formats import plain_format
 from texel.compression import FormatTable, Subject, advise, cautions, sample_of, sort_of, try_format
 from texel.delivery.budget import halving_error
@@ -18,6 +18,9 @@ from texel.library import Library
 from texel.roles import Role
 
 __all__ = ["advise_files", "role_of", "subject_of"]
+
+# Families that phones decode; the others are for desktop hardware.
+_MOBILE = ("astc", "etc2")
 
 
 def role_of(planned: PlannedFile) -> Role | None:
@@ -40,8 +43,10 @@ def advise_files(
     """The advice on planned maps as documents, in their order. Raises TexelError.
 
     Maps are made one after another and measured on ``threads`` threads; no more wait than are being measured.
-    current: what the target asks for, with its memory and error, measured on the same sample; a plain picture counts as
-    what an engine makes of it when nothing compresses it. halving: as texel.delivery.budget.halving_error gives it.
+    A file for which the target asks for a format keeps that, or gets one of the same hardware that costs no more:
+    advice never contradicts the target. current: what the target asks for, with its memory and error, measured on the same
+    sample; a plain picture counts as what an engine makes of it when nothing compresses it. halving: as
+    texel.delivery.budget.halving_error gives it.
     """
     with ThreadPoolExecutor(threads) as pool:
         waiting: deque[tuple[PlannedFile, Future[dict[str, Any]]]] = deque()
@@ -57,11 +62,29 @@ def advise_files(
             pool.shutdown(wait=True, cancel_futures=True)
 
 
+def _of_target(table: FormatTable, subject: Subject, own: Format) -> FormatTable:
+    """The table with what is said of a file whose target asks for a format of its own: that one, and those of the same
+    hardware that cost no more."""
+    small = [
+        one
+        for one in table.allowed[subject.sort]
+        if (one.family in _MOBILE) is (own.family in _MOBILE) and one.bits_per_texel <= own.bits_per_texel
+    ]
+    allowed = sorted({*small, own}, key=lambda one: (one.bits_per_texel, one.key))
+    return replace(table, allowed={**table.allowed, subject.sort: tuple(allowed)})
+
+
 def _advice(planned: PlannedFile, subject: Subject, table: FormatTable) -> dict[str, Any]:
-    advice = advise(subject, table)
-    chosen = planned.encoding.format or plain_format(len(planned.channels), planned.bits)
+    own = planned.encoding.format
+    if own is not None:
+        table = _of_target(table, subject, own)
+    advice = advise(subject, table, planned.encoding.quality)
+    chosen = own or plain_format(len(planned.channels), planned.bits)
     current = next((trial for trial in advice.trials if trial.format == chosen), None)
     current = current or try_format(subject, chosen, planned.encoding.quality)
+    if own is not None and advice.format is None:
+        # A target's word stands where nothing that costs no more does better; the reason says by how much it errs.
+        advice = replace(advice, format=own, reason=f"{own.label} as the target has it: {advice.reason}")
     spared = None
     if advice.format is not None:
         spared = current.memory - memory(advice.format, subject.width, subject.height, subject.mips)

@@ -18,7 +18,7 @@ from texel.mips.coverage import coverage
 from texel.normals.vectors import decode, unit
 from texel.roles import Role, Transfer, facts
 
-__all__ = ["Kind", "compare", "difference", "error_picture", "kind_of", "weight_of"]
+__all__ = ["ALPHA_WEIGHT", "Kind", "compare", "difference", "error_picture", "kind_of", "weight_of"]
 
 Field = NDArray[np.float32]
 # Texels that the dearer measures look at: an odd step keeps every place within a block of four in the sample.
@@ -33,6 +33,11 @@ class Kind(StrEnum):
     COLOUR = "colour"
     NORMAL = "normal"
     MASK = "mask"
+
+
+# What a step of alpha over its full scale counts as. Between black and white lie 100 units of lightness (CIE 1976 L*),
+# which a colour over the other one goes through; a degree is about a hundredth of the way round that a normal can lean.
+ALPHA_WEIGHT = {Kind.COLOUR: 100.0, Kind.NORMAL: 100.0, Kind.MASK: 1.0}
 
 
 def kind_of(role: Role | None) -> Kind:
@@ -70,9 +75,29 @@ def _light(texels: Texels) -> Field:
 
 
 def _numbers(first: Texels, second: Texels) -> tuple[Field, Field]:
-    """Channels that both have, 0 to 1; a second picture that was widened from grey counts once."""
-    count = min(first.pixels.shape[2], second.pixels.shape[2])
-    return to_unit(first.pixels[:, :, :count]), to_unit(second.pixels[:, :, :count])
+    """The channels of the first but alpha, 0 to 1, and the same of the second. What that lacks is 0; a second picture
+    that was widened from grey counts once."""
+    count = len(first.channels) - first.has_alpha
+    a, b = to_unit(first.pixels[:, :, :count]), to_unit(second.pixels[:, :, : len(second.channels) - second.has_alpha])
+    missing = count - b.shape[2]
+    if missing > 0:
+        b = np.concatenate([b, np.zeros((*b.shape[:2], missing), np.float32)], axis=2)
+    return a, b[:, :, :count]
+
+
+def _alphas(first: Texels, second: Texels) -> tuple[Field, Field] | None:
+    """Both alphas, shape (h, w), 0 to 1; 1 where a picture has none. None where neither has one that shows."""
+    size = (first.height, first.width)
+    a, b = (to_unit(one.channel("a")) if one.has_alpha else np.ones(size, np.float32) for one in (first, second))
+    return (a, b) if min(float(a.min()), float(b.min())) < 1 else None
+
+
+def _with_alpha(apart: Field, first: Texels, second: Texels, kind: Kind) -> Field:
+    """A difference with that of alpha in it: where it is larger, that counts."""
+    alphas = _alphas(first, second)
+    if alphas is None:
+        return apart
+    return np.asarray(np.maximum(apart, np.abs(alphas[0] - alphas[1]) * ALPHA_WEIGHT[kind]), np.float32)
 
 
 def _angles(first: Texels, second: Texels) -> Field:
@@ -84,8 +109,14 @@ def _angles(first: Texels, second: Texels) -> Field:
 
 def difference(first: Texels, second: Texels, kind: Kind) -> Field:
     """At every texel, shape (h, w): CIEDE2000 for colours, degrees for normals, the largest step of a channel (full
-    scale 1) for masks. Raises MismatchedMaps for two sizes."""
+    scale 1) for masks; or what its alpha differs by, in the same unit (ALPHA_WEIGHT), where that is more. Raises
+    MismatchedMaps for two sizes."""
     _same_size(first, second)
+    return _with_alpha(_apart(first, second, kind), first, second, kind)
+
+
+def _apart(first: Texels, second: Texels, kind: Kind) -> Field:
+    """As difference, alpha left out."""
     if kind is Kind.NORMAL:
         return _angles(first, second)
     if kind is Kind.COLOUR:
@@ -99,32 +130,48 @@ def compare(first: Texels, second: Texels, kind: Kind, cut_off: float = CUT_OFF)
 
     colour: psnr (dB, of stored numbers), ssim (0 to 1), delta_e (mean CIEDE2000) and delta_e_99 (99th percentile).
     normal: degrees, degrees_99, degrees_max. mask: step (mean), step_99 and step_max, of full scale 1, psnr.
-    Where both have alpha, or a mask is an opacity: coverage, the change in the share at or above ``cut_off``.
-    The perceptual measures and angles look at every n-th texel of large maps, about a million of them.
+    Where one has alpha below 1 (1 in the other): alpha_step, alpha_step_99 and alpha_step_max, of full scale 1; psnr
+    counts it.
+    Where one has such alpha, or a mask is an opacity: coverage, the change in the share at or above ``cut_off``.
+    The perceptual measures and angles look at every n-th texel of large maps, about a million of them: then every, n.
     """
     _same_size(first, second)
     small = _sampled(first), _sampled(second)
     found: dict[str, Any] = {"kind": kind.value}
+    alphas = _alphas(first, second)
     if kind is Kind.COLOUR:
-        a, b = _colours(first), _colours(second)
-        apart = difference(*small, kind)
+        apart = _apart(*small, kind)
         found |= {
-            "psnr": _decibels(psnr(a, b)), "ssim": ssim(_colours(small[0]), _colours(small[1])),
+            "psnr": _decibels(psnr(*_stored(_colours(first), _colours(second), alphas))),
+            "ssim": ssim(_colours(small[0]), _colours(small[1])),
             "delta_e": _mean(apart), "delta_e_99": _high(apart),
         }  # fmt: skip
     elif kind is Kind.NORMAL:
-        angles = difference(*small, kind)
+        angles = _apart(*small, kind)
         found |= {"degrees": _mean(angles), "degrees_99": _high(angles), "degrees_max": float(angles.max())}
     else:
-        steps = difference(first, second, kind)
+        steps = _apart(first, second, kind)
+        numbers = _numbers(first, second)
         found |= {
-            "step": _mean(np.abs(np.subtract(*_numbers(first, second)))), "step_99": _high(steps),
-            "step_max": float(steps.max()), "psnr": _decibels(psnr(*_numbers(first, second))),
+            "step": _mean(np.abs(np.subtract(*numbers))), "step_99": _high(steps),
+            "step_max": float(steps.max()), "psnr": _decibels(psnr(*_stored(*numbers, alphas))),
         }  # fmt: skip
-    before, after = (_alpha(one) for one in (first, second))
-    if before is not None and after is not None:
-        found["coverage"] = coverage(after, cut_off) - coverage(before, cut_off)
+    if kind is not Kind.MASK and small[0].width < first.width:
+        found["every"] = -(-first.width // small[0].width)
+    if alphas is not None:
+        steps = np.abs(alphas[0] - alphas[1])
+        found |= {"alpha_step": _mean(steps), "alpha_step_99": _high(steps), "alpha_step_max": float(steps.max())}
+    shown = alphas if alphas is not None else _opacities(first, second)
+    if shown is not None:
+        found["coverage"] = coverage(shown[1], cut_off) - coverage(shown[0], cut_off)
     return {key: round(value, 6) if isinstance(value, float) else value for key, value in found.items()}
+
+
+def _stored(first: Field, second: Field, alphas: tuple[Field, Field] | None) -> tuple[Field, Field]:
+    """Stored numbers with their alpha."""
+    if alphas is None:
+        return first, second
+    return np.dstack([first, alphas[0]]), np.dstack([second, alphas[1]])
 
 
 def _mean(values: Field) -> float:
@@ -140,19 +187,21 @@ def _decibels(value: float) -> float | None:
     return value if np.isfinite(value) else None
 
 
-def _alpha(texels: Texels) -> Field | None:
-    if texels.has_alpha:
-        return to_unit(texels.channel("a"))
-    return to_unit(texels.pixels[:, :, 0]) if texels.role is Role.OPACITY else None
+def _opacities(first: Texels, second: Texels) -> tuple[Field, Field] | None:
+    if first.role is not Role.OPACITY or second.role is not Role.OPACITY:
+        return None
+    return to_unit(first.pixels[:, :, 0]), to_unit(second.pixels[:, :, 0])
 
 
 def weight_of(measures: dict[str, Any]) -> float:
-    """The one number of ``compare`` that error limits speak of: delta_e_99, degrees_99 or step_99.
+    """The one number of ``compare`` that error limits speak of: delta_e_99, degrees_99 or step_99; or alpha_step_99 in
+    the same unit (ALPHA_WEIGHT) where that is more.
 
     The 99th percentile: a mean hides ruined blocks, a maximum lets one texel decide.
     """
     key = {"colour": "delta_e_99", "normal": "degrees_99", "mask": "step_99"}[measures["kind"]]
-    return float(measures[key])
+    alpha = float(measures.get("alpha_step_99", 0.0)) * ALPHA_WEIGHT[Kind(measures["kind"])]
+    return max(float(measures[key]), alpha)
 
 
 def error_picture(first: Texels, second: Texels, kind: Kind) -> Texels:

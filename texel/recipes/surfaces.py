@@ -52,12 +52,19 @@ def _three(texels: Texels) -> Pixels:
     return pixels[:, :, :1].repeat(3, axis=2) if texels.channels[0] == "y" else np.ascontiguousarray(pixels[:, :, :3])
 
 
+def _light_of_file(texels: Texels) -> Pixels:
+    """Linear colour, shape (h, w, 3), 0 to 1, of a file that is read in another role than a colour's."""
+    rgb = _three(texels)
+    linear = (texels.as_colour or texels.transfer) is Transfer.LINEAR
+    return np.clip(to_unit(rgb), 0, 1) if linear else srgb_to_unit_linear(rgb)
+
+
 def _lightness(texels: Texels) -> Pixels:
-    """Perceived lightness, 0 to 1, shape (h, w). Integer pictures are taken for sRGB, whatever the role they get."""
-    values = to_unit(texels.pixels)
-    if texels.channels[0] == "y":
-        return values[:, :, 0]
-    return encode_srgb(luminance(decode_srgb(np.clip(values[:, :, :3], 0, 1))))
+    """Perceived lightness, 0 to 1, shape (h, w), of a colour file, whatever the role it gets. A grey one is encoded as
+    its lightness if it is sRGB."""
+    if texels.channels[0] == "y" and texels.as_colour is not Transfer.LINEAR:
+        return to_unit(texels.pixels)[:, :, 0]
+    return encode_srgb(luminance(_light_of_file(texels)))
 
 
 def _grey(texels: Texels, field: Pixels) -> Texels:
@@ -311,7 +318,7 @@ class MetallicFromSpecular(Step):
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         diffuse = _linear(_fit(context.other(self.diffuse), texels))
-        metallic, _ = metallic_and_colour(diffuse, srgb_to_unit_linear(_three(texels)))
+        metallic, _ = metallic_and_colour(diffuse, _light_of_file(texels))
         return _grey(texels, metallic)
 
     def shape(self, before: Shape) -> Shape:
