@@ -19,7 +19,7 @@ import numpy as np
 
 from bench.labelled import MemoryLibrary
 from texel.checks import Severity, judge_set
-from texel.derive.occlusion import occlusion_from_height
+from texel.derive.hollows import shade_of_hollows
 from texel.files import read
 from texel.image import ColourTags, Texels, narrow, to_unit
 from texel.normals.direction import find_direction
@@ -124,7 +124,7 @@ def _baked(maps: Maps) -> Maps | None:
     colour = maps.get(Role.BASE_COLOR)
     if height is None or colour is None:
         return None
-    openness = occlusion_from_height(_plane(height, colour))
+    openness = shade_of_hollows(_plane(height, colour))
     if float(openness.std()) < 0.04:
         return None
     linear = np.clip(_rgb(colour), 0, 1) ** 2.2 * openness[:, :, None]

@@ -22,6 +22,8 @@ __all__ = ["PRINT_SIDE", "map_digest", "packed_file", "packed_picture", "render"
 
 # Longest side of a print on the roll, in texels; twice its size on the screen.
 PRINT_SIDE = 192
+# Part of every picture's name: raise it when the same map would be drawn otherwise than before.
+_MADE = 2
 
 
 def map_digest(placement: Placement, applied: bool = True) -> str:
@@ -41,6 +43,7 @@ def render(placement: Placement, view: View, texels: Callable[[], Texels], appli
     """The PNG of a placement; ``texels`` is called only when it was not made before. Raises TexelError."""
     key = digest.of_document(
         {
+            "made": _MADE,
             "map": map_digest(placement, applied),
             "role": placement.role,
             "side": view.side,
@@ -57,7 +60,7 @@ def packed_picture(one: TextureSet, target: Target, path: str, view: View, untou
     untouched: of the set as it was before any step.
     """
     with _planned(one, target, path, untouched=untouched) as (planned, library):
-        key = digest.of_document({"plan": planned.digest(), "side": view.side, "channel": view.channel})
+        key = digest.of_document({"made": _MADE, "plan": planned.digest(), "side": view.side, "channel": view.channel})
         return store.cached("picture", key, lambda: picture(packed_texels(planned, library), view))
 
 
@@ -76,7 +79,7 @@ def tried_texels(one: TextureSet, target: Target, output: str) -> Texels:
 def tried_picture(one: TextureSet, target: Target, output: str, view: View) -> bytes:
     """The PNG of one output of a target that is not kept. Raises BadDocument when the set has nothing for it."""
     with _planned(one, target, output=output) as (planned, library):
-        key = digest.of_document({"plan": planned.digest(), "side": view.side, "channel": view.channel})
+        key = digest.of_document({"made": _MADE, "plan": planned.digest(), "side": view.side, "channel": view.channel})
         return store.cached("picture", key, lambda: picture(packed_texels(planned, library), view))
 
 

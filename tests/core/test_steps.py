@@ -6,13 +6,15 @@ from pathlib import Path
 import cv2
 import numpy as np
 import pytest
-from scipy import ndimage
+import skimage.data
+from scipy import ndimage, stats
 
 from demo.patterns import noise
 from demo.surfaces import SURFACES
 from tests.pictures import EIGHT, FLOAT, SIXTEEN, normal_texels, random_texels, save
 from texel.cli import main
 from texel.colour import encode_srgb
+from texel.derive.occlusion import occlusion_from_height
 from texel.errors import BadDocument, MismatchedMaps, TooLarge
 from texel.files import read
 from texel.filters import blur
@@ -395,3 +397,36 @@ def test_a_step_reads_colour_by_the_files_own_transfer(step, role, floats):
     first, second = (to_unit(apply_recipe(one, [{"step": step}], other).pixels) for one in (as_srgb, as_linear))
     assert float(np.ptp(first)) > 0.05
     np.testing.assert_allclose(first, second, atol=3 / 255)
+
+
+def openness_by_hand(height, relief, reach, directions=64):
+    """Brute force in float64: every texel along 64 directions, cosine-weighted visibility above the steepest slope."""
+    field, total = height.astype(np.float64) * relief, np.zeros(height.shape)
+    for angle in np.arange(directions) * 2 * np.pi / directions:
+        steepest = np.zeros(height.shape)
+        for distance in range(1, int(reach * max(height.shape)) + 1):
+            y, x = round(distance * np.sin(angle)), round(distance * np.cos(angle))
+            steepest = np.maximum(steepest, (np.roll(field, (-y, -x), (0, 1)) - field) / np.hypot(y, x))
+        total += 1 / (1 + steepest**2)
+    return total / directions
+
+
+@pytest.mark.parametrize("relief", [2, 8, 32])
+@pytest.mark.parametrize("name", ["brick", "gravel", "noise"])
+def test_occlusion_from_height_is_what_brute_force_sees(name, relief):
+    height = (noise(128, 3, 1.0) if name == "noise" else getattr(skimage.data, name)()[:128, :128] / 255).astype(np.float32)
+    found, wanted = occlusion_from_height(height, relief), openness_by_hand(height, relief, 0.25)
+    assert stats.spearmanr(found.ravel(), wanted.ravel()).statistic > 0.97
+    assert float(np.sqrt(np.mean((found - wanted) ** 2))) < 0.03
+
+
+def test_a_pit_sees_what_its_walls_leave_and_its_relief_counts():
+    """A pit as wide as deep: from its middle the walls rise by 45 degrees, and half of the light gets in (1 / (1 + 1))."""
+    height = np.ones((129, 129), np.float32)
+    y, x = np.mgrid[-64:65, -64:65]
+    height[np.hypot(y, x) < 16] = 0
+    assert float(occlusion_from_height(height, 16)[64, 64]) == pytest.approx(0.5, abs=0.04)
+    assert float(occlusion_from_height(height, 8)[64, 64]) == pytest.approx(0.8, abs=0.04)
+    half = {"step": "occlusion_from_height", "relief": 0.5, "unit": "metres", "size": 129 / 32}
+    made = apply_recipe(Texels(height[:, :, None], "y", Transfer.LINEAR, Role.OCCLUSION), [half])
+    assert float(made.pixels[64, 64, 0]) == pytest.approx(0.5, abs=0.04)

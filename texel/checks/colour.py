@@ -10,7 +10,7 @@ from texel.checks.finding import Finding, SetView, Severity
 from texel.checks.islands import padding_of
 from texel.checks.remedy import derive
 from texel.colour import encode_srgb, luminance, srgb_to_unit_linear
-from texel.derive.occlusion import occlusion_from_height
+from texel.derive.hollows import shade_of_hollows
 from texel.derive.specular import loss
 from texel.filters import blur
 from texel.image import Texels, to_unit
@@ -166,7 +166,7 @@ def check_baked_light(view: SetView) -> list[Finding]:
     if occlusion is not None:
         openness = _scalar(view.map(occlusion), linear)
     elif height is not None:
-        openness = occlusion_from_height(_scalar(view.map(height), linear))
+        openness = shade_of_hollows(_scalar(view.map(height), linear))
     closed = _detail(np.log(np.maximum(openness, _CLOSED)))
     shade = _detail(np.log(np.maximum(luminance(linear), _BLACK)))
     if not inside.any() or float(closed[inside].std()) < 0.02:

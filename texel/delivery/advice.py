@@ -43,10 +43,10 @@ def advise_files(
     """The advice on planned maps as documents, in their order. Raises TexelError.
 
     Maps are made one after another and measured on ``threads`` threads; no more wait than are being measured.
-    A file for which the target asks for a format keeps that, or gets one of the same hardware that costs no more:
-    advice never contradicts the target. current: what the target asks for, with its memory and error, measured on the same
-    sample; a plain picture counts as what an engine makes of it when nothing compresses it. halving: as
-    texel.delivery.budget.halving_error gives it.
+    A file whose format the target names keeps it, or gets one of the same hardware that costs no more: advice never
+    contradicts the target.
+    current: what the target asks for, with its memory and error, measured on the same sample; a plain picture counts as
+    what an engine makes of it when nothing compresses it. halving: as texel.delivery.budget.halving_error gives it.
     """
     with ThreadPoolExecutor(threads) as pool:
         waiting: deque[tuple[PlannedFile, Future[dict[str, Any]]]] = deque()

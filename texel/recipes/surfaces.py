@@ -287,19 +287,25 @@ class RoughnessFromColour(Step):
 
 @dataclass(frozen=True)
 class OcclusionFromHeight(Step):
-    """A first occlusion: how far each place lies below its surroundings."""
+    """Occlusion of a height: the share of the sky that each place sees above its horizons in 16 directions."""
 
     step = "occlusion_from_height"
     label = "Occlusion from height"
     group = "Derive"
     suits = (Role.OCCLUSION,)
-    strength: float = number(1, 0, 8, "How dark hollows get")
-    reach: float = number(0.05, 0.002, 0.25, "Width of the surroundings, share of the side")
+    relief: float = number(8, 0.01, 512, "Height of white above black", "texels")
+    unit: str = choice("texels", {"texels": "Texels", "metres": "Metres"}, "What relief is measured in")
+    size: float = number(1, 0.001, 10000, "Length of the texture's width, for relief in metres", "metres")
+    reach: float = number(0.25, 0.002, 0.5, "How far a place may be shaded from, share of the side")
+    strength: float = number(1, 0, 8, "1 as measured; the result to this power")
     edges: str = choice("wrap", {"wrap": "The texture repeats", "clamp": "It ends at its border"}, "Beyond the border")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        field = occlusion_from_height(texels.pixels[:, :, 0], self.strength, self.reach, self.edges == "wrap")
-        return _grey(texels, field)
+        relief = self.relief * (texels.width / self.size if self.unit == "metres" else context.scale)
+        wrap = self.edges == "wrap"
+        return _grey(
+            texels, occlusion_from_height(texels.pixels[:, :, 0], relief, self.reach, wrap, self.strength)
+        )
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y")
