@@ -4,6 +4,7 @@ import json
 import re
 from dataclasses import replace
 
+import cv2
 import numpy as np
 import pytest
 
@@ -12,9 +13,10 @@ from texel import digest
 from texel.delivery import builtin_targets, deliver_folder, folder, parse_target, plan_delivery, target_named
 from texel.delivery.build import packed_chain
 from texel.delivery.folder import read_manifest
+from texel.dither import dithered
 from texel.errors import BadDocument, DeliveryRefused, Unwritable
 from texel.files import probe, read
-from texel.image import Texels, to_unit
+from texel.image import Texels, narrow, to_unit, widen
 from texel.library import Library
 from texel.normals.direction import find_direction
 from texel.normals.vectors import decode, unit
@@ -227,6 +229,45 @@ def test_a_signed_openexr_is_delivered_with_its_directions(tmp_path):
     made = unit(decode(read(tmp_path / "out" / path).as_role(Role.NORMAL)))
     cosine = (made * unit(stored * 2 - 1)).sum(axis=2)
     assert np.degrees(np.arccos(np.clip(cosine, -1, 1))).max() < 0.6
+
+
+def test_a_faint_ramp_is_dithered_to_8_bits_where_the_target_asks_for_it(tmp_path):
+    """The fault: 16 bits rounded to 8 left plateaus of 81 texels on such a ramp."""
+    ramp = np.linspace(0.2, 0.2 + 3 / 255, 256, dtype=np.float32)
+    height = narrow(np.tile(ramp, (64, 1))[:, :, None], SIXTEEN)
+    save(tmp_path / "in" / "deck_height.png", Texels(height, "y", Transfer.LINEAR))
+    output = {
+        "output": "h",
+        "channels": {"r": {"role": "height"}},
+        "colour_space": "linear",
+        "container": "png",
+        "bits": 8,
+    }
+    library = Library.of_folder(tmp_path / "in")
+    made = {}
+    for dither in (False, True):
+        wanted = target("orm-y-minus", outputs=[output | {"dither": dither}], material=None)
+        plan = plan_delivery(sort_files(library, "in").sets, library, wanted)
+        _, manifest = deliver_folder(plan, library, tmp_path / f"out{dither}")
+        check_document(manifest, "manifest", "it")
+        assert manifest["files"][0].get("dither", False) is dither
+        made[dither] = to_unit(read(tmp_path / f"out{dither}" / manifest["files"][0]["path"]).pixels)[:, :, 0]
+    apart = [
+        float(np.abs(cv2.blur(made[d], (16, 16)) - cv2.blur(ramp[None].repeat(64, 0), (16, 16)))[8:-8, 8:-8].max())
+        for d in (False, True)
+    ]
+    assert apart[1] < 0.1 / 255 < 0.4 / 255 < apart[0]
+    assert len(np.unique(made[True])) == len(np.unique(made[False]))
+
+
+def test_dithering_leaves_what_8_bits_hold_and_is_for_8_bits(tmp_path):
+    eight = random_texels("rgb", width=40, height=40).pixels
+    np.testing.assert_array_equal(dithered(widen(eight, SIXTEEN)), eight)
+    document = builtin_targets()["orm-y-minus"]
+    for change in ({"bits": 16, "dither": True}, {"container": "dds", "format": "bc7", "bits": 8, "dither": True}):
+        outputs = [{**document["outputs"][0], **change}]
+        with pytest.raises(BadDocument, match="dither is for"):
+            parse_target(document | {"outputs": outputs})
 
 
 def test_sets_documents_round_trip_with_recipes():

@@ -15,6 +15,7 @@ from texel.channels.layout import Layout
 from texel.channels.packing import pack
 from texel.colour import srgb_to_unit_linear, store_srgb
 from texel.delivery.plan import PlannedFile, PlannedSource
+from texel.dither import dithered
 from texel.errors import Unwritable
 from texel.files import encode
 from texel.files.dds import build_dds
@@ -49,7 +50,8 @@ def _made(source: PlannedSource, library: Library) -> Texels:
 
 def _packed(planned: PlannedFile, layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
     packed = pack(layout, maps)
-    pixels = widen(packed.pixels, _DTYPES[planned.bits])
+    deeper = planned.encoding.dither and packed.bits > planned.bits
+    pixels = dithered(packed.pixels) if deeper else widen(packed.pixels, _DTYPES[planned.bits])
     tags = ColourTags(chromaticities=_primaries(maps.values()))
     return Texels(pixels, packed.channels, planned.colour_space, packed.role, planned.green, tags, planned.path)
 
@@ -96,7 +98,8 @@ def _in_space(texels: Texels, role: Role, planned: PlannedFile) -> Texels:
     count = len(texels.channels.removesuffix("a"))
     colour = texels.pixels[:, :, :count]
     if planned.colour_space is Transfer.SRGB:
-        pixels = store_srgb(to_unit(colour), _DTYPES[planned.bits])
+        # Dithered later, it must not be rounded here.
+        pixels = store_srgb(to_unit(colour), _DTYPES[16 if planned.encoding.dither else planned.bits])
     else:
         pixels = srgb_to_unit_linear(colour)
     if texels.has_alpha:

@@ -22,7 +22,8 @@ _BITS = {"png": (8, 16), "tga": (8,), "exr": (32,), "tiff": (8, 16, 32)}
 
 @dataclass(frozen=True)
 class Encoding:
-    """How pixels become a file. bits: of a channel. format, quality, mips, zstd: for dds and ktx2 alone."""
+    """How pixels become a file. bits: of a channel. format, quality, mips, zstd: for dds and ktx2 alone. dither: deeper
+    maps are dithered to the 8 bits of a plain container instead of rounded."""
 
     container: str
     bits: int = 8
@@ -30,12 +31,13 @@ class Encoding:
     quality: str = "normal"
     mips: bool = False
     zstd: bool = False
+    dither: bool = False
 
     def document(self) -> dict[str, Any]:
         found: dict[str, Any] = {"container": self.container, "bits": self.bits}
         if self.format is not None:
             found |= {"format": self.format.key, "quality": self.quality, "mips": self.mips, "zstd": self.zstd}
-        return found
+        return found | ({"dither": True} if self.dither else {})
 
 
 @dataclass(frozen=True)
@@ -134,6 +136,10 @@ def _parse_encoding(entry: dict[str, Any], where: str) -> Encoding:
             raise BadDocument(f"{where}: dds has no code for {format_.label}; use ktx2")
         if entry.get("bits", format_.bits) != format_.bits:
             raise BadDocument(f"{where}: {format_.label} has {format_.bits} bits a channel, not {entry['bits']}")
+        if entry.get("dither"):
+            raise BadDocument(
+                f"{where}: dither is for png, tga and tiff; encoders of {container} would take it for detail"
+            )
         if entry.get("zstd") and container != "ktx2":
             raise BadDocument(f"{where}: only ktx2 can be packed with Zstandard")
         return Encoding(
@@ -148,7 +154,9 @@ def _parse_encoding(entry: dict[str, Any], where: str) -> Encoding:
     if entry.get("bits") not in _BITS[container]:
         allowed = " or ".join(str(b) for b in _BITS[container])
         raise BadDocument(f"{where}: {container} holds {allowed} bits, not {entry.get('bits')}")
-    return Encoding(container, entry["bits"])
+    if entry.get("dither") and entry["bits"] != 8:
+        raise BadDocument(f"{where}: dither is for 8 bits, where deeper maps would be rounded")
+    return Encoding(container, entry["bits"], dither=entry.get("dither", False))
 
 
 def _check_fit(encoding: Encoding, count: int, transfer: Transfer, where: str) -> None:

@@ -175,7 +175,7 @@ class MakeTileable(Step):
 
 @dataclass(frozen=True)
 class Dequantise(Step):
-    """Steps out of a height: the smoothest 16-bit surface that rounds to the same steps."""
+    """Steps out of a height where it lies in plateaus: a smooth 16-bit surface that rounds to the same steps."""
 
     step = "dequantise"
     label = "Smooth the steps"
@@ -303,9 +303,7 @@ class OcclusionFromHeight(Step):
     def apply(self, texels: Texels, context: Context) -> Texels:
         relief = self.relief * (texels.width / self.size if self.unit == "metres" else context.scale)
         wrap = self.edges == "wrap"
-        return _grey(
-            texels, occlusion_from_height(texels.pixels[:, :, 0], relief, self.reach, wrap, self.strength)
-        )
+        return _grey(texels, occlusion_from_height(texels.pixels[:, :, 0], relief, self.reach, wrap, self.strength))
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y")

@@ -44,6 +44,7 @@ export interface OutputDocument {
   quality?: string;
   mips?: boolean;
   zstd?: boolean;
+  dither?: boolean;
   largest?: number;
   needs?: string[];
 }

@@ -33,7 +33,14 @@ function contain(container: string): void {
   if (GPU.includes(container)) {
     const count = Object.keys(props.output.channels).length;
     const format = props.output.format ?? { 1: "bc4", 2: "bc5" }[count] ?? "bc7";
-    set({ container, format, bits: undefined, quality: props.output.quality ?? "normal", mips: true });
+    set({
+      container,
+      format,
+      bits: undefined,
+      dither: undefined,
+      quality: props.output.quality ?? "normal",
+      mips: true,
+    });
   } else {
     const bits = BITS[container]!.includes(props.output.bits ?? 8)
       ? (props.output.bits ?? 8)
@@ -88,11 +95,22 @@ const channels = computed<Channels>({
         >
         <label v-if="!gpu"
           >bits
-          <select :value="output.bits" @change="set({ bits: Number(text($event)) })">
+          <select :value="output.bits" @change="set({ bits: Number(text($event)), dither: undefined })">
             <option v-for="one in BITS[output.container]" :key="one" :value="one">{{ one }}</option>
           </select></label
         >
-        <template v-else>
+        <label
+          v-if="!gpu && output.bits === 8"
+          class="check"
+          title="Deeper maps are dithered to 8 bits instead of rounded, so that faint slopes do not become plateaus"
+          ><input
+            type="checkbox"
+            :checked="output.dither ?? false"
+            @change="set({ dither: ($event.target as HTMLInputElement).checked || undefined })"
+          />
+          dithered</label
+        >
+        <template v-if="gpu">
           <label
             >format
             <select :value="output.format" @change="set({ format: text($event) })">
