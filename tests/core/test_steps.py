@@ -27,11 +27,12 @@ from texel.normals.to_height import height_from_normals
 from texel.normals.vectors import decode, lengths
 from texel.previews import dump_texels, load_texels, preview_map
 from texel.recipes import STEPS, apply_recipe, catalogue, others_of, recipe_digest, shape_after
+from texel.recipes.derivations import DERIVATIONS
 from texel.recipes.step import Context, Shape
 from texel.repair.dequantise import dequantise, plateaus, step_size
 from texel.repair.dilate import dilate_under_alpha
 from texel.repair.tileable import make_tileable
-from texel.resize import reduced
+from texel.resize import reduced, resize
 from texel.roles import Green, Role, Transfer
 from texel.sets import MapRef, TextureSet
 
@@ -459,3 +460,31 @@ def test_the_step_is_the_one_that_the_map_shows():
     stepped = (np.round(noise(N, 11, 3.0) * 40) / 40).astype(np.float32)
     stepped[5, 5:9] += np.float32(1e-4)
     assert step_size(stepped) == pytest.approx(1 / 40, rel=1e-3)
+
+
+@pytest.mark.parametrize("name", ["brick", "grass", "gravel"])
+def test_a_photograph_begins_with_a_gentle_relief_whatever_its_size(name):
+    """Common practice for stone and grass: a mean lean of about 6 to 11 degrees. 18 to 34 were the fault, and an
+    occlusion of which 45 % was plain white."""
+    photo = Texels(getattr(skimage.data, name)()[:, :, None], "y", Transfer.SRGB)
+    steps = {one.role: one.recipe for one in DERIVATIONS if one.source is Role.BASE_COLOR}
+    lean = {}
+    for side in (256, 512):
+        colour = resize(photo.as_role(Role.BASE_COLOR), side, side)
+        raw = Texels(colour.pixels, "y", Transfer.SRGB)
+        upright = decode(apply_recipe(raw.as_role(Role.NORMAL), steps[Role.NORMAL]))[:, :, 2]
+        lean[side] = float(np.degrees(np.arccos(np.clip(upright, -1, 1))).mean())
+        openness = to_unit(apply_recipe(raw.as_role(Role.OCCLUSION), steps[Role.OCCLUSION]).pixels)
+        assert float(np.mean(openness >= 254.5 / 255)) < 0.15
+        assert 0.75 < float(openness.mean()) < 0.97
+    assert 5.5 < lean[512] < 11.5
+    # At half the size the finest grain is gone, but relief in percent of the width leans as far.
+    assert 0.5 * lean[512] < lean[256] < 1.2 * lean[512]
+
+
+def test_dark_is_high_turns_the_relief_over():
+    grey = random_texels("y", SIXTEEN, 32, 32).as_role(Role.HEIGHT)
+    usual, turned = (
+        to_unit(apply(grey, {"step": "height_from_colour", "dark_is_high": dark}).pixels) for dark in (False, True)
+    )
+    np.testing.assert_allclose(turned, 1 - usual, atol=1e-4)

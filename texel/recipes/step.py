@@ -14,11 +14,13 @@ from texel.image import Pixels, Texels
 from texel.roles import ROLES, Green, Role, facts
 
 __all__ = [
-    "ANY", "COLOURS", "NORMALS", "SCALARS", "Context", "Shape", "Step", "choice", "map_of", "number", "over_colour",
-    "switch", "whole",
+    "ANY", "COLOURS", "LENGTHS", "NORMALS", "SCALARS", "Context", "Shape", "Step", "choice", "in_texels", "map_of",
+    "number", "over_colour", "switch", "whole",
 ]  # fmt: skip
 
 ANY: tuple[Role, ...] = ROLES
+# What a length across the surface, or above it, may be given in.
+LENGTHS = {"texels": "Texels", "percent": "Percent of the width", "metres": "Metres"}
 NORMALS: tuple[Role, ...] = (Role.NORMAL,)
 SCALARS: tuple[Role, ...] = tuple(role for role in ROLES if facts(role).channels == 1)
 COLOURS: tuple[Role, ...] = tuple(role for role in ROLES if facts(role).channels == 3 and role is not Role.NORMAL)
@@ -164,6 +166,13 @@ class Step:
     def document(self) -> dict[str, Any]:
         """The whole step, defaults included, so that a later default does not change what was chosen today."""
         return {"step": self.step, **asdict(self)}
+
+
+def in_texels(length: float, unit: str, size: float, texels: Texels, context: Context) -> float:
+    """A length given in one of LENGTHS as texels of the map at hand. size: metres that its width covers."""
+    if unit == "percent":
+        return length / 100 * texels.width
+    return length * texels.width / size if unit == "metres" else length * context.scale
 
 
 def over_colour(texels: Texels, change: Callable[[Pixels], Pixels]) -> Texels:

@@ -15,7 +15,20 @@ from texel.files.limits import DEFAULT_LIMITS
 from texel.image import REC709, Pixels, Texels, to_unit
 from texel.normals.vectors import renormalise
 from texel.primaries import PRIMARIES, conversion
-from texel.recipes.step import COLOURS, Context, Shape, Step, choice, map_of, number, over_colour, switch, whole
+from texel.recipes.step import (
+    COLOURS,
+    LENGTHS,
+    Context,
+    Shape,
+    Step,
+    choice,
+    in_texels,
+    map_of,
+    number,
+    over_colour,
+    switch,
+    whole,
+)
 from texel.repair.dequantise import ROUNDS, dequantise
 from texel.repair.dilate import dilate_under_alpha
 from texel.repair.occlusion import remove_occlusion
@@ -247,19 +260,21 @@ class ToSrgbPrimaries(Step):
 
 @dataclass(frozen=True)
 class HeightFromColour(Step):
-    """A first height from one colour picture: bright is taken for high, slow changes for light."""
+    """A first height from one colour picture: bright is taken for high, or dark, and slow changes for light."""
 
     step = "height_from_colour"
     label = "Height from colour"
     group = "Derive"
     suits = (Role.HEIGHT, Role.NORMAL, Role.OCCLUSION)
     depth = 16
-    fine: float = number(0.5, 0, 2, "Weight of the finest detail")
+    fine: float = number(0.15, 0, 2, "Weight of the finest detail")
     broad: float = number(1, 0, 2, "Weight of the broadest forms")
     flatten: float = number(0.1, 0.005, 0.5, "Forms wider than this share of the side are taken for light")
+    dark_is_high: bool = switch(False, "Dark places are high instead of low, as of pale joints between dark stones")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        return _grey(texels, height_from_luminance(_lightness(texels), self.fine, self.broad, self.flatten))
+        height = height_from_luminance(_lightness(texels), self.fine, self.broad, self.flatten)
+        return _grey(texels, 1 - height if self.dark_is_high else height)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y", bits=max(16, before.bits))
@@ -294,14 +309,14 @@ class OcclusionFromHeight(Step):
     group = "Derive"
     suits = (Role.OCCLUSION,)
     relief: float = number(8, 0.01, 512, "Height of white above black", "texels")
-    unit: str = choice("texels", {"texels": "Texels", "metres": "Metres"}, "What relief is measured in")
+    unit: str = choice("texels", LENGTHS, "What relief is measured in")
     size: float = number(1, 0.001, 10000, "Length of the texture's width, for relief in metres", "metres")
     reach: float = number(0.25, 0.002, 0.5, "How far a place may be shaded from, share of the side")
     strength: float = number(1, 0, 8, "1 as measured; the result to this power")
     edges: str = choice("wrap", {"wrap": "The texture repeats", "clamp": "It ends at its border"}, "Beyond the border")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        relief = self.relief * (texels.width / self.size if self.unit == "metres" else context.scale)
+        relief = in_texels(self.relief, self.unit, self.size, texels, context)
         wrap = self.edges == "wrap"
         return _grey(texels, occlusion_from_height(texels.pixels[:, :, 0], relief, self.reach, wrap, self.strength))
 

@@ -14,7 +14,7 @@ from texel.normals.flip import flip_green
 from texel.normals.from_height import Kernel, normals_from_height
 from texel.normals.to_height import height_from_normals
 from texel.normals.vectors import Vectors, decode, encode, renormalise, z_from_xy
-from texel.recipes.step import NORMALS, Context, Shape, Step, choice, map_of, number, whole
+from texel.recipes.step import LENGTHS, NORMALS, Context, Shape, Step, choice, in_texels, map_of, number, whole
 from texel.resize import reduced, repeated
 from texel.roles import Green, Role
 from texel.strips import by_rows
@@ -145,14 +145,12 @@ class NormalFromHeight(Step):
         "scharr", {"sobel": "Sobel, 3 x 3", "scharr": "Scharr, 3 x 3", "wide": "Wide, 5 x 5"}, "Derivative filter"
     )
     edges: str = choice("wrap", _EDGES, "What lies beyond the border")
-    unit: str = choice("texels", {"texels": "Texels", "metres": "Metres"}, "What strength is measured in")
+    unit: str = choice("texels", LENGTHS, "What strength is measured in")
     size: float = number(1, 0.001, 10000, "Length of the texture's width, for strength in metres", "metres")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         height = texels.pixels[:, :, 0]
-        strength = self.strength * context.scale
-        if self.unit == "metres":
-            strength = self.strength * texels.width / self.size
+        strength = in_texels(self.strength, self.unit, self.size, texels, context)
         vectors = normals_from_height(height, strength, Green.UP, cast(Kernel, self.kernel), self.edges == "wrap")
         return replace(texels, pixels=_stored(vectors), channels="rgb", role=Role.NORMAL, green=Green.UP)
 
