@@ -43,7 +43,7 @@ class ColourTags:
     srgb: rendering intent of a PNG sRGB chunk; gamma: the gAMA chunk as decoding-side file gamma (0.45455 = 1/2.2);
     icc: the profile's name; icc_says: what it is, measured, "srgb", "linear" or "other" (texel.files.icc).
     cicp: (primaries, transfer, matrix, full range) of ITU-T H.273.
-    chromaticities: x and y of red, green, blue and white, as OpenEXR has them.
+    chromaticities: x and y of red, green, blue and white, as OpenEXR has them, or as an ICC profile has them.
     """
 
     srgb: int | None = None

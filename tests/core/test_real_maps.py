@@ -13,10 +13,12 @@ from tests.pictures import EIGHT, normal_texels, save, simple_set
 from tests.surfaces_small import map_of, pack_of
 from texel.checks import Severity, Wanted, check_sets, undecided_by_set
 from texel.checks.islands import padding_of
+from texel.colour import decode_srgb
 from texel.files import read
-from texel.files.icc import inflate_profile, profile_says
-from texel.image import Texels, narrow
+from texel.files.icc import inflate_profile, profile_primaries, profile_says
+from texel.image import Texels, narrow, to_unit
 from texel.library import Library
+from texel.recipes import apply_recipe
 from texel.roles import Green, Role, Transfer
 from texel.sorting import Undecided, sort_files
 
@@ -205,3 +207,40 @@ def test_a_damaged_profile_is_a_finding_about_its_file_and_nothing_on_standard_e
 def test_a_profile_that_never_ends_is_refused():
     assert inflate_profile(b"name\0\0" + zlib.compress(b"\0" * (5 * 1024 * 1024))) is None
     assert inflate_profile(b"name\0\0no zlib") is None
+
+
+P3 = {"whitepoint": [0.3127, 0.329, 1], "primaries": [0.68, 0.32, 1, 0.265, 0.69, 1, 0.15, 0.06, 1], "gamma": 2.4}
+
+
+@pytest.mark.parametrize("space", [P3, LINEAR], ids=["P3 with white D65", "BT.709"])
+def test_primaries_of_a_profile_are_those_that_it_was_made_with(space):
+    """Little CMS writes the columns for D50; undone, ITU-T H.273's numbers stand there again."""
+    told = profile_primaries(imagecodecs.cms_profile("rgb", **space))
+    wanted = [value for at in (0, 3, 6) for value in space["primaries"][at : at + 2]] + space["whitepoint"][:2]
+    np.testing.assert_allclose(told, wanted, atol=0.0015)
+
+
+@pytest.mark.parametrize("data", [b"short", b"\0" * 16 + b"RGB " + b"\xff" * 200, b"\0" * 16 + b"RGB " + b"\0" * 200])
+def test_a_broken_profile_names_no_primaries(data):
+    assert profile_primaries(data) is None
+
+
+def test_colours_in_a_profiles_primaries_are_found_and_brought_over(tmp_path):
+    """Against Little CMS, which turns the same profile into BT.709."""
+    profile = imagecodecs.cms_profile("rgb", **P3)
+    simple_set(tmp_path, "hull")
+    # Marked as data, so that no tag of ours stands beside the profile.
+    path = save(tmp_path / "hull_bc.png", replace(read(tmp_path / "hull_bc.png"), transfer=Transfer.LINEAR))
+    with_profile(path, profile, "some profile")
+    told = found(tmp_path)["primaries_against_role", Role.BASE_COLOR]
+    assert told.remedy == {"step": "to_srgb_primaries", "source": "p3_d65"}
+    stored = read(path)
+    light = decode_srgb(to_unit(stored.pixels))
+    floats = Texels(light, "rgb", Transfer.LINEAR, Role.BASE_COLOR, tags=stored.tags)
+    made = apply_recipe(floats, [{"step": "to_srgb_primaries", "source": "file"}]).pixels
+    linear = {**P3, "gamma": 1.0}
+    by_cms = imagecodecs.cms_transform(
+        narrow(light, np.dtype(np.uint16)), imagecodecs.cms_profile("rgb", **linear),
+        imagecodecs.cms_profile("rgb", **LINEAR), colorspace="rgb", outcolorspace="rgb", outdtype="uint16",
+    )  # fmt: skip
+    np.testing.assert_allclose(np.clip(made, 0, 1), by_cms / 65535, atol=0.002)

@@ -180,7 +180,7 @@ def check_tags(view: SetView) -> list[Finding]:
 
 
 def check_primaries(view: SetView) -> list[Finding]:
-    """primaries_against_role: a colour map whose file names other primaries than sRGB's (cICP, chromaticities).
+    """primaries_against_role: a colour map whose file names other primaries than sRGB's (cICP, ICC, chromaticities).
 
     Engines take base colour for BT.709, the primaries of sRGB and glTF 2.0; others come out paler or more garish.
     measure: the largest distance of a chromaticity in x or y; threshold: 0.0015, which is rounding.
@@ -195,7 +195,7 @@ def check_primaries(view: SetView) -> list[Finding]:
         if distance < 0.0015:
             continue
         name = name_of(told)
-        remedy = {"step": "to_srgb_primaries", "source": name} if name else {"step": "ignore_tag"}
+        remedy = {"step": "to_srgb_primaries", "source": name or "file"}
         message = "The file's colours are in other primaries than sRGB's: read as sRGB they come out wrong."
         found.append(
             view.found(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import struct
 import zlib
 from functools import lru_cache
 
@@ -9,8 +10,9 @@ import imagecodecs
 import numpy as np
 
 from texel.colour import decode_srgb
+from texel.image import REC709
 
-__all__ = ["inflate_profile", "profile_says"]
+__all__ = ["inflate_profile", "profile_primaries", "profile_says"]
 
 # Profiles are a few kilobytes, of printers a few hundred; more is no profile of a texture.
 _LARGEST = 4 * 1024 * 1024
@@ -20,6 +22,7 @@ _RAMP = np.linspace(0.05, 0.95, 19)
 # Colours of middling strength, inside every common gamut, sRGB-encoded.
 _PATCHES = np.array([(0.7, 0.4, 0.35), (0.35, 0.65, 0.4), (0.35, 0.4, 0.7), (0.6, 0.6, 0.35)])
 _FULL = 65535.0
+_MOST_TAGS = 256
 
 
 def inflate_profile(body: bytes) -> bytes | None:
@@ -56,6 +59,54 @@ def profile_says(profile: bytes) -> str:
         if patches is None or float(np.abs(patches - curve(_PATCHES)).max()) < 3 * _ALIKE:
             return word
     return "other"
+
+
+@lru_cache(maxsize=256)
+def profile_primaries(profile: bytes) -> tuple[float, ...] | None:
+    """x and y of red, green, blue and white of an RGB profile of matrix and curves; None for others.
+
+    Its columns rXYZ, gXYZ and bXYZ are adapted to the white D50; the chad tag tells from which white (ICC.1:2022,
+    9.2.15, 9.2.31, 9.2.40). Where it says sRGB, measured, they are those of BT.709 to the digit.
+    """
+    if profile[16:20] != b"RGB " or len(profile) < 132:
+        return None
+    if profile_says(profile) == "srgb":
+        return REC709
+    tags = _tags_of(profile)
+    columns = [_fixed(tags.get(name, b""), 3) for name in (b"rXYZ", b"gXYZ", b"bXYZ")]
+    if any(one is None for one in columns):
+        return None
+    matrix = np.array(columns).T
+    adapted = _fixed(tags.get(b"chad", b""), 9)
+    try:
+        if adapted is not None:
+            matrix = np.linalg.inv(adapted.reshape(3, 3)) @ matrix
+    except np.linalg.LinAlgError:
+        return None
+    points = np.column_stack([matrix, matrix.sum(axis=1)])
+    if not np.isfinite(points).all() or float(np.abs(points.sum(axis=0)).min()) < 1e-6:
+        return None
+    return tuple(float(value) for point in (points / points.sum(axis=0)).T for value in point[:2])
+
+
+def _tags_of(profile: bytes) -> dict[bytes, bytes]:
+    """The bodies of a profile's tags by signature; those that lie outside it are left out (ICC.1:2022, 7.3)."""
+    count = min(struct.unpack(">I", profile[128:132])[0], _MOST_TAGS)
+    found = {}
+    for at in range(132, 132 + 12 * count, 12):
+        if at + 12 > len(profile):
+            break
+        signature, offset, size = struct.unpack(">4sII", profile[at : at + 12])
+        if offset + size <= len(profile):
+            found[signature] = profile[offset : offset + size]
+    return found
+
+
+def _fixed(body: bytes, count: int) -> np.ndarray | None:
+    """Numbers of an XYZ or sf32 tag: 16 bits before and 16 behind the point, after 8 bytes of head."""
+    if body[:4] not in (b"XYZ ", b"sf32") or len(body) < 8 + 4 * count:
+        return None
+    return np.frombuffer(body, ">i4", count, 8) / 65536.0
 
 
 @lru_cache(maxsize=1)

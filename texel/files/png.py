@@ -7,7 +7,7 @@ import zlib
 from dataclasses import dataclass
 
 from texel.errors import UnreadableImage
-from texel.files.icc import inflate_profile, profile_says
+from texel.files.icc import inflate_profile, profile_primaries, profile_says
 from texel.image import ColourTags
 
 __all__ = ["SIGNATURE", "PngHead", "as_indices", "pixels_only", "read_head", "with_chunks"]
@@ -60,7 +60,7 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
     width = height = depth = kind_of_colour = None
     transparency = False
     palette = None
-    srgb = gamma = icc = icc_says = cicp = None
+    srgb = gamma = icc = icc_says = cicp = chromaticities = None
     try:
         for kind, body in _chunks(data, name):
             if width is None:
@@ -83,6 +83,7 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
                 icc = _profile_name(body)
                 profile = inflate_profile(body)
                 icc_says = profile_says(profile) if profile else "other"
+                chromaticities = profile_primaries(profile) if profile else None
             elif kind == b"cICP" and len(body) == 4:
                 cicp = (body[0], body[1], body[2], body[3])
     except UnreadableImage:
@@ -93,7 +94,7 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
     channels = _CHANNELS[kind_of_colour]
     if transparency and "a" not in channels:
         channels += "a"
-    tags = ColourTags(srgb, gamma, icc, icc_says, cicp)
+    tags = ColourTags(srgb, gamma, icc, icc_says, cicp, chromaticities)
     return PngHead(width, height, channels, 16 if depth == 16 else 8, tags, depth, palette)
 
 

@@ -14,7 +14,7 @@ from texel.blocks import BlockTexture, Format
 from texel.errors import UnreadableImage
 from texel.files import dds, ktx2, png
 from texel.files.exr import Layer, layer_named, layers_of
-from texel.files.icc import profile_says
+from texel.files.icc import profile_primaries, profile_says
 from texel.image import ColourTags
 from texel.roles import Transfer
 
@@ -158,7 +158,8 @@ def _icc_tags(spec: Any) -> ColourTags:
     if profile is None:
         return ColourTags()
     name = str(spec.getattribute("ICCProfile:profile_description") or "unnamed profile")
-    return ColourTags(icc=name, icc_says=profile_says(np.asarray(profile, np.uint8).tobytes()))
+    data = np.asarray(profile, np.uint8).tobytes()
+    return ColourTags(icc=name, icc_says=profile_says(data), chromaticities=profile_primaries(data))
 
 
 def _describe_exr(opened: oiio.ImageInput, path: Path, size: int) -> Probe:

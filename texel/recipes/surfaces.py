@@ -47,6 +47,7 @@ _LARGEST = 16384
 _KEPT_BITS = 16
 _TRIED_ROUNDS = 12
 _PRIMARY_WORDS = {
+    "file": "As the file says",
     "rec2020": "BT.2020", "p3_d65": "P3, white D65", "p3_dci": "P3, DCI white", "ap1": "AP1", "ap0": "AP0",
 }  # fmt: skip
 _METHODS = {"auto": "Area when smaller, Lanczos when larger", "area": "Area mean", "lanczos": "Lanczos"}
@@ -242,7 +243,10 @@ class ToSrgbPrimaries(Step):
     source: str = choice("rec2020", _PRIMARY_WORDS, "The primaries that the numbers are in.")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        matrix = conversion(PRIMARIES[self.source]).astype(np.float32)
+        told = texels.tags.primaries if self.source == "file" else PRIMARIES[self.source]
+        if told is None:
+            raise MismatchedMaps(f"{texels.name} does not say which primaries its colours are in")
+        matrix = conversion(told).astype(np.float32)
         encoded = texels.transfer is Transfer.SRGB
 
         def change(pixels: Pixels) -> Pixels:
