@@ -31,10 +31,11 @@ from texel.recipes.derivations import DERIVATIONS
 from texel.recipes.step import Context, Shape
 from texel.repair.dequantise import dequantise, plateaus, step_size
 from texel.repair.dilate import dilate_under_alpha
-from texel.repair.tileable import make_tileable
+from texel.repair.tileable import make_tileable, unlikeness
 from texel.resize import reduced, resize
 from texel.roles import Green, Role, Transfer
 from texel.sets import MapRef, TextureSet
+from texel.tiling import SEAM, VISIBLE_STEP, border_step
 
 N = 128
 
@@ -488,3 +489,24 @@ def test_dark_is_high_turns_the_relief_over():
         to_unit(apply(grey, {"step": "height_from_colour", "dark_is_high": dark}).pixels) for dark in (False, True)
     )
     np.testing.assert_allclose(turned, 1 - usual, atol=1e-4)
+
+
+def test_a_pattern_with_lines_is_cut_and_no_two_patterns_lie_over_each_other():
+    """Photographed brick of scikit-image: faded, its border differs from the rest by its gradients, cut it does not."""
+    brick = (skimage.data.brick() / 255).astype(np.float32)[:, :, None]
+    made = {method: make_tileable(brick, 0.2, "both", method) for method in ("fade", "cut", "auto")}
+    assert unlikeness(brick, made["cut"], 0.2) < 0.03 < 0.1 < unlikeness(brick, made["fade"], 0.2)
+    np.testing.assert_array_equal(made["auto"], made["cut"])
+    for axis in (0, 1):
+        step, ratio = border_step(made["cut"], axis)
+        assert ratio < SEAM or step < VISIBLE_STEP
+    # In the middle it is the picture itself.
+    np.testing.assert_allclose(made["cut"][120:-120, 120:-120], brick[120:-120, 120:-120], atol=1e-6)
+
+
+def test_faded_maps_of_a_set_stay_in_register():
+    """Every map is moved alike, whatever it shows: the same picture in two roles comes out the same."""
+    grey = random_texels("y", FLOAT, 64, 64)
+    step = {"step": "make_tileable"}
+    height, rough = (apply(grey.as_role(role), step).pixels for role in (Role.HEIGHT, Role.ROUGHNESS))
+    np.testing.assert_array_equal(height, rough)

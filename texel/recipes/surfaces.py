@@ -50,6 +50,11 @@ _PRIMARY_WORDS = {
     "file": "As the file says",
     "rec2020": "BT.2020", "p3_d65": "P3, white D65", "p3_dci": "P3, DCI white", "ap1": "AP1", "ap0": "AP0",
 }  # fmt: skip
+_JOINS = {
+    "fade": "Faded, the same way for every map of a set",
+    "cut": "Cut where they differ least, for one photograph with lines, before maps are made of it",
+    "auto": "Faded or cut, whichever is measured to be more like the picture",
+}
 _METHODS = {"auto": "Area when smaller, Lanczos when larger", "area": "Area mean", "lanczos": "Lanczos"}
 _BORDERS = {"auto": "As the map's borders tell", "wrap": "The texture repeats", "clamp": "It ends at its border"}
 
@@ -173,16 +178,17 @@ class Dilate(Step):
 
 @dataclass(frozen=True)
 class MakeTileable(Step):
-    """Borders that meet, by fading them into the picture moved by half its side."""
+    """Borders that meet, by going over into a part of the same picture that has no seam there."""
 
     step = "make_tileable"
     label = "Make tileable"
     group = "Shape"
-    width: float = number(0.2, 0.02, 0.5, "Share of the side that is faded")
+    width: float = number(0.2, 0.02, 0.5, "Share of the side along the border that may change")
     axes: str = choice("both", {"both": "All borders", "x": "Left and right", "y": "Upper and lower"}, "Which borders")
+    method: str = choice("fade", _JOINS, "How the one goes over into the other")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        values = np.clip(make_tileable(texels.pixels, self.width, self.axes), 0, 1)
+        values = np.clip(make_tileable(texels.pixels, self.width, self.axes, self.method), 0, 1)
         made = replace(texels, pixels=values)
         return renormalise(made) if texels.role is Role.NORMAL and texels.channels in ("rgb", "rgba") else made
 
