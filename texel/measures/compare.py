@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterator
 from enum import StrEnum
 from typing import Any
 
@@ -12,7 +14,7 @@ from texel.colour import srgb_to_unit_linear
 from texel.errors import MismatchedMaps
 from texel.image import Texels, narrow, to_unit
 from texel.measures.colour_difference import ciede2000, lab_of_linear
-from texel.measures.similarity import psnr, ssim
+from texel.measures.similarity import ssim
 from texel.mips import CUT_OFF
 from texel.mips.coverage import coverage
 from texel.normals.vectors import decode, unit
@@ -23,6 +25,8 @@ __all__ = ["ALPHA_WEIGHT", "Kind", "compare", "difference", "error_picture", "ki
 Field = NDArray[np.float32]
 # Texels that the dearer measures look at: an odd step keeps every place within a block of four in the sample.
 _SAMPLE_SIDE = 1024
+# Texels of a strip of rows.
+_STRIP = 1 << 18
 # What an error picture shows as white.
 _FULL = {"colour": 10.0, "normal": 10.0, "mask": 0.1}
 
@@ -142,7 +146,7 @@ def compare(first: Texels, second: Texels, kind: Kind, cut_off: float = CUT_OFF)
     if kind is Kind.COLOUR:
         apart = _apart(*small, kind)
         found |= {
-            "psnr": _decibels(psnr(*_stored(_colours(first), _colours(second), alphas))),
+            "psnr": _decibels(_psnr(first, second, kind)),
             "ssim": ssim(_colours(small[0]), _colours(small[1])),
             "delta_e": _mean(apart), "delta_e_99": _high(apart),
         }  # fmt: skip
@@ -150,11 +154,12 @@ def compare(first: Texels, second: Texels, kind: Kind, cut_off: float = CUT_OFF)
         angles = _apart(*small, kind)
         found |= {"degrees": _mean(angles), "degrees_99": _high(angles), "degrees_max": float(angles.max())}
     else:
-        steps = _apart(first, second, kind)
-        numbers = _numbers(first, second)
+        parts = [_steps(*pair) for pair in _strips(first, second)]
+        steps = np.concatenate([largest for largest, _ in parts])
+        total = sum(mean * len(largest) for largest, mean in parts)
         found |= {
-            "step": _mean(np.abs(np.subtract(*numbers))), "step_99": _high(steps),
-            "step_max": float(steps.max()), "psnr": _decibels(psnr(*_stored(*numbers, alphas))),
+            "step": float(total / first.height), "step_99": _high(steps), "step_max": float(steps.max()),
+            "psnr": _decibels(_psnr(first, second, kind)),
         }  # fmt: skip
     if kind is not Kind.MASK and small[0].width < first.width:
         found["every"] = -(-first.width // small[0].width)
@@ -167,11 +172,33 @@ def compare(first: Texels, second: Texels, kind: Kind, cut_off: float = CUT_OFF)
     return {key: round(value, 6) if isinstance(value, float) else value for key, value in found.items()}
 
 
-def _stored(first: Field, second: Field, alphas: tuple[Field, Field] | None) -> tuple[Field, Field]:
-    """Stored numbers with their alpha."""
-    if alphas is None:
-        return first, second
-    return np.dstack([first, alphas[0]]), np.dstack([second, alphas[1]])
+def _strips(first: Texels, second: Texels) -> Iterator[tuple[Texels, Texels]]:
+    """Both pictures some rows at a time, so that no whole one is made floats of."""
+    rows = max(1, _STRIP // first.width)
+    for top in range(0, first.height, rows):
+        yield tuple(one.with_pixels(one.pixels[top : top + rows]) for one in (first, second))  # type: ignore[misc]
+
+
+def _steps(first: Texels, second: Texels) -> tuple[Field, float]:
+    """The largest step of a channel at every texel, and the mean one."""
+    apart = np.abs(np.subtract(*_numbers(first, second)))
+    return apart.max(axis=2), float(apart.mean(dtype=np.float64))
+
+
+def _psnr(first: Texels, second: Texels, kind: Kind) -> float:
+    """Peak signal to noise of stored numbers, alpha with them where one has it."""
+    total, count = 0.0, 0
+    with_alpha = _alphas(first, second) is not None
+    for one, other in _strips(first, second):
+        numbers = (_colours(one), _colours(other)) if kind is Kind.COLOUR else _numbers(one, other)
+        error = np.square(np.subtract(*numbers)).sum(dtype=np.float64)
+        count += numbers[0].size
+        if with_alpha:
+            planes = [to_unit(t.channel("a")) if t.has_alpha else np.float32(1) for t in (one, other)]
+            error += np.square(np.subtract(*planes)).sum(dtype=np.float64)
+            count += one.width * one.height
+        total += float(error)
+    return math.inf if total == 0 else -10 * math.log10(total / count)
 
 
 def _mean(values: Field) -> float:

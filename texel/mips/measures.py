@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from texel.colour import luminance, srgb_to_unit_linear
-from texel.image import Texels, to_unit
+from texel.image import Pixels, Texels, to_unit
 from texel.mips.chain import CUT_OFF, Chain
 from texel.mips.coverage import coverage
 from texel.normals.vectors import decode, lengths
@@ -16,18 +16,33 @@ from texel.roles import Role, Transfer
 
 __all__ = ["compare_chains"]
 
+# Texels of a strip of rows.
+_STRIP = 1 << 18
+
+
+def _mean_of(texels: Texels, field: Callable[[Texels], Pixels]) -> float:
+    """The mean of a field of the picture, made some rows at a time."""
+    rows = max(1, _STRIP // texels.width)
+    total = 0.0
+    for top in range(0, texels.height, rows):
+        total += float(field(texels.with_pixels(texels.pixels[top : top + rows])).sum(dtype=np.float64))
+    return total / (texels.width * texels.height)
+
 
 def _mean(texels: Texels) -> float:
-    return float(to_unit(texels.pixels[:, :, :1]).mean(dtype=np.float64))
+    return _mean_of(texels, lambda part: to_unit(part.pixels[:, :, :1]))
 
 
 def _mean_length(texels: Texels) -> float:
-    return float(lengths(decode(texels)).mean(dtype=np.float64))
+    return _mean_of(texels, lambda part: lengths(decode(part)))
 
 
 def _mean_light(texels: Texels) -> float:
-    light = srgb_to_unit_linear(texels.pixels[:, :, : len(texels.channels) - texels.has_alpha])
-    return float((luminance(light) if light.shape[2] == 3 else light).mean(dtype=np.float64))
+    def light(part: Texels) -> Pixels:
+        linear = srgb_to_unit_linear(part.pixels[:, :, : len(part.channels) - part.has_alpha])
+        return luminance(linear) if linear.shape[2] == 3 else linear
+
+    return _mean_of(texels, light)
 
 
 def _measure(texels: Texels, cut_off: float) -> tuple[str, Callable[[Texels], float]]:

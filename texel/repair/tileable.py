@@ -1,7 +1,7 @@
 """Borders that meet: what lies along the border is replaced by a part of the same picture that goes on across it.
 
-Two ways from the one to the other: a fade, for grain that shows no lines, and a cut along which the two differ least, for
-patterns with lines (Efros and Freeman 2001, "Image quilting": the minimum error boundary cut).
+Two ways from the one to the other: a fade, for grain that shows no lines, and a cut along which the two differ least,
+for patterns with lines (Efros and Freeman 2001, "Image quilting": the minimum error boundary cut).
 """
 
 from __future__ import annotations
@@ -67,7 +67,7 @@ def _best_move(values: Values, band: int) -> int:
     count = values.shape[1]
     every = max(1, count // _SEARCHED)
     small = cv2.resize(values, (count // every, max(1, values.shape[0] // every)), interpolation=cv2.INTER_AREA)
-    small = small.reshape(small.shape[0], small.shape[1], -1)
+    small = np.asarray(small, np.float32).reshape(small.shape[0], small.shape[1], -1)
     bands = np.r_[0 : max(1, band // every), small.shape[1] - max(1, band // every) : small.shape[1]]
     wide = small.shape[1]
 
@@ -127,8 +127,8 @@ def make_tileable(values: Values, width: float = 0.25, axes: str = "both", metho
     width: share of the side, 0 to 0.5, along the border that may change. method: "fade" mixes the picture with itself
     moved by half its side, which has no seam there, and keeps the contrast (variance-preserving blend); "cut" moves it
     to where it fits best and joins the two along the line where they differ least, so that no two patterns lie over
-    each other, but otherwise for every map of a set; "auto" takes the one whose texture at the border is more like the picture's own (unlikeness). Results of
-    a fade may leave the range of the input.
+    each other, but otherwise for every map of a set; "auto" takes the one whose texture at the border is more like the
+    picture's own (unlikeness). Results of a fade may leave the range of the input.
     """
     values = np.asarray(values, np.float32)
     if axes in ("both", "x"):
