@@ -194,8 +194,8 @@ def _psnr(first: Texels, second: Texels, kind: Kind) -> float:
         error = np.square(np.subtract(*numbers)).sum(dtype=np.float64)
         count += numbers[0].size
         if with_alpha:
-            planes = [to_unit(t.channel("a")) if t.has_alpha else np.float32(1) for t in (one, other)]
-            error += np.square(np.subtract(*planes)).sum(dtype=np.float64)
+            seen = _alphas(one, other)
+            error += 0.0 if seen is None else np.square(seen[0] - seen[1]).sum(dtype=np.float64)
             count += one.width * one.height
         total += float(error)
     return math.inf if total == 0 else -10 * math.log10(total / count)
