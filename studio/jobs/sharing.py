@@ -49,14 +49,15 @@ def share_out(
             found.total += work(piece)
         return found
     context = multiprocessing.get_context("fork")
-    _let_go()
     shared = _Shared(context, pieces)
     children: dict[int, Any] = {}
     try:
         while True:
-            for slot in range(max(1, min(processes, len(pieces)))):
-                if slot not in children and shared.more():
-                    children[slot] = shared.start(slot, work)
+            free = [slot for slot in range(max(1, min(processes, len(pieces)))) if slot not in children]
+            if free and shared.more():
+                # Before every fork: reporting has opened a connection since the last one.
+                _let_go()
+                children.update({slot: shared.start(slot, work) for slot in free})
             if not children:
                 break
             time.sleep(_POLL_SECONDS)

@@ -1,11 +1,13 @@
 """Every check on a labelled set: surfaces with one known fault, and the same without; what a finding must say."""
 
 import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from bench.labelled import FAULTS, Labelled, MemoryLibrary, clean_sets, faulty_sets
+from demo.patterns import noise
 from tests.pictures import EIGHT, random_texels, save, simple_set
 from texel.checks import CHECKS, Severity, check_sets
 from texel.checks.remedy import labelled
@@ -14,6 +16,7 @@ from texel.image import Texels, narrow
 from texel.library import Library
 from texel.roles import Role, Transfer
 from texel.sets import MapRef, TextureSet
+from texel.sorting import sort_files
 
 SURFACES_HERE = ("slate_pier/0", "deck_tread_plate/0")
 
@@ -59,7 +62,7 @@ def test_every_fault_is_found_and_explained(faulty, fault):
 @pytest.mark.parametrize(
     "fault",
     [
-        "direction_against_name", "not_unit_length", "normal_strength", "metallic_mid_grey", "height_steps", "seam",
+        "direction_against_name", "not_unit_length", "normal_strength", "metallic_mid_grey", "seam",
         "unused_height_range", "tag_against_role", "gloss_as_roughness (by name)", "sizes_differ", "baked_light",
     ],
 )  # fmt: skip
@@ -72,6 +75,21 @@ def test_the_remedy_mends_what_was_found(faulty, fault):
     )
     again = check_sets([TextureSet("mended", maps)], library)
     assert finding.check not in {f.check for f in again if f.role is finding.role}
+
+
+@pytest.mark.parametrize(("roughness", "mends"), [(4.0, True), (0.5, False)], ids=["smooth", "rough"])
+def test_steps_of_a_smooth_height_are_mended_and_of_a_rough_one_nothing_is_offered(roughness, mends, tmp_path):
+    field = noise(128, 3, roughness)
+    stepped = np.round((field - field.min()) / np.ptp(field) * 63) / 63
+    save(tmp_path / "deck_height.png", Texels(narrow(stepped[:, :, None], EIGHT), "y", Transfer.LINEAR))
+    library = Library.of_folder(tmp_path)
+    (found,) = sort_files(library, "in").sets
+    finding = next(f for f in check_sets([found], library) if f.check == "height_steps")
+    assert (finding.remedy is not None) is mends
+    if mends:
+        (ref,) = found.maps
+        mended = TextureSet("mended", (replace(ref, recipe=(finding.remedy,)),))
+        assert "height_steps" not in {f.check for f in check_sets([mended], library)}
 
 
 def test_an_action_mends_what_a_step_cannot(faulty):

@@ -48,6 +48,21 @@ def test_a_process_that_dies_takes_only_its_own_piece_along(progress):
     assert (done.total, done.ended) == (813, [7])
 
 
+def counting(piece):
+    """Asks the database again and again, and dies at every tenth piece."""
+    for _ in range(20):
+        assert Job.objects.filter(pk__gt=0).count() == 1
+    return work(piece, dies=piece if piece % 10 == 0 else None)
+
+
+def test_a_process_that_takes_over_has_a_connection_of_its_own(progress, monkeypatch):
+    """The fault: it was forked with the one that its parent had opened to report, and both spoke on it."""
+    monkeypatch.setattr("studio.jobs.progress._EVERY_SECONDS", 0)
+    done = share_out(range(1, 61), counting, progress, 2)
+    assert sorted(done.ended) == [10, 20, 30, 40, 50, 60]
+    assert done.total == sum(range(1, 61)) - 210
+
+
 def test_a_job_that_another_holds_is_given_up(progress):
     with pytest.raises(Lost):
         share_out(range(1, 41), partial(work, lost=7), progress, 2)

@@ -14,6 +14,7 @@ from texel.checks.places import Place, marks_of, whole
 from texel.checks.remedy import assign, derive, take_out
 from texel.image import Pixels, Texels, full_scale, to_unit
 from texel.naming.tokens import parse_name
+from texel.repair.dequantise import plateaus
 from texel.roles import Role, facts
 from texel.sets import MapRef
 from texel.sorting.looks import COLOURED_SHARE, Look, look_at
@@ -327,10 +328,12 @@ def check_height_steps(view: SetView) -> list[Finding]:
     if levels > _EIGHT_BIT_LEVELS:
         return []
     message = f"Height has {levels} distinct values over {high - low:.0%} of its range: steps will show when displaced."
+    # Where the surface is rougher than its steps, nothing tells them apart: only a source of more bits helps.
+    remedy = {"step": "dequantise"} if plateaus(to_unit(np.ascontiguousarray(plane))).any() else None
     return [
         view.found(
             "height_steps", Severity.WARNING, ref, message, measure=levels, threshold=_EIGHT_BIT_LEVELS,
-            remedy={"step": "dequantise"}, place=whole(view.map(ref)),
+            remedy=remedy, place=whole(view.map(ref)),
             marks=marks_of(_terraces(plane)),
         )
     ]  # fmt: skip
