@@ -12,7 +12,7 @@ from texel.errors import MismatchedMaps
 from texel.files import encode
 from texel.image import Texels, full_scale, to_unit, widen
 from texel.normals.sign import signed_from_stored
-from texel.resize import resize
+from texel.resize import fitted
 from texel.roles import Transfer
 
 __all__ = ["BASE_SIDE", "TILE_SIDE", "View", "histogram", "picture", "stored_values", "tile"]
@@ -65,13 +65,6 @@ def _shown(texels: Texels, channel: str | None) -> Texels:
     return texels.with_pixels(np.ascontiguousarray(texels.pixels[:, :, :3]), "rgb") if texels.has_alpha else texels
 
 
-def _smaller(texels: Texels, side: int | None) -> Texels:
-    if side is None or max(texels.width, texels.height) <= side:
-        return texels
-    share = side / max(texels.width, texels.height)
-    return resize(texels, max(1, round(texels.width * share)), max(1, round(texels.height * share)), "area")
-
-
 def picture(texels: Texels, view: View = View()) -> bytes:
     """An 8-bit PNG of a map, untagged: stored numbers as they are, so that 128 looks like 128.
 
@@ -81,7 +74,7 @@ def picture(texels: Texels, view: View = View()) -> bytes:
     """
     if view.box is not None:
         texels = _cut(texels, view.box)
-    shown = _shown(_smaller(texels, view.side), view.channel)
+    shown = _shown(texels if view.side is None else fitted(texels, view.side), view.channel)
     pixels = shown.pixels
     colour = shown.role is not None and shown.transfer is Transfer.LINEAR and shown.pixels.dtype == np.float32
     if colour and shown.role in ("base_color", "emissive", "specular"):

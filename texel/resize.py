@@ -17,7 +17,7 @@ from texel.resample import Axis, resample
 from texel.roles import Role, Transfer, facts
 from texel.tiling import meets_across
 
-__all__ = ["LEAST_WEIGHT", "nearest_power_of_two", "reduced", "repeated", "resize", "resized_floats"]
+__all__ = ["LEAST_WEIGHT", "fitted", "nearest_power_of_two", "reduced", "repeated", "resize", "resized_floats"]
 
 Values = NDArray[np.float32]
 # Colour of see-through texels counts this much, so that a wholly see-through neighbourhood still has a colour; beside
@@ -45,6 +45,14 @@ def reduced(texels: Texels, side: int) -> Texels:
     size = (max(1, round(texels.width * share)), max(1, round(texels.height * share)))
     pixels = cv2.resize(texels.pixels, size, interpolation=cv2.INTER_AREA)
     return texels.with_pixels(pixels.reshape(size[1], size[0], -1))
+
+
+def fitted(texels: Texels, side: int) -> Texels:
+    """The picture with its longest side at most ``side`` texels, made smaller as resize does by area."""
+    share = side / max(texels.width, texels.height)
+    if share >= 1:
+        return texels
+    return resize(texels, max(1, round(texels.width * share)), max(1, round(texels.height * share)), "area")
 
 
 def resize(texels: Texels, width: int, height: int, method: str = "auto", edges: str = "auto") -> Texels:

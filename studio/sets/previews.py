@@ -9,6 +9,7 @@ from typing import Any
 from studio import store
 from studio.sets.documents import library_of, linked_ref, probe_of
 from studio.sets.models import Placement
+from texel.digest import of_document
 from texel.errors import UnreadableImage
 from texel.files import Probe
 from texel.image import Texels
@@ -17,7 +18,8 @@ from texel.pictures import View, picture
 from texel.previews import dump_texels, load_texels, preview_map
 from texel.recipes import shape_after
 from texel.recipes.step import Shape
-from texel.resize import reduced
+from texel.resize import fitted
+from texel.roles import Role
 from texel.sets import MapRef
 
 __all__ = ["PREVIEW_SIDE", "preview"]
@@ -38,7 +40,7 @@ def preview(placement: Placement, recipe: list[dict[str, Any]], view: View) -> t
     ref, files = linked_ref(placement)
 
     def small(one: MapRef) -> tuple[Texels, float]:
-        whole, scale = _small(files[one.file])
+        whole, scale = _small(files[one.file], one)
         return in_role(whole, one), scale
 
     probe = _probe(placement)
@@ -54,10 +56,12 @@ def _probe(placement: Placement) -> Probe:
     return probe_of(source).of_layer(placement.layer or None, placement.file.path)
 
 
-def _small(placement: Placement) -> tuple[Texels, float]:
-    """A file made smaller, and the texels it has for each of the full one."""
+def _small(placement: Placement, ref: MapRef) -> tuple[Texels, float]:
+    """A file made smaller as the role asks for, and the texels it has for each of the full one."""
     layer = placement.layer or None
-    digest = layer_digest(placement.file.source_id or "", layer)
+    # A channel taken out of a file is data, whatever role the whole would have.
+    role = Role.DETAIL_MASK if ref.channel else ref.role
+    digest = of_document({"file": layer_digest(placement.file.source_id or "", layer), "role": role.value})
     with _lock:
         if digest in _recent:
             _recent.move_to_end(digest)
@@ -66,7 +70,8 @@ def _small(placement: Placement) -> tuple[Texels, float]:
 
     def make() -> bytes:
         with store.local_copies() as copies:
-            return dump_texels(reduced(library_of({path: placement}, copies).texels(path, layer), PREVIEW_SIDE))
+            whole = library_of({path: placement}, copies).texels(path, layer)
+            return dump_texels(fitted(whole.as_role(role), PREVIEW_SIDE))
 
     found = load_texels(store.cached("reduced", digest, make), path.rsplit("/", 1)[-1])
     probe = _probe(placement)

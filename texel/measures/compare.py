@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from enum import StrEnum
 from typing import Any
@@ -14,7 +13,7 @@ from texel.colour import srgb_to_unit_linear
 from texel.errors import MismatchedMaps
 from texel.image import Texels, narrow, to_unit
 from texel.measures.colour_difference import ciede2000, lab_of_linear
-from texel.measures.similarity import ssim
+from texel.measures.similarity import decibels, ssim
 from texel.mips import CUT_OFF
 from texel.mips.coverage import coverage
 from texel.normals.vectors import decode, unit
@@ -198,7 +197,7 @@ def _psnr(first: Texels, second: Texels, kind: Kind) -> float:
             error += 0.0 if seen is None else np.square(seen[0] - seen[1]).sum(dtype=np.float64)
             count += one.width * one.height
         total += float(error)
-    return math.inf if total == 0 else -10 * math.log10(total / count)
+    return decibels(total / count)
 
 
 def _mean(values: Field) -> float:

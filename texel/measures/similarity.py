@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["psnr", "ssim", "ssim_field"]
+__all__ = ["decibels", "psnr", "ssim", "ssim_field"]
 
 Field = NDArray[np.float32]
 # Wang, Bovik, Sheikh and Simoncelli 2004: window of 11 with a deviation of 1.5, K1 = 0.01, K2 = 0.03.
@@ -18,7 +18,11 @@ _C1, _C2 = 0.01**2, 0.03**2
 
 def psnr(first: Field, second: Field) -> float:
     """10 log10(1 / mean squared difference) in dB, values 0 to 1, any shape; infinite for equal ones."""
-    error = float(np.mean(np.square(first - second), dtype=np.float64))
+    return decibels(float(np.mean(np.square(first - second), dtype=np.float64)))
+
+
+def decibels(error: float) -> float:
+    """A mean squared difference of values 0 to 1 as peak signal to noise in dB; infinite for none."""
     return math.inf if error == 0 else -10 * math.log10(error)
 
 
