@@ -39,8 +39,10 @@ def _secret() -> str:
 SECRET_KEY = _secret()
 
 # What a picture may be, checked before it is decoded, and what an upload may be.
-# Processes that one job shares judging out to.
+# Processes that one job shares judging out to, at most; no more than the threads that it may use then (FAIR_TEXEL_THREADS).
 JUDGE_PROCESSES = int(_env("JUDGE_PROCESSES", str(os.cpu_count() or 1)))
+# Where jobs at work show that they are there, so that they share the machine's threads (texel.threads).
+AT_WORK = HOME / "at-work"
 PICTURE_LIMITS = Limits(int(_env("MAX_SIDE", "16384")), int(_env("MAX_DECODED_MB", "512")) * 1024 * 1024)
 MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024
 MAX_UNPACKED_BYTES = int(_env("MAX_UNPACKED_MB", "4096")) * 1024 * 1024

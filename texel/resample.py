@@ -8,9 +8,7 @@ usual windowed sinc), widened by the ratio when the picture gets smaller, so tha
 from __future__ import annotations
 
 import math
-import os
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 from typing import Any, NamedTuple
 
@@ -19,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.strips import SMALL
+from texel.threads import each
 
 __all__ = ["LOBES", "Axis", "resample"]
 
@@ -106,23 +105,23 @@ def _inside(axis: Axis, low: int, high: int) -> slice | NDArray[np.int64]:
 
 def resample(
     pixels: NDArray[Any], across: Axis, down: Axis, before: Callable[[NDArray[Any]], Values],
-    after: Callable[[Values], NDArray[Any]],
+    after: Callable[[Values, slice], NDArray[Any]],
 ) -> NDArray[Any]:  # fmt: skip
     """``pixels``, shape (h, w, c), at the sizes that ``across`` and ``down`` want.
 
     before: rows of ``pixels`` as floats of shape (n, w, k), in which a mean is meaningful. after: rows of means back to
-    what the result is made of, shape (n, wanted, c). Both look at one texel at a time and are called from threads.
+    what the result is made of, shape (n, wanted, c), and which rows of it they are. Both look at one texel at a time and are called from threads.
     """
     bands = _bands(across, down)
-    first = after(_band(pixels, across, bands[0], down, before))
+    first = after(_band(pixels, across, bands[0], down, before), slice(0, bands[0][-1].end))
     out = np.empty((down.wanted, *first.shape[1:]), first.dtype)
     out[: len(first)] = first
 
     def put(blocks: tuple[_Block, ...]) -> None:
-        out[blocks[0].start : blocks[-1].end] = after(_band(pixels, across, blocks, down, before))
+        rows = slice(blocks[0].start, blocks[-1].end)
+        out[rows] = after(_band(pixels, across, blocks, down, before), rows)
 
-    with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
-        list(pool.map(put, bands[1:]))
+    each(put, bands[1:])
     return out
 
 

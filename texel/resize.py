@@ -73,16 +73,26 @@ def resized_floats(texels: Texels, width: int, height: int, method: str = "auto"
     return _resampled(texels, *_axes(texels, width, height, method, edges), _FLOAT)
 
 
-def repeated(texels: Texels, width: int, height: int, times: int) -> Texels:
+def repeated(
+    texels: Texels, width: int, height: int, times: int, then: Callable[[Texels, slice], Pixels] | None = None
+) -> Pixels:
     """The picture laid ``times`` times along each side of ``width`` x ``height`` texels, in floats, full scale 1.
 
-    Each repeat begins where it belongs, between two texels if the sides are no multiples of ``times``.
+    Each repeat begins where it belongs, between two texels if the sides are no multiples of ``times``. then: what the
+    result is made of some rows of it, and which they are; called from threads.
     """
     across, down = (
         Axis(source, wanted, "area" if wanted <= source * times else "lanczos", True, times)
         for source, wanted in ((texels.width, width), (texels.height, height))
     )
-    return _resampled(texels, across, down, _FLOAT)
+    before, after = _space(texels)
+    low, high = _range_of(texels) if "lanczos" in (across.kernel, down.kernel) else (-np.inf, np.inf)
+
+    def made(values: Values, rows: slice) -> Pixels:
+        values = np.clip(after(values), low, high)
+        return values if then is None else then(texels.with_pixels(values), rows)
+
+    return resample(texels.pixels, across, down, before, made)
 
 
 def _axes(texels: Texels, width: int, height: int, method: str, edges: str) -> tuple[Axis, Axis]:
@@ -99,7 +109,7 @@ def _resampled(texels: Texels, across: Axis, down: Axis, dtype: np.dtype[Any]) -
     before, after = _space(texels)
     low, high = _range_of(texels) if "lanczos" in (across.kernel, down.kernel) else (None, None)
 
-    def stored(values: Values) -> Pixels:
+    def stored(values: Values, rows: slice) -> Pixels:
         values = after(values)
         if dtype != np.float32:
             return narrow(values, dtype)

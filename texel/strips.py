@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["SMALL", "by_rows", "strip_rows"]
+from texel.threads import each
+
+__all__ = ["SMALL", "by_rows", "filled", "rows_around", "strip_rows", "strips"]
 
 Array = NDArray[Any]
 # Elements of a strip: a few copies of it as floats stay in the caches of a core.
@@ -22,6 +22,33 @@ SMALL = 4 * _STRIP
 def strip_rows(array: Array) -> int:
     """How many rows of ``array`` make a strip; all of them for a small one."""
     return array.shape[0] if array.size <= SMALL else max(1, _STRIP // (array.size // array.shape[0]))
+
+
+def strips(height: int, numbers: int, around: int = 0) -> list[slice]:
+    """The rows of a picture in strips. numbers: that a row holds. around: rows beyond a strip that its work reads too;
+    a strip is then at least four times as high."""
+    rows = max(1, _STRIP // max(1, numbers), 4 * around)
+    return [slice(top, min(top + rows, height)) for top in range(0, height, rows)]
+
+
+def filled(shape: tuple[int, ...], dtype: np.dtype[Any], make: Callable[[slice], Array], around: int = 0) -> Array:
+    """An array whose rows are made by ``make(rows)``, strip by strip, over all cores."""
+    out = np.empty(shape, dtype)
+
+    def put(part: slice) -> None:
+        out[part] = make(part)
+
+    each(put, strips(shape[0], out.size // max(1, shape[0]), around))
+    return out
+
+
+def rows_around(array: Array, part: slice, around: int, wrap: bool) -> Array:
+    """The rows ``part`` and ``around`` more on each side; beyond the border those of the other side, or the last."""
+    top, bottom = part.start - around, part.stop + around
+    if top >= 0 and bottom <= len(array):
+        return array[top:bottom]
+    at = np.arange(top, bottom)
+    return array[at % len(array) if wrap else np.clip(at, 0, len(array) - 1)]
 
 
 def by_rows(work: Callable[[Array], Array], array: Array) -> Array:
@@ -36,6 +63,5 @@ def by_rows(work: Callable[[Array], Array], array: Array) -> Array:
     def put(top: int) -> None:
         out[top : top + rows] = work(array[top : top + rows])
 
-    with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
-        list(pool.map(put, range(rows, array.shape[0], rows)))
+    each(put, range(rows, array.shape[0], rows))
     return out

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 from typing import Any
 
 from studio import store
@@ -18,6 +17,7 @@ from texel import digest
 from texel.delivery import Plan, PlannedFile
 from texel.delivery.advice import advise_files
 from texel.delivery.budget import budget_document, shrink_until
+from texel.threads import may_use
 
 __all__ = ["advise_project", "ask_to_advise", "budget_of", "memory_of"]
 
@@ -52,7 +52,7 @@ def advise_project(job: Job, progress: Progress) -> str:
         new = [planned for planned in maps if store.read_bytes("advice", _key(planned, formats)) is None]
         known = len(maps) - len(new)
         progress.report(known, len(maps))
-        measured = advise_files(new, library, table, os.cpu_count() or 1)
+        measured = advise_files(new, library, table, may_use())
         for number, (planned, document) in enumerate(measured, known + 1):
             store.save_bytes("advice", _key(planned, formats), json.dumps(document).encode())
             announce(project.pk, "budget")

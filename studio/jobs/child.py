@@ -8,6 +8,7 @@ import sys
 import traceback
 
 import django
+from django.conf import settings
 
 # The fork server loads this module before any job, so that children start with the application ready.
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
@@ -25,6 +26,7 @@ from studio.materials.exports import export_casts  # noqa: E402
 from studio.sets.judging import judge_sets  # noqa: E402
 from studio.sets.trials import try_formats  # noqa: E402
 from texel.errors import TexelError  # noqa: E402
+from texel.threads import take_part  # noqa: E402
 
 __all__ = ["run"]
 
@@ -39,6 +41,7 @@ def run(job_id: int, attempt: int, worker: int | None = None) -> None:
     if worker is not None:
         die_with(worker)
         signal.signal(signal.SIGINT, signal.SIG_IGN)
+        take_part(settings.AT_WORK)
     job = Job.objects.select_related("project").get(pk=job_id)
     progress = Progress(job, attempt)
     try:

@@ -10,10 +10,12 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Generic, TypeVar
 
+from django.conf import settings
 from django.db import connections
 
 from studio.jobs.lifeline import die_with
 from studio.jobs.progress import Lost, Progress
+from texel.threads import may_use, take_part
 
 __all__ = ["Shared", "share_out"]
 
@@ -38,11 +40,12 @@ def share_out(
 ) -> Shared[Piece]:
     """Do ``work`` for every piece; several at a time in child processes, reported as one progress.
 
-    apart: even a few pieces are done in child processes, since one may end the process that does it.
+    processes: at most; not more than the threads that this job may use. apart: even a few pieces are done in child processes, since one may end the process that does it.
     work: writes its own results to the database, guarded by the job's attempt. Raises Lost, and RuntimeError when a
     process fails by an error of its own.
     """
     found = Shared[Piece]()
+    processes = min(processes, may_use())
     if not apart and (processes <= 1 or len(pieces) < _FEW):
         for at, piece in enumerate(pieces):
             progress.report(at, len(pieces))
@@ -118,6 +121,7 @@ class _Shared(Generic[Piece]):
 
     def _run(self, slot: int, work: Callable[[Piece], int], parent: int) -> None:
         die_with(parent)
+        take_part(settings.AT_WORK)
         code = _FINISHED
         try:
             while True:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 from dataclasses import replace
 from typing import Any
 
@@ -29,6 +28,7 @@ from texel.normals.vectors import z_from_xy
 from texel.pictures import View, picture
 from texel.previews import dump_texels, load_texels
 from texel.roles import Role
+from texel.threads import may_use
 
 __all__ = ["ask_to_try", "trial_picture", "trials_document", "try_formats"]
 
@@ -72,7 +72,7 @@ def try_formats(job: Job, progress: Progress) -> str:
         chain = right_chain(texels)
         for number, format_ in enumerate(wanted):
             progress.report(number, len(wanted), format_.label)
-            trial, decoded = whole_trial(subject, format_, quality, os.cpu_count() or 1, chain)
+            trial, decoded = whole_trial(subject, format_, quality, may_use(), chain)
             _keep(placement, texels, subject, trial, decoded, quality)
             announce(placement.project_id, "trials", map=placement.pk)
     return f"{len(formats)} formats"

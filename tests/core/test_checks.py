@@ -14,7 +14,7 @@ from tests.pictures import EIGHT, SIXTEEN, normal_texels, random_texels, save, s
 from texel.checks import Wanted, check_sets, check_undecided
 from texel.delivery import target_named
 from texel.files import encode, read
-from texel.files.png import with_chunks
+from texel.files.png import pieces
 from texel.image import Texels, narrow
 from texel.library import Library
 from texel.recipes import apply_recipe
@@ -141,7 +141,7 @@ def test_colour_tag_against_role(tmp_path, word, chunk, wrong):
     simple_set(tmp_path, "deck")
     path = tmp_path / f"deck_{word}.png"
     texels = Texels(read(path).pixels, read(path).channels, Transfer.LINEAR)
-    path.write_bytes(with_chunks(encode(texels, "png"), [chunk]))
+    path.write_bytes(b"".join(pieces(texels.pixels, [chunk])))
     found = by_check(tmp_path).get("tag_against_role")
     assert (found is not None) is wrong
     if found:

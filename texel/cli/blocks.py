@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import os
 from pathlib import Path
 from typing import Any
 
@@ -34,6 +33,7 @@ from texel.measures import Kind, compare, error_picture, kind_of
 from texel.mips import CUT_OFF
 from texel.misread import misread_figures
 from texel.roles import Role
+from texel.threads import may_use
 
 __all__ = ["register"]
 
@@ -51,7 +51,7 @@ def _encode(args: argparse.Namespace) -> int:
     role = Role(args.role)
     texels = read(source).as_role(role)
     format_ = format_named(args.format)
-    texture = encode_texture(texels, format_, args.quality, not args.no_mips, os.cpu_count() or 1)
+    texture = encode_texture(texels, format_, args.quality, not args.no_mips, may_use())
     data = build_ktx2(texture, _ZSTD_LEVEL if args.zstd else None) if suffix == ".ktx2" else build_dds(texture)
     write_bytes(data, out)
     # Measuring takes longer than encoding: only who asks for it waits for it.
@@ -102,7 +102,7 @@ def _advise(args: argparse.Namespace) -> int:
     library, found = sorted_folder(folder_named(args.dir))
     plan = plan_delivery(chosen_sets(args, found), library, target)
     maps = [planned for planned in plan.files if planned.kind == "map"]
-    files = [document for _, document in advise_files(maps, library, table, os.cpu_count() or 1)]
+    files = [document for _, document in advise_files(maps, library, table, may_use())]
     lines = []
     for one in files:
         current, advised = one["current"], one["advised"] or "none"

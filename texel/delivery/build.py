@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Any
@@ -25,6 +24,7 @@ from texel.library import Library
 from texel.mips import Chain, level_sizes, right_chain
 from texel.recipes import apply_recipe
 from texel.roles import Role, Transfer, facts
+from texel.threads import may_use
 
 __all__ = ["block_texture", "build_map", "packed_chain", "packed_texels"]
 
@@ -80,7 +80,7 @@ def block_texture(planned: PlannedFile, library: Library, threads: int | None = 
     if encoding.format is None:
         raise Unwritable(f"{planned.path} has no format of graphics hardware")
     chain = packed_chain(planned, library) if encoding.mips else [packed_texels(planned, library)]
-    count = threads or os.cpu_count() or 1
+    count = threads or may_use()
     return encode_texture(chain[0], encoding.format, encoding.quality, encoding.mips, count, chain)
 
 

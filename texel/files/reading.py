@@ -72,8 +72,8 @@ def _read_png(path: Path, limits: Limits) -> Texels:
     with path.open("rb") as stream:
         head = png.read_head(stream.read(64 * 1024), path.name, whole=False)
     limits.check(path.name, head.width, head.height, len(head.channels), head.bits)
-    data = path.read_bytes()
-    head = png.read_head(data, path.name)
+    with path.open("rb") as stream:
+        head, data = png.read_file(stream, path.name)
     pixels = _decode_png(data, path.name)
     if head.palette is not None:
         # Decoders make black of an index beyond the palette and say nothing.
@@ -88,9 +88,9 @@ def _read_png(path: Path, limits: Limits) -> Texels:
     return Texels(pixels, channels, transfer, tags=head.tags, name=path.name)
 
 
-def _decode_png(data: bytes, name: str) -> Pixels:
+def _decode_png(data: bytes | bytearray, name: str) -> Pixels:
     try:
-        return np.asarray(imagecodecs.png_decode(png.pixels_only(data)))
+        return np.asarray(imagecodecs.png_decode(data))
     except Exception as error:  # the codec raises its own types, and ValueError for some broken streams
         raise UnreadableImage(name, f"the PNG is damaged ({error})") from error
 

@@ -5,15 +5,16 @@ Formulas: Barré-Brisebois and Hill, "Blending in Detail" (2012). All work on fl
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
 
 from texel.normals.vectors import Vectors, unit, unit_planes
 from texel.planes import Plane, joined, planes_of
-from texel.strips import by_rows
+from texel.strips import filled
 
-__all__ = ["Method", "combine", "scale_strength"]
+__all__ = ["Method", "combine", "combined", "scale_strength"]
 
 Planes = tuple[Plane, Plane, Plane]
 Method = Literal["reoriented", "whiteout", "partial_derivative"]
@@ -48,14 +49,16 @@ def combine(base: Vectors, detail: Vectors, method: Method = "reoriented", stren
 
     strength: factor on the detail's slopes.
     """
-    slope = np.float32(strength)
+    return filled(
+        base.shape, np.dtype(np.float32),
+        lambda rows: joined(*combined(planes_of(base[rows]), planes_of(detail[rows]), method, strength)),
+    )  # fmt: skip
 
-    def combined(part: Vectors) -> Vectors:
-        x, y, z, u, v, w = planes_of(part)
-        under, over = unit_planes(x, y, z), unit_planes(u * slope, v * slope, w)
-        return joined(*unit_planes(*_METHODS[method](under, over)))
 
-    return by_rows(combined, joined(base, detail))
+def combined(base: Sequence[Plane], detail: Sequence[Plane], method: Method, strength: float) -> Planes:
+    """As combine, of x, y and z one by one, each of shape (h, w)."""
+    (x, y, z), (u, v, w), slope = base, detail, np.float32(strength)
+    return unit_planes(*_METHODS[method](unit_planes(x, y, z), unit_planes(u * slope, v * slope, w)))
 
 
 def scale_strength(vectors: Vectors, strength: float) -> Vectors:

@@ -2,19 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
 from texel.errors import MismatchedMaps
-from texel.image import Texels, full_scale, narrow
+from texel.image import Pixels, Texels, full_scale, narrow, to_unit
 from texel.planes import Plane, joined, planes_of
 from texel.roles import Role
 from texel.strips import by_rows
 
-__all__ = ["decode", "encode", "lengths", "renormalise", "unit", "unit_planes", "z_from_xy"]
+__all__ = [
+    "as_normal", "decode", "decoded_planes", "encode", "lengths", "renormalise", "stored_planes", "unit", "unit_planes", "z_from_xy",
+]  # fmt: skip
 
 Vectors = NDArray[np.float32]
 _SHORTEST = np.float32(1e-6)
+
+
+def as_normal(texels: Texels) -> Texels:
+    """A picture read as a normal map; the same again if it was. Raises MismatchedMaps for a grey one."""
+    if texels.channels[0] == "y":
+        raise MismatchedMaps(f"{texels.name} is a grey picture; a normal map needs at least two channels")
+    if texels.role is Role.NORMAL or texels.pixels.dtype != np.float32:
+        return texels
+    return texels.as_role(Role.NORMAL, texels.green)
 
 
 def decode(texels: Texels) -> Vectors:
@@ -23,10 +36,7 @@ def decode(texels: Texels) -> Vectors:
     A two-channel map gets z = sqrt(1 - x^2 - y^2). A float picture that was not read as a normal map yet is looked at
     first, whole, as Texels.as_role does. Raises MismatchedMaps for a grey map.
     """
-    if texels.channels[0] == "y":
-        raise MismatchedMaps(f"{texels.name} is a grey picture; a normal map needs at least two channels")
-    if texels.role is not Role.NORMAL and texels.pixels.dtype == np.float32:
-        texels = texels.as_role(Role.NORMAL, texels.green)
+    texels = as_normal(texels)
     stored = texels.pixels[:, :, : min(3, len(texels.channels))]
     scale = np.float32(2 / full_scale(stored.dtype))
     vectors = by_rows(lambda part: part * scale - 1, stored)
@@ -34,6 +44,20 @@ def decode(texels: Texels) -> Vectors:
         z = np.sqrt(np.maximum(0, 1 - (vectors**2).sum(axis=2, keepdims=True)))
         vectors = np.concatenate([vectors, z], axis=2)
     return vectors
+
+
+def decoded_planes(texels: Texels, rows: slice) -> tuple[Plane, Plane, Plane]:
+    """Some rows of decode: x, y and z, each of shape (rows, w). ``texels`` must have been read as a normal map."""
+    x, y, z = planes_of(decode(texels.with_pixels(texels.pixels[rows])))
+    return x, y, z
+
+
+def stored_planes(planes: Sequence[Plane], like: Texels, rows: slice) -> Pixels:
+    """x, y and z as (n + 1) / 2, shape (rows, w, 3), and with the alpha of ``like``, where it has one, as floats."""
+    stored = [(one + 1) * np.float32(0.5) for one in planes]
+    if like.has_alpha:
+        stored.append(to_unit(like.channel("a")[rows]))
+    return joined(*stored)
 
 
 def encode(vectors: Vectors, like: Texels) -> Texels:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 from itertools import groupby
@@ -78,7 +78,7 @@ def apply_recipe(texels: Texels, recipe: Recipe, context: Context = _PLAIN) -> T
         elif way == "local" and texels.bits < 32:
             texels = by_strips(texels, partial(_one_by_one, steps=group, context=context), depth)
         else:
-            texels = _one_by_one(texels, group, context)
+            texels = _one_by_one(texels, group, context, depth)
     if texels.pixels.dtype == np.float32 and bits in _DEPTHS:
         texels = replace(texels, pixels=narrow(texels.pixels, _DEPTHS[bits]))
     return texels
@@ -90,11 +90,13 @@ def _way(step: Step) -> str:
     return "local" if step.local else "whole"
 
 
-def _one_by_one(texels: Texels, steps: Iterable[Step], context: Context) -> Texels:
+def _one_by_one(
+    texels: Texels, steps: Sequence[Step], context: Context, depth: np.dtype[Any] | None = None
+) -> Texels:
     for step in steps:
         if not (step.exact or step.from_stored):
             texels = replace(texels, pixels=to_unit(texels.pixels))
-        texels = step.apply(texels, context)
+        texels = step.apply(texels, replace(context, depth=depth if step is steps[-1] else None))
     return texels
 
 

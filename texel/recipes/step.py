@@ -10,8 +10,9 @@ from typing import Any, ClassVar, NamedTuple
 import numpy as np
 
 from texel.errors import BadDocument, MismatchedMaps
-from texel.image import Pixels, Texels
+from texel.image import Pixels, Texels, narrow
 from texel.roles import ROLES, Green, Role, facts
+from texel.strips import filled
 
 __all__ = [
     "ANY", "COLOURS", "LENGTHS", "NORMALS", "SCALARS", "Context", "Shape", "Step", "choice", "in_texels", "map_of",
@@ -41,12 +42,26 @@ class Context:
 
     scale: texels here for each texel of the full map; below 1 in a preview, so that radii and slopes fit.
     most: texels that a preview may have, however large the full map gets; None outside previews.
+    depth: what the step's result is stored at, when it is the last of its recipe; None for floats, full scale 1.
     other: another map of the same set by name ("occlusion", or "normal/2" for the second one). Raises MismatchedMaps.
     """
 
     scale: float = 1.0
     most: int | None = None
+    depth: np.dtype[Any] | None = None
     other: Callable[[str], Texels] = field(default=lambda name: _no_other(name))
+
+    def by_strips(self, shape: tuple[int, ...], make: Callable[[slice], Pixels], around: int = 0) -> Pixels:
+        """A step's result of ``shape``, its rows made as floats by ``make(rows)`` and stored strip by strip, over all
+        cores. around: rows beyond a strip that make reads too."""
+        depth = self.depth
+        if depth is None:
+            return filled(shape, np.dtype(np.float32), make, around)
+        return filled(shape, depth, lambda part: self.stored(make(part)), around)
+
+    def stored(self, values: Pixels) -> Pixels:
+        """Floats, full scale 1, as the step's result is stored."""
+        return values if self.depth is None else narrow(values, self.depth)
 
 
 def _no_other(name: str) -> Texels:

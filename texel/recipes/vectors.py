@@ -8,16 +8,24 @@ from typing import cast
 import numpy as np
 
 from texel.image import Pixels, Texels
-from texel.normals.combine import Method, combine, scale_strength
+from texel.normals.combine import Method, combined, scale_strength
 from texel.normals.direction import find_direction
 from texel.normals.flip import flip_green
-from texel.normals.from_height import Kernel, normals_from_height
-from texel.normals.to_height import height_from_normals
-from texel.normals.vectors import Vectors, decode, encode, renormalise, z_from_xy
+from texel.normals.from_height import REACH, Kernel, normal_planes
+from texel.normals.to_height import height_from_planes
+from texel.normals.vectors import (
+    as_normal,
+    decode,
+    decoded_planes,
+    encode,
+    renormalise,
+    stored_planes,
+    z_from_xy,
+)
+from texel.planes import Plane, joined
 from texel.recipes.step import LENGTHS, NORMALS, Context, Shape, Step, choice, in_texels, map_of, number, whole
 from texel.resize import reduced, repeated
 from texel.roles import Green, Role
-from texel.strips import by_rows
 
 __all__ = [
     "CombineNormal", "FlipGreen", "HeightFromNormal", "NormalFromHeight", "NormalStrength", "RebuildZ", "Renormalise",
@@ -27,10 +35,6 @@ _OPPOSITE = {Green.UP: Green.DOWN, Green.DOWN: Green.UP}
 # Texels a side that tell the direction of a map at which another one is laid over it.
 _TELLING_SIDE = 512
 _EDGES = {"wrap": "The texture repeats", "clamp": "The texture ends at its border"}
-
-
-def _stored(vectors: Vectors) -> Pixels:
-    return by_rows(lambda part: (part + np.float32(1)) * np.float32(0.5), vectors)
 
 
 def _direction(texels: Texels) -> Green | None:
@@ -114,6 +118,7 @@ class CombineNormal(Step):
     label = "Combine with a detail normal"
     group = "Normals"
     suits = NORMALS
+    from_stored = True
     detail: str = map_of("normal/2", "The detail: the set's second normal map, say")
     method: str = choice(
         "reoriented",
@@ -124,11 +129,23 @@ class CombineNormal(Step):
     tiles: int = whole(1, 64, "How often the detail repeats along a side", default=1)
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        other = context.other(self.detail)
-        if {_direction(reduced(one, _TELLING_SIDE)) for one in (texels, other)} == set(_OPPOSITE):
+        base, other = as_normal(texels), as_normal(context.other(self.detail))
+        if {_direction(reduced(one, _TELLING_SIDE)) for one in (base, other)} == set(_OPPOSITE):
             other = flip_green(other)
-        detail = decode(repeated(other, texels.width, texels.height, self.tiles))
-        return encode(combine(decode(texels), detail, cast(Method, self.method), self.strength), texels)
+
+        def laid(detail: Texels, rows: slice) -> Pixels:
+            over = decoded_planes(detail, slice(None))
+            both = combined(decoded_planes(base, rows), over, cast(Method, self.method), self.strength)
+            return stored_planes(both, base, rows)
+
+        shape = (base.height, base.width, 4 if base.has_alpha else 3)
+        if self.tiles == 1 and (other.width, other.height) == (base.width, base.height):
+            pixels = context.by_strips(shape, lambda rows: laid(other.with_pixels(other.pixels[rows]), rows))
+        else:
+            pixels = repeated(
+                other, base.width, base.height, self.tiles, lambda detail, rows: context.stored(laid(detail, rows))
+            )
+        return base.with_pixels(pixels, "rgba" if base.has_alpha else "rgb")
 
 
 @dataclass(frozen=True)
@@ -140,6 +157,7 @@ class NormalFromHeight(Step):
     group = "Derive"
     suits = NORMALS
     depth = 16
+    from_stored = True
     strength: float = number(8, 0.01, 512, "Height of white above black", "texels")
     kernel: str = choice(
         "scharr", {"sobel": "Sobel, 3 x 3", "scharr": "Scharr, 3 x 3", "wide": "Wide, 5 x 5"}, "Derivative filter"
@@ -151,8 +169,14 @@ class NormalFromHeight(Step):
     def apply(self, texels: Texels, context: Context) -> Texels:
         height = texels.pixels[:, :, 0]
         strength = in_texels(self.strength, self.unit, self.size, texels, context)
-        vectors = normals_from_height(height, strength, Green.UP, cast(Kernel, self.kernel), self.edges == "wrap")
-        return replace(texels, pixels=_stored(vectors), channels="rgb", role=Role.NORMAL, green=Green.UP)
+        kernel, wrap = cast(Kernel, self.kernel), self.edges == "wrap"
+
+        def stored(rows: slice) -> Pixels:
+            planes = normal_planes(height, rows, strength, Green.UP, kernel, wrap)
+            return joined(*((one + 1) * np.float32(0.5) for one in planes))
+
+        pixels = context.by_strips((*height.shape, 3), stored, REACH)
+        return replace(texels, pixels=pixels, channels="rgb", role=Role.NORMAL, green=Green.UP)
 
     def green(self, before: Green | None) -> Green | None:
         return Green.UP
@@ -170,20 +194,26 @@ class HeightFromNormal(Step):
     group = "Derive"
     suits = (Role.HEIGHT,)
     depth = 16
+    from_stored = True
     green_is: str = choice(
         "measured", {"measured": "As measured", "up": "Y+", "down": "Y-"}, "Direction of the normal map's green"
     )
     edges: str = choice("wrap", _EDGES, "What lies beyond the border")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        vectors = decode(texels)
-        green = _direction(texels) if self.green_is == "measured" else Green(self.green_is)
-        if green is Green.DOWN:
-            vectors = vectors * np.array([1, -1, 1], np.float32)
-        height = height_from_normals(vectors, self.edges == "wrap")
-        low, high = float(height.min()), float(height.max())
-        unit = (height - low) / max(high - low, 1e-6)
-        return replace(texels, pixels=unit[:, :, None].astype(np.float32), channels="y", role=Role.HEIGHT, green=None)
+        normals = as_normal(texels)
+        green = _direction(normals) if self.green_is == "measured" else Green(self.green_is)
+        sign = np.float32(-1 if green is Green.DOWN else 1)
+
+        def planes(rows: slice) -> tuple[Plane, ...]:
+            x, y, z = decoded_planes(normals, rows)
+            return x, y * sign, z
+
+        height = height_from_planes(normals.height, normals.width, planes, self.edges == "wrap")
+        low, high = np.float32(height.min()), np.float32(height.max())
+        span = max(high - low, np.float32(1e-6))
+        pixels = context.by_strips((*height.shape, 1), lambda rows: ((height[rows] - low) / span)[:, :, None])
+        return replace(texels, pixels=pixels, channels="y", role=Role.HEIGHT, green=None)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y", bits=max(16, before.bits))

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable, Iterable, MutableMapping
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 
 from texel.errors import TexelError
 from texel.library import Library
 from texel.sorting.looks import Look, look_at
+from texel.threads import may_use
 
 __all__ = ["Glances"]
 
@@ -24,7 +24,7 @@ class Glances:
     def prepare(self, files: Iterable[str], on_file: Callable[[str], None]) -> None:
         """Look at many files. on_file is called in this thread with each one's name as it is done; it may raise."""
         waiting = [file for file in dict.fromkeys(files) if file not in self._looks]
-        workers = max(1, os.cpu_count() or 1)
+        workers = may_use()
         with ThreadPoolExecutor(workers) as pool:
             # Twice as many as there are cores: decoders never wait, and no more pictures are held than that.
             running: dict[Future[Look | None], str] = {}
