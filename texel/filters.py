@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["blur"]
+__all__ = ["blur", "rows_enlarged"]
 
 # Wider kernels work on a field made smaller: what a sigma of 8 leaves needs no more samples than that.
 _WIDEST_KERNEL = 8.0
@@ -35,3 +35,28 @@ def blur(field: NDArray[np.float32], sigma: float, wrap: bool = True) -> NDArray
         small = cv2.GaussianBlur(cv2.resize(padded, size, interpolation=cv2.INTER_AREA), (0, 0), sigma / factor)
         smooth = cv2.resize(small, (padded.shape[1], padded.shape[0]), interpolation=cv2.INTER_LINEAR)
     return np.asarray(smooth[reach : reach + height, reach : reach + width], np.float32)
+
+
+def rows_enlarged(field: NDArray[np.float32], rows: slice, shape: tuple[int, ...], wrap: bool = True):
+    """Some rows of a field made as large as ``shape``, linearly between the middles of its texels, shape (rows, w).
+
+    wrap: between the last and the first texel too; else the borders go on as they are.
+    """
+    height, width = field.shape
+
+    def neighbours(places: range | slice, count: int, wanted: int):
+        place = (np.arange(places.start, places.stop) + 0.5) * (count / wanted) - 0.5
+        before = np.floor(place).astype(np.int64)
+        share = (place - before).astype(np.float32)
+        both = (before % count, (before + 1) % count) if wrap else np.clip((before, before + 1), 0, count - 1)
+        return *both, share
+
+    upper, lower, down = neighbours(rows, height, shape[0])
+    mixed = field[upper] * (1 - down)[:, None]
+    mixed += field[lower] * down[:, None]
+    if width == shape[1]:
+        return mixed
+    left, right, across = neighbours(range(shape[1]), width, shape[1])
+    found = mixed.take(left, axis=1)
+    found += (mixed.take(right, axis=1) - found) * across
+    return found

@@ -10,20 +10,19 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.colour import encode_srgb, srgb_to_unit_linear
-from texel.image import Pixels, Texels, narrow, to_unit
+from texel.image import Pixels, Texels, narrow, to_unit, widen
 from texel.normals.vectors import decode, unit_planes
 from texel.planes import joined, planes_of
 from texel.resample import Axis, resample
 from texel.roles import Role, Transfer, facts
 from texel.tiling import meets_across
 
-__all__ = ["LEAST_WEIGHT", "fitted", "nearest_power_of_two", "reduced", "repeated", "resize", "resized_floats"]
+__all__ = ["LEAST_WEIGHT", "fitted", "nearest_power_of_two", "reduced", "repeated", "resize"]
 
 Values = NDArray[np.float32]
 # Colour of see-through texels counts this much, so that a wholly see-through neighbourhood still has a colour; beside
 # one that is seen by a twentieth it shows by less than a step of 16 bits.
 LEAST_WEIGHT = np.float32(2**-24)
-_FLOAT = np.dtype(np.float32)
 
 
 def nearest_power_of_two(side: int) -> int:
@@ -55,22 +54,21 @@ def fitted(texels: Texels, side: int) -> Texels:
     return resize(texels, max(1, round(texels.width * share)), max(1, round(texels.height * share)), "area")
 
 
-def resize(texels: Texels, width: int, height: int, method: str = "auto", edges: str = "auto") -> Texels:
-    """The same picture at ``width`` x ``height`` texels, at its own depth.
+def resize(
+    texels: Texels, width: int, height: int, method: str = "auto", edges: str = "auto",
+    depth: np.dtype[Any] | None = None,
+) -> Texels:  # fmt: skip
+    """The same picture at ``width`` x ``height`` texels, at its own depth, or at another: uint8, uint16 or float32.
 
     method: "area" (means), "lanczos" (4 lobes), or "auto": each axis by area where it gets smaller, by Lanczos where it
     gets larger. edges: what a filter finds beyond the border: "wrap" (the other side), "clamp" (the last texel) or
     "auto", which wraps where the borders meet. Colour is averaged in linear light, weighed by its alpha; normals as
     vectors, brought back to unit length; alpha and data as they are. Nothing leaves the range that was there.
     """
+    depth = depth or texels.pixels.dtype
     if (width, height) == (texels.width, texels.height):
-        return texels
-    return _resampled(texels, *_axes(texels, width, height, method, edges), texels.pixels.dtype)
-
-
-def resized_floats(texels: Texels, width: int, height: int, method: str = "auto", edges: str = "auto") -> Texels:
-    """As resize, but in floats, full scale 1, in the map's own colour space, not rounded."""
-    return _resampled(texels, *_axes(texels, width, height, method, edges), _FLOAT)
+        return texels if depth == texels.pixels.dtype else texels.with_pixels(widen(texels.pixels, depth))
+    return _resampled(texels, *_axes(texels, width, height, method, edges), depth)
 
 
 def repeated(

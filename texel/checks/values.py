@@ -329,7 +329,7 @@ def check_height_steps(view: SetView) -> list[Finding]:
         return []
     message = f"Height has {levels} distinct values over {high - low:.0%} of its range: steps will show when displaced."
     # Where the surface is rougher than its steps, nothing tells them apart: only a source of more bits helps.
-    remedy = {"step": "dequantise"} if plateaus(to_unit(np.ascontiguousarray(plane))).any() else None
+    remedy = {"step": "dequantise"} if plateaus(np.ascontiguousarray(plane)).any() else None
     return [
         view.found(
             "height_steps", Severity.WARNING, ref, message, measure=levels, threshold=_EIGHT_BIT_LEVELS,

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import math
-import os
-from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from texel.filters import rows_enlarged
+from texel.image import Pixels, to_unit
+from texel.resample import Axis, resample
+from texel.strips import filled, rows_around, strips
+from texel.threads import each
 
 __all__ = ["occlusion_from_height"]
 
@@ -22,68 +26,96 @@ _LEAST_SIDE = 32
 
 
 def occlusion_from_height(
-    height: Field, relief: float = 8.0, reach: float = 0.25, wrap: bool = True, strength: float = 1.0
+    height: Pixels, relief: float = 8.0, reach: float = 0.25, wrap: bool = True, strength: float = 1.0
 ) -> Field:
     """Openness, 0 (closed) to 1 (open), shape (h, w), of the surface z = relief * height, with x and y in texels.
 
     In each of 16 directions the steepest slope t up to another place within ``reach`` (share of the longer side) is its
     horizon; of light from all the sky, weighed by the cosine to the flat surface, 1 / (1 + t^2) passes above it
     (cosine-weighted visibility; common practice). Openness is the mean over the directions, to the power ``strength``.
-    Beyond 16 texels the heights are means over 2 x 2, 4 x 4, ... texels. wrap: the surface repeats; else it goes on
+    height: floats, or integers, of which full scale is 1. Beyond 16 texels the heights are means over 2 x 2, 4 x 4, ... texels. wrap: the surface repeats; else it goes on
     flat beyond its border.
 
     >>> float(occlusion_from_height(np.zeros((8, 8), np.float32)).min())
     1.0
     """
-    field = np.asarray(height, np.float32) * np.float32(relief)
-    farthest = max(1.0, reach * max(field.shape))
-    levels = _levels(field, farthest)
-    with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
-        angles = [2 * math.pi * (at + 0.5) / _DIRECTIONS for at in range(_DIRECTIONS)]
-        parts = list(pool.map(partial(_open, levels, farthest, wrap), angles))
-    openness = sum(parts[1:], parts[0]) / np.float32(_DIRECTIONS)
-    return np.asarray(openness if strength == 1 else openness ** np.float32(strength), np.float32)
+    wide = max(1.0, reach * max(height.shape))
+    coarse = _levels(height, np.float32(relief), wide)
+    total = np.zeros(height.shape, np.float32)
+    parts = strips(len(height), height.shape[1], _NEAR[-1])
+
+    def add(angle: float, far: Field | None, rows: slice) -> None:
+        around = to_unit(rows_around(height, rows, _NEAR[-1], wrap)) * np.float32(relief)
+        steepest = _steepest(around, _within(_NEAR, wide, 1), 1, wrap, angle)
+        if far is not None:
+            np.maximum(steepest, rows_enlarged(far, rows, height.shape, wrap), out=steepest)
+        np.multiply(steepest, steepest, out=steepest)
+        steepest += 1
+        total[rows] += np.divide(np.float32(1 / _DIRECTIONS), steepest, out=steepest)
+
+    def bend(rows: slice) -> None:
+        total[rows] **= np.float32(strength)
+
+    for at in range(_DIRECTIONS):
+        angle = 2 * math.pi * (at + 0.5) / _DIRECTIONS
+        each(partial(add, angle, _far(coarse, wide, wrap, angle)), parts)
+    if strength != 1:
+        each(bend, parts)
+    return total
 
 
-def _levels(field: Field, farthest: float) -> list[Field]:
-    """The field, and means of it while distances go on beyond what a level looks at."""
-    found = [field]
-    while farthest > _NEAR[-1] * 2 ** (len(found) - 1) and min(found[-1].shape) >= 2 * _LEAST_SIDE:
-        size = (found[-1].shape[1] // 2, found[-1].shape[0] // 2)
-        found.append(np.asarray(cv2.resize(found[-1], size, interpolation=cv2.INTER_AREA), np.float32))
+def _levels(height: Pixels, relief: np.float32, farthest: float) -> list[Field]:
+    """Means of the surface over 2 x 2, 4 x 4, ... texels, while distances go on beyond what a level looks at."""
+    found: list[Field] = []
+    size = (height.shape[1], height.shape[0])
+    while farthest > _NEAR[-1] * 2 ** len(found) and min(size) >= 2 * _LEAST_SIDE:
+        size = (size[0] // 2, size[1] // 2)
+        if found:
+            smaller = cv2.resize(found[-1], size, interpolation=cv2.INTER_AREA)
+        else:
+            across, down = Axis(height.shape[1], size[0]), Axis(len(height), size[1])
+            smaller = resample(height[:, :, None], across, down, to_unit, lambda part, rows: part * relief)[:, :, 0]
+        found.append(np.asarray(smaller, np.float32))
     return found
 
 
-def _open(levels: list[Field], farthest: float, wrap: bool, angle: float) -> Field:
-    """What passes above the horizon in one direction."""
+def _within(distances: tuple[int, ...], farthest: float, step: int) -> list[int]:
+    return [d for d in distances if d * step <= farthest] or [1]
+
+
+def _far(levels: list[Field], farthest: float, wrap: bool, angle: float) -> Field | None:
+    """The steepest slope in one direction beyond what the surface itself looks at, at the first level; None if none."""
     steepest: Field | None = None
-    for number in reversed(range(len(levels))):
-        step = 2**number
-        distances = [d for d in (_FAR if number else _NEAR) if d * step <= farthest] or [1]
-        found = _steepest(levels[number], distances, step, wrap, angle)
-        if steepest is not None:
-            size = (levels[number].shape[1], levels[number].shape[0])
-            found = np.maximum(found, cv2.resize(steepest, size, interpolation=cv2.INTER_LINEAR))
-        steepest = found
-    assert steepest is not None, "there is always the first level"
-    np.multiply(steepest, steepest, out=steepest)
-    steepest += 1
-    return np.divide(1, steepest, out=steepest)
+    for number, level in reversed([*enumerate(levels, 1)]):
+        slopes = partial(_with_farther, level, 2**number, steepest, farthest, wrap, angle)
+        steepest = filled(level.shape, np.dtype(np.float32), slopes, _FAR[-1])
+    return steepest
 
 
-def _steepest(field: Field, distances: list[int], step: int, wrap: bool, angle: float) -> Field:
-    """The steepest slope up to a place at some distances, at least 0. step: texels of the whole map for one here."""
-    height, width = field.shape
+def _with_farther(
+    level: Field, step: int, farther: Field | None, farthest: float, wrap: bool, angle: float, rows: slice
+) -> Field:
+    around = rows_around(level, rows, _FAR[-1], wrap)
+    found = _steepest(around, _within(_FAR, farthest, step), step, wrap, angle)
+    if farther is not None:
+        np.maximum(found, rows_enlarged(farther, rows, level.shape, wrap), out=found)
+    return found
+
+
+def _steepest(around: Field, distances: list[int], step: int, wrap: bool, angle: float) -> Field:
+    """The steepest slope up to a place at some distances, at least 0, of the rows in the middle of ``around``: above
+    and below them lie as many as the farthest distance a level looks at. step: texels of the whole map for one here."""
+    reach = _NEAR[-1]
+    height, width = len(around) - 2 * reach, around.shape[1]
     offsets = {(round(d * math.sin(angle)), round(d * math.cos(angle))) for d in distances} - {(0, 0)}
-    best = np.zeros_like(field)
-    if not offsets:
-        return best
-    reach = max(max(abs(y), abs(x)) for y, x in offsets)
-    padded = np.pad(field, reach, mode="wrap" if wrap else "edge")
-    slope = np.empty_like(field)
+    border = cv2.BORDER_WRAP if wrap else cv2.BORDER_REPLICATE
+    padded = cv2.copyMakeBorder(around, 0, 0, reach, reach, border)
+    field = around[reach : reach + height]
+    best = np.zeros((height, width), np.float32)
+    slope = np.empty_like(best)
     for y, x in sorted(offsets):
         there = padded[reach + y : reach + y + height, reach + x : reach + x + width]
-        np.subtract(there, field, out=slope)
-        slope *= np.float32(1 / (step * math.hypot(y, x)))
-        np.maximum(best, slope, out=best)
+        share = 1 / (step * math.hypot(y, x))
+        cv2.addWeighted(there, share, field, -share, 0, dst=slope)
+        cv2.max(best, slope, dst=best)
     return best

@@ -189,10 +189,10 @@ def _packed(pixels: Pixels, top: int, rows: int) -> tuple[bytes, int, int]:
     lines = _filtered(pixels[top : top + rows])
     # Runs of one value alone are looked for: level 6 takes ten times as long for a file 8 % smaller.
     packer = zlib.compressobj(1, zlib.DEFLATED, -zlib.MAX_WBITS, 9, zlib.Z_RLE)
-    packed = packer.compress(lines) + packer.flush(
+    packed = packer.compress(lines.data) + packer.flush(
         zlib.Z_FINISH if top + rows >= len(pixels) else zlib.Z_SYNC_FLUSH
     )
-    return packed, zlib.adler32(lines), lines.size
+    return packed, zlib.adler32(lines.data), lines.size
 
 
 def _filtered(band: Pixels) -> NDArray[np.uint8]:

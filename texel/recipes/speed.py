@@ -53,13 +53,13 @@ def by_strips(texels: Texels, apply: Callable[[Texels], Texels], depth: np.dtype
     depth: that of the result; None leaves floats.
     """
 
-    template: list[Texels] = []
+    # What the steps make of the map besides its pixels; of one row, so that no strip is held for it.
+    template = apply(texels.with_pixels(texels.pixels[:1]))
 
     def strip(pixels: Pixels) -> Pixels:
         made = apply(texels.with_pixels(pixels))
-        template.append(made)
         floats = made.pixels.dtype == np.float32 and depth is not None
         return narrow(made.pixels, depth) if floats and depth is not None else made.pixels
 
     pixels = by_rows(strip, texels.pixels)
-    return replace(template[0], pixels=pixels)
+    return replace(template, pixels=pixels)

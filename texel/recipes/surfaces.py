@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -32,9 +33,10 @@ from texel.recipes.step import (
 from texel.repair.dequantise import ROUNDS, dequantise
 from texel.repair.dilate import dilate_under_alpha
 from texel.repair.occlusion import remove_occlusion
-from texel.repair.tileable import make_tileable
-from texel.resize import nearest_power_of_two, resize, resized_floats
+from texel.repair.tileable import Fade, make_tileable
+from texel.resize import nearest_power_of_two, resize
 from texel.roles import Role, Transfer
+from texel.strips import by_rows
 
 __all__ = [
     "BaseColourFromSpecular", "Dequantise", "Dilate", "HeightFromColour", "MakeTileable", "MetallicFromSpecular",
@@ -78,6 +80,11 @@ def _light_of_file(texels: Texels) -> Pixels:
     return np.clip(to_unit(rgb), 0, 1) if linear else srgb_to_unit_linear(rgb)
 
 
+def _lightness_of(texels: Texels) -> Callable[[Pixels], Pixels]:
+    """From some rows of a map, as they are stored, to their lightness."""
+    return lambda rows: by_rows(lambda some: _lightness(texels.with_pixels(some)), rows)
+
+
 def _lightness(texels: Texels) -> Pixels:
     """Perceived lightness, 0 to 1, shape (h, w), of a colour file, whatever the role it gets. A grey one is encoded as
     its lightness if it is sRGB."""
@@ -86,8 +93,15 @@ def _lightness(texels: Texels) -> Pixels:
     return encode_srgb(luminance(_light_of_file(texels)))
 
 
-def _grey(texels: Texels, field: Pixels) -> Texels:
-    return replace(texels, pixels=field[:, :, None].astype(np.float32), channels="y", transfer=Transfer.LINEAR)
+def _grey_of(texels: Texels, rows_of: Callable[[slice], Pixels], context: Context) -> Texels:
+    """A step's result of one channel from what ``rows_of`` gives: floats of shape (rows, w), held within 0 to 1."""
+    shape = (texels.height, texels.width, 1)
+    pixels = context.by_strips(shape, lambda rows: np.clip(rows_of(rows), 0, 1)[:, :, None])
+    return replace(texels, pixels=pixels, channels="y", transfer=Transfer.LINEAR)
+
+
+def _some(texels: Texels, rows: slice) -> Texels:
+    return texels.with_pixels(texels.pixels[rows])
 
 
 def _resized(
@@ -99,8 +113,9 @@ def _resized(
     if context.most is not None:
         share = min(share, (context.most / (width * height)) ** 0.5)
     width, height = max(1, round(width * share)), max(1, round(height * share))
-    same = (width, height) == (texels.width, texels.height)
-    return texels if same else resized_floats(texels, width, height, method, edges)
+    if (width, height) == (texels.width, texels.height):
+        return texels
+    return resize(texels, width, height, method, edges, context.depth or np.dtype(np.float32))
 
 
 def _fit(other: Texels, like: Texels) -> Texels:
@@ -156,6 +171,7 @@ class Dilate(Step):
     step = "dilate"
     label = "Dilate colour under alpha"
     group = "Shape"
+    exact = True
     suits = COLOURS
     mask: str = choice(
         "own", {"own": "This map's own alpha", "opacity": "The set's opacity map"}, "Where the cut-out comes from"
@@ -183,14 +199,25 @@ class MakeTileable(Step):
     step = "make_tileable"
     label = "Make tileable"
     group = "Shape"
+    from_stored = True
     width: float = number(0.2, 0.02, 0.5, "Share of the side along the border that may change")
     axes: str = choice("both", {"both": "All borders", "x": "Left and right", "y": "Upper and lower"}, "Which borders")
     method: str = choice("fade", _JOINS, "How the one goes over into the other")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        values = np.clip(make_tileable(texels.pixels, self.width, self.axes, self.method), 0, 1)
-        made = replace(texels, pixels=values)
-        return renormalise(made) if texels.role is Role.NORMAL and texels.channels in ("rgb", "rgba") else made
+        vectors = texels.role is Role.NORMAL and texels.channels in ("rgb", "rgba")
+        made: Callable[[slice], Pixels]
+        if self.method == "fade":
+            made = Fade(texels.pixels, self.width, self.axes).rows
+        else:
+            whole = make_tileable(to_unit(texels.pixels), self.width, self.axes, self.method)
+            made = whole.__getitem__
+
+        def stored(rows: slice) -> Pixels:
+            some = np.clip(made(rows), 0, 1)
+            return renormalise(texels.with_pixels(some)).pixels if vectors else some
+
+        return texels.with_pixels(context.by_strips(texels.pixels.shape, stored))
 
 
 @dataclass(frozen=True)
@@ -202,12 +229,14 @@ class Dequantise(Step):
     group = "Shape"
     suits = (Role.HEIGHT,)
     depth = 16
+    from_stored = True
     edges: str = choice("wrap", {"wrap": "The texture repeats", "clamp": "It ends at its border"}, "Beyond the border")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
         # Tried out, a rougher heal shows what it will do, soon enough to follow a hand.
         rounds = ROUNDS if context.most is None else _TRIED_ROUNDS
-        return _grey(texels, np.clip(dequantise(texels.pixels[:, :, 0], None, self.edges == "wrap", rounds), 0, 1))
+        smooth = dequantise(texels.pixels[:, :, 0], None, self.edges == "wrap", rounds)
+        return _grey_of(texels, smooth.__getitem__, context)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y", bits=max(16, before.bits))
@@ -220,19 +249,25 @@ class RemoveOcclusion(Step):
     step = "remove_occlusion"
     label = "Take baked occlusion out"
     group = "Light"
+    from_stored = True
     suits = (Role.BASE_COLOR,)
     occlusion: str = map_of("occlusion", "The occlusion that was multiplied in")
     strength: float = number(1, 0, 1, "How much of it was multiplied in")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        occlusion = to_unit(_fit(context.other(self.occlusion), texels).channel("r"))
+        occlusion = _fit(context.other(self.occlusion), texels).channel("r")
 
-        def change(stored: Pixels) -> Pixels:
-            if texels.transfer is Transfer.LINEAR:
-                return remove_occlusion(stored, occlusion, self.strength)
-            return encode_srgb(remove_occlusion(decode_srgb(stored), occlusion, self.strength))
+        def stored(rows: slice) -> Pixels:
+            baked = to_unit(occlusion[rows])
 
-        return over_colour(texels, change)
+            def change(values: Pixels) -> Pixels:
+                if texels.transfer is Transfer.LINEAR:
+                    return remove_occlusion(values, baked, self.strength)
+                return encode_srgb(remove_occlusion(decode_srgb(values), baked, self.strength))
+
+            return over_colour(texels.with_pixels(to_unit(texels.pixels[rows])), change).pixels
+
+        return texels.with_pixels(context.by_strips(texels.pixels.shape, stored))
 
 
 @dataclass(frozen=True)
@@ -275,6 +310,7 @@ class HeightFromColour(Step):
     step = "height_from_colour"
     label = "Height from colour"
     group = "Derive"
+    from_stored = True
     suits = (Role.HEIGHT, Role.NORMAL, Role.OCCLUSION)
     depth = 16
     fine: float = number(0.15, 0, 2, "Weight of the finest detail")
@@ -283,8 +319,10 @@ class HeightFromColour(Step):
     dark_is_high: bool = switch(False, "Dark places are high instead of low, as of pale joints between dark stones")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        height = height_from_luminance(_lightness(texels), self.fine, self.broad, self.flatten)
-        return _grey(texels, 1 - height if self.dark_is_high else height)
+        height = height_from_luminance(texels.pixels, self.fine, self.broad, self.flatten, _lightness_of(texels))
+        if self.dark_is_high:
+            np.subtract(1, height, out=height)
+        return _grey_of(texels, height.__getitem__, context)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y", bits=max(16, before.bits))
@@ -297,14 +335,16 @@ class RoughnessFromColour(Step):
     step = "roughness_from_colour"
     label = "Roughness from colour"
     group = "Derive"
+    from_stored = True
     suits = (Role.ROUGHNESS,)
     level: float = number(0.6, 0, 1, "Roughness of the middle grey")
     variation: float = number(0.3, 0, 1, "How much the detail shows")
     bright_is_rough: bool = switch(False, "Bright places are rough instead of smooth")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        field = roughness_from_luminance(_lightness(texels), self.level, self.variation, self.bright_is_rough)
-        return _grey(texels, field)
+        light = _lightness_of(texels)
+        field = roughness_from_luminance(texels.pixels, self.level, self.variation, self.bright_is_rough, light)
+        return _grey_of(texels, field.__getitem__, context)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y")
@@ -318,6 +358,7 @@ class OcclusionFromHeight(Step):
     label = "Occlusion from height"
     group = "Derive"
     suits = (Role.OCCLUSION,)
+    from_stored = True
     relief: float = number(8, 0.01, 512, "Height of white above black", "texels")
     unit: str = choice("texels", LENGTHS, "What relief is measured in")
     size: float = number(1, 0.001, 10000, "Length of the texture's width, for relief in metres", "metres")
@@ -328,7 +369,8 @@ class OcclusionFromHeight(Step):
     def apply(self, texels: Texels, context: Context) -> Texels:
         relief = in_texels(self.relief, self.unit, self.size, texels, context)
         wrap = self.edges == "wrap"
-        return _grey(texels, occlusion_from_height(texels.pixels[:, :, 0], relief, self.reach, wrap, self.strength))
+        openness = occlusion_from_height(texels.pixels[:, :, 0], relief, self.reach, wrap, self.strength)
+        return _grey_of(texels, openness.__getitem__, context)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y")
@@ -346,9 +388,12 @@ class MetallicFromSpecular(Step):
     diffuse: str = map_of("base_color", "The diffuse colour")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        diffuse = _linear(_fit(context.other(self.diffuse), texels))
-        metallic, _ = metallic_and_colour(diffuse, _light_of_file(texels))
-        return _grey(texels, metallic)
+        diffuse = _fit(context.other(self.diffuse), texels)
+
+        def metallic(rows: slice) -> Pixels:
+            return metallic_and_colour(_linear(_some(diffuse, rows)), _light_of_file(_some(texels, rows)))[0]
+
+        return _grey_of(texels, metallic, context)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y")
@@ -361,13 +406,25 @@ class BaseColourFromSpecular(Step):
     step = "base_color_from_specular"
     label = "Base colour from diffuse and specular"
     group = "Derive"
+    from_stored = True
     suits = (Role.BASE_COLOR,)
     specular: str = map_of("specular", "The specular colour")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        specular = _linear(_fit(context.other(self.specular), texels))
-        _, colour = metallic_and_colour(_linear(texels), specular)
-        return over_colour(texels, lambda v: encode_srgb(colour) if texels.transfer is Transfer.SRGB else colour)
+        specular = _fit(context.other(self.specular), texels)
+        channels = "rgba" if texels.has_alpha else "rgb"
+
+        def stored(rows: slice) -> Pixels:
+            some = _some(texels, rows)
+            _, colour = metallic_and_colour(_linear(some), _linear(_some(specular, rows)))
+            colour = encode_srgb(colour) if texels.transfer is Transfer.SRGB else colour
+            return np.concatenate([colour, to_unit(some.channel("a")[:, :, None])], axis=2) if texels.has_alpha else colour
+
+        shape = (texels.height, texels.width, len(channels))
+        return texels.with_pixels(context.by_strips(shape, stored), channels)
+
+    def shape(self, before: Shape) -> Shape:
+        return super().shape(before)._replace(channels="rgba" if before.channels.endswith("a") else "rgb")
 
 
 @dataclass(frozen=True)
@@ -382,8 +439,8 @@ class SpecularLoss(Step):
     diffuse: str = map_of("base_color", "The diffuse colour")
 
     def apply(self, texels: Texels, context: Context) -> Texels:
-        diffuse = _linear(_fit(context.other(self.diffuse), texels))
-        return _grey(texels, loss(diffuse, _linear(texels)))
+        diffuse = _fit(context.other(self.diffuse), texels)
+        return _grey_of(texels, lambda rows: loss(_linear(_some(diffuse, rows)), _linear(_some(texels, rows))), context)
 
     def shape(self, before: Shape) -> Shape:
         return before._replace(channels="y")

@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 
 from texel.image import Pixels
+from texel.strips import filled
 
 __all__ = ["dilate_under_alpha"]
 
@@ -20,6 +21,7 @@ def dilate_under_alpha(colour: Pixels, alpha: Pixels, threshold: float = 0.5) ->
     _, labels = cv2.distanceTransformWithLabels(outside, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
     inside = outside == 0
     # Label by label, where its zero texel lies.
-    place = np.zeros(int(labels.max()) + 1, np.int64)
+    place = np.zeros(int(labels.max()) + 1, np.int32)
     place[labels[inside]] = np.flatnonzero(inside)
-    return colour.reshape(-1, colour.shape[2])[place[labels]]
+    texels = np.ascontiguousarray(colour).reshape(-1, colour.shape[2])
+    return filled(colour.shape, colour.dtype, lambda rows: texels.take(place[labels[rows]], axis=0))

@@ -6,11 +6,17 @@ for patterns with lines (Efros and Freeman 2001, "Image quilting": the minimum e
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["METHODS", "make_tileable", "unlikeness"]
+from texel.image import Pixels, to_unit
+from texel.strips import filled, strips
+from texel.threads import each
+
+__all__ = ["METHODS", "Fade", "make_tileable", "unlikeness"]
 
 Values = NDArray[np.float32]
 METHODS = ("auto", "fade", "cut")
@@ -28,20 +34,91 @@ def _weights(count: int, width: float) -> Values:
     return np.asarray(1 - inwards**2 * (3 - 2 * inwards), np.float32)
 
 
-def _fade(values: Values, width: float) -> Values:
-    """Left and right border faded into the picture moved by half its width."""
-    count = values.shape[1]
-    weight = _weights(count, width)[None, :, None]
-    other = np.roll(values, count // 2, axis=1)
-    mean = values.mean(axis=(0, 1), keepdims=True)
+class _Blend(NamedTuple):
+    """One axis of a fade: at each place the shares of what is there and of what lies half a side before, and what of
+    the mean is added; shape (count,), the last (count, c)."""
+
+    own: Values
+    others: Values
+    more: Values
+
+    @property
+    def touched(self) -> NDArray[np.intp]:
+        return np.flatnonzero(self.others)
+
+
+def _blend(count: int, width: float, mean: Values) -> _Blend:
+    """mean: of the whole picture, a number a channel."""
+    weight = _weights(count, width)
     # A plain mean of two unrelated patterns is flatter than either; dividing by the weights' length keeps the contrast.
     length = np.sqrt(weight**2 + (1 - weight) ** 2)
     own, others = (1 - weight) / length, weight / length
-    mixed = values * own
-    other *= others
-    mixed += other
-    mixed += mean * (1 - own - others)
-    return mixed
+    return _Blend(own, others, (1 - own - others)[:, None] * mean[None, :])
+
+
+class Fade:
+    """Left and right, upper and lower, or all borders faded into the picture moved by half its side, which has no seam
+    there; some rows at a time."""
+
+    def __init__(self, pixels: Pixels, width: float, axes: str):
+        """pixels: of any depth, shape (h, w, c); the rest as make_tileable."""
+        self._pixels = pixels
+        columns = _column_means(pixels)
+        self._across = _blend(len(columns), width, columns.mean(axis=0)) if axes in ("both", "x") else None
+        if self._across is not None:
+            # The fade along rows is the same for every row, and so it is for their mean.
+            columns = _faded(columns[None], self._across)[0]
+        self._down = _blend(len(pixels), width, columns.mean(axis=0)) if axes in ("both", "y") else None
+
+    def rows(self, part: slice) -> Values:
+        """Some rows of the result, as floats, full scale 1; they may leave the range of the input."""
+        rows = self._across_rows(self._pixels[part])
+        down = self._down
+        if down is None or not down.others[part].any():
+            return rows
+        height = len(self._pixels)
+        other = self._across_rows(self._pixels[(np.arange(part.start, part.stop) - height // 2) % height])
+        rows *= down.own[part, None, None]
+        other *= down.others[part, None, None]
+        rows += other
+        rows += down.more[part, None, :]
+        return rows
+
+    def _across_rows(self, rows: Pixels) -> Values:
+        values = to_unit(rows)
+        if self._across is None:
+            return values.copy() if values is rows else values
+        return _faded(values, self._across)
+
+
+def _column_means(pixels: Pixels) -> Values:
+    """The mean of every column, shape (w, c), full scale 1."""
+    sums = each(lambda rows: to_unit(pixels[rows]).sum(axis=0, dtype=np.float64), strips(len(pixels), pixels[0].size))
+    return np.asarray(sum(sums) / len(pixels), np.float32)
+
+
+def _faded(values: Values, blend: _Blend) -> Values:
+    """Rows, shape (n, w, c), blended along themselves."""
+    faded, at = values.copy(), blend.touched
+    count = values.shape[1]
+    # What is touched lies along the two borders.
+    for part in (at[at < count // 2], at[at >= count // 2]):
+        if not part.size:
+            continue
+        places = slice(part[0], part[-1] + 1)
+        moved = values.take(np.arange(places.start, places.stop) - count // 2, axis=1, mode="wrap")
+        moved *= blend.others[None, places, None]
+        some = faded[:, places]
+        some *= blend.own[None, places, None]
+        some += moved
+        some += blend.more[None, places]
+    return faded
+
+
+def _fade(values: Values, width: float) -> Values:
+    """Left and right border faded."""
+    fade = Fade(values, width, "x")
+    return filled(values.shape, np.dtype(np.float32), fade.rows)
 
 
 def _cut(values: Values, width: float) -> Values:
@@ -131,6 +208,8 @@ def make_tileable(values: Values, width: float = 0.25, axes: str = "both", metho
     picture's own (unlikeness). Results of a fade may leave the range of the input.
     """
     values = np.asarray(values, np.float32)
+    if method == "fade":
+        return filled(values.shape, np.dtype(np.float32), Fade(values, width, axes).rows)
     if axes in ("both", "x"):
         values = _along(values, width, method)
     if axes in ("both", "y"):
