@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from pathlib import Path, PurePosixPath
 
@@ -13,6 +11,7 @@ from texel import digest
 from texel.errors import MismatchedMaps, UnreadableImage
 from texel.files import DEFAULT_LIMITS, Limits, Probe, probe, read
 from texel.image import Texels
+from texel.kept import Kept
 from texel.naming.tokens import parse_name
 from texel.recipes import apply_recipe, green_after, recipe_digest, shape_after
 from texel.recipes.step import Context, Shape
@@ -22,7 +21,8 @@ from texel.sets import MapRef
 __all__ = ["Library", "claimed_green", "in_role", "layer_digest", "list_files", "map_digest", "named_green"]
 
 _IGNORED = {"thumbs.db", "desktop.ini", ".ds_store"}
-_CACHE_BYTES = 768 * 1024 * 1024
+# For a file larger than this, room is made before it is read.
+_LARGE_FILE = 4 * 1024 * 1024
 
 
 def list_files(root: Path) -> dict[str, Path]:
@@ -71,7 +71,7 @@ def in_role(whole: Texels, ref: MapRef) -> Texels:
 
 
 class Library:
-    """Files by name, decoded when first asked for; the least recently used are forgotten beyond 768 MiB."""
+    """Files by name, decoded when first asked for; the least recently used lie in temporary files beyond 256 MiB."""
 
     def __init__(
         self,
@@ -85,9 +85,7 @@ class Library:
         self._limits = limits
         self._digests = dict(digests or {})
         self._probes = dict(probes or {})
-        self._decoded: OrderedDict[tuple[str, str | None], Texels] = OrderedDict()
-        self._held = 0
-        self._lock = threading.Lock()
+        self._kept = Kept()
 
     @classmethod
     def of_folder(cls, root: Path, limits: Limits = DEFAULT_LIMITS) -> Library:
@@ -122,18 +120,14 @@ class Library:
 
     def texels(self, file: str, layer: str | None = None) -> Texels:
         """The decoded file, or one layer of it. Raises UnreadableImage, TooLarge, ChangedWhileRead."""
-        key = (file, layer)
-        with self._lock:
-            if key in self._decoded:
-                self._decoded.move_to_end(key)
-                return self._decoded[key]
-        found = read(self.path(file), self._limits, layer)
-        with self._lock:
-            self._decoded[key] = found
-            self._held += found.pixels.nbytes
-            while self._held > _CACHE_BYTES and len(self._decoded) > 1:
-                self._held -= self._decoded.popitem(last=False)[1].pixels.nbytes
-        return found
+        kept = self._kept.get((file, layer))
+        if kept is not None:
+            return kept
+        path = self.path(file)
+        if path.stat().st_size > _LARGE_FILE:
+            head = self.probe(file, layer)
+            self._kept.make_room(head.width * head.height * len(head.channels) * head.bits // 8)
+        return self._kept.put((file, layer), read(path, self._limits, layer))
 
     def source(self, ref: MapRef) -> Texels:
         """A map as its file holds it: the channel taken out, read in its role, no step applied."""

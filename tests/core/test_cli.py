@@ -83,7 +83,17 @@ def test_deliver_with_edited_sets(capsys, tmp_path):
     assert (out / "manifest.json").is_file()
     assert (out / "pier_deck/pier_deck_normal.png").is_file()
     assert {one["status"] for one in said["files"]} == {"new"}
-    assert {one["status"] for one in run_json(capsys, *words)[1]["files"]} == {"unchanged"}
+    again = run_json(capsys, *words)[1]
+    assert {one["status"] for one in again["files"]} == {"unchanged"}
+    assert again["findings"] == []
+
+
+def test_deliver_judges_the_sets_when_asked(capsys, tmp_path):
+    simple_set(tmp_path / "in", "deck", normal_word="nor_gl", green=Green.DOWN)
+    words = ["deliver", tmp_path / "in", "--target", "gltf", "--check", "-o", tmp_path / "out"]
+    code, said = run_json(capsys, *words)
+    assert code == 1
+    assert "direction_against_name" in {one["check"] for one in said["findings"]}
 
 
 @pytest.mark.parametrize(

@@ -12,6 +12,7 @@ from texel import digest
 from texel.errors import MismatchedMaps, TooLarge, UnreadableImage
 from texel.files import Limits
 from texel.image import Texels, narrow
+from texel.kept import Kept
 from texel.library import Library, claimed_green, list_files, named_green
 from texel.pictures import View, histogram, picture, stored_values
 from texel.roles import Green, Role, Transfer
@@ -96,16 +97,41 @@ def test_a_library_reads_each_file_once_and_keeps_what_it_knows(tmp_path, monkey
     assert known.probe("x.png") is what_is_known
 
 
-def test_a_library_forgets_what_was_not_used_lately(tmp_path, monkeypatch):
-    for name in "abc":
-        save(tmp_path / f"{name}.png", random_texels("rgb", width=64, height=64))
-    monkeypatch.setattr("texel.library._CACHE_BYTES", 2 * 64 * 64 * 3)
-    library = Library.of_folder(tmp_path)
-    first = library.texels("a.png")
-    for name in ("b.png", "a.png", "c.png"):
-        library.texels(name)
-    assert library.texels("a.png") is first
-    assert list(library._decoded) == [("c.png", None), ("a.png", None)]
+def test_what_was_not_used_lately_is_set_aside_and_comes_back_as_it_was():
+    kept = Kept(limit=2 * 64 * 64 * 3)
+    maps = {name: random_texels("rgb", width=64, height=64, seed=at) for at, name in enumerate("abc")}
+    for name, texels in maps.items():
+        kept.put(name, texels)
+    assert kept.get("c") is maps["c"] and kept.get("b") is maps["b"]
+    again = kept.get("a")
+    assert isinstance(again.pixels, np.memmap)
+    np.testing.assert_array_equal(again.pixels, maps["a"].pixels)
+    assert (again.channels, again.transfer, again.name) == ("rgb", maps["a"].transfer, maps["a"].name)
+
+
+def test_what_finds_no_place_aside_is_forgotten(monkeypatch):
+    size = 64 * 64 * 3
+    kept = Kept(limit=size, aside=size)
+    for at, name in enumerate("abc"):
+        kept.put(name, random_texels("rgb", width=64, height=64, seed=at))
+    assert kept.get("a") is None and kept.get("b") is not None
+    monkeypatch.setattr("texel.kept.tempfile.TemporaryFile", _full_disk)
+    kept.put("d", random_texels("rgb", width=64, height=64))
+    kept.put("e", random_texels("rgb", width=64, height=64))
+    assert kept.get("d") is None and kept.get("e") is not None
+
+
+def _full_disk(*args, **more):
+    raise OSError(28, "No space left on device")
+
+
+def test_a_large_file_finds_room_before_it_is_read(tmp_path, monkeypatch):
+    save(tmp_path / "a.png", random_texels("rgb", width=64, height=64))
+    monkeypatch.setattr("texel.library._LARGE_FILE", 100)
+    library, asked = Library.of_folder(tmp_path), []
+    monkeypatch.setattr(Kept, "make_room", lambda self, size: asked.append(size))
+    library.texels("a.png")
+    assert asked == [64 * 64 * 3]
 
 
 def test_a_library_says_what_it_lacks_and_keeps_its_limits(tmp_path):

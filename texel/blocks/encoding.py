@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 from typing import Any
 
@@ -20,7 +19,9 @@ from texel.colour import srgb_to_unit_linear
 from texel.errors import MismatchedMaps, Unwritable
 from texel.image import Pixels, Texels, full_scale, widen
 from texel.mips import Chain, right_chain
-from texel.roles import Transfer
+from texel.normals.vectors import z_from_xy
+from texel.roles import Role, Transfer
+from texel.threads import each
 
 __all__ = ["QUALITIES", "encode_level", "encode_texture"]
 
@@ -53,11 +54,22 @@ def encode_texture(
     if quality not in QUALITIES:
         raise Unwritable(f"{quality!r} is not a quality; there are {', '.join(QUALITIES)}")
     levels = (chain or right_chain(texels)) if mips else [texels]
-    encoded = tuple(encode_level(_in_light(level, format_), format_, quality, threads) for level in levels)
+    encoded = tuple(
+        encode_level(_in_light(_with_blue(level, format_), format_), format_, quality, threads) for level in levels
+    )
     srgb = texels.transfer is Transfer.SRGB and format_.vk[1] is not None
     return BlockTexture(
         format_, texels.width, texels.height, encoded, Transfer.SRGB if srgb else Transfer.LINEAR
     )  # fmt: skip
+
+
+def _with_blue(texels: Texels, format_: Format) -> Texels:
+    """Two channels with the third that the format holds: of a normal map what the vector's length leaves, else 0."""
+    if texels.channels != "rg" or len(format_.channels) < 3:
+        return texels
+    if texels.role is Role.NORMAL:
+        return z_from_xy(texels)
+    return texels.with_pixels(np.pad(texels.pixels, ((0, 0), (0, 0), (0, 1))), "rgb")
 
 
 def _in_light(texels: Texels, format_: Format) -> Pixels:
@@ -75,16 +87,19 @@ def encode_level(pixels: Pixels, format_: Format, quality: str = _NORMAL, thread
 
     Grey fills three channels; alpha that is missing is 1; channels that the format lacks are left out.
     """
-    fitted = _fitted(pixels, format_, quality)
-    if not format_.is_block:
-        return fitted.astype(_PLAIN_TYPES.get(format_.key, fitted.dtype.newbyteorder("<"))).tobytes()
-    padded = _padded(fitted, format_.block)
-    encode = _encoder(format_, quality, _has_alpha(padded, format_))
-    bands = _bands(padded, format_.block[1])
-    if threads <= 1 or len(bands) == 1:
-        return b"".join(map(encode, bands))
-    with ThreadPoolExecutor(threads) as pool:
-        return b"".join(pool.map(encode, bands))
+    encode = _plain_bytes(format_)
+    if format_.is_block:
+        encode = _encoder(format_, quality, _has_alpha(pixels, format_))
+
+    def encoded(rows: slice) -> bytes:
+        fitted = _fitted(pixels[rows], format_, quality)
+        return encode(np.ascontiguousarray(_padded(fitted, format_.block) if format_.is_block else fitted))
+
+    return b"".join(each(encoded, _bands(pixels, format_.block[1]), threads))
+
+
+def _plain_bytes(format_: Format) -> Callable[[Pixels], bytes]:
+    return lambda p: p.astype(_PLAIN_TYPES.get(format_.key, p.dtype.newbyteorder("<"))).tobytes()
 
 
 def _fitted(pixels: Pixels, format_: Format, quality: str) -> Pixels:
@@ -117,13 +132,16 @@ def _padded(pixels: Pixels, block: tuple[int, int]) -> Pixels:
     return np.pad(pixels, ((0, down), (0, right), (0, 0)), mode="edge") if right or down else pixels
 
 
-def _bands(pixels: Pixels, block_height: int) -> list[Pixels]:
+def _bands(pixels: Pixels, block_height: int) -> list[slice]:
     rows = max(1, _BAND // pixels.shape[1] // block_height) * block_height
-    return [np.ascontiguousarray(pixels[top : top + rows]) for top in range(0, len(pixels), rows)]
+    return [slice(top, min(top + rows, len(pixels))) for top in range(0, len(pixels), rows)]
 
 
 def _has_alpha(pixels: Pixels, format_: Format) -> bool:
-    return len(format_.channels) == 4 and bool(np.any(pixels[:, :, 3] != full_scale(pixels.dtype)))
+    """Whether the format keeps alpha and the picture has some that shows: less than 1 once it is stored."""
+    if len(format_.channels) < 4 or pixels.shape[2] not in (2, 4):
+        return False
+    return bool(np.any(widen(pixels[:, :, -1], _DEPTHS[format_.bits]) != full_scale(_DEPTHS[format_.bits])))
 
 
 def _surface(pixels: Pixels) -> Any:

@@ -12,6 +12,7 @@ import numpy as np
 from texel.checks.places import Place, marks_of, strongest
 from texel.checks.remedy import labelled
 from texel.image import Texels
+from texel.kept import Kept
 from texel.library import Library
 from texel.licences import LicenceRules
 from texel.naming.rules import Rules
@@ -21,6 +22,8 @@ from texel.sets import MapRef, TextureSet
 __all__ = ["SAMPLE_SIDE", "Finding", "SetView", "Severity", "Wanted"]
 
 SAMPLE_SIDE = 1024
+# Maps of a set with steps applied that are held at once, beside what the library holds.
+_MADE_BYTES = 64 * 1024 * 1024
 
 
 class Severity(StrEnum):
@@ -97,7 +100,7 @@ class SetView:
     library: Library
     maps: Mapping[Role, MapRef] = field(default_factory=dict)
     wanted: Wanted | None = None
-    _made: dict[Role, Texels] = field(default_factory=dict, compare=False, repr=False)
+    _made: Kept = field(default_factory=lambda: Kept(_MADE_BYTES), compare=False, repr=False)
 
     @classmethod
     def of(cls, one: TextureSet, library: Library, wanted: Wanted | None = None) -> SetView:
@@ -106,9 +109,9 @@ class SetView:
 
     def map(self, ref: MapRef) -> Texels:
         """A map in use of this set with its recipe applied, made once. Raises TexelError."""
-        if ref.role not in self._made:
-            self._made[ref.role] = self.library.map(ref)
-        return self._made[ref.role]
+        if not ref.recipe and ref.channel is None:
+            return self.library.map(ref)
+        return self._made.get(ref.role) or self._made.put(ref.role, self.library.map(ref))
 
     def sample(self, ref: MapRef) -> Texels:
         """Every n-th texel of a map, at most 1024 a side, none of them mixed: enough for shares and means."""

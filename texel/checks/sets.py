@@ -15,6 +15,8 @@ from texel.primaries import name_of
 from texel.resize import nearest_power_of_two
 from texel.roles import Role, Transfer, facts
 from texel.sets import MapRef
+from texel.strips import strips
+from texel.threads import each
 
 __all__ = [
     "check_largest", "check_licence", "check_missing", "check_primaries", "check_readable", "check_sizes", "check_tags",
@@ -148,8 +150,13 @@ def _misread(texels: Texels, says: str) -> float | None:
     """Mean absolute error of the values, 0 to 1, when a reader obeys the tag instead of the role."""
     if says == "other":
         return None
-    as_light = srgb_to_unit_linear(texels.pixels)
-    return float(np.mean(np.abs(to_unit(texels.pixels) - as_light)))
+    sums = each(
+        lambda rows: float(
+            np.abs(to_unit(texels.pixels[rows]) - srgb_to_unit_linear(texels.pixels[rows])).sum(dtype=np.float64)
+        ),
+        strips(texels.height, texels.pixels[0].size),
+    )
+    return sum(sums) / texels.pixels.size
 
 
 def check_tags(view: SetView) -> list[Finding]:

@@ -19,6 +19,7 @@ from texel.roles import Role, facts
 from texel.sets import MapRef
 from texel.sorting.looks import COLOURED_SHARE, Look, look_at
 from texel.sorting.packs import channels_in_words
+from texel.strips import strips
 
 __all__ = [
     "check_alpha",
@@ -303,7 +304,10 @@ def _distinct(plane: Pixels) -> int:
     """How many values occur."""
     if plane.dtype == np.float32:
         return len(np.unique(plane[:: max(1, plane.shape[0] // 512)]))
-    return int(np.count_nonzero(np.bincount(plane.ravel(), minlength=int(full_scale(plane.dtype)) + 1)))
+    seen = np.zeros(int(full_scale(plane.dtype)) + 1, bool)
+    for rows in strips(len(plane), plane.shape[1]):
+        seen[plane[rows]] = True
+    return int(seen.sum())
 
 
 def _terraces(plane: Pixels) -> NDArray[np.float32]:

@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from texel.checks import Severity, Wanted, check_sets, check_undecided, undecided_by_set
+from texel.checks import Finding, Severity, Wanted, check_sets, check_undecided, undecided_by_set
 from texel.cli.shared import (
     FINE,
     FOUND_ERRORS,
@@ -125,8 +125,13 @@ def _deliver(args: argparse.Namespace) -> int:
     sets = chosen_sets(args, found)
     undecided = [] if args.sets else found.undecided
     rules = _licences(args)
-    findings = check_sets(sets, library, Wanted(licences=rules))
     objections = {one.name: objection(one.licence, rules) for one in sets}
+    if args.check:
+        findings = check_sets(sets, library, Wanted(licences=rules))
+    else:
+        # Judging reads every map once more: only who asks for it waits for it. Licences cost nothing.
+        told = [(name, one) for name, one in objections.items() if one]
+        findings = [Finding(one.check, Severity(one.harm), name, one.message) for name, one in told]
     refused = {name: told.message for name, told in objections.items() if told and told.refuses}
     plan = plan_delivery(sets, library, target, read_manifest(out), None, refused)
     if not plan.files:
@@ -168,5 +173,6 @@ def register(command: Command) -> None:
     sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
     sub.add_argument("--habit", metavar="FILE", help=HABIT_HELP)
     sub.add_argument("--licences", metavar="FILE", help=f"{_LICENCES_HELP}; what it refuses is left out")
+    sub.add_argument("--check", action="store_true", help="judge the sets too, and exit with 1 when one has an error")
     sub.add_argument("--replace", action="store_true", help="overwrite files that were edited or not delivered before")
     sub.add_argument("-o", dest="output", required=True, metavar="OUT", help="folder to write to")

@@ -124,17 +124,20 @@ def build_ktx2(texture: BlockTexture, zstd_level: int | None = None) -> bytes:
     kvd_at = dfd_at + len(dfd)
     end = kvd_at + len(key_values)
     align = 1 if zstd_level is not None else math.lcm(format_.size, 4)
-    body, index = bytearray(), []
+    body: list[bytes] = []
+    index = []
     for packed, level in zip(reversed(stored), reversed(texture.levels), strict=True):
-        body += b"\0" * (-(end + len(body)) % align)
-        index.append((end + len(body), len(packed), len(level)))
-        body += packed
+        body.append(b"\0" * (-end % align))
+        end += len(body[-1])
+        index.append((end, len(packed), len(level)))
+        body.append(packed)
+        end += len(packed)
     header = _HEADER.pack(
         SIGNATURE, (format_.vk[1] if srgb else format_.vk[0]), _type_size(format_),
         texture.width, texture.height, 0, 0, 1, len(stored), 0 if zstd_level is None else 2,
         dfd_at, len(dfd), kvd_at, len(key_values), 0, 0,
     )  # fmt: skip
-    return header + b"".join(_LEVEL.pack(*entry) for entry in reversed(index)) + dfd + key_values + bytes(body)
+    return b"".join([header, *(_LEVEL.pack(*entry) for entry in reversed(index)), dfd, key_values, *body])
 
 
 def _type_size(format_: Format) -> int:

@@ -6,7 +6,7 @@ import struct
 import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import BinaryIO
+from io import BufferedReader
 
 import numpy as np
 from numpy.typing import NDArray
@@ -116,15 +116,17 @@ _OF_PIXELS = (b"IHDR", b"PLTE", b"tRNS", b"IDAT", b"IEND")
 _ABOUT = (b"sRGB", b"gAMA", b"iCCP", b"cICP")
 
 
-def read_file(stream: BinaryIO, name: str) -> tuple[PngHead, bytearray]:
+def read_file(stream: BufferedReader, name: str) -> tuple[PngHead, bytearray]:
     """The header of a PNG, and the same PNG with nothing but what its pixels need, byte for byte.
 
     Read chunk by chunk, so that it is held once. Raises UnreadableImage when it is cut off or its header is not allowed.
     """
     size = stream.seek(0, 2)
     stream.seek(0)
-    needed = bytearray(stream.read(len(SIGNATURE)))
-    about = bytearray(needed)
+    # As large as it can get, and filled in place: what grows is copied.
+    needed, end = bytearray(size), len(SIGNATURE)
+    needed[:end] = stream.read(end)
+    about = bytearray(needed[:end])
     kind = b""
     while kind != b"IEND":
         start = stream.read(8)
@@ -138,11 +140,14 @@ def read_file(stream: BinaryIO, name: str) -> tuple[PngHead, bytearray]:
         if not wanted and kind not in _ABOUT:
             stream.seek(length + 4, 1)
             continue
-        body = start + stream.read(length + 4)
-        if wanted:
-            needed += body
+        body = memoryview(needed)[end : end + 12 + length]
+        body[:8] = start
+        stream.readinto(body[8:])
         if kind != b"IDAT":
             about += body
+        end += len(body) if wanted else 0
+        body.release()
+    del needed[end:]
     return read_head(bytes(about), name), needed
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from enum import StrEnum
 from typing import Any
 
@@ -11,11 +11,10 @@ from numpy.typing import NDArray
 
 from texel.colour import srgb_to_unit_linear
 from texel.errors import MismatchedMaps
-from texel.image import Texels, narrow, to_unit
+from texel.image import Texels, full_scale, narrow, to_unit
 from texel.measures.colour_difference import ciede2000, lab_of_linear
 from texel.measures.similarity import decibels, ssim
 from texel.mips import CUT_OFF
-from texel.mips.coverage import coverage
 from texel.normals.vectors import decode, unit
 from texel.roles import Role, Transfer, facts
 
@@ -90,9 +89,15 @@ def _numbers(first: Texels, second: Texels) -> tuple[Field, Field]:
 
 def _alphas(first: Texels, second: Texels) -> tuple[Field, Field] | None:
     """Both alphas, shape (h, w), 0 to 1; 1 where a picture has none. None where neither has one that shows."""
+    if not _alpha_shows(first) and not _alpha_shows(second):
+        return None
     size = (first.height, first.width)
     a, b = (to_unit(one.channel("a")) if one.has_alpha else np.ones(size, np.float32) for one in (first, second))
-    return (a, b) if min(float(a.min()), float(b.min())) < 1 else None
+    return a, b
+
+
+def _alpha_shows(texels: Texels) -> bool:
+    return texels.has_alpha and bool(texels.channel("a").min() < full_scale(texels.pixels.dtype))
 
 
 def _with_alpha(apart: Field, first: Texels, second: Texels, kind: Kind) -> Field:
@@ -141,7 +146,7 @@ def compare(first: Texels, second: Texels, kind: Kind, cut_off: float = CUT_OFF)
     _same_size(first, second)
     small = _sampled(first), _sampled(second)
     found: dict[str, Any] = {"kind": kind.value}
-    alphas = _alphas(first, second)
+    alpha_shows = _alpha_shows(first) or _alpha_shows(second)
     if kind is Kind.COLOUR:
         apart = _apart(*small, kind)
         found |= {
@@ -153,21 +158,23 @@ def compare(first: Texels, second: Texels, kind: Kind, cut_off: float = CUT_OFF)
         angles = _apart(*small, kind)
         found |= {"degrees": _mean(angles), "degrees_99": _high(angles), "degrees_max": float(angles.max())}
     else:
-        parts = [_steps(*pair) for pair in _strips(first, second)]
-        steps = np.concatenate([largest for largest, _ in parts])
-        total = sum(mean * len(largest) for largest, mean in parts)
+        steps, mean = _gathered(first, second, _steps)
         found |= {
-            "step": float(total / first.height), "step_99": _high(steps), "step_max": float(steps.max()),
+            "step": mean, "step_99": _high(steps), "step_max": float(steps.max()),
             "psnr": _decibels(_psnr(first, second, kind)),
         }  # fmt: skip
     if kind is not Kind.MASK and small[0].width < first.width:
         found["every"] = -(-first.width // small[0].width)
-    if alphas is not None:
-        steps = np.abs(alphas[0] - alphas[1])
-        found |= {"alpha_step": _mean(steps), "alpha_step_99": _high(steps), "alpha_step_max": float(steps.max())}
-    shown = alphas if alphas is not None else _opacities(first, second)
-    if shown is not None:
-        found["coverage"] = coverage(shown[1], cut_off) - coverage(shown[0], cut_off)
+    if alpha_shows:
+        steps, mean = _gathered(first, second, _alpha_steps)
+        found |= {"alpha_step": mean, "alpha_step_99": _high(steps), "alpha_step_max": float(steps.max())}
+    if alpha_shows or (first.role is Role.OPACITY and second.role is Role.OPACITY):
+        gained = 0
+        for one, other in _strips(first, second):
+            shown = _alphas(one, other) if alpha_shows else _opacities(one, other)
+            if shown is not None:
+                gained += int((shown[1] >= cut_off).sum()) - int((shown[0] >= cut_off).sum())
+        found["coverage"] = gained / (first.width * first.height)
     return {key: round(value, 6) if isinstance(value, float) else value for key, value in found.items()}
 
 
@@ -176,6 +183,29 @@ def _strips(first: Texels, second: Texels) -> Iterator[tuple[Texels, Texels]]:
     rows = max(1, _STRIP // first.width)
     for top in range(0, first.height, rows):
         yield tuple(one.with_pixels(one.pixels[top : top + rows]) for one in (first, second))  # type: ignore[misc]
+
+
+def _gathered(
+    first: Texels, second: Texels, steps_of: Callable[[Texels, Texels], tuple[Field, float]]
+) -> tuple[Field, float]:
+    """Of both pictures, strip by strip: a step at every texel, and the mean one."""
+    steps, total = np.empty((first.height, first.width), np.float32), 0.0
+    top = 0
+    for pair in _strips(first, second):
+        part, mean = steps_of(*pair)
+        steps[top : top + len(part)] = part
+        total += mean * len(part)
+        top += len(part)
+    return steps, float(total / first.height)
+
+
+def _alpha_steps(first: Texels, second: Texels) -> tuple[Field, float]:
+    """The step of alpha at every texel, and the mean one."""
+    alphas = _alphas(first, second)
+    if alphas is None:
+        return np.zeros((first.height, first.width), np.float32), 0.0
+    steps = np.abs(alphas[0] - alphas[1])
+    return steps, _mean(steps)
 
 
 def _steps(first: Texels, second: Texels) -> tuple[Field, float]:
@@ -187,7 +217,7 @@ def _steps(first: Texels, second: Texels) -> tuple[Field, float]:
 def _psnr(first: Texels, second: Texels, kind: Kind) -> float:
     """Peak signal to noise of stored numbers, alpha with them where one has it."""
     total, count = 0.0, 0
-    with_alpha = _alphas(first, second) is not None
+    with_alpha = _alpha_shows(first) or _alpha_shows(second)
     for one, other in _strips(first, second):
         numbers = (_colours(one), _colours(other)) if kind is Kind.COLOUR else _numbers(one, other)
         error = np.square(np.subtract(*numbers)).sum(dtype=np.float64)
@@ -213,9 +243,7 @@ def _decibels(value: float) -> float | None:
     return value if np.isfinite(value) else None
 
 
-def _opacities(first: Texels, second: Texels) -> tuple[Field, Field] | None:
-    if first.role is not Role.OPACITY or second.role is not Role.OPACITY:
-        return None
+def _opacities(first: Texels, second: Texels) -> tuple[Field, Field]:
     return to_unit(first.pixels[:, :, 0]), to_unit(second.pixels[:, :, 0])
 
 

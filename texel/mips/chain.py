@@ -2,27 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from typing import Any
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from texel.colour import srgb_to_unit_linear, store_srgb
-from texel.image import Texels, narrow, to_unit
-from texel.mips.coverage import coverage, keep_coverage
+from texel.image import Pixels, Texels, narrow, to_unit
+from texel.mips.coverage import keep_coverage
 from texel.mips.roughness import roughened
 from texel.mips.sizes import level_sizes
 from texel.normals.vectors import decode, lengths, unit
 from texel.resize import LEAST_WEIGHT
 from texel.roles import Role, Transfer
+from texel.strips import by_rows, filled, strips
+from texel.threads import each
 
 __all__ = ["CUT_OFF", "Chain", "naive_chain", "right_chain"]
 
 # glTF 2.0, alphaCutoff.
 CUT_OFF = 0.5
-# Rows of the full picture that are widened to floats at a time.
-_STRIP = 512
 Values = NDArray[np.float32]
 Chain = list[Texels]
 
@@ -34,21 +35,23 @@ def _shrunk(values: Values, size: tuple[int, int]) -> Values:
 
 def _first(texels: Texels, size: tuple[int, int], values_of: Callable[[Texels], Values]) -> Values:
     """Values of the first smaller level, a strip of rows at a time where rows halve evenly."""
-    if texels.height % 2 or texels.height <= _STRIP:
+    if texels.height % 2:
         return _shrunk(values_of(texels), size)
-    strips = []
-    for top in range(0, texels.height, _STRIP):
-        strip = texels.with_pixels(np.ascontiguousarray(texels.pixels[top : top + _STRIP]))
-        strips.append(_shrunk(values_of(strip), (size[0], strip.height // 2)))
-    return np.concatenate(strips)
+
+    def means(rows: slice) -> Values:
+        part = texels.with_pixels(texels.pixels[2 * rows.start : 2 * rows.stop])
+        return _shrunk(values_of(part), (size[0], rows.stop - rows.start))
+
+    count = values_of(texels.with_pixels(texels.pixels[:1])).shape[2]
+    return filled((size[1], size[0], count), np.dtype(np.float32), means)
 
 
-def _levels(texels: Texels, values_of: Callable[[Texels], Values]) -> list[Values]:
-    """Means of ``values_of`` for every smaller level, never rounded on the way."""
-    found: list[Values] = []
+def _levels(texels: Texels, values_of: Callable[[Texels], Values]) -> Iterator[Values]:
+    """Means of ``values_of`` for every smaller level, never rounded on the way, one at a time."""
+    level: Values | None = None
     for size in level_sizes(texels.width, texels.height)[1:]:
-        found.append(_shrunk(found[-1], size) if found else _first(texels, size, values_of))
-    return found
+        level = _first(texels, size, values_of) if level is None else _shrunk(level, size)
+        yield level
 
 
 def naive_chain(texels: Texels) -> Chain:
@@ -96,8 +99,12 @@ def _vectors_and_alpha(texels: Texels) -> Values:
 def _normal_level(texels: Texels, level: Values) -> Texels:
     """Means of vectors, and of alpha, as a level of ``texels``: with the channels that it has."""
     count = len(texels.channels.removesuffix("a"))
-    stored = (unit(level[:, :, :3])[:, :, :count] + 1) * np.float32(0.5)
-    return texels.with_pixels(narrow(np.concatenate([stored, level[:, :, 3:]], axis=2), texels.pixels.dtype))
+
+    def stored(rows: Values) -> Pixels:
+        vectors = (unit(rows[:, :, :3])[:, :, :count] + 1) * np.float32(0.5)
+        return narrow(np.concatenate([vectors, rows[:, :, 3:]], axis=2), texels.pixels.dtype)
+
+    return texels.with_pixels(by_rows(stored, level))
 
 
 def _linear(texels: Texels) -> Values:
@@ -120,22 +127,33 @@ def _colour_chain(texels: Texels, cut_off: float) -> Chain:
     chain = [texels]
     alphas = _levels(texels, lambda t: to_unit(t.channel("a")[:, :, None]))
     for colour, weight, alpha in zip(_levels(texels, _weighed), _levels(texels, _weight), alphas, strict=True):
-        stored = store_srgb(colour / weight, dtype)
-        chain.append(texels.with_pixels(np.concatenate([stored, narrow(alpha, dtype)], axis=2)))
+        chain.append(texels.with_pixels(_with_alpha(colour, weight, alpha, dtype)))
     return _covered(chain, "a", cut_off)
 
 
-def _is_cut_out(alpha: Values) -> bool:
-    """Nearly all of it is 0 or 1, as the check of opacity has it."""
-    return bool(np.mean((alpha > 0.02) & (alpha < 0.98)) <= 0.02)
+def _with_alpha(colour: Values, weight: Values, alpha: Values, dtype: np.dtype[Any]) -> Pixels:
+    """A level stored: colour divided by its weight, and alpha."""
+
+    def stored(rows: slice) -> Pixels:
+        light = store_srgb(colour[rows] / weight[rows], dtype)
+        return np.concatenate([light, narrow(alpha[rows], dtype)], axis=2)
+
+    return filled((*colour.shape[:2], colour.shape[2] + 1), dtype, stored)
+
+
+def _share(texels: Texels, letter: str, test: Callable[[Values], NDArray[np.bool_]]) -> float:
+    """The share of texels of which a channel, 0 to 1, passes a test."""
+    plane = texels.channel(letter)
+    counts = each(lambda rows: np.count_nonzero(test(to_unit(plane[rows]))), strips(*plane.shape))
+    return sum(counts) / plane.size
 
 
 def _covered(chain: Chain, letter: str, cut_off: float) -> Chain:
     """The chain with one channel scaled to keep its coverage; soft alpha, which is blended, stays a mean."""
-    alpha = to_unit(chain[0].channel(letter))
-    wanted = coverage(alpha, cut_off)
-    if not _is_cut_out(alpha):
+    # Nearly all of it is 0 or 1, as the check of opacity has it.
+    if _share(chain[0], letter, lambda alpha: (alpha > 0.02) & (alpha < 0.98)) > 0.02:
         return chain
+    wanted = _share(chain[0], letter, lambda alpha: alpha >= cut_off)
     at = chain[0].channels.index(letter)
     found = [chain[0]]
     for level in chain[1:]:
@@ -149,10 +167,13 @@ def _covered(chain: Chain, letter: str, cut_off: float) -> Chain:
 def _roughened(chain: Chain, normals: Texels) -> Chain:
     """Roughness that takes up the length which normals lose at the same size on the surface."""
     glossy = chain[0].role is Role.GLOSSINESS
-    means = _levels(normals, _unit_vectors)
+    at = _lengths_at(normals, [(level.width, level.height) for level in chain[1:]])
     found = [chain[0]]
     for level in chain[1:]:
-        length = _length_at(means, level.width, level.height)
+        length = at.get((level.width, level.height))
+        if length is None:
+            # The normal map itself has no more texels than that.
+            length = np.ones((level.height, level.width), np.float32)
         values = to_unit(level.pixels)
         rough = 1 - values[:, :, 0] if glossy else values[:, :, 0]
         rough = roughened(rough, length)
@@ -162,12 +183,17 @@ def _roughened(chain: Chain, normals: Texels) -> Chain:
     return found
 
 
-def _length_at(means: list[Values], width: int, height: int) -> Values:
-    """Length of the mean normal at a size; 1 where the normal map itself has no more texels than that."""
-    fitting = [one for one in means if one.shape[1] >= width and one.shape[0] >= height]
-    if not fitting:
-        return np.ones((height, width), np.float32)
-    mean = fitting[-1]
-    if mean.shape[:2] != (height, width):
-        mean = _shrunk(mean, (width, height))
-    return lengths(mean)
+def _lengths_at(normals: Texels, wanted: list[tuple[int, int]]) -> dict[tuple[int, int], Values]:
+    """Lengths of the mean normals at each size, shape (h, w): of the smallest level that has as many texels a side,
+    made smaller where it has more. Sizes that no level reaches are left out."""
+    levels = level_sizes(normals.width, normals.height)[1:]
+    taken: dict[int, list[tuple[int, int]]] = {}
+    for size in wanted:
+        fitting = [at for at, level in enumerate(levels) if level[0] >= size[0] and level[1] >= size[1]]
+        if fitting:
+            taken.setdefault(fitting[-1], []).append(size)
+    found = {}
+    for at, mean in enumerate(_levels(normals, _unit_vectors)):
+        for size in taken.get(at, ()):
+            found[size] = by_rows(lengths, mean if levels[at] == size else _shrunk(mean, size))
+    return found
