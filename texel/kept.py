@@ -37,7 +37,7 @@ class Kept:
     """Pictures by key, the least recently used ones set aside beyond ``limit`` bytes, and forgotten where no more than
     ``aside`` bytes may lie in temporary files. Of use to several threads."""
 
-    def __init__(self, limit: int = 256 * _MIB, aside: int = 2048 * _MIB):
+    def __init__(self, limit: int = 128 * _MIB, aside: int = 2048 * _MIB):
         self._limit, self._most_aside = limit, aside
         self._near: OrderedDict[Hashable, Texels] = OrderedDict()
         self._aside: OrderedDict[Hashable, _Aside] = OrderedDict()

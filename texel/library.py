@@ -71,7 +71,7 @@ def in_role(whole: Texels, ref: MapRef) -> Texels:
 
 
 class Library:
-    """Files by name, decoded when first asked for; the least recently used lie in temporary files beyond 256 MiB."""
+    """Files by name, decoded when first asked for; the least recently used lie in temporary files beyond 128 MiB."""
 
     def __init__(
         self,

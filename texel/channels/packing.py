@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import lru_cache, partial
 
 import cv2
 import numpy as np
@@ -11,6 +12,7 @@ from texel.channels.layout import Layout, Source
 from texel.errors import MismatchedMaps
 from texel.image import Pixels, Texels, full_scale, narrow, widen
 from texel.roles import Role, Transfer
+from texel.strips import filled
 
 __all__ = ["bend", "invert", "pack", "unpack"]
 
@@ -28,9 +30,15 @@ def bend(plane: Pixels, source: Source) -> Pixels:
     """clip((v - black) / (white - black), 0, 1) ^ power, full scale 1, rounded once to the plane's own depth."""
     span = source.white - source.black
     if np.issubdtype(plane.dtype, np.integer):
-        steps = np.arange(int(full_scale(plane.dtype)) + 1, dtype=np.float64) / full_scale(plane.dtype)
-        return narrow(np.clip((steps - source.black) / span, 0, 1) ** source.power, plane.dtype)[plane]
+        return _bent(source.black, span, source.power, plane.dtype)[plane]
     return (np.clip((plane - source.black) / span, 0, 1) ** source.power).astype(np.float32)
+
+
+@lru_cache(maxsize=16)
+def _bent(black: float, span: float, power: float, dtype: np.dtype[np.generic]) -> Pixels:
+    """What each stored number becomes."""
+    steps = np.arange(int(full_scale(dtype)) + 1, dtype=np.float64) / full_scale(dtype)
+    return narrow(np.clip((steps - black) / span, 0, 1) ** power, dtype)
 
 
 def pack(layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
@@ -43,12 +51,14 @@ def pack(layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
     used = {role: maps[role] for role in layout.roles if role in maps}
     height, width = _common_size(used)
     dtype = max((t.pixels.dtype for t in used.values()), key=lambda d: d.itemsize, default=np.dtype(np.uint8))
-    planes = []
-    for source in layout.channels.values():
-        plane = _plane(source, used, (height, width), dtype)
-        if plane is not None:
-            planes.append(plane)
-    pixels = cv2.merge([np.ascontiguousarray(p) for p in planes]) if len(planes) > 1 else planes[0][:, :, None]
+    planes = [
+        partial(_plane, source, used, width, dtype)
+        for source in layout.channels.values()
+        if source.missing is not None or (source.role is not None and source.role in used)
+    ]
+    pixels = _as_it_is(layout, used)
+    if pixels is None:
+        pixels = filled((height, width, len(planes)), dtype, lambda rows: _merged([plane(rows) for plane in planes]))
     # One role in three channels is that map itself, in its own colour space; anything else is data.
     alone = {s.role for letter, s in layout.channels.items() if letter != "a"}
     role = next(iter(alone)) if len(alone) == 1 and len(planes) >= 3 else None
@@ -65,17 +75,35 @@ def _common_size(maps: Mapping[Role, Texels]) -> tuple[int, int]:
     return sizes.pop() if sizes else (1, 1)
 
 
+def _as_it_is(layout: Layout, maps: Mapping[Role, Texels]) -> Pixels | None:
+    """The pixels of the one map whose channels are the layout's, in their order and unchanged; None where it is not so."""
+    sources = list(layout.channels.values())
+    only = maps.get(sources[0].role) if sources[0].role is not None else None
+    if only is None or len(only.channels) != len(sources) or only.channels[0] == "y":
+        return None
+    same = all(
+        source.role is sources[0].role and source.channel == letter and not source.bends and not source.invert
+        for source, letter in zip(sources, only.channels, strict=True)
+    )
+    return only.pixels if same else None
+
+
+def _merged(planes: list[Pixels]) -> Pixels:
+    if len(planes) == 1:
+        return planes[0][:, :, None]
+    return np.asarray(cv2.merge([np.ascontiguousarray(one) for one in planes]))
+
+
 def _plane(
-    source: Source, maps: Mapping[Role, Texels], size: tuple[int, int], dtype: np.dtype[np.generic]
-) -> Pixels | None:
+    source: Source, maps: Mapping[Role, Texels], width: int, dtype: np.dtype[np.generic], rows: slice
+) -> Pixels:
+    """Some rows of a channel, shape (rows, width)."""
     if source.role is not None and source.role in maps:
-        plane = widen(maps[source.role].channel(source.channel), dtype)
+        plane = widen(maps[source.role].channel(source.channel)[rows], dtype)
         if source.bends:
             plane = bend(plane, source)
         return invert(plane) if source.invert else plane
-    if source.missing is None:
-        return None
-    return np.full(size, narrow(np.array(source.missing, np.float32), dtype), dtype)
+    return np.full((rows.stop - rows.start, width), narrow(np.array(source.missing, np.float32), dtype), dtype)
 
 
 def unpack(layout: Layout, packed: Texels) -> dict[Role, Texels]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import os
 import struct
 import tempfile
@@ -36,7 +37,10 @@ def encode(texels: Texels, container: str, pack: bool = True) -> bytes:
     Raises Unwritable when the container cannot hold the pixels exactly.
     """
     if container == "png":
-        return b"".join(_png(texels)) if pack else _loose_png(texels)
+        # Unlike what is joined, it is held once.
+        stream = io.BytesIO()
+        stream.writelines(_png(texels) if pack else [_loose_png(texels)])
+        return stream.getvalue()
     if container == "tga":
         return _tga(texels)
     if container == "exr":
