@@ -6,8 +6,9 @@ import fcntl
 import os
 import threading
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TypeVar
 
@@ -31,7 +32,10 @@ class _Share:
     process = 0
     looked = 0.0
     others = 0
+    count = 0
+    busy = 0
     told_opencv = 0
+    lock = threading.Lock()
 
 
 def _in_all() -> int:
@@ -62,9 +66,10 @@ def may_use() -> int:
     count = _in_all()
     if _Share.folder is not None:
         count = max(1, count // (1 + _others(_Share.folder)))
-    if count != _Share.told_opencv:
-        cv2.setNumThreads(count)
-        _Share.told_opencv = count
+    if count != _Share.count:
+        with _Share.lock:
+            _Share.count = count
+            _tell_opencv()
     return count
 
 
@@ -102,5 +107,30 @@ def each(work: Callable[[_Given], _Made], items: Iterable[_Given], threads: int 
     count = 1 if getattr(_inside, "work", False) else min(threads or may_use(), len(items))
     if count <= 1:
         return [work(item) for item in items]
-    with ThreadPoolExecutor(count, initializer=_inside.__setattr__, initargs=("work", True)) as pool:
+    with _opencv_by_itself(), ThreadPoolExecutor(count, initializer=_alone) as pool:
         return list(pool.map(work, items))
+
+
+def _alone() -> None:
+    _inside.work = True
+
+
+@contextmanager
+def _opencv_by_itself() -> Iterator[None]:
+    """While threads of ours work, OpenCV starts none of its own: they would wait for each other."""
+    with _Share.lock:
+        _Share.busy += 1
+        _tell_opencv()
+    try:
+        yield
+    finally:
+        with _Share.lock:
+            _Share.busy -= 1
+            _tell_opencv()
+
+
+def _tell_opencv() -> None:
+    wanted = 1 if _Share.busy else _Share.count
+    if wanted != _Share.told_opencv:
+        cv2.setNumThreads(wanted)
+        _Share.told_opencv = wanted

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import lru_cache, partial
+from typing import Any
 
 import cv2
 import numpy as np
@@ -57,6 +58,8 @@ def pack(layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
         if source.missing is not None or (source.role is not None and source.role in used)
     ]
     pixels = _as_it_is(layout, used)
+    if pixels is None and len(planes) > 1 and all(_is_copied(one, used, dtype) for one in layout.channels.values()):
+        pixels = _merged([plane(slice(0, height)) for plane in planes])
     if pixels is None:
         pixels = filled((height, width, len(planes)), dtype, lambda rows: _merged([plane(rows) for plane in planes]))
     # One role in three channels is that map itself, in its own colour space; anything else is data.
@@ -86,6 +89,13 @@ def _as_it_is(layout: Layout, maps: Mapping[Role, Texels]) -> Pixels | None:
         for source, letter in zip(sources, only.channels, strict=True)
     )
     return only.pixels if same else None
+
+
+def _is_copied(source: Source, maps: Mapping[Role, Texels], dtype: np.dtype[Any]) -> bool:
+    """Whether a channel is a grey map as it lies there: then all of them are merged at once, without strips."""
+    texels = maps.get(source.role) if source.role is not None else None
+    plain = texels is not None and texels.channels == "y" and texels.pixels.dtype == dtype
+    return plain and not source.bends and not source.invert
 
 
 def _merged(planes: list[Pixels]) -> Pixels:

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
@@ -18,12 +16,13 @@ from texel.image import Pixels, Texels, narrow
 from texel.materials.evaluate import Evaluation, Surface
 from texel.materials.master import INPUTS, Master
 from texel.roles import Green, Role, Transfer, facts
+from texel.threads import each
 
 __all__ = ["BAKED", "LARGEST", "Baked", "bake", "gltf_maps", "packed_maps"]
 
 LARGEST = 16384
 # Texels of a strip: a sheet holds a few dozen values for each at a time.
-_STRIP = 128 * 1024
+_STRIP = 32 * 1024
 _DEPTHS: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16)}
 
 
@@ -94,10 +93,9 @@ def bake(
         for role in wanted:
             found[role][part] = _stored(made, role, found[role].dtype, green, strength)
 
-    with ThreadPoolExecutor(threads or os.cpu_count() or 1) as pool:
-        # A map holds no more than 1: what is brighter is kept as a factor on all of it.
-        strength = max([1.0, *pool.map(brightest, tops)]) if Role.EMISSIVE in wanted else 1.0
-        list(pool.map(strip, tops))
+    # A map holds no more than 1: what is brighter is kept as a factor on all of it.
+    strength = max([1.0, *each(brightest, tops, threads)]) if Role.EMISSIVE in wanted else 1.0
+    each(strip, tops, threads)
     return Baked({role: _map(pixels, role, green) for role, pixels in found.items()}, strength)
 
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
 from texel.colour import srgb_to_unit_linear
-from texel.image import Texels, to_unit
+from texel.image import Pixels, Texels, to_unit
 from texel.materials.master import DEFAULTS, Slot
 from texel.roles import Green, Transfer
 
@@ -41,18 +43,18 @@ class SlotMap:
 
     def __init__(self, slot: Slot, texels: Texels | None):
         """texels: of any size and depth; its colour space is the slot's, whatever it says of itself."""
-        self._slot = slot
-        self._values = None if texels is None else _four(texels, slot)
+        self._slot, self._texels = slot, texels
 
     def read(self, uv: Array, degrees: float = 0.0) -> Array:
         """Shape (..., 4): linear values 0 to 1; of a normal slot vectors -1 to 1 in Y+, and alpha.
 
         degrees: by how much the coordinates are turned; vectors turn with the picture.
         """
-        slot = self._slot
-        if self._values is None:
+        slot, texels = self._slot, self._texels
+        if texels is None:
             return plain_value(slot)
-        found = _bilinear(self._values, uv)
+        # What is read is widened, not the whole map: of a large one a strip needs little at a time.
+        found = _bilinear(texels.pixels, uv, lambda some: _four(texels.with_pixels(some), slot))
         if slot.is_normal:
             found[..., :3] = found[..., :3] * 2 - 1
             if slot.green is Green.DOWN:
@@ -74,7 +76,7 @@ def plain_value(slot: Slot) -> Array:
 
 
 def _four(texels: Texels, slot: Slot) -> Array:
-    """Linear red, green, blue and alpha; grey three times, alpha 1 where there is none."""
+    """Linear red, green, blue and alpha of some texels; grey three times, alpha 1 where there is none."""
     pixels = texels.pixels
     count = len(texels.channels) - (1 if texels.has_alpha else 0)
     decode = slot.colour_space is Transfer.SRGB and pixels.dtype != np.float32
@@ -95,19 +97,27 @@ def _four(texels: Texels, slot: Slot) -> Array:
     return found
 
 
-def _bilinear(values: Array, uv: Array) -> Array:
-    """The four nearest texels by their distance; the picture repeats."""
+def _bilinear(pixels: Pixels, uv: Array, values_of: Callable[[Pixels], Array]) -> Array:
+    """The four nearest texels by their distance; the picture repeats. values_of: stored texels, shape (h, w, c), as
+    four values each."""
     across, down = uv[..., 0], uv[..., 1]
     if uv.ndim == 3 and (across == across[:1]).all() and (down == down[:, :1]).all():
-        return _straight(values, across[0], down[:, 0])
-    height, width = values.shape[:2]
+        return _straight(pixels, across[0], down[:, 0], values_of)
+    height, width = pixels.shape[:2]
     (x0, x1, right_share), (y0, y1, down_share) = _neighbours(across, width), _neighbours(down, height)
-    flat = values.reshape(-1, 4)
-    top, bottom = y0 * width, y1 * width
+    flat = pixels.reshape(-1, pixels.shape[2])
     right_share, down_share = right_share[..., None], down_share[..., None]
-    above = flat.take(top + x0, axis=0) * (1 - right_share) + flat.take(top + x1, axis=0) * right_share
-    below = flat.take(bottom + x0, axis=0) * (1 - right_share) + flat.take(bottom + x1, axis=0) * right_share
-    return np.asarray(above * (1 - down_share) + below * down_share, np.float32)
+
+    def at(y: NDArray[np.int64], x: NDArray[np.int64]) -> Array:
+        return values_of(flat.take((y * width + x).reshape(1, -1), axis=0)).reshape(*x.shape, 4)
+
+    found = at(y0, x0) * (1 - right_share)
+    found += at(y0, x1) * right_share
+    found *= 1 - down_share
+    below = at(y1, x0) * (1 - right_share)
+    below += at(y1, x1) * right_share
+    found += below * down_share
+    return np.asarray(found, np.float32)
 
 
 def _neighbours(along: Array, count: int) -> tuple[NDArray[np.int64], NDArray[np.int64], Array]:
@@ -118,12 +128,12 @@ def _neighbours(along: Array, count: int) -> tuple[NDArray[np.int64], NDArray[np
     return first, (first + 1) % count, place - before
 
 
-def _straight(values: Array, across: Array, down: Array) -> Array:
+def _straight(pixels: Pixels, across: Array, down: Array, values_of: Callable[[Pixels], Array]) -> Array:
     """As _bilinear, where no coordinates are turned: first along each row of texels that is read, then between rows.
 
     across: of every column, down: of every row.
     """
-    height, width = values.shape[:2]
+    height, width = pixels.shape[:2]
     (x0, x1, right_share), (y0, y1, down_share) = _neighbours(across, width), _neighbours(down, height)
     if down_share.any():
         read, places = np.unique(np.concatenate([y0, y1]), return_inverse=True)
@@ -131,7 +141,7 @@ def _straight(values: Array, across: Array, down: Array) -> Array:
     else:
         read, above = np.unique(y0, return_inverse=True)
         below = above
-    rows = values.take(read, axis=0)
+    rows = values_of(pixels.take(read, axis=0))
     if right_share.any():
         right_share = right_share[:, None]
         rows = rows.take(x0, axis=1) * (1 - right_share) + rows.take(x1, axis=1) * right_share

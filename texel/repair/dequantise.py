@@ -26,7 +26,9 @@ _BAND = 0.5 - 1 / 64
 _RUN, _WINDOW, _MOST = 5, 15, 0.6
 _FEW = 1 << 20
 # Rows of a strip for each that is read beside it: a quarter of them, so that few are copied.
-_AROUND = 64
+_AROUND = 128
+# Texels of a map whose bands are kept.
+_SMALL = 1 << 23
 
 
 def step_size(height: Pixels) -> float:
@@ -86,10 +88,18 @@ def dequantise(height: Pixels, step: float | None = None, wrap: bool = True, rou
     half = np.float32(step * _BAND)
     parts = strips(len(height), height.shape[1], _AROUND)
 
+    def ends(rows: slice) -> tuple[Field, Field]:
+        own, band = to_unit(height[rows]), where[rows] * half
+        return own - band, own + band
+
+    # Of a small map they are kept, of a large one made again each time.
+    kept = dict(zip([rows.start for rows in parts], each(ends, parts), strict=True)) if height.size <= _SMALL else {}
+
     def smoothed(part: _Part) -> None:
-        own, band = to_unit(height[part.rows]), where[part.rows] * half
-        blurred = _blurred(np.concatenate([part.above, smooth[part.rows], part.below]), part.sigma, wrap)
-        smooth[part.rows] = cv2.min(cv2.max(blurred, own - band), own + band)
+        blurred = _blurred((part.above, smooth[part.rows], part.below), part.sigma, wrap)
+        low, high = kept.get(part.rows.start) or ends(part.rows)
+        cv2.max(blurred, low, dst=blurred)
+        cv2.min(blurred, high, dst=smooth[part.rows])
 
     for index in range(rounds):
         sigma = _WIDEST * (_NARROWEST / _WIDEST) ** (index / max(rounds - 1, 1))
@@ -119,9 +129,14 @@ def _beside(field: Field, rows: slice, reach: int, wrap: bool) -> tuple[Field, F
     return found[:reach], found[reach:]
 
 
-def _blurred(around: Field, sigma: float, wrap: bool) -> Field:
+def _blurred(parts: tuple[Field, Field, Field], sigma: float, wrap: bool) -> Field:
+    """The rows in the middle, blurred with those above and below them."""
     reach = _reach(sigma)
-    border = cv2.BORDER_WRAP if wrap else cv2.BORDER_REPLICATE
-    padded = cv2.copyMakeBorder(around, 0, 0, reach, reach, border)
+    width = parts[0].shape[1]
+    padded = np.empty((sum(map(len, parts)), width + 2 * reach), np.float32)
+    np.concatenate(parts, out=padded[:, reach : reach + width])
+    beside = np.concatenate([np.arange(-reach, 0), np.arange(width, width + reach)])
+    sides = reach + (beside % width if wrap else np.clip(beside, 0, width - 1))
+    padded[:, :reach], padded[:, -reach:] = padded[:, sides[:reach]], padded[:, sides[reach:]]
     size = 2 * reach + 1
-    return np.asarray(cv2.GaussianBlur(padded, (size, size), sigma)[reach:-reach, reach:-reach], np.float32)
+    return np.ascontiguousarray(cv2.GaussianBlur(padded, (size, size), sigma)[reach:-reach, reach:-reach])
