@@ -39,7 +39,8 @@ def _secret() -> str:
 SECRET_KEY = _secret()
 
 # What a picture may be, checked before it is decoded, and what an upload may be.
-# Processes that one job shares judging out to, at most; no more than the threads that it may use then (FAIR_TEXEL_THREADS).
+# Processes that one job shares judging out to, at most; no more than the threads that it may use then
+# (FAIR_TEXEL_THREADS).
 JUDGE_PROCESSES = int(_env("JUDGE_PROCESSES", str(os.cpu_count() or 1)))
 # Where jobs at work show that they are there, so that they share the machine's threads (texel.threads).
 AT_WORK = HOME / "at-work"

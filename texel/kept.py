@@ -1,4 +1,4 @@
-"""Pictures kept in memory up to a limit; beyond it their pixels lie in temporary files, which are mapped when asked for."""
+"""Pictures kept in memory up to a limit; beyond it their pixels lie in temporary files, mapped when asked for."""
 
 from __future__ import annotations
 
@@ -86,7 +86,7 @@ class Kept:
             self._held_aside -= _bytes_of(self._aside.popitem(last=False)[1])
         # A full disk is no fault: what was not kept is read again.
         with contextlib.suppress(OSError):
-            file = tempfile.TemporaryFile(prefix="texels-")
+            file = tempfile.TemporaryFile(prefix="texels-")  # noqa: SIM115 (it is kept open on purpose)
             np.ascontiguousarray(texels.pixels).tofile(file)
             file.flush()
             # A copy: a part of the picture would hold all of it.

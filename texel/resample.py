@@ -110,7 +110,8 @@ def resample(
     """``pixels``, shape (h, w, c), at the sizes that ``across`` and ``down`` want.
 
     before: rows of ``pixels`` as floats of shape (n, w, k), in which a mean is meaningful. after: rows of means back to
-    what the result is made of, shape (n, wanted, c), and which rows of it they are. Both look at one texel at a time and are called from threads.
+    what the result is made of, shape (n, wanted, c), and which rows of it they are. Both look at one texel at a time
+    and are called from threads.
     """
     bands = _bands(across, down)
     first = after(_band(pixels, across, bands[0], down, before), slice(0, bands[0][-1].end))

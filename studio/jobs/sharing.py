@@ -40,7 +40,8 @@ def share_out(
 ) -> Shared[Piece]:
     """Do ``work`` for every piece; several at a time in child processes, reported as one progress.
 
-    processes: at most; not more than the threads that this job may use. apart: even a few pieces are done in child processes, since one may end the process that does it.
+    processes: at most; not more than the threads that this job may use. apart: even a few pieces are done in child
+    processes, since one may end the process that does it.
     work: writes its own results to the database, guarded by the job's attempt. Raises Lost, and RuntimeError when a
     process fails by an error of its own.
     """

@@ -13,7 +13,7 @@ from demo.patterns import noise
 from tests.pictures import EIGHT, SIXTEEN, normal_texels, random_texels, save, simple_set
 from texel.checks import Wanted, check_sets, check_undecided
 from texel.delivery import target_named
-from texel.files import encode, read
+from texel.files import read
 from texel.files.png import pieces
 from texel.image import Texels, narrow
 from texel.library import Library

@@ -17,9 +17,9 @@ from texel.blocks.formats import WRITABLE_FORMATS, Format
 from texel.blocks.texture import BlockTexture
 from texel.colour import srgb_to_unit_linear
 from texel.errors import MismatchedMaps, Unwritable
-from texel.image import Pixels, Texels, full_scale, widen
+from texel.image import Pixels, Texels, full_scale, narrow, widen
 from texel.mips import Chain, right_chain
-from texel.normals.vectors import z_from_xy
+from texel.normals.vectors import decode
 from texel.roles import Role, Transfer
 from texel.threads import each
 
@@ -68,7 +68,8 @@ def _with_blue(texels: Texels, format_: Format) -> Texels:
     if texels.channels != "rg" or len(format_.channels) < 3:
         return texels
     if texels.role is Role.NORMAL:
-        return z_from_xy(texels)
+        blue = narrow((decode(texels)[:, :, 2:] + 1) * np.float32(0.5), texels.pixels.dtype)
+        return texels.with_pixels(np.concatenate([texels.pixels, blue], axis=2), "rgb")
     return texels.with_pixels(np.pad(texels.pixels, ((0, 0), (0, 0), (0, 1))), "rgb")
 
 

@@ -79,7 +79,7 @@ def _common_size(maps: Mapping[Role, Texels]) -> tuple[int, int]:
 
 
 def _as_it_is(layout: Layout, maps: Mapping[Role, Texels]) -> Pixels | None:
-    """The pixels of the one map whose channels are the layout's, in their order and unchanged; None where it is not so."""
+    """The pixels of the one map whose channels are the layout's, in order and unchanged; None where it is not so."""
     sources = list(layout.channels.values())
     only = maps.get(sources[0].role) if sources[0].role is not None else None
     if only is None or len(only.channels) != len(sources) or only.channels[0] == "y":
@@ -104,9 +104,7 @@ def _merged(planes: list[Pixels]) -> Pixels:
     return np.asarray(cv2.merge([np.ascontiguousarray(one) for one in planes]))
 
 
-def _plane(
-    source: Source, maps: Mapping[Role, Texels], width: int, dtype: np.dtype[np.generic], rows: slice
-) -> Pixels:
+def _plane(source: Source, maps: Mapping[Role, Texels], width: int, dtype: np.dtype[np.generic], rows: slice) -> Pixels:
     """Some rows of a channel, shape (rows, width)."""
     if source.role is not None and source.role in maps:
         plane = widen(maps[source.role].channel(source.channel)[rows], dtype)

@@ -33,8 +33,8 @@ def occlusion_from_height(
     In each of 16 directions the steepest slope t up to another place within ``reach`` (share of the longer side) is its
     horizon; of light from all the sky, weighed by the cosine to the flat surface, 1 / (1 + t^2) passes above it
     (cosine-weighted visibility; common practice). Openness is the mean over the directions, to the power ``strength``.
-    height: floats, or integers, of which full scale is 1. Beyond 16 texels the heights are means over 2 x 2, 4 x 4, ... texels. wrap: the surface repeats; else it goes on
-    flat beyond its border.
+    height: floats, or integers, of which full scale is 1. Beyond 16 texels the heights are means over 2 x 2, 4 x 4, ...
+    texels. wrap: the surface repeats; else it goes on flat beyond its border.
 
     >>> float(occlusion_from_height(np.zeros((8, 8), np.float32)).min())
     1.0

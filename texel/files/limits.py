@@ -11,7 +11,8 @@ __all__ = ["DEFAULT_LIMITS", "Limits"]
 
 @dataclass(frozen=True)
 class Limits:
-    """max_side: texels a side; max_decoded: bytes that the decoded picture may take."""
+    """max_side: texels a side; max_decoded: bytes that the decoded picture may take. Floats count half, 16 bits a
+    channel as many files hold them: large ones are decoded into a temporary file, not into memory."""
 
     max_side: int = 16384
     max_decoded: int = 512 * 1024 * 1024
@@ -22,7 +23,7 @@ class Limits:
             raise UnreadableImage(name, f"the header says {width} x {height} texels; there is nothing to read")
         if max(width, height) > self.max_side:
             raise TooLarge(name, f"{width} x {height} texels; at most {self.max_side} a side are read")
-        decoded = width * height * channels * bits // 8
+        decoded = width * height * channels * min(bits, 16) // 8
         if decoded > self.max_decoded:
             mib = 1024 * 1024
             raise TooLarge(

@@ -119,7 +119,7 @@ _ABOUT = (b"sRGB", b"gAMA", b"iCCP", b"cICP")
 def read_file(stream: BufferedReader, name: str) -> tuple[PngHead, bytearray]:
     """The header of a PNG, and the same PNG with nothing but what its pixels need, byte for byte.
 
-    Read chunk by chunk, so that it is held once. Raises UnreadableImage when it is cut off or its header is not allowed.
+    Read chunk by chunk, so that it is held once. Raises UnreadableImage when it is cut off or its header is wrong.
     """
     size = stream.seek(0, 2)
     stream.seek(0)
@@ -164,7 +164,7 @@ def as_indices(data: bytes | bytearray, name: str) -> bytes:
 
 
 def pieces(pixels: Pixels, chunks: list[tuple[bytes, bytes]]) -> Iterator[bytes]:
-    """A PNG piece by piece: pixels of 8 or 16 bits, shape (h, w, 1 to 4), with ``chunks`` (type, body) behind its header.
+    """A PNG piece by piece: pixels of 8 or 16 bits, shape (h, w, 1 to 4), ``chunks`` (type, body) behind its header.
 
     Bands of rows are filtered (Sub) and compressed over all cores, each going on behind the one before (a flushed
     deflate block, RFC 1951), so that no more than a few bands are held at a time. The same pixels give the same bytes.

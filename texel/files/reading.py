@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 import os
+import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -21,6 +23,8 @@ from texel.roles import Transfer
 
 __all__ = ["read"]
 
+# Bytes of floats that are decoded into memory; more go into a temporary file, some rows at a time.
+_IN_MEMORY, _ROWS = 256 * 1024 * 1024, 256
 _JPEG_END = b"\xff\xd9"
 
 
@@ -123,11 +127,24 @@ def _decode_exr(path: Path, name: str | None) -> Pixels:
     try:
         layer = layer_named(layers_of(opened), name, path.name)
         first, last = min(layer.columns), max(layer.columns) + 1
+        order = [at - first for at in layer.columns]
+        shape = (layer.height, layer.width, len(order))
+        opened.seek_subimage(layer.part, 0)
+        spec = opened.spec()
+        if 4 * math.prod(shape) > _IN_MEMORY and not spec.tile_width:
+            # The mapping keeps the file open, which has no name and is gone with it.
+            with tempfile.TemporaryFile(prefix="texels-") as file:
+                pixels: Pixels = np.memmap(file, np.float32, "w+", shape=shape)
+            for top in range(0, layer.height, _ROWS):
+                end = min(top + _ROWS, layer.height)
+                rows = opened.read_scanlines(layer.part, 0, spec.y + top, spec.y + end, 0, first, last, "float")
+                pixels[top:end] = _sound(rows, opened, path).reshape(end - top, layer.width, -1)[:, :, order]
+            return pixels
         pixels = _sound(opened.read_image(layer.part, 0, first, last, "float"), opened, path)
     finally:
         opened.close()
     pixels = pixels.reshape(layer.height, layer.width, last - first)
-    return np.ascontiguousarray(pixels[:, :, [at - first for at in layer.columns]])
+    return np.ascontiguousarray(pixels[:, :, order])
 
 
 def _check_jpeg_end(path: Path) -> None:

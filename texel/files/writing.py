@@ -60,7 +60,9 @@ def write(texels: Texels, path: Path) -> None:
 
 
 def write_bytes(data: bytes | Iterable[bytes], path: Path) -> None:
-    """All of ``data``, which may come in pieces, or nothing: written to a hidden neighbour first, then renamed. Raises Unwritable, OSError."""
+    """All of ``data``, which may come in pieces, or nothing: written to a hidden neighbour first, then renamed.
+
+    Raises Unwritable, OSError."""
     if not path.parent.is_dir():
         raise Unwritable(f"{path}: there is no folder {path.parent} to write it to")
     handle, temporary = tempfile.mkstemp(prefix=".", suffix=".part", dir=path.parent)

@@ -14,7 +14,8 @@ from texel.roles import Role
 from texel.strips import by_rows
 
 __all__ = [
-    "as_normal", "decode", "decoded_planes", "encode", "lengths", "renormalise", "stored_planes", "unit", "unit_planes", "z_from_xy",
+    "as_normal", "decode", "decoded_planes", "encode", "lengths", "renormalise", "stored_planes", "unit", "unit_planes",
+    "z_from_xy",
 ]  # fmt: skip
 
 Vectors = NDArray[np.float32]
@@ -53,21 +54,24 @@ def decoded_planes(texels: Texels, rows: slice) -> tuple[Plane, Plane, Plane]:
 
 
 def stored_planes(planes: Sequence[Plane], like: Texels, rows: slice) -> Pixels:
-    """x, y and z as (n + 1) / 2, shape (rows, w, 3), and with the alpha of ``like``, where it has one, as floats."""
-    stored = [(one + 1) * np.float32(0.5) for one in planes]
+    """x, y and z as (n + 1) / 2, as floats, with the channels of ``like``: two stay two, and alpha stays as it is."""
+    stored = [(one + 1) * np.float32(0.5) for one in planes[: len(like.channels.removesuffix("a"))]]
     if like.has_alpha:
         stored.append(to_unit(like.channel("a")[rows]))
     return joined(*stored)
 
 
 def encode(vectors: Vectors, like: Texels) -> Texels:
-    """Vectors as a map of the same depth and with the same alpha as ``like``, which has their size."""
-    stored = narrow((vectors + 1) * np.float32(0.5), like.pixels.dtype)
-    channels = "rgb"
+    """Vectors as a map of the same depth and channels as ``like``, which has their size; alpha stays as it is."""
+    return _encoded(vectors, like, like.channels.removesuffix("a"))
+
+
+def _encoded(vectors: Vectors, like: Texels, letters: str) -> Texels:
+    stored = narrow((vectors[:, :, : len(letters)] + 1) * np.float32(0.5), like.pixels.dtype)
     if like.has_alpha:
         stored = np.concatenate([stored, like.channel("a")[:, :, None]], axis=2)
-        channels = "rgba"
-    return like.with_pixels(stored, channels)
+        letters += "a"
+    return like.with_pixels(stored, letters)
 
 
 def lengths(vectors: Vectors) -> NDArray[np.float32]:
@@ -109,7 +113,7 @@ def z_from_xy(texels: Texels) -> Texels:
     squared = (xy**2).sum(axis=2, keepdims=True)
     xy = np.where(squared > 1, xy / np.sqrt(np.maximum(squared, 1)), xy)
     z = np.sqrt(np.maximum(0, 1 - squared))
-    return encode(np.concatenate([xy, z], axis=2).astype(np.float32), texels)
+    return _encoded(np.concatenate([xy, z], axis=2).astype(np.float32), texels, "rgb")
 
 
 def flat_value(dtype: np.dtype[np.generic]) -> int | float:

@@ -15,8 +15,8 @@ from texel.errors import BadDocument
 from texel.image import Texels, narrow, to_unit
 from texel.recipes.catalogue import STEPS
 from texel.recipes.speed import by_strips, by_table
-from texel.recipes.step import Context, Shape, Step
-from texel.roles import Green
+from texel.recipes.step import NORMALS, Context, Shape, Step
+from texel.roles import Green, Role
 
 __all__ = [
     "apply_recipe", "green_after", "others_of", "parse_step", "preview_recipe", "recipe_digest", "recipe_words",
@@ -90,13 +90,17 @@ def _way(step: Step) -> str:
     return "local" if step.local else "whole"
 
 
-def _one_by_one(
-    texels: Texels, steps: Sequence[Step], context: Context, depth: np.dtype[Any] | None = None
-) -> Texels:
+def _one_by_one(texels: Texels, steps: Sequence[Step], context: Context, depth: np.dtype[Any] | None = None) -> Texels:
     for step in steps:
+        role, integers = texels.role, texels.bits < 32
         if not (step.exact or step.from_stored):
             texels = replace(texels, pixels=to_unit(texels.pixels))
+            if integers and step.suits == NORMALS:
+                # Integers hold (n + 1) / 2 whatever their role; made floats, they must not be asked for their sign.
+                texels = replace(texels, role=Role.NORMAL)
         texels = step.apply(texels, replace(context, depth=depth if step is steps[-1] else None))
+        if integers and step.suits == NORMALS and not step.from_stored:
+            texels = replace(texels, role=role)
     return texels
 
 

@@ -68,9 +68,13 @@ def _linear(texels: Texels) -> Pixels:
 
 
 def _three(texels: Texels) -> Pixels:
-    """Three channels as they are stored; a grey one three times."""
+    """Three channels as they are stored; a grey one three times, the third of two black."""
     pixels = texels.pixels
-    return pixels[:, :, :1].repeat(3, axis=2) if texels.channels[0] == "y" else np.ascontiguousarray(pixels[:, :, :3])
+    if texels.channels[0] == "y":
+        return pixels[:, :, :1].repeat(3, axis=2)
+    if texels.channels == "rg":
+        return np.pad(pixels, ((0, 0), (0, 0), (0, 1)))
+    return np.ascontiguousarray(pixels[:, :, :3])
 
 
 def _light_of_file(texels: Texels) -> Pixels:
@@ -418,7 +422,9 @@ class BaseColourFromSpecular(Step):
             some = _some(texels, rows)
             _, colour = metallic_and_colour(_linear(some), _linear(_some(specular, rows)))
             colour = encode_srgb(colour) if texels.transfer is Transfer.SRGB else colour
-            return np.concatenate([colour, to_unit(some.channel("a")[:, :, None])], axis=2) if texels.has_alpha else colour
+            return (
+                np.concatenate([colour, to_unit(some.channel("a")[:, :, None])], axis=2) if texels.has_alpha else colour
+            )
 
         shape = (texels.height, texels.width, len(channels))
         return texels.with_pixels(context.by_strips(shape, stored), channels)

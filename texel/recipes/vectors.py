@@ -138,14 +138,15 @@ class CombineNormal(Step):
             both = combined(decoded_planes(base, rows), over, cast(Method, self.method), self.strength)
             return stored_planes(both, base, rows)
 
-        shape = (base.height, base.width, 4 if base.has_alpha else 3)
         if self.tiles == 1 and (other.width, other.height) == (base.width, base.height):
-            pixels = context.by_strips(shape, lambda rows: laid(other.with_pixels(other.pixels[rows]), rows))
+            pixels = context.by_strips(
+                base.pixels.shape, lambda rows: laid(other.with_pixels(other.pixels[rows]), rows)
+            )
         else:
             pixels = repeated(
                 other, base.width, base.height, self.tiles, lambda detail, rows: context.stored(laid(detail, rows))
             )
-        return base.with_pixels(pixels, "rgba" if base.has_alpha else "rgb")
+        return base.with_pixels(pixels)
 
 
 @dataclass(frozen=True)

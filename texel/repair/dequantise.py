@@ -64,9 +64,9 @@ def plateaus(height: Pixels, wrap: bool = True) -> NDArray[np.bool_]:
     half = _WINDOW // 2
 
     def most(rows: slice) -> NDArray[np.bool_]:
-        share = cv2.blur(
-            rows_around(flat, rows, half, False), (_WINDOW, _WINDOW), borderType=cv2.BORDER_REPLICATE
-        )[half:-half]
+        share = cv2.blur(rows_around(flat, rows, half, False), (_WINDOW, _WINDOW), borderType=cv2.BORDER_REPLICATE)[
+            half:-half
+        ]
         return np.asarray(share > 255 * _MOST)
 
     return filled(height.shape, np.dtype(bool), most, half)
