@@ -38,6 +38,27 @@ class _Share:
     lock = threading.Lock()
 
 
+def _before_fork() -> None:
+    """OpenCV's threads do not come along into a forked process, which would wait for ever: so none are left."""
+    _Share.lock.acquire()
+    cv2.setNumThreads(1)
+    _Share.told_opencv = 1
+
+
+def _after_fork_here() -> None:
+    _tell_opencv()
+    _Share.lock.release()
+
+
+def _after_fork_there() -> None:
+    _Share.lock = threading.Lock()
+    _Share.busy, _Share.count, _Share.looked = 0, 0, 0.0
+    _inside.work = False
+
+
+os.register_at_fork(before=_before_fork, after_in_parent=_after_fork_here, after_in_child=_after_fork_there)
+
+
 def _in_all() -> int:
     """Threads for all processes together: the setting FAIR_TEXEL_THREADS, or one for each core that may be used."""
     given = os.environ.get(_SETTING, "")
@@ -130,7 +151,7 @@ def _opencv_by_itself() -> Iterator[None]:
 
 
 def _tell_opencv() -> None:
-    wanted = 1 if _Share.busy else _Share.count
+    wanted = 1 if _Share.busy else _Share.count or _in_all()
     if wanted != _Share.told_opencv:
         cv2.setNumThreads(wanted)
         _Share.told_opencv = wanted

@@ -24,12 +24,18 @@ from studio.api import (
     waivers,
 )
 from studio.api.access import BearerToken, NotAllowed, SessionCookie
+from studio.api.boundary import Careful, refuse_what_cannot_be_kept
 from studio.intake.uploads import Refused
 from studio.sets.editing import Conflict
 from texel.errors import TexelError
 
 api = NinjaAPI(
-    title="Fair Texel", version="1", auth=[BearerToken(), SessionCookie()], urls_namespace="api", docs_url=None
+    title="Fair Texel",
+    version="1",
+    auth=[BearerToken(), SessionCookie()],
+    urls_namespace="api",
+    docs_url=None,
+    parser=Careful(),
 )
 for prefix, module in (
     ("", session),
@@ -55,6 +61,7 @@ def _problem(request: HttpRequest, error: Any, status: int):
     return api.create_response(request, {"detail": str(error)}, status=status)
 
 
+refuse_what_cannot_be_kept(api)
 api.add_exception_handler(Refused, lambda request, error: _problem(request, error, 422))
 api.add_exception_handler(Conflict, lambda request, error: _problem(request, error, 409))
 api.add_exception_handler(TexelError, lambda request, error: _problem(request, error, 422))

@@ -1,5 +1,6 @@
 """Threads are shared out among those that work at the moment."""
 
+import multiprocessing
 import subprocess
 import sys
 import threading
@@ -77,6 +78,24 @@ def test_opencv_starts_none_of_its_own_beside_ours(four):
     inside = threads.each(lambda at: cv2.getNumThreads(), range(4))
     assert set(inside) == {1}
     assert threads.may_use() == cv2.getNumThreads() == 4
+
+
+def _work_with_opencv():
+    field = np.random.default_rng(0).random((2048, 2048), np.float32)
+    cv2.GaussianBlur(field, (31, 31), 5)
+    threads.each(lambda at: cv2.GaussianBlur(field, (31, 31), 5), range(4))
+    assert threads.may_use() >= 1
+
+
+def test_a_forked_process_works_on_though_opencv_had_threads(four):
+    """The fault: telling OpenCV of another number of threads waited for those of the parent, for ever."""
+    _work_with_opencv()
+    child = multiprocessing.get_context("fork").Process(target=_work_with_opencv)
+    child.start()
+    child.join(60)
+    child.kill()
+    assert child.exitcode == 0
+    _work_with_opencv()
 
 
 def test_an_error_in_a_thread_is_raised(four):

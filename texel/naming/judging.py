@@ -11,6 +11,7 @@ from typing import Any
 
 from texel.errors import BadDocument
 from texel.naming.compose import DEVICES, FORBIDDEN
+from texel.naming.matching import parts_of
 from texel.naming.rules import Rules, compose, resolution_word
 from texel.naming.tokens import NameParts, parse_name, split_words
 from texel.roles import Role
@@ -50,26 +51,12 @@ class Verdict:
         }  # fmt: skip
 
 
-def _expression(rules: Rules) -> re.Pattern[str]:
-    found = ""
-    for index, part in enumerate(rules.parts):
-        group = f"(?P<p{index}>{rules.pattern_of(part)})"
-        before = re.escape(rules.separator)
-        if not index:
-            found += f"(?:{group}{before})?" if part.optional else group
-        elif index == 1 and rules.parts[0].optional:
-            found += f"(?:{group})?" if part.optional else group
-        else:
-            found += f"(?:{before}{group})?" if part.optional else f"{before}{group}"
-    return re.compile(found)
-
-
 def recognise(stem: str, rules: Rules) -> dict[str, str] | None:
     """The parts of a name that follows the rules to the letter, kind to text; None for any other name."""
-    match = _expression(rules).fullmatch(stem)
-    if match is None:
+    parts = parts_of(stem, rules)
+    if parts is None:
         return None
-    found = {part.kind: text for i, part in enumerate(rules.parts) if (text := match[f"p{i}"]) is not None}
+    found = {rules.parts[number].kind: text for number, text in parts.items()}
     # A word of another part within the asset stands in the wrong place.
     own = {word.lower() for part in rules.parts for word in part.words if part.kind != "asset"}
     return None if own & {word.lower() for word in split_words(found.get("asset", ""))} else found

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -14,7 +13,6 @@ from texel.schemas import check_document
 
 __all__ = ["Part", "Rules", "cased", "compose", "parse_names", "resolution_word"]
 
-_TILE = r"1\d{3}"
 _FREE = ("asset", "part", "variant")
 
 
@@ -62,28 +60,6 @@ class Rules:
         names = [part.text or part.kind for part in self.parts]
         shown = [f"[{name}]" if p.optional else name for name, p in zip(names, self.parts, strict=True)]
         return self.separator.join(shown)
-
-    def pattern_of(self, part: Part) -> str:
-        """A regular expression for one part as it should be written."""
-        if part.kind == "text":
-            return re.escape(part.text)
-        if part.kind == "suffix":
-            return "|".join(re.escape(s) for s in sorted(self.suffixes.values(), key=len, reverse=True))
-        if part.kind == "resolution":
-            return {"2k": r"\d{1,2}k", "2K": r"\d{1,2}K", "2048": r"\d{3,5}"}[self.resolution]
-        if part.kind == "tile":
-            return _TILE
-        if part.kind == "version":
-            return rf"v\d{{{self.version_digits}}}"
-        if part.words:
-            return "|".join(re.escape(word) for word in part.words)
-        word = {
-            "lower": "[a-z0-9]+", "upper": "[A-Z0-9]+", "pascal": "(?:[A-Z0-9][a-z0-9]*)+",
-            "camel": "[a-z0-9]+(?:[A-Z][a-z0-9]*)*", "keep": "[A-Za-z0-9]+",
-        }[self.case]  # fmt: skip
-        # Where a later part has its own words, the asset must not swallow them.
-        lazy = "?" if any(p.words for p in self.parts) else ""
-        return rf"{word}(?:{re.escape(self.joint)}{word})*{lazy}" if self.joint else word
 
 
 def parse_names(document: Any, where: str = "the naming rules") -> Rules:
