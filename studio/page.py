@@ -6,7 +6,8 @@ from collections.abc import Callable
 
 from asgiref.sync import iscoroutinefunction, markcoroutinefunction
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.core.exceptions import DisallowedHost
+from django.http import HttpRequest, HttpResponse, JsonResponse
 
 __all__ = ["OwnOnly", "page"]
 
@@ -15,10 +16,14 @@ _POLICY = (
     "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; connect-src 'self' blob:; "
     "font-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
 )
+# The page asks for nothing that a browser has beside its window.
+_PERMISSIONS = ", ".join(
+    f"{one}=()" for one in ("camera", "microphone", "geolocation", "payment", "usb", "serial", "bluetooth", "midi")
+)
 
 
 class OwnOnly:
-    """Adds the content security policy to every answer, synchronous or not."""
+    """Adds the content security policy to every answer, synchronous or not, and refuses foreign hosts."""
 
     sync_capable = True
     async_capable = True
@@ -29,16 +34,29 @@ class OwnOnly:
             markcoroutinefunction(self)
 
     def __call__(self, request: HttpRequest):
+        foreign = self._foreign(request)
         if iscoroutinefunction(self):
-            return self._later(request)
-        return self._with_policy(self.get_response(request))
+            return self._later(request, foreign)
+        return self._with_policy(request, foreign or self.get_response(request))
 
-    async def _later(self, request: HttpRequest) -> HttpResponse:
-        return self._with_policy(await self.get_response(request))
+    async def _later(self, request: HttpRequest, foreign: HttpResponse | None) -> HttpResponse:
+        return self._with_policy(request, foreign or await self.get_response(request))
 
-    def _with_policy(self, response: HttpResponse) -> HttpResponse:
+    def _foreign(self, request: HttpRequest) -> HttpResponse | None:
+        """A refusal of requests that were meant for another host: the page's own files are no exception."""
+        try:
+            request.get_host()
+        except DisallowedHost:
+            return JsonResponse({"detail": "This server does not answer for that host."}, status=400)
+        return None
+
+    def _with_policy(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
         response.headers.setdefault("Content-Security-Policy", _POLICY)
+        response.headers.setdefault("Permissions-Policy", _PERMISSIONS)
         response.headers.setdefault("Referrer-Policy", "same-origin")
+        if request.path.startswith("/api/"):
+            # What a person may see is for that person, and for now.
+            response.headers.setdefault("Cache-Control", "no-store")
         return response
 
 

@@ -97,10 +97,13 @@ DATABASES = {"default": _database(_env("DATABASE", "postgresql://texel@127.0.0.1
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 STORE_ROOT = Path(_env("STORE", str(HOME / "store")))
+# What the store keeps of pictures, reduced maps and built files; the longest unused beyond it are made again if asked
+# for.
+DERIVED_BYTES = int(_env("DERIVED_MB", "8192")) * 1024 * 1024
 DELIVERIES_ROOT = Path(_env("DELIVERIES", str(HOME / "deliveries")))
 STORAGES = {
     # Pixels, by content address.
-    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": str(STORE_ROOT)}},
+    "default": {"BACKEND": "studio.storage.WholeFiles", "OPTIONS": {"location": str(STORE_ROOT)}},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 FILE_UPLOAD_HANDLERS = ["studio.intake.uploads.StoreSideUploadHandler"]
@@ -112,14 +115,23 @@ PAGE_ROOT = BASE_DIR / "web" / "dist"
 WHITENOISE_ROOT = str(PAGE_ROOT) if PAGE_ROOT.is_dir() else None
 WHITENOISE_INDEX_FILE = True
 WHITENOISE_MAX_AGE = 0
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 
 SESSION_COOKIE_SAMESITE = "Strict"
 CSRF_COOKIE_SAMESITE = "Strict"
 SECURE_CONTENT_TYPE_NOSNIFF = True
+# Behind a server that speaks HTTPS: cookies over nothing else, and browsers told so for a year.
+if _env("HTTPS", "") == "1":
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    # Such a server tells which scheme a request came by; without one, anybody could claim it.
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 X_FRAME_OPTIONS = "DENY"
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
 ]
 APPEND_SLASH = False
 USE_TZ = True

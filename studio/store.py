@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import logging
 import tempfile
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
@@ -12,9 +13,17 @@ from blake3 import blake3
 from django.core.files.base import ContentFile, File
 from django.core.files.storage import default_storage
 
-__all__ = ["Copies", "Fetched", "cached", "digest_of", "has", "keep", "local_copies", "read_bytes", "save_bytes"]
+from texel.errors import TexelError
+
+__all__ = [
+    "Copies", "Damaged", "Fetched", "cached", "digest_of", "has", "is_whole", "keep", "local_copies", "read_bytes",
+    "save_bytes",
+]  # fmt: skip
 
 _PIECE = 1 << 20
+# What files begin with that carry a checksum: no picture, archive or document begins so.
+_MARK = b"\x00texel-kept\x01"
+_log = logging.getLogger(__name__)
 
 
 def _name(kind: str, digest: str) -> str:
@@ -34,26 +43,73 @@ def has(digest: str, kind: str = "source") -> bool:
     return default_storage.exists(_name(kind, digest))
 
 
+class Damaged(TexelError):
+    """Stored bytes that are not what was stored. What was derived is made again; a source has to be uploaded again."""
+
+
+class _Checked(File):
+    """A file that must have a digest: its last piece is not handed on when it has another."""
+
+    def __init__(self, file: File, digest: str):
+        super().__init__(file.file, file.name)
+        self._checked, self._digest = file, digest
+
+    def chunks(self, chunk_size: int | None = None) -> Iterator[bytes]:
+        state = blake3()
+        for piece in self._checked.chunks(_PIECE):
+            state.update(piece)
+            yield piece
+        if state.hexdigest() != self._digest:
+            raise Damaged("The upload changed while it was stored. Upload it again.")
+
+
 def keep(file: File, digest: str) -> bool:
-    """Store a source under its digest unless it is there. Returns whether it was new."""
-    if has(digest):
-        return False
-    default_storage.save(_name("source", digest), file)
+    """Store a source under its digest unless it is there, and whole. Returns whether it was new. Raises Damaged."""
+    name = _name("source", digest)
+    if default_storage.exists(name):
+        if is_whole(digest):
+            return False
+        _log.error("source %s was damaged; it is stored again from an upload", digest)
+        default_storage.delete(name)
+    default_storage.save(name, _Checked(file, digest))
+    file.seek(0)
     return True
 
 
+def is_whole(digest: str) -> bool:
+    """Whether a stored source is there and has its digest."""
+    name = _name("source", digest)
+    if not default_storage.exists(name):
+        return False
+    with default_storage.open(name, "rb") as stream:
+        return digest_of(stream) == digest
+
+
 def save_bytes(kind: str, digest: str, data: bytes) -> None:
+    """Keep what was derived, with a checksum, so that it can be told to be what was made."""
     if not has(digest, kind):
-        default_storage.save(_name(kind, digest), ContentFile(data))
+        default_storage.save(_name(kind, digest), ContentFile(_MARK + blake3(data).digest() + data))
 
 
 def read_bytes(kind: str, digest: str) -> bytes | None:
-    """The stored bytes, or None."""
+    """What was derived, or None: also when it is damaged, so that it is made again.
+
+    What was kept before there were checksums has none, and is taken as it is.
+    """
     name = _name(kind, digest)
     if not default_storage.exists(name):
         return None
     with default_storage.open(name, "rb") as stream:
-        return stream.read()
+        data = stream.read()
+    if not data.startswith(_MARK):
+        return data
+    start = len(_MARK) + blake3.digest_size
+    found = data[start:]
+    if blake3(found).digest() == data[len(_MARK) : start]:
+        return found
+    _log.error("%s %s is damaged; it is made again", kind, digest)
+    default_storage.delete(name)
+    return None
 
 
 def cached(kind: str, digest: str, make) -> bytes:
@@ -82,14 +138,17 @@ def _fetch(name: str, path: Path) -> None:
 class Copies:
     """Local copies of sources, under the suffix of their own name, for as long as the context lasts."""
 
-    def __init__(self, root: Path):
-        self._root = root
+    def __init__(self, root: Path, checked: bool = False):
+        """checked: sources are told to be whole before they are used."""
+        self._root, self._checked = root, checked
         self._made: dict[tuple[str, str], Path] = {}
         self._numbers = itertools.count()
 
     def path(self, digest: str, name: str) -> Path:
         key = (digest, name)
         if key not in self._made:
+            if self._checked and has(digest) and not is_whole(digest):
+                raise Damaged(f"{Path(name).name}: what is stored of it is damaged. Upload it again.")
             # The file's own name, so that messages name it; the folder keeps equal names apart. Several threads ask.
             folder = self._root / str(next(self._numbers))
             folder.mkdir()
@@ -119,6 +178,6 @@ class Fetched(Mapping[str, Path]):
 
 
 @contextmanager
-def local_copies() -> Iterator[Copies]:
+def local_copies(checked: bool = False) -> Iterator[Copies]:
     with tempfile.TemporaryDirectory(prefix="texel-") as folder:
-        yield Copies(Path(folder))
+        yield Copies(Path(folder), checked)

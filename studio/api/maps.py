@@ -9,12 +9,13 @@ from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 
 from studio.api.access import project_for, user_of
+from studio.api.caching import picture_headers, png
 from studio.api.shapes import MapOut, map_out
 from studio.projects.models import Membership
 from studio.sets import editing
-from studio.sets.mips import chains_document, level_picture
+from studio.sets.mips import chain_digests, chains_document, level_picture
 from studio.sets.models import Placement
-from studio.sets.pictures import render
+from studio.sets.pictures import map_digest, render
 from studio.sets.previews import PREVIEW_SIDE, preview
 from studio.sets.reading import read_map
 from studio.sets.trials import ask_to_try, trial_picture, trials_document
@@ -27,7 +28,6 @@ from texel.roles import Role
 from texel.schemas import load_json
 
 router = Router(tags=["maps"])
-_KEEP = {"Cache-Control": "private, max-age=31536000, immutable"}
 _MOST_VALUES = 2048 * 2048
 
 
@@ -181,6 +181,11 @@ def _box(text: str) -> tuple[int, int, int, int] | None:
     return x, y, width, height
 
 
+def _shown(placement: Placement, source: bool) -> str:
+    """The digest of what a picture shows: the file, or the map with its steps."""
+    return (placement.file.source_id or "") if source else map_digest(placement)
+
+
 @router.get("/{int:pk}/picture")
 def show(
     request: HttpRequest,
@@ -196,8 +201,9 @@ def show(
     if placement.file.source is None or not placement.file.source.probe:
         raise Http404("This file holds no picture.")
     view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None, box=_box(box))
+    shown = _shown(placement, source)
     data = render(placement, view, lambda: read_map(placement, not source), not source)
-    return HttpResponse(data, content_type="image/png", headers=_KEEP)
+    return png(request, data, shown, role=placement.role)
 
 
 @router.get("/{int:pk}/tile/{int:level}/{int:column}/{int:row}")
@@ -206,8 +212,9 @@ def show_tile(
     source: bool = False,
 ) -> HttpResponse:  # fmt: skip
     """A PNG of one cell of 512 pixels a side; each pixel the mean of 2^level texels a side. Add the digest as v."""
-    data = tile(read_map(_map(request, slug, pk), not source), level, column, row, channel or None)
-    return HttpResponse(data, content_type="image/png", headers=_KEEP)
+    placement = _map(request, slug, pk)
+    data = tile(read_map(placement, not source), level, column, row, channel or None)
+    return png(request, data, _shown(placement, source), role=placement.role)
 
 
 class ChannelCounts(Schema):
@@ -235,7 +242,8 @@ def values(
         raise BadDocument(f"ask for 1 to {_MOST_VALUES} texels at a time")
     data, said = stored_values(read_map(placement, not source), x, y, width, height)
     headers = {f"X-Texel-{key.title()}": value for key, value in said.items()}
-    return HttpResponse(data, content_type="application/octet-stream", headers={**_KEEP, **headers})
+    kept = picture_headers(request, _shown(placement, source), role=placement.role)
+    return HttpResponse(data, content_type="application/octet-stream", headers={**kept, **headers})
 
 
 class TrialsIn(Schema):
@@ -298,8 +306,9 @@ def show_trial(
 ) -> HttpResponse:  # fmt: skip
     """A PNG of a trial. what: decoded, or error (where it lies, white for 10 CIEDE2000, 10 degrees, a step of 0.1)."""
     view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None)
-    data = trial_picture(_map(request, slug, pk), format, quality, what, view)
-    return HttpResponse(data, content_type="image/png", headers=_KEEP)
+    placement = _map(request, slug, pk)
+    data = trial_picture(placement, format, quality, what, view)
+    return png(request, data, map_digest(placement), role=placement.role)
 
 
 class MisreadOut(Schema):
@@ -325,8 +334,9 @@ def show_misread(
 ) -> HttpResponse:
     """A PNG of the map as that misreading leaves it. Add the digest as v."""
     view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None)
-    data = picture(misread(_in_role(_map(request, slug, pk)), key), view)
-    return HttpResponse(data, content_type="image/png", headers=_KEEP)
+    placement = _map(request, slug, pk)
+    data = picture(misread(_in_role(placement), key), view)
+    return png(request, data, map_digest(placement), role=placement.role)
 
 
 def _in_role(placement: Placement) -> Texels:
@@ -364,5 +374,6 @@ def show_level(
 
     Add the digests of the map and of the normal map as v.
     """
-    data = level_picture(_map(request, slug, pk), level, naive, channel or None)
-    return HttpResponse(data, content_type="image/png", headers=_KEEP)
+    placement = _map(request, slug, pk)
+    data = level_picture(placement, level, naive, channel or None)
+    return png(request, data, *chain_digests(placement), role=placement.role)

@@ -12,6 +12,7 @@ from ninja import Path, Router, Schema, Status
 
 from studio import store
 from studio.api.access import project_for, user_of
+from studio.api.caching import png
 from studio.api.shapes import (
     FindingOut,
     RoleOut,
@@ -280,8 +281,8 @@ def packed(
     """
     one = _set(request, slug, pk)
     view = View(side=max(16, min(side, 4096)), channel=channel or None)
-    data = packed_picture(one, target_for(one.project, target), path, view, untouched)
-    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=31536000"})
+    data, plan = packed_picture(one, target_for(one.project, target), path, view, untouched)
+    return png(request, data, plan)
 
 
 @router.get("/{int:pk}/file")

@@ -107,7 +107,7 @@ def build_delivery(job: Job, progress: Progress) -> str:
     delivery = Delivery.objects.select_related("project").get(pk=job.payload["delivery"])
     target = parse_target(delivery.target)
     sets = parse_sets({"sets": delivery.sets["sets"]})
-    with store.local_copies() as copies:
+    with store.local_copies(checked=True) as copies:
         digests = {key: value for key, value in delivery.sets["files"].items() if value}
         library = Library(store.Fetched(digests, copies), settings.PICTURE_LIMITS, digests)
         previous = latest_manifest(delivery.project, target.name)

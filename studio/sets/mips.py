@@ -18,7 +18,7 @@ from texel.mips import CUT_OFF, Chain, compare_chains, naive_chain, right_chain
 from texel.pictures import View, picture
 from texel.roles import Role
 
-__all__ = ["chains_document", "level_picture"]
+__all__ = ["chain_digests", "chains_document", "level_picture"]
 
 _KEPT = 2
 _recent: OrderedDict[str, tuple[Chain, Chain]] = OrderedDict()
@@ -31,6 +31,12 @@ def _normal_of(placement: Placement) -> Placement | None:
         return None
     rows = placement.set.placements.select_related("file__source", "set").filter(role=Role.NORMAL.value)
     return rows.order_by("order", "pk").first()
+
+
+def chain_digests(placement: Placement) -> list[str]:
+    """The digests of all maps that a chain is made of: the map, and the normal map that it takes up."""
+    normal = _normal_of(placement)
+    return [map_digest(one) for one in (placement, normal) if one is not None]
 
 
 def _key(placement: Placement, normal: Placement | None) -> str:

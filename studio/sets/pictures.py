@@ -23,7 +23,7 @@ __all__ = ["PRINT_SIDE", "map_digest", "packed_file", "packed_picture", "render"
 # Longest side of a print on the roll, in texels; twice its size on the screen.
 PRINT_SIDE = 192
 # Part of every picture's name: raise it when the same map would be drawn otherwise than before.
-_MADE = 2
+_MADE = 3
 
 
 def map_digest(placement: Placement, applied: bool = True) -> str:
@@ -54,14 +54,18 @@ def render(placement: Placement, view: View, texels: Callable[[], Texels], appli
     return store.cached("picture", key, lambda: picture(texels(), view))
 
 
-def packed_picture(one: TextureSet, target: Target, path: str, view: View, untouched: bool = False) -> bytes:
-    """The PNG of one output that ``target`` makes of a set. Raises BadDocument when it writes no such path.
+def packed_picture(
+    one: TextureSet, target: Target, path: str, view: View, untouched: bool = False
+) -> tuple[bytes, str]:
+    """The PNG of one output that ``target`` makes of a set, and the digest of its plan. Raises BadDocument when it
+    writes no such path.
 
     untouched: of the set as it was before any step.
     """
     with _planned(one, target, path, untouched=untouched) as (planned, library):
         key = digest.of_document({"made": _MADE, "plan": planned.digest(), "side": view.side, "channel": view.channel})
-        return store.cached("picture", key, lambda: picture(packed_texels(planned, library), view))
+        data = store.cached("picture", key, lambda: picture(packed_texels(planned, library), view))
+        return data, planned.digest()
 
 
 def packed_file(one: TextureSet, target: Target, path: str) -> bytes:

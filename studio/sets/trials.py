@@ -65,7 +65,7 @@ def try_formats(job: Job, progress: Progress) -> str:
     if placement is None:
         return "the map is gone"
     formats, quality = _checked(job.payload["formats"], job.payload["quality"]), job.payload["quality"]
-    wanted = [one for one in formats if store.read_bytes("trial", _key(placement, one.key, quality)) is None]
+    wanted = [one for one in formats if _tried(_key(placement, one.key, quality)) is None]
     if wanted:
         texels = _read(placement)
         subject = Subject(texels, texels.width, texels.height, sort_of(texels))
@@ -92,6 +92,12 @@ def _keep(placement: Placement, texels: Texels, subject: Subject, trial: Trial, 
     store.save_bytes("trial", key, json.dumps(trial.document()).encode())
 
 
+def _tried(key: str) -> bytes | None:
+    """The figures of a trial whose pictures are there too: the store may have let go of them."""
+    whole = store.has(key, "decoded") and store.has(key, "error")
+    return store.read_bytes("trial", key) if whole else None
+
+
 def trials_document(placement: Placement, quality: str) -> dict[str, Any]:
     """What the map is, the project's formats for it and its limit, and what was tried so far. Raises TexelError."""
     _checked([], quality)
@@ -100,7 +106,7 @@ def trials_document(placement: Placement, quality: str) -> dict[str, Any]:
     kind = Subject(texels, texels.width, texels.height, sort).kind.value
     trials = []
     for key in WRITABLE_FORMATS:
-        data = store.read_bytes("trial", _key(placement, key, quality))
+        data = _tried(_key(placement, key, quality))
         if data is not None:
             trial = json.loads(data)
             known = Trial(format_named(key), trial["memory"], trial["error"], trial["size"])

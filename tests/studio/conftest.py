@@ -45,7 +45,7 @@ def _own_folders(settings, tmp_path):
     settings.STORAGES = {
         **settings.STORAGES,
         "default": {
-            "BACKEND": "django.core.files.storage.FileSystemStorage",
+            "BACKEND": "studio.storage.WholeFiles",
             "OPTIONS": {"location": str(tmp_path / "store")},
         },
     }

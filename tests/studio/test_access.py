@@ -1,8 +1,14 @@
 """Who may do what, and what the server lets through."""
 
 import json
+import os
+import subprocess
+import sys
 
 import pytest
+from django.contrib.auth import get_user_model
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
 from django.test import Client
 
 from studio.management.commands.openapi import OPENAPI, openapi_text
@@ -77,3 +83,34 @@ def test_every_answer_forbids_other_hosts(client):
 def test_the_openapi_document_is_up_to_date():
     """`./ft manage openapi` renews it, `npm run client` the page's client."""
     assert OPENAPI.read_text() == openapi_text()
+
+
+def test_answers_of_the_api_are_not_kept_and_ask_for_nothing(sign_in):
+    answer = sign_in().client.get("/api/projects/ferry/sets")
+    assert answer.headers["Cache-Control"] == "no-store"
+    assert "camera=()" in answer.headers["Permissions-Policy"]
+    assert "Access-Control-Allow-Origin" not in answer.headers
+
+
+@pytest.mark.parametrize("path", ["/", "/index.html", "/api/session", "/assets/x.js"])
+def test_another_hosts_requests_are_refused(path):
+    answer = Client().get(path, headers={"Host": "elsewhere.example"})
+    assert (answer.status_code, answer.json()) == (400, {"detail": "This server does not answer for that host."})
+
+
+@pytest.mark.parametrize("password", ["short-one", "123456789012345", "password1234", "ada-lovelace"])
+def test_weak_passwords_are_refused(password):
+    person = get_user_model()(username="ada-lovelace")
+    with pytest.raises(ValidationError):
+        validate_password(password, person)
+    validate_password("nine-gulls-over-the-quay", person)
+
+
+def test_behind_https_cookies_travel_over_nothing_else():
+    """Settings are read once, so that a process of its own tells."""
+    words = (
+        "from studio import settings as s; print(s.SESSION_COOKIE_SECURE, s.CSRF_COOKIE_SECURE, s.SECURE_HSTS_SECONDS)"
+    )
+    env = {**os.environ, "FAIR_TEXEL_HTTPS": "1"}
+    told = subprocess.run([sys.executable, "-c", words], env=env, capture_output=True, text=True, check=True)
+    assert told.stdout.split() == ["True", "True", "31536000"]

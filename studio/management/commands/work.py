@@ -15,6 +15,9 @@ from procrastinate.contrib.django.django_connector import DjangoConnector
 
 from studio.jobs.rescue import HEARTBEAT_SECONDS, STALLED_SECONDS, rescue_stalled
 
+# How often the store is looked through for what it no longer needs.
+_COLLECT_SECONDS = 3600
+
 
 class Command(BaseCommand):
     help = __doc__
@@ -35,7 +38,12 @@ class Command(BaseCommand):
         signal.signal(signal.SIGTERM, stop)
         signal.signal(signal.SIGINT, stop)
         workers = [_start() for _ in range(processes)]
+        collecting, collected = None, time.monotonic()
         while not stopping:
+            if time.monotonic() - collected > _COLLECT_SECONDS and (
+                collecting is None or collecting.poll() is not None
+            ):
+                collecting, collected = subprocess.Popen([sys.executable, "manage.py", "collect"]), time.monotonic()
             for index, worker in enumerate(workers):
                 if worker.poll() is not None:
                     self.stderr.write(f"worker {worker.pid} ended with {worker.returncode}; starting another")
