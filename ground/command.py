@@ -168,6 +168,12 @@ def bench(words: list[str]) -> int:
     return _exec([str(VENV_PYTHON), "-m", "bench", *words])
 
 
+def fuzz(words: list[str]) -> int:
+    """Try every reader on damaged files: ./ft fuzz [SECONDS [SEED]]."""
+    setup.ensure_python(development=True)
+    return _exec([str(VENV_PYTHON), "-m", "bench.fuzz", *words])
+
+
 def manage(words: list[str]) -> int:
     """Django's own commands, for example createsuperuser."""
     setup.ensure_system()
@@ -188,6 +194,7 @@ COMMANDS: dict[str, Callable[[list[str]], int]] = {
     "worker": worker,
     "stop": stop,
     "bench": bench,
+    "fuzz": fuzz,
     "texel": texel,
     "lint": lint,
     "format": format_code,

@@ -75,10 +75,6 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
                 if kind != b"IHDR" or len(body) != 13:
                     raise UnreadableImage(name, "a PNG that does not start with its header chunk")
                 width, height, depth, kind_of_colour = struct.unpack(">IIBB", body[:10])
-                if depth not in _DEPTHS.get(kind_of_colour, ()):
-                    raise UnreadableImage(
-                        name, f"a PNG of colour type {kind_of_colour} with {depth} bits is not allowed"
-                    )
             elif kind == b"tRNS":
                 transparency = True
             elif kind == b"PLTE" and kind_of_colour == _PALETTED and depth:
@@ -99,6 +95,8 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
             raise
     if width is None or height is None or kind_of_colour is None or depth is None:
         raise UnreadableImage(name, "a PNG without a header")
+    if depth not in _DEPTHS.get(kind_of_colour, ()):
+        raise UnreadableImage(name, f"a PNG of colour type {kind_of_colour} with {depth} bits is not allowed")
     channels = _CHANNELS[kind_of_colour]
     if transparency and "a" not in channels:
         channels += "a"

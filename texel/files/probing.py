@@ -15,6 +15,7 @@ from texel.errors import UnreadableImage
 from texel.files import dds, ktx2, png
 from texel.files.exr import Layer, layer_named, layers_of
 from texel.files.icc import profile_primaries, profile_says
+from texel.files.refusing import in_words
 from texel.image import ColourTags
 from texel.roles import Transfer
 
@@ -232,10 +233,11 @@ def probe(path: Path) -> Probe:
 
     Raises UnreadableImage when the file is no picture, and OSError when it cannot be opened.
     """
-    container = container_of(path)
-    size = path.stat().st_size
-    if container == "png":
-        with path.open("rb") as stream:
-            head = png.read_head(stream.read(_HEAD_BYTES), path.name, whole=False)
-        return Probe("png", head.width, head.height, head.channels, head.bits, size, head.tags)
-    return describe(path, container, size)
+    with in_words(path):
+        container = container_of(path)
+        size = path.stat().st_size
+        if container == "png":
+            with path.open("rb") as stream:
+                head = png.read_head(stream.read(_HEAD_BYTES), path.name, whole=False)
+            return Probe("png", head.width, head.height, head.channels, head.bits, size, head.tags)
+        return describe(path, container, size)

@@ -18,6 +18,8 @@ from texel.files import png
 from texel.files.exr import layer_named, layers_of
 from texel.files.limits import DEFAULT_LIMITS, Limits
 from texel.files.probing import Probe, container_of, describe, open_with_oiio, read_block_texture
+from texel.files.refusing import in_words
+from texel.files.tiff import check_whole
 from texel.image import Pixels, Texels
 from texel.roles import Transfer
 
@@ -55,7 +57,7 @@ def read(path: Path, limits: Limits = DEFAULT_LIMITS, layer: str | None = None) 
     Raises UnreadableImage (not a picture, cut off, broken), TooLarge (before decoding), ChangedWhileRead, OSError.
     """
     path = Path(path)
-    with _unchanged(path) as status:
+    with _unchanged(path) as status, in_words(path):
         container = container_of(path)
         if container == "png":
             if layer is not None:
@@ -106,6 +108,8 @@ def _decode(path: Path, found: Probe) -> Pixels:
         return texture.level(0, path.name).pixels
     if found.container == "jpeg":
         _check_jpeg_end(path)
+    if found.container == "tiff":
+        check_whole(path)
     opened = open_with_oiio(path)
     try:
         kind = {8: "uint8", 16: "uint16", 32: "float"}[found.bits]
