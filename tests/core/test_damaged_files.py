@@ -4,7 +4,6 @@ import struct
 import subprocess
 import sys
 
-import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -46,7 +45,7 @@ def test_any_few_changed_bytes_are_read_or_refused(tmp_path_factory, name, chang
 _BLOCKS = """
 import sys
 import numpy as np
-from texel.blocks import FORMATS
+from texel.blocks import FORMATS, decode_level
 format_ = FORMATS[sys.argv[1]]
 rng = np.random.default_rng(5)
 for size in ((4, 4), (5, 7), (16, 16), (1, 1), (64, 3)):
