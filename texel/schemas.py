@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import json
+import math
 from functools import lru_cache
 from importlib import resources
+from pathlib import Path
 from typing import Any
 
 import jsonschema
 
 from texel.errors import BadDocument
 
-__all__ = ["check_document", "load_json", "packaged_documents", "schema"]
+__all__ = ["check_document", "load_json", "packaged_documents", "read_json", "schema"]
+
+
+_MOST_DIGITS = 20
 
 
 @lru_cache
@@ -39,9 +44,37 @@ def packaged_documents(package: str, folder: str) -> dict[str, Any]:
     return {one.name.removesuffix(".json"): load_json(one.read_text("utf-8"), one.name) for one in documents}
 
 
-def load_json(text: str, where: str) -> Any:
-    """Parse JSON or raise BadDocument with line and column."""
+def read_json(path: Path, where: str | None = None) -> Any:
+    """The JSON in a file, UTF-8 with or without a mark. Raises BadDocument, OSError."""
+    where = where or path.name
     try:
-        return json.loads(text)
+        return load_json(path.read_bytes().decode("utf-8-sig"), where)
+    except UnicodeDecodeError as error:
+        raise BadDocument(f"{where} is not UTF-8 text: byte {error.start} makes no sense") from error
+
+
+def load_json(text: str, where: str) -> Any:
+    """Parse JSON or raise BadDocument with line and column.
+
+    Numbers that are none (NaN, infinity, or too large for a float) are refused, which plain JSON knows nothing of, and
+    so is what is nested deeper than any document.
+    """
+
+    def number(word: str) -> float:
+        found = float(word)
+        if not math.isfinite(found):
+            raise ValueError(f"{word[:40]} is no number that can be worked with")
+        return found
+
+    def whole(word: str) -> int:
+        # Longer ones take a time that grows with the square of their length, and fit no number of ours.
+        if len(word) > _MOST_DIGITS:
+            raise ValueError(f"{word[:40]}... is no number that can be worked with")
+        return int(word)
+
+    try:
+        return json.loads(text, parse_float=number, parse_int=whole, parse_constant=number)
+    except RecursionError:
+        raise BadDocument(f"{where} is nested deeper than any document") from None
     except ValueError as error:
         raise BadDocument(f"{where} is not JSON: {error}") from error

@@ -11,11 +11,14 @@ from hypothesis import strategies as st
 from bench import fuzz
 from tests.pictures import random_texels
 from texel.blocks import FORMATS
-from texel.errors import TexelError, UnreadableImage
+from texel.cli import main
+from texel.errors import BadDocument, TexelError, UnreadableImage
 from texel.files import probe, read
 from texel.files.refusing import in_words
 from texel.files.tiff import check_whole
 from texel.files.writing import encode
+from texel.materials.exchange import read_material_bytes
+from texel.schemas import read_json
 
 
 def test_readers_refuse_or_read_what_was_damaged(tmp_path):
@@ -139,3 +142,43 @@ def test_errors_of_readers_become_refusals_and_those_of_the_system_stay(tmp_path
     for error in (FileNotFoundError("x"), MemoryError(), TexelError("ours")):
         with pytest.raises(type(error)), in_words(tmp_path / "a.exr"):
             raise error
+
+
+DOCUMENTS = {
+    "no UTF-8": b'{"title": "\xe5 name"}', "NaN": b'{"version": NaN}', "infinite": b'{"version": 1e999}',
+    "huge": b'{"version": ' + b"9" * 5000 + b"}", "deep": b"[" * 100000, "cut": b'{"format": "fair', "empty": b"",
+    "list": b"[[]]", "number": b"7",
+}  # fmt: skip
+READERS = (
+    ("material", "check"), ("pack", "--set", "roughness=r.png", "-o", "out.png", "--layout"), ("names", ".", "--rules"),
+    ("deliver", ".", "-o", "../out", "--target"), ("check", ".", "--licences"), ("check", ".", "--formats"),
+    ("check", ".", "--sets"), ("check", ".", "--names"), ("sort", ".", "--habit"),
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("reader", READERS, ids=" ".join)
+def test_a_document_that_makes_no_sense_ends_in_one_line(tmp_path, monkeypatch, capsys, reader):
+    """The fault: documents that are not UTF-8 ended in a trace."""
+    (tmp_path / "in").mkdir()
+    monkeypatch.chdir(tmp_path / "in")
+    (tmp_path / "in" / "r.png").write_bytes(encode(random_texels("y"), "png"))
+    document = tmp_path / "document.json"
+    for kind, data in DOCUMENTS.items():
+        document.write_bytes(data)
+        assert main([*reader, str(document)]) == 2, kind
+        said = capsys.readouterr().err
+        assert len(said.splitlines()) == 1, (kind, said)
+        assert "Traceback" not in said, kind
+
+
+def test_a_document_with_a_mark_of_its_encoding_is_read(tmp_path):
+    (tmp_path / "a.json").write_bytes(b"\xef\xbb\xbf" + '{"title": "Kaj\u00fcte"}'.encode())
+    assert read_json(tmp_path / "a.json") == {"title": "Kaj\u00fcte"}
+
+
+@pytest.mark.parametrize(
+    "body", [b'{"asset": {"version": "2.0"}, "materials": [{"alphaCutoff": 1e999}]}', b"\xff", b"[" * 99999]
+)
+def test_a_foreign_material_that_makes_no_sense_is_refused(body):
+    with pytest.raises(BadDocument):
+        read_material_bytes(body, "a.gltf")

@@ -11,7 +11,7 @@ from typing import Any
 from texel.errors import BadDocument
 from texel.naming.tokens import spell_channels
 from texel.roles import Role, facts
-from texel.schemas import check_document, load_json, packaged_documents
+from texel.schemas import check_document, packaged_documents, read_json
 
 __all__ = ["Layout", "Source", "builtin_layouts", "layout_named", "parse_layout", "ready_layout", "spell_layout"]
 
@@ -127,7 +127,7 @@ def layout_named(name: str) -> Layout:
     """
     path = Path(name)
     if name not in builtin_layouts() and (path.suffix == ".json" or path.is_file()):
-        return parse_layout(load_json(path.read_text("utf-8"), path.name), path.name)
+        return parse_layout(read_json(path), path.name)
     return ready_layout(name)
 
 

@@ -19,7 +19,7 @@ from texel.normals.flip import flip_green
 from texel.recipes import apply_recipe, step_label
 from texel.recipes.step import Context
 from texel.roles import Role
-from texel.schemas import check_document, load_json
+from texel.schemas import check_document, read_json
 
 __all__ = ["register"]
 
@@ -152,7 +152,7 @@ def _apply(args: argparse.Namespace) -> int:
 
 def _recipe_of(path: Path) -> tuple[list[dict[str, Any]], Role]:
     """The steps of a recipe document, and the role that it is for. A bare list of steps is for base colour."""
-    document = load_json(path.read_text("utf-8"), path.name)
+    document = read_json(path)
     if isinstance(document, list):
         document = {"format": "fair-texel/recipe", "version": 1, "role": Role.BASE_COLOR.value, "recipe": document}
     check_document(document, "recipe", path.name)

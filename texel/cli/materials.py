@@ -21,7 +21,7 @@ from texel.materials.baking import bake, gltf_maps, packed_maps
 from texel.materials.exchange import FORMATS, FilledCast, cast_document, export, read_material
 from texel.materials.versions import changes_between, next_number
 from texel.roles import Green, Role
-from texel.schemas import check_document, load_json
+from texel.schemas import check_document, read_json
 
 __all__ = ["register"]
 
@@ -30,7 +30,7 @@ _ACTIONS = ("check", "diff", "export", "import")
 
 def _master(name: str) -> Master:
     path = Path(name)
-    return parse_master(load_json(path.read_text("utf-8"), path.name), path.name)
+    return parse_master(read_json(path), path.name)
 
 
 def _material(args: argparse.Namespace) -> int:
@@ -98,7 +98,7 @@ def _export(args: argparse.Namespace) -> int:
 
 
 def _cast_document(path: Path) -> dict[str, Any]:
-    document = load_json(path.read_text("utf-8"), path.name)
+    document = read_json(path)
     check_document(document, "cast", path.name)
     return document
 

@@ -23,7 +23,7 @@ from texel.library import list_files
 from texel.naming.judging import Named, judge_names
 from texel.naming.renaming import plan_renames, rename_files
 from texel.naming.rules import parse_names
-from texel.schemas import load_json
+from texel.schemas import read_json
 from texel.sorting.learning import learn_rules
 
 __all__ = ["register"]
@@ -40,7 +40,7 @@ def _names(args: argparse.Namespace) -> int:
     if not args.rules:
         raise Usage("give the rules with --rules FILE, or learn them with --learn FILE")
     rules_path = Path(args.rules)
-    rules = parse_names(load_json(rules_path.read_text("utf-8"), rules_path.name), rules_path.name)
+    rules = parse_names(read_json(rules_path), rules_path.name)
     verdicts = judge_names([Named(path) for path in paths], rules)
     plan = plan_renames({v.path: v.right for v in verdicts if v.right}, everything)
     done = bool(args.fix and not args.dry_run)

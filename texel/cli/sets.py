@@ -31,7 +31,7 @@ from texel.files.writing import write_bytes
 from texel.licences import LicenceRules, objection, parse_licences
 from texel.naming.rules import parse_names
 from texel.roles import Green
-from texel.schemas import load_json
+from texel.schemas import read_json
 from texel.sorting import Sorted, Undecided, habit_document
 
 __all__ = ["register"]
@@ -90,13 +90,15 @@ def _findings(args: argparse.Namespace, findings: list[Any], more: dict[str, Any
 
 
 def _check(args: argparse.Namespace) -> int:
+    # Read first, used or not: a document that makes no sense is not passed over.
+    table = table_named(args.formats)
+    target = target_named(args.target) if args.target else None
     library, found = sorted_folder(folder_named(args.dir), given_habit(args))
     sets = chosen_sets(args, found)
-    target = target_named(args.target) if args.target else None
     findings = check_sets(sets, library, _wanted(args, target, found.undecided)) + check_undecided(found.undecided)
     if target is not None:
         plan = plan_delivery(sets, library, target)
-        findings += check_encodings(plan, library, table_named(args.formats))
+        findings += check_encodings(plan, library, table)
     return _findings(args, findings, {}, f"{len(findings)} findings in {len(found.sets)} sets")
 
 
@@ -104,7 +106,7 @@ def _wanted(args: argparse.Namespace, target: Target | None, undecided: list[Und
     names = None
     if args.names:
         path = Path(args.names)
-        names = parse_names(load_json(path.read_text("utf-8"), path.name), path.name)
+        names = parse_names(read_json(path), path.name)
     largest, green = (target.largest, target.green) if target else ({}, Green.UP)
     return Wanted(target.title if target else "", largest, names, _licences(args), green, undecided_by_set(undecided))
 
@@ -113,7 +115,7 @@ def _licences(args: argparse.Namespace) -> LicenceRules | None:
     if not args.licences:
         return None
     path = Path(args.licences)
-    return parse_licences(load_json(path.read_text("utf-8"), path.name), path.name)
+    return parse_licences(read_json(path), path.name)
 
 
 def _deliver(args: argparse.Namespace) -> int:

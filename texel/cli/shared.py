@@ -11,7 +11,7 @@ from typing import Any
 
 from texel.errors import TexelError
 from texel.library import Library
-from texel.schemas import load_json
+from texel.schemas import read_json
 from texel.sets import TextureSet, parse_sets
 from texel.sorting import Habit, Sorted, parse_habit, sort_files
 
@@ -62,14 +62,14 @@ def given_habit(args: argparse.Namespace) -> Habit | None:
     if not args.habit:
         return None
     path = Path(args.habit)
-    return parse_habit(load_json(path.read_text("utf-8"), path.name), path.name)
+    return parse_habit(read_json(path), path.name)
 
 
 def chosen_sets(args: argparse.Namespace, found: Sorted) -> list[TextureSet]:
     if not args.sets:
         return found.sets
     path = Path(args.sets)
-    return parse_sets(load_json(path.read_text("utf-8"), path.name), path.name)
+    return parse_sets(read_json(path), path.name)
 
 
 def apart(outputs: Iterable[Path], sources: Iterable[Path]) -> None:

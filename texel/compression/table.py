@@ -10,7 +10,7 @@ from typing import Any
 
 from texel.blocks import WRITABLE_FORMATS, Format, format_named
 from texel.errors import BadDocument
-from texel.schemas import check_document, load_json, packaged_documents
+from texel.schemas import check_document, packaged_documents, read_json
 
 __all__ = ["SORTS", "FormatTable", "builtin_tables", "parse_table", "table_named"]
 
@@ -58,5 +58,5 @@ def table_named(name: str) -> FormatTable:
         return parse_table(builtin_tables()[name], name)
     path = Path(name)
     if path.suffix == ".json" or path.is_file():
-        return parse_table(load_json(path.read_text("utf-8"), path.name), path.name)
+        return parse_table(read_json(path), path.name)
     raise BadDocument(f"there is no table {name!r}; give a file, or one of {', '.join(builtin_tables())}")

@@ -19,7 +19,7 @@ from texel.files.writing import write_bytes
 from texel.image import to_unit
 from texel.library import Library
 from texel.roles import Role
-from texel.schemas import check_document, load_json
+from texel.schemas import check_document, read_json
 
 __all__ = ["build_files", "deliver_folder", "read_manifest", "take_back"]
 
@@ -34,7 +34,7 @@ def read_manifest(folder: Path) -> dict[str, Any] | None:
     path = folder / MANIFEST
     if not path.is_file():
         return None
-    document = load_json(path.read_text("utf-8"), f"{folder.name}/{MANIFEST}")
+    document = read_json(path, f"{folder.name}/{MANIFEST}")
     check_document(document, "manifest", f"{folder.name}/{MANIFEST}")
     return document
 

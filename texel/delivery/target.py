@@ -12,7 +12,7 @@ from texel.blocks import WRITABLE_FORMATS, Format, format_named
 from texel.channels.layout import Layout, parse_layout
 from texel.errors import BadDocument
 from texel.roles import Green, Role, Transfer
-from texel.schemas import check_document, load_json, packaged_documents
+from texel.schemas import check_document, packaged_documents, read_json
 
 __all__ = ["Budget", "Encoding", "Output", "Target", "builtin_targets", "parse_target", "target_named"]
 
@@ -196,5 +196,5 @@ def target_named(name: str) -> Target:
         return parse_target(builtin_targets()[name], name)
     path = Path(name)
     if path.suffix == ".json" or path.is_file():
-        return parse_target(load_json(path.read_text("utf-8"), path.name), path.name)
+        return parse_target(read_json(path), path.name)
     raise BadDocument(f"there is no target {name!r}; give a file, or one of {', '.join(builtin_targets())}")

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import base64
 import binascii
-import json
 import math
 import re
 import struct
@@ -25,6 +24,7 @@ from texel.materials.expression import parse_expression
 from texel.materials.simplify import constants_of, simplified
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 from texel.roles import Role
+from texel.schemas import load_json
 
 __all__ = ["read_gltf"]
 
@@ -57,14 +57,23 @@ def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
             raise BadDocument(f"{where}: at most {_MOST_MATERIALS} materials are read at once, it has {len(materials)}")
         pictures = _Pictures(document, chunk)
         return [_Reader(document, one, at, pictures).read() for at, one in enumerate(materials)]
-    except (ValueError, KeyError, IndexError, TypeError, AttributeError, struct.error, RecursionError) as error:
+    except (
+        ValueError,
+        KeyError,
+        IndexError,
+        TypeError,
+        AttributeError,
+        struct.error,
+        RecursionError,
+        OverflowError,
+    ) as error:
         raise BadDocument(f"{where} is no glTF 2.0 that can be read: {type(error).__name__} {error}") from None
 
 
 def _opened(data: bytes) -> tuple[Document, bytes]:
     """The JSON, and the bytes that come with it in a binary file (glTF 2.0, 4.4)."""
     if data[:4] != b"glTF":
-        return json.loads(data.decode("utf-8")), b""
+        return load_json(data.decode("utf-8-sig"), "the file"), b""
     magic, version, length = struct.unpack_from("<III", data)
     if magic != _MAGIC or version != 2 or length > len(data):
         raise ValueError("the header does not fit the file")
@@ -76,7 +85,7 @@ def _opened(data: bytes) -> tuple[Document, bytes]:
             raise ValueError("a chunk ends too soon")
         text, chunk = (body, chunk) if kind == _JSON else (text, body if kind == _BIN else chunk)
         at += 8 + size + (-size % 4)
-    return json.loads(text.decode("utf-8")), chunk
+    return load_json(text.decode("utf-8"), "the file"), chunk
 
 
 class _Pictures:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 import MaterialX as mx
@@ -16,6 +15,7 @@ from texel.materials.expression import text_of
 from texel.materials.master import INPUTS, Master, parse_master
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle, call
 from texel.roles import Transfer
+from texel.schemas import load_json
 
 __all__ = ["NotOurs", "read_own"]
 
@@ -48,7 +48,7 @@ def read_own(document: mx.Document, definition: mx.NodeDef) -> Imported:
 def _with_layers(flat: dict[str, Any], text: str) -> tuple[dict[str, Any], list[str]]:
     """The document with its layers, where these still make the sheet that was read."""
     try:
-        layered = json.loads(text)
+        layered = load_json(text, "the layers")
         if parse_master(layered) == parse_master(flat):
             return layered, []
     except (ValueError, TexelError):
@@ -187,7 +187,7 @@ def _parameter(one: mx.Input) -> dict[str, Any]:
     text = one.getValueString()
     if kind == "choice":
         options = one.getAttribute("ft_options")
-        found["options"] = json.loads(options) if options else one.getAttribute("enum").split(", ")
+        found["options"] = load_json(options, "the options") if options else one.getAttribute("enum").split(", ")
         found["default"] = found["options"][int(text)]
     elif kind == "switch":
         found["default"] = text == "true"
