@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["blur", "rows_enlarged"]
+__all__ = ["blur", "blurred_rows", "reach_of", "rows_enlarged"]
 
 # Wider kernels work on a field made smaller: what a sigma of 8 leaves needs no more samples than that.
 _WIDEST_KERNEL = 8.0
@@ -35,6 +37,27 @@ def blur(field: NDArray[np.float32], sigma: float, wrap: bool = True) -> NDArray
         small = cv2.GaussianBlur(cv2.resize(padded, size, interpolation=cv2.INTER_AREA), (0, 0), sigma / factor)
         smooth = cv2.resize(small, (padded.shape[1], padded.shape[0]), interpolation=cv2.INTER_LINEAR)
     return np.asarray(smooth[reach : reach + height, reach : reach + width], np.float32)
+
+
+def reach_of(sigma: float) -> int:
+    """Texels to each side beyond which a Gaussian is left out: four sigma, as OpenCV has it for floats."""
+    return max(1, round(4 * sigma))
+
+
+def blurred_rows(parts: Sequence[NDArray[np.float32]], sigma: float, wrap: bool = True) -> NDArray[np.float32]:
+    """Rows blurred by a Gaussian, for work strip by strip: of all rows of ``parts``, one below the other, each of shape
+    (h, w), those but the first and the last ``reach_of(sigma)``.
+
+    wrap: left and right the picture goes on at its other side; else its last column goes on.
+    """
+    reach, width = reach_of(sigma), parts[0].shape[1]
+    padded = np.empty((sum(map(len, parts)), width + 2 * reach), np.float32)
+    np.concatenate(parts, out=padded[:, reach : reach + width])
+    beside = np.concatenate([np.arange(-reach, 0), np.arange(width, width + reach)])
+    sides = reach + (beside % width if wrap else np.clip(beside, 0, width - 1))
+    padded[:, :reach], padded[:, -reach:] = padded[:, sides[:reach]], padded[:, sides[reach:]]
+    size = 2 * reach + 1
+    return np.ascontiguousarray(cv2.GaussianBlur(padded, (size, size), sigma)[reach:-reach, reach:-reach])
 
 
 def rows_enlarged(field: NDArray[np.float32], rows: slice, shape: tuple[int, ...], wrap: bool = True):

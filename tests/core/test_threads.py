@@ -41,26 +41,18 @@ def test_a_process_alone_may_use_all(four):
     assert threads.may_use() == 4
 
 
-def test_two_that_work_have_half_each_and_one_that_ended_leaves_all_to_the_other(four):
+@pytest.mark.parametrize(("all_together", "each_has"), [("4", 2), ("1", 1)])
+def test_two_that_work_have_half_each_and_one_that_ended_leaves_all(four, monkeypatch, all_together, each_has):
+    monkeypatch.setenv("FAIR_TEXEL_THREADS", all_together)
     threads.take_part(four)
     other, its = _start(four)
     threads._Share.looked = 0
-    assert (threads.may_use(), its) == (2, 2)
+    assert (threads.may_use(), its) == (each_has, each_has)
     other.kill()
     other.wait()
     threads._Share.looked = 0
-    assert threads.may_use() == 4
+    assert threads.may_use() == int(all_together)
     assert [path.name for path in four.iterdir()] == [str(threads._Share.process)]
-
-
-def test_more_processes_than_threads_have_one_each(four, monkeypatch):
-    monkeypatch.setenv("FAIR_TEXEL_THREADS", "1")
-    threads.take_part(four)
-    other, its = _start(four)
-    threads._Share.looked = 0
-    assert (threads.may_use(), its) == (1, 1)
-    other.kill()
-    other.wait()
 
 
 def test_work_within_work_starts_no_more_threads(four):

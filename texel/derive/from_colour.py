@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from texel.filters import blur, rows_enlarged
+from texel.filters import blur, blurred_rows, reach_of, rows_enlarged
 from texel.image import Pixels
 from texel.resample import Axis, resample
 from texel.strips import filled, rows_around, strips
@@ -83,16 +82,16 @@ def height_from_luminance(
     weights = [fine + (broad - fine) * index / max(1, len(sigmas) - 1) for index in range(len(sigmas))]
     factor = _factor(pixels)
     narrow = [s for s in sigmas if s <= _FINEST]
-    around = sum(map(_reach, narrow))
+    around = sum(map(reach_of, narrow))
 
     def detail(rows: slice) -> Field:
         left = light(rows_around(pixels, rows, around, True))
         total = np.zeros((rows.stop - rows.start, shape[1]), np.float32)
         beside = around
         for sigma, weight in zip(narrow, weights, strict=False):
-            reach = _reach(sigma)
+            reach = reach_of(sigma)
             beside -= reach
-            smooth = _blurred(left, sigma)
+            smooth = blurred_rows((left,), sigma)
             left = left[reach : len(left) - reach]
             total += (left - smooth)[beside : beside + len(total)] * np.float32(weight)
             left = smooth
@@ -114,18 +113,6 @@ def height_from_luminance(
         each(add, strips(*shape))
     _stretched(total)
     return total
-
-
-def _reach(sigma: float) -> int:
-    return max(1, round(4 * sigma))
-
-
-def _blurred(around: Field, sigma: float) -> Field:
-    """The rows of ``around`` but for those that the blur reads beside them; across, the picture repeats."""
-    reach = _reach(sigma)
-    padded = cv2.copyMakeBorder(around, 0, 0, reach, reach, cv2.BORDER_WRAP)
-    size = 2 * reach + 1
-    return np.asarray(cv2.GaussianBlur(padded, (size, size), sigma)[reach:-reach, reach:-reach], np.float32)
 
 
 def roughness_from_luminance(

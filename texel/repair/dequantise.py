@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from texel.filters import blurred_rows, reach_of
 from texel.image import Pixels, full_scale, to_unit
 from texel.strips import filled, rows_around, strips
 from texel.threads import each
@@ -96,14 +97,14 @@ def dequantise(height: Pixels, step: float | None = None, wrap: bool = True, rou
     kept = dict(zip([rows.start for rows in parts], each(ends, parts), strict=True)) if height.size <= _SMALL else {}
 
     def smoothed(part: _Part) -> None:
-        blurred = _blurred((part.above, smooth[part.rows], part.below), part.sigma, wrap)
+        blurred = blurred_rows((part.above, smooth[part.rows], part.below), part.sigma, wrap)
         low, high = kept.get(part.rows.start) or ends(part.rows)
         cv2.max(blurred, low, dst=blurred)
         cv2.min(blurred, high, dst=smooth[part.rows])
 
     for index in range(rounds):
         sigma = _WIDEST * (_NARROWEST / _WIDEST) ** (index / max(rounds - 1, 1))
-        reach = _reach(sigma)
+        reach = reach_of(sigma)
         # The rows beside every strip as they are now: all strips are done in place at once.
         each(smoothed, [_Part(rows, *_beside(smooth, rows, reach, wrap), sigma) for rows in parts])
     return smooth
@@ -118,25 +119,7 @@ class _Part(NamedTuple):
     sigma: float
 
 
-def _reach(sigma: float) -> int:
-    """Texels to each side beyond which a Gaussian is left out: four sigma, as the blur of floats has it."""
-    return max(1, round(4 * sigma))
-
-
 def _beside(field: Field, rows: slice, reach: int, wrap: bool) -> tuple[Field, Field]:
     at = np.concatenate([np.arange(rows.start - reach, rows.start), np.arange(rows.stop, rows.stop + reach)])
     found = field[at % len(field) if wrap else np.clip(at, 0, len(field) - 1)]
     return found[:reach], found[reach:]
-
-
-def _blurred(parts: tuple[Field, Field, Field], sigma: float, wrap: bool) -> Field:
-    """The rows in the middle, blurred with those above and below them."""
-    reach = _reach(sigma)
-    width = parts[0].shape[1]
-    padded = np.empty((sum(map(len, parts)), width + 2 * reach), np.float32)
-    np.concatenate(parts, out=padded[:, reach : reach + width])
-    beside = np.concatenate([np.arange(-reach, 0), np.arange(width, width + reach)])
-    sides = reach + (beside % width if wrap else np.clip(beside, 0, width - 1))
-    padded[:, :reach], padded[:, -reach:] = padded[:, sides[:reach]], padded[:, sides[reach:]]
-    size = 2 * reach + 1
-    return np.ascontiguousarray(cv2.GaussianBlur(padded, (size, size), sigma)[reach:-reach, reach:-reach])
