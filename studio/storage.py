@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import tempfile
 from pathlib import Path
@@ -11,6 +12,8 @@ from django.core.files.storage import FileSystemStorage
 
 __all__ = ["UNFINISHED", "WholeFiles"]
 
+# What systems say whose folders know no links.
+_NO_LINKS = (errno.EPERM, errno.ENOTSUP, errno.EMLINK, errno.ENOSYS)
 # What files begin with that are not whole yet.
 UNFINISHED = ".unfinished-"
 
@@ -39,10 +42,15 @@ class WholeFiles(FileSystemStorage):
                 os.link(beside, place)
             except FileExistsError:
                 return name
+            except OSError as error:
+                if error.errno not in _NO_LINKS:
+                    raise
+                # As whole as a link, but over what another writer may have put there meanwhile, which is the same.
+                os.replace(beside, place)
             _to_disk(place.parent)
             return name
         finally:
-            os.unlink(beside)
+            Path(beside).unlink(missing_ok=True)
 
 
 def _to_disk(folder: Path) -> None:

@@ -190,3 +190,13 @@ def test_collecting_takes_the_longest_unused_that_can_be_made_again(settings):
 def test_collecting_is_a_command(capsys):
     call_command("collect")
     assert "0 files" in capsys.readouterr().out
+
+
+def test_a_folder_that_knows_no_links_holds_whole_files_too(monkeypatch):
+    def none(*args):
+        raise PermissionError(errno.EPERM, "Operation not permitted")
+
+    monkeypatch.setattr("studio.storage.os.link", none)
+    assert store.keep(ContentFile(DATA), DIGEST)
+    assert store.is_whole(DIGEST)
+    assert len(files_of()) == 1
