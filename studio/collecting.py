@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import stat
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -19,6 +20,8 @@ __all__ = ["Collected", "collect"]
 _MADE_AGAIN = ("picture", "reduced", "decoded", "error", "mips", "green", "trial", "advice", "built")
 # What is younger may belong to work that goes on.
 _YOUNG_SECONDS = 24 * 3600
+# Rows that are asked for at once.
+_ASKED = 1000
 
 
 class Collected(NamedTuple):
@@ -28,8 +31,29 @@ class Collected(NamedTuple):
     bytes: int = 0
 
 
-def _files(folder: Path) -> Iterator[Path]:
-    return (path for path in folder.rglob("*") if path.is_file()) if folder.is_dir() else iter(())
+class _Held(NamedTuple):
+    """A file as it was when it was looked at. used: seconds, when it was read or written last."""
+
+    path: Path
+    bytes: int
+    written: float
+    used: float
+
+    @property
+    def unfinished(self) -> bool:
+        return self.path.name.startswith(UNFINISHED)
+
+
+def _files(folder: Path) -> Iterator[_Held]:
+    """All files below a folder; one that goes meanwhile is passed over."""
+    for path in folder.rglob("*") if folder.is_dir() else ():
+        try:
+            told = path.stat()
+        except FileNotFoundError:
+            continue
+        if stat.S_ISREG(told.st_mode):
+            # Reading a file moves its time of access on most systems, once a day at least.
+            yield _Held(path, told.st_size, told.st_mtime, max(told.st_atime, told.st_mtime))
 
 
 def collect(young_seconds: float = _YOUNG_SECONDS) -> Collected:
@@ -40,42 +64,31 @@ def collect(young_seconds: float = _YOUNG_SECONDS) -> Collected:
     except NotImplementedError:  # what storages elsewhere raise
         return Collected()
     old = time.time() - young_seconds
-    gone = [path for path in _files(root) if path.name.startswith(UNFINISHED) and path.stat().st_mtime < old]
-    gone += _orphans(root / "source", old)
+    gone = [one for one in _files(root) if one.unfinished and one.written < old]
+    gone += [one for one in _orphans(root / "source") if one.written < old]
     gone += _beyond(root)
-    found = Collected()
-    for path in gone:
-        try:
-            size = path.stat().st_size
-            path.unlink()
-        except FileNotFoundError:
-            continue
-        found = Collected(found.files + 1, found.bytes + size)
-    return found
+    for one in gone:
+        one.path.unlink(missing_ok=True)
+    return Collected(len(gone), sum(one.bytes for one in gone))
 
 
-def _orphans(folder: Path, old: float) -> list[Path]:
+def _orphans(folder: Path) -> list[_Held]:
     """Stored uploads whose row was never written."""
-    stored = {path.name: path for path in _files(folder) if not path.name.startswith(UNFINISHED)}
+    stored = {one.path.name: one for one in _files(folder) if not one.unfinished}
     names = list(stored)
     known: set[str] = set()
-    for start in range(0, len(names), 1000):
-        known.update(SourceFile.objects.filter(pk__in=names[start : start + 1000]).values_list("pk", flat=True))
-    return [path for name, path in stored.items() if name not in known and path.stat().st_mtime < old]
+    for start in range(0, len(names), _ASKED):
+        known.update(SourceFile.objects.filter(pk__in=names[start : start + _ASKED]).values_list("pk", flat=True))
+    return [one for name, one in stored.items() if name not in known]
 
 
-def _beyond(root: Path) -> list[Path]:
+def _beyond(root: Path) -> list[_Held]:
     """The longest unused files that can be made again, as many as lie beyond the limit."""
-    kept = []
-    for kind in _MADE_AGAIN:
-        for path in _files(root / kind):
-            told = path.stat()
-            # Reading a file moves its time of access on most systems, once a day at least.
-            kept.append((max(told.st_atime, told.st_mtime), told.st_size, path))
-    total, gone = sum(size for _, size, _ in kept), []
-    for _, size, path in sorted(kept, key=lambda one: one[0]):
+    kept = [one for kind in _MADE_AGAIN for one in _files(root / kind) if not one.unfinished]
+    total, gone = sum(one.bytes for one in kept), []
+    for one in sorted(kept, key=lambda one: one.used):
         if total <= settings.DERIVED_BYTES:
             break
-        gone.append(path)
-        total -= size
+        gone.append(one)
+        total -= one.bytes
     return gone

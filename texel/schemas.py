@@ -16,7 +16,8 @@ from texel.errors import BadDocument
 __all__ = ["check_document", "load_json", "packaged_documents", "read_json", "schema"]
 
 
-_MOST_DIGITS = 20
+# Whole numbers beyond 64 bits are neither sizes nor numbers of rows.
+_MOST_DIGITS, _LARGEST = 20, 2**63 - 1
 
 
 @lru_cache
@@ -68,8 +69,8 @@ def load_json(text: str, where: str) -> Any:
 
     def whole(word: str) -> int:
         # Longer ones take a time that grows with the square of their length, and fit no number of ours.
-        if len(word) > _MOST_DIGITS:
-            raise ValueError(f"{word[:40]}... is no number that can be worked with")
+        if len(word) > _MOST_DIGITS or abs(int(word)) > _LARGEST:
+            raise ValueError(f"{word[:40]} is no number that can be worked with")
         return int(word)
 
     try:

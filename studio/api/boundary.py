@@ -6,8 +6,6 @@ nested beyond any document of ours are refused here, so that no operation has to
 
 from __future__ import annotations
 
-import json
-import math
 from typing import Any
 
 from django.db import DataError, IntegrityError
@@ -16,30 +14,13 @@ from ninja import NinjaAPI
 from ninja.errors import HttpError
 from ninja.parser import Parser
 
+from texel.errors import BadDocument
+from texel.schemas import load_json
+
 __all__ = ["Careful", "no_such_place", "refuse_what_cannot_be_kept"]
 
 # Lists and objects within each other; a master with its layers has nine.
 _DEEPEST = 64
-# Whole numbers beyond 64 bits are neither numbers of rows nor sizes.
-_LARGEST = 2**63 - 1
-
-
-def _number(text: str) -> float:
-    found = float(text)
-    if not math.isfinite(found):
-        raise HttpError(400, f"{text[:40]} is no number that can be worked with.")
-    return found
-
-
-def _whole(text: str) -> int:
-    # Longer ones take a time that grows with the square of their length.
-    if len(text) > 20 or abs(int(text)) > _LARGEST:
-        raise HttpError(400, f"{text[:40]} is no number that can be worked with.")
-    return int(text)
-
-
-def _constant(text: str) -> float:
-    raise HttpError(400, f"{text} is no number; JSON has none of that name.")
 
 
 def _text(text: str) -> None:
@@ -66,11 +47,9 @@ class Careful(Parser):
 
     def parse_body(self, request: HttpRequest) -> Any:
         try:
-            found = json.loads(request.body, parse_float=_number, parse_int=_whole, parse_constant=_constant)
-        except RecursionError:
-            raise HttpError(400, f"The JSON is nested more than {_DEEPEST} deep.") from None
-        except ValueError as error:
-            raise HttpError(400, f"The body is no JSON: {error}"[:200]) from None
+            found = load_json(request.body.decode("utf-8"), "The body")
+        except (BadDocument, UnicodeDecodeError) as error:
+            raise HttpError(400, f"{error}"[:200]) from None
         _look_through(found)
         return found
 

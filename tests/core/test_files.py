@@ -320,3 +320,25 @@ def test_narrow_and_tall_pngs_are_written(channels, dtype, size, tmp_path):
     texels = random_texels(channels, dtype, *size)
     found = read(save(tmp_path / "a.png", texels))
     np.testing.assert_array_equal(found.pixels, texels.pixels)
+
+
+@pytest.mark.parametrize("tile", [0, 16])
+@pytest.mark.parametrize(("suffix", "kind"), [("exr", "half"), ("exr", "float"), ("tif", "float")])
+def test_wide_floats_are_read_by_bands_as_they_would_be_whole(tmp_path, monkeypatch, suffix, kind, tile):
+    """Written by OpenImageIO in rows or tiles; the limit of what is decoded into memory is lowered."""
+    path = tmp_path / f"a.{suffix}"
+    spec = oiio.ImageSpec(37, 45, 4, kind)
+    if tile:
+        spec.tile_width = spec.tile_height = tile
+    spec.attribute("oiio:UnassociatedAlpha", 1)
+    output = oiio.ImageOutput.create(str(path))
+    values = np.random.default_rng(0).random((45, 37, 4), np.float32)
+    assert output.open(str(path), spec)
+    assert output.write_image(values)
+    output.close()
+    whole = read(path).pixels
+    monkeypatch.setattr("texel.files.reading._IN_MEMORY", 0)
+    monkeypatch.setattr("texel.files.reading._ROWS", 7)
+    banded = read(path).pixels
+    assert isinstance(banded, np.memmap)
+    np.testing.assert_array_equal(banded, whole)

@@ -200,3 +200,14 @@ def test_a_folder_that_knows_no_links_holds_whole_files_too(monkeypatch):
     assert store.keep(ContentFile(DATA), DIGEST)
     assert store.is_whole(DIGEST)
     assert len(files_of()) == 1
+
+
+@pytest.mark.django_db
+def test_collecting_leaves_what_is_being_written(settings):
+    store.save_bytes("picture", DIGEST, b"x" * 1000)
+    unfinished = os.path.join(os.path.dirname(files_of("picture")[0]), ".unfinished-x")
+    with open(unfinished, "wb") as stream:
+        stream.write(b"half")
+    settings.DERIVED_BYTES = 0
+    assert collect().files == 1
+    assert files_of("picture") == [unfinished]

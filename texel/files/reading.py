@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import os
 import tempfile
 from collections.abc import Iterator
@@ -112,6 +111,9 @@ def _decode(path: Path, found: Probe) -> Pixels:
         check_whole(path)
     opened = open_with_oiio(path)
     try:
+        if _too_wide(found.width, found.height, len(found.channels), found.bits):
+            order = list(range(len(found.channels)))
+            return _by_bands(opened, path, 0, order, (found.height, found.width))
         kind = {8: "uint8", 16: "uint16", 32: "float"}[found.bits]
         pixels = _sound(opened.read_image(kind), opened, path)
     finally:
@@ -126,24 +128,44 @@ def _sound(pixels: Pixels | None, opened: oiio.ImageInput, path: Path) -> Pixels
     return pixels
 
 
+def _too_wide(width: int, height: int, channels: int, bits: int) -> bool:
+    """Whether floats are too many for memory, and are laid in a file."""
+    return bits == 32 and width * height * channels * 4 > _IN_MEMORY
+
+
+def _by_bands(
+    opened: oiio.ImageInput, path: Path, part: int, columns: list[int], size: tuple[int, int]
+) -> Pixels:  # fmt: skip
+    """The channels ``columns`` of one part as floats in a temporary file, some rows, or a row of tiles, at a time."""
+    height, width = size
+    first, last = min(columns), max(columns) + 1
+    order = [at - first for at in columns]
+    opened.seek_subimage(part, 0)
+    spec = opened.spec()
+    rows = spec.tile_height or _ROWS
+    # The mapping keeps the file open, which has no name and is gone with it.
+    with tempfile.TemporaryFile(prefix="texels-") as file:
+        pixels: Pixels = np.memmap(file, np.float32, "w+", shape=(height, width, len(order)))
+    for top in range(0, height, rows):
+        end = min(top + rows, height)
+        begin, until = spec.y + top, spec.y + end
+        if spec.tile_width:
+            x = spec.x
+            band = opened.read_tiles(part, 0, x, x + width, begin, until, spec.z, spec.z + 1, first, last, "float")
+        else:
+            band = opened.read_scanlines(part, 0, begin, until, spec.z, first, last, "float")
+        pixels[top:end] = _sound(band, opened, path).reshape(end - top, width, -1)[:, :, order]
+    return pixels
+
+
 def _decode_exr(path: Path, name: str | None) -> Pixels:
     opened = open_with_oiio(path)
     try:
         layer = layer_named(layers_of(opened), name, path.name)
+        if _too_wide(layer.width, layer.height, len(layer.columns), layer.bits):
+            return _by_bands(opened, path, layer.part, list(layer.columns), (layer.height, layer.width))
         first, last = min(layer.columns), max(layer.columns) + 1
         order = [at - first for at in layer.columns]
-        shape = (layer.height, layer.width, len(order))
-        opened.seek_subimage(layer.part, 0)
-        spec = opened.spec()
-        if 4 * math.prod(shape) > _IN_MEMORY and not spec.tile_width:
-            # The mapping keeps the file open, which has no name and is gone with it.
-            with tempfile.TemporaryFile(prefix="texels-") as file:
-                pixels: Pixels = np.memmap(file, np.float32, "w+", shape=shape)
-            for top in range(0, layer.height, _ROWS):
-                end = min(top + _ROWS, layer.height)
-                rows = opened.read_scanlines(layer.part, 0, spec.y + top, spec.y + end, 0, first, last, "float")
-                pixels[top:end] = _sound(rows, opened, path).reshape(end - top, layer.width, -1)[:, :, order]
-            return pixels
         pixels = _sound(opened.read_image(layer.part, 0, first, last, "float"), opened, path)
     finally:
         opened.close()

@@ -114,8 +114,3 @@ def z_from_xy(texels: Texels) -> Texels:
     xy = np.where(squared > 1, xy / np.sqrt(np.maximum(squared, 1)), xy)
     z = np.sqrt(np.maximum(0, 1 - squared))
     return _encoded(np.concatenate([xy, z], axis=2).astype(np.float32), texels, "rgb")
-
-
-def flat_value(dtype: np.dtype[np.generic]) -> int | float:
-    """The stored number of a zero component: 128, 32768 or 0.5."""
-    return 0.5 if dtype == np.float32 else int(full_scale(dtype) + 1) // 2

@@ -16,10 +16,9 @@ from texel.image import Pixels, to_unit
 from texel.strips import filled, strips
 from texel.threads import each
 
-__all__ = ["METHODS", "Fade", "make_tileable", "unlikeness"]
+__all__ = ["Fade", "make_tileable", "unlikeness"]
 
 Values = NDArray[np.float32]
-METHODS = ("auto", "fade", "cut")
 # Texels a side on which a place that fits is looked for.
 _SEARCHED = 128
 # Texels over which the two sides of a cut go over into each other.
