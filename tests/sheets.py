@@ -71,3 +71,15 @@ def random_master(seed: int, turn: float = 0, tiling: tuple[float, float] = (1, 
     parameters[-2]["default"], parameters[-1]["default"] = list(tiling), turn
     document["parameters"] = parameters
     return parse_master(document | {"inputs": inputs})
+
+
+def a_master() -> dict:
+    """A small master called stone, with a number and a colour to change."""
+    return {
+        "format": "fair-texel/master", "version": 1, "name": "stone", "title": "Stone",
+        "parameters": [
+            {"name": "wear", "kind": "number", "default": 0.1, "low": 0, "high": 1},
+            {"name": "shade", "kind": "colour", "default": [0.5, 0.5, 0.5]},
+        ],
+        "inputs": {"base_color": "shade", "roughness": "wear"},
+    }  # fmt: skip

@@ -25,8 +25,9 @@ from studio.api import (
 )
 from studio.api.access import BearerToken, NotAllowed, SessionCookie
 from studio.api.boundary import Careful, refuse_what_cannot_be_kept
+from studio.api.seen import tell_who_is_late
+from studio.changes.errors import Conflict
 from studio.intake.uploads import Refused
-from studio.sets.editing import Conflict
 from texel.errors import TexelError
 
 api = NinjaAPI(
@@ -62,6 +63,7 @@ def _problem(request: HttpRequest, error: Any, status: int):
 
 
 refuse_what_cannot_be_kept(api)
+tell_who_is_late(api)
 api.add_exception_handler(Refused, lambda request, error: _problem(request, error, 422))
 api.add_exception_handler(Conflict, lambda request, error: _problem(request, error, 409))
 api.add_exception_handler(TexelError, lambda request, error: _problem(request, error, 422))

@@ -16,12 +16,13 @@ from studio import store
 from studio.api.access import project_for, user_of
 from studio.api.jobs import JobOut
 from studio.api.masters import CostOut, ParameterOut, ReadCastOut, SheetOut, SlotOut, sheet_out
-from studio.materials import casts, exports, imports, library
+from studio.api.seen import IfMatch, newest_of, seen
+from studio.changes.errors import Conflict
+from studio.materials import casts, exports, imports, library, stacking
 from studio.materials.memory import memory_of
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
 from studio.rules.models import table_of
-from studio.sets.editing import Conflict
 from studio.sets.pictures import tried_picture
 from texel.errors import BadDocument
 from texel.materials import beyond, read_sheet, used_variants
@@ -47,6 +48,7 @@ class AdoptionOut(Schema):
     pinned: bool
     deprecated: bool
     casts: int
+    revision: int
     cost: CostOut
     beyond: list[str]
     used_variants: int
@@ -88,6 +90,7 @@ class CastOut(CastRow):
     """values: of every parameter, as components; changed: what this cast itself changes. memory: bytes of graphics
     memory that its maps would take in the project's cheapest formats, all levels."""
 
+    revision: int
     sheet: SheetOut
     number: str
     values: dict[str, list[float]]
@@ -107,12 +110,14 @@ class NewCast(Schema):
 
 
 class CastChange(Schema):
-    """A value of None puts back what is inherited. casts: others that are changed alike."""
+    """A value of None puts back what is inherited. casts: others that are changed alike. seen: revisions
+    by cast, of those that were seen."""
 
     changes: dict[str, Any] = {}
     slots: dict[str, Any] = {}
     name: str | None = None
     casts: list[int] = []
+    seen: dict[int, int] = {}
 
 
 class FromSet(Schema):
@@ -263,7 +268,8 @@ def _cast_out(cast: Cast) -> dict[str, Any]:
     names, versions = dict(sets.values_list("pk", "name")), dict(sets.values_list("pk", "revision"))
     adoption = Adoption.objects.select_related("version").get(project=cast.project, master=cast.master)
     return {
-        **_cast_row(cast, cast.master.name, _worst(cast, told)), "sheet": sheet_out(read_sheet(told.sheet)),
+        **_cast_row(cast, cast.master.name, _worst(cast, told)), "revision": cast.revision,
+        "sheet": sheet_out(read_sheet(told.sheet)),
         "number": adoption.version.number,
         "values": {name: list(value) for name, value in told.values.items()}, "changed": list(cast.changes),
         "inherited": [name for name in told.changes if name not in cast.changes],
@@ -277,6 +283,16 @@ def _cast_out(cast: Cast) -> dict[str, Any]:
     }  # fmt: skip
 
 
+@newest_of(Cast)
+def _newest_cast(request: HttpRequest, row: Cast) -> dict[str, Any]:
+    return _cast_out(row)
+
+
+@newest_of(Adoption)
+def _newest_adoption(request: HttpRequest, row: Adoption) -> dict[str, Any]:
+    return {"master": row.master.name, "number": row.version.number, "pinned": row.pinned, "revision": row.revision}
+
+
 def _adoption_out(
     one: Adoption, newest: MasterVersion | None, rows: list[casts.Resolved], limits: Mapping[str, int]
 ) -> dict[str, Any]:
@@ -286,7 +302,7 @@ def _adoption_out(
     return {
         "master": one.master.name, "title": one.master.title, "number": one.version.number,
         "newest": newest.number if newest else None, "waiting": newer and not one.pinned, "pinned": one.pinned,
-        "deprecated": one.version.deprecated, "casts": len(rows),
+        "deprecated": one.version.deprecated, "casts": len(rows), "revision": one.revision,
         "cost": cost.document(), "beyond": beyond(cost, limits),
         "used_variants": used_variants(deciding, [row.values for row in rows]),
     }  # fmt: skip
@@ -319,8 +335,7 @@ def create(request: HttpRequest, slug: Path[str], given: NewCast):
     """A cast of a master, or of another cast."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     master = get_object_or_404(Master, name=given.master) if given.master else None
-    parent = get_object_or_404(project.casts, pk=given.parent) if given.parent else None
-    return _cast_out(casts.create_cast(project, given.name, master, parent, user_of(request)))
+    return _cast_out(casts.create_cast(project, given.name, master, given.parent, user_of(request)))
 
 
 @router.get("/{int:pk}", response=CastOut)
@@ -329,22 +344,23 @@ def show_cast(request: HttpRequest, slug: Path[str], pk: int):
 
 
 @router.patch("/{int:pk}", response=CastOut)
-def change(request: HttpRequest, slug: Path[str], pk: int, given: CastChange):
+def change(request: HttpRequest, slug: Path[str], pk: int, given: CastChange, if_match: IfMatch = None):
     """Change parameters, slots or the name; of several casts at once where others are named."""
-    cast = _cast(request, slug, pk, Membership.Right.PREPARE)
-    others = list(cast.project.casts.select_related("master").filter(pk__in=given.casts).exclude(pk=pk))
-    casts.change_casts(cast.project, [cast, *others], user_of(request), given.changes, given.slots, given.name)
-    return _cast_out(cast)
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    revision = seen(if_match)
+    saw = given.seen if revision is None else {**given.seen, pk: revision}
+    casts.change_casts(
+        project, [pk, *given.casts], user_of(request), given.changes, given.slots, given.name, saw
+    )  # fmt: skip
+    return _cast_out(_cast(request, slug, pk))
 
 
 @router.post("/{int:pk}/fill", response=CastOut)
-def fill(request: HttpRequest, slug: Path[str], pk: int, given: FromSet):
+def fill(request: HttpRequest, slug: Path[str], pk: int, given: FromSet, if_match: IfMatch = None):
     """Fill every slot that a set has maps for."""
-    cast = _cast(request, slug, pk, Membership.Right.PREPARE)
-    casts.fill_from_set(
-        cast, get_object_or_404(cast.project.sets, pk=given.set), user_of(request), given.layer
-    )  # fmt: skip
-    return _cast_out(cast)
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    casts.fill_from_set(project, pk, given.set, user_of(request), given.layer, seen(if_match))
+    return _cast_out(_cast(request, slug, pk))
 
 
 @router.post("/stack", response=StackOut)
@@ -354,7 +370,7 @@ def stack(request: HttpRequest, slug: Path[str], given: StackIn):
     rows = {cast.pk: cast for cast in project.casts.select_related("master", "parent", "project")}
     if not all(pk in rows for pk in given.casts):
         raise Conflict("there is no such cast")
-    return {"master": library.stack_casts(given.title, [rows[pk] for pk in given.casts], user_of(request)).name}
+    return {"master": stacking.stack_casts(given.title, [rows[pk] for pk in given.casts], user_of(request)).name}
 
 
 @router.post("/import", response=TakenInOut)
@@ -400,8 +416,9 @@ def export_file(request: HttpRequest, slug: Path[str], pk: int) -> HttpResponse:
 
 
 @router.delete("/{int:pk}", response={204: None})
-def delete(request: HttpRequest, slug: Path[str], pk: int):
-    casts.delete_cast(_cast(request, slug, pk, Membership.Right.PREPARE), user_of(request))
+def delete(request: HttpRequest, slug: Path[str], pk: int, if_match: IfMatch = None):
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    casts.delete_cast(project, pk, user_of(request), seen(if_match))
     return Status(204, None)
 
 
@@ -462,12 +479,12 @@ def impact(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptI
 
 
 @router.put("/masters/{name}", response=Impact)
-def adopt(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn):
+def adopt(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn, if_match: IfMatch = None):
     """Use a version of a master; casts are carried over. Can be undone."""
     project = project_for(request, slug, Membership.Right.RULES)
     told = _impact(project, name, given.number, given.renames)
     version = library.version_of(get_object_or_404(Master, name=name), given.number)
-    library.adopt(project, version, user_of(request), given.renames)
+    library.adopt(project, version, user_of(request), given.renames, seen(if_match))
     return told
 
 
@@ -475,5 +492,5 @@ def adopt(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn
 def put_pinned(request: HttpRequest, slug: Path[str], name: Path[str], given: Pin):
     """Stay with the version in use, whatever comes."""
     project = project_for(request, slug, Membership.Right.RULES)
-    library.pin(get_object_or_404(project.adoptions, master__name=name), given.pinned)
+    library.pin(project, name, given.pinned, user_of(request))
     return Status(204, None)

@@ -10,6 +10,7 @@ from ninja import Path, Router, Schema
 
 from studio.api.access import project_for, user_of
 from studio.api.caching import picture_headers, png
+from studio.api.seen import IfMatch, newest_of, seen
 from studio.api.shapes import MapOut, map_out
 from studio.projects.models import Membership
 from studio.sets import editing
@@ -29,6 +30,7 @@ from texel.schemas import load_json
 
 router = Router(tags=["maps"])
 _MOST_VALUES = 2048 * 2048
+_PREPARE = Membership.Right.PREPARE
 
 
 class Place(Schema):
@@ -68,49 +70,57 @@ def _role(word: str) -> str:
         raise BadDocument(f"{word!r} is not a role; roles are {', '.join(r.value for r in Role)}") from None
 
 
-@router.post("/{int:pk}/place", response=MapOut)
-def place(request: HttpRequest, slug: Path[str], pk: int, given: Place):
-    """Give a map a role in a set (an existing one, or a new one by name), or none."""
-    placement = _map(request, slug, pk, Membership.Right.PREPARE)
-    if given.new_set is not None:
-        editing.move_to_new(placement, given.new_set, _role(given.role), user_of(request))
-    else:
-        to = get_object_or_404(placement.project.sets, pk=given.set) if given.set is not None else None
-        editing.move(placement, to, _role(given.role) if to else "", user_of(request))
+def _made(request: HttpRequest, slug: str, pk: int) -> dict[str, Any]:
     return map_out(_map(request, slug, pk), True)
+
+
+@newest_of(Placement)
+def _newest(request: HttpRequest, row: Placement) -> dict[str, Any]:
+    return map_out(Placement.objects.select_related("file__source").get(pk=row.pk), True)
+
+
+@router.post("/{int:pk}/place", response=MapOut)
+def place(request: HttpRequest, slug: Path[str], pk: int, given: Place, if_match: IfMatch = None):
+    """Give a map a role in a set (an existing one, or a new one by name), or none."""
+    project, by = project_for(request, slug, _PREPARE), user_of(request)
+    if given.new_set is not None:
+        editing.move_to_new(project, pk, given.new_set, _role(given.role), by, seen(if_match))
+    else:
+        role = _role(given.role) if given.set is not None else ""
+        editing.move(project, pk, given.set, role, by, seen(if_match))
+    return _made(request, slug, pk)
 
 
 @router.post("/{int:pk}/share", response=MapOut)
-def share(request: HttpRequest, slug: Path[str], pk: int, given: ShareIn):
+def share(request: HttpRequest, slug: Path[str], pk: int, given: ShareIn, if_match: IfMatch = None):
     """Let another set use a map as well, in the same role."""
-    placement = _map(request, slug, pk, Membership.Right.PREPARE)
-    to = get_object_or_404(placement.project.sets, pk=given.set)
-    return map_out(editing.share(placement, to, user_of(request)), True)
+    project = project_for(request, slug, _PREPARE)
+    return _made(request, slug, editing.share(project, pk, given.set, user_of(request), seen(if_match)))
 
 
 @router.put("/{int:pk}/recipe", response=MapOut)
-def put_recipe(request: HttpRequest, slug: Path[str], pk: int, given: RecipeIn):
+def put_recipe(request: HttpRequest, slug: Path[str], pk: int, given: RecipeIn, if_match: IfMatch = None):
     """Replace the steps of a map. The source stays as it is."""
-    placement = _map(request, slug, pk, Membership.Right.PREPARE)
+    project = project_for(request, slug, _PREPARE)
     label = given.label or ", ".join(step_label(step) for step in given.recipe) or "Remove all steps"
-    editing.set_recipe(placement, given.recipe, f"{label}: {placement.file.path}", user_of(request))
-    return map_out(_map(request, slug, pk), True)
+    editing.set_recipe(project, pk, given.recipe, label, user_of(request), seen(if_match))
+    return _made(request, slug, pk)
 
 
 @router.post("/{int:pk}/alpha", response=MapOut)
-def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole):
+def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole, if_match: IfMatch = None):
     """Give the file's alpha channel a role of its own in the same set."""
-    placement = _map(request, slug, pk, Membership.Right.PREPARE)
-    made = editing.add_alpha_map(placement, _role(given.role), user_of(request))
-    return map_out(_map(request, slug, made.pk), True)
+    project = project_for(request, slug, _PREPARE)
+    made = editing.add_alpha_map(project, pk, _role(given.role), user_of(request), seen(if_match))
+    return _made(request, slug, made)
 
 
 @router.post("/{int:pk}/layer", response=MapOut)
-def use_layer(request: HttpRequest, slug: Path[str], pk: int, given: LayerIn):
+def use_layer(request: HttpRequest, slug: Path[str], pk: int, given: LayerIn, if_match: IfMatch = None):
     """Choose another picture of a file that holds several, by its name."""
-    placement = _map(request, slug, pk, Membership.Right.PREPARE)
-    editing.set_layer(placement, given.layer, user_of(request))
-    return map_out(_map(request, slug, pk), True)
+    project = project_for(request, slug, _PREPARE)
+    editing.set_layer(project, pk, given.layer, user_of(request), seen(if_match))
+    return _made(request, slug, pk)
 
 
 class DerivedMap(Schema):
@@ -119,11 +129,11 @@ class DerivedMap(Schema):
 
 
 @router.post("/{int:pk}/derive", response=MapOut)
-def derive(request: HttpRequest, slug: Path[str], pk: int, given: DerivedMap):
+def derive(request: HttpRequest, slug: Path[str], pk: int, given: DerivedMap, if_match: IfMatch = None):
     """A new map of the set in another role, made from this map's file by steps."""
-    placement = _map(request, slug, pk, Membership.Right.PREPARE)
-    made = editing.derive_map(placement, _role(given.role), given.recipe, user_of(request))
-    return map_out(_map(request, slug, made.pk), True)
+    project = project_for(request, slug, _PREPARE)
+    made = editing.derive_map(project, pk, _role(given.role), given.recipe, user_of(request), seen(if_match))
+    return _made(request, slug, made)
 
 
 class CopyTo(Schema):
@@ -135,11 +145,10 @@ class Copied(Schema):
 
 
 @router.post("/{int:pk}/copy-recipe", response=Copied)
-def copy_recipe(request: HttpRequest, slug: Path[str], pk: int, given: CopyTo):
+def copy_recipe(request: HttpRequest, slug: Path[str], pk: int, given: CopyTo, if_match: IfMatch = None):
     """Give the maps of the same role in other sets this map's steps, as one change."""
-    placement = _map(request, slug, pk, Membership.Right.PREPARE)
-    sets = placement.project.sets.filter(pk__in=given.sets)
-    return {"maps": editing.copy_recipe(placement, sets, user_of(request))}
+    project = project_for(request, slug, _PREPARE)
+    return {"maps": editing.copy_recipe(project, pk, given.sets, user_of(request), seen(if_match))}
 
 
 @router.get("/{int:pk}/preview")

@@ -12,7 +12,8 @@ from ninja import Body, File, Path, Router, Schema
 from ninja.files import UploadedFile
 
 from studio.api.access import NotAllowed, user_of
-from studio.materials import library
+from studio.api.seen import IfMatch, newest_of, seen
+from studio.materials import keepers, library
 from studio.materials.models import Master, MasterVersion
 from studio.projects.models import Project
 from texel.errors import BadDocument
@@ -54,8 +55,11 @@ class UserOut(Schema):
 
 
 class MasterOut(MasterRow):
-    """document: the draft, or the newest version's."""
+    """document: the draft, or the newest version's. keepers: who may change it; may_write: whether the asking person
+    may."""
 
+    revision: int
+    keepers: list[str]
     document: dict[str, Any]
     versions: list[VersionRow]
     may_write: bool
@@ -303,10 +307,15 @@ def _out(request: HttpRequest, name: str) -> dict[str, Any]:
         for one in reversed(versions)
     ]  # fmt: skip
     document = master.draft if master.draft is not None else versions[-1].document
-    may = library.may_write_masters(user_of(request))
     return {
-        **_row(master), "document": document, "versions": rows, "may_write": may, "users": _users(request, master),
+        **_row(master), "document": document, "versions": rows, "may_write": keepers.may_keep(user_of(request), master),
+        "users": _users(request, master), "revision": master.revision, "keepers": keepers.names_of(master),
     }  # fmt: skip
+
+
+@newest_of(Master)
+def _newest(request: HttpRequest, row: Master) -> dict[str, Any]:
+    return _out(request, row.name)
 
 
 def _users(request: HttpRequest, master: Master) -> list[dict[str, Any]]:
@@ -325,14 +334,16 @@ def _users(request: HttpRequest, master: Master) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def _writable(request: HttpRequest, name: str) -> Master:
-    _must_write(request)
-    return get_object_or_404(Master, name=name)
+def _must_keep(request: HttpRequest, name: str) -> None:
+    master = get_object_or_404(Master, name=name)
+    if not keepers.may_keep(user_of(request), master):
+        who = ", ".join(keepers.names_of(master)) or "an administrator"
+        raise NotAllowed(f"{master.title} is shared by all projects. It is kept by {who}; ask to become a keeper.")
 
 
 def _must_write(request: HttpRequest) -> None:
-    if not library.may_write_masters(user_of(request)):
-        raise NotAllowed("Masters are shared by all projects; this needs the right to set the rules of one.")
+    if not keepers.may_make_masters(user_of(request)):
+        raise NotAllowed("Masters are shared by all projects; making one needs the right to set the rules of one.")
 
 
 # Words of a search that are looked for.
@@ -413,16 +424,18 @@ def show(request: HttpRequest, name: Path[str]):
 
 
 @router.put("/{name}/draft", response=MasterOut)
-def put_draft(request: HttpRequest, name: Path[str], document: Body[dict[str, Any]]):
-    """Keep what is worked on; versions stay as they are."""
-    library.keep_draft(_writable(request, name), document)
+def put_draft(request: HttpRequest, name: Path[str], document: Body[dict[str, Any]], if_match: IfMatch = None):
+    """Keep what is worked on; versions stay as they are. For keepers."""
+    _must_keep(request, name)
+    library.keep_draft(name, document, seen(if_match))
     return _out(request, name)
 
 
 @router.post("/{name}/publish", response=MasterOut)
-def publish(request: HttpRequest, name: Path[str], given: Publish):
-    """Make an immutable version of the draft, numbered by what it breaks."""
-    library.publish(_writable(request, name), given.note, user_of(request))
+def publish(request: HttpRequest, name: Path[str], given: Publish, if_match: IfMatch = None):
+    """Make an immutable version of the draft, numbered by what it breaks. For keepers."""
+    _must_keep(request, name)
+    library.publish(name, given.note, user_of(request), seen(if_match))
     return _out(request, name)
 
 
@@ -434,7 +447,25 @@ def version(request: HttpRequest, name: Path[str], number: Path[str]):
 
 @router.put("/{name}/versions/{number}/deprecated", response=MasterOut)
 def put_deprecated(request: HttpRequest, name: Path[str], number: Path[str], given: Deprecate):
-    library.deprecate(library.version_of(_writable(request, name), number), given.deprecated)
+    """Say that a version should not be adopted any more, or may be again. For keepers."""
+    _must_keep(request, name)
+    library.deprecate(name, number, given.deprecated)
+    return _out(request, name)
+
+
+@router.put("/{name}/keepers/{person}", response=MasterOut)
+def put_keeper(request: HttpRequest, name: Path[str], person: Path[str]):
+    """Let somebody change the master as well. For keepers."""
+    _must_keep(request, name)
+    keepers.add(name, person, user_of(request))
+    return _out(request, name)
+
+
+@router.delete("/{name}/keepers/{person}", response=MasterOut)
+def delete_keeper(request: HttpRequest, name: Path[str], person: Path[str]):
+    """Let somebody change the master no more; one keeper must be left. For keepers."""
+    _must_keep(request, name)
+    keepers.remove(name, person, user_of(request))
     return _out(request, name)
 
 

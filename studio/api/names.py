@@ -73,8 +73,11 @@ class LearntOut(Schema):
 
 
 class NewPath(Schema):
+    """seen: the path that the file was seen to have; None for whatever it has."""
+
     file: int
     path: str
+    seen: str | None = None
 
 
 class Renames(Schema):
@@ -139,4 +142,5 @@ def plan(request: HttpRequest, slug: Path[str], given: Renames):
 def rename(request: HttpRequest, slug: Path[str], given: Renames):
     """Rename files as one change, which is undone as one. All or nothing."""
     project = project_for(request, slug, Membership.Right.PREPARE)
-    return {"files": rename_files(project, {one.file: one.path for one in given.changes}, user_of(request))}
+    saw = {one.file: one.seen for one in given.changes if one.seen is not None}
+    return {"files": rename_files(project, {one.file: one.path for one in given.changes}, user_of(request), saw)}

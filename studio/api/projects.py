@@ -13,11 +13,12 @@ from ninja import Body, Router, Schema
 from ninja.errors import HttpError
 
 from studio.api.access import project_for, user_of
+from studio.api.seen import IfMatch, newest_of, seen
+from studio.changes import restoring
+from studio.changes.engine import change
 from studio.projects.models import Membership, Project
-from studio.rules.models import add_version, target_documents
-from studio.sets import editing
+from studio.rules.models import add_version, own_rules, target_documents
 from studio.sets.documents import core_sets
-from studio.sets.judging import judge_again
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest
 from texel.roles import Role
@@ -43,6 +44,7 @@ class ProjectOut(Schema):
     name: str
     target: str
     right: str
+    revision: int
     sets: int
     prints: list[PrintOut]
 
@@ -84,9 +86,10 @@ class Right(Schema):
 
 
 class Step(Schema):
-    """What was undone or redone; None when there was nothing."""
+    """What was undone or redone; None when there was nothing. said: what could not be brought back, and why."""
 
     label: str | None
+    said: list[str] = []
 
 
 def _prints(project: Project) -> list[dict[str, Any]]:
@@ -100,9 +103,14 @@ def _prints(project: Project) -> list[dict[str, Any]]:
 def _out(membership: Membership, sets: int) -> dict[str, Any]:
     project = membership.project
     return {
-        "slug": project.slug, "name": project.name, "target": project.target, "right": membership.right, "sets": sets,
-        "prints": _prints(project),
+        "slug": project.slug, "name": project.name, "target": project.target, "right": membership.right,
+        "revision": project.revision, "sets": sets, "prints": _prints(project),
     }  # fmt: skip
+
+
+@newest_of(Project)
+def _newest(request: HttpRequest, row: Project) -> dict[str, Any]:
+    return one_project(request, row.slug)
 
 
 @router.get("", response=list[ProjectOut])
@@ -135,15 +143,14 @@ def one_project(request: HttpRequest, slug: str):
 
 
 @router.patch("/{slug}", response=ProjectOut)
-def change_project(request: HttpRequest, slug: str, given: ProjectChange):
-    """Choose the target that the project delivers to by default."""
+def change_project(request: HttpRequest, slug: str, given: ProjectChange, if_match: IfMatch = None):
+    """Choose the target that the project delivers to by default. Can be undone."""
     project = project_for(request, slug, Membership.Right.PREPARE)
-    if given.target not in target_documents(project):
-        raise HttpError(422, f"There is no target {given.target}.")
-    if given.target != project.target:
-        with transaction.atomic():
-            Project.objects.filter(pk=project.pk).update(target=given.target)
-            judge_again(project, user_of(request))
+    with change(project, user_of(request), f"Deliver to {given.target}") as doing:
+        row = doing.row(Project, project.pk, seen(if_match))
+        if given.target not in target_documents(project):
+            raise HttpError(422, f"There is no target {given.target}.")
+        doing.update(row, target=given.target)
     return one_project(request, slug)
 
 
@@ -157,7 +164,7 @@ def _target(name: str, document: dict[str, Any], own: bool) -> dict[str, Any]:
 @router.get("/{slug}/targets", response=list[TargetOut])
 def list_targets(request: HttpRequest, slug: str):
     project = project_for(request, slug)
-    own = set(project.rules.filter(kind="target").values_list("name", flat=True))
+    own = set(own_rules(project, "target").values_list("name", flat=True))
     return [_target(name, document, name in own) for name, document in target_documents(project).items()]
 
 
@@ -171,13 +178,10 @@ def one_target(request: HttpRequest, slug: str, name: str):
 
 
 @router.put("/{slug}/targets/{name}", response=TargetOut)
-def put_target(request: HttpRequest, slug: str, name: str, document: Body[dict[str, Any]]):
+def put_target(request: HttpRequest, slug: str, name: str, document: Body[dict[str, Any]], if_match: IfMatch = None):
     """A new version of a target of the project's own. Deliveries made before keep theirs."""
     project = project_for(request, slug, Membership.Right.RULES)
-    with transaction.atomic():
-        add_version(project, "target", name, document, user_of(request))
-        if name == project.target:
-            judge_again(project, user_of(request))
+    add_version(project, "target", name, document, user_of(request), seen=seen(if_match))
     return _target(name, document, True)
 
 
@@ -214,11 +218,13 @@ def export_sets(request: HttpRequest, slug: str):
 
 @router.post("/{slug}/undo", response=Step)
 def undo(request: HttpRequest, slug: str):
-    change = editing.undo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
-    return {"label": change.label if change else None}
+    """Take back one's own last change; what others changed since stays, and is told."""
+    found = restoring.undo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
+    return {"label": found.label, "said": found.said} if found else {"label": None}
 
 
 @router.post("/{slug}/redo", response=Step)
 def redo(request: HttpRequest, slug: str):
-    change = editing.redo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
-    return {"label": change.label if change else None}
+    """Make one's own change that was taken back last once more."""
+    found = restoring.redo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
+    return {"label": found.label, "said": found.said} if found else {"label": None}

@@ -5,14 +5,13 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
 from django.http import Http404, HttpRequest
 from ninja import Body, Path, Router, Schema
 
 from studio.api.access import project_for, user_of
+from studio.api.seen import IfMatch, newest_of, seen
 from studio.projects.models import Membership, Project
-from studio.rules.models import RuleDocument, add_version, builtin_documents, documents_of
-from studio.sets.judging import judge_again
+from studio.rules.models import RuleDocument, add_version, builtin_documents, documents_of, own_rules
 from texel.documents import differences
 
 router = Router(tags=["rules"])
@@ -34,6 +33,7 @@ class VersionOut(Schema):
     created: datetime
     by: str | None
     origin: dict[str, Any] | None
+    withdrawn: bool
 
 
 class DifferenceOut(Schema):
@@ -56,14 +56,13 @@ def _out(name: str, document: dict[str, Any], newest: RuleDocument | None) -> di
     }  # fmt: skip
 
 
+@newest_of(RuleDocument)
+def _newest_out(request: HttpRequest, row: RuleDocument) -> dict[str, Any]:
+    return _out(row.name, row.document, row)
+
+
 def _newest(project: Project, kind: str) -> dict[str, RuleDocument]:
-    return {row.name: row for row in project.rules.filter(kind=kind).order_by("number")}
-
-
-def _judge_by(project: Project, kind: str, name: str, request: HttpRequest) -> None:
-    """Judge the sets anew where a rule that changed is one that they are judged by."""
-    if kind in ("names", "formats", "licences") or (kind == "target" and name == project.target):
-        judge_again(project, user_of(request))
+    return {row.name: row for row in own_rules(project, kind)}
 
 
 @router.get("/{kind}", response=list[RuleOut])
@@ -75,12 +74,17 @@ def list_rules(request: HttpRequest, slug: Path[str], kind: str):
 
 
 @router.put("/{kind}/{name}", response=RuleOut)
-def put_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, document: Body[dict[str, Any]]):
+def put_rule(
+    request: HttpRequest,
+    slug: Path[str],
+    kind: str,
+    name: str,
+    document: Body[dict[str, Any]],
+    if_match: IfMatch = None,
+):
     """A new version of a rule of the project's own. What was made by older versions stays as it is."""
     project = project_for(request, slug, Membership.Right.RULES)
-    with transaction.atomic():
-        made = add_version(project, kind, name, document, user_of(request))
-        _judge_by(project, kind, name, request)
+    made = add_version(project, kind, name, document, user_of(request), seen=seen(if_match))
     return _out(name, document, made)
 
 
@@ -88,7 +92,8 @@ def put_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, docume
 def list_versions(request: HttpRequest, slug: Path[str], kind: str, name: str):
     rows = project_for(request, slug).rules.filter(kind=kind, name=name).select_related("by").order_by("-number")
     return [
-        {"number": r.number, "created": r.created, "by": r.by.get_username() if r.by else None, "origin": r.origin}
+        {"number": r.number, "created": r.created, "by": r.by.get_username() if r.by else None, "origin": r.origin,
+         "withdrawn": r.withdrawn}
         for r in rows
     ]  # fmt: skip
 
@@ -131,7 +136,5 @@ def copy_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, given
         number = newest.number if newest else 0
     document = _version(other, kind, name, number)
     origin = {"project": other.slug, "name": name, "number": number}
-    with transaction.atomic():
-        made = add_version(project, kind, name, document, user_of(request), origin)
-        _judge_by(project, kind, name, request)
+    made = add_version(project, kind, name, document, user_of(request), origin)
     return _out(name, document, made)

@@ -6,13 +6,14 @@ from typing import Any
 from urllib.parse import quote
 
 from django.db.models import F
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema, Status
 
 from studio import store
 from studio.api.access import project_for, user_of
 from studio.api.caching import png
+from studio.api.seen import IfMatch, newest_of, seen
 from studio.api.shapes import (
     FindingOut,
     RoleOut,
@@ -23,6 +24,7 @@ from studio.api.shapes import (
     role_list,
     set_out,
 )  # fmt: skip
+from studio.changes.engine import last_redo, last_undo
 from studio.deliveries.build import plan_for
 from studio.projects.models import Membership
 from studio.rules.models import target_for
@@ -40,7 +42,7 @@ router = Router(tags=["sets"])
 
 
 class Roll(Schema):
-    """undo, redo: labels of the changes that would be taken back or made again."""
+    """undo, redo: labels of the asking person's own changes that would be taken back or made again."""
 
     roles: list[RoleOut]
     sets: list[SetOut]
@@ -71,16 +73,20 @@ class Metres(Schema):
 
 
 class LicenceIn(Schema):
-    """licence: SPDX identifier or LicenseRef-..., "" for unknown."""
+    """licence: SPDX identifier or LicenseRef-..., "" for unknown. seen: revisions by set, of those that were seen."""
 
     sets: list[int]
     licence: str
     credit: str = ""
+    seen: dict[int, int] = {}
 
 
 class Merge(Schema):
+    """seen: revisions by set, of those that were seen."""
+
     into: int
     sets: list[int]
+    seen: dict[int, int] = {}
 
 
 class Split(Schema):
@@ -126,6 +132,11 @@ def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership
     return get_object_or_404(_rows(project_for(request, slug, right)), pk=pk)
 
 
+@newest_of(TextureSet)
+def _newest(request: HttpRequest, row: TextureSet) -> dict[str, Any]:
+    return set_out(_rows(row.project).get(pk=row.pk))
+
+
 @router.get("", response=Roll)
 def roll(request: HttpRequest, slug: Path[str]):
     """Everything that the roll shows, in a handful of queries however many sets there are."""
@@ -133,8 +144,6 @@ def roll(request: HttpRequest, slug: Path[str]):
     undecided = (
         project.placements.filter(set__isnull=True).select_related("file__source").prefetch_related("file__old_names")
     )
-    undo = project.changes.filter(undone=False).last()
-    redo = project.changes.filter(undone=True).first()
     return {
         "roles": role_list(),
         "sets": [set_out(one) for one in _rows(project)],
@@ -147,8 +156,8 @@ def roll(request: HttpRequest, slug: Path[str]):
             }
             for p in undecided
         ],
-        "undo": undo.label if undo else None,
-        "redo": redo.label if redo else None,
+        "undo": last_undo(project, user_of(request)),
+        "redo": last_redo(project, user_of(request)),
     }
 
 
@@ -168,9 +177,10 @@ def try_output(request: HttpRequest, slug: Path[str], pk: int, given: TriedOutpu
 
 
 @router.put("/{int:pk}/metres", response=SetOut)
-def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres):
+def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres, if_match: IfMatch = None):
     """Say how much surface the width of the set's texture covers; None for unknown."""
-    editing.set_metres(_set(request, slug, pk, Membership.Right.PREPARE), given.metres, user_of(request))
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    editing.set_metres(project, pk, given.metres, user_of(request), seen(if_match))
     return set_out(_set(request, slug, pk))
 
 
@@ -178,16 +188,14 @@ def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres):
 def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn):
     """Say under which licence sets came, as one change."""
     project = project_for(request, slug, Membership.Right.PREPARE)
-    rows = list(project.sets.filter(pk__in=given.sets))
-    if len(rows) < len(set(given.sets)):
-        raise Http404("There is no such set.")
-    editing.set_licence(rows, given.licence, given.credit, user_of(request))
+    editing.set_licence(project, given.sets, given.licence, given.credit, user_of(request), given.seen)
     return [set_out(one) for one in _rows(project).filter(pk__in=given.sets)]
 
 
 @router.patch("/{int:pk}", response=SetOut)
-def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName):
-    editing.rename(_set(request, slug, pk, Membership.Right.PREPARE), given.name, user_of(request))
+def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName, if_match: IfMatch = None):
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    editing.rename(project, pk, given.name, user_of(request), seen(if_match))
     return set_out(_set(request, slug, pk))
 
 
@@ -203,16 +211,15 @@ def judge(request: HttpRequest, slug: Path[str], pk: int):
 @router.post("/merge", response=SetOut)
 def merge(request: HttpRequest, slug: Path[str], given: Merge):
     project = project_for(request, slug, Membership.Right.PREPARE)
-    into = get_object_or_404(project.sets, pk=given.into)
-    editing.merge(into, list(project.sets.filter(pk__in=given.sets)), user_of(request))
-    return set_out(_set(request, slug, into.pk))
+    editing.merge(project, given.into, given.sets, user_of(request), given.seen)
+    return set_out(_set(request, slug, given.into))
 
 
 @router.post("/{int:pk}/split", response=SetOut)
-def split(request: HttpRequest, slug: Path[str], pk: int, given: Split):
-    one = _set(request, slug, pk, Membership.Right.PREPARE)
-    made = editing.split(one, list(one.placements.filter(pk__in=given.maps)), given.name, user_of(request))
-    return set_out(_set(request, slug, made.pk))
+def split(request: HttpRequest, slug: Path[str], pk: int, given: Split, if_match: IfMatch = None):
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    made = editing.split(project, pk, given.maps, given.name, user_of(request), seen(if_match))
+    return set_out(_set(request, slug, made))
 
 
 @router.get("/{int:pk}/outputs", response=list[OutputOut])

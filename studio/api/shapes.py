@@ -32,6 +32,7 @@ class MapOut(Schema):
     """
 
     id: int
+    revision: int
     set: int | None
     role: str
     file: str
@@ -163,6 +164,7 @@ def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dic
     probe = probe | next((one for one in probe.get("layers", ()) if one["name"] == placement.layer), {})
     return {
         "id": placement.pk,
+        "revision": placement.revision,
         "set": placement.set_id,
         "role": placement.role,
         "file": placement.file.path,

@@ -5,13 +5,12 @@ from __future__ import annotations
 from datetime import date, datetime
 
 from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema, Status
 
 from studio.api.access import project_for, user_of
 from studio.projects.models import Membership
 from studio.sets import waivers
-from studio.sets.models import Finding, Waiver
+from studio.sets.models import Waiver
 
 router = Router(tags=["waivers"])
 
@@ -56,14 +55,12 @@ def list_waivers(request: HttpRequest, slug: Path[str]):
 def waive(request: HttpRequest, slug: Path[str], given: WaiverIn):
     """Live with a finding until its map changes, or until a day. Needs the right to set rules."""
     project = project_for(request, slug, Membership.Right.RULES)
-    rows = Finding.objects.select_related("set", "placement__file")
-    finding = get_object_or_404(rows, pk=given.finding, set__project=project)
-    return _row(waivers.waive(finding, given.reason, given.until, user_of(request)))
+    return _row(waivers.waive(project, given.finding, given.reason, given.until, user_of(request)))
 
 
 @router.delete("/{int:pk}", response={204: None})
 def revoke(request: HttpRequest, slug: Path[str], pk: int):
     """Take a waiver back; the finding counts again."""
     project = project_for(request, slug, Membership.Right.RULES)
-    waivers.revoke(get_object_or_404(Waiver.objects.select_related("set"), pk=pk, set__project=project))
+    waivers.revoke(project, pk, user_of(request))
     return Status(204, None)

@@ -37,6 +37,7 @@ class Intake(models.Model):
     name = models.CharField(max_length=200)
     state = models.CharField(max_length=10, choices=State.choices, default=State.OPEN)
     habit = models.JSONField(default=list)
+    revision = models.IntegerField(default=1)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)
 
@@ -55,10 +56,17 @@ class IntakeFile(models.Model):
     came_as = models.CharField(max_length=1000, default="", blank=True)
     source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, null=True, related_name="uses")
     problem = models.CharField(max_length=300, default="", blank=True)
+    revision = models.IntegerField(default=1)
 
     class Meta:
         ordering = ["path"]
-        constraints = [models.UniqueConstraint(fields=["intake", "path"], name="one_file_a_path")]
+        verbose_name = "file"
+        # Checked when a statement ends, or, where files trade names, when their change is done.
+        constraints = [
+            models.UniqueConstraint(
+                fields=["intake", "path"], name="one_file_a_path", deferrable=models.Deferrable.IMMEDIATE
+            )
+        ]
 
 
 class FileName(models.Model):

@@ -9,15 +9,16 @@ from django.conf import settings
 from django.db import transaction
 
 from studio import store
+from studio.changes.engine import Doing, change
+from studio.intake.kinds import line_key
 from studio.intake.models import Intake, IntakeFile, SourceFile
-from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.projects.models import Project
 from studio.sets.documents import probe_of
-from studio.sets.editing import Touched, edit, free_name
-from studio.sets.judging import ask_to_judge
-from studio.sets.licences import carry_licences
+from studio.sets.editing import drop_empty
+from studio.sets.kinds import free_name
+from studio.sets.licences import licences_to_carry
 from studio.sets.models import Placement, TextureSet
 from texel.library import Library
 from texel.sets import MapRef
@@ -49,14 +50,12 @@ def sort_intake(job: Job, progress: Progress) -> str:
         progress.report(seen, len(files), file)
 
     found = _sorted(intake, files, taught_habit(intake.project), on_file)
-    with transaction.atomic():
+    with transaction.atomic(), change(intake.project, job.by, f"Sort {intake.name}") as doing:
         progress.hold()
-        sets = _write_down(intake, files, found)
-        carry_licences(sets)
-        Intake.objects.filter(pk=intake.pk).update(state=Intake.State.SORTED, habit=_lines(found))
-        ask_to_judge(intake.project, [one.pk for one in sets], job.by)
-        announce(intake.project_id, "intake", id=intake.pk)
-        announce(intake.project_id, "sets")
+        # Taken back, it is open again: more files can be added, and it can be sorted once more.
+        Intake.objects.filter(pk=intake.pk).update(state=Intake.State.OPEN)
+        doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED, habit=_lines(found))
+        sets = _write_down(doing, intake, files, found)
     return f"{len(sets)} sets, {len(found.undecided)} undecided"
 
 
@@ -108,25 +107,29 @@ def _left(intake: Intake, file: IntakeFile, left: Undecided) -> Placement:
     )  # fmt: skip
 
 
-def _write_down(intake: Intake, files: dict[str, IntakeFile], found: Sorted) -> list[TextureSet]:
+def _write_down(doing: Doing, intake: Intake, files: dict[str, IntakeFile], found: Sorted) -> list[TextureSet]:
     taken = set(intake.project.sets.values_list("name", flat=True))
     sets = []
     for one in found.sets:
         name = free_name(intake.project, one.name, taken)
         taken.add(name)
-        sets.append(TextureSet(project=intake.project, name=name))
-    TextureSet.objects.bulk_create(sets)
-    Placement.objects.bulk_create(
+        sources = {source for ref in one.maps if (source := files[ref.file].source_id)}
+        sets.append((TextureSet(project=intake.project, name=name), sources))
+    made_sets = [one for one, _ in sets]
+    for row, (licence, credit) in licences_to_carry(sets):
+        row.licence, row.credit = licence, credit
+    doing.create_many(made_sets)
+    doing.create_many(
         [
             *(
                 _placed(intake, files[ref.file], made, ref, order)
-                for made, one in zip(sets, found.sets, strict=True)
+                for made, one in zip(made_sets, found.sets, strict=True)
                 for order, ref in enumerate(one.maps)
             ),
             *(_left(intake, files[left.file], left) for left in found.undecided),
         ]
     )
-    return sets
+    return made_sets
 
 
 def sort_again(job: Job, progress: Progress) -> str:
@@ -153,13 +156,9 @@ def sort_again(job: Job, progress: Progress) -> str:
 def changed_lines(before: list, change: dict) -> list:
     """Taught lines after a change, as in sort_again's payload."""
     teach, forget = change.get("teach", []), change.get("forget", [])
-    gone = {_line_key(line) for line in [*teach, *forget]}
-    kept = [] if change.get("all") else [line for line in before if _line_key(line) not in gone]
+    gone = {line_key(line) for line in [*teach, *forget]}
+    kept = [] if change.get("all") else [line for line in before if line_key(line) not in gone]
     return [*kept, *teach]
-
-
-def _line_key(line: dict) -> tuple[str, str, str]:
-    return line["suffix"].lower(), line.get("where", "end"), line.get("folder", "")
 
 
 _Found = list[tuple[Intake, dict[str, IntakeFile], Sorted]]
@@ -178,23 +177,21 @@ def _sort_all(project: Project, habit: Habit, progress: Progress) -> _Found:
 
 
 def _apply(job: Job, lines: list, found: _Found) -> None:
-    project = job.project
     rows = Placement.objects.filter(intake__in=[intake for intake, _, _ in found])
     held = set(rows.exclude(set=None).values_list("set", flat=True))
-    with edit(project, job.by, job.payload["label"], held, rows.values_list("pk", flat=True), True) as touched:
-        Project.objects.filter(pk=project.pk).update(habit=lines)
+    with change(job.project, job.by, job.payload["label"]) as doing:
+        doing.update(doing.row(Project, job.project_id), habit=lines)
         for intake, files, result in found:
-            _Resort(intake, files, touched).apply(result)
-            Intake.objects.filter(pk=intake.pk).update(habit=_lines(result))
-        TextureSet.objects.filter(pk__in=touched.sets, placements__isnull=True).delete()
-    announce(project.pk, "habit")
+            _Resort(intake, files, doing).apply(result)
+            doing.update(doing.row(Intake, intake.pk), habit=_lines(result))
+        drop_empty(doing, held)
 
 
 class _Resort:
     """Brings the placements of one intake to what a new sorting says, with as few changes as there can be."""
 
-    def __init__(self, intake: Intake, files: dict[str, IntakeFile], touched: Touched):
-        self.intake, self.files, self.touched = intake, files, touched
+    def __init__(self, intake: Intake, files: dict[str, IntakeFile], doing: Doing):
+        self.intake, self.files, self.doing = intake, files, doing
         rows = list(Placement.objects.filter(intake=intake).select_related("set"))
         by_file: dict[int, list[Placement]] = defaultdict(list)
         for row in rows:
@@ -217,8 +214,8 @@ class _Resort:
             if file.pk not in self.fixed:
                 self._leave(file, left)
         # What no longer stands anywhere.
-        gone = [row.pk for some in self.rows.values() for row in some]
-        Placement.objects.filter(pk__in=gone).delete()
+        for row in (row for some in self.rows.values() for row in some):
+            self.doing.delete(row)
 
     def _target(self, name: str, files: Iterable[int]) -> TextureSet:
         """The set that holds most of these files already, unless another has it; else a new one."""
@@ -229,9 +226,8 @@ class _Resort:
             self.claimed.add(best)
             return TextureSet.objects.get(pk=best)
         name = free_name(self.intake.project, name, self.taken)
-        made = TextureSet.objects.create(project=self.intake.project, name=name)
+        made = self.doing.create(TextureSet, project=self.intake.project, name=name)
         self.taken.add(name)
-        self.touched.sets.add(made.pk)
         self.claimed.add(made.pk)
         return made
 
@@ -245,27 +241,25 @@ class _Resort:
             # One that stood elsewhere, before a new one is made; its steps go with it while its role is the same.
             row = next(iter(same), None) or next((row for row in rows if row.set_id is None), None)
         if row is None:
-            self.touched.placements.add(_saved(_placed(self.intake, file, target, ref, order)))
+            self.doing.create_many([_placed(self.intake, file, target, ref, order)])
             return
         rows.remove(row)
         stays = row.set_id == target.pk and (row.role, row.channel, row.layer) == wanted
         if stays and (row.confidence >= SURE) == (ref.confidence >= SURE):
             return  # nothing that anybody sees has changed; its set need not be judged again
-        row.set, row.role, row.channel, row.layer = target, *wanted
-        row.order, row.confidence, row.why, row.suffix, row.candidates = order, ref.confidence, ref.why[:400], "", []
-        row.save()
+        role, channel, layer = wanted
+        self.doing.update(
+            row, set_id=target.pk, role=role, channel=channel, layer=layer, order=order, confidence=ref.confidence,
+            why=ref.why[:400], suffix="", candidates=[],
+        )  # fmt: skip
 
     def _leave(self, file: IntakeFile, left: Undecided) -> None:
         rows = self.rows.get(file.pk, [])
         row = next((row for row in rows if row.set_id is None), None)
         if row is None:
-            self.touched.placements.add(_saved(_left(self.intake, file, left)))
+            self.doing.create_many([_left(self.intake, file, left)])
             return
         rows.remove(row)
-        row.why, row.candidates, row.suffix = left.why[:400], list(left.candidates), left.suffix[:120]
-        row.save(update_fields=["why", "candidates", "suffix"])
-
-
-def _saved(row: Placement) -> int:
-    row.save()
-    return row.pk
+        self.doing.update(
+            row, why=left.why[:400], candidates=list(left.candidates), suffix=left.suffix[:120]
+        )  # fmt: skip

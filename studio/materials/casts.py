@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
-from studio.materials.history import material_change
+from studio.changes.engine import change
+from studio.changes.errors import Conflict
 from studio.materials.library import adoptions_of, latest, sheet_of
 from studio.materials.models import Adoption, Cast, Master
 from studio.projects.models import Project
 from studio.sets.documents import core_sets
-from studio.sets.editing import Conflict
 from studio.sets.greens import remembered_green
 from studio.sets.licences import objections_to
 from studio.sets.models import TextureSet
@@ -28,13 +28,14 @@ __all__ = [
     "create_cast",
     "delete_cast",
     "fill_from_set",
-    "free_cast_name",
     "overview",
     "remarks_of",
     "resolved",
 ]
 
 _DEEPEST = 8
+# No revision that was seen: any will do.
+_ANY: Mapping[int, int] = {}
 
 
 @dataclass(frozen=True)
@@ -153,36 +154,25 @@ def _known(rows: Iterable[TextureSet]) -> tuple[dict[str, CoreSet], dict[str, Kn
     return {one.name: one for one in sets}, known
 
 
-def create_cast(project: Project, name: str, master: Master | None, parent: Cast | None, by) -> Cast:
+def create_cast(project: Project, name: str, master: Master | None, parent_pk: int | None, by: Any) -> Cast:
     """A cast of a master, or of another cast. A master that the project does not use yet is adopted in its newest
     version. Raises Conflict."""
-    name = _free(project, name)
-    if parent is not None:
-        master = parent.master
-        if len(_lineage(parent)) >= _DEEPEST:
-            raise Conflict(f"casts derive from casts at most {_DEEPEST} deep")
-    if master is None:
-        raise Conflict("a cast derives from a master or from a cast")
-    with material_change(project, by, f"Cast {name}", masters=[master.pk]) as touched:
+    with change(project, by, "") as doing:
+        name = _free(project, name)
+        doing.label = f"Cast {name}"
+        parent = doing.row(Cast, parent_pk, related=("master",)) if parent_pk is not None else None
+        if parent is not None:
+            master = parent.master
+            if len(_lineage(parent)) >= _DEEPEST:
+                raise Conflict(f"casts derive from casts at most {_DEEPEST} deep")
+        if master is None:
+            raise Conflict("a cast derives from a master or from a cast")
         if not project.adoptions.filter(master=master).exists():
             version = latest(master)
             if version is None:
                 raise Conflict(f"{master.title} has no version to adopt yet; publish one first")
-            Adoption.objects.create(project=project, master=master, version=version)
-        made = Cast.objects.create(project=project, master=master, parent=parent, name=name, by=by)
-        touched.casts.add(made.pk)
-    return made
-
-
-def free_cast_name(project: Project, wanted: str) -> str:
-    """The name, shortened where it is too long, with a number behind it where another cast of the project has it."""
-    base = " ".join(wanted.split())[:90] or "Cast"
-    taken = set(project.casts.filter(name__startswith=base).values_list("name", flat=True))
-    name, count = base, 1
-    while name in taken:
-        count += 1
-        name = f"{base} {count}"
-    return name
+            doing.create(Adoption, project=project, master=master, version=version)
+        return doing.create(Cast, project=project, master=master, parent=parent, name=name, by=by)
 
 
 def _free(project: Project, name: str, but: int = 0) -> str:
@@ -194,34 +184,39 @@ def _free(project: Project, name: str, but: int = 0) -> str:
     return name
 
 
-def delete_cast(cast: Cast, by) -> None:
+def delete_cast(project: Project, pk: int, by: Any, seen: int | None = None) -> None:
     """Raises Conflict while others derive from it."""
-    derived = list(cast.derived.values_list("name", flat=True))
-    if derived:
-        raise Conflict(f"{', '.join(derived)} derive from {cast.name}")
-    with material_change(cast.project, by, f"Delete {cast.name}", [cast.pk]):
-        cast.delete()
+    with change(project, by, "") as doing:
+        cast = doing.row(Cast, pk, seen)
+        derived = list(cast.derived.values_list("name", flat=True))
+        if derived:
+            raise Conflict(f"{', '.join(derived)} derive from {cast.name}")
+        doing.label = f"Delete {cast.name}"
+        doing.delete(cast)
 
 
 def change_casts(
-    project: Project, casts: Iterable[Cast], by, changes: dict[str, Any] | None = None,
-    slots: dict[str, Any] | None = None, name: str | None = None,
+    project: Project, ids: Sequence[int], by: Any, changes: dict[str, Any] | None = None,
+    slots: dict[str, Any] | None = None, name: str | None = None, seen: Mapping[int, int] = _ANY,
 ) -> None:  # fmt: skip
-    """Change parameters and slots of casts at once; a value of None puts back what is inherited.
+    """Change parameters and slots of casts at once; a value of None puts back what is inherited. Other parameters and
+    slots stay as they are, whoever changed them. seen: revisions by id.
 
     Raises BadDocument for what the master does not take, Conflict for a name that is taken or a set that is not there.
     """
-    rows = list(casts)
-    label = f"Change {rows[0].name}" if len(rows) == 1 else f"Change {len(rows)} casts"
-    with material_change(project, by, label, [cast.pk for cast in rows]):
+    with change(project, by, "") as doing:
+        rows = [doing.row(Cast, pk, seen.get(pk), ("master",)) for pk in dict.fromkeys(ids)]
+        doing.label = f"Change {rows[0].name}" if len(rows) == 1 else f"Change {len(rows)} casts"
         for cast in rows:
             sheet = _sheet(project, cast.master)
             checked_changes(sheet, {key: value for key, value in (changes or {}).items() if value is not None})
-            cast.changes = _merged(cast.changes, changes)
-            cast.slots = _merged(cast.slots, _checked_slots(project, sheet, slots or {}))
+            wanted: dict[str, Any] = {
+                "changes": _merged(cast.changes, changes),
+                "slots": _merged(cast.slots, _checked_slots(project, sheet, slots or {})),
+            }
             if name is not None:
-                cast.name = _free(project, name, cast.pk)
-            cast.save(update_fields=["changes", "slots", "name"])
+                wanted["name"] = _free(project, name, cast.pk)
+            doing.update(cast, **wanted)
 
 
 def _merged(kept: dict[str, Any], changes: dict[str, Any] | None) -> dict[str, Any]:
@@ -238,25 +233,32 @@ def _checked_slots(project: Project, sheet: Sheet, slots: dict[str, Any]) -> dic
     return slots
 
 
-def fill_from_set(cast: Cast, one: TextureSet, by, layer: str = "") -> list[str]:
+def fill_from_set(
+    project: Project, pk: int, set_pk: int, by: Any, layer: str = "", seen: int | None = None
+) -> list[str]:
     """Fill every slot that a set has maps for; of one layer alone where it is named.
 
     Gives the slots' names; raises Conflict when there is none.
     """
-    sheet = _sheet(cast.project, cast.master)
-    core, _ = core_sets([one])
-    found = {}
-    for slot in sheet.slots:
-        if layer and not slot.startswith(f"{layer}_"):
-            continue
-        fill = Feed(one.name)
-        wrong = feed_remarks(sheet, {slot: fill}, {one.name: core[0]})
-        if not any(
-            remark.slot == slot and remark.check == "map_missing" and remark.severity.value == "error"
-            for remark in wrong
-        ):
-            found[slot] = {"set": one.pk}
-    if not found:
-        raise Conflict(f"{one.name} has no map that {sheet.title} takes")
-    change_casts(cast.project, [cast], by, slots=found)
+    with change(project, by, "") as doing:
+        cast = doing.row(Cast, pk, seen, ("master",))
+        one = doing.row(TextureSet, set_pk)
+        sheet = _sheet(project, cast.master)
+        core, _ = core_sets([one])
+        found = {
+            slot: {"set": one.pk}
+            for slot in sheet.slots
+            if (not layer or slot.startswith(f"{layer}_")) and _has_map_for(sheet, slot, one.name, core[0])
+        }
+        if not found:
+            raise Conflict(f"{one.name} has no map that {sheet.title} takes")
+        doing.label = f"Fill {cast.name} from {one.name}"
+        doing.update(cast, slots=_merged(cast.slots, found))
     return list(found)
+
+
+def _has_map_for(sheet: Sheet, slot: str, name: str, one: CoreSet) -> bool:
+    remarks = feed_remarks(sheet, {slot: Feed(name)}, {name: one})
+    return not any(
+        remark.slot == slot and remark.check == "map_missing" and remark.severity.value == "error" for remark in remarks
+    )

@@ -11,6 +11,7 @@ from typing import Any
 from blake3 import blake3
 
 from studio import store
+from studio.changes.errors import Conflict
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
@@ -18,7 +19,6 @@ from studio.materials.casts import fills_of, resolved
 from studio.materials.models import Cast
 from studio.projects.models import Project
 from studio.rules.models import documents_of
-from studio.sets.editing import Conflict
 from studio.sets.licences import refused
 from studio.sets.pictures import tried_texels
 from texel.channels.layout import parse_layout, ready_layout

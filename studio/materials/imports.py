@@ -9,9 +9,9 @@ from typing import Any
 
 from django.db import transaction
 
+from studio.changes.engine import change
 from studio.materials import library
-from studio.materials.casts import free_cast_name
-from studio.materials.history import material_change
+from studio.materials.kinds import free_cast_name
 from studio.materials.models import Adoption, Cast, Master
 from studio.projects.models import Project
 from studio.sets.models import Placement
@@ -60,17 +60,16 @@ def take_in(project: Project, document: dict[str, Any], casts: Sequence[ReadCast
             raise BadDocument(f"{one.name}: {sheet.title} has no slot {min(unknown)}")
     with transaction.atomic():
         master = library.create_master(document, by)
-        version = library.publish(master, note, by)
+        version = library.publish(master.name, note, by)
         made, unfilled = [], []
-        with material_change(project, by, f"Read {sheet.title}", masters=[master.pk]) as touched:
-            Adoption.objects.create(project=project, master=master, version=version)
+        with change(project, by, f"Read {sheet.title}") as doing:
+            doing.create(Adoption, project=project, master=master, version=version)
             for one in casts:
                 slots, left = _filled(project, sheet, one.files)
-                cast = Cast.objects.create(
-                    project=project, master=master, name=free_cast_name(project, one.name), by=by,
+                cast = doing.create(
+                    Cast, project=project, master=master, name=free_cast_name(project, one.name), by=by,
                     changes=dict(one.changes), slots=slots,
                 )  # fmt: skip
-                touched.casts.add(cast.pk)
                 made.append(cast)
                 unfilled += [(cast.name, slot, file) for slot, file in left.items()]
     return TakenIn(master, made, unfilled)

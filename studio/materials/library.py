@@ -2,47 +2,38 @@
 
 from __future__ import annotations
 
-import copy
 import threading
 from collections import OrderedDict
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from django.utils.text import slugify
+from django.db.models import F
+from django.http import Http404
+from django.utils import timezone
 
-from studio.materials.history import material_change
+from studio.changes.engine import change, must_be_as_seen
+from studio.changes.errors import Conflict, Stale
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
-from studio.projects.models import Membership, Project
-from studio.sets.editing import Conflict
+from studio.projects.models import Project
 from texel.materials import (
     Cost,
     checked_changes,
     cost_of,
     deciding,
-    document_value,
     parse_master,
     remarks_on,
-    stacked_sheets,
 )
 from texel.materials import Master as Sheet
 from texel.materials.filling import parse_feed
 from texel.materials.versions import Carried, carried, changes_between, next_number
 
 __all__ = [
-    "adopt", "adoptions_of", "cost_of_version", "create_master", "deprecate", "free_master_name", "impact_of",
-    "keep_draft", "latest", "latest_of", "may_write_masters", "pin", "publish", "sheet_of", "stack_casts", "version_of",
+    "adopt", "adoptions_of", "cost_of_version", "create_master", "deprecate", "free_master_name", "held_master",
+    "impact_of", "keep_draft", "latest", "latest_of", "pin", "publish", "sheet_of", "version_of",
 ]  # fmt: skip
-
-
-# Short names for the layers of a stack, the lowest first; titles tell what they are.
-_LAYERS = ("ground", "second", "third", "fourth", "fifth")
-
-
-def may_write_masters(user) -> bool:
-    """Whoever may set the rules of a project may work on the library that all projects share."""
-    return Membership.objects.filter(user=user, right=Membership.Right.RULES).exists()
 
 
 # By number and hour of birth: numbers alone come again where a process meets several databases.
@@ -115,11 +106,15 @@ def version_of(master: Master, number: str) -> MasterVersion:
 
 
 def create_master(document: Any, by) -> Master:
-    """A master with a draft. Raises BadDocument, and Conflict when its name is taken."""
+    """A master with a draft, kept by whoever makes it. Raises BadDocument, and Conflict when its name is taken."""
     sheet = parse_master(document, "the master")
     if Master.objects.filter(name=sheet.name).exists():
         raise Conflict(f"there is a master {sheet.name} already")
-    return Master.objects.create(name=sheet.name, title=sheet.title, draft=document, by=by)
+    with transaction.atomic():
+        made = Master.objects.create(name=sheet.name, title=sheet.title, draft=document, by=by)
+        if by is not None:
+            made.keepers.add(by)
+    return made
 
 
 def free_master_name(wanted: str, others: Iterable[str] = ()) -> str:
@@ -132,39 +127,37 @@ def free_master_name(wanted: str, others: Iterable[str] = ()) -> str:
     return name
 
 
-def stack_casts(title: str, rows: list[Cast], by) -> Master:
-    """A draft of a layered master whose layers are casts as they are: their masters' sheets, their values as defaults.
-
-    Raises Conflict for fewer than two or more than five, BadDocument when one has layers of its own.
-    """
-    from studio.materials.casts import resolved
-
-    if not 2 <= len(rows) <= 5:
-        raise Conflict("two to five casts make a stack")
-    sheets = []
-    for number, cast in enumerate(rows):
-        told = resolved(cast)
-        document = copy.deepcopy(told.sheet.document)
-        for parameter in document.get("parameters", []):
-            parameter["default"] = document_value(told.sheet, parameter["name"], told.values[parameter["name"]])
-        sheets.append((_LAYERS[number], cast.name, document))
-    name = slugify(title)[:64] or "stack"
-    return create_master(stacked_sheets(name, title, sheets), by)
-
-
-def keep_draft(master: Master, document: Any) -> None:
-    """Raises BadDocument; a name cannot be changed."""
+def keep_draft(name: str, document: Any, seen: int | None = None) -> Master:
+    """Raises BadDocument; Stale when somebody has kept another draft since; a name cannot be changed."""
     sheet = parse_master(document, "the draft")
-    if sheet.name != master.name:
-        raise Conflict(f"this master is called {master.name}, not {sheet.name}")
-    Master.objects.filter(pk=master.pk).update(draft=document, title=sheet.title)
+    with held_master(name, seen) as master:
+        if sheet.name != master.name:
+            raise Conflict(f"this master is called {master.name}, not {sheet.name}")
+        if document != master.draft:
+            _write(master, draft=document, title=sheet.title)
+        return master
 
 
-def publish(master: Master, note: str, by) -> MasterVersion:
-    """Make a version of the draft, numbered by what it breaks. Raises Conflict without a draft, with errors in it, or
-    when nothing differs."""
+@contextmanager
+def held_master(name: str, seen: int | None = None) -> Iterator[Master]:
+    """A master that nobody else changes meanwhile. Raises Http404, Stale."""
     with transaction.atomic():
-        master = Master.objects.select_for_update().get(pk=master.pk)
+        master = Master.objects.select_for_update(no_key=True).filter(name=name).first()
+        if master is None:
+            raise Http404("There is no such master.")
+        if seen is not None and master.revision != seen:
+            raise Stale(master, f"{master.title} was changed meanwhile. Look at it again.")
+        yield master
+
+
+def _write(master: Master, **values: Any) -> None:
+    Master.objects.filter(pk=master.pk).update(**values, edited=timezone.now(), revision=F("revision") + 1)
+
+
+def publish(name: str, note: str, by: Any, seen: int | None = None) -> MasterVersion:
+    """Make a version of the draft, numbered by what it breaks. Raises Conflict without a draft, with errors in it, or
+    when nothing differs; Stale when the draft is not what was seen any more."""
+    with held_master(name, seen) as master:
         if master.draft is None:
             raise Conflict("there is no draft to publish")
         sheet = parse_master(master.draft, "the draft")
@@ -182,17 +175,25 @@ def publish(master: Master, note: str, by) -> MasterVersion:
             master=master, major=number[0], minor=number[1], patch=number[2], document=master.draft,
             changes=[one.document() for one in changes], note=" ".join(note.split())[:500], by=by,
         )  # fmt: skip
-        Master.objects.filter(pk=master.pk).update(draft=None, title=sheet.title)
+        _write(master, draft=None, title=sheet.title)
         return made
 
 
-def deprecate(version: MasterVersion, deprecated: bool) -> None:
+def deprecate(name: str, number: str, deprecated: bool) -> None:
     """Say that a version should not be adopted any more; who has it keeps it."""
-    MasterVersion.objects.filter(pk=version.pk).update(deprecated=deprecated)
+    with held_master(name) as master:
+        MasterVersion.objects.filter(pk=version_of(master, number).pk).update(deprecated=deprecated)
+        _write(master)
 
 
-def pin(adoption: Adoption, pinned: bool) -> None:
-    Adoption.objects.filter(pk=adoption.pk).update(pinned=pinned)
+def pin(project: Project, name: str, pinned: bool, by: Any) -> None:
+    """Stay with the version in use, or not; can be undone. Raises Http404 where the project uses no such master."""
+    with change(project, by, "") as doing:
+        found = project.adoptions.select_related("master").filter(master__name=name).first()
+        if found is None:
+            raise Http404("The project does not use such a master.")
+        doing.label = f"{'Stay with' if pinned else 'Follow newer versions of'} {found.master.title}"
+        doing.update(found, pinned=pinned)
 
 
 def _carried_over(cast: Cast, sheet: Sheet, renames: dict[str, str]) -> tuple[Carried, Carried]:
@@ -219,23 +220,26 @@ def impact_of(project: Project, version: MasterVersion, renames: dict[str, str])
     return found
 
 
-def adopt(project: Project, version: MasterVersion, by, renames: dict[str, str] | None = None) -> Adoption:
+def adopt(
+    project: Project, version: MasterVersion, by: Any, renames: dict[str, str] | None = None, seen: int | None = None
+) -> Adoption:
     """Use a version in a project; casts are carried over, and what it does not take any more is dropped. Can be undone.
 
-    Raises Conflict for a deprecated version that the project does not use yet.
+    seen: the revision of the adoption that is replaced. Raises Conflict for a deprecated version that the project does
+    not use yet.
     """
-    before = Adoption.objects.filter(project=project, master=version.master).select_related("version").first()
-    if version.deprecated and (before is None or before.version_id != version.pk):
-        raise Conflict(f"version {version.number} is deprecated")
-    casts = list(project.casts.filter(master=version.master))
-    label = f"{'Update' if before else 'Adopt'} {version.master.title} {version.number}"
-    with material_change(project, by, label, [cast.pk for cast in casts], [version.master_id]):
-        made, _ = Adoption.objects.update_or_create(
-            project=project, master=version.master, defaults={"version": version}
-        )
+    with change(project, by, "") as doing:
+        before = project.adoptions.filter(master=version.master_id).select_related("version", "master").first()
+        if version.deprecated and (before is None or before.version_id != version.pk):
+            raise Conflict(f"version {version.number} is deprecated")
+        doing.label = f"{'Update' if before else 'Adopt'} {version.master.title} {version.number}"
+        if before is None:
+            before = doing.create(Adoption, project=project, master=version.master, version=version)
+        else:
+            must_be_as_seen(before, seen)
+            doing.update(before, version_id=version.pk)
         sheet = sheet_of(version)
-        for cast in casts:
+        for cast in project.casts.filter(master=version.master_id):
             changes, slots = _carried_over(cast, sheet, renames or {})
-            cast.changes, cast.slots = changes.kept, slots.kept
-            cast.save(update_fields=["changes", "slots"])
-    return made
+            doing.update(cast, changes=changes.kept, slots=slots.kept)
+    return before

@@ -11,12 +11,15 @@ __all__ = ["Adoption", "Cast", "Master", "MasterVersion"]
 
 
 class Master(models.Model):
-    """draft: the document that is worked on, not yet published; None when there is none."""
+    """draft: the document that is worked on, not yet published; None when there is none. revision: of all that.
+    keepers: who may change it; everybody else casts it."""
 
     name = models.SlugField(max_length=64, unique=True)
     title = models.CharField(max_length=200)
     draft = models.JSONField(null=True)
+    revision = models.IntegerField(default=1)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    keepers = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="kept_masters")
     created = models.DateTimeField(auto_now_add=True)
     edited = models.DateTimeField(auto_now=True)
 
@@ -59,8 +62,10 @@ class Adoption(models.Model):
     master = models.ForeignKey(Master, on_delete=models.PROTECT, related_name="adoptions")
     version = models.ForeignKey(MasterVersion, on_delete=models.PROTECT, related_name="adoptions")
     pinned = models.BooleanField(default=False)
+    revision = models.IntegerField(default=1)
 
     class Meta:
+        verbose_name = "version in use"
         constraints = [models.UniqueConstraint(fields=["project", "master"], name="one_adoption")]
 
 
@@ -76,12 +81,18 @@ class Cast(models.Model):
     name = models.CharField(max_length=100)
     changes = models.JSONField(default=dict)
     slots = models.JSONField(default=dict)
+    revision = models.IntegerField(default=1)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["name"]
-        constraints = [models.UniqueConstraint(fields=["project", "name"], name="one_cast_name")]
+        # Checked when a statement ends, or, where casts trade names, when their change is done.
+        constraints = [
+            models.UniqueConstraint(
+                fields=["project", "name"], name="one_cast_name", deferrable=models.Deferrable.IMMEDIATE
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name

@@ -8,16 +8,19 @@ import secrets
 from django.conf import settings
 from django.db import models
 
-__all__ = ["AccessToken"]
+__all__ = ["AccessToken", "LogEntry"]
 
 
 class AccessToken(models.Model):
-    """A token for scripts; only its hash is kept."""
+    """A token for scripts; only its hash is kept. until: when it ends; used: when it was used last."""
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="tokens")
     name = models.CharField(max_length=100)
     hash = models.CharField(max_length=64, unique=True)
     created = models.DateTimeField(auto_now_add=True)
+    until = models.DateTimeField(null=True)
+    used = models.DateTimeField(null=True)
+    revoked = models.BooleanField(default=False)
 
     @staticmethod
     def hash_of(token: str) -> str:
@@ -29,3 +32,27 @@ class AccessToken(models.Model):
         token = secrets.token_urlsafe(32)
         cls.objects.create(user=user, name=name, hash=cls.hash_of(token))
         return token
+
+
+class LogEntry(models.Model):
+    """One line of the security log. name: of the person, or what somebody called themselves who was refused."""
+
+    EVENTS = {
+        "signed_in": "signed in", "signed_out": "signed out", "sign_in_refused": "sign-in refused",
+        "locked_out": "locked out", "password_changed": "password changed", "sessions_ended": "sessions ended",
+        "token_made": "token made", "token_revoked": "token revoked", "token_refused": "token refused",
+        "right_changed": "right changed", "member_removed": "member removed", "keeper_added": "keeper added",
+        "keeper_removed": "keeper removed", "refused": "refused for want of a right", "deleted": "deleted",
+    }  # fmt: skip
+
+    event = models.CharField(max_length=20)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+")
+    name = models.CharField(max_length=150, default="", blank=True)
+    about = models.CharField(max_length=300, default="", blank=True)
+    address = models.CharField(max_length=45, default="", blank=True)
+    project = models.ForeignKey("projects.Project", on_delete=models.SET_NULL, null=True, related_name="log")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]
+        indexes = [models.Index(fields=["name", "event", "at"]), models.Index(fields=["address", "event", "at"])]

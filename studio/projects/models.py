@@ -15,6 +15,7 @@ class Project(models.Model):
     name = models.CharField(max_length=120)
     target = models.CharField(max_length=80, default="orm-y-minus")
     habit = models.JSONField(default=list)
+    revision = models.IntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
 
     def __str__(self) -> str:
@@ -32,6 +33,7 @@ class Membership(models.Model):
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="members")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships")
     right = models.CharField(max_length=10, choices=Right.choices)
+    revision = models.IntegerField(default=1)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "user"], name="one_membership")]
@@ -43,7 +45,11 @@ class Membership(models.Model):
 
 
 class Change(models.Model):
-    """One change to a project's sets, with the state before and after, so that it can be undone and done again."""
+    """One change to a project, by whoever made it.
+
+    before, after: by kind and key of a row (studio.changes.kinds), the fields that changed; all fields of rows that it
+    made or took away, which are then missing on the other side.
+    """
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="changes")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)

@@ -9,9 +9,11 @@ from collections.abc import Callable
 from typing import Any
 
 from django.conf import settings
-from django.db import models, transaction
-from django.db.models import Max
+from django.db import models
+from django.db.models import Max, QuerySet
 
+from studio.changes.engine import change
+from studio.changes.errors import Conflict, Stale
 from studio.projects.models import Project
 from texel.channels.layout import builtin_layouts, parse_layout
 from texel.checks import Wanted
@@ -22,13 +24,14 @@ from texel.licences import LicenceRules, parse_licences
 from texel.naming.rules import Rules, parse_names
 
 __all__ = [
-    "RuleDocument", "add_version", "builtin_documents", "documents_of", "licences_of", "names_of", "table_of",
-    "target_documents", "target_for", "wanted_of",
+    "RuleDocument", "add_version", "builtin_documents", "documents_of", "licences_of", "names_of", "own_rules",
+    "table_of", "target_documents", "target_for", "wanted_of",
 ]  # fmt: skip
 
 
 class RuleDocument(models.Model):
-    """One version of a rule. origin: where it was copied from: {"project", "name", "number"}."""
+    """One version of a rule. origin: where it was copied from: {"project", "name", "number"}. withdrawn: taken back;
+    what was made by it keeps it all the same."""
 
     class Kind(models.TextChoices):
         TARGET = "target"
@@ -43,6 +46,7 @@ class RuleDocument(models.Model):
     number = models.IntegerField()
     document = models.JSONField()
     origin = models.JSONField(null=True)
+    withdrawn = models.BooleanField(default=False)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)
 
@@ -97,28 +101,42 @@ def builtin_documents(kind: str) -> dict[str, dict[str, Any]]:
 def documents_of(project: Project, kind: str) -> dict[str, dict[str, Any]]:
     """Every document of a kind that a project may use, the newest version of each, by name. Raises BadDocument."""
     found = dict(builtin_documents(kind))
-    for own in project.rules.filter(kind=kind).order_by("number"):
+    for own in own_rules(project, kind):
         found[own.name] = own.document
     return found
 
 
 def add_version(
-    project: Project, kind: str, name: str, document: dict[str, Any], by=None, origin: dict[str, Any] | None = None
-) -> RuleDocument:
-    """A new version of a rule of the project's own. Raises BadDocument when it does not follow its schema."""
+    project: Project, kind: str, name: str, document: dict[str, Any], by: Any = None,
+    origin: dict[str, Any] | None = None, seen: int | None = None,
+) -> RuleDocument:  # fmt: skip
+    """A new version of a rule of the project's own; can be undone.
+
+    seen: the number of the version that it follows, 0 for the ready-made document. Raises BadDocument when it does not
+    follow its schema, Stale when there is a newer version than the one that was seen.
+    """
     documents_of(project, kind)
     parsed = _PARSERS[kind](document, name)
     if kind in _SINGLE and name != _ONLY:
         raise BadDocument(f"a project has one set of {kind}, called {_ONLY!r}")
     if kind in ("target", "layout") and parsed.name != name:
         raise BadDocument(f"the document is called {parsed.name}, the address says {name}")
-    with transaction.atomic():
-        Project.objects.select_for_update().get(pk=project.pk)
-        rows = project.rules.filter(kind=kind, name=name)
-        last = rows.aggregate(last=Max("number"))["last"] or 0
-        return RuleDocument.objects.create(
-            project=project, kind=kind, name=name, number=last + 1, document=document, by=by, origin=origin
-        )
+    with change(project, by, f"New version of {document.get('title') or name}") as doing:
+        newest = own_rules(project, kind).filter(name=name).last()
+        if seen is not None and seen != (newest.number if newest else 0):
+            if newest is None:
+                raise Conflict(f"{name} was taken back meanwhile. Look at it again.")
+            raise Stale(newest, f"There is a newer version of {name}, number {newest.number}. Look at it again.")
+        last = project.rules.filter(kind=kind, name=name).aggregate(last=Max("number"))["last"] or 0
+        return doing.create(
+            RuleDocument, project=project, kind=kind, name=name, number=last + 1, document=document, by=by,
+            origin=origin,
+        )  # fmt: skip
+
+
+def own_rules(project: Project, kind: str) -> QuerySet[RuleDocument]:
+    """A project's own versions of a kind of rule, the older first; without those that were taken back."""
+    return project.rules.filter(kind=kind, withdrawn=False).order_by("number")
 
 
 def target_documents(project: Project) -> dict[str, dict[str, Any]]:
@@ -138,7 +156,7 @@ def wanted_of(project: Project) -> Wanted:
     """What the project's own target asks of maps, as the checks take it."""
     target = target_for(project, project.target)
     # The ready-made rules for names are an offer; only what a project made its own is enforced.
-    own = project.rules.filter(kind="names").exists()
+    own = own_rules(project, "names").exists()
     return Wanted(target.title, target.largest, names_of(project) if own else None, licences_of(project), target.green)
 
 
@@ -148,7 +166,7 @@ def names_of(project: Project) -> Rules:
 
 def licences_of(project: Project) -> LicenceRules | None:
     """None while the project has none of its own: the ready-made ones are an offer."""
-    own = project.rules.filter(kind="licences").order_by("-number").first()
+    own = own_rules(project, "licences").last()
     return parse_licences(own.document) if own else None
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 
 from django.utils import timezone
 
@@ -12,7 +12,7 @@ from studio.sets.models import Placement, TextureSet, Waiver
 from texel import digest
 from texel.licences import Licence, Objection, objection
 
-__all__ = ["carry_licences", "licence_key", "objections_to", "refused"]
+__all__ = ["licence_key", "licences_to_carry", "objections_to", "refused"]
 
 
 def licence_key(one: TextureSet) -> str:
@@ -46,25 +46,20 @@ def _waived(rows: Iterable[TextureSet]) -> set[tuple[int, str, str]]:
     return {(one.set_id, one.check_name, one.map_digest) for one in waivers if one.holds_on(today)}
 
 
-def carry_licences(sets: Iterable[TextureSet]) -> None:
-    """Give new sets the licence of sets anywhere in the studio that hold most of the same files, where those agree.
+def licences_to_carry(rows: Sequence[tuple[TextureSet, set[str]]]) -> Iterator[tuple[TextureSet, tuple[str, str]]]:
+    """The licence and credit for new sets, given with the digests of their files: those of sets anywhere in the studio
+    that hold most of the same files, where these agree.
 
     Terms come with files: a copy of them in another project is bound by them as well. One file alone says nothing,
     since a plain white map is the same in sets that have nothing to do with each other.
     """
-    rows = list(sets)
-    sources: dict[int, set[str]] = {one.pk: set() for one in rows}
-    for set_id, source in Placement.objects.filter(set__in=sources).values_list("set", "file__source"):
-        if source:
-            sources[set_id].add(source)
-    everything = set().union(*sources.values())
+    everything = set().union(*(sources for _, sources in rows))
     told = Placement.objects.filter(file__source__in=everything).exclude(set__licence="").exclude(set=None)
     by_source: dict[str, set[tuple[str, str]]] = {}
     for source, name, credit in told.values_list("file__source", "set__licence", "set__credit"):
         by_source.setdefault(source, set()).add((name, credit))
-    for one in rows:
-        counts = Counter(terms for source in sources[one.pk] for terms in by_source.get(source, ()))
-        found = [terms for terms, count in counts.items() if 2 * count > len(sources[one.pk])]
+    for one, sources in rows:
+        counts = Counter(terms for source in sources for terms in by_source.get(source, ()))
+        found = [terms for terms, count in counts.items() if 2 * count > len(sources)]
         if len(found) == 1:
-            one.licence, one.credit = found[0]
-            one.save(update_fields=["licence", "credit"])
+            yield one, found[0]

@@ -30,6 +30,7 @@ class TextureSet(models.Model):
 
     class Meta:
         ordering = ["name", "id"]
+        verbose_name = "set"
         constraints = [
             models.UniqueConstraint(
                 fields=["project", "name"], name="one_set_a_name", deferrable=models.Deferrable.DEFERRED
@@ -61,9 +62,11 @@ class Placement(models.Model):
     recipe = models.JSONField(default=list)
     signature = models.BinaryField(null=True)
     tone = models.FloatField(null=True)
+    revision = models.IntegerField(default=1)
 
     class Meta:
         ordering = ["order", "id"]
+        verbose_name = "map"
         indexes = [models.Index(fields=["project", "tone"])]
 
 
@@ -96,6 +99,7 @@ class Waiver(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)
     revoked = models.BooleanField(default=False)
+    revision = models.IntegerField(default=1)
 
     class Meta:
         ordering = ["id"]

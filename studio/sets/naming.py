@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import PurePosixPath
+from typing import Any
 
+from studio.changes.engine import change, names_may_trade_places
+from studio.changes.errors import Conflict
 from studio.intake.models import FileName, IntakeFile
 from studio.intake.uploads import safe_path
 from studio.projects.models import Project
 from studio.rules.models import names_of
-from studio.sets.editing import Conflict, edit, set_paths
 from studio.sets.models import Placement
 from texel.naming.judging import Named, Verdict, judge_names
 from texel.naming.renaming import Rename, plan_renames
@@ -20,6 +23,7 @@ from texel.roles import Role
 __all__ = ["FileVerdict", "judged_files", "planned_renames", "rename_files"]
 
 _CHANNELS = "rgba"
+_ANY: Mapping[int, str] = {}
 
 
 @dataclass(frozen=True)
@@ -84,19 +88,24 @@ def planned_renames(project: Project, wanted: dict[int, str]) -> list[tuple[Inta
     return found
 
 
-def rename_files(project: Project, wanted: dict[int, str], by) -> int:
-    """Give files new paths, by id, as one change. Raises Conflict, with nothing changed, when one cannot be done."""
-    plan = planned_renames(project, wanted)
-    blocked = next(((file, one) for file, one in plan if one.problem), None)
-    if blocked is not None:
-        raise Conflict(f"{blocked[1].old} cannot become {blocked[1].new}: {blocked[1].problem}. Nothing was renamed")
-    if not plan:
-        return 0
-    ids = [file.pk for file, _ in plan]
-    placements = Placement.objects.filter(file__in=ids, project=project)
-    sets = {row.set_id for row in placements if row.set_id is not None}
-    label = f"Rename {len(plan)} files" if len(plan) > 1 else f"Rename {plan[0][1].old} to {plan[0][1].new}"
-    with edit(project, by, label, sets, [row.pk for row in placements]):
+def rename_files(project: Project, wanted: dict[int, str], by: Any, seen: Mapping[int, str] = _ANY) -> int:
+    """Give files new paths, by id, as one change; returns how many. seen: the paths that they were seen to have.
+
+    Raises Conflict, with nothing changed, when one cannot be done, or is called otherwise by now.
+    """
+    with change(project, by, "") as doing:
+        plan = planned_renames(project, wanted)
+        for file, one in plan:
+            if seen.get(file.pk, one.old) != one.old:
+                raise Conflict(f"{seen[file.pk]} was renamed meanwhile, to {one.old}. Nothing was renamed")
+            if one.problem:
+                raise Conflict(f"{one.old} cannot become {one.new}: {one.problem}. Nothing was renamed")
+        if not plan:
+            return 0
+        many = len(plan) > 1
+        doing.label = f"Rename {len(plan)} files" if many else f"Rename {plan[0][1].old} to {plan[0][1].new}"
         FileName.objects.bulk_create(FileName(file=file, path=one.old, by=by) for file, one in plan)
-        set_paths({file.pk: one.new for file, one in plan})
+        with names_may_trade_places():
+            for file, one in plan:
+                doing.update(file, path=one.new)
     return len(plan)

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Any
 
+from django.http import Http404
 from django.utils import timezone
 
-from studio.jobs.announce import announce
-from studio.sets.editing import Conflict
+from studio.changes.engine import change
+from studio.changes.errors import Conflict
+from studio.projects.models import Project
 from studio.sets.licences import licence_key
 from studio.sets.models import Finding, TextureSet, Waiver
 from studio.sets.pictures import map_digest
@@ -37,8 +40,8 @@ def waiver_for(finding: Finding, in_force: dict[Key, Waiver]) -> Waiver | None:
     return in_force.get(_key(finding)) if in_force else None
 
 
-def waive(finding: Finding, reason: str, until: date | None, by) -> Waiver:
-    """Live with a finding, for a reason. Raises Conflict without one, or for a day that has passed."""
+def waive(project: Project, finding_pk: int, reason: str, until: date | None, by: Any) -> Waiver:
+    """Live with a finding, for a reason; can be undone. Raises Conflict without one, or for a day that has passed."""
     reason = " ".join(reason.split())
     if not reason:
         raise Conflict("a waiver needs a reason")
@@ -46,15 +49,21 @@ def waive(finding: Finding, reason: str, until: date | None, by) -> Waiver:
         raise Conflict(f"a reason has at most {_LONGEST_REASON} characters")
     if until is not None and until < timezone.localdate():
         raise Conflict(f"{until.isoformat()} has passed")
-    check, role, digest = _key(finding)
-    made = Waiver.objects.create(
-        set=finding.set, check_name=check, role=role, map_digest=digest, reason=reason, until=until, by=by
-    )
-    announce(finding.set.project_id, "sets", id=finding.set_id)
-    return made
+    with change(project, by, "") as doing:
+        rows = Finding.objects.select_related("set", "placement__file").filter(set__project=project)
+        finding = rows.filter(pk=finding_pk).first()
+        if finding is None:
+            raise Http404("There is no such finding any more; the set was judged again.")
+        check, role, digest = _key(finding)
+        doing.label = f"Waive {check.replace('_', ' ')} of {finding.set.name}"
+        return doing.create(
+            Waiver, set=finding.set, check_name=check, role=role, map_digest=digest, reason=reason, until=until, by=by
+        )
 
 
-def revoke(waiver: Waiver) -> None:
-    """Take a waiver back; it is kept as history."""
-    Waiver.objects.filter(pk=waiver.pk).update(revoked=True)
-    announce(waiver.set.project_id, "sets", id=waiver.set_id)
+def revoke(project: Project, pk: int, by: Any) -> None:
+    """Take a waiver back; it is kept as history. Can be undone."""
+    with change(project, by, "") as doing:
+        waiver = doing.row(Waiver, pk)
+        doing.label = f"Take back the waiver for {waiver.set.name}"
+        doing.update(waiver, revoked=True)

@@ -19,10 +19,12 @@ class Caller:
     def __init__(self, client: Client, base: str = ""):
         self.client, self.base = client, base
 
-    def __call__(self, method: str, path: str, body=None, status: int = 200):
+    def __call__(self, method: str, path: str, body=None, status: int = 200, seen: int | None = None):
+        headers = {"If-Match": f'"{seen}"'} if seen is not None else None
         answer = self.client.generic(
-            method, f"/api{self.base}{path}", json.dumps(body) if body is not None else "", "application/json"
-        )
+            method, f"/api{self.base}{path}", json.dumps(body) if body is not None else "", "application/json",
+            headers=headers,
+        )  # fmt: skip
         assert answer.status_code == status, answer.content[:500]
         is_json = "json" in answer.headers.get("Content-Type", "")
         return json.loads(answer.content) if is_json and answer.content else answer
@@ -67,6 +69,12 @@ def sign_in(project):
         return Caller(client, "/projects/ferry")
 
     return make
+
+
+@pytest.fixture
+def other(sign_in):
+    """A second member of the project."""
+    return sign_in(name="bram")
 
 
 @pytest.fixture

@@ -117,6 +117,7 @@ def test_rename_merge_and_split_and_all_of_it_undone(call, roll):
         return [(s["id"], s["name"], [(m["id"], m["role"], m["in_use"]) for m in s["maps"]]) for s in sets]
 
     assert bare(call("GET", "/sets")["sets"]) == bare(before)
+    assert call("POST", "/undo")["label"] == "Sort in"
     assert call("POST", "/undo")["label"] is None
 
 
@@ -126,7 +127,7 @@ def test_a_new_change_forgets_what_was_undone(call, roll):
     call("POST", "/undo")
     call("PATCH", f"/sets/{deck['id']}", {"name": "b"})
     assert call("POST", "/redo")["label"] is None
-    assert Change.objects.count() == 1
+    assert [one.label for one in Change.objects.all()] == ["Sort in", "Rename deck to b"]
 
 
 def test_alpha_gets_a_role(call, take_in, run_jobs, tmp_path):

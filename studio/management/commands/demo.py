@@ -90,14 +90,13 @@ def _cast_materials(projects: dict[str, Project], by) -> None:
         return
     with transaction.atomic():
         for document in MASTERS:
-            library.publish(library.create_master(document, by), "First version", by)
+            library.publish(library.create_master(document, by).name, "First version", by)
         for slug, rows in CASTS.items():
             for row in rows:
                 _cast(projects[slug], row, by)
         for document, note in NEWER:
-            master = Master.objects.get(name=document["name"])
-            library.keep_draft(master, document)
-            library.publish(master, note, by)
+            library.keep_draft(document["name"], document)
+            library.publish(document["name"], note, by)
 
 
 def _agree_on(projects: Iterable[Project], by) -> None:
@@ -115,27 +114,25 @@ def _agree_on(projects: Iterable[Project], by) -> None:
         with transaction.atomic():
             add_version(project, "licences", "house", RULES, by)
             for (name, credit), sets in groups.items():
-                set_licence(sets, name, credit, by)
+                set_licence(project, [one.pk for one in sets], name, credit, by)
 
 
 def _cast(project: Project, row: dict, by) -> None:
-    parent = project.casts.get(name=row["parent"]) if "parent" in row else None
+    parent = project.casts.get(name=row["parent"]).pk if "parent" in row else None
     master = Master.objects.get(name=row["master"]) if parent is None else None
     made: Cast = casts.create_cast(project, row["name"], master, parent, by)
     if "set" in row:
         one = project.sets.filter(name=row["set"]).first()
         if one is not None:
-            casts.fill_from_set(made, one, by)
+            casts.fill_from_set(project, made.pk, one.pk, by)
             fed = {slot: {"set": one.pk, "role": role} for slot, role in row.get("fed", {}).items()}
-            made.refresh_from_db()
-            casts.change_casts(project, [made], by, slots=fed)
+            casts.change_casts(project, [made.pk], by, slots=fed)
     for layer, name in row.get("sets", {}).items():
         one = project.sets.filter(name=name).first()
         if one is not None:
-            casts.fill_from_set(made, one, by, layer)
-            made.refresh_from_db()
+            casts.fill_from_set(project, made.pk, one.pk, by, layer)
     if "changes" in row:
-        casts.change_casts(project, [made], by, changes=row["changes"])
+        casts.change_casts(project, [made.pk], by, changes=row["changes"])
 
 
 def _slug(name: str) -> str:

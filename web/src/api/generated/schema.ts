@@ -192,11 +192,35 @@ export interface paths {
         get?: never;
         /**
          * Put Draft
-         * @description Keep what is worked on; versions stay as they are.
+         * @description Keep what is worked on; versions stay as they are. For keepers.
          */
         put: operations["studio_api_masters_put_draft"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/keepers/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Keeper
+         * @description Let somebody change the master as well. For keepers.
+         */
+        put: operations["studio_api_masters_put_keeper"];
+        post?: never;
+        /**
+         * Delete Keeper
+         * @description Let somebody change the master no more; one keeper must be left. For keepers.
+         */
+        delete: operations["studio_api_masters_delete_keeper"];
         options?: never;
         head?: never;
         patch?: never;
@@ -213,7 +237,7 @@ export interface paths {
         put?: never;
         /**
          * Publish
-         * @description Make an immutable version of the draft, numbered by what it breaks.
+         * @description Make an immutable version of the draft, numbered by what it breaks. For keepers.
          */
         post: operations["studio_api_masters_publish"];
         delete?: never;
@@ -250,7 +274,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Put Deprecated */
+        /**
+         * Put Deprecated
+         * @description Say that a version should not be adopted any more, or may be again. For keepers.
+         */
         put: operations["studio_api_masters_put_deprecated"];
         post?: never;
         delete?: never;
@@ -293,7 +320,7 @@ export interface paths {
         head?: never;
         /**
          * Change Project
-         * @description Choose the target that the project delivers to by default.
+         * @description Choose the target that the project delivers to by default. Can be undone.
          */
         patch: operations["studio_api_projects_change_project"];
         trace?: never;
@@ -1478,7 +1505,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Redo */
+        /**
+         * Redo
+         * @description Make one's own change that was taken back last once more.
+         */
         post: operations["studio_api_projects_redo"];
         delete?: never;
         options?: never;
@@ -1889,7 +1919,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undo */
+        /**
+         * Undo
+         * @description Take back one's own last change; what others changed since stays, and is told.
+         */
         post: operations["studio_api_projects_undo"];
         delete?: never;
         options?: never;
@@ -2037,6 +2070,8 @@ export interface components {
             number: string;
             /** Pinned */
             pinned: boolean;
+            /** Revision */
+            revision: number;
             /** Title */
             title: string;
             /** Used Variants */
@@ -2161,7 +2196,8 @@ export interface components {
         };
         /**
          * CastChange
-         * @description A value of None puts back what is inherited. casts: others that are changed alike.
+         * @description A value of None puts back what is inherited. casts: others that are changed alike. seen: revisions
+         *     by cast, of those that were seen.
          */
         CastChange: {
             /**
@@ -2178,6 +2214,13 @@ export interface components {
             };
             /** Name */
             name?: string | null;
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
             /**
              * Slots
              * @default {}
@@ -2221,6 +2264,8 @@ export interface components {
             parent: number | null;
             /** Remarks */
             remarks: components["schemas"]["FeedRemarkOut"][];
+            /** Revision */
+            revision: number;
             sheet: components["schemas"]["SheetOut"];
             /** Values */
             values: {
@@ -2888,7 +2933,7 @@ export interface components {
         };
         /**
          * LicenceIn
-         * @description licence: SPDX identifier or LicenseRef-..., "" for unknown.
+         * @description licence: SPDX identifier or LicenseRef-..., "" for unknown. seen: revisions by set, of those that were seen.
          */
         LicenceIn: {
             /**
@@ -2898,6 +2943,13 @@ export interface components {
             credit: string;
             /** Licence */
             licence: string;
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
             /** Sets */
             sets: number[];
         };
@@ -2979,6 +3031,8 @@ export interface components {
             old_names: string[];
             /** Recipe */
             recipe: components["schemas"]["StepOut"][];
+            /** Revision */
+            revision: number;
             /** Role */
             role: string;
             /** Set */
@@ -3020,7 +3074,8 @@ export interface components {
         };
         /**
          * MasterOut
-         * @description document: the draft, or the newest version's.
+         * @description document: the draft, or the newest version's. keepers: who may change it; may_write: whether the asking person
+         *     may.
          */
         MasterOut: {
             /** Casts */
@@ -3031,6 +3086,8 @@ export interface components {
             };
             /** Draft */
             draft: boolean;
+            /** Keepers */
+            keepers: string[];
             /** May Write */
             may_write: boolean;
             /** Name */
@@ -3039,6 +3096,8 @@ export interface components {
             newest: string | null;
             /** Projects */
             projects: number;
+            /** Revision */
+            revision: number;
             /** Title */
             title: string;
             /** Users */
@@ -3098,10 +3157,20 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** Merge */
+        /**
+         * Merge
+         * @description seen: revisions by set, of those that were seen.
+         */
         Merge: {
             /** Into */
             into: number;
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
             /** Sets */
             sets: number[];
         };
@@ -3168,12 +3237,17 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** NewPath */
+        /**
+         * NewPath
+         * @description seen: the path that the file was seen to have; None for whatever it has.
+         */
         NewPath: {
             /** File */
             file: number;
             /** Path */
             path: string;
+            /** Seen */
+            seen?: string | null;
         };
         /** NewProject */
         NewProject: {
@@ -3430,6 +3504,8 @@ export interface components {
             name: string;
             /** Prints */
             prints: components["schemas"]["PrintOut"][];
+            /** Revision */
+            revision: number;
             /** Right */
             right: string;
             /** Sets */
@@ -3555,7 +3631,7 @@ export interface components {
         };
         /**
          * Roll
-         * @description undo, redo: labels of the changes that would be taken back or made again.
+         * @description undo, redo: labels of the asking person's own changes that would be taken back or made again.
          */
         Roll: {
             /** Redo */
@@ -3806,11 +3882,16 @@ export interface components {
         };
         /**
          * Step
-         * @description What was undone or redone; None when there was nothing.
+         * @description What was undone or redone; None when there was nothing. said: what could not be brought back, and why.
          */
         Step: {
             /** Label */
             label: string | null;
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
         };
         /**
          * StepKind
@@ -4160,6 +4241,8 @@ export interface components {
             origin: {
                 [key: string]: unknown;
             } | null;
+            /** Withdrawn */
+            withdrawn: boolean;
         };
         /** VersionRow */
         VersionRow: {
@@ -4477,7 +4560,9 @@ export interface operations {
     studio_api_masters_put_draft: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 name: string;
             };
@@ -4502,10 +4587,58 @@ export interface operations {
             };
         };
     };
-    studio_api_masters_publish: {
+    studio_api_masters_put_keeper: {
         parameters: {
             query?: never;
             header?: never;
+            path: {
+                name: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_delete_keeper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_publish: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 name: string;
             };
@@ -4649,7 +4782,9 @@ export interface operations {
     studio_api_projects_change_project: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
             };
@@ -5286,7 +5421,9 @@ export interface operations {
     studio_api_maps_use_alpha: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -5313,7 +5450,9 @@ export interface operations {
     studio_api_maps_copy_recipe: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -5340,7 +5479,9 @@ export interface operations {
     studio_api_maps_derive: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -5394,7 +5535,9 @@ export interface operations {
     studio_api_maps_use_layer: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -5543,7 +5686,9 @@ export interface operations {
     studio_api_maps_place: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -5596,7 +5741,9 @@ export interface operations {
     studio_api_maps_put_recipe: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -5623,7 +5770,9 @@ export interface operations {
     studio_api_maps_share: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -5926,7 +6075,9 @@ export interface operations {
     studio_api_casts_adopt: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 name: string;
@@ -6103,7 +6254,9 @@ export interface operations {
     studio_api_casts_delete: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -6124,7 +6277,9 @@ export interface operations {
     studio_api_casts_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -6151,7 +6306,9 @@ export interface operations {
     studio_api_casts_fill: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -6398,7 +6555,9 @@ export interface operations {
     studio_api_rules_put_rule: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 kind: string;
@@ -6655,7 +6814,9 @@ export interface operations {
     studio_api_sets_rename: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -6727,7 +6888,9 @@ export interface operations {
     studio_api_sets_put_metres: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -6807,7 +6970,9 @@ export interface operations {
     studio_api_sets_split: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 pk: number;
@@ -6906,7 +7071,9 @@ export interface operations {
     studio_api_projects_put_target: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 name: string;

@@ -1,0 +1,184 @@
+"""Every change to a project goes through ``change``: it holds the project, reads again, writes only what it means to,
+raises revisions, and keeps what was before and what is after, so that it can be taken back.
+
+    with change(project, by, "Rename deck to pier") as doing:
+        one = doing.row(TextureSet, pk, seen)
+        doing.update(one, name="pier")
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Iterator
+from contextlib import contextmanager
+from typing import Any, TypeVar
+
+from django.db import connection, transaction
+from django.db.models import F, Model, Q, QuerySet
+from django.http import Http404
+
+from studio.changes.errors import Stale
+from studio.changes.kinds import Kind, Touched, Values, hooks, kind_of, plain
+from studio.projects.models import Change, Project
+
+__all__ = [
+    "Doing", "change", "last_change_of", "last_redo", "last_undo", "must_be_as_seen", "names_may_trade_places",
+]  # fmt: skip
+
+Row = TypeVar("Row", bound=Model)
+
+
+class Doing:
+    """A change while it is made. label may be set until it is done."""
+
+    def __init__(self, project: Project, by: Any, label: str):
+        self.project, self.by, self.label = project, by, label
+        # By kind and key: values before and after; None where there was or is no row.
+        self._touched: dict[str, dict[str, list[Values | None]]] = {}
+
+    @property
+    def touched(self) -> Touched:
+        """What has really changed, by kind."""
+        return {
+            kind: real
+            for kind, rows in self._touched.items()
+            if (real := {key: (was, now) for key, (was, now) in rows.items() if was != now})
+        }
+
+    def row(self, model: type[Row], pk: int, seen: int | None = None, related: Collection[str] = ()) -> Row:
+        """A row of the project as it is now. seen: the revision that the change was meant for.
+
+        Raises Http404 when there is none, Stale when it has changed since.
+        """
+        rows: QuerySet = kind_of(model).rows(self.project).filter(pk=pk)
+        found = rows.select_related(*related).first() if related else rows.first()
+        if found is None:
+            raise Http404(f"There is no such {model._meta.verbose_name} any more.")
+        must_be_as_seen(found, seen)
+        return found
+
+    def update(self, row: Model, **values: Any) -> None:
+        """Write some fields of a row, and nothing else of it; the row at hand follows."""
+        kind = kind_of(type(row))
+        changed = {name: value for name, value in values.items() if getattr(row, name) != value}
+        if not changed:
+            return
+        kept = {name for name in changed if name in kind.fields}
+        was = {name: plain(getattr(row, name)) for name in kept}
+        rows: Any = type(row)._default_manager.filter(pk=row.pk)
+        rows.update(**changed, **({"revision": F("revision") + 1} if kind.revised and kept else {}))
+        for name, value in changed.items():
+            setattr(row, name, value)
+        if kept:
+            self._note(kind, kind.key_of(row), was, {name: plain(values[name]) for name in kept})
+
+    def create(self, model: type[Row], **values: Any) -> Row:
+        return self.create_many([model(**values)])[0]
+
+    def create_many(self, rows: Iterable[Row]) -> list[Row]:
+        """Insert rows of one model."""
+        made = list(rows)
+        if made:
+            type(made[0])._default_manager.bulk_create(made)
+            kind = kind_of(type(made[0]))
+            for row in made:
+                self._note(kind, kind.key_of(row), None, kind.values_of(row))
+        return made
+
+    def delete(self, row: Model) -> None:
+        kind = kind_of(type(row))
+        self._note(kind, kind.key_of(row), kind.values_of(row), None)
+        row.delete()
+
+    def noted(self, kind: Kind, key: str, was: Values | None, now: Values | None) -> None:
+        """Take note of what was written otherwise."""
+        self._note(kind, key, was, now)
+
+    def _note(self, kind: Kind, key: str, was: Values | None, now: Values | None) -> None:
+        rows = self._touched.setdefault(kind.name, {})
+        known = rows.get(key)
+        if known is None:
+            rows[key] = [was, now]
+        elif now is None:
+            # Values of fields that changed before are what they were at first.
+            rows[key] = [None if known[0] is None else {**(was or {}), **known[0]}, None]
+        elif known[1] is None:
+            rows[key] = [known[0], now]
+        else:
+            before = None if known[0] is None else {**(was or {}), **known[0]}
+            rows[key] = [before, {**known[1], **now}]
+
+    def documents(self) -> tuple[dict[str, dict[str, Values]], dict[str, dict[str, Values]]]:
+        """Before and after, as histories keep them."""
+        before: dict[str, dict[str, Values]] = {}
+        after: dict[str, dict[str, Values]] = {}
+        for kind, rows in self.touched.items():
+            for key, (was, now) in rows.items():
+                if was is not None:
+                    before.setdefault(kind, {})[key] = was
+                if now is not None:
+                    after.setdefault(kind, {})[key] = now
+        return before, after
+
+
+def must_be_as_seen(row: Any, seen: int | None) -> None:
+    """Raises Stale when a row is not at the revision that was seen any more."""
+    if seen is None or row.revision == seen:
+        return
+    who = _changed_by(row)
+    raise Stale(row, f"{kind_of(type(row)).called(row)} was changed meanwhile{who}. Look at it again.")
+
+
+def _changed_by(row: Any) -> str:
+    """By whom a row was changed last, in words, where the history knows."""
+    kind = kind_of(type(row))
+    project = row if isinstance(row, Project) else row.project
+    last = last_change_of(project, kind, kind.key_of(row))
+    return f" by {last.by.get_username()}, {last.label!r}" if last is not None and last.by is not None else ""
+
+
+def last_change_of(project: Project, kind: Kind, key: str, since: int = 0) -> Change | None:
+    """The last change of a row, if there is any after the change number ``since``."""
+    about = Q(**{f"before__{kind.name}__has_key": key}) | Q(**{f"after__{kind.name}__has_key": key})
+    rows = project.changes.filter(about, pk__gt=since, undone=False)
+    return rows.select_related("by").defer("before", "after").last()
+
+
+@contextmanager
+def change(project: Project, by: Any, label: str) -> Iterator[Doing]:
+    """Make a change to a project inside one transaction that holds it; others wait. Nothing changed, nothing kept.
+
+    Whatever is changed, by anybody, is fetched inside.
+    """
+    with transaction.atomic():
+        Project.objects.select_for_update(no_key=True).get(pk=project.pk)
+        doing = Doing(project, by, label)
+        yield doing
+        before, after = doing.documents()
+        if before or after:
+            _mine(project, by).filter(undone=True).delete()
+            Change.objects.create(project=project, by=by, label=doing.label[:200], before=before, after=after)
+            for hook in hooks:
+                hook(project, doing.touched, by)
+
+
+@contextmanager
+def names_may_trade_places() -> Iterator[None]:
+    """Inside, names need not be unique; at the end they must. Raises IntegrityError."""
+    with connection.cursor() as cursor:
+        cursor.execute("SET CONSTRAINTS ALL DEFERRED")
+        yield
+        cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+
+
+def _mine(project: Project, by: Any) -> QuerySet[Change]:
+    return project.changes.filter(by=by)
+
+
+def last_undo(project: Project, by: Any) -> str | None:
+    """The label of the change that somebody would take back: the last of their own."""
+    return _mine(project, by).filter(undone=False).values_list("label", flat=True).last()
+
+
+def last_redo(project: Project, by: Any) -> str | None:
+    """The label of the change that somebody would make again."""
+    return _mine(project, by).filter(undone=True).values_list("label", flat=True).first()

@@ -1,0 +1,255 @@
+"""Take changes back and make them again: each person their own, field by field, over what others changed since.
+
+What somebody else changed meanwhile stays, and is told. Nothing of this can stick: names that are taken by now are
+given a number, what cannot come back is told, and the next step takes the next change.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db import IntegrityError, transaction
+
+from studio.changes.engine import Doing, last_change_of, names_may_trade_places
+from studio.changes.kinds import Kind, Values, hooks, kinds
+from studio.projects.models import Change, Project
+
+__all__ = ["Restored", "redo", "undo"]
+
+_MISSING = object()
+_MOST_SAID = 20
+State = dict[str, dict[str, Values]]
+
+
+@dataclass
+class Restored:
+    """label: of the change. said: what could not be brought back as it was, and why."""
+
+    label: str
+    said: list[str] = field(default_factory=list)
+
+
+def undo(project: Project, by: Any) -> Restored | None:
+    """Take back one's own last change. None when there is none."""
+    return _step(project, by, forwards=False)
+
+
+def redo(project: Project, by: Any) -> Restored | None:
+    """Make one's own change that was taken back last once more. None when there is none."""
+    return _step(project, by, forwards=True)
+
+
+def _step(project: Project, by: Any, forwards: bool) -> Restored | None:
+    with transaction.atomic():
+        Project.objects.select_for_update(no_key=True).get(pk=project.pk)
+        rows = project.changes.filter(by=by, undone=forwards)
+        one = rows.first() if forwards else rows.last()
+        if one is None:
+            return None
+        wanted, other = (one.after, one.before) if forwards else (one.before, one.after)
+        doing = Doing(project, by, one.label)
+        restoring = _Restoring(project, one, wanted, other, doing)
+        try:
+            with transaction.atomic(), names_may_trade_places():
+                restoring.run()
+        except IntegrityError as error:
+            # Whatever stands in its way does so for ever: the change is passed over, so that those before it can go.
+            doing, reason = Doing(project, by, one.label), str(error).splitlines()[0]
+            restoring.said = [f"It stays as it is, since something stands in its way ({reason})."]
+        Change.objects.filter(pk=one.pk).update(undone=not forwards)
+        for hook in hooks:
+            hook(project, doing.touched, by)
+        return Restored(one.label, _shortened(restoring.said))
+
+
+def _shortened(said: list[str]) -> list[str]:
+    said = list(dict.fromkeys(said))
+    return said if len(said) <= _MOST_SAID else [*said[: _MOST_SAID - 1], f"and {len(said) - _MOST_SAID + 1} more"]
+
+
+class _Restoring:
+    """One change brought to ``wanted``, which it took to ``other``, or the other way round."""
+
+    def __init__(self, project: Project, one: Change, wanted: State, other: State, doing: Doing):
+        self.project, self.change, self.wanted, self.other, self.doing = project, one, wanted, other, doing
+        self.said: list[str] = []
+        self.named: dict[str, list[Any]] = defaultdict(list)
+
+    def run(self) -> None:
+        for kind in kinds():
+            self._bring_back(kind)
+        for kind in kinds():
+            self._put_back(kind)
+            self._solve_names(kind)
+        for kind in reversed(kinds()):
+            self._take_away(kind)
+
+    def _pairs(self, kind: Kind) -> tuple[dict[str, Values], dict[str, Values]]:
+        return self.wanted.get(kind.name, {}), self.other.get(kind.name, {})
+
+    # Rows that the change took away.
+
+    def _bring_back(self, kind: Kind) -> None:
+        wanted, other = self._pairs(kind)
+        lost = {key: values for key, values in wanted.items() if key not in other}
+        there = kind.find(self.project, lost)
+        parents: list[tuple[Any, Any]] = []
+        for key, values in lost.items():
+            if key in there:
+                if kind.withdrawn:
+                    self.doing.update(there[key], **{kind.withdrawn: False})
+                continue
+            kept = dict(values)
+            if kind.parent and kept.get(kind.parent) is not None:
+                parents.append((key, kept.pop(kind.parent)))
+            if not self._references_stand(kind, kept):
+                continue
+            row = self._inserted(kind, key, kept)
+            self.doing.noted(kind, key, None, kind.values_of(row))
+            self.named[kind.name].append(row)
+        rows = kind.find(self.project, [key for key, _ in parents])
+        for key, parent in parents:
+            if key in rows and kind.rows(self.project).filter(pk=parent).exists():
+                self.doing.update(rows[key], **{kind.parent: parent})
+
+    def _inserted(self, kind: Kind, key: str, values: Values) -> Any:
+        columns = {name: value for name, value in values.items() if name in kind.fields}
+        owner = {"project_id": self.project.pk} if _has(kind, "project_id") else {}
+        row = kind.model(**{kind.key: int(key)}, **owner, **columns)
+        row.save(force_insert=True)
+        # Columns that fill themselves when a row is made, such as its date.
+        kind.model._default_manager.filter(pk=row.pk).update(**columns)
+        row.refresh_from_db()
+        return row
+
+    def _references_stand(self, kind: Kind, values: Values) -> bool:
+        """Whether everything is there that a row names; what may be missing is left empty, and told."""
+        for column in kind.model._meta.concrete_fields:
+            value = values.get(column.attname)
+            target: Any = column.related_model
+            if target is None or value is None:
+                continue
+            if target._default_manager.filter(pk=value).exists():
+                continue
+            words = target._meta.verbose_name
+            if not column.null:
+                self.said.append(f"A {kind.model._meta.verbose_name} could not come back: its {words} is gone.")
+                return False
+            self.said.append(f"A {kind.model._meta.verbose_name} is left without its {words}, which is gone.")
+            values[column.attname] = None
+        return True
+
+    # Rows that it changed.
+
+    def _put_back(self, kind: Kind) -> None:
+        wanted, other = self._pairs(kind)
+        both = {key: (wanted[key], other[key]) for key in wanted if key in other}
+        rows = kind.find(self.project, both)
+        for key, (to, since) in both.items():
+            names = [name for name in kind.fields if name in to and to[name] != since.get(name, _MISSING)]
+            if not names:
+                continue
+            row = rows.get(key)
+            if row is None:
+                self.said.append(f"A {kind.model._meta.verbose_name} is not there any more{self._by(kind, key)}.")
+                continue
+            values = self._possible(kind, row, names, to, since)
+            if not self._references_stand(kind, values):
+                continue
+            self.doing.update(row, **values)
+            if kind.name_field in values:
+                self.named[kind.name].append(row)
+
+    def _possible(self, kind: Kind, row: Any, names: list[str], to: Values, since: Values) -> Values:
+        """What can be put back of a row; fields that go together all or none."""
+        now = kind.values_of(row)
+        free = set(names)
+        for group in kind.together:
+            if any(name in free and now[name] not in (since.get(name), to[name]) for name in group):
+                self._tell(kind, row, kind.words[group[0]])
+                free -= set(group)
+        return {name: value for name in names if name in free for value in self._merged(kind, row, name, to, since)}
+
+    def _merged(self, kind: Kind, row: Any, name: str, to: Values, since: Values) -> Iterator[Any]:
+        """The value to put back, if any: what others changed since stays."""
+        now, was = kind.values_of(row)[name], since.get(name)
+        if name in kind.parts:
+            apart, joined = kind.parts[name]
+            old, new, parts = apart(was), apart(to[name]), apart(now)
+            changed = [part for part in {**old, **new} if old.get(part, _MISSING) != new.get(part, _MISSING)]
+            kept = [part for part in changed if parts.get(part, _MISSING) != old.get(part, _MISSING)]
+            kept = [part for part in kept if parts.get(part, _MISSING) != new.get(part, _MISSING)]
+            for part in changed:
+                if part in kept:
+                    self._tell(kind, row, str(part))
+                elif part in new:
+                    parts[part] = new[part]
+                else:
+                    parts.pop(part, None)
+            yield joined(parts)
+        elif now == was:
+            yield to[name]
+        elif now != to[name]:
+            self._tell(kind, row, kind.words.get(name, name))
+
+    def _tell(self, kind: Kind, row: Any, what: str) -> None:
+        who = self._by(kind, kind.key_of(row))
+        self.said.append(f"{kind.called(row)}: {what} was changed since{who}, and stays as it is.")
+
+    def _by(self, kind: Kind, key: str) -> str:
+        last = last_change_of(self.project, kind, key, self.change.pk)
+        return f" by {last.by.get_username()}" if last is not None and last.by is not None else ""
+
+    # Names that another row has by now.
+
+    def _solve_names(self, kind: Kind) -> None:
+        if not kind.name_field or kind.free is None:
+            return
+        for row in self.named[kind.name]:
+            name = getattr(row, kind.name_field)
+            same = kind.rows(self.project).exclude(pk=row.pk).filter(**{kind.name_field: name})
+            if same.filter(**{kind.name_within: getattr(row, kind.name_within)}).exists():
+                free = kind.free(row, name)
+                self.doing.update(row, **{kind.name_field: free})
+                self.said.append(f"{name} is called {free} now: its name was taken meanwhile.")
+
+    # Rows that it made.
+
+    def _take_away(self, kind: Kind) -> None:
+        wanted, other = self._pairs(kind)
+        made = {key: values for key, values in other.items() if key not in wanted}
+        rows = kind.find(self.project, made)
+        for key, row in _children_first(kind, rows):
+            now = kind.values_of(row)
+            changed = [name for name, value in made[key].items() if name in now and now[name] != value]
+            if changed and self._by(kind, key):
+                self.said.append(f"{kind.called(row)} was changed since{self._by(kind, key)}, and stays.")
+            elif why := kind.still_used(row):
+                self.said.append(f"{kind.called(row)} stays: {why}.")
+            elif kind.withdrawn:
+                self.doing.update(row, **{kind.withdrawn: True})
+            else:
+                self.doing.delete(row)
+
+
+def _children_first(kind: Kind, rows: dict[str, Any]) -> Iterable[tuple[str, Any]]:
+    if not kind.parent:
+        return rows.items()
+    depth: dict[int, int] = {}
+    by_pk = {row.pk: row for row in rows.values()}
+
+    def deep(row: Any) -> int:
+        if row.pk not in depth:
+            depth[row.pk] = 0
+            parent = by_pk.get(getattr(row, kind.parent))
+            depth[row.pk] = deep(parent) + 1 if parent is not None else 0
+        return depth[row.pk]
+
+    return sorted(rows.items(), key=lambda one: -deep(one[1]))
+
+
+def _has(kind: Kind, column: str) -> bool:
+    return any(one.attname == column for one in kind.model._meta.concrete_fields)
