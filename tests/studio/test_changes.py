@@ -324,13 +324,15 @@ class _Studio:
         }  # fmt: skip
 
     def change(self, who, field, value):
+        steps = [{"step": step} for step in value] if field == "recipe" else []
         kind, method, path, body = {
-            "name": ("set", "PATCH", "", {"name": value}), "metres": ("set", "PUT", "/metres", {"metres": value}),
-            "recipe": ("map", "PUT", "/recipe", {"recipe": [{"step": s} for s in value or ()]}),
+            "name": ("set", "PATCH", "", {"name": value}),
+            "metres": ("set", "PUT", "/metres", {"metres": value}),
+            "recipe": ("map", "PUT", "/recipe", {"recipe": steps}),
             "wear": ("cast", "PATCH", "", {"changes": {"wear": value}}),
             "shade": ("cast", "PATCH", "", {"changes": {"shade": value}}),
             "target": ("project", "PATCH", "", {"target": value}),
-        }[field]  # fmt: skip
+        }[field]
         headers = {"If-Match": str(self.views[who][kind])}
         person = self.people[who]
         answer = person.client.generic(
@@ -354,6 +356,7 @@ def _json(body):
 @given(steps=st.lists(_STEPS, max_size=14))
 def test_nothing_that_was_acknowledged_is_missing(steps, call, other, project, casts):
     with transaction.atomic():
+        Change.objects.all().delete()
         one, maps = a_set(project, "deck")
         studio = _Studio((call, other), one, maps["normal"], casts)
         wanted = studio.now()
