@@ -7,6 +7,8 @@ export class ApiError extends Error {
   constructor(
     readonly status: number,
     message: string,
+    /** The thing as it is now, where the change was meant for an older state of it. */
+    readonly newest?: unknown,
   ) {
     super(message);
   }
@@ -51,6 +53,10 @@ export async function data<T>(asked: Promise<Answer<T>>): Promise<T> {
     throw new ApiError(0, messageOf(null, 0));
   }
   if (!answer.response.ok)
-    throw new ApiError(answer.response.status, messageOf(answer.error, answer.response.status));
+    throw new ApiError(
+      answer.response.status,
+      messageOf(answer.error, answer.response.status),
+      (answer.error as { newest?: unknown } | undefined)?.newest,
+    );
   return answer.data as T;
 }

@@ -3,6 +3,7 @@ import { useToast } from "primevue/usetoast";
 import { type MaybeRefOrGetter, ref, toValue } from "vue";
 
 import { client, data } from "./client";
+import { changed, merged } from "./conflicts";
 import { keys } from "./queries";
 import type { Rule, RuleKind } from "./rules";
 
@@ -35,22 +36,41 @@ export function useRuleChanges(slug: Slug) {
   return {
     busy,
     complain,
-    put: (kind: RuleKind, name: string, document: unknown) =>
+    /** seen: the version that was edited. What others changed in other places of it since goes along. */
+    put: (kind: RuleKind, name: string, document: unknown, seen?: Rule | null) =>
       change(
         async () => {
-          const made = await data(
-            client.PUT("/api/projects/{slug}/rules/{kind}/{name}", {
-              params: { path: { ...path(), kind, name } },
-              body: document as Record<string, never>,
-            }),
-          );
+          let wanted = document;
+          const made = await changed<Rule, Rule>({
+            key: `${kind} ${name}`,
+            seen: seen ?? undefined,
+            revision: (one) => one.number,
+            same: (before, now) => {
+              const both = merged<unknown>(before.document, wanted, now.document);
+              wanted = both.value;
+              return both.clashes.length === 0;
+            },
+            about: seen?.title ?? name,
+            mine: "your version, and what was changed beside it",
+            theirs: (now) =>
+              `version ${now.number}; both changed ${merged<unknown>(seen?.document, document, now.document).clashes.join(", ")}`,
+            send: (headers) =>
+              data(
+                client.PUT("/api/projects/{slug}/rules/{kind}/{name}", {
+                  params: { path: { ...path(), kind, name } },
+                  body: wanted as Record<string, never>,
+                  headers,
+                }),
+              ),
+          });
+          if (!made) return null;
           // Whoever comes back to the list before it is asked for anew must not begin to edit the old version.
           queries.setQueryData<Rule[]>([...keys.project(toValue(slug)), "rules", kind], (before) =>
             before?.map((one) => (one.name === made.name ? made : one)),
           );
           return made;
         },
-        (made) => `Kept as version ${made.number}`,
+        (made) => (made ? `Kept as version ${made.number}` : "Left as it is"),
       ),
     copy: (kind: RuleKind, project: string, name: string) =>
       change(
@@ -63,7 +83,8 @@ export function useRuleChanges(slug: Slug) {
           ),
         (made) => `Copied ${made.title}`,
       ),
-    rename: (changes: { file: number; path: string }[]) =>
+    /** seen: the name that each file was seen to have. */
+    rename: (changes: { file: number; path: string; seen?: string }[]) =>
       change(
         () =>
           data(
@@ -73,15 +94,6 @@ export function useRuleChanges(slug: Slug) {
             }),
           ),
         (done) => `Renamed ${done.files} files; Z takes it back`,
-      ),
-    metres: (set: number, metres: number | null) =>
-      change(() =>
-        data(
-          client.PUT("/api/projects/{slug}/sets/{pk}/metres", {
-            params: { path: { ...path(), pk: set } },
-            body: { metres },
-          }),
-        ),
       ),
     measure: (target: string) =>
       change(() =>

@@ -2,6 +2,7 @@
 import Toast from "primevue/toast";
 import { ref } from "vue";
 
+import ClashDialog from "./ClashDialog.vue";
 import KeyList from "./KeyList.vue";
 import { useKeys } from "./keys";
 
@@ -14,5 +15,6 @@ useKeys("Everywhere", [
 <template>
   <RouterView />
   <KeyList v-model:open="listOpen" />
+  <ClashDialog />
   <Toast position="bottom-left" />
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useEvents } from "@/api/events";
-import { useProject, useSetChanges } from "@/api/queries";
+import { useProject } from "@/api/queries";
+import { useSetChanges } from "@/api/setChanges";
 
 import { useKeys } from "./keys";
 import TopBar from "./TopBar.vue";

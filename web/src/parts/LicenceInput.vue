@@ -2,7 +2,8 @@
 import Button from "primevue/button";
 import { computed, ref, useId, watch } from "vue";
 
-import { useRoll, useSetChanges } from "@/api/queries";
+import { useRoll } from "@/api/queries";
+import { useSetChanges } from "@/api/setChanges";
 import { type LicencesDocument, useRules } from "@/api/rules";
 
 /** Under which licence sets came, and who is to be named; those of the rules and of other sets are offered. */

@@ -66,6 +66,7 @@ export const ROLES: RoleInfo[] = [
 export function aMap(role: string, more: Partial<TextureMap> = {}): TextureMap {
   return {
     id: 1,
+    revision: 1,
     set: 1,
     role,
     file: `deck_${role}.png`,

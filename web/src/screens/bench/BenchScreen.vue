@@ -2,7 +2,8 @@
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
-import { useCatalogue, useProject, useRoll, useSet, useSetChanges } from "@/api/queries";
+import { useCatalogue, useProject, useRoll, useSet } from "@/api/queries";
+import { useSetChanges } from "@/api/setChanges";
 import { useRuleChanges } from "@/api/ruleChanges";
 import type { Finding } from "@/api/types";
 import { router } from "@/app/router";
@@ -133,13 +134,17 @@ function showOther(wanted: Other | null): void {
 
 function keep(): void {
   if (map.value && draft.dirty.value)
-    changes.recipe.mutate({ map: map.value.id, recipe: draft.steps.value, label: "" });
+    changes.recipe.mutate({
+      map: map.value.id,
+      recipe: draft.steps.value,
+      label: "",
+      seen: draft.seen.value,
+    });
 }
 
 function goBy(step: number): void {
   const sets = roll.data.value?.sets ?? [];
-  const at = sets.findIndex((one) => one.id === props.id);
-  const next = sets[at + step];
+  const next = sets[sets.findIndex((one) => one.id === props.id) + step];
   if (next) void router.replace({ name: "bench", params: { slug: props.slug, id: next.id } });
 }
 

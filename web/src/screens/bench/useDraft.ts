@@ -1,4 +1,4 @@
-import { computed, ref, watch } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
 
 import { newStep, previewOf, type RecipeStep, type StepKind, stepsOf } from "@/api/recipes";
 import type { TextureMap } from "@/api/types";
@@ -6,20 +6,32 @@ import type { TextureMap } from "@/api/types";
 /** Steps being tried out on one map: shown at once, kept only when asked to. */
 export function useDraft(slug: () => string, map: () => TextureMap | null) {
   const steps = ref<RecipeStep[]>([]);
+  /** The map as it was when these steps began to be edited. */
+  const seen = shallowRef<TextureMap | null>(null);
   const kept = computed(() => (map() ? stepsOf(map()!) : []));
   const dirty = computed(() => JSON.stringify(steps.value) !== JSON.stringify(kept.value));
   const preview = computed(() => (dirty.value && map() ? previewOf(slug(), map()!, steps.value) : null));
 
   function discard(): void {
     steps.value = kept.value.map((one) => ({ ...one }));
+    seen.value = map();
   }
-  watch([() => map()?.id, () => JSON.stringify(kept.value)], discard, { immediate: true });
+  // What somebody else kept meanwhile does not take away what is being tried; both are shown when it is kept.
+  watch(
+    [() => map()?.id, () => JSON.stringify(kept.value)],
+    ([id], before) => {
+      const tried = JSON.stringify(steps.value) !== before?.[1];
+      if (id !== before?.[0] || !tried || !dirty.value) discard();
+    },
+    { immediate: true },
+  );
 
   function change(next: RecipeStep[]): void {
     steps.value = next;
   }
   return {
     steps,
+    seen,
     dirty,
     preview,
     discard,

@@ -1,4 +1,4 @@
-import type { useSetChanges } from "@/api/queries";
+import type { useSetChanges } from "@/api/setChanges";
 import { type Derivation, type RecipeStep, stepOf, stepsOf } from "@/api/recipes";
 import type { Finding, SetDetail, TextureMap } from "@/api/types";
 

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 
-import { type CastRow, useCast, useCatalogue, useMaterialChanges } from "@/api/materials";
+import { type CastRow, useCast, useCatalogue } from "@/api/materials";
+import { useMaterialChanges } from "@/api/materialChanges";
 import { useRoll } from "@/api/queries";
 import SheetSurface from "@/preview/SheetSurface.vue";
 

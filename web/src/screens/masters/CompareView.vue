@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import { type SheetParameter, useComparison, useMaterialChanges } from "@/api/materials";
+import { type SheetParameter, useComparison } from "@/api/materials";
+import { useMaterialChanges } from "@/api/materialChanges";
 
 import ParameterControl from "./ParameterControl.vue";
 import { documentValue, hexOf } from "./values";

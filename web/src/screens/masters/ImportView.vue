@@ -2,7 +2,8 @@
 import { ref, watch } from "vue";
 
 import { type ImportedMaster, readMaterialFile, type TakenIn } from "@/api/exchange";
-import { type MasterDocument, useMaterialChanges } from "@/api/materials";
+import { type MasterDocument } from "@/api/materials";
+import { useMaterialChanges } from "@/api/materialChanges";
 
 /** Masters in a file: their rows and casts, what a sheet cannot say of them; each is taken by hand. */
 const props = defineProps<{ slug: string; file: File | null }>();

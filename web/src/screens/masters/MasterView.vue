@@ -8,11 +8,12 @@ import {
   useCast,
   useCatalogue,
   useMaster,
-  useMaterialChanges,
 } from "@/api/materials";
+import { useMaterialChanges } from "@/api/materialChanges";
 import Mark from "@/parts/Mark.vue";
 import SheetSurface from "@/preview/SheetSurface.vue";
 
+import MasterKeepers from "./MasterKeepers.vue";
 import MasterParts from "./MasterParts.vue";
 import SheetRows from "./SheetRows.vue";
 import { useMasterDraft } from "./useMasterDraft";
@@ -27,7 +28,7 @@ const catalogue = useCatalogue();
 const changes = useMaterialChanges(() => props.slug);
 const draft = useMasterDraft(
   () => master.data.value ?? null,
-  (name, document) => changes.keepDraft(name, document),
+  (name, document, seen) => changes.keepDraft(name, document, seen),
 );
 const { sheet, problem, said, document } = draft;
 const own = computed(() => props.casts.filter((one) => one.master === props.name));
@@ -102,6 +103,12 @@ function addRow(): void {
         :master="master.data.value"
         :busy="changes.busy.value"
         @publish="(note) => changes.publish(name, note)"
+      />
+      <MasterKeepers
+        :master="master.data.value"
+        :busy="changes.busy.value"
+        @add="(person) => changes.keeper(name, person, true)"
+        @remove="(person) => changes.keeper(name, person, false)"
       />
       <p v-if="problem && !problem.row" class="wrong" role="alert">{{ problem.message }}</p>
       <p v-if="said" class="wrong" role="alert">{{ said }}</p>

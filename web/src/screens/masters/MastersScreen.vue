@@ -2,7 +2,8 @@
 import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
-import { useLibrary, useMaterialChanges, useMaterials } from "@/api/materials";
+import { useLibrary, useMaterials } from "@/api/materials";
+import { useMaterialChanges } from "@/api/materialChanges";
 import { useProject } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 

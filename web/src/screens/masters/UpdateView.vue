@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { type Adoption, type Impact, useMaterialChanges } from "@/api/materials";
+import { type Adoption, type Impact } from "@/api/materials";
+import { useMaterialChanges } from "@/api/materialChanges";
 import { vTyped } from "@/parts/typed";
 
 import type { Worn } from "@/preview/sheetScene";

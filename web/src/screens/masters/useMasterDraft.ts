@@ -15,7 +15,7 @@ const KEEP_MS = 500;
 /** A master's document while it is written: read by the server after every change, kept as a draft when it reads. */
 export function useMasterDraft(
   master: () => Master | null,
-  keepDraft: (name: string, document: MasterDocument) => Promise<unknown>,
+  keepDraft: (name: string, document: MasterDocument, seen: Master | null) => Promise<Master | null>,
 ) {
   const document = ref<MasterDocument | null>(null);
   const sheet = ref<Sheet | null>(null);
@@ -23,6 +23,8 @@ export function useMasterDraft(
   const said = ref("");
   let asked = 0;
   let timer = 0;
+  /** The master that the document was begun from. */
+  let seen: Master | null = null;
 
   async function read(): Promise<void> {
     if (!document.value) return;
@@ -41,6 +43,7 @@ export function useMasterDraft(
     () => [master()?.name, JSON.stringify(master()?.document ?? null)],
     () => {
       if (timer) return;
+      seen = master();
       document.value = JSON.parse(JSON.stringify(master()?.document ?? null)) as MasterDocument | null;
       void read();
     },
@@ -57,8 +60,16 @@ export function useMasterDraft(
     if (problem.value) return;
     window.clearTimeout(timer);
     timer = window.setTimeout(async () => {
-      await keepDraft(next.name, next);
+      const mine = timer;
+      const kept = await keepDraft(next.name, next, seen);
+      if (timer !== mine) return;
       timer = 0;
+      if (kept) seen = kept;
+      // What others wrote beside it is there now too.
+      if (kept && JSON.stringify(kept.document) !== JSON.stringify(document.value)) {
+        document.value = JSON.parse(JSON.stringify(kept.document)) as MasterDocument;
+        await read();
+      }
     }, KEEP_MS);
   }
 

@@ -6,7 +6,8 @@ import SelectButton from "primevue/selectbutton";
 import { computed, nextTick, ref, watch } from "vue";
 
 import { useHabit } from "@/api/habit";
-import { useProject, useRoll, useSetChanges } from "@/api/queries";
+import { useProject, useRoll } from "@/api/queries";
+import { useSetChanges } from "@/api/setChanges";
 import type { TextureMap } from "@/api/types";
 import { router } from "@/app/router";
 import LicenceInput from "@/parts/LicenceInput.vue";

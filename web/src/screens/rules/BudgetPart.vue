@@ -2,6 +2,7 @@
 import { computed, ref } from "vue";
 
 import { useTargets } from "@/api/queries";
+import { useSetChanges } from "@/api/setChanges";
 import { useRuleChanges } from "@/api/ruleChanges";
 import { type BudgetSet, memoryWords, useBudget } from "@/api/rules";
 import type { Project } from "@/api/types";
@@ -20,6 +21,7 @@ const target = computed(() => chosen.value || props.project.target);
 const targets = useTargets(() => props.slug);
 const budget = useBudget(() => props.slug, target);
 const changes = useRuleChanges(() => props.slug);
+const setChanges = useSetChanges(() => props.slug);
 type Scope = By | "targets" | "projects";
 const scopes: [Scope, string][] = [
   ["set", "Sets"],
@@ -147,7 +149,7 @@ function density(one: BudgetSet | undefined): string {
               :value="setOf(one.key)!.metres"
               :label="`Metres that ${one.key} covers`"
               :disabled="!mayPrepare"
-              @change="changes.metres(setOf(one.key)!.id, $event)"
+              @change="setChanges.metres.mutate({ set: setOf(one.key)!.id, metres: $event })"
             />
             <span class="soft density">{{ density(setOf(one.key)) }}</span>
           </template>

@@ -15,7 +15,7 @@ const props = defineProps<{ slug: string; project: Project; mayRule: boolean; ma
 const rules = useRules(() => props.slug, "formats");
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
-const { document, dirty, discard, set } = useEdited<FormatsDocument>(() => rule.value);
+const { document, dirty, discard, set, seen } = useEdited<FormatsDocument>(() => rule.value);
 
 const SORTS: [string, string][] = [
   ["colour", "Colour"],
@@ -66,7 +66,7 @@ function limit(key: string, event: Event): void {
       :dirty="dirty"
       :busy="changes.busy.value"
       :may-change="mayRule"
-      @keep="changes.put('formats', rule.name, document)"
+      @keep="changes.put('formats', rule.name, document, seen).then((made) => made && discard())"
       @discard="discard"
     />
     <p class="soft">

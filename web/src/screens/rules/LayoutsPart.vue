@@ -28,7 +28,7 @@ const rule = computed(() => {
   const all = rules.data.value ?? [];
   return all.find((one) => one.name === (picked.value || "occlusion-roughness-metallic")) ?? all[0] ?? null;
 });
-const { document, dirty, discard, set } = useEdited<LayoutDocument>(() => rule.value);
+const { document, dirty, discard, set, seen } = useEdited<LayoutDocument>(() => rule.value);
 const channels = computed<Channels>({
   get: () => document.value?.channels ?? {},
   set: (next) => set({ channels: next }),
@@ -86,7 +86,7 @@ const { results, problem } = useLivePicture(
         :dirty="dirty"
         :busy="changes.busy.value"
         :may-change="mayRule"
-        @keep="changes.put('layout', rule.name, document)"
+        @keep="changes.put('layout', rule.name, document, seen).then((made) => made && discard())"
         @discard="discard"
       />
       <h1>{{ rule.title }}</h1>

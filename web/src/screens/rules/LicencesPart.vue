@@ -18,7 +18,7 @@ const rules = useRules(() => props.slug, "licences");
 const roll = useRoll(() => props.slug);
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
-const { document, dirty, discard, set } = useEdited<LicencesDocument>(() => rule.value);
+const { document, dirty, discard, set, seen } = useEdited<LicencesDocument>(() => rule.value);
 
 const USES: [Use, string][] = [
   ["free", "taken"],
@@ -63,7 +63,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value.trim();
         :dirty="dirty || rule.number === 0"
         :busy="changes.busy.value || twice !== null"
         :may-change="mayRule"
-        @keep="changes.put('licences', rule.name, document)"
+        @keep="changes.put('licences', rule.name, document, seen).then((made) => made && discard())"
         @discard="discard"
       />
       <p v-if="rule?.number === 0" class="soft">

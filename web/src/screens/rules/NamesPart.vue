@@ -17,7 +17,7 @@ const rules = useRules(() => props.slug, "names");
 const names = useNames(() => props.slug);
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
-const { document, dirty, discard, set } = useEdited<NamesDocument>(() => rule.value);
+const { document, dirty, discard, set, seen } = useEdited<NamesDocument>(() => rule.value);
 
 const lines = ref("");
 const tried = ref<NameVerdict[]>([]);
@@ -74,7 +74,7 @@ const partsOf = (one: NameVerdict) => Object.entries(one.parts).filter(([kind]) 
         :dirty="dirty"
         :busy="changes.busy.value"
         :may-change="mayRule"
-        @keep="changes.put('names', rule.name, document)"
+        @keep="changes.put('names', rule.name, document, seen).then((made) => made && discard())"
         @discard="discard"
       />
       <p class="shape mono" data-test="shape">{{ shape || "…" }}</p>

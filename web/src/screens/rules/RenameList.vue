@@ -12,7 +12,7 @@ const props = defineProps<{
   unkept: boolean;
   busy: boolean;
 }>();
-const emit = defineEmits<{ rename: [changes: { file: number; path: string }[]] }>();
+const emit = defineEmits<{ rename: [changes: { file: number; path: string; seen: string }[]] }>();
 
 const left = ref(new Set<number>());
 const wrong = computed(() => props.files.filter((one) => !one.fine));
@@ -39,7 +39,7 @@ function toggle(file: number): void {
         @click="
           emit(
             'rename',
-            going.map((one) => ({ file: one.file, path: one.right! })),
+            going.map((one) => ({ file: one.file, path: one.right!, seen: one.path })),
           )
         "
       />

@@ -22,7 +22,7 @@ const rule = computed(() => {
   const all = rules.data.value ?? [];
   return all.find((one) => one.name === (picked.value || props.project.target)) ?? all[0] ?? null;
 });
-const { document, dirty, discard, set } = useEdited<TargetDocument>(() => rule.value);
+const { document, dirty, discard, set, seen } = useEdited<TargetDocument>(() => rule.value);
 const open = ref("");
 const output = computed(() => {
   const all = document.value?.outputs ?? [];
@@ -82,7 +82,7 @@ function remove(): void {
         :dirty="dirty"
         :busy="changes.busy.value"
         :may-change="mayRule"
-        @keep="changes.put('target', rule.name, document)"
+        @keep="changes.put('target', rule.name, document, seen).then((made) => made && discard())"
         @discard="discard"
       />
       <TargetFacts :document="document" :may-change="mayRule" @set="set" />

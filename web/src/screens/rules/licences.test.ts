@@ -79,6 +79,7 @@ describe("sets by licence", () => {
       sets: [6, 7],
       licence: "CC-BY-4.0",
       credit: "Imke",
+      seen: { 6: 1, 7: 1 },
     });
     expect(shown.find("form").exists()).toBe(false);
   });

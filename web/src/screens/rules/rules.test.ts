@@ -103,7 +103,7 @@ describe("rules for names", () => {
     const list = mounted(RenameList, { files, mayChange: true, unkept: false, busy: false });
     await list.findAll("input")[1]!.setValue(false);
     await list.get("header button").trigger("click");
-    expect(list.emitted("rename")![0]).toEqual([[{ file: 1, path: "deck_n.png" }]]);
+    expect(list.emitted("rename")![0]).toEqual([[{ file: 1, path: "deck_n.png", seen: "deck_nrm.png" }]]);
     const look = mounted(RenameList, { files, mayChange: false, unkept: false, busy: false });
     expect(look.find("header button").exists()).toBe(false);
   });

@@ -1,17 +1,28 @@
-import { computed, ref, watch } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
 
 import type { Rule } from "@/api/rules";
 
 /** A rule's document while it is edited: a copy, kept as a new version when asked to. */
 export function useEdited<T>(rule: () => Rule | null) {
   const document = ref<T | null>(null);
+  /** The version that was there when editing began. */
+  const seen = shallowRef<Rule | null>(null);
   const kept = computed(() => JSON.stringify(rule()?.document ?? null));
   const dirty = computed(() => document.value !== null && JSON.stringify(document.value) !== kept.value);
 
   function discard(): void {
     document.value = JSON.parse(kept.value) as T | null;
+    seen.value = rule();
   }
-  watch(() => [rule()?.name, rule()?.number, kept.value], discard, { immediate: true });
+  // A version that somebody else keeps meanwhile does not take away what is being edited.
+  watch(
+    () => [rule()?.name, rule()?.number, kept.value] as const,
+    ([name], before) => {
+      const edited = document.value !== null && JSON.stringify(document.value) !== before?.[2];
+      if (name !== before?.[0] || !edited || !dirty.value) discard();
+    },
+    { immediate: true },
+  );
 
   /** Change some keys; undefined takes one out. */
   function set(change: Partial<T>): void {
@@ -20,5 +31,5 @@ export function useEdited<T>(rule: () => Rule | null) {
     for (const key of Object.keys(merged)) if (merged[key] === undefined) delete merged[key];
     document.value = merged as T;
   }
-  return { document, dirty, discard, set };
+  return { document, dirty, discard, seen, set };
 }

@@ -1,0 +1,205 @@
+/** Every change to masters and casts. */
+import { useQueryClient } from "@tanstack/vue-query";
+import { useToast } from "primevue/usetoast";
+import { type MaybeRefOrGetter, ref, toValue } from "vue";
+
+import { client, data } from "./client";
+import { alike, changed, merged } from "./conflicts";
+import type { ImportedMaster } from "./exchange";
+import { type Cast, type Master, type MasterDocument, materialKeys } from "./materials";
+
+type Slug = MaybeRefOrGetter<string>;
+
+interface CastChange {
+  changes?: Record<string, unknown>;
+  slots?: Record<string, unknown>;
+  name?: string;
+  casts?: number[];
+}
+/** What a cast has at the places that a change is about. */
+function touched(cast: Cast, given: CastChange): Record<string, unknown> {
+  const found: Record<string, unknown> = {};
+  for (const name of Object.keys(given.changes ?? {})) found[name] = cast.values[name];
+  for (const slot of Object.keys(given.slots ?? {})) {
+    const fill = cast.fills.find((one) => one.slot === slot);
+    found[slot] = fill ? [fill.set_name, fill.role] : null;
+  }
+  if (given.name !== undefined) found.name = cast.name;
+  return found;
+}
+const inWords = (values: Record<string, unknown>) =>
+  Object.entries(values)
+    .map(([name, value]) => `${name}: ${value === null ? "as inherited" : JSON.stringify(value)}`)
+    .join(", ");
+
+/** Changes to masters and casts; each says what went wrong, and asks anew for what it changed. */
+export function useMaterialChanges(slug: Slug) {
+  const queries = useQueryClient();
+  const toast = useToast();
+  const busy = ref(false);
+  const path = () => ({ slug: toValue(slug) });
+
+  async function change<T>(work: () => Promise<T>, said?: (done: T) => string): Promise<T | null> {
+    busy.value = true;
+    try {
+      const done = await work();
+      if (said) toast.add({ severity: "secondary", summary: said(done), life: 2500 });
+      await Promise.all([
+        queries.invalidateQueries({ queryKey: materialKeys.project(toValue(slug)) }),
+        queries.invalidateQueries({ queryKey: materialKeys.library }),
+      ]);
+      return done;
+    } catch (error) {
+      toast.add({ severity: "error", summary: (error as Error).message, life: 9000 });
+      return null;
+    } finally {
+      busy.value = false;
+    }
+  }
+  const castSeen = (pk: number) =>
+    queries.getQueryData<Cast>([...materialKeys.project(toValue(slug)), pk]) ?? undefined;
+  const body = (document: MasterDocument) => document as unknown as Record<string, unknown>;
+
+  return {
+    busy,
+    newMaster: (document: MasterDocument) =>
+      change(() => data(client.POST("/api/masters", { body: body(document) }))),
+    takeIn: (read: ImportedMaster) =>
+      change(
+        () =>
+          data(
+            client.POST("/api/projects/{slug}/materials/import", {
+              params: { path: path() },
+              body: { document: read.document, casts: read.casts, note: "" },
+            }),
+          ),
+        (made) => `${made.casts.length} casts of ${made.master}; Z takes them back`,
+      ),
+    /** seen: the master as it was when this was begun. What others wrote in other places of it since goes along. */
+    keepDraft: (name: string, document: MasterDocument, seen?: Master | null) =>
+      change(() => {
+        let wanted = document;
+        return changed<Master, Master>({
+          key: `master ${name}`,
+          seen: seen ?? undefined,
+          revision: (one) => one.revision,
+          same: (before, now) => {
+            const both = merged(before.document as unknown as MasterDocument, wanted, now.document as never);
+            wanted = both.value;
+            return both.clashes.length === 0;
+          },
+          about: seen?.title ?? name,
+          mine: "your draft, and what was written beside it",
+          theirs: (now) =>
+            `another draft; both changed ${merged<unknown>(seen?.document, document, now.document).clashes.join(", ")}`,
+          send: (headers) =>
+            data(
+              client.PUT("/api/masters/{name}/draft", {
+                params: { path: { name } },
+                body: body(wanted),
+                headers,
+              }),
+            ),
+        });
+      }),
+    keeper: (name: string, person: string, keeps: boolean) =>
+      change(() => {
+        const asked = { params: { path: { name, person } } };
+        return data(
+          keeps
+            ? client.PUT("/api/masters/{name}/keepers/{person}", asked)
+            : client.DELETE("/api/masters/{name}/keepers/{person}", asked),
+        );
+      }),
+    publish: (name: string, note: string) =>
+      change(
+        () =>
+          data(client.POST("/api/masters/{name}/publish", { params: { path: { name } }, body: { note } })),
+        (made) => `Published as version ${made.newest}`,
+      ),
+    newCast: (name: string, from: { master?: string; parent?: number }) =>
+      change(() =>
+        data(
+          client.POST("/api/projects/{slug}/materials", {
+            params: { path: path() },
+            body: { name, master: from.master ?? null, parent: from.parent ?? null },
+          }),
+        ),
+      ),
+    changeCast: (pk: number, given: CastChange) =>
+      change(() =>
+        changed<Cast, Cast>({
+          key: `cast ${pk}`,
+          seen: castSeen(pk),
+          revision: (one) => one.revision,
+          same: (before, now) => alike(touched(before, given), touched(now, given)),
+          about: castSeen(pk)?.name ?? "The cast",
+          mine: inWords({ ...given.changes, ...given.slots, ...(given.name ? { name: given.name } : {}) }),
+          theirs: (now) => inWords(touched(now, given)),
+          send: (headers) =>
+            data(
+              client.PATCH("/api/projects/{slug}/materials/{pk}", {
+                params: { path: { ...path(), pk } },
+                body: { changes: {}, slots: {}, casts: [], seen: {}, ...given },
+                headers,
+              }),
+            ),
+        }),
+      ),
+    fillCast: (pk: number, set: number, layer = "") =>
+      change(
+        () =>
+          data(
+            client.POST("/api/projects/{slug}/materials/{pk}/fill", {
+              params: { path: { ...path(), pk } },
+              body: { set, layer },
+            }),
+          ),
+        (cast) => `${cast.fills.filter((one) => one.set === set).length} slots filled; Z takes it back`,
+      ),
+    stack: (title: string, casts: number[]) =>
+      change(() =>
+        data(
+          client.POST("/api/projects/{slug}/materials/stack", {
+            params: { path: path() },
+            body: { title, casts },
+          }),
+        ),
+      ),
+    deleteCast: (pk: number) =>
+      change(
+        () =>
+          data(client.DELETE("/api/projects/{slug}/materials/{pk}", { params: { path: { ...path(), pk } } })),
+        () => "Deleted; Z takes it back",
+      ),
+    impact: (name: string, number: string, renames: Record<string, string>) =>
+      change(() =>
+        data(
+          client.POST("/api/projects/{slug}/materials/masters/{name}/impact", {
+            params: { path: { ...path(), name } },
+            body: { number, renames },
+          }),
+        ),
+      ),
+    adopt: (name: string, number: string, renames: Record<string, string> = {}) =>
+      change(
+        () =>
+          data(
+            client.PUT("/api/projects/{slug}/materials/masters/{name}", {
+              params: { path: { ...path(), name } },
+              body: { number, renames },
+            }),
+          ),
+        (told) => `Now at version ${told.number}; Z takes it back`,
+      ),
+    pin: (name: string, pinned: boolean) =>
+      change(() =>
+        data(
+          client.PUT("/api/projects/{slug}/materials/masters/{name}/pinned", {
+            params: { path: { ...path(), name } },
+            body: { pinned },
+          }),
+        ),
+      ),
+  };
+}

@@ -1,0 +1,256 @@
+/** Every change to a project's sets and maps. */
+import { useMutation, useQueryClient } from "@tanstack/vue-query";
+import { useToast } from "primevue/usetoast";
+import { type MaybeRefOrGetter, toValue } from "vue";
+
+import { client, data } from "./client";
+import { alike, changed } from "./conflicts";
+import { keys } from "./queries";
+import type { RecipeStep } from "./recipes";
+import type { Roll, SetRow, TextureMap } from "./types";
+
+type Slug = MaybeRefOrGetter<string>;
+
+/** Changes to a project's sets. Each shows its error once, and asks for the roll anew. */
+export function useSetChanges(slug: Slug) {
+  const queries = useQueryClient();
+  const toast = useToast();
+  const path = () => ({ slug: toValue(slug) });
+
+  function change<Variables>(
+    run: (variables: Variables) => Promise<unknown>,
+    done?: (result: unknown) => void,
+  ) {
+    return useMutation({
+      mutationFn: run,
+      onSuccess: (result) => {
+        done?.(result);
+        return queries.invalidateQueries({ queryKey: keys.roll(toValue(slug)) });
+      },
+      onError: (error: Error) => toast.add({ severity: "error", summary: error.message, life: 8000 }),
+    });
+  }
+
+  const said = (word: string) => (result: unknown) => {
+    const { label, said: exceptions = [] } = result as { label: string | null; said?: string[] };
+    toast.add({
+      severity: exceptions.length ? "warn" : "secondary",
+      summary: label ? `${word}: ${label}` : "You have changed nothing that is left",
+      detail: exceptions.join("\n"),
+      life: exceptions.length ? 12000 : 2500,
+    });
+  };
+
+  const roll = () => queries.getQueryData<Roll>(keys.roll(toValue(slug)));
+  const setSeen = (id: number): SetRow | undefined =>
+    queries.getQueryData<SetRow>(keys.set(toValue(slug), id)) ?? roll()?.sets.find((one) => one.id === id);
+  function mapSeen(id: number): TextureMap | undefined {
+    const sets = queries
+      .getQueriesData<SetRow>({ queryKey: keys.roll(toValue(slug)) })
+      .flatMap(([, one]) => (one && "maps" in one ? [one] : []));
+    const maps = [...sets, ...(roll()?.sets ?? [])].flatMap((one) => one.maps);
+    return [...maps, ...(roll()?.undecided.map((one) => one.map) ?? [])]
+      .filter((one) => one.id === id)
+      .sort((one, other) => other.revision - one.revision)[0];
+  }
+  const nameOf = (id: number | null) => (id === null ? "no set" : (setSeen(id)?.name ?? `set ${id}`));
+  const revision = (one: { revision: number }) => one.revision;
+  /** A change to one map. part: what of it the change is about. */
+  const ofMap = <R>(
+    id: number,
+    part: (one: TextureMap) => unknown,
+    words: { mine: string; theirs: (one: TextureMap) => string },
+    send: (headers: Record<string, string>) => Promise<R>,
+    seen = mapSeen(id),
+  ) =>
+    changed<TextureMap, R>({
+      key: `map ${id}`,
+      seen,
+      revision,
+      same: (before, now) => alike(part(before), part(now)),
+      about: seen?.file ?? "The map",
+      ...words,
+      send,
+    });
+  const stepWords = (steps: { label?: string; step: string }[]) =>
+    steps.map((one) => one.label ?? one.step.replaceAll("_", " ")).join(", ") || "no steps";
+
+  return {
+    place: change((to: { map: number; set: number | null; role: string; newSet?: string }) =>
+      ofMap(
+        to.map,
+        (one) => [one.set, one.role],
+        {
+          mine: `${to.role.replaceAll("_", " ") || "undecided"} of ${to.newSet ?? nameOf(to.set)}`,
+          theirs: (one) => `${one.role.replaceAll("_", " ") || "undecided"} of ${nameOf(one.set)}`,
+        },
+        (headers) =>
+          data(
+            client.POST("/api/projects/{slug}/maps/{pk}/place", {
+              params: { path: { ...path(), pk: to.map } },
+              body: { set: to.set, role: to.role, new_set: to.newSet ?? null },
+              headers,
+            }),
+          ),
+      ),
+    ),
+    /** seen: the map as it was when its steps began to be edited. */
+    recipe: change((to: { map: number; recipe: RecipeStep[]; label: string; seen?: TextureMap | null }) =>
+      ofMap(
+        to.map,
+        (one) => one.recipe,
+        { mine: stepWords(to.recipe as never), theirs: (one) => stepWords(one.recipe) },
+        (headers) =>
+          data(
+            client.PUT("/api/projects/{slug}/maps/{pk}/recipe", {
+              params: { path: { ...path(), pk: to.map } },
+              body: { recipe: to.recipe, label: to.label },
+              headers,
+            }),
+          ),
+        to.seen ?? mapSeen(to.map),
+      ),
+    ),
+    derive: change((to: { map: number; role: string; recipe: RecipeStep[] }) =>
+      data(
+        client.POST("/api/projects/{slug}/maps/{pk}/derive", {
+          params: { path: { ...path(), pk: to.map } },
+          body: { role: to.role, recipe: to.recipe },
+        }),
+      ),
+    ),
+    copySteps: change((to: { map: number; sets: number[] }) =>
+      data(
+        client.POST("/api/projects/{slug}/maps/{pk}/copy-recipe", {
+          params: { path: { ...path(), pk: to.map } },
+          body: { sets: to.sets },
+        }),
+      ),
+    ),
+    layer: change((to: { map: number; layer: string }) =>
+      ofMap(
+        to.map,
+        (one) => one.layer,
+        { mine: `layer ${to.layer}`, theirs: (one) => `layer ${one.layer}` },
+        (headers) =>
+          data(
+            client.POST("/api/projects/{slug}/maps/{pk}/layer", {
+              params: { path: { ...path(), pk: to.map } },
+              body: { layer: to.layer },
+              headers,
+            }),
+          ),
+      ),
+    ),
+    useAlpha: change((to: { map: number; role: string }) =>
+      data(
+        client.POST("/api/projects/{slug}/maps/{pk}/alpha", {
+          params: { path: { ...path(), pk: to.map } },
+          body: { role: to.role },
+        }),
+      ),
+    ),
+    rename: change((to: { set: number; name: string }) =>
+      changed<SetRow, SetRow>({
+        key: `set ${to.set}`,
+        seen: setSeen(to.set),
+        revision,
+        same: (before, now) => before.name === now.name,
+        about: setSeen(to.set)?.name ?? "The set",
+        mine: to.name,
+        theirs: (one) => one.name,
+        send: (headers) =>
+          data(
+            client.PATCH("/api/projects/{slug}/sets/{pk}", {
+              params: { path: { ...path(), pk: to.set } },
+              body: { name: to.name },
+              headers,
+            }),
+          ),
+      }),
+    ),
+    metres: change((to: { set: number; metres: number | null }) =>
+      changed<SetRow, SetRow>({
+        key: `set ${to.set}`,
+        seen: setSeen(to.set),
+        revision,
+        same: (before, now) => before.metres === now.metres,
+        about: `The size of ${setSeen(to.set)?.name ?? "the set"}`,
+        mine: to.metres === null ? "unknown" : `${to.metres} m`,
+        theirs: (one) => (one.metres === null ? "unknown" : `${one.metres} m`),
+        send: (headers) =>
+          data(
+            client.PUT("/api/projects/{slug}/sets/{pk}/metres", {
+              params: { path: { ...path(), pk: to.set } },
+              body: { metres: to.metres },
+              headers,
+            }),
+          ),
+      }),
+    ),
+    licence: change((to: { sets: number[]; licence: string; credit: string }) => {
+      // Of several sets, the first that somebody else changed is shown; the answer holds for all.
+      const seen = new Map(to.sets.map((id) => [id, setSeen(id)]));
+      return changed<SetRow, unknown>({
+        key: `licence of ${to.sets.join()}`,
+        seen: setSeen(to.sets[0]!),
+        revision,
+        same: (_, now) => {
+          const before = seen.get(now.id);
+          seen.set(now.id, now);
+          return alike([before?.licence, before?.credit], [now.licence, now.credit]);
+        },
+        about: "The licence",
+        mine: `${to.licence || "unknown"} ${to.credit}`,
+        theirs: (one) => `${one.name}: ${one.licence || "unknown"} ${one.credit}`,
+        send: () =>
+          data(
+            client.PUT("/api/projects/{slug}/sets/licence", {
+              params: { path: path() },
+              body: {
+                ...to,
+                seen: Object.fromEntries([...seen].flatMap(([id, one]) => (one ? [[id, one.revision]] : []))),
+              },
+            }),
+          ),
+      });
+    }),
+    merge: change((to: { into: number; sets: number[] }) =>
+      data(
+        client.POST("/api/projects/{slug}/sets/merge", {
+          params: { path: path() },
+          body: { seen: {}, ...to },
+        }),
+      ),
+    ),
+    share: change((to: { map: number; set: number }) =>
+      data(
+        client.POST("/api/projects/{slug}/maps/{pk}/share", {
+          params: { path: { ...path(), pk: to.map } },
+          body: { set: to.set },
+        }),
+      ),
+    ),
+    split: change((to: { set: number; name: string; maps: number[] }) =>
+      data(
+        client.POST("/api/projects/{slug}/sets/{pk}/split", {
+          params: { path: { ...path(), pk: to.set } },
+          body: { name: to.name, maps: to.maps },
+        }),
+      ),
+    ),
+    judge: change((to: { set: number }) =>
+      data(
+        client.POST("/api/projects/{slug}/sets/{pk}/judge", { params: { path: { ...path(), pk: to.set } } }),
+      ),
+    ),
+    undo: change<void>(
+      () => data(client.POST("/api/projects/{slug}/undo", { params: { path: path() } })),
+      said("Taken back"),
+    ),
+    redo: change<void>(
+      () => data(client.POST("/api/projects/{slug}/redo", { params: { path: path() } })),
+      said("Made again"),
+    ),
+  };
+}

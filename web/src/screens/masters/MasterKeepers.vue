@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Chip from "primevue/chip";
+import InputText from "primevue/inputtext";
+import { ref } from "vue";
+
+import type { Master } from "@/api/materials";
+
+/** Who may change a master that all projects share. */
+const props = defineProps<{ master: Master; busy: boolean }>();
+const emit = defineEmits<{ add: [person: string]; remove: [person: string] }>();
+const person = ref("");
+
+function add(): void {
+  if (person.value.trim()) emit("add", person.value.trim());
+  person.value = "";
+}
+</script>
+
+<template>
+  <div class="keepers" data-test="keepers">
+    <span class="soft">Kept by</span>
+    <Chip
+      v-for="name in props.master.keepers"
+      :key="name"
+      :label="name"
+      :removable="master.may_write && master.keepers.length > 1"
+      @remove="emit('remove', name)"
+    />
+    <span v-if="!master.keepers.length" class="soft">the administrators</span>
+    <form v-if="master.may_write" @submit.prevent="add">
+      <InputText v-model="person" size="small" placeholder="name" aria-label="Name of another keeper" />
+      <Button
+        type="submit"
+        size="small"
+        severity="secondary"
+        label="Add keeper"
+        :disabled="busy || !person"
+      />
+    </form>
+    <span v-else class="soft">Everybody casts it; who keeps it may change it.</span>
+  </div>
+</template>
+
+<style scoped>
+.keepers,
+form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+  font-size: 12px;
+}
+form input {
+  width: 9rem;
+}
+</style>
