@@ -105,7 +105,7 @@ def wait_until_up(port: int, name: str = "server") -> str:
     opener = urllib.request.build_opener(urllib.request.ProxyHandler({}))
     while time.monotonic() < deadline:
         try:
-            with opener.open(f"{address}/api/health", timeout=5) as answer:
+            with opener.open(f"{address}/api/session", timeout=5) as answer:
                 if answer.status == 200:
                     return address
         except OSError:

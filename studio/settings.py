@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import secrets
+from datetime import timedelta
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
@@ -45,8 +46,23 @@ JUDGE_PROCESSES = int(_env("JUDGE_PROCESSES", str(os.cpu_count() or 1)))
 # Where jobs at work show that they are there, so that they share the machine's threads (texel.threads).
 AT_WORK = HOME / "at-work"
 PICTURE_LIMITS = Limits(int(_env("MAX_SIDE", "16384")), int(_env("MAX_DECODED_MB", "512")) * 1024 * 1024)
+# Pictures are decoded and drawn in child processes: so many at a time on this machine, each
+# with so much memory and time.
+APART_PROCESSES = int(_env("DRAWING_PROCESSES", str(os.cpu_count() or 1)))
+APART_BYTES = int(_env("DRAWING_MB", "2048")) * 1024 * 1024
+APART_SECONDS = float(_env("DRAWING_SECONDS", "60"))
+# What a job may hold of memory, with all its processes; the kinds of jobs say how long each may take.
+JOB_BYTES = int(_env("JOB_MB", "8192")) * 1024 * 1024
+JOB_MODULES = [
+    "studio.intake.sample", "studio.intake.sorting", "studio.sets.judging", "studio.sets.trials",
+    "studio.deliveries.build", "studio.deliveries.advice", "studio.materials.exports",
+]  # fmt: skip
+APART_MODULES = [f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials")]
 MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024
 MAX_UNPACKED_BYTES = int(_env("MAX_UNPACKED_MB", "4096")) * 1024 * 1024
+# What all intakes of a project, and of a person, may hold together; 0 for no limit.
+PROJECT_BYTES = int(_env("PROJECT_MB", "204800")) * 1024 * 1024
+PERSON_BYTES = int(_env("PERSON_MB", "409600")) * 1024 * 1024
 MAX_ZIP_FILES = int(_env("MAX_ZIP_FILES", "5000"))
 
 INSTALLED_APPS = [
@@ -54,6 +70,7 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
+    "axes",
     "procrastinate.contrib.django",
     "studio",
     "studio.people",
@@ -73,7 +90,9 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "studio.people.signing.Idle",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "studio.urls"
 ASGI_APPLICATION = "studio.asgi.application"
@@ -89,6 +108,8 @@ def _database(address: str) -> dict:
         "PASSWORD": unquote(parts.password or ""),
         "HOST": parts.hostname or "127.0.0.1",
         "PORT": str(parts.port or 5432),
+        # A server that was started again has none of the connections that were kept.
+        "CONN_HEALTH_CHECKS": True,
         "OPTIONS": {"pool": {"min_size": 0, "max_size": 12, "timeout": 20}},
     }
 
@@ -120,12 +141,26 @@ WHITENOISE_ALLOW_ALL_ORIGINS = False
 SESSION_COOKIE_SAMESITE = "Strict"
 CSRF_COOKIE_SAMESITE = "Strict"
 SECURE_CONTENT_TYPE_NOSNIFF = True
+# Behind a server of one's own that tells where a request came from (X-Forwarded-For).
+BEHIND_PROXY = _env("PROXY", "") == "1"
 # Behind a server that speaks HTTPS: cookies over nothing else, and browsers told so for a year.
 if _env("HTTPS", "") == "1":
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
     SECURE_HSTS_SECONDS = 365 * 24 * 3600
     # Such a server tells which scheme a request came by; without one, anybody could claim it.
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+# A session ends when nobody has used it for so long.
+SESSION_COOKIE_AGE = int(_env("IDLE_MINUTES", "720")) * 60
+# Sign-in: failures are counted by name and by address; further guesses are slowed, then both are locked for a while.
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AXES_FAILURE_LIMIT = int(_env("SIGN_IN_FAILURES", "10"))
+AXES_LOCKOUT_PARAMETERS = ["username", "ip_address"]
+AXES_COOLOFF_TIME = timedelta(minutes=int(_env("LOCK_MINUTES", "15")))
+AXES_RESET_ON_SUCCESS = True
+AXES_CLIENT_IP_CALLABLE = "studio.people.address.address_of"
+AXES_VERBOSE = False
+SIGN_IN_SLOWED_AFTER = 3
+SIGN_IN_SLOWEST = 4.0
 X_FRAME_OPTIONS = "DENY"
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},

@@ -6,6 +6,7 @@ from django.http import HttpRequest
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError
 
+from studio.apart import Busy
 from studio.api import (
     budget,
     casts,
@@ -63,6 +64,15 @@ def _problem(request: HttpRequest, error: Any, status: int):
 
 
 refuse_what_cannot_be_kept(api)
+
+
+def _busy(request: HttpRequest, error: Any):
+    answer = _problem(request, error, error.status)
+    answer["Retry-After"] = "2"
+    return answer
+
+
+api.add_exception_handler(Busy, _busy)
 tell_who_is_late(api)
 api.add_exception_handler(Refused, lambda request, error: _problem(request, error, 422))
 api.add_exception_handler(Conflict, lambda request, error: _problem(request, error, 409))

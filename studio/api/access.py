@@ -7,10 +7,12 @@ from typing import Any
 from django.http import Http404, HttpRequest
 from ninja.security import APIKeyCookie, HttpBearer
 
-from studio.people.models import AccessToken
+from studio.people.address import address_of
+from studio.people.log import note
+from studio.people.tokens import person_of
 from studio.projects.models import Membership, Project
 
-__all__ = ["BearerToken", "NotAllowed", "SessionCookie", "project_for", "user_of"]
+__all__ = ["BearerToken", "NotAllowed", "SessionCookie", "address_of", "project_for", "user_of"]
 
 
 class NotAllowed(Exception):
@@ -30,8 +32,10 @@ class BearerToken(HttpBearer):
     """Authorization: Bearer TOKEN, for scripts."""
 
     def authenticate(self, request: HttpRequest, token: str) -> Any:
-        found = AccessToken.objects.select_related("user").filter(hash=AccessToken.hash_of(token)).first()
-        return found.user if found and found.user.is_active else None
+        found = person_of(token)
+        if found is None:
+            note("token_refused", "", request.path, address_of(request))
+        return found
 
 
 def user_of(request: HttpRequest) -> Any:
@@ -46,5 +50,6 @@ def project_for(request: HttpRequest, slug: str, right: str = Membership.Right.L
     if membership is None:
         raise Http404("There is no such project.")
     if not membership.may(right):
+        note("refused", user, f"{request.method} {request.path}", address_of(request), membership.project)
         raise NotAllowed(f"You may {membership.right} in {membership.project.name}; this needs the right to {right}.")
     return membership.project

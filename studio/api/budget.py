@@ -8,7 +8,8 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
 from studio.api.access import project_for, user_of
-from studio.deliveries.advice import ask_to_advise, budget_of, memory_of
+from studio.deliveries import asked
+from studio.deliveries.advice import ask_to_advise
 from studio.projects.models import Membership
 from studio.rules.models import target_documents
 
@@ -118,14 +119,15 @@ class Queued(Schema):
 @router.get("", response=BudgetOut)
 def show(request: HttpRequest, slug: Path[str], target: str = ""):
     project = project_for(request, slug)
-    return budget_of(project, target or project.target)
+    return asked.figure_budget.ask(user_of(request).pk, project=project.pk, target=target or project.target).said
 
 
 @router.get("/targets", response=list[MemoryOut])
 def by_target(request: HttpRequest, slug: Path[str]):
     """What the project would take for each target that it may deliver to."""
     project = project_for(request, slug)
-    return [memory_of(project, name) for name in target_documents(project)]
+    names = list(target_documents(project))
+    return asked.figure_memory.ask(user_of(request).pk, project=project.pk, targets=names).said
 
 
 @router.get("/projects", response=list[MemoryOut])
@@ -133,7 +135,13 @@ def by_project(request: HttpRequest, slug: Path[str]):
     """What each project that one may look at takes for its own target."""
     project_for(request, slug)
     memberships = Membership.objects.filter(user=user_of(request)).select_related("project").order_by("project__name")
-    return [memory_of(one.project, one.project.target) for one in memberships]
+    return [
+        memory
+        for one in memberships
+        for memory in asked.figure_memory.ask(
+            user_of(request).pk, project=one.project_id, targets=[one.project.target]
+        ).said
+    ]
 
 
 @router.post("/measure", response=Queued)

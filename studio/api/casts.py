@@ -18,18 +18,14 @@ from studio.api.jobs import JobOut
 from studio.api.masters import CostOut, ParameterOut, ReadCastOut, SheetOut, SlotOut, sheet_out
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.changes.errors import Conflict
-from studio.materials import casts, exports, imports, library, stacking
+from studio.materials import asked, casts, exports, imports, library, stacking
 from studio.materials.memory import memory_of
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
 from studio.rules.models import table_of
-from studio.sets.pictures import tried_picture
 from texel.errors import BadDocument
 from texel.materials import beyond, read_sheet, used_variants
-from texel.materials.filling import OUTPUT, slot_target
-from texel.materials.master import Slot
 from texel.materials.versions import changes_between
-from texel.pictures import View
 from texel.roles import Role, Transfer
 
 router = Router(tags=["casts"])
@@ -431,14 +427,13 @@ def slot_picture(
     expects: the slot's role or layout; space: its colour space; fed: the role of the map taken in its place, if any.
     """
     project = project_for(request, slug)
-    one = get_object_or_404(project.sets.prefetch_related("placements__file__source"), pk=set)
+    one = get_object_or_404(project.sets, pk=set)
     if space not in _values(Transfer) or fed not in ("", *_values(Role)):
         raise BadDocument("space is srgb or linear, fed a role")
-    role = Role(expects) if expects in _values(Role) else None
-    slot = Slot("map", expects, role, None if role else expects, Transfer(space), "mid", "main")
-    view = View(side=max(16, min(side, _LARGEST)))
-    data = tried_picture(one, slot_target(slot, Role(fed) if fed else None), OUTPUT, view)
-    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "no-cache"})
+    made = asked.draw_slot.ask(
+        user_of(request).pk, set=one.pk, expects=expects, space=space, fed=fed, side=max(16, min(side, _LARGEST))
+    )
+    return HttpResponse(made.data, content_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @router.get("/masters/{name}/compare", response=Comparison)

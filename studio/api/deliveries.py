@@ -9,13 +9,11 @@ from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 
-from studio import store
 from studio.api.access import project_for, user_of
-from studio.deliveries.build import order_delivery, plan_for, rows_of
+from studio.deliveries import asked
+from studio.deliveries.build import order_delivery, rows_of
 from studio.deliveries.models import Delivery
 from studio.projects.models import Membership
-from studio.rules.models import target_for
-from texel.recipes import recipe_words
 
 router = Router(tags=["deliveries"])
 
@@ -76,28 +74,7 @@ class DeliveryDetail(DeliveryOut):
 def plan(request: HttpRequest, slug: Path[str], order: Order):
     """What would be written, before anything is. Nothing is changed."""
     project = project_for(request, slug)
-    rows = rows_of(project, order.sets)
-    with store.local_copies() as copies:
-        found, _ = plan_for(project, rows, target_for(project, order.target), copies, by_licence=True)
-    files = []
-    for planned in found.files:
-        steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))
-        files.append(
-            {
-                "path": planned.path, "set": planned.set, "kind": planned.kind, "status": planned.status,
-                "container": planned.container, "width": planned.width, "height": planned.height,
-                "bits": planned.bits, "memory": planned.memory, "channels": planned.channels,
-                "format": planned.encoding.format.label if planned.encoding.format else None,
-                "colour_space": planned.colour_space.value,
-                "green": planned.green.value if planned.green else None, "steps": list(steps),
-            }
-        )  # fmt: skip
-    return {
-        "target": order.target,
-        "files": files,
-        "orphaned": list(found.orphaned),
-        "problems": list(found.problems),
-    }
+    return asked.plan_of.ask(user_of(request).pk, project=project.pk, target=order.target, sets=order.sets).said
 
 
 def _out(delivery: Delivery) -> dict[str, Any]:

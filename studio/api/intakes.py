@@ -111,8 +111,13 @@ def add_file(request: HttpRequest, slug: Path[str], pk: int, file: File[Uploaded
 
 @router.post("/{int:pk}/zip", response=list[TakenFile])
 def add_zip(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile]):
-    """Take every file of a zip, or none."""
-    return [_taken(entry) for entry in take_zip(_open(request, slug, pk), file, file.name or "archive.zip")]
+    """Take every file of a zip that can be taken; the others come with the reason, and no digest."""
+    found = take_zip(_open(request, slug, pk), file, file.name or "archive.zip")
+    nothing = {"digest": None, "width": None, "height": None}
+    return [
+        *(_taken(entry) for entry in found.taken),
+        *({"path": path, "problem": problem, **nothing} for path, problem in found.refused),
+    ]
 
 
 @router.post("/{int:pk}/sort", response=IntakeOut)

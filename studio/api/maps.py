@@ -8,28 +8,28 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 
+from studio import store
 from studio.api.access import project_for, user_of
 from studio.api.caching import picture_headers, png
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.api.shapes import MapOut, map_out
 from studio.projects.models import Membership
-from studio.sets import editing
-from studio.sets.mips import chain_digests, chains_document, level_picture
+from studio.sets import asked, editing
+from studio.sets.mips import chain_digests
 from studio.sets.models import Placement
-from studio.sets.pictures import map_digest, render
-from studio.sets.previews import PREVIEW_SIDE, preview
-from studio.sets.reading import read_map
-from studio.sets.trials import ask_to_try, trial_picture, trials_document
+from studio.sets.pictures import map_digest, view_key
+from studio.sets.previews import PREVIEW_SIDE
+from studio.sets.trials import ask_to_try
 from texel.errors import BadDocument
-from texel.image import Texels
-from texel.misread import misread, misread_figures
-from texel.pictures import View, histogram, picture, stored_values, tile
+from texel.pictures import View
 from texel.recipes import step_label
 from texel.roles import Role
 from texel.schemas import load_json
 
 router = Router(tags=["maps"])
 _MOST_VALUES = 2048 * 2048
+# Larger pictures are looked at by tiles.
+_LARGEST = 4096
 _PREPARE = Membership.Right.PREPARE
 
 
@@ -169,13 +169,13 @@ def try_out(
     steps = load_json(recipe, "the recipe")
     if not isinstance(steps, list) or not all(isinstance(step, dict) for step in steps):
         raise BadDocument("a recipe is a list of steps")
-    if role:
-        placement.role = _role(role)
-    view = View(side=max(16, min(side, PREVIEW_SIDE)), channel=channel or None, pack=False)
-    data, shape = preview(placement, steps, view)
-    said = {"Width": shape.width, "Height": shape.height, "Channels": shape.channels, "Bits": shape.bits}
-    headers = {f"X-Texel-{key}": str(value) for key, value in said.items()}
-    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "no-store", **headers})
+    role = _role(role) if role else ""
+    made = asked.draw_preview.ask(
+        user_of(request).pk, f"small {placement.file.source_id}", map=pk, recipe=steps, role=role,
+        side=max(16, min(side, PREVIEW_SIDE)), channel=channel,
+    )  # fmt: skip
+    headers = {f"X-Texel-{key}": str(value) for key, value in made.said.items()}
+    return HttpResponse(made.data, content_type="image/png", headers={"Cache-Control": "no-store", **headers})
 
 
 def _box(text: str) -> tuple[int, int, int, int] | None:
@@ -188,6 +188,16 @@ def _box(text: str) -> tuple[int, int, int, int] | None:
     if width < 1 or height < 1:
         raise BadDocument("box needs a width and a height of at least 1")
     return x, y, width, height
+
+
+def _side(side: int) -> int:
+    """The longest side of a picture: what was asked for, or the largest that there is."""
+    return max(1, min(side, _LARGEST)) if side else _LARGEST
+
+
+def _near(request: HttpRequest, placement: Placement, source: bool = False) -> tuple[int, str]:
+    """Who asks, and which map a child may still hold."""
+    return user_of(request).pk, f"{_shown(placement, source)} {placement.role}"
 
 
 def _shown(placement: Placement, source: bool) -> str:
@@ -205,14 +215,21 @@ def show(
     box: str = "",
     source: bool = False,
 ) -> HttpResponse:
-    """A PNG of the map. side: longest side, 0 for full size; source: without its recipe. Add the digest as v."""
+    """A PNG of the map. side: longest side, 0 for the largest that there is (4096); source: without its recipe.
+
+    Add the digest as v.
+    """
     placement = _map(request, slug, pk)
     if placement.file.source is None or not placement.file.source.probe:
         raise Http404("This file holds no picture.")
-    view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None, box=_box(box))
-    shown = _shown(placement, source)
-    data = render(placement, view, lambda: read_map(placement, not source), not source)
-    return png(request, data, shown, role=placement.role)
+    view = View(_side(side), channel or None, _box(box))
+    data = (
+        store.read_bytes("picture", view_key(placement, view, not source))
+        or asked.draw_map.ask(
+            *_near(request, placement, source), map=pk, side=view.side, channel=channel, box=view.box, source=source
+        ).data
+    )
+    return png(request, data, _shown(placement, source), role=placement.role)
 
 
 @router.get("/{int:pk}/tile/{int:level}/{int:column}/{int:row}")
@@ -222,7 +239,19 @@ def show_tile(
 ) -> HttpResponse:  # fmt: skip
     """A PNG of one cell of 512 pixels a side; each pixel the mean of 2^level texels a side. Add the digest as v."""
     placement = _map(request, slug, pk)
-    data = tile(read_map(placement, not source), level, column, row, channel or None)
+    key = asked.tile_key(placement, level, column, row, channel, source)
+    data = (
+        store.read_bytes("picture", key)
+        or asked.draw_tile.ask(
+            *_near(request, placement, source),
+            map=pk,
+            level=level,
+            column=column,
+            row=row,
+            channel=channel,
+            source=source,
+        ).data
+    )
     return png(request, data, _shown(placement, source), role=placement.role)
 
 
@@ -237,7 +266,8 @@ class ChannelCounts(Schema):
 @router.get("/{int:pk}/histogram", response=dict[str, ChannelCounts])
 def show_histogram(request: HttpRequest, slug: Path[str], pk: int, source: bool = False):
     """By channel letter, from every texel of the map."""
-    return histogram(read_map(_map(request, slug, pk), not source))
+    placement = _map(request, slug, pk)
+    return asked.figure_histogram.ask(*_near(request, placement, source), map=pk, source=source).said
 
 
 @router.get("/{int:pk}/values")
@@ -249,10 +279,12 @@ def values(
     placement = _map(request, slug, pk)
     if width < 1 or height < 1 or width * height > _MOST_VALUES:
         raise BadDocument(f"ask for 1 to {_MOST_VALUES} texels at a time")
-    data, said = stored_values(read_map(placement, not source), x, y, width, height)
-    headers = {f"X-Texel-{key.title()}": value for key, value in said.items()}
+    made = asked.read_values.ask(
+        *_near(request, placement, source), map=pk, x=x, y=y, width=width, height=height, source=source
+    )
+    headers = {f"X-Texel-{key.title()}": value for key, value in made.said.items()}
     kept = picture_headers(request, _shown(placement, source), role=placement.role)
-    return HttpResponse(data, content_type="application/octet-stream", headers={**kept, **headers})
+    return HttpResponse(made.data, content_type="application/octet-stream", headers={**kept, **headers})
 
 
 class TrialsIn(Schema):
@@ -298,7 +330,8 @@ class Queued(Schema):
 @router.get("/{int:pk}/trials", response=TrialsOut)
 def show_trials(request: HttpRequest, slug: Path[str], pk: int, quality: str = "normal"):
     """What was tried on the map so far."""
-    return trials_document(_map(request, slug, pk), quality)
+    placement = _map(request, slug, pk)
+    return asked.figure_trials.ask(*_near(request, placement), map=pk, quality=quality).said
 
 
 @router.post("/{int:pk}/trials", response=Queued)
@@ -314,10 +347,11 @@ def show_trial(
     channel: str = "",
 ) -> HttpResponse:  # fmt: skip
     """A PNG of a trial. what: decoded, or error (where it lies, white for 10 CIEDE2000, 10 degrees, a step of 0.1)."""
-    view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None)
     placement = _map(request, slug, pk)
-    data = trial_picture(placement, format, quality, what, view)
-    return png(request, data, map_digest(placement), role=placement.role)
+    made = asked.draw_trial.ask(
+        *_near(request, placement), map=pk, format=format, quality=quality, what=what, side=_side(side), channel=channel
+    )
+    return png(request, made.data, map_digest(placement), role=placement.role)
 
 
 class MisreadOut(Schema):
@@ -334,7 +368,8 @@ class MisreadOut(Schema):
 @router.get("/{int:pk}/misread", response=list[MisreadOut])
 def show_misreadings(request: HttpRequest, slug: Path[str], pk: int):
     """What happens when a target reads the map wrongly, in figures."""
-    return misread_figures(_in_role(_map(request, slug, pk)))
+    placement = _map(request, slug, pk)
+    return asked.figure_misreadings.ask(*_near(request, placement), map=pk).said
 
 
 @router.get("/{int:pk}/misread/{key}")
@@ -342,15 +377,13 @@ def show_misread(
     request: HttpRequest, slug: Path[str], pk: int, key: str, side: int = 0, channel: str = ""
 ) -> HttpResponse:
     """A PNG of the map as that misreading leaves it. Add the digest as v."""
-    view = View(side=max(1, min(side, 16384)) if side else None, channel=channel or None)
     placement = _map(request, slug, pk)
-    data = picture(misread(_in_role(placement), key), view)
+    known = asked.misread_key(placement, key, View(_side(side), channel or None))
+    data = (
+        store.read_bytes("picture", known)
+        or asked.draw_misread.ask(*_near(request, placement), map=pk, key=key, side=_side(side), channel=channel).data
+    )
     return png(request, data, map_digest(placement), role=placement.role)
-
-
-def _in_role(placement: Placement) -> Texels:
-    texels = read_map(placement)
-    return texels if texels.role is not None or not placement.role else texels.as_role(Role(placement.role))
 
 
 class LevelOut(Schema):
@@ -372,7 +405,8 @@ class ChainsOut(Schema):
 @router.get("/{int:pk}/mips", response=ChainsOut)
 def show_mips(request: HttpRequest, slug: Path[str], pk: int):
     """The map's mip chain beside plain averaging, level by level, in numbers."""
-    return chains_document(_map(request, slug, pk))
+    placement = _map(request, slug, pk)
+    return asked.figure_chains.ask(*_near(request, placement), map=pk).said
 
 
 @router.get("/{int:pk}/mips/{int:level}")
@@ -384,5 +418,5 @@ def show_level(
     Add the digests of the map and of the normal map as v.
     """
     placement = _map(request, slug, pk)
-    data = level_picture(placement, level, naive, channel or None)
-    return png(request, data, *chain_digests(placement), role=placement.role)
+    made = asked.draw_level.ask(*_near(request, placement), map=pk, level=level, naive=naive, channel=channel)
+    return png(request, made.data, *chain_digests(placement), role=placement.role)

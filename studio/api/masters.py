@@ -13,12 +13,11 @@ from ninja.files import UploadedFile
 
 from studio.api.access import NotAllowed, user_of
 from studio.api.seen import IfMatch, newest_of, seen
-from studio.materials import keepers, library
+from studio.materials import asked, keepers, library
 from studio.materials.models import Master, MasterVersion
 from studio.projects.models import Project
 from texel.errors import BadDocument
 from texel.materials import catalogue, parse_chain, parse_master, read_document, text_of, tree_of
-from texel.materials.exchange import cast_document, read_material_bytes
 from texel.materials.versions import changes_between
 from texel.misread import MISREADINGS
 
@@ -397,17 +396,12 @@ def import_material(request: HttpRequest, file: File[UploadedFile]):
     _must_write(request)
     if (file.size or 0) > _LARGEST_MATERIAL:
         raise BadDocument(f"{file.name}: a material has at most {_LARGEST_MATERIAL // 2**20} MiB")
+    path = file.temporary_file_path()  # type: ignore[attr-defined]  # uploads always go to files
+    read = asked.read_foreign.ask(user_of(request).pk, path=path, name=file.name or "the file").said
     found: dict[str, dict[str, Any]] = {}
-    for one in read_material_bytes(file.read(), file.name or "the file"):
-        name = library.free_master_name(one.document["name"], found)
-        sheet = parse_master(one.document, file.name or "the file")
-        found[name] = {
-            "document": one.document | {"name": name}, "lost": list(one.lost), "pictures": sorted(one.pictures),
-            "casts": [
-                {"name": cast.name, "changes": cast_document(sheet, cast)["changes"], "files": dict(cast.files)}
-                for cast in one.casts
-            ],
-        }  # fmt: skip
+    for one in read:
+        name = library.free_master_name(one["document"]["name"], found)
+        found[name] = one | {"document": one["document"] | {"name": name}}
     return list(found.values())
 
 

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
-from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.db.models import Count
 from django.http import HttpRequest
 from django.utils.text import slugify
-from ninja import Body, Router, Schema
+from ninja import Body, Router, Schema, Status
 from ninja.errors import HttpError
 
 from studio.api.access import project_for, user_of
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.changes import restoring
 from studio.changes.engine import change
+from studio.people.models import LogEntry
+from studio.projects import members
 from studio.projects.models import Membership, Project
 from studio.rules.models import add_version, own_rules, target_documents
 from studio.sets.documents import core_sets
@@ -79,6 +81,17 @@ class TargetOut(Schema):
 class MemberOut(Schema):
     name: str
     right: str
+    revision: int
+
+
+class LogLine(Schema):
+    """event: in words. name: of the person, or what somebody who was refused called themselves."""
+
+    event: str
+    name: str
+    about: str
+    address: str
+    at: datetime
 
 
 class Right(Schema):
@@ -185,28 +198,46 @@ def put_target(request: HttpRequest, slug: str, name: str, document: Body[dict[s
     return _target(name, document, True)
 
 
+@newest_of(Membership)
+def _member_out(request: HttpRequest, row: Membership) -> dict[str, Any]:
+    return {"name": row.user.get_username(), "right": row.right, "revision": row.revision}
+
+
 @router.get("/{slug}/members", response=list[MemberOut])
 def list_members(request: HttpRequest, slug: str):
     rows = project_for(request, slug).members.select_related("user").order_by("user__username")
-    return [{"name": row.user.get_username(), "right": row.right} for row in rows]
+    return [_member_out(request, row) for row in rows]
 
 
 @router.put("/{slug}/members/{name}", response=MemberOut)
-def put_member(request: HttpRequest, slug: str, name: str, given: Right):
+def put_member(request: HttpRequest, slug: str, name: str, given: Right, if_match: IfMatch = None):
     """Let somebody look, prepare or set the rules. The last one who may set the rules keeps that right."""
     project = project_for(request, slug, Membership.Right.RULES)
-    if given.right not in Membership.Right.values:
-        raise HttpError(422, f"A right is one of {', '.join(Membership.Right.values)}.")
-    person = get_user_model().objects.filter(username=name).first()
-    if person is None:
-        raise HttpError(404, f"There is nobody called {name}.")
-    with transaction.atomic():
-        Project.objects.select_for_update().get(pk=project.pk)
-        others = project.members.filter(right=Membership.Right.RULES).exclude(user=person)
-        if given.right != Membership.Right.RULES and not others.exists():
-            raise HttpError(409, "Somebody must be left who may set the rules.")
-        Membership.objects.update_or_create(project=project, user=person, defaults={"right": given.right})
-    return {"name": name, "right": given.right}
+    row = members.set_right(project, name, given.right, user_of(request), seen(if_match))
+    return _member_out(request, row)
+
+
+@router.delete("/{slug}/members/{name}", response={204: None})
+def delete_member(request: HttpRequest, slug: str, name: str):
+    """Take somebody out of the project, or leave it. The last one who may set the rules stays."""
+    person = user_of(request)
+    own = name == person.get_username()
+    project = project_for(request, slug, Membership.Right.LOOK if own else Membership.Right.RULES)
+    members.remove(project, name, person)
+    return Status(204, None)
+
+
+@router.get("/{slug}/log", response=list[LogLine])
+def show_log(request: HttpRequest, slug: str):
+    """The security log of the project: changes of rights and members, refusals; the newest 200 lines."""
+    rows = project_for(request, slug, Membership.Right.RULES).log.all()[:200]
+    return [
+        {
+            "event": LogEntry.EVENTS.get(row.event, row.event), "name": row.name, "about": row.about,
+            "address": row.address, "at": row.at,
+        }
+        for row in rows
+    ]  # fmt: skip
 
 
 @router.get("/{slug}/sets.json", response=dict[str, Any])

@@ -2,21 +2,38 @@
 
 from __future__ import annotations
 
-from django.contrib.auth import authenticate, login, logout
-from django.http import HttpRequest
+from datetime import datetime
+from typing import Any
+
+from django.contrib.auth import logout
+from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router, Schema, Status
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
 from studio.api.access import user_of
-from studio.people.models import AccessToken
+from studio.health import Health, health_now
+from studio.people import signing, tokens
+from studio.people.address import address_of
+from studio.people.log import note
 
 router = Router(tags=["session"])
 
 
-class Health(Schema):
+class PartOut(Schema):
+    """well: whether it works. says: what is wrong, or how much it has to do."""
+
+    name: str
+    well: bool
+    says: str
+
+
+class HealthOut(Schema):
+    """status: ok, or ill when a part is not well."""
+
     status: str
+    parts: list[PartOut]
 
 
 class SignIn(Schema):
@@ -31,17 +48,43 @@ class Session(Schema):
     csrf: str
 
 
+class NewPassword(Schema):
+    old: str
+    new: str
+
+
+class Ended(Schema):
+    sessions: int
+
+
 class NewToken(Schema):
+    """days: how long it holds."""
+
     name: str
+    days: int = 365
 
 
 class Token(Schema):
     token: str
 
 
-@router.get("/health", response=Health, auth=None)
+class TokenRow(Schema):
+    """until: when it ends, None for tokens that were made before tokens ended. used: when it was used last."""
+
+    id: int
+    name: str
+    created: datetime
+    until: datetime | None
+    used: datetime | None
+
+
+@router.get("/health", response={200: HealthOut, 503: HealthOut}, auth=None)
 def health(request: HttpRequest):
-    return {"status": "ok"}
+    """Whether database, store, queue and workers are well; 503 when one is not."""
+    found: Health = health_now()
+    parts = [{"name": one.name, "well": one.well, "says": one.says} for one in found.parts]
+    status = "ok" if found.well else "ill"
+    return Status(200 if found.well else 503, {"status": status, "parts": parts})
 
 
 @router.get("/session", response=Session, auth=None)
@@ -51,24 +94,54 @@ def session(request: HttpRequest):
 
 
 @router.post("/session", response=Session, auth=None)
-def sign_in(request: HttpRequest, given: SignIn):
+def sign_in(request: HttpRequest, given: SignIn, response: HttpResponse):
+    """Sign in. After several failures each further one takes longer; then name and address are locked for a while."""
     # Routes without auth are exempt from the framework's CSRF check, and signing somebody in unasked is an attack too.
     if check_csrf(request):
         raise HttpError(403, "The page is out of date; load it again.")
-    user = authenticate(request, username=given.name, password=given.password)
-    if user is None:
-        raise HttpError(401, "Name or password is wrong.")
-    login(request, user)
+    try:
+        user = signing.sign_in(request, given.name, given.password)
+    except signing.WrongPassword:
+        raise HttpError(401, "Name or password is wrong.") from None
+    except signing.LockedOut as error:
+        raise HttpError(429, str(error)) from None
     return {"name": user.get_username(), "csrf": get_token(request)}
 
 
 @router.delete("/session", response={204: None})
 def sign_out(request: HttpRequest):
+    note("signed_out", user_of(request), address=address_of(request))
     logout(request)
     return Status(204, None)
+
+
+@router.delete("/sessions", response=Ended)
+def end_sessions(request: HttpRequest):
+    """End all other sessions of one's own, on whatever machine."""
+    return {"sessions": signing.end_other_sessions(request, user_of(request))}
+
+
+@router.put("/password", response={204: None})
+def put_password(request: HttpRequest, given: NewPassword):
+    """Change one's own password; other sessions end by it."""
+    signing.change_password(request, user_of(request), given.old, given.new)
+    return Status(204, None)
+
+
+@router.get("/tokens", response=list[TokenRow])
+def list_tokens(request: HttpRequest) -> Any:
+    """One's own tokens; what they are is shown only when they are made."""
+    return tokens.tokens_of(user_of(request))
 
 
 @router.post("/tokens", response=Token)
 def make_token(request: HttpRequest, given: NewToken):
     """A token for scripts, shown this once. Send it as Authorization: Bearer TOKEN."""
-    return {"token": AccessToken.make(user_of(request), given.name)}
+    return {"token": tokens.make(user_of(request), given.name, given.days)}
+
+
+@router.delete("/tokens/{int:pk}", response={204: None})
+def revoke_token(request: HttpRequest, pk: int):
+    """Take a token back; whoever uses it is refused from now on."""
+    tokens.revoke(user_of(request), pk)
+    return Status(204, None)

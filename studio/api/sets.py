@@ -10,7 +10,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema, Status
 
-from studio import store
 from studio.api.access import project_for, user_of
 from studio.api.caching import png
 from studio.api.seen import IfMatch, newest_of, seen
@@ -25,18 +24,12 @@ from studio.api.shapes import (
     set_out,
 )  # fmt: skip
 from studio.changes.engine import last_redo, last_undo
-from studio.deliveries.build import plan_for
+from studio.deliveries import asked
 from studio.projects.models import Membership
-from studio.rules.models import target_for
 from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
-from studio.sets.pictures import packed_file, packed_picture, tried_picture
 from studio.sets.waivers import waivers_in_force
-from texel.delivery import parse_target
-from texel.errors import BadDocument
-from texel.pictures import View
-from texel.recipes import recipe_words
 
 router = Router(tags=["sets"])
 
@@ -170,10 +163,11 @@ def one_set(request: HttpRequest, slug: Path[str], pk: int):
 @router.post("/{int:pk}/try-output")
 def try_output(request: HttpRequest, slug: Path[str], pk: int, given: TriedOutput) -> HttpResponse:
     """A PNG of what a target that is not kept would make of the set. Nothing is changed."""
-    target = parse_target(given.target, "the target")
-    view = View(side=max(16, min(given.side, 1024)), channel=given.channel or None)
-    data = tried_picture(_set(request, slug, pk), target, given.output, view)
-    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "no-store"})
+    made = asked.draw_tried.ask(
+        user_of(request).pk, set=_set(request, slug, pk).pk, target=given.target, output=given.output,
+        side=max(16, min(given.side, 1024)), channel=given.channel,
+    )  # fmt: skip
+    return HttpResponse(made.data, content_type="image/png", headers={"Cache-Control": "no-store"})
 
 
 @router.put("/{int:pk}/metres", response=SetOut)
@@ -229,46 +223,7 @@ def outputs(request: HttpRequest, slug: Path[str], pk: int, target: str, untouch
     untouched: of the set as it was before any step.
     """
     one = _set(request, slug, pk)
-    with store.local_copies() as copies:
-        plan, _ = plan_for(one.project, [one], target_for(one.project, target), copies, untouched=untouched)
-    if plan.problems:
-        raise BadDocument("; ".join(plan.problems))
-    placements = list(one.placements.all())
-    return [_output(planned, placements) for planned in plan.files if planned.layout is not None]
-
-
-def _output(planned, placements) -> dict[str, Any]:
-    sources = {source.role: source for source in planned.sources}
-    channels = []
-    for letter, wanted in planned.layout.channels.items():
-        source = sources.get(wanted.role)
-        found = None
-        if source is not None:
-            same = [
-                p for p in placements
-                if p.role == source.ref.role.value and source.ref.file.endswith(p.file.path)
-                and (p.channel or None) == source.ref.channel
-            ]  # fmt: skip
-            found = same[0].pk if same else None
-        steps = recipe_words(source.recipe) if source else []
-        channels.append(
-            {
-                "letter": letter,
-                "role": wanted.role.value if wanted.role else None,
-                "map": found,
-                "source_channel": (source.ref.channel or wanted.channel) if source else None,
-                "inverted": wanted.invert,
-                "constant": None if source else wanted.missing,
-                "steps": steps,
-            }
-        )
-    return {
-        "output": planned.output, "path": planned.path, "kind": planned.kind, "container": planned.container,
-        "bits": planned.bits, "format": planned.encoding.format.label if planned.encoding.format else None,
-        "memory": planned.memory, "colour_space": planned.colour_space.value, "width": planned.width,
-        "height": planned.height, "green": planned.green.value if planned.green else None,
-        "plan": planned.digest(), "channels": channels,
-    }  # fmt: skip
+    return asked.outputs_of.ask(user_of(request).pk, set=one.pk, target=target, untouched=untouched).said
 
 
 @router.get("/{int:pk}/packed")
@@ -286,17 +241,18 @@ def packed(
 
     untouched: of the set as it was before any step.
     """
-    one = _set(request, slug, pk)
-    view = View(side=max(16, min(side, 4096)), channel=channel or None)
-    data, plan = packed_picture(one, target_for(one.project, target), path, view, untouched)
-    return png(request, data, plan)
+    made = asked.draw_packed.ask(
+        user_of(request).pk, set=_set(request, slug, pk).pk, target=target, path=path,
+        side=max(16, min(side, 4096)), channel=channel, untouched=untouched,
+    )  # fmt: skip
+    return png(request, made.data, made.said["plan"])
 
 
 @router.get("/{int:pk}/file")
 def one_file(request: HttpRequest, slug: Path[str], pk: int, target: str, path: str) -> HttpResponse:
     """One output as it would be delivered, for somebody who needs just this file now."""
     one = _set(request, slug, pk)
-    data = packed_file(one, target_for(one.project, target), path)
+    data = asked.build_one.ask(user_of(request).pk, set=one.pk, target=target, path=path).data
     name = quote(path.rsplit("/", 1)[-1])
     disposition = {"Content-Disposition": f"attachment; filename*=UTF-8''{name}"}
     return HttpResponse(data, content_type="application/octet-stream", headers=disposition)

@@ -11,6 +11,7 @@ from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
+from studio.jobs.registry import job as job_kind
 from studio.projects.models import Project
 from studio.rules.models import documents_of, table_of, target_for
 from texel import digest
@@ -42,6 +43,7 @@ def _maps(plan: Plan) -> list[PlannedFile]:
     return [planned for planned in plan.files if planned.kind == "map"]
 
 
+@job_kind("advise", minutes=240)
 def advise_project(job: Job, progress: Progress) -> str:
     """The job "advise". Files that were measured before are passed over, so that it can be cancelled and goes on."""
     project = job.project

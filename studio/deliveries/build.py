@@ -18,8 +18,9 @@ from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
+from studio.jobs.registry import job as job_kind
 from studio.projects.models import Project
-from studio.rules.models import target_for
+from studio.rules.models import target_documents, target_for
 from studio.sets.documents import core_sets, library_of
 from studio.sets.greens import known_greens
 from studio.sets.licences import refused
@@ -97,11 +98,10 @@ def order_delivery(project: Project, rows: list[TextureSet], target_name: str, b
 
 
 def _document_of(project: Project, name: str) -> dict:
-    from studio.rules.models import target_documents
-
     return target_documents(project)[name]
 
 
+@job_kind("deliver", minutes=240)
 def build_delivery(job: Job, progress: Progress) -> str:
     """The job "deliver". Built from what was ordered, even if the sets have changed since."""
     delivery = Delivery.objects.select_related("project").get(pk=job.payload["delivery"])

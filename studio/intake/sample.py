@@ -7,16 +7,18 @@ from pathlib import Path
 
 from demo.intake import write_project_folder
 from studio.intake.models import Intake
-from studio.intake.sorting import sort_intake
+from studio.intake.sorting import failed_intake, sort_intake
 from studio.intake.uploads import take_folder
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
+from studio.jobs.registry import job as job_kind
 
 __all__ = ["SAMPLE", "take_in_sample"]
 
 SAMPLE = "saltmarsh_ferry"
 
 
+@job_kind("sample", minutes=60, on_loss=failed_intake)
 def take_in_sample(job: Job, progress: Progress) -> str:
     """The job "sample": draw the folder, take it in as an upload would be, sort it. Taken up again, it goes on."""
     intake = Intake.objects.get(pk=job.payload["intake"])

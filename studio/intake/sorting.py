@@ -12,8 +12,10 @@ from studio import store
 from studio.changes.engine import Doing, change
 from studio.intake.kinds import line_key
 from studio.intake.models import Intake, IntakeFile, SourceFile
+from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
+from studio.jobs.registry import job as job_kind
 from studio.projects.models import Project
 from studio.sets.documents import probe_of
 from studio.sets.editing import drop_empty
@@ -26,7 +28,7 @@ from texel.sorting import Habit, Sorted, Undecided, habit_document, parse_habit,
 from texel.sorting.habit import SURE, line_of
 from texel.sorting.looks import Look
 
-__all__ = ["changed_lines", "known_habit", "sort_again", "sort_intake", "taught_habit"]
+__all__ = ["changed_lines", "failed_intake", "known_habit", "sort_again", "sort_intake", "taught_habit"]
 
 
 def taught_habit(project: Project, lines: list | None = None) -> Habit:
@@ -41,6 +43,13 @@ def known_habit(project: Project) -> Habit:
     return Habit(tuple(lines))
 
 
+def failed_intake(job: Job) -> None:
+    """An intake whose sorting did not come to its end says so; it can be sorted again."""
+    Intake.objects.filter(pk=job.payload["intake"]).update(state=Intake.State.FAILED)
+    announce(job.project_id, "intake")
+
+
+@job_kind("sort", minutes=120, on_loss=failed_intake)
 def sort_intake(job: Job, progress: Progress) -> str:
     """The job "sort". All sets of an intake appear at once, or none."""
     intake = Intake.objects.select_related("project").get(pk=job.payload["intake"])
@@ -132,6 +141,7 @@ def _write_down(doing: Doing, intake: Intake, files: dict[str, IntakeFile], foun
     return made_sets
 
 
+@job_kind("resort", minutes=120)
 def sort_again(job: Job, progress: Progress) -> str:
     """The job "resort": sort intakes anew by what is taught now. One change, undone as one; nothing that was decided by
     hand is touched, and steps stay on maps that keep their role.

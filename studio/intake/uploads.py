@@ -2,23 +2,38 @@
 
 from __future__ import annotations
 
+import lzma
 import stat
+import struct
 import tempfile
 import zipfile
+import zlib
+from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 
 from django.conf import settings
 from django.core.files.base import File
 from django.core.files.uploadhandler import TemporaryFileUploadHandler
 from django.db import transaction
+from django.db.models import Sum
 
 from studio import store
+from studio.apart.work import Ended
+from studio.intake.asked import header_of
 from studio.intake.models import Intake, IntakeFile, SourceFile
-from texel.errors import TexelError
-from texel.files import KINDS, READABLE, Probe, probe
+from texel.files import KINDS, READABLE
 from texel.library import list_files
 
-__all__ = ["Refused", "StoreSideUploadHandler", "safe_path", "take_file", "take_folder", "take_zip"]
+__all__ = [
+    "FromZip",
+    "Refused",
+    "StoreSideUploadHandler",
+    "room_for",
+    "safe_path",
+    "take_file",
+    "take_folder",
+    "take_zip",
+]
 
 _LONGEST_PATH = 900
 
@@ -46,43 +61,22 @@ def _is_hidden(path: str) -> bool:
     return any(part.startswith(".") or part == "__MACOSX" for part in PurePosixPath(path).parts)
 
 
-def probe_document(found: Probe) -> dict:
-    """A probe as kept with a source file and sent to the page."""
-    tags = found.tags
-    return {
-        "container": found.container,
-        "width": found.width,
-        "height": found.height,
-        "channels": found.channels,
-        "bits": found.bits,
-        "tagged": tags.says,
-        "lossy": found.lossy,
-        "format": found.format,
-        "layers": [one._asdict() for one in found.layers],
-    }
-
-
-def _probed(file: File, name: str) -> tuple[dict | None, str]:
+def _probed(file: File, name: str, person: int) -> tuple[dict | None, str]:
     """The probe of an upload, or the reason why it cannot be read."""
     if PurePosixPath(name).suffix.lower() not in READABLE:
         return None, f"{PurePosixPath(name).name}: not a kind of file that can be read ({KINDS})"
-    with tempfile.TemporaryDirectory() as folder:
-        # The decoder wants a path under the file's own name: a TGA is known by its suffix alone.
-        path = Path(folder) / PurePosixPath(name).name
-        source = file.temporary_file_path() if hasattr(file, "temporary_file_path") else str(file.name)
-        try:
-            path.symlink_to(Path(source).absolute())
-            found = probe(path)
-            settings.PICTURE_LIMITS.check(path.name, found.width, found.height, len(found.channels), found.bits)
-        except (TexelError, OSError) as error:
-            return None, str(error)[:300]
-    return probe_document(found), ""
+    path = file.temporary_file_path() if hasattr(file, "temporary_file_path") else str(file.name)
+    try:
+        said = header_of.ask(person, path=path, name=name).said
+    except Ended as error:
+        return None, f"{PurePosixPath(name).name}: {error}"
+    return said["probe"], said["problem"]
 
 
-def _source_of(file: File, name: str) -> tuple[SourceFile, str]:
+def _source_of(file: File, name: str, person: int) -> tuple[SourceFile, str]:
     """The stored content, and why it cannot be read under ``name``, if it cannot."""
     digest = store.digest_of(file)
-    found, problem = _probed(file, name)
+    found, problem = _probed(file, name, person)
     size = file.size
     store.keep(file, digest)
     source, made = SourceFile.objects.get_or_create(pk=digest, defaults={"bytes": size, "probe": found})
@@ -104,7 +98,8 @@ def take_file(intake: Intake, name: str, file: File) -> IntakeFile:
     if file.size is None or file.size > settings.MAX_UPLOAD_BYTES:
         limit = settings.MAX_UPLOAD_BYTES // (1024 * 1024)
         raise Refused(f"{path}: larger than the {limit} MB that one upload may have")
-    source, problem = _source_of(file, path)
+    room_for(intake, file.size)
+    source, problem = _source_of(file, path, intake.by_id or 0)
     with transaction.atomic():
         entry, made = IntakeFile.objects.get_or_create(
             intake=intake, path=path, defaults={"source": source, "problem": problem, "came_as": path}
@@ -121,24 +116,49 @@ def take_folder(intake: Intake, folder: Path) -> None:
             take_file(intake, name, File(stream, name=str(path)))
 
 
-def take_zip(intake: Intake, file: File, name: str = "archive") -> list[IntakeFile]:
-    """Take every file of a zip, or none.
+@dataclass(frozen=True)
+class FromZip:
+    """What came out of a zip. refused: names of entries that were not taken, with the reason."""
+
+    taken: list[IntakeFile]
+    refused: list[tuple[str, str]]
+
+
+def take_zip(intake: Intake, file: File, name: str = "archive") -> FromZip:
+    """Take every file of a zip that can be read; the others are told, and harm none of them.
 
     Names are checked and the unpacked size is summed before anything is unpacked, and counted again while unpacking,
-    since headers can lie. Raises Refused.
+    since headers can lie. Nothing is stored before all of it is unpacked: what is refused as a whole leaves nothing.
+    Raises Refused for a file that is no zip, that unpacks to too much, or whose names lead out of its folder.
     """
-    try:
-        with zipfile.ZipFile(file) as archive:
-            wanted = _checked(archive, name)
-            with transaction.atomic():
-                return _unpack(intake, archive, wanted, name)
-    except zipfile.BadZipFile as error:
-        raise Refused(f"{name}: not a sound zip file ({error})") from error
-    except (NotImplementedError, RuntimeError) as error:
-        raise Refused(f"{name}: cannot be unpacked ({error})") from error
+    with tempfile.TemporaryDirectory(prefix="texel-zip-") as folder:
+        try:
+            with zipfile.ZipFile(file) as archive:
+                wanted, refused = _checked(archive, name)
+                unpacked = _unpack(archive, wanted, name, Path(folder), refused)
+        except (zipfile.BadZipFile, NotImplementedError, *_BROKEN) as error:
+            raise Refused(f"{name}: not a sound zip file ({_words_of(error)})") from error
+        room_for(intake, sum(path.stat().st_size for _, path in unpacked))
+        taken = []
+        for path, copy in unpacked:
+            try:
+                with copy.open("rb") as whole:
+                    taken.append(take_file(intake, path, File(whole, name=str(copy))))
+            except Refused as error:
+                refused.append((path, str(error)))
+    return FromZip(taken, refused)
 
 
-def _checked(archive: zipfile.ZipFile, name: str) -> list[tuple[zipfile.ZipInfo, str]]:
+def _words_of(error: Exception) -> str:
+    """What is wrong, without a path of this machine."""
+    return (error.strerror or "cannot be read") if isinstance(error, OSError) else str(error)[:200] or "cut off"
+
+
+_Entries = list[tuple[zipfile.ZipInfo, str]]
+
+
+def _checked(archive: zipfile.ZipFile, name: str) -> tuple[_Entries, list[tuple[str, str]]]:
+    """The entries to unpack under their paths, and those that are refused. Raises Refused for the whole."""
     entries = [info for info in archive.infolist() if not info.is_dir()]
     if len(entries) > settings.MAX_ZIP_FILES:
         raise Refused(f"{name}: holds {len(entries)} files; at most {settings.MAX_ZIP_FILES} are taken at a time")
@@ -146,31 +166,76 @@ def _checked(archive: zipfile.ZipFile, name: str) -> list[tuple[zipfile.ZipInfo,
     if total > settings.MAX_UNPACKED_BYTES:
         limit = settings.MAX_UNPACKED_BYTES // (1024 * 1024)
         raise Refused(f"{name}: unpacks to {total // (1024 * 1024)} MB; at most {limit} MB are taken")
-    wanted = [(info, safe_path(info.filename)) for info in entries]
-    links = [path for info, path in wanted if stat.S_ISLNK(info.external_attr >> 16)]
-    if links:
-        raise Refused(f"{name}: {links[0]} is a link, not a file")
+    wanted: _Entries = []
+    refused: list[tuple[str, str]] = []
     seen: set[str] = set()
-    for _, path in wanted:
+    for info in entries:
+        # Names that lead out of the folder, and links, are in no archive by accident: nothing of it is taken.
+        path = safe_path(info.filename)
+        if stat.S_ISLNK(info.external_attr >> 16):
+            raise Refused(f"{name}: {path} is a link, not a file")
         if path in seen:
-            raise Refused(f"{name}: holds two files with the name {path}")
-        seen.add(path)
-    return [(info, path) for info, path in wanted if not _is_hidden(path)]
+            refused.append((path, f"{name} holds two files with the name {path}; the first was taken"))
+        elif not _is_hidden(path):
+            seen.add(path)
+            wanted.append((info, path))
+    return wanted, refused
 
 
-def _unpack(intake: Intake, archive: zipfile.ZipFile, wanted: list, name: str) -> list[IntakeFile]:
-    taken = []
+def _unpack(
+    archive: zipfile.ZipFile, wanted: _Entries, name: str, folder: Path, refused: list[tuple[str, str]]
+) -> list[tuple[str, Path]]:
+    """Unpack entries into files of their own; gives path and file of each, and adds those that cannot be read."""
+    found = []
     left = settings.MAX_UNPACKED_BYTES
-    for info, path in wanted:
-        with archive.open(info) as stream, tempfile.NamedTemporaryFile() as copy:
-            size = 0
-            while piece := stream.read(1 << 20):
-                size += len(piece)
-                if size > min(left, info.file_size):
-                    raise Refused(f"{name}: {path} unpacks to more than its header says")
-                copy.write(piece)
-            left -= size
-            copy.flush()
-            with open(copy.name, "rb") as whole:
-                taken.append(take_file(intake, path, File(whole, name=copy.name)))
-    return taken
+    for number, (info, path) in enumerate(wanted):
+        copy = folder / str(number)
+        try:
+            left -= _unpack_one(archive, info, copy, min(left, info.file_size))
+        except _TooLarge:
+            raise Refused(f"{name}: {path} unpacks to more than its header says") from None
+        except (zipfile.BadZipFile, NotImplementedError, *_BROKEN) as error:
+            copy.unlink(missing_ok=True)
+            refused.append((path, f"{path} cannot be unpacked ({_words_of(error)})"))
+            continue
+        found.append((path, copy))
+    return found
+
+
+class _TooLarge(Exception):
+    pass
+
+
+# What the unpackers of the standard library raise for archives that are broken in one way or another.
+_BROKEN = (RuntimeError, zlib.error, lzma.LZMAError, EOFError, ValueError, OSError, struct.error, IndexError, KeyError)
+
+
+def _unpack_one(archive: zipfile.ZipFile, info: zipfile.ZipInfo, copy: Path, most: int) -> int:
+    size = 0
+    with archive.open(info) as stream, copy.open("wb") as out:
+        while piece := stream.read(1 << 20):
+            size += len(piece)
+            if size > most:
+                raise _TooLarge
+            try:
+                out.write(piece)
+            except OSError as error:
+                # The disk, not the archive.
+                raise Refused(f"there is no room to unpack {info.filename} ({error.strerror})") from error
+    return size
+
+
+def room_for(intake: Intake, more: int) -> None:
+    """Raises Refused when a project, or all intakes of one person, would hold more than they may."""
+    for limit, whose, rows in (
+        (settings.PROJECT_BYTES, f"The project {intake.project.name}", {"uses__intake__project": intake.project_id}),
+        (settings.PERSON_BYTES, "What you have taken in", {"uses__intake__by": intake.by_id}),
+    ):
+        if not limit:
+            continue
+        used = SourceFile.objects.filter(**rows).distinct().aggregate(all=Sum("bytes"))["all"] or 0
+        if used + more > limit:
+            raise Refused(
+                f"{whose} would hold {(used + more) >> 20} MB; at most {limit >> 20} MB are kept. Ask an administrator "
+                "for more room, or take out what is not needed."
+            )

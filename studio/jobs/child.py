@@ -3,37 +3,34 @@
 from __future__ import annotations
 
 import os
+import resource
 import signal
 import sys
 import traceback
 
 import django
 from django.conf import settings
+from django.db import InterfaceError, OperationalError
+from psycopg_pool import PoolTimeout
 
 # The fork server loads this module before any job, so that children start with the application ready.
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
 django.setup()
 
-from studio.deliveries.advice import advise_project  # noqa: E402
-from studio.deliveries.build import build_delivery  # noqa: E402
-from studio.intake.sample import take_in_sample  # noqa: E402
-from studio.intake.sorting import sort_again, sort_intake  # noqa: E402
 from studio.jobs.lifeline import die_with  # noqa: E402
 from studio.jobs.models import Job  # noqa: E402
 from studio.jobs.progress import Lost, Progress  # noqa: E402
 from studio.jobs.queue import finish  # noqa: E402
-from studio.materials.exports import export_casts  # noqa: E402
-from studio.sets.judging import judge_sets  # noqa: E402
-from studio.sets.trials import try_formats  # noqa: E402
+from studio.jobs.registry import kind_of, load  # noqa: E402
 from texel.errors import TexelError  # noqa: E402
 from texel.threads import take_part  # noqa: E402
 
-__all__ = ["run"]
+__all__ = ["DATABASE_AWAY", "run"]
 
-_KINDS = {
-    "sample": take_in_sample, "sort": sort_intake, "resort": sort_again, "judge": judge_sets, "deliver": build_delivery,
-    "advise": advise_project, "try": try_formats, "export": export_casts,
-}  # fmt: skip
+# What the process ends with when it could not write down how the job went.
+DATABASE_AWAY = 75
+
+load()
 
 
 def run(job_id: int, attempt: int, worker: int | None = None) -> None:
@@ -42,10 +39,31 @@ def run(job_id: int, attempt: int, worker: int | None = None) -> None:
         die_with(worker)
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         take_part(settings.AT_WORK)
+    try:
+        if worker is not None:
+            _limit(job_id)
+        _do(job_id, attempt)
+    except (OperationalError, InterfaceError, PoolTimeout) as error:
+        if worker is None:
+            raise
+        # Not the job's fault: it is taken up again.
+        print(f"job {job_id}: the database is away: {error}", file=sys.stderr)
+        os._exit(DATABASE_AWAY)
+
+
+def _limit(job_id: int) -> None:
+    """All cores for all the time that the job may take: what uses more has run away."""
+    minutes = kind_of(Job.objects.values_list("kind", flat=True).get(pk=job_id)).minutes
+    used = int(minutes * 60) * (os.cpu_count() or 1)
+    resource.setrlimit(resource.RLIMIT_CPU, (used, used + 10))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+
+
+def _do(job_id: int, attempt: int) -> None:
     job = Job.objects.select_related("project").get(pk=job_id)
     progress = Progress(job, attempt)
     try:
-        message = _KINDS[job.kind](job, progress)
+        message = kind_of(job.kind).run(job, progress)
         finish(job_id, attempt, Job.State.DONE, message or "")
     except Lost:
         # Cancelled, and seen here before the worker saw it; or another attempt holds the job, and has the last word.
@@ -53,6 +71,12 @@ def run(job_id: int, attempt: int, worker: int | None = None) -> None:
             finish(job_id, attempt, Job.State.CANCELLED)
     except TexelError as error:
         finish(job_id, attempt, Job.State.FAILED, str(error))
+    except MemoryError:
+        finish(job_id, attempt, Job.State.FAILED, "It needs more memory than a job may use.")
+    except (OperationalError, InterfaceError, PoolTimeout):
+        raise
     except Exception as error:
         traceback.print_exc(file=sys.stderr)
-        finish(job_id, attempt, Job.State.FAILED, f"{type(error).__name__}: {error}")
+        # What it says may name folders of this machine; the log has all of it.
+        words = f"A fault of the studio's own ({type(error).__name__}); the log of its workers says more."
+        finish(job_id, attempt, Job.State.FAILED, words)

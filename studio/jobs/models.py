@@ -11,7 +11,10 @@ __all__ = ["Job"]
 
 
 class Job(models.Model):
-    """attempt grows each time a worker takes the job up; whoever holds an older number may no longer write."""
+    """attempt grows each time a worker takes the job up; whoever holds an older number may no longer write.
+
+    excused: attempts that ended because the database was away, which is no fault of the job.
+    """
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -29,6 +32,7 @@ class Job(models.Model):
     total = models.IntegerField(default=0)
     message = models.CharField(max_length=500, default="", blank=True)
     attempt = models.IntegerField(default=0)
+    excused = models.IntegerField(default=0)
     cancel_asked = models.BooleanField(default=False)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)

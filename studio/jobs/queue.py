@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
+from studio.jobs.registry import kind_of
 from studio.projects.models import Project
 
-__all__ = ["MOST_ATTEMPTS", "cancel", "enqueue", "finish", "take_up"]
+__all__ = ["MOST_ATTEMPTS", "cancel", "enqueue", "finish", "give_back", "queue_up", "take_up"]
 
 # A job that took its worker down three times would do so for ever.
 MOST_ATTEMPTS = 3
@@ -17,15 +20,26 @@ MOST_ATTEMPTS = 3
 
 def enqueue(project: Project, kind: str, title: str, by=None, **payload: object) -> Job:
     """A new job, queued when the surrounding transaction commits."""
-    from studio.jobs.tasks import run_job
-
     with transaction.atomic():
         job = Job.objects.create(project=project, kind=kind, title=title[:200], by=by, payload=payload)
-        # Judging yields to what a person waits for.
-        priority = 0 if kind == "judge" else 10
-        run_job.configure(priority=priority).defer(job_id=job.pk)
+        queue_up(job)
         announce(project.pk, "job", id=job.pk)
     return job
+
+
+def queue_up(job: Job) -> None:
+    """Give a job a place in the queue."""
+    app.configure_task("run_job", priority=kind_of(job.kind).priority).defer(job_id=job.pk)
+
+
+def give_back(job_id: int, attempt: int) -> None:
+    """Queue a job again whose attempt ended because the database was away; that attempt does not count."""
+    with transaction.atomic():
+        rows = Job.objects.filter(pk=job_id, attempt=attempt, state=Job.State.RUNNING)
+        if rows.update(state=Job.State.WAITING, excused=F("excused") + 1):
+            job = Job.objects.get(pk=job_id)
+            queue_up(job)
+            announce(job.project_id, "job", id=job_id)
 
 
 def take_up(job_id: int) -> Job | None:
@@ -37,7 +51,7 @@ def take_up(job_id: int) -> Job | None:
         if job.cancel_asked:
             finish(job.pk, None, Job.State.CANCELLED)
             return None
-        if job.attempt >= MOST_ATTEMPTS:
+        if job.attempt - job.excused >= MOST_ATTEMPTS:
             finish(job.pk, None, Job.State.FAILED, "given up: its worker died each time")
             return None
         job.attempt += 1
@@ -57,17 +71,10 @@ def finish(job_id: int, attempt: int | None, state: str, message: str = "") -> b
         job = Job.objects.get(pk=job_id)
         announce(job.project_id, "job", id=job_id)
         if state in (Job.State.FAILED, Job.State.CANCELLED):
-            _after_loss(job)
+            on_loss = kind_of(job.kind).on_loss
+            if on_loss is not None:
+                on_loss(job)
     return bool(changed)
-
-
-def _after_loss(job: Job) -> None:
-    """Leave nothing half done behind a job that did not come to its end."""
-    if job.kind in ("sort", "sample"):
-        from studio.intake.models import Intake
-
-        Intake.objects.filter(pk=job.payload["intake"]).update(state=Intake.State.FAILED)
-        announce(job.project_id, "intake")
 
 
 def cancel(job: Job) -> None:

@@ -11,7 +11,8 @@ from dataclasses import dataclass, field
 from typing import Any, Generic, TypeVar
 
 from django.conf import settings
-from django.db import connections
+from django.db import InterfaceError, OperationalError, connections
+from psycopg_pool import PoolTimeout
 
 from studio.jobs.lifeline import die_with
 from studio.jobs.progress import Lost, Progress
@@ -24,7 +25,7 @@ Piece = TypeVar("Piece")
 _POLL_SECONDS = 0.05
 # Below this, starting processes costs more than it saves.
 _FEW = 4
-_FINISHED, _LOST, _FAILED = 0, 3, 4
+_FINISHED, _LOST, _FAILED, _AWAY = 0, 3, 4, 5
 
 
 @dataclass
@@ -71,6 +72,8 @@ def share_out(
                 del children[slot]
                 if child.exitcode == _LOST:
                     raise Lost
+                if child.exitcode == _AWAY:
+                    raise OperationalError("the database is away")
                 if child.exitcode == _FAILED:
                     raise RuntimeError("a process that shares the work failed; the worker's log says why")
                 if child.exitcode != _FINISHED:
@@ -139,6 +142,9 @@ class _Shared(Generic[Piece]):
                     self._done.value += 1
         except Lost:
             code = _LOST
+        except (OperationalError, InterfaceError, PoolTimeout):
+            traceback.print_exc()
+            code = _AWAY
         except Exception:
             traceback.print_exc()
             code = _FAILED

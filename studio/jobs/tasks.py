@@ -5,17 +5,28 @@ from __future__ import annotations
 import logging
 import multiprocessing
 import os
+import signal
 import time
+from multiprocessing.process import BaseProcess
 
-from django.db import close_old_connections
+from django.conf import settings
+from django.db import InterfaceError, OperationalError, close_old_connections
 from procrastinate.contrib.django import app
+from psycopg_pool import PoolTimeout
 
 from studio.jobs.models import Job
-from studio.jobs.queue import finish, take_up
+from studio.jobs.queue import finish, give_back, take_up
+from studio.jobs.registry import kind_of
+from studio.jobs.watching import memory_of_tree
 
 __all__ = ["run_job"]
 
 _POLL_SECONDS = 0.25
+_LOOK_SECONDS = 1.0
+_PATIENCE = 120.0
+# As studio.jobs.child ends; this process does not load it.
+DATABASE_AWAY = 75
+_ENDED_BY = {-signal.SIGXCPU: "It used more of the processor than such a job may use."}
 _log = logging.getLogger(__name__)
 
 
@@ -33,30 +44,70 @@ def run_job(job_id: int) -> None:
     Decoding holds the interpreter for seconds; in this process it would stop the heartbeat, and the job would be taken
     for dead. So the work runs in a child, which ends when this process does.
     """
-    from studio.jobs import child
-
     job = take_up(job_id)
     if job is None:
         return
-    process = _server().Process(target=child.run, args=(job.pk, job.attempt, os.getpid()))
+    process = _server().Process(target=_run, args=(job.pk, job.attempt, os.getpid()))
     # Not a daemon: those may have no children of their own, and judging shares its work out. It watches this process.
     process.start()
     try:
-        while process.is_alive():
-            process.join(_POLL_SECONDS)
-            if process.is_alive() and _cancelled(job.pk):
-                process.kill()
-                process.join()
-                finish(job.pk, job.attempt, Job.State.CANCELLED)
-                return
+        why = _watched(process, job)
     finally:
         if process.is_alive():
             process.kill()
-    if process.exitcode != 0:
-        # Killed from outside (out of memory, say): the row still says running.
-        reason = f"its process ended unexpectedly (code {process.exitcode})"
-        finish(job.pk, job.attempt, Job.State.FAILED, reason)
-        _log.error("job %s: %s", job.pk, reason)
+    if why is not None:
+        finish(job.pk, job.attempt, *why)
+    elif process.exitcode == DATABASE_AWAY:
+        _give_back(job)
+    elif process.exitcode != 0:
+        # Killed from outside, say: the row still says running.
+        words = _ENDED_BY.get(process.exitcode or 0, f"its process ended unexpectedly (code {process.exitcode})")
+        finish(job.pk, job.attempt, Job.State.FAILED, words)
+        _log.error("job %s: %s", job.pk, words)
+
+
+def _run(job_id: int, attempt: int, worker: int) -> None:
+    """In the child, which the fork server has prepared."""
+    from studio.jobs import child
+
+    child.run(job_id, attempt, worker)
+
+
+def _watched(process: BaseProcess, job: Job) -> tuple[str, str] | None:
+    """Wait for a child; why it was ended, as state and message, or None when it ended by itself."""
+    minutes = kind_of(job.kind).minutes
+    until, look_at = time.monotonic() + minutes * 60, 0.0
+    while process.is_alive():
+        process.join(_POLL_SECONDS)
+        if not process.is_alive():
+            break
+        why: tuple[str, str] | None = None
+        if _cancelled(job.pk):
+            why = Job.State.CANCELLED, ""
+        elif time.monotonic() > until:
+            why = Job.State.FAILED, f"It took longer than the {minutes:g} minutes that such a job may take."
+        elif time.monotonic() > look_at:
+            look_at = time.monotonic() + _LOOK_SECONDS
+            if memory_of_tree(process.pid or 0) > settings.JOB_BYTES:
+                why = Job.State.FAILED, f"It used more than the {settings.JOB_BYTES >> 20} MB that a job may use."
+        if why is not None:
+            process.kill()
+            process.join()
+            return why
+    return None
+
+
+def _give_back(job: Job) -> None:
+    """Queue a job again when the database is back; if that takes too long, whoever looks for lost jobs does it."""
+    until = time.monotonic() + _PATIENCE
+    while True:
+        close_old_connections()
+        try:
+            return give_back(job.pk, job.attempt)
+        except (OperationalError, InterfaceError, PoolTimeout):
+            if time.monotonic() > until:
+                raise
+            time.sleep(1.0)
 
 
 def _cancelled(job_id: int) -> bool:

@@ -12,15 +12,16 @@ from blake3 import blake3
 
 from studio import store
 from studio.changes.errors import Conflict
+from studio.deliveries.packed import tried_texels
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
+from studio.jobs.registry import job as job_kind
 from studio.materials.casts import fills_of, resolved
 from studio.materials.models import Cast
 from studio.projects.models import Project
 from studio.rules.models import documents_of
 from studio.sets.licences import refused
-from studio.sets.pictures import tried_texels
 from texel.channels.layout import parse_layout, ready_layout
 from texel.errors import BadDocument
 from texel.image import Texels
@@ -81,6 +82,7 @@ def _bake_order(project: Project, side: int, bits: int, green: str, layouts: Ite
     return BakeOrder(side, side, bits, Green(green), tuple(found))
 
 
+@job_kind("export", minutes=60)
 def export_casts(job: Job, progress: Progress) -> str:
     """The job "export". Its payload tells in the end which file was made, and what the format could not say."""
     told = job.payload

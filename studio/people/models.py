@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+from datetime import datetime
 
 from django.conf import settings
 from django.db import models
@@ -27,10 +28,10 @@ class AccessToken(models.Model):
         return hashlib.sha256(token.encode()).hexdigest()
 
     @classmethod
-    def make(cls, user, name: str) -> str:
+    def make(cls, user, name: str, until: datetime | None = None) -> str:
         """A new token, shown this once."""
         token = secrets.token_urlsafe(32)
-        cls.objects.create(user=user, name=name, hash=cls.hash_of(token))
+        cls.objects.create(user=user, name=name, hash=cls.hash_of(token), until=until)
         return token
 
 

@@ -16,6 +16,7 @@ from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
+from studio.jobs.registry import job as job_kind
 from studio.jobs.sharing import share_out
 from studio.projects.models import Project
 from studio.rules.models import table_of, target_for, wanted_of
@@ -57,6 +58,7 @@ def judge_again(project: Project, by=None) -> None:
     ask_to_judge(project, list(project.sets.values_list("pk", flat=True)), by)
 
 
+@job_kind("judge", minutes=240, priority=0)
 def judge_sets(job: Job, progress: Progress) -> str:
     """The job "judge": sets are shared out over the cores, and findings appear set by set.
 

@@ -11,6 +11,7 @@ from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
+from studio.jobs.registry import job as job_kind
 from studio.rules.models import table_of
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest
@@ -58,6 +59,7 @@ def ask_to_try(placement: Placement, formats: list[str], quality: str, by) -> Jo
     return enqueue(placement.project, "try", title, by, map=placement.pk, formats=formats, quality=quality)
 
 
+@job_kind("try", minutes=60)
 def try_formats(job: Job, progress: Progress) -> str:
     """The job "try". What was tried before is found again; a map that is gone is nothing to try on."""
     rows = Placement.objects.select_related("file__source", "set", "project")

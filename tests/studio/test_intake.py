@@ -4,6 +4,7 @@ import io
 import json
 import stat
 import zipfile
+from pathlib import Path
 
 import pytest
 from django.core.files.storage import default_storage
@@ -144,27 +145,87 @@ def test_a_zip_that_unpacks_to_more_than_the_limit(call, intake, settings):
     assert IntakeFile.objects.count() == 0
 
 
-def test_a_zip_whose_header_lies_about_its_size(call, intake):
-    data = bytearray(zip_of([("a_bc.png", b"\0" * 100_000)]))
-    for marker in (b"PK\x01\x02", b"PK\x03\x04"):
-        at = data.index(marker) + (24 if marker == b"PK\x01\x02" else 22)
-        data[at : at + 4] = (10).to_bytes(4, "little")
-    call.upload(f"/intakes/{intake}/zip", "liar.zip", bytes(data), status=422)
-    assert IntakeFile.objects.count() == 0
+def lying(data, marker=b"PK\x01\x02", offset=24, value=10):
+    """A zip whose header says another number."""
+    changed = bytearray(data)
+    at = changed.index(marker) + offset
+    changed[at : at + 4] = value.to_bytes(4, "little")
+    return bytes(changed)
+
+
+def told(call, intake, data):
+    """What an upload of a zip says of each entry: its problem, by path."""
+    return {one["path"]: one["problem"] for one in call.upload(f"/intakes/{intake}/zip", "x.zip", data)}
 
 
 @pytest.mark.filterwarnings("ignore:Duplicate name")
-def test_a_zip_with_links_duplicates_or_damage(call, intake):
+@pytest.mark.parametrize(
+    ("broken", "problem"),
+    [
+        (lambda good: lying(zip_of([("b_bc.png", b"\0" * 100_000), *good])), "cannot be unpacked"),
+        (lambda good: cut_crc(good), "Bad CRC"),
+    ],
+)
+def test_one_broken_entry_never_loses_the_others(call, intake, broken, problem):
+    found = told(call, intake, broken([("a_bc.png", png())]))
+    assert found["a_bc.png"] == ""
+    assert problem in found["b_bc.png"]
+    assert list(IntakeFile.objects.values_list("path", flat=True)) == ["a_bc.png"]
+
+
+def cut_crc(good):
+    """A zip whose entry b_bc.png has another checksum than its content."""
+    data = bytearray(zip_of([("b_bc.png", b"content"), *good]))
+    at = data.index(b"PK\x01\x02") + 16
+    data[at] ^= 0xFF
+    return bytes(data)
+
+
+@pytest.mark.filterwarnings("ignore:Duplicate name")
+def test_of_two_entries_with_one_name_the_first_is_taken(call, intake):
+    taken = call.upload(f"/intakes/{intake}/zip", "x.zip", zip_of([("a_bc.png", png()), ("a_bc.png", png(1))]))
+    assert [one["problem"] for one in taken] == [
+        "",
+        "x.zip holds two files with the name a_bc.png; the first was taken",
+    ]
+
+
+def test_a_zip_with_links_or_that_is_none(call, intake):
     link = zipfile.ZipInfo("link_bc.png")
     link.external_attr = (stat.S_IFLNK | 0o777) << 16
     for data, word in (
         (zip_of([(link, b"/etc/passwd")]), "link"),
-        (zip_of([("a_bc.png", png()), ("a_bc.png", png(1))]), "two files"),
         (b"PK\x03\x04 not a zip", "not a sound zip"),
         (zip_of([("a_bc.png", png())])[:-30], "not a sound zip"),
     ):
         assert word in call.upload(f"/intakes/{intake}/zip", "x.zip", data, status=422)["detail"]
     assert IntakeFile.objects.count() == 0
+
+
+def test_a_zip_that_is_refused_leaves_nothing_in_the_store(call, intake, settings):
+    """The fault: what was unpacked before it was refused stayed in the store."""
+    data = zip_of([("a_bc.png", png()), ("b_bc.png", png(1))])
+    settings.PROJECT_BYTES = 150
+    assert "at most" in call.upload(f"/intakes/{intake}/zip", "x.zip", data, status=422)["detail"]
+    root = Path(settings.STORAGES["default"]["OPTIONS"]["location"])
+    assert [path for path in root.rglob("*") if path.is_file()] == []
+
+
+def test_zips_that_broke_the_reader_before(call, intake):
+    for path in sorted(Path(__file__).parent.parent.glob("offending/*.zip")):
+        answer = call.client.post(f"/api{call.base}/intakes/{intake}/zip", {"file": path.open("rb")})
+        assert answer.status_code in (200, 422), path.name
+        assert "detail" in answer.json() or isinstance(answer.json(), list)
+
+
+@pytest.mark.parametrize(("setting", "word"), [("PROJECT_BYTES", "project Ferry"), ("PERSON_BYTES", "you have taken")])
+def test_projects_and_people_have_room_for_so_much(call, intake, settings, setting, word):
+    first, second = png(), png(1)
+    setattr(settings, setting, len(first) + len(second) // 2)
+    call.upload(f"/intakes/{intake}/files", "a_bc.png", first)
+    refused = call.upload(f"/intakes/{intake}/files", "b_bc.png", second, status=422)["detail"]
+    assert word in refused
+    assert "at most" in refused
 
 
 def test_uploads_beyond_the_limit_are_refused(call, intake, settings):

@@ -13,10 +13,12 @@ from django.core.management.base import BaseCommand
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.django_connector import DjangoConnector
 
-from studio.jobs.rescue import HEARTBEAT_SECONDS, STALLED_SECONDS, rescue_stalled
+from studio.jobs.rescue import HEARTBEAT_SECONDS, STALLED_SECONDS, place_again, rescue_stalled
 
 # How often the store is looked through for what it no longer needs.
 _COLLECT_SECONDS = 3600
+# How often jobs are looked for that the queue knows nothing of.
+_PLACE_SECONDS = 10
 
 
 class Command(BaseCommand):
@@ -38,7 +40,7 @@ class Command(BaseCommand):
         signal.signal(signal.SIGTERM, stop)
         signal.signal(signal.SIGINT, stop)
         workers = [_start() for _ in range(processes)]
-        collecting, collected = None, time.monotonic()
+        collecting, collected, placed = None, time.monotonic(), 0.0
         while not stopping:
             if time.monotonic() - collected > _COLLECT_SECONDS and (
                 collecting is None or collecting.poll() is not None
@@ -50,6 +52,9 @@ class Command(BaseCommand):
                     workers[index] = _start()
             try:
                 rescue_stalled()
+                if time.monotonic() - placed > _PLACE_SECONDS:
+                    placed = time.monotonic()
+                    place_again()
             except Exception as error:  # the database may be restarting; the next round tries again
                 self.stderr.write(f"looking for stalled jobs failed: {error}")
             time.sleep(1.0)

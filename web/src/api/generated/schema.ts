@@ -11,7 +11,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Health */
+        /**
+         * Health
+         * @description Whether database, store, queue and workers are well; 503 when one is not.
+         */
         get: operations["studio_api_session_health"];
         put?: never;
         post?: never;
@@ -279,6 +282,26 @@ export interface paths {
          * @description Say that a version should not be adopted any more, or may be again. For keepers.
          */
         put: operations["studio_api_masters_put_deprecated"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Password
+         * @description Change one's own password; other sessions end by it.
+         */
+        put: operations["studio_api_session_put_password"];
         post?: never;
         delete?: never;
         options?: never;
@@ -691,7 +714,7 @@ export interface paths {
         put?: never;
         /**
          * Add Zip
-         * @description Take every file of a zip, or none.
+         * @description Take every file of a zip that can be taken; the others come with the reason, and no digest.
          */
         post: operations["studio_api_intakes_add_zip"];
         delete?: never;
@@ -731,6 +754,26 @@ export interface paths {
         put?: never;
         /** Stop */
         post: operations["studio_api_jobs_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Log
+         * @description The security log of the project: changes of rights and members, refusals; the newest 200 lines.
+         */
+        get: operations["studio_api_projects_show_log"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -928,7 +971,9 @@ export interface paths {
         };
         /**
          * Show
-         * @description A PNG of the map. side: longest side, 0 for full size; source: without its recipe. Add the digest as v.
+         * @description A PNG of the map. side: longest side, 0 for the largest that there is (4096); source: without its recipe.
+         *
+         *     Add the digest as v.
          */
         get: operations["studio_api_maps_show"];
         put?: never;
@@ -1390,7 +1435,11 @@ export interface paths {
          */
         put: operations["studio_api_projects_put_member"];
         post?: never;
-        delete?: never;
+        /**
+         * Delete Member
+         * @description Take somebody out of the project, or leave it. The last one who may set the rules stays.
+         */
+        delete: operations["studio_api_projects_delete_member"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1984,10 +2033,33 @@ export interface paths {
         /** Session */
         get: operations["studio_api_session_session"];
         put?: never;
-        /** Sign In */
+        /**
+         * Sign In
+         * @description Sign in. After several failures each further one takes longer; then name and address are locked for a while.
+         */
         post: operations["studio_api_session_sign_in"];
         /** Sign Out */
         delete: operations["studio_api_session_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Sessions
+         * @description End all other sessions of one's own, on whatever machine.
+         */
+        delete: operations["studio_api_session_end_sessions"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2017,7 +2089,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * List Tokens
+         * @description One's own tokens; what they are is shown only when they are made.
+         */
+        get: operations["studio_api_session_list_tokens"];
         put?: never;
         /**
          * Make Token
@@ -2025,6 +2101,26 @@ export interface paths {
          */
         post: operations["studio_api_session_make_token"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Revoke Token
+         * @description Take a token back; whoever uses it is refused from now on.
+         */
+        delete: operations["studio_api_session_revoke_token"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2539,6 +2635,11 @@ export interface components {
             /** Path */
             path: string;
         };
+        /** Ended */
+        Ended: {
+            /** Sessions */
+            sessions: number;
+        };
         /**
          * ExportIn
          * @description side: texels of baked maps. bits, green, layouts: of the format "maps".
@@ -2756,8 +2857,13 @@ export interface components {
             /** Taught */
             taught: number;
         };
-        /** Health */
-        Health: {
+        /**
+         * HealthOut
+         * @description status: ok, or ill when a part is not well.
+         */
+        HealthOut: {
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
             /** Status */
             status: string;
         };
@@ -2994,6 +3100,25 @@ export interface components {
             step: string;
         };
         /**
+         * LogLine
+         * @description event: in words. name: of the person, or what somebody who was refused called themselves.
+         */
+        LogLine: {
+            /** About */
+            about: string;
+            /** Address */
+            address: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Event */
+            event: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * MapOut
          * @description digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
          *
@@ -3134,6 +3259,8 @@ export interface components {
         MemberOut: {
             /** Name */
             name: string;
+            /** Revision */
+            revision: number;
             /** Right */
             right: string;
         };
@@ -3237,6 +3364,13 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NewPassword */
+        NewPassword: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
         /**
          * NewPath
          * @description seen: the path that the file was seen to have; None for whatever it has.
@@ -3254,8 +3388,16 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** NewToken */
+        /**
+         * NewToken
+         * @description days: how long it holds.
+         */
         NewToken: {
+            /**
+             * Days
+             * @default 365
+             */
+            days: number;
             /** Name */
             name: string;
         };
@@ -3386,6 +3528,18 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * PartOut
+         * @description well: whether it works. says: what is wrong, or how much it has to do.
+         */
+        PartOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Well */
+            well: boolean;
         };
         /** Pin */
         Pin: {
@@ -4065,6 +4219,25 @@ export interface components {
             token: string;
         };
         /**
+         * TokenRow
+         * @description until: when it ends, None for tokens that were made before tokens ended. used: when it was used last.
+         */
+        TokenRow: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Until */
+            until: string | null;
+            /** Used */
+            used: string | null;
+        };
+        /**
          * Trial
          * @description names: one a line of the tester. rules: a document that is not kept yet; None for the project's own.
          */
@@ -4335,7 +4508,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Health"];
+                    "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthOut"];
                 };
             };
         };
@@ -4710,6 +4892,28 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MasterOut"];
                 };
+            };
+        };
+    };
+    studio_api_session_put_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -5414,6 +5618,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_projects_show_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLine"][];
                 };
             };
         };
@@ -6357,7 +6583,9 @@ export interface operations {
     studio_api_projects_put_member: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 name: string;
@@ -6378,6 +6606,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MemberOut"];
                 };
+            };
+        };
+    };
+    studio_api_projects_delete_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -7252,6 +7501,26 @@ export interface operations {
             };
         };
     };
+    studio_api_session_end_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ended"];
+                };
+            };
+        };
+    };
     studio_api_steps_list_steps: {
         parameters: {
             query?: never;
@@ -7268,6 +7537,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    studio_api_session_list_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenRow"][];
                 };
             };
         };
@@ -7293,6 +7582,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Token"];
                 };
+            };
+        };
+    };
+    studio_api_session_revoke_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,0 +1,145 @@
+"""Plans, outputs and budgets, as the page asks for them: a plan may have to decode a map that was not measured yet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404
+
+from studio import store
+from studio.apart import Made, apart
+from studio.deliveries.advice import budget_of, memory_of
+from studio.deliveries.build import plan_for, rows_of
+from studio.deliveries.packed import packed_file, packed_picture, tried_picture
+from studio.projects.models import Project
+from studio.rules.models import target_for
+from studio.sets.models import Placement, TextureSet
+from texel.delivery import PlannedFile, parse_target
+from texel.errors import BadDocument
+from texel.pictures import View
+from texel.recipes import recipe_words
+
+__all__ = [
+    "build_one", "draw_packed", "draw_tried", "figure_budget", "figure_memory", "outputs_of", "plan_of",
+]  # fmt: skip
+
+
+def _set(pk: int) -> TextureSet:
+    rows = TextureSet.objects.select_related("project").prefetch_related("placements__file__source")
+    found = rows.filter(pk=pk).first()
+    if found is None:
+        raise Http404("There is no such set any more.")
+    return found
+
+
+def _project(pk: int) -> Project:
+    found = Project.objects.filter(pk=pk).first()
+    if found is None:
+        raise Http404("There is no such project any more.")
+    return found
+
+
+@apart
+def plan_of(project: int, target: str, sets: list[int] | None) -> Made:
+    """What delivering sets would write, file by file."""
+    one = _project(project)
+    with store.local_copies() as copies:
+        found, _ = plan_for(one, rows_of(one, sets), target_for(one, target), copies, by_licence=True)
+    files = []
+    for planned in found.files:
+        steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))
+        files.append(
+            {
+                "path": planned.path, "set": planned.set, "kind": planned.kind, "status": planned.status,
+                "container": planned.container, "width": planned.width, "height": planned.height,
+                "bits": planned.bits, "memory": planned.memory, "channels": planned.channels,
+                "format": planned.encoding.format.label if planned.encoding.format else None,
+                "colour_space": planned.colour_space.value,
+                "green": planned.green.value if planned.green else None, "steps": list(steps),
+            }
+        )  # fmt: skip
+    return Made(
+        said={
+            "target": target, "files": files, "orphaned": list(found.orphaned), "problems": list(found.problems),
+        }
+    )  # fmt: skip
+
+
+@apart
+def outputs_of(set: int, target: str, untouched: bool) -> Made:
+    """What a target makes of a set, and where each channel comes from. Raises BadDocument when it cannot."""
+    one = _set(set)
+    with store.local_copies() as copies:
+        plan, _ = plan_for(one.project, [one], target_for(one.project, target), copies, untouched=untouched)
+    if plan.problems:
+        raise BadDocument("; ".join(plan.problems))
+    placements = list(one.placements.all())
+    return Made(said=[_output(planned, placements) for planned in plan.files if planned.layout is not None])
+
+
+def _output(planned: PlannedFile, placements: list[Placement]) -> dict[str, Any]:
+    sources = {source.role: source for source in planned.sources}
+    channels = []
+    for letter, wanted in planned.layout.channels.items() if planned.layout else ():
+        source = sources.get(wanted.role) if wanted.role else None
+        found = None
+        if source is not None:
+            same = [
+                p for p in placements
+                if p.role == source.ref.role.value and source.ref.file.endswith(p.file.path)
+                and (p.channel or None) == source.ref.channel
+            ]  # fmt: skip
+            found = same[0].pk if same else None
+        steps = recipe_words(source.recipe) if source else []
+        channels.append(
+            {
+                "letter": letter,
+                "role": wanted.role.value if wanted.role else None,
+                "map": found,
+                "source_channel": (source.ref.channel or wanted.channel) if source else None,
+                "inverted": wanted.invert,
+                "constant": None if source else wanted.missing,
+                "steps": steps,
+            }
+        )
+    return {
+        "output": planned.output, "path": planned.path, "kind": planned.kind, "container": planned.container,
+        "bits": planned.bits, "format": planned.encoding.format.label if planned.encoding.format else None,
+        "memory": planned.memory, "colour_space": planned.colour_space.value, "width": planned.width,
+        "height": planned.height, "green": planned.green.value if planned.green else None,
+        "plan": planned.digest(), "channels": channels,
+    }  # fmt: skip
+
+
+@apart
+def draw_packed(set: int, target: str, path: str, side: int, channel: str, untouched: bool) -> Made:
+    """The PNG of one output, kept. said: the digest of its plan."""
+    one = _set(set)
+    data, plan = packed_picture(one, target_for(one.project, target), path, View(side, channel or None), untouched)
+    return Made(data, {"plan": plan})
+
+
+@apart
+def draw_tried(set: int, target: dict[str, Any], output: str, side: int, channel: str) -> Made:
+    """The PNG of one output of a target that is not kept."""
+    parsed = parse_target(target, "the target")
+    return Made(tried_picture(_set(set), parsed, output, View(side, channel or None)))
+
+
+@apart
+def build_one(set: int, target: str, path: str) -> Made:
+    """The bytes of one output as it would be delivered, kept."""
+    one = _set(set)
+    return Made(packed_file(one, target_for(one.project, target), path))
+
+
+@apart
+def figure_budget(project: int, target: str) -> Made:
+    return Made(said=budget_of(_project(project), target))
+
+
+@apart
+def figure_memory(project: int, targets: list[str]) -> Made:
+    """What the project takes for each of some targets."""
+    one = _project(project)
+    return Made(said=[memory_of(one, name) for name in targets])

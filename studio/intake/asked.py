@@ -1,0 +1,42 @@
+"""Headers of uploads, read apart: a crafted file may end the process that reads it."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path, PurePosixPath
+
+from django.conf import settings
+
+from studio.apart import Made, apart
+from texel.errors import TexelError
+from texel.files import Probe, probe
+
+__all__ = ["header_of"]
+
+_LONGEST = 300
+
+
+def _document(found: Probe) -> dict:
+    """A probe as kept with a source file and sent to the page."""
+    return {
+        "container": found.container, "width": found.width, "height": found.height, "channels": found.channels,
+        "bits": found.bits, "tagged": found.tags.says, "lossy": found.lossy, "format": found.format,
+        "layers": [one._asdict() for one in found.layers],
+    }  # fmt: skip
+
+
+@apart
+def header_of(path: str, name: str) -> Made:
+    """said: the probe of the file at ``path`` under its own name, and the reason why it cannot be read."""
+    with tempfile.TemporaryDirectory() as folder:
+        # The decoder wants a path under the file's own name: a TGA is known by its suffix alone.
+        link = Path(folder) / PurePosixPath(name).name
+        try:
+            link.symlink_to(Path(path).absolute())
+            found = probe(link)
+            settings.PICTURE_LIMITS.check(link.name, found.width, found.height, len(found.channels), found.bits)
+        except (TexelError, OSError) as error:
+            # What the system says of a path is about folders of ours.
+            words = str(error) if isinstance(error, TexelError) else f"{link.name}: cannot be read ({error.strerror})"
+            return Made(said={"probe": None, "problem": words[:_LONGEST]})
+    return Made(said={"probe": _document(found), "problem": ""})

@@ -1,0 +1,64 @@
+"""Tokens with which scripts sign in: made, found, listed, revoked."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.db.models import Q
+from django.http import Http404
+from django.utils import timezone
+
+from studio.changes.errors import Conflict
+from studio.people.log import note
+from studio.people.models import AccessToken
+
+__all__ = ["make", "person_of", "revoke", "tokens_of"]
+
+# How often the hour of its last use is written down.
+_USED_EVERY = timedelta(minutes=5)
+_MOST_DAYS = 3650
+_MOST_TOKENS = 100
+
+
+def make(person: Any, name: str, days: int) -> str:
+    """A new token, shown this once. days: how long it holds. Raises Conflict."""
+    name = name.strip()[:100]
+    if not name:
+        raise Conflict("a token needs a name that tells what it is for")
+    if not 1 <= days <= _MOST_DAYS:
+        raise Conflict(f"a token holds 1 to {_MOST_DAYS} days")
+    if tokens_of(person).count() >= _MOST_TOKENS:
+        raise Conflict(f"a person has at most {_MOST_TOKENS} tokens; revoke one first")
+    note("token_made", person, f"{name}, {days} days")
+    return AccessToken.make(person, name, timezone.now() + timedelta(days=days))
+
+
+def _in_force(at: datetime) -> Q:
+    return Q(revoked=False) & (Q(until__isnull=True) | Q(until__gt=at))
+
+
+def person_of(token: str) -> Any:
+    """Whose token it is, while it holds; else None."""
+    now = timezone.now()
+    rows = AccessToken.objects.filter(_in_force(now), hash=AccessToken.hash_of(token), user__is_active=True)
+    found = rows.select_related("user").first()
+    if found is None:
+        return None
+    if found.used is None or now - found.used > _USED_EVERY:
+        AccessToken.objects.filter(pk=found.pk).update(used=now)
+    return found.user
+
+
+def tokens_of(person: Any):
+    """A person's tokens that were not revoked, the newest first."""
+    return AccessToken.objects.filter(user=person, revoked=False).order_by("-pk")
+
+
+def revoke(person: Any, pk: int) -> None:
+    """Raises Http404 for a token that is not theirs."""
+    found = tokens_of(person).filter(pk=pk).first()
+    if found is None:
+        raise Http404("You have no such token.")
+    AccessToken.objects.filter(pk=pk).update(revoked=True)
+    note("token_revoked", person, found.name)

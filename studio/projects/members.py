@@ -1,0 +1,62 @@
+"""Who may do what in a project."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.db import transaction
+from django.db.models import F
+from django.http import Http404
+
+from studio.changes.errors import Conflict, Stale
+from studio.people.log import note
+from studio.projects.models import Membership, Project
+from texel.errors import BadDocument
+
+__all__ = ["remove", "set_right"]
+
+
+def set_right(project: Project, name: str, right: str, by: Any, seen: int | None = None) -> Membership:
+    """Raises BadDocument for a right that there is not, Http404 for a person, Conflict when nobody would be left who
+    may set the rules, Stale when the right is another one than was seen."""
+    if right not in Membership.Right.values:
+        raise BadDocument(f"a right is one of {', '.join(Membership.Right.values)}")
+    person = get_user_model().objects.filter(username=name).first()
+    if person is None:
+        raise Http404(f"There is nobody called {name}.")
+    with transaction.atomic():
+        _hold(project)
+        row = project.members.select_related("user").filter(user=person).first()
+        if row is not None and seen is not None and row.revision != seen:
+            raise Stale(row, f"the right of {name} was changed meanwhile. Look at it again.")
+        if right != Membership.Right.RULES:
+            _somebody_else_rules(project, person)
+        if row is None:
+            row = Membership.objects.create(project=project, user=person, right=right)
+        elif row.right != right:
+            Membership.objects.filter(pk=row.pk).update(right=right, revision=F("revision") + 1)
+            row.refresh_from_db()
+        note("right_changed", by, f"{name} may {right}", project=project)
+        return row
+
+
+def remove(project: Project, name: str, by: Any) -> None:
+    """Take somebody out of a project. Raises Http404, and Conflict for the last one who may set the rules."""
+    with transaction.atomic():
+        _hold(project)
+        row = project.members.select_related("user").filter(user__username=name).first()
+        if row is None:
+            raise Http404(f"{name} is no member of this project.")
+        _somebody_else_rules(project, row.user)
+        row.delete()
+        note("member_removed", by, name, project=project)
+
+
+def _hold(project: Project) -> None:
+    Project.objects.select_for_update(no_key=True).get(pk=project.pk)
+
+
+def _somebody_else_rules(project: Project, person: Any) -> None:
+    if not project.members.filter(right=Membership.Right.RULES).exclude(user=person).exists():
+        raise Conflict("somebody must be left who may set the rules")

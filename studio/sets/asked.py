@@ -1,0 +1,122 @@
+"""Pictures and figures of maps, as the page asks for them. Made apart; what is kept is found without (see ``kept``)."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.http import Http404
+
+from studio import store
+from studio.apart import Made, apart
+from studio.sets.mips import chains_document, level_picture
+from studio.sets.models import Placement
+from studio.sets.pictures import picture_key, render
+from studio.sets.previews import preview
+from studio.sets.reading import read_map
+from studio.sets.trials import trial_picture, trials_document
+from texel.image import Texels
+from texel.misread import misread, misread_figures
+from texel.pictures import View, histogram, picture, stored_values, tile
+from texel.roles import Role
+
+__all__ = [
+    "draw_level", "draw_map", "draw_misread", "draw_preview", "draw_tile", "draw_trial", "figure_chains",
+    "figure_histogram", "figure_misreadings", "figure_trials", "misread_key", "read_values", "tile_key",
+]  # fmt: skip
+
+
+def _map(pk: int) -> Placement:
+    found = Placement.objects.select_related("file__source", "set", "project").filter(pk=pk).first()
+    if found is None:
+        raise Http404("There is no such map any more.")
+    return found
+
+
+def _in_role(placement: Placement) -> Texels:
+    texels = read_map(placement)
+    return texels if texels.role is not None or not placement.role else texels.as_role(Role(placement.role))
+
+
+def _view(side: int | None, channel: str, box: list[int] | None = None, pack: bool = True) -> View:
+    return View(side, channel or None, (box[0], box[1], box[2], box[3]) if box else None, pack)
+
+
+@apart
+def draw_map(map: int, side: int | None, channel: str, box: list[int] | None, source: bool) -> Made:
+    """The PNG of a map, kept."""
+    placement = _map(map)
+    return Made(render(placement, _view(side, channel, box), lambda: read_map(placement, not source), not source))
+
+
+def tile_key(placement: Placement, level: int, column: int, row: int, channel: str, source: bool) -> str:
+    return picture_key(placement, not source, tile=[level, column, row], channel=channel)
+
+
+@apart
+def draw_tile(map: int, level: int, column: int, row: int, channel: str, source: bool) -> Made:
+    """The PNG of one cell of a map, kept."""
+    placement = _map(map)
+    key = tile_key(placement, level, column, row, channel, source)
+    whole = read_map(placement, not source)
+    return Made(store.cached("picture", key, lambda: tile(whole, level, column, row, channel or None)))
+
+
+@apart
+def draw_preview(map: int, recipe: list[dict[str, Any]], role: str, side: int, channel: str) -> Made:
+    """The PNG of a map as a recipe would leave it, and what the whole map would be. Nothing is kept of it."""
+    placement = _map(map)
+    if role:
+        placement.role = role
+    data, shape = preview(placement, recipe, _view(side, channel, pack=False))
+    return Made(
+        data, {"Width": shape.width, "Height": shape.height, "Channels": shape.channels, "Bits": shape.bits}
+    )  # fmt: skip
+
+
+@apart
+def figure_histogram(map: int, source: bool) -> Made:
+    return Made(said=histogram(read_map(_map(map), not source)))
+
+
+@apart
+def read_values(map: int, x: int, y: int, width: int, height: int, source: bool) -> Made:
+    """The stored numbers of a rectangle, and what they are."""
+    return Made(*stored_values(read_map(_map(map), not source), x, y, width, height))
+
+
+@apart
+def figure_trials(map: int, quality: str) -> Made:
+    return Made(said=trials_document(_map(map), quality))
+
+
+@apart
+def draw_trial(map: int, format: str, quality: str, what: str, side: int | None, channel: str) -> Made:
+    return Made(trial_picture(_map(map), format, quality, what, _view(side, channel)))
+
+
+@apart
+def figure_misreadings(map: int) -> Made:
+    return Made(said=json.loads(json.dumps(misread_figures(_in_role(_map(map))))))
+
+
+def misread_key(placement: Placement, key: str, view: View) -> str:
+    return picture_key(placement, misread=key, side=view.side, channel=view.channel)
+
+
+@apart
+def draw_misread(map: int, key: str, side: int | None, channel: str) -> Made:
+    """The PNG of a map as a misreading leaves it, kept."""
+    placement, view = _map(map), _view(side, channel)
+    made = misread_key(placement, key, view)
+    return Made(store.cached("picture", made, lambda: picture(misread(_in_role(placement), key), view)))
+
+
+@apart
+def figure_chains(map: int) -> Made:
+    return Made(said=chains_document(_map(map)))
+
+
+@apart
+def draw_level(map: int, level: int, naive: bool, channel: str) -> Made:
+    return Made(level_picture(_map(map), level, naive, channel or None))
