@@ -50,8 +50,7 @@ def _start_all(database: str) -> str:
     _stop_processes()
     port = processes.choose_port()
     env = processes.environment(database)
-    processes.start_background("worker", processes.worker_command(), env)
-    processes.start_background("server", processes.server_command(port), env, port=port)
+    processes.start_background("studio", processes.supervisor_command(port), env, port=port)
     return processes.wait_until_up(port)
 
 
@@ -66,17 +65,13 @@ def demo(words: list[str]) -> int:
 
 
 def serve(words: list[str]) -> int:
-    """Start server and workers in the foreground, without demo data; Ctrl-C stops them."""
+    """Start server and workers in the foreground, without demo data, and keep them running; Ctrl-C stops them."""
     database = _ready()
     _stop_processes()
     port = processes.choose_port()
     env = processes.environment(database)
-    processes.start_background("worker", processes.worker_command(), env)
     print(f"ft: serving at http://127.0.0.1:{port}; make an account with ./ft manage createsuperuser", flush=True)
-    try:
-        return _exec(processes.server_command(port), env)
-    finally:
-        processes.stop_background("worker")
+    return _exec(processes.supervisor_command(port), env)
 
 
 def worker(words: list[str]) -> int:
@@ -85,11 +80,12 @@ def worker(words: list[str]) -> int:
 
 
 def _stop_processes() -> list[str]:
-    return [name for name in ("server", "worker") if processes.stop_background(name)]
+    # The server and the workers by themselves are of before there was a supervisor.
+    return [name for name in ("studio", "server", "worker") if processes.stop_background(name)]
 
 
 def stop(words: list[str]) -> int:
-    """Stop server, workers and database."""
+    """Stop the studio and its database."""
     stopped = _stop_processes() + (["database"] if postgres.stop_server() else [])
     print(f"ft: stopped {', '.join(stopped)}" if stopped else "ft: nothing was running")
     return 0

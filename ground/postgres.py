@@ -17,7 +17,7 @@ from urllib.parse import quote
 from ground.places import folder
 from ground.setup import SetupFailed
 
-__all__ = ["ensure_server", "stop_server"]
+__all__ = ["ensure_server", "free_port", "is_free", "stop_server"]
 
 _SETTINGS = """
 listen_addresses = '127.0.0.1'
@@ -63,14 +63,20 @@ def _run(*command: str, check: bool = True) -> subprocess.CompletedProcess[str]:
 def free_port(first: int) -> int:
     """The first port from ``first`` on that nobody listens to on loopback."""
     for port in range(first, first + 200):
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            try:
-                probe.bind(("127.0.0.1", port))
-                return port
-            except OSError:
-                continue
+        if is_free(port):
+            return port
     raise SetupFailed(f"no free port from {first} to {first + 199}")
+
+
+def is_free(port: int) -> bool:
+    """Whether nobody listens to a port on loopback."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+    return True
 
 
 @contextlib.contextmanager
@@ -140,7 +146,9 @@ def _our_server_runs(home: Path, port: int) -> bool:
 
 
 def _start(home: Path) -> int:
-    port = free_port(54310)
+    # Where it was before, if that is free: processes that still run know it there.
+    before = int(_port_file().read_text()) if _port_file().exists() else 0
+    port = before if before and is_free(before) else free_port(54310)
     log = home / "server.log"
     _run("pg_ctl", "-D", str(home / "data"), "-s", "-w", "-t", "60", "-l", str(log), "-o", f"-p {port}", "start")
     _port_file().write_text(str(port))

@@ -11,10 +11,13 @@ import urllib.request
 from pathlib import Path
 
 from ground.places import CHECKOUT, VENV_PYTHON, folder
-from ground.postgres import free_port
+from ground.postgres import free_port, is_free
 from ground.setup import SetupFailed
 
-__all__ = ["environment", "server_command", "start_background", "stop_background", "wait_until_up", "worker_command"]
+__all__ = [
+    "environment", "server_command", "start_background", "stop_background", "supervisor_command", "wait_until_up",
+    "worker_command",
+]  # fmt: skip
 
 _FIRST_PORT = 8000
 _PATIENCE = 60.0
@@ -22,14 +25,20 @@ _PATIENCE = 60.0
 
 def environment(database: str) -> dict[str, str]:
     """The environment of the application's processes."""
-    return {**os.environ, "FAIR_TEXEL_DATABASE": database, "FAIR_TEXEL_HOME": str(folder()), "PYTHONUNBUFFERED": "1"}
+    # A database that somebody else named is somebody else's to look after.
+    own = "0" if os.environ.get("FAIR_TEXEL_DATABASE") else "1"
+    return {
+        **os.environ, "FAIR_TEXEL_DATABASE": database, "FAIR_TEXEL_DATABASE_OWN": own,
+        "FAIR_TEXEL_HOME": str(folder()), "PYTHONUNBUFFERED": "1",
+    }  # fmt: skip
 
 
 def server_command(port: int) -> list[str]:
     """granian, two workers; open event streams would hold a stop up, hence the kill timeout."""
     return [
         str(VENV_PYTHON), "-m", "granian", "--interface", "asginl", "--host", "127.0.0.1", "--port", str(port),
-        "--workers", "2", "--workers-kill-timeout", "3", "--no-ws", "--log-level", "warning", "studio.asgi:application",
+        "--workers", "2", "--workers-kill-timeout", "3", "--respawn-failed-workers", "--respawn-interval", "0.5",
+        "--no-ws", "--log-level", "warning", "studio.asgi:application",
     ]  # fmt: skip
 
 
@@ -93,12 +102,23 @@ def _is_zombie(pid: int) -> bool:
         return True
 
 
+def supervisor_command(port: int) -> list[str]:
+    return [str(VENV_PYTHON), "-m", "ground.supervisor", str(port)]
+
+
 def choose_port() -> int:
+    """The port that was asked for, or the next free one. Raises SetupFailed for one that somebody else has: the server
+    could share it, and each would get some of the other's requests."""
     wanted = os.environ.get("FAIR_TEXEL_PORT")
-    return int(wanted) if wanted else free_port(_FIRST_PORT)
+    if not wanted:
+        return free_port(_FIRST_PORT)
+    port = int(wanted)
+    if not is_free(port):
+        raise SetupFailed(f"port {port} is taken. What to do: choose another one by FAIR_TEXEL_PORT")
+    return port
 
 
-def wait_until_up(port: int, name: str = "server") -> str:
+def wait_until_up(port: int, name: str = "studio") -> str:
     """Wait for the server's answer and return its address. Raises SetupFailed."""
     address = f"http://127.0.0.1:{port}"
     deadline = time.monotonic() + _PATIENCE

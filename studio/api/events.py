@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import json
 import logging
+import time
 from collections.abc import AsyncIterator
 
 import psycopg
@@ -20,6 +21,8 @@ __all__ = ["events"]
 
 _KEEP_ALIVE_SECONDS = 15
 _LONGEST_QUEUE = 200
+_AGAIN_SECONDS = 1
+_ALL = json.dumps({"kind": "all"})
 _log = logging.getLogger(__name__)
 
 
@@ -41,22 +44,43 @@ class _Hub:
         self.streams.get(project, set()).discard(queue)
 
     async def _listen(self) -> None:
-        parameters = await sync_to_async(_parameters)()
         while True:
             try:
+                parameters = await sync_to_async(_parameters)()
                 async with await psycopg.AsyncConnection.connect(**parameters, autocommit=True) as heard:
                     await heard.execute(f"LISTEN {CHANNEL}")
+                    # What was said while nobody listened, nobody knows.
+                    self.everything_may_have_changed()
                     async for note in heard.notifies():
-                        self._hand_on(note.payload)
-            except psycopg.OperationalError as error:
+                        self.hand_on(note.payload)
+            except Exception as error:
                 _log.warning("listening for changes was cut off, trying again: %s", error)
-                await asyncio.sleep(2)
+            await asyncio.sleep(_AGAIN_SECONDS)
 
-    def _hand_on(self, payload: str) -> None:
-        for queue in self.streams.get(json.loads(payload)["project"], ()):
+    def everything_may_have_changed(self) -> None:
+        for queues in self.streams.values():
+            for queue in queues:
+                _put_all(queue)
+
+    def hand_on(self, payload: str) -> None:
+        """Tell the streams of a project; what is no message of ours is passed over."""
+        try:
+            queues = self.streams.get(json.loads(payload)["project"], ())
+        except (ValueError, KeyError, TypeError):
+            _log.warning("a message that is none was passed over: %.100s", payload)
+            return
+        for queue in queues:
             if queue.full():
-                queue.get_nowait()  # the page asks for the whole state anyway; the newest word is enough
-            queue.put_nowait(payload)
+                _put_all(queue)
+            else:
+                queue.put_nowait(payload)
+
+
+def _put_all(queue: asyncio.Queue[str]) -> None:
+    """In place of all that waits: ask for everything anew."""
+    while not queue.empty():
+        queue.get_nowait()
+    queue.put_nowait(_ALL)
 
 
 def _parameters() -> dict:
@@ -75,17 +99,19 @@ def _project_id(request: HttpRequest, slug: str) -> int | None:
 
 
 async def events(request: HttpRequest, slug: str) -> HttpResponseBase:
-    """Each event is {"kind": what changed, ...}; the page then asks for it."""
+    """Each event is {"kind": what changed, ...}; the page then asks for it. "all": anything may have changed; "gone":
+    the asking person is no member any more."""
     project = await sync_to_async(_project_id)(request, slug)
     if project is None:
         return HttpResponse(status=404)
     return StreamingHttpResponse(
-        _stream(project), content_type="text/event-stream", headers={"Cache-Control": "no-cache"}
+        _stream(project, request, slug), content_type="text/event-stream", headers={"Cache-Control": "no-cache"}
     )
 
 
-async def _stream(project: int) -> AsyncIterator[bytes]:
+async def _stream(project: int, request: HttpRequest, slug: str) -> AsyncIterator[bytes]:
     queue = _hub.join(project)
+    checked = time.monotonic()
     try:
         yield b"retry: 2000\n\n"
         while True:
@@ -94,5 +120,26 @@ async def _stream(project: int) -> AsyncIterator[bytes]:
                 yield f"data: {payload}\n\n".encode()
             except TimeoutError:
                 yield b": still here\n\n"
+            if time.monotonic() - checked > _KEEP_ALIVE_SECONDS:
+                checked = time.monotonic()
+                if not await _still_may(project, request, slug):
+                    yield b'data: {"kind": "gone"}\n\n'
+                    return
     finally:
         _hub.leave(project, queue)
+
+
+async def _still_may(project: int, request: HttpRequest, slug: str) -> bool:
+    """Whether somebody is a member still, signed in still. While the database is away, nobody is sent off."""
+    try:
+        return await sync_to_async(_look_again)(request, slug) == project
+    except Exception:
+        return True
+
+
+def _look_again(request: HttpRequest, slug: str) -> int | None:
+    key = request.session.session_key
+    if key is None or not request.session.exists(key):
+        return None
+    row = Membership.objects.filter(user=request.user.pk, user__is_active=True, project__slug=slug)
+    return row.values_list("project_id", flat=True).first()

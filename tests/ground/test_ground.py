@@ -6,11 +6,12 @@ import signal
 import socket
 import subprocess
 import sys
+import time
 from pathlib import Path
 
 import pytest
 
-from ground import command, places, processes, setup
+from ground import command, places, processes, setup, supervisor
 from ground.locks import strip_hosts
 from ground.postgres import ensure_server, free_port
 
@@ -161,3 +162,54 @@ def test_settings_are_safe_without_any_environment():
     secret = Path(os.environ["FAIR_TEXEL_HOME"]) / "secret"
     assert secret.stat().st_mode & 0o077 == 0
     assert runs[1].stdout == runs[0].stdout
+
+
+def test_a_port_that_was_asked_for_is_not_shared(monkeypatch):
+    with socket.socket() as taken:
+        taken.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEPORT, 1)
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        monkeypatch.setenv("FAIR_TEXEL_PORT", str(taken.getsockname()[1]))
+        with pytest.raises(setup.SetupFailed, match="is taken"):
+            processes.choose_port()
+
+
+def part(tmp_path, script):
+    env = {**os.environ, "MARK": str(tmp_path / "mark")}
+    return supervisor.Part("it", [sys.executable, "-c", script], env)
+
+
+def looked_at_until(one, condition):
+    for _ in range(3000):
+        one.look()
+        if condition():
+            return
+        time.sleep(0.01)
+    pytest.fail("it did not come to that")
+
+
+def test_what_ends_is_started_again_later_each_time(tmp_path, capsys):
+    one = part(tmp_path, "import os; open(os.environ['MARK'], 'a').write('x'); raise SystemExit(3)")
+    looked_at_until(one, lambda: one.ends == 2)
+    assert (tmp_path / "mark").read_text() == "xx"
+    said = capsys.readouterr().err
+    assert "it ended with 3; it is started again in 0.5 s" in said
+    assert "again in 1 s" in said
+
+
+def test_what_has_run_for_long_is_started_again_soon(tmp_path):
+    one = part(tmp_path, "pass")
+    one.ends = 7
+    one.look()
+    one.process.wait()
+    one.started -= 100
+    one.look()
+    assert one.ends == 1
+
+
+def test_a_supervisor_stops_what_it_started(tmp_path):
+    one = part(tmp_path, "import time; time.sleep(600)")
+    one.look()
+    process = one.process
+    one.stop()
+    assert process.poll() is not None

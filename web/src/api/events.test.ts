@@ -11,10 +11,15 @@ import { keys } from "./queries";
 class FakeSource {
   static last: FakeSource;
   onmessage: (event: { data: string }) => void = () => {};
+  static readonly CLOSED = 2;
+  static made = 0;
   onopen: () => void = () => {};
+  onerror: () => void = () => {};
+  readyState = 1;
   closed = false;
   constructor(readonly url: string) {
     FakeSource.last = this;
+    FakeSource.made++;
   }
   close() {
     this.closed = true;
@@ -29,6 +34,54 @@ describe("events", () => {
   afterEach(() => {
     vi.useRealTimers();
     vi.unstubAllGlobals();
+  });
+
+  it("ask for everything where anything may have changed", async () => {
+    let asked = 0;
+    mounted(
+      defineComponent({
+        setup() {
+          useEvents("ferry");
+          useQuery({ queryKey: keys.roll("ferry"), queryFn: () => ++asked });
+          return () => h("div");
+        },
+      }),
+    );
+    await flushPromises();
+    FakeSource.last.onmessage({ data: '{"kind":"all"}' });
+    await flushPromises();
+    expect(asked).toBe(2);
+  });
+
+  it("listen again after an answer that is none, later each time", async () => {
+    const page = mounted(
+      defineComponent({
+        setup() {
+          useEvents("ferry");
+          return () => h("div");
+        },
+      }),
+    );
+    const before = FakeSource.made;
+    const fail = () => {
+      FakeSource.last.readyState = FakeSource.CLOSED;
+      FakeSource.last.onerror();
+    };
+    FakeSource.last.onerror();
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(FakeSource.made, "the browser takes it up by itself").toBe(before);
+    fail();
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(FakeSource.made).toBe(before + 1);
+    fail();
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(FakeSource.made).toBe(before + 1);
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(FakeSource.made).toBe(before + 2);
+    fail();
+    page.unmount();
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(FakeSource.made).toBe(before + 2);
   });
 
   it("ask anew for what changed, once for many words, and for everything after a gap", async () => {

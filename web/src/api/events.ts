@@ -4,6 +4,8 @@ import { type MaybeRefOrGetter, onBeforeUnmount, onMounted, toValue } from "vue"
 import { keys } from "./queries";
 
 const GATHER_MS = 150;
+const FIRST_PAUSE_MS = 1000;
+const LONGEST_PAUSE_MS = 30_000;
 /** What else follows from a change. */
 const FOLLOW: Record<string, string[]> = {
   job: ["deliveries", "exports"],
@@ -18,6 +20,8 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
   const changed = new Set<string>();
   let source: EventSource | null = null;
   let timer = 0;
+  let again = 0;
+  let pause = FIRST_PAUSE_MS;
 
   async function refresh(): Promise<void> {
     const kinds = [...changed];
@@ -29,19 +33,33 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
     timer = changed.size ? window.setTimeout(refresh, GATHER_MS) : 0;
   }
 
-  onMounted(() => {
+  const everything = () => void queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
+
+  function listen(): void {
     source = new EventSource(`/api/projects/${toValue(slug)}/events`);
     source.onmessage = (event) => {
       const { kind } = JSON.parse(event.data as string) as { kind: string };
+      if (kind === "all" || kind === "gone") return everything();
       changed.add(kind);
       for (const other of FOLLOW[kind] ?? []) changed.add(other);
       timer ||= window.setTimeout(refresh, GATHER_MS);
     };
     // After a gap nobody knows what was missed.
-    source.onopen = () => void queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
-  });
+    source.onopen = () => {
+      pause = FIRST_PAUSE_MS;
+      everything();
+    };
+    // A lost line the browser takes up by itself; an answer that is none, it gives up on.
+    source.onerror = () => {
+      if (source?.readyState !== EventSource.CLOSED) return;
+      again = window.setTimeout(listen, pause);
+      pause = Math.min(LONGEST_PAUSE_MS, pause * 2);
+    };
+  }
+  onMounted(listen);
   onBeforeUnmount(() => {
     source?.close();
     window.clearTimeout(timer);
+    window.clearTimeout(again);
   });
 }
