@@ -170,6 +170,13 @@ def fuzz(words: list[str]) -> int:
     return _exec([str(VENV_PYTHON), "-m", "bench.fuzz", *words])
 
 
+def torture(words: list[str]) -> int:
+    """Kill processes, restart the database, fill the disk while people work: ./ft torture [KILLS [RESTARTS]]."""
+    setup.ensure_system()
+    setup.ensure_python(development=True)
+    return _exec([str(VENV_PYTHON), "-m", "bench.torture", *words])
+
+
 def manage(words: list[str]) -> int:
     """Django's own commands, for example createsuperuser."""
     setup.ensure_system()
@@ -191,6 +198,7 @@ COMMANDS: dict[str, Callable[[list[str]], int]] = {
     "stop": stop,
     "bench": bench,
     "fuzz": fuzz,
+    "torture": torture,
     "texel": texel,
     "lint": lint,
     "format": format_code,

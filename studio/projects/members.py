@@ -16,6 +16,8 @@ from texel.errors import BadDocument
 
 __all__ = ["remove", "set_right"]
 
+_WORDS = {"look": "look", "prepare": "prepare and deliver", "rules": "set the rules"}
+
 
 def set_right(project: Project, name: str, right: str, by: Any, seen: int | None = None) -> Membership:
     """Raises BadDocument for a right that there is not, Http404 for a person, Conflict when nobody would be left who
@@ -37,7 +39,7 @@ def set_right(project: Project, name: str, right: str, by: Any, seen: int | None
         elif row.right != right:
             Membership.objects.filter(pk=row.pk).update(right=right, revision=F("revision") + 1)
             row.refresh_from_db()
-        note("right_changed", by, f"{name} may {right}", project=project)
+        note("right_changed", by, f"{name} may {_WORDS[right]}", project=project)
         return row
 
 

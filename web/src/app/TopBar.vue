@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, ref } from "vue";
 
 import { useRoll } from "@/api/queries";
 import { signOut } from "@/api/session";
 import type { Project } from "@/api/types";
 
+import AccountDialog from "./AccountDialog.vue";
 import JobsBadge from "./JobsBadge.vue";
 import { router } from "./router";
 import { theme } from "./theme";
@@ -19,6 +20,7 @@ const places = [
   { name: "deliveries", label: "Deliveries" },
   { name: "rules", label: "House rules" },
 ];
+const accountOpen = ref(false);
 const roll = useRoll(() => props.slug);
 const undo = computed(() => roll.data.value?.undo ?? null);
 const redo = computed(() => roll.data.value?.redo ?? null);
@@ -49,7 +51,7 @@ async function leave(): Promise<void> {
       <button
         class="plain"
         :disabled="!undo"
-        :title="undo ? `Undo: ${undo}` : 'Nothing to undo'"
+        :title="undo ? `Undo your last change: ${undo}` : 'You have changed nothing that is left to undo'"
         @click="$emit('undo')"
       >
         <i class="pi pi-undo" /> Undo
@@ -73,7 +75,11 @@ async function leave(): Promise<void> {
       <i :class="theme === 'day' ? 'pi pi-moon' : 'pi pi-sun'" />
     </button>
     <span class="soft"><kbd>?</kbd> keys</span>
+    <button class="plain" title="Your password, sessions and tokens" @click="accountOpen = true">
+      Account
+    </button>
     <button class="plain" @click="leave">Sign out</button>
+    <AccountDialog v-if="accountOpen" v-model:open="accountOpen" />
     <span class="visually-hidden">{{ router.currentRoute.value.name }}</span>
   </header>
 </template>

@@ -10,6 +10,7 @@ import FormatsPart from "./FormatsPart.vue";
 import LayoutsPart from "./LayoutsPart.vue";
 import LicencesPart from "./LicencesPart.vue";
 import NamesPart from "./NamesPart.vue";
+import PeoplePart from "./PeoplePart.vue";
 import TargetsPart from "./TargetsPart.vue";
 
 /** A project's conventions in one place: what engines want, how channels are packed, names, formats, budgets. */
@@ -27,6 +28,7 @@ const parts = [
   { key: "formats", label: "Formats", of: FormatsPart },
   { key: "budget", label: "Budget", of: BudgetPart },
   { key: "licences", label: "Licences", of: LicencesPart },
+  { key: "people", label: "People", of: PeoplePart },
 ];
 const now = computed(() => parts.find((one) => one.key === route.params.part) ?? parts[0]!);
 const go = (key: string) => void router.replace({ name: "rules", params: { slug: props.slug, part: key } });

@@ -1,0 +1,1 @@
+"""``./ft torture``: kills, database restarts and full disks while people work; then nothing may be lost or half."""

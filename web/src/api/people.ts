@@ -1,0 +1,91 @@
+/** Who may do what in a project; one's own password, sessions and tokens. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useToast } from "primevue/usetoast";
+import { computed, type MaybeRefOrGetter, toValue } from "vue";
+
+import { client, data } from "./client";
+import type { components } from "./generated/schema";
+import { keys } from "./queries";
+
+type Slug = MaybeRefOrGetter<string>;
+export type Member = components["schemas"]["MemberOut"];
+export type Token = components["schemas"]["TokenRow"];
+
+export const RIGHTS = [
+  { value: "look", label: "may look" },
+  { value: "prepare", label: "may prepare and deliver" },
+  { value: "rules", label: "may set the rules" },
+];
+
+export const useMembers = (slug: Slug) =>
+  useQuery({
+    queryKey: computed(() => [...keys.project(toValue(slug)), "members"]),
+    queryFn: () =>
+      data(client.GET("/api/projects/{slug}/members", { params: { path: { slug: toValue(slug) } } })),
+  });
+
+export const useLog = (slug: Slug, wanted: () => boolean) =>
+  useQuery({
+    queryKey: computed(() => [...keys.project(toValue(slug)), "log"]),
+    queryFn: () =>
+      data(client.GET("/api/projects/{slug}/log", { params: { path: { slug: toValue(slug) } } })),
+    enabled: computed(wanted),
+  });
+
+export const useTokens = () =>
+  useQuery({ queryKey: ["tokens"], queryFn: () => data(client.GET("/api/tokens")) });
+
+/** Each says what went wrong, and asks anew for what it changed. */
+export function usePeopleChanges(slug: Slug) {
+  const queries = useQueryClient();
+  const toast = useToast();
+
+  async function change<T>(work: Promise<T>, said?: (done: T) => string): Promise<T | null> {
+    try {
+      const done = await work;
+      if (said) toast.add({ severity: "secondary", summary: said(done), life: 3000 });
+      return done;
+    } catch (error) {
+      toast.add({ severity: "error", summary: (error as Error).message, life: 9000 });
+      return null;
+    } finally {
+      const kept = toValue(slug);
+      for (const part of ["members", "log"])
+        void queries.invalidateQueries({ queryKey: [...keys.project(kept), part] });
+      void queries.invalidateQueries({ queryKey: ["tokens"] });
+    }
+  }
+  const path = (name: string) => ({ path: { slug: toValue(slug), name } });
+
+  return {
+    setRight: (name: string, right: string, seen?: Member) =>
+      change(
+        data(
+          client.PUT("/api/projects/{slug}/members/{name}", {
+            params: path(name),
+            body: { right },
+            headers: seen ? { "If-Match": String(seen.revision) } : {},
+          }),
+        ),
+      ),
+    remove: (name: string) =>
+      change(
+        data(client.DELETE("/api/projects/{slug}/members/{name}", { params: path(name) })),
+        () => `${name} is no member any more`,
+      ),
+    makeToken: (name: string, days: number) =>
+      change(data(client.POST("/api/tokens", { body: { name, days } }))),
+    revokeToken: (pk: number) =>
+      change(
+        data(client.DELETE("/api/tokens/{pk}", { params: { path: { pk } } })),
+        () => "Revoked; whoever uses it is refused from now on",
+      ),
+    changePassword: (old: string, fresh: string) =>
+      change(
+        data(client.PUT("/api/password", { body: { old, new: fresh } })).then(() => true),
+        () => "Changed; your other sessions have ended",
+      ),
+    endSessions: () =>
+      change(data(client.DELETE("/api/sessions")), (done) => `${done.sessions} other sessions ended`),
+  };
+}
