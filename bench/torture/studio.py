@@ -1,4 +1,4 @@
-"""A studio of its own to torture: database, server and workers under a supervisor, in a folder below the data folder."""
+"""A studio of its own to torture: database, server and workers under a supervisor, in a folder of its own."""
 
 from __future__ import annotations
 

@@ -1,0 +1,50 @@
+"""Two people at one set: what does not touch goes together, what does is shown to the later one."""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.journeys.conftest import taken_in
+from tests.journeys.test_workers import Script
+from tests.pictures import simple_set
+
+
+@pytest.fixture
+def roll(ada, live, tmp_path):
+    """A page that hears of nothing, and a script as the other person, each at the same set."""
+    simple_set(tmp_path / "in", "deck")
+    slug = taken_in(ada, "Two people", tmp_path / "in", 1)
+    call = Script(live)
+    (one,) = call("GET", f"/projects/{slug}/sets")["sets"]
+    ada.route("**/events", lambda route: route.abort())
+    ada.reload()
+    expect(ada.locator("[data-set]")).to_have_count(1)
+    return ada, lambda method, path, body: call(method, f"/projects/{slug}/sets/{one['id']}{path}", body)
+
+
+def rename(page, before, name):
+    page.get_by_label(f"Rename {before}", exact=True).click()
+    page.keyboard.type(name)
+    page.keyboard.press("Enter")
+
+
+def test_changes_that_do_not_touch_go_together(roll):
+    page, other = roll
+    other("PUT", "/metres", {"metres": 2})
+    rename(page, "deck", "pier")
+    expect(page.get_by_text("pier", exact=True)).to_be_visible()
+    expect(page.locator("[data-test=clash]")).to_have_count(0)
+    assert other("GET", "", None)["metres"] == 2
+
+
+@pytest.mark.parametrize(("button", "name"), [("Use my change", "pier"), ("Leave it as it is there", "quay")])
+def test_a_change_of_the_same_is_shown_and_decided(roll, button, name):
+    page, other = roll
+    other("PATCH", "", {"name": "quay"})
+    rename(page, "deck", "pier")
+    dialog = page.locator("[data-test=clash]")
+    expect(dialog).to_contain_text("quay")
+    expect(dialog).to_contain_text("pier")
+    page.get_by_role("button", name=button).click()
+    expect(dialog).to_have_count(0)
+    expect(page.locator("[data-set]").get_by_text(name, exact=True)).to_be_visible()
+    assert other("GET", "", None)["name"] == name
