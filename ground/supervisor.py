@@ -20,7 +20,7 @@ _LOOK_SECONDS = 0.25
 _DATABASE_SECONDS = 3.0
 _LONGEST_PAUSE = 30.0
 # Who has run for so long has started well: the next end is a new matter.
-_LASTED_SECONDS = 60.0
+_LASTED_SECONDS = 10.0
 _PATIENCE = 5.0
 
 

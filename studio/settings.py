@@ -54,7 +54,7 @@ APART_SECONDS = float(_env("DRAWING_SECONDS", "60"))
 # What a job may hold of memory, with all its processes; the kinds of jobs say how long each may take.
 JOB_BYTES = int(_env("JOB_MB", "8192")) * 1024 * 1024
 JOB_MODULES = [
-    "studio.intake.sample", "studio.intake.sorting", "studio.sets.judging", "studio.sets.trials",
+    "studio.sorting.sample", "studio.sorting.intakes", "studio.sets.judging", "studio.sets.trials",
     "studio.deliveries.build", "studio.deliveries.advice", "studio.materials.exports",
 ]  # fmt: skip
 APART_MODULES = [f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials")]

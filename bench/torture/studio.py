@@ -22,7 +22,7 @@ from ground.processes import supervisor_command
 
 __all__ = ["Refused", "Studio", "running"]
 
-_DISK_MB = 600
+_DISK_MB = 3000
 
 
 class Refused(Exception):

@@ -6,9 +6,12 @@ nested beyond any document of ours are refused here, so that no operation has to
 
 from __future__ import annotations
 
+import errno
+import logging
 from typing import Any
 
-from django.db import DataError, IntegrityError
+from django.conf import settings
+from django.db import DataError, IntegrityError, OperationalError
 from django.http import HttpRequest, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError
@@ -21,6 +24,7 @@ __all__ = ["Careful", "no_such_place", "refuse_what_cannot_be_kept"]
 
 # Lists and objects within each other; a master with its layers has nine.
 _DEEPEST = 64
+_log = logging.getLogger(__name__)
 
 
 def _text(text: str) -> None:
@@ -73,7 +77,36 @@ def refuse_what_cannot_be_kept(api: NinjaAPI) -> None:
     api.add_exception_handler(
         IntegrityError, told(409, "That is there already, or what it belongs to has gone meanwhile. Load again.")
     )
+    api.add_exception_handler(OSError, lambda request, error: _of_the_system(api, request, error))
+    api.add_exception_handler(OperationalError, lambda request, error: _away(api, request, error))
+    api.add_exception_handler(Exception, lambda request, error: _fault(api, request, error))
     api.add_exception_handler(UnicodeEncodeError, told(400, "A text holds half a character, which cannot be kept."))
+
+
+def _of_the_system(api: NinjaAPI, request: HttpRequest, error: Any) -> Any:
+    """A disk without room is told; anything else of the system is a fault of ours."""
+    if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+        return _fault(api, request, error)
+    _log.error("%s %s: no room on the disk", request.method, request.path)
+    words = "There is no room left where the studio keeps its files; nothing of this was kept. Tell an administrator."
+    return api.create_response(request, {"detail": words}, status=507)
+
+
+def _away(api: NinjaAPI, request: HttpRequest, error: Any) -> Any:
+    _log.error("%s %s: the database is away: %s", request.method, request.path, error)
+    words = "The database does not answer; whether this was kept is not known. Look again in a moment."
+    answer = api.create_response(request, {"detail": words}, status=503)
+    answer["Retry-After"] = "2"
+    return answer
+
+
+def _fault(api: NinjaAPI, request: HttpRequest, error: Any) -> Any:
+    """What nobody thought of: in full in the log, and without a word about this machine in the answer."""
+    if settings.DEBUG_PROPAGATE_EXCEPTIONS:
+        raise error
+    _log.error("%s %s", request.method, request.path, exc_info=error)
+    words = "A fault of the studio's own; its log says more. Look whether your change was kept."
+    return api.create_response(request, {"detail": words}, status=500)
 
 
 def no_such_place(request: HttpRequest, rest: str = "") -> JsonResponse:

@@ -11,10 +11,10 @@ from ninja import Body, Path, Router, Schema
 from studio.api.access import project_for, user_of
 from studio.api.jobs import JobOut
 from studio.api.shapes import MapOut, map_out
-from studio.intake.sorting import changed_lines, taught_habit
 from studio.jobs.queue import enqueue
 from studio.projects.models import Membership, Project
 from studio.sets.models import Placement
+from studio.sorting.intakes import changed_lines, taught_habit
 from texel.errors import BadDocument
 from texel.sorting import HabitLine, habit_document, parse_habit
 from texel.sorting.habit import SURE, line_of

@@ -8,10 +8,10 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
 from studio.api.access import project_for, user_of
-from studio.intake.sorting import known_habit
 from studio.projects.models import Membership
 from studio.rules.models import names_of
 from studio.sets.naming import judged_files, planned_renames, rename_files
+from studio.sorting.intakes import known_habit
 from texel.errors import BadDocument
 from texel.naming.judging import Named, judge_names
 from texel.naming.rules import parse_names

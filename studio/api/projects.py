@@ -16,8 +16,8 @@ from studio.api.access import project_for, user_of
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.changes import restoring
 from studio.changes.engine import change
+from studio.people import members
 from studio.people.models import LogEntry
-from studio.projects import members
 from studio.projects.models import Membership, Project
 from studio.rules.models import add_version, own_rules, target_documents
 from studio.sets.documents import core_sets

@@ -263,7 +263,7 @@ def test_a_sample_that_fails_can_be_discarded(call, run_jobs, monkeypatch):
     def full(*_):
         raise OSError("No space left on device")
 
-    monkeypatch.setattr("studio.intake.sample.write_project_folder", full)
+    monkeypatch.setattr("studio.sorting.sample.write_project_folder", full)
     pk = call("POST", "/intakes/sample")["id"]
     run_jobs()
     assert call("GET", "/intakes")[0]["state"] == "failed"

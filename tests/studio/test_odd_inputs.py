@@ -7,7 +7,7 @@ from urllib.parse import quote
 
 import pytest
 from django.contrib.auth import get_user_model
-from django.db import transaction
+from django.db import OperationalError, transaction
 from django.test import Client
 
 from studio.materials.models import Master
@@ -155,3 +155,23 @@ def test_a_search_of_many_words_is_one_question(library, django_assert_max_num_q
     """The fault: every word doubled the query; thirteen took a minute."""
     with django_assert_max_num_queries(12):
         assert library("GET", "/masters?search=" + "+".join(f"word{at}" for at in range(60))) == []
+
+
+@pytest.mark.parametrize(
+    ("error", "status", "word"),
+    [
+        (OSError(28, "No space left on device", "/var/lib/place"), 507, "no room"),
+        (OperationalError("server closed the connection to 10.0.0.7"), 503, "database does not answer"),
+        (KeyError("/var/lib/place"), 500, "fault of the studio's own"),
+        (FileNotFoundError(2, "gone", "/var/lib/place"), 500, "fault of the studio's own"),
+    ],
+)
+def test_what_nobody_thought_of_is_json_without_a_word_about_the_machine(call, monkeypatch, error, status, word):
+    def fails(*_):
+        raise error
+
+    monkeypatch.setattr("studio.api.sets.last_undo", fails)
+    told = call("GET", "/sets", status=status)["detail"]
+    assert word in told
+    assert "/var" not in told
+    assert "10.0" not in told

@@ -7,11 +7,11 @@ from pathlib import Path
 
 from demo.intake import write_project_folder
 from studio.intake.models import Intake
-from studio.intake.sorting import failed_intake, sort_intake
 from studio.intake.uploads import take_folder
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.registry import job as job_kind
+from studio.sorting.intakes import failed_intake, sort_intake
 
 __all__ = ["SAMPLE", "take_in_sample"]
 
