@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+from django.db.models import BooleanField, ExpressionWrapper, Q, QuerySet
 from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
@@ -12,8 +13,7 @@ from ninja import Path, Router, Schema
 from studio.api.access import project_for, user_of
 from studio.deliveries import asked
 from studio.deliveries.build import order_delivery, rows_of
-from studio.deliveries.models import Delivery
-from studio.projects.models import Membership
+from studio.projects.models import Membership, Project
 
 router = Router(tags=["deliveries"])
 
@@ -77,9 +77,8 @@ def plan(request: HttpRequest, slug: Path[str], order: Order):
     return asked.plan_of.ask(user_of(request).pk, project=project.pk, target=order.target, sets=order.sets).said
 
 
-def _out(delivery: Delivery) -> dict[str, Any]:
-    job = delivery.job
-    whole = delivery.manifest is not None
+def _out(delivery: Any) -> dict[str, Any]:
+    job, whole = delivery.job, delivery.whole
     return {
         "number": delivery.number,
         "target": delivery.target["name"],
@@ -96,13 +95,15 @@ def _out(delivery: Delivery) -> dict[str, Any]:
     }
 
 
-def _rows(project):
-    return project.deliveries.select_related("job", "by", "project")
+def _rows(project: Project) -> QuerySet[Any]:
+    """Deliveries with what is told of them; whole: whether there is a manifest, which is large and not loaded."""
+    whole = ExpressionWrapper(Q(manifest__isnull=False), output_field=BooleanField())
+    return project.deliveries.select_related("job", "by", "project").annotate(whole=whole).defer("manifest", "sets")
 
 
 @router.get("", response=list[DeliveryOut])
 def list_deliveries(request: HttpRequest, slug: Path[str]):
-    return [_out(row) for row in _rows(project_for(request, slug)).defer("manifest")[:200]]
+    return [_out(row) for row in _rows(project_for(request, slug))[:200]]
 
 
 @router.post("", response=DeliveryOut)
@@ -113,7 +114,7 @@ def deliver(request: HttpRequest, slug: Path[str], order: Order):
     return _out(_rows(project).get(pk=made.pk))
 
 
-def _delivery(request: HttpRequest, slug: Path[str], number: int) -> Delivery:
+def _delivery(request: HttpRequest, slug: Path[str], number: int) -> Any:
     return get_object_or_404(_rows(project_for(request, slug)), number=number)
 
 

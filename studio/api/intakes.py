@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from django.db import transaction
-from django.db.models import Count
+from django.db.models import Count, Q, QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import File, Form, Path, Router, Schema, Status
@@ -59,17 +59,20 @@ def _taken(entry) -> dict:
 
 
 def _out(intake: Intake) -> dict:
-    refused = intake.files.exclude(problem="").count()
+    counts = intake if hasattr(intake, "file_count") else _counted(Intake.objects.filter(pk=intake.pk)).get()
     return {
         "id": intake.pk, "name": intake.name, "state": intake.state, "created": intake.created,
-        "files": intake.files.count(), "refused": refused,
+        "files": getattr(counts, "file_count", 0), "refused": getattr(counts, "refused_count", 0),
     }  # fmt: skip
+
+
+def _counted(rows: QuerySet[Intake]) -> QuerySet[Intake]:
+    return rows.annotate(file_count=Count("files"), refused_count=Count("files", filter=~Q(files__problem="")))
 
 
 @router.get("", response=list[IntakeOut])
 def list_intakes(request: HttpRequest, slug: Path[str]):
-    rows = project_for(request, slug).intakes.annotate(count=Count("files"))
-    return [_out(row) for row in rows]
+    return [_out(row) for row in _counted(project_for(request, slug).intakes.all())]
 
 
 @router.post("", response=IntakeOut)

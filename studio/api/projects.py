@@ -6,7 +6,8 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Count
+from django.db.models import Count, F, Window
+from django.db.models.functions import RowNumber
 from django.http import HttpRequest
 from django.utils.text import slugify
 from ninja import Body, Router, Schema, Status
@@ -105,19 +106,24 @@ class Step(Schema):
     said: list[str] = []
 
 
-def _prints(project: Project) -> list[dict[str, Any]]:
-    rows = Placement.objects.filter(set__project=project, role=Role.BASE_COLOR, file__source__probe__isnull=False)
-    rows = rows.select_related("file").order_by("set__name", "order")[:_PRINTS]
-    return [
-        {"id": row.pk, "digest": map_digest(row), "source": row.file.source_id or "", "role": row.role} for row in rows
-    ]
+def _prints(projects: list[int]) -> dict[int, list[dict[str, Any]]]:
+    """The first few base colours of each project."""
+    rows = Placement.objects.filter(set__project__in=projects, role=Role.BASE_COLOR, file__source__probe__isnull=False)
+    rank = Window(RowNumber(), partition_by=F("project"), order_by=[F("set__name"), F("order")])
+    found: dict[int, list[dict[str, Any]]] = {pk: [] for pk in projects}
+    for row in rows.select_related("file", "set").annotate(rank=rank).filter(rank__lte=_PRINTS).order_by("rank"):
+        found[row.project_id].append(
+            {"id": row.pk, "digest": map_digest(row), "source": row.file.source_id or "", "role": row.role}
+        )
+    return found
 
 
-def _out(membership: Membership, sets: int) -> dict[str, Any]:
+def _out(membership: Membership, sets: int, prints: list[dict[str, Any]] | None = None) -> dict[str, Any]:
     project = membership.project
+    shown = _prints([project.pk])[project.pk] if prints is None else prints
     return {
         "slug": project.slug, "name": project.name, "target": project.target, "right": membership.right,
-        "revision": project.revision, "sets": sets, "prints": _prints(project),
+        "revision": project.revision, "sets": sets, "prints": shown,
     }  # fmt: skip
 
 
@@ -130,7 +136,9 @@ def _newest(request: HttpRequest, row: Project) -> dict[str, Any]:
 def list_projects(request: HttpRequest):
     rows = Membership.objects.filter(user=user_of(request)).select_related("project")
     rows = rows.annotate(sets=Count("project__sets")).order_by("project__name")
-    return [_out(row, row.sets) for row in rows]
+    found = list(rows)
+    prints = _prints([row.project_id for row in found])
+    return [_out(row, row.sets, prints[row.project_id]) for row in found]
 
 
 @router.post("", response=ProjectOut)
