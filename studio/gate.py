@@ -32,7 +32,8 @@ class Gate:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http" or scope["method"] in ("GET", "HEAD", "OPTIONS"):
-            return await self.application(scope, receive, send)
+            await self.application(scope, receive, send)
+            return
         headers = {name.lower(): value for name, value in scope["headers"]}
         told = headers.get(b"content-length", b"")
         if told and not told.isdigit():
@@ -44,7 +45,7 @@ class Gate:
         large = b"transfer-encoding" in headers if length is None else length > _SMALL
         if large and not await sync_to_async(_is_signed_in)(headers):
             return await _refuse(send, 401, "Sign in first.")
-        return await self.application(scope, _counted(receive, most), send)
+        await self.application(scope, _counted(receive, most), send)
 
 
 def _most(path: str) -> int:

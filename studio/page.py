@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from asgiref.sync import iscoroutinefunction, markcoroutinefunction
 from django.conf import settings
@@ -28,12 +29,12 @@ class OwnOnly:
     sync_capable = True
     async_capable = True
 
-    def __init__(self, get_response: Callable):
+    def __init__(self, get_response: Callable[..., Any]):
         self.get_response = get_response
         if iscoroutinefunction(get_response):
             markcoroutinefunction(self)
 
-    def __call__(self, request: HttpRequest):
+    def __call__(self, request: HttpRequest) -> Any:
         foreign = self._foreign(request)
         if iscoroutinefunction(self):
             return self._later(request, foreign)

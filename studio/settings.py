@@ -6,6 +6,7 @@ import os
 import secrets
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
 from urllib.parse import unquote, urlsplit
 
 from texel.files.limits import Limits
@@ -96,10 +97,10 @@ MIDDLEWARE = [
 ]
 ROOT_URLCONF = "studio.urls"
 ASGI_APPLICATION = "studio.asgi.application"
-TEMPLATES: list[dict] = []
+TEMPLATES: list[dict[str, Any]] = []
 
 
-def _database(address: str) -> dict:
+def _database(address: str) -> dict[str, Any]:
     parts = urlsplit(address)
     return {
         "ENGINE": "django.db.backends.postgresql",

@@ -5,9 +5,10 @@ from __future__ import annotations
 import itertools
 import logging
 import tempfile
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 from blake3 import blake3
 from django.core.files.base import ContentFile, File
@@ -30,7 +31,7 @@ def _name(kind: str, digest: str) -> str:
     return f"{kind}/{digest[:2]}/{digest}"
 
 
-def digest_of(file: File) -> str:
+def digest_of(file: File[Any]) -> str:
     """BLAKE3 of an uploaded file, read in pieces."""
     state = blake3()
     for piece in file.chunks(_PIECE):
@@ -47,10 +48,10 @@ class Damaged(TexelError):
     """Stored bytes that are not what was stored. What was derived is made again; a source has to be uploaded again."""
 
 
-class _Checked(File):
+class _Checked(File):  # type: ignore[type-arg]  # not subscriptable when it runs
     """A file that must have a digest: its last piece is not handed on when it has another."""
 
-    def __init__(self, file: File, digest: str):
+    def __init__(self, file: File[Any], digest: str):
         super().__init__(file.file, file.name)
         self._checked, self._digest = file, digest
 
@@ -63,7 +64,7 @@ class _Checked(File):
             raise Damaged("The upload changed while it was stored. Upload it again.")
 
 
-def keep(file: File, digest: str) -> bool:
+def keep(file: File[Any], digest: str) -> bool:
     """Store a source under its digest unless it is there, and whole. Returns whether it was new. Raises Damaged."""
     name = _name("source", digest)
     if default_storage.exists(name):
@@ -102,17 +103,17 @@ def read_bytes(kind: str, digest: str) -> bytes | None:
     with default_storage.open(name, "rb") as stream:
         data = stream.read()
     if not data.startswith(_MARK):
-        return data
+        return bytes(data)
     start = len(_MARK) + blake3.digest_size
     found = data[start:]
     if blake3(found).digest() == data[len(_MARK) : start]:
-        return found
+        return bytes(found)
     _log.error("%s %s is damaged; it is made again", kind, digest)
     default_storage.delete(name)
     return None
 
 
-def cached(kind: str, digest: str, make) -> bytes:
+def cached(kind: str, digest: str, make: Callable[[], bytes]) -> bytes:
     """Bytes made once and found again by digest."""
     data = read_bytes(kind, digest)
     if data is None:

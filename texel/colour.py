@@ -31,7 +31,8 @@ def _decode(encoded: Pixels) -> NDArray[np.float32]:
     encoded, kind = _floats(encoded)
     low = encoded * kind(1 / 12.92)
     high = ((np.maximum(encoded, kind(0)) + kind(0.055)) * kind(1 / 1.055)) ** kind(2.4)
-    return np.where(encoded <= kind(0.04045), low, high).astype(np.float32, copy=False)
+    made: NDArray[np.float32] = np.where(encoded <= kind(0.04045), low, high).astype(np.float32, copy=False)
+    return made
 
 
 def _floats(values: Pixels) -> tuple[Pixels, Any]:
@@ -53,7 +54,10 @@ def _encode(linear: Pixels) -> NDArray[np.float32]:
     linear, kind = _floats(linear)
     high = np.power(np.maximum(linear, kind(0)), kind(1 / 2.4))
     high = high * kind(1.055) - kind(0.055)
-    return np.where(linear <= kind(0.0031308), linear * kind(12.92), high).astype(np.float32, copy=False)
+    made: NDArray[np.float32] = np.where(linear <= kind(0.0031308), linear * kind(12.92), high).astype(
+        np.float32, copy=False
+    )
+    return made
 
 
 @lru_cache(maxsize=2)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 import cv2
 import numpy as np
@@ -60,14 +61,14 @@ def blurred_rows(parts: Sequence[NDArray[np.float32]], sigma: float, wrap: bool 
     return np.ascontiguousarray(cv2.GaussianBlur(padded, (size, size), sigma)[reach:-reach, reach:-reach])
 
 
-def rows_enlarged(field: NDArray[np.float32], rows: slice, shape: tuple[int, ...], wrap: bool = True):
+def rows_enlarged(field: NDArray[np.float32], rows: slice, shape: tuple[int, ...], wrap: bool = True) -> Any:
     """Some rows of a field made as large as ``shape``, linearly between the middles of its texels, shape (rows, w).
 
     wrap: between the last and the first texel too; else the borders go on as they are.
     """
     height, width = field.shape
 
-    def neighbours(places: range | slice, count: int, wanted: int):
+    def neighbours(places: range | slice, count: int, wanted: int) -> Any:
         place = (np.arange(places.start, places.stop) + 0.5) * (count / wanted) - 0.5
         before = np.floor(place).astype(np.int64)
         share = (place - before).astype(np.float32)

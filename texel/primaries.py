@@ -58,4 +58,5 @@ def conversion(source: Chromaticities, to: Chromaticities = REC709) -> Matrix:
     """
     white, wanted = (_BRADFORD @ _xyz_of(*one[6:8]) for one in (source, to))
     adapt = np.linalg.inv(_BRADFORD) @ np.diag(wanted / white) @ _BRADFORD
-    return np.linalg.inv(_to_xyz(to)) @ adapt @ _to_xyz(source)
+    made: Matrix = np.linalg.inv(_to_xyz(to)) @ adapt @ _to_xyz(source)
+    return made

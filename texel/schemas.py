@@ -23,7 +23,10 @@ _MOST_DIGITS, _LARGEST = 20, 2**63 - 1
 @lru_cache
 def schema(name: str) -> dict[str, Any]:
     """The JSON schema of "layout", "target", "sets", "recipe" or "manifest"."""
-    return json.loads(resources.files("texel").joinpath(f"schema/{name}.schema.json").read_text("utf-8"))
+    made: dict[str, Any] = json.loads(
+        resources.files("texel").joinpath(f"schema/{name}.schema.json").read_text("utf-8")
+    )
+    return made
 
 
 def check_document(document: Any, name: str, where: str) -> None:

@@ -21,7 +21,8 @@ SMALL = 4 * _STRIP
 
 def strip_rows(array: Array) -> int:
     """How many rows of ``array`` make a strip; all of them for a small one."""
-    return array.shape[0] if array.size <= SMALL else max(1, _STRIP // (array.size // array.shape[0]))
+    made: int = array.shape[0] if array.size <= SMALL else max(1, _STRIP // (array.size // array.shape[0]))
+    return made
 
 
 def strips(height: int, numbers: int, around: int = 0) -> list[slice]:
@@ -48,7 +49,8 @@ def rows_around(array: Array, part: slice, around: int, wrap: bool) -> Array:
     if top >= 0 and bottom <= len(array):
         return array[top:bottom]
     at = np.arange(top, bottom)
-    return array[at % len(array) if wrap else np.clip(at, 0, len(array) - 1)]
+    made: Array = array[at % len(array) if wrap else np.clip(at, 0, len(array) - 1)]
+    return made
 
 
 def by_rows(work: Callable[[Array], Array], array: Array) -> Array:

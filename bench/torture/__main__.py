@@ -80,7 +80,7 @@ class People(threading.Thread):
         self.promised.files[name] = taken["digest"]
 
     def deliver(self) -> None:
-        if len(self.promised.deliveries) < 40:
+        if len(self.promised.deliveries) < 12:
             made = self.studio("POST", f"{self.base}/deliveries", {"target": self.random.choice(_TARGETS)})
             self.promised.deliveries.append(made["number"])
 

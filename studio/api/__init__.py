@@ -59,14 +59,14 @@ for prefix, module in (
     api.add_router(prefix, module.router)
 
 
-def _problem(request: HttpRequest, error: Any, status: int):
+def _problem(request: HttpRequest, error: Any, status: int) -> Any:
     return api.create_response(request, {"detail": str(error)}, status=status)
 
 
 refuse_what_cannot_be_kept(api)
 
 
-def _busy(request: HttpRequest, error: Any):
+def _busy(request: HttpRequest, error: Any) -> Any:
     answer = _problem(request, error, error.status)
     answer["Retry-After"] = "2"
     return answer

@@ -117,13 +117,13 @@ class Queued(Schema):
 
 
 @router.get("", response=BudgetOut)
-def show(request: HttpRequest, slug: Path[str], target: str = ""):
+def show(request: HttpRequest, slug: Path[str], target: str = "") -> Any:
     project = project_for(request, slug)
     return asked.figure_budget.ask(user_of(request).pk, project=project.pk, target=target or project.target).said
 
 
 @router.get("/targets", response=list[MemoryOut])
-def by_target(request: HttpRequest, slug: Path[str]):
+def by_target(request: HttpRequest, slug: Path[str]) -> Any:
     """What the project would take for each target that it may deliver to."""
     project = project_for(request, slug)
     names = list(target_documents(project))
@@ -131,7 +131,7 @@ def by_target(request: HttpRequest, slug: Path[str]):
 
 
 @router.get("/projects", response=list[MemoryOut])
-def by_project(request: HttpRequest, slug: Path[str]):
+def by_project(request: HttpRequest, slug: Path[str]) -> Any:
     """What each project that one may look at takes for its own target."""
     project_for(request, slug)
     memberships = Membership.objects.filter(user=user_of(request)).select_related("project").order_by("project__name")
@@ -145,7 +145,7 @@ def by_project(request: HttpRequest, slug: Path[str]):
 
 
 @router.post("/measure", response=Queued)
-def measure(request: HttpRequest, slug: Path[str], target: str = ""):
+def measure(request: HttpRequest, slug: Path[str], target: str = "") -> Any:
     """Measure formats for every file of a target, in a worker."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     return {"job": ask_to_advise(project, target or project.target, user_of(request)).pk}

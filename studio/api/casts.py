@@ -305,7 +305,7 @@ def _adoption_out(
 
 
 @router.get("", response=Materials)
-def show(request: HttpRequest, slug: Path[str]):
+def show(request: HttpRequest, slug: Path[str]) -> Any:
     """The masters that the project uses, and its casts."""
     project = project_for(request, slug)
     adoptions = library.adoptions_of(project)
@@ -327,7 +327,7 @@ def show(request: HttpRequest, slug: Path[str]):
 
 
 @router.post("", response=CastOut)
-def create(request: HttpRequest, slug: Path[str], given: NewCast):
+def create(request: HttpRequest, slug: Path[str], given: NewCast) -> Any:
     """A cast of a master, or of another cast."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     master = get_object_or_404(Master, name=given.master) if given.master else None
@@ -335,12 +335,12 @@ def create(request: HttpRequest, slug: Path[str], given: NewCast):
 
 
 @router.get("/{int:pk}", response=CastOut)
-def show_cast(request: HttpRequest, slug: Path[str], pk: int):
+def show_cast(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     return _cast_out(_cast(request, slug, pk))
 
 
 @router.patch("/{int:pk}", response=CastOut)
-def change(request: HttpRequest, slug: Path[str], pk: int, given: CastChange, if_match: IfMatch = None):
+def change(request: HttpRequest, slug: Path[str], pk: int, given: CastChange, if_match: IfMatch = None) -> Any:
     """Change parameters, slots or the name; of several casts at once where others are named."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     revision = seen(if_match)
@@ -352,7 +352,7 @@ def change(request: HttpRequest, slug: Path[str], pk: int, given: CastChange, if
 
 
 @router.post("/{int:pk}/fill", response=CastOut)
-def fill(request: HttpRequest, slug: Path[str], pk: int, given: FromSet, if_match: IfMatch = None):
+def fill(request: HttpRequest, slug: Path[str], pk: int, given: FromSet, if_match: IfMatch = None) -> Any:
     """Fill every slot that a set has maps for."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     casts.fill_from_set(project, pk, given.set, user_of(request), given.layer, seen(if_match))
@@ -360,7 +360,7 @@ def fill(request: HttpRequest, slug: Path[str], pk: int, given: FromSet, if_matc
 
 
 @router.post("/stack", response=StackOut)
-def stack(request: HttpRequest, slug: Path[str], given: StackIn):
+def stack(request: HttpRequest, slug: Path[str], given: StackIn) -> Any:
     """A new layered master, as a draft, of casts as they are, the lowest first."""
     project = project_for(request, slug, Membership.Right.RULES)
     rows = {cast.pk: cast for cast in project.casts.select_related("master", "parent", "project")}
@@ -370,7 +370,7 @@ def stack(request: HttpRequest, slug: Path[str], given: StackIn):
 
 
 @router.post("/import", response=TakenInOut)
-def take_in(request: HttpRequest, slug: Path[str], given: TakeIn):
+def take_in(request: HttpRequest, slug: Path[str], given: TakeIn) -> Any:
     """Put a master that was read from a file into the library, with a version, and cast it in the project at once.
 
     Slots are filled from sets that hold files of the same names.
@@ -385,13 +385,13 @@ def take_in(request: HttpRequest, slug: Path[str], given: TakeIn):
 
 
 @router.get("/exports", response=list[ExportOut])
-def list_exports(request: HttpRequest, slug: Path[str]):
+def list_exports(request: HttpRequest, slug: Path[str]) -> Any:
     """What was written of casts lately, the newest first."""
     return exports.exports_of(project_for(request, slug))
 
 
 @router.post("/exports", response=JobOut)
-def order_export(request: HttpRequest, slug: Path[str], given: ExportIn):
+def order_export(request: HttpRequest, slug: Path[str], given: ExportIn) -> Any:
     """Write casts of one master in an open format, or bake them into maps, in a worker."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     order = exports.ExportOrder(
@@ -412,7 +412,7 @@ def export_file(request: HttpRequest, slug: Path[str], pk: int) -> HttpResponse:
 
 
 @router.delete("/{int:pk}", response={204: None})
-def delete(request: HttpRequest, slug: Path[str], pk: int, if_match: IfMatch = None):
+def delete(request: HttpRequest, slug: Path[str], pk: int, if_match: IfMatch = None) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     casts.delete_cast(project, pk, user_of(request), seen(if_match))
     return Status(204, None)
@@ -437,7 +437,7 @@ def slot_picture(
 
 
 @router.get("/masters/{name}/compare", response=Comparison)
-def compare(request: HttpRequest, slug: Path[str], name: Path[str]):
+def compare(request: HttpRequest, slug: Path[str], name: Path[str]) -> Any:
     """All casts of a master side by side: every parameter's value in each, and which set fills each slot."""
     project = project_for(request, slug)
     adoption = get_object_or_404(project.adoptions.select_related("version__master"), master__name=name)
@@ -468,13 +468,13 @@ def _impact(project: Project, name: str, number: str, renames: dict[str, str]) -
 
 
 @router.post("/masters/{name}/impact", response=Impact)
-def impact(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn):
+def impact(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn) -> Any:
     """What taking a version would do to the project's casts. Nothing is changed."""
     return _impact(project_for(request, slug), name, given.number, given.renames)
 
 
 @router.put("/masters/{name}", response=Impact)
-def adopt(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn, if_match: IfMatch = None):
+def adopt(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn, if_match: IfMatch = None) -> Any:
     """Use a version of a master; casts are carried over. Can be undone."""
     project = project_for(request, slug, Membership.Right.RULES)
     told = _impact(project, name, given.number, given.renames)
@@ -484,7 +484,7 @@ def adopt(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn
 
 
 @router.put("/masters/{name}/pinned", response={204: None})
-def put_pinned(request: HttpRequest, slug: Path[str], name: Path[str], given: Pin):
+def put_pinned(request: HttpRequest, slug: Path[str], name: Path[str], given: Pin) -> Any:
     """Stay with the version in use, whatever comes."""
     project = project_for(request, slug, Membership.Right.RULES)
     library.pin(project, name, given.pinned, user_of(request))

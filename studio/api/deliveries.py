@@ -71,7 +71,7 @@ class DeliveryDetail(DeliveryOut):
 
 
 @router.post("/plan", response=PlanOut)
-def plan(request: HttpRequest, slug: Path[str], order: Order):
+def plan(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     """What would be written, before anything is. Nothing is changed."""
     project = project_for(request, slug)
     return asked.plan_of.ask(user_of(request).pk, project=project.pk, target=order.target, sets=order.sets).said
@@ -102,12 +102,12 @@ def _rows(project: Project) -> QuerySet[Any]:
 
 
 @router.get("", response=list[DeliveryOut])
-def list_deliveries(request: HttpRequest, slug: Path[str]):
+def list_deliveries(request: HttpRequest, slug: Path[str]) -> Any:
     return [_out(row) for row in _rows(project_for(request, slug))[:200]]
 
 
 @router.post("", response=DeliveryOut)
-def deliver(request: HttpRequest, slug: Path[str], order: Order):
+def deliver(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     """Build a delivery in a worker. It gets a number and a folder of its own; nothing is overwritten."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     made = order_delivery(project, rows_of(project, order.sets), order.target, user_of(request))
@@ -119,7 +119,7 @@ def _delivery(request: HttpRequest, slug: Path[str], number: int) -> Any:
 
 
 @router.get("/{int:number}", response=DeliveryDetail)
-def one_delivery(request: HttpRequest, slug: Path[str], number: int):
+def one_delivery(request: HttpRequest, slug: Path[str], number: int) -> Any:
     delivery = _delivery(request, slug, number)
     return {**_out(delivery), "manifest": delivery.manifest}
 

@@ -7,6 +7,7 @@ import json
 import logging
 import time
 from collections.abc import AsyncIterator
+from typing import Any
 
 import psycopg
 from asgiref.sync import sync_to_async
@@ -31,7 +32,7 @@ class _Hub:
 
     def __init__(self) -> None:
         self.streams: dict[int, set[asyncio.Queue[str]]] = {}
-        self.listener: asyncio.Task | None = None
+        self.listener: asyncio.Task[Any] | None = None
 
     def join(self, project: int) -> asyncio.Queue[str]:
         queue: asyncio.Queue[str] = asyncio.Queue(_LONGEST_QUEUE)
@@ -83,7 +84,7 @@ def _put_all(queue: asyncio.Queue[str]) -> None:
     queue.put_nowait(_ALL)
 
 
-def _parameters() -> dict:
+def _parameters() -> dict[str, Any]:
     wanted = ("host", "port", "user", "password", "dbname")
     return {key: value for key, value in connection.get_connection_params().items() if key in wanted}
 

@@ -80,7 +80,7 @@ class CopyHabit(Schema):
 
 def _merged(project: Project) -> list[tuple[HabitLine, list[tuple[int, str]]]]:
     """Lines of all intakes put together by suffix and folder, most files first, with their examples by intake."""
-    found: dict[tuple, tuple[HabitLine, list[tuple[int, str]]]] = {}
+    found: dict[tuple[Any, ...], tuple[HabitLine, list[tuple[int, str]]]] = {}
     for pk, lines in project.intakes.values_list("pk", "habit"):
         for line in map(line_of, lines):
             key = (line.affix, line.folder, line.meant if line.decided else None)
@@ -117,7 +117,7 @@ def _out(line: HabitLine, examples: list[Placement]) -> dict[str, Any]:
 
 
 @router.get("", response=HabitOut)
-def habit(request: HttpRequest, slug: Path[str]):
+def habit(request: HttpRequest, slug: Path[str]) -> Any:
     """What the suffixes of the project's files were taken for, with three pictures each."""
     project = project_for(request, slug)
     merged = _merged(project)
@@ -127,13 +127,13 @@ def habit(request: HttpRequest, slug: Path[str]):
 
 
 @router.get("/document", response=dict[str, Any])
-def document(request: HttpRequest, slug: Path[str]):
+def document(request: HttpRequest, slug: Path[str]) -> Any:
     """What was taught, as a habit document that the command line reads."""
     return habit_document(taught_habit(project_for(request, slug)).lines)
 
 
 @router.post("/teach", response=JobOut)
-def teach(request: HttpRequest, slug: Path[str], given: Teach):
+def teach(request: HttpRequest, slug: Path[str], given: Teach) -> Any:
     """Say what suffixes mean. All files that have them are sorted again, in a worker, as one change."""
     lines = [one.dict() | {"taught": True, "why": "somebody said so"} for one in given.teach]
     lines = [{k: v for k, v in line.items() if k != "channels" or v} for line in lines]
@@ -141,14 +141,14 @@ def teach(request: HttpRequest, slug: Path[str], given: Teach):
 
 
 @router.put("/document", response=JobOut)
-def put_document(request: HttpRequest, slug: Path[str], given: Body[dict[str, Any]]):
+def put_document(request: HttpRequest, slug: Path[str], given: Body[dict[str, Any]]) -> Any:
     """Take a habit document in place of what was taught so far."""
     lines = [line.document() for line in parse_habit(given).lines]
     return _ask(request, slug, f"Teach {len(lines)} suffixes", teach=lines, all=True)
 
 
 @router.post("/copy", response=JobOut)
-def copy(request: HttpRequest, slug: Path[str], given: CopyHabit):
+def copy(request: HttpRequest, slug: Path[str], given: CopyHabit) -> Any:
     """Take over what was taught in another project, beside what was taught here."""
     other = project_for(request, given.project)
     if not other.habit:
@@ -157,7 +157,7 @@ def copy(request: HttpRequest, slug: Path[str], given: CopyHabit):
 
 
 @router.post("/sort-again", response=JobOut)
-def sort_again(request: HttpRequest, slug: Path[str]):
+def sort_again(request: HttpRequest, slug: Path[str]) -> Any:
     """Sort everything that was taken in once more, by what is taught now. What was decided by hand stays."""
     return _ask(request, slug, "Sort again", again=True)
 
@@ -172,7 +172,7 @@ def _label(given: Teach) -> str:
     return f"Teach {len(given.teach) + len(given.forget)} suffixes"
 
 
-def _ask(request: HttpRequest, slug: str, label: str, **change: Any):
+def _ask(request: HttpRequest, slug: str, label: str, **change: Any) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     lines = changed_lines(project.habit, change)
     if not (change.pop("again", False) or change.get("teach") or change.get("forget")):

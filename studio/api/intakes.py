@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from django.db import transaction
 from django.db.models import Count, Q, QuerySet
@@ -50,7 +51,7 @@ def _intake(request: HttpRequest, slug: Path[str], pk: int, right: str = Members
     return get_object_or_404(Intake, pk=pk, project=project_for(request, slug, right))
 
 
-def _taken(entry) -> dict:
+def _taken(entry: Any) -> dict[str, Any]:
     probe = (entry.source.probe if entry.source else None) or {}
     return {
         "path": entry.path, "problem": entry.problem, "digest": entry.source_id,
@@ -58,7 +59,7 @@ def _taken(entry) -> dict:
     }  # fmt: skip
 
 
-def _out(intake: Intake) -> dict:
+def _out(intake: Intake) -> dict[str, Any]:
     counts = intake if hasattr(intake, "file_count") else _counted(Intake.objects.filter(pk=intake.pk)).get()
     return {
         "id": intake.pk, "name": intake.name, "state": intake.state, "created": intake.created,
@@ -71,19 +72,19 @@ def _counted(rows: QuerySet[Intake]) -> QuerySet[Intake]:
 
 
 @router.get("", response=list[IntakeOut])
-def list_intakes(request: HttpRequest, slug: Path[str]):
+def list_intakes(request: HttpRequest, slug: Path[str]) -> Any:
     return [_out(row) for row in _counted(project_for(request, slug).intakes.all())]
 
 
 @router.post("", response=IntakeOut)
-def open_intake(request: HttpRequest, slug: Path[str], given: NewIntake):
+def open_intake(request: HttpRequest, slug: Path[str], given: NewIntake) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     name = given.name.strip()[:200] or "intake"
     return _out(Intake.objects.create(project=project, name=name, by=user_of(request)))
 
 
 @router.post("/sample", response=IntakeOut)
-def sample(request: HttpRequest, slug: Path[str]):
+def sample(request: HttpRequest, slug: Path[str]) -> Any:
     """Take in the sample folder, drawn in a worker: something to try the tool on."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     user = user_of(request)
@@ -94,7 +95,7 @@ def sample(request: HttpRequest, slug: Path[str]):
 
 
 @router.get("/{int:pk}", response=IntakeDetail)
-def one_intake(request: HttpRequest, slug: Path[str], pk: int):
+def one_intake(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     intake = _intake(request, slug, pk)
     return {**_out(intake), "taken": [_taken(entry) for entry in intake.files.select_related("source")]}
 
@@ -107,13 +108,13 @@ def _open(request: HttpRequest, slug: Path[str], pk: int, *also: str) -> Intake:
 
 
 @router.post("/{int:pk}/files", response=TakenFile)
-def add_file(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile], path: Form[str] = ""):
+def add_file(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile], path: Form[str] = "") -> Any:
     """Take one file; path is its place in the folder it came from."""
     return _taken(take_file(_open(request, slug, pk), path or file.name or "unnamed", file))
 
 
 @router.post("/{int:pk}/zip", response=list[TakenFile])
-def add_zip(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile]):
+def add_zip(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile]) -> Any:
     """Take every file of a zip that can be taken; the others come with the reason, and no digest."""
     found = take_zip(_open(request, slug, pk), file, file.name or "archive.zip")
     nothing = {"digest": None, "width": None, "height": None}
@@ -124,7 +125,7 @@ def add_zip(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedF
 
 
 @router.post("/{int:pk}/sort", response=IntakeOut)
-def sort(request: HttpRequest, slug: Path[str], pk: int):
+def sort(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """Close the intake and sort its files into sets, in a worker; once more when that failed."""
     with transaction.atomic():
         intake = _open(request, slug, pk, Intake.State.FAILED)
@@ -138,7 +139,7 @@ def sort(request: HttpRequest, slug: Path[str], pk: int):
 
 
 @router.delete("/{int:pk}", response={204: None})
-def drop(request: HttpRequest, slug: Path[str], pk: int):
+def drop(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """Give up an intake that was not sorted yet (a cancelled upload)."""
     intake = _intake(request, slug, pk, Membership.Right.PREPARE)
     if intake.state not in (Intake.State.OPEN, Intake.State.FAILED):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
+from typing import Any
 
 from django.db.models import Q
 from django.http import HttpRequest
@@ -32,7 +33,7 @@ class JobOut(Schema):
 
 
 @router.get("", response=list[JobOut])
-def list_jobs(request: HttpRequest, slug: Path[str]):
+def list_jobs(request: HttpRequest, slug: Path[str]) -> Any:
     """Jobs that wait or run, and those that ended within the last minute."""
     since = timezone.now() - timedelta(seconds=_RECENT_SECONDS)
     open_or_recent = ~Q(state__in=Job.ENDED) | Q(finished__gte=since)
@@ -40,7 +41,7 @@ def list_jobs(request: HttpRequest, slug: Path[str]):
 
 
 @router.post("/{int:pk}/cancel", response=JobOut)
-def stop(request: HttpRequest, slug: Path[str], pk: int):
+def stop(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     job = get_object_or_404(Job, pk=pk, project=project_for(request, slug, Membership.Right.PREPARE))
     cancel(job)
     job.refresh_from_db()

@@ -80,7 +80,7 @@ def _newest(request: HttpRequest, row: Placement) -> dict[str, Any]:
 
 
 @router.post("/{int:pk}/place", response=MapOut)
-def place(request: HttpRequest, slug: Path[str], pk: int, given: Place, if_match: IfMatch = None):
+def place(request: HttpRequest, slug: Path[str], pk: int, given: Place, if_match: IfMatch = None) -> Any:
     """Give a map a role in a set (an existing one, or a new one by name), or none."""
     project, by = project_for(request, slug, _PREPARE), user_of(request)
     if given.new_set is not None:
@@ -92,14 +92,14 @@ def place(request: HttpRequest, slug: Path[str], pk: int, given: Place, if_match
 
 
 @router.post("/{int:pk}/share", response=MapOut)
-def share(request: HttpRequest, slug: Path[str], pk: int, given: ShareIn, if_match: IfMatch = None):
+def share(request: HttpRequest, slug: Path[str], pk: int, given: ShareIn, if_match: IfMatch = None) -> Any:
     """Let another set use a map as well, in the same role."""
     project = project_for(request, slug, _PREPARE)
     return _made(request, slug, editing.share(project, pk, given.set, user_of(request), seen(if_match)))
 
 
 @router.put("/{int:pk}/recipe", response=MapOut)
-def put_recipe(request: HttpRequest, slug: Path[str], pk: int, given: RecipeIn, if_match: IfMatch = None):
+def put_recipe(request: HttpRequest, slug: Path[str], pk: int, given: RecipeIn, if_match: IfMatch = None) -> Any:
     """Replace the steps of a map. The source stays as it is."""
     project = project_for(request, slug, _PREPARE)
     label = given.label or ", ".join(step_label(step) for step in given.recipe) or "Remove all steps"
@@ -108,7 +108,7 @@ def put_recipe(request: HttpRequest, slug: Path[str], pk: int, given: RecipeIn, 
 
 
 @router.post("/{int:pk}/alpha", response=MapOut)
-def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole, if_match: IfMatch = None):
+def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole, if_match: IfMatch = None) -> Any:
     """Give the file's alpha channel a role of its own in the same set."""
     project = project_for(request, slug, _PREPARE)
     made = editing.add_alpha_map(project, pk, _role(given.role), user_of(request), seen(if_match))
@@ -116,7 +116,7 @@ def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole, 
 
 
 @router.post("/{int:pk}/layer", response=MapOut)
-def use_layer(request: HttpRequest, slug: Path[str], pk: int, given: LayerIn, if_match: IfMatch = None):
+def use_layer(request: HttpRequest, slug: Path[str], pk: int, given: LayerIn, if_match: IfMatch = None) -> Any:
     """Choose another picture of a file that holds several, by its name."""
     project = project_for(request, slug, _PREPARE)
     editing.set_layer(project, pk, given.layer, user_of(request), seen(if_match))
@@ -129,7 +129,7 @@ class DerivedMap(Schema):
 
 
 @router.post("/{int:pk}/derive", response=MapOut)
-def derive(request: HttpRequest, slug: Path[str], pk: int, given: DerivedMap, if_match: IfMatch = None):
+def derive(request: HttpRequest, slug: Path[str], pk: int, given: DerivedMap, if_match: IfMatch = None) -> Any:
     """A new map of the set in another role, made from this map's file by steps."""
     project = project_for(request, slug, _PREPARE)
     made = editing.derive_map(project, pk, _role(given.role), given.recipe, user_of(request), seen(if_match))
@@ -145,7 +145,7 @@ class Copied(Schema):
 
 
 @router.post("/{int:pk}/copy-recipe", response=Copied)
-def copy_recipe(request: HttpRequest, slug: Path[str], pk: int, given: CopyTo, if_match: IfMatch = None):
+def copy_recipe(request: HttpRequest, slug: Path[str], pk: int, given: CopyTo, if_match: IfMatch = None) -> Any:
     """Give the maps of the same role in other sets this map's steps, as one change."""
     project = project_for(request, slug, _PREPARE)
     return {"maps": editing.copy_recipe(project, pk, given.sets, user_of(request), seen(if_match))}
@@ -264,7 +264,7 @@ class ChannelCounts(Schema):
 
 
 @router.get("/{int:pk}/histogram", response=dict[str, ChannelCounts])
-def show_histogram(request: HttpRequest, slug: Path[str], pk: int, source: bool = False):
+def show_histogram(request: HttpRequest, slug: Path[str], pk: int, source: bool = False) -> Any:
     """By channel letter, from every texel of the map."""
     placement = _map(request, slug, pk)
     return asked.figure_histogram.ask(*_near(request, placement, source), map=pk, source=source).said
@@ -328,14 +328,14 @@ class Queued(Schema):
 
 
 @router.get("/{int:pk}/trials", response=TrialsOut)
-def show_trials(request: HttpRequest, slug: Path[str], pk: int, quality: str = "normal"):
+def show_trials(request: HttpRequest, slug: Path[str], pk: int, quality: str = "normal") -> Any:
     """What was tried on the map so far."""
     placement = _map(request, slug, pk)
     return asked.figure_trials.ask(*_near(request, placement), map=pk, quality=quality).said
 
 
 @router.post("/{int:pk}/trials", response=Queued)
-def try_on(request: HttpRequest, slug: Path[str], pk: int, given: TrialsIn):
+def try_on(request: HttpRequest, slug: Path[str], pk: int, given: TrialsIn) -> Any:
     """Try formats on the whole map, in a worker. Nothing about the map changes."""
     placement = _map(request, slug, pk, Membership.Right.PREPARE)
     return {"job": ask_to_try(placement, given.formats, given.quality, user_of(request)).pk}
@@ -366,7 +366,7 @@ class MisreadOut(Schema):
 
 
 @router.get("/{int:pk}/misread", response=list[MisreadOut])
-def show_misreadings(request: HttpRequest, slug: Path[str], pk: int):
+def show_misreadings(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """What happens when a target reads the map wrongly, in figures."""
     placement = _map(request, slug, pk)
     return asked.figure_misreadings.ask(*_near(request, placement), map=pk).said
@@ -403,7 +403,7 @@ class ChainsOut(Schema):
 
 
 @router.get("/{int:pk}/mips", response=ChainsOut)
-def show_mips(request: HttpRequest, slug: Path[str], pk: int):
+def show_mips(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """The map's mip chain beside plain averaging, level by level, in numbers."""
     placement = _map(request, slug, pk)
     return asked.figure_chains.ask(*_near(request, placement), map=pk).said

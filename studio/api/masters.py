@@ -288,7 +288,7 @@ def _row(master: Any) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _masters():
+def _masters() -> Any:
     counted = Master.objects.annotate(
         cast_count=Count("casts", distinct=True), project_count=Count("adoptions", distinct=True)
     )  # fmt: skip
@@ -350,7 +350,7 @@ _MOST_WORDS = 16
 
 
 @router.get("", response=list[MasterRow])
-def list_masters(request: HttpRequest, search: str = ""):
+def list_masters(request: HttpRequest, search: str = "") -> Any:
     """The library. search: words of the title or the name."""
     # One condition a word: joining whole queries doubles them with every word.
     words = [Q(title__icontains=word) | Q(name__icontains=word) for word in search.split()[:_MOST_WORDS]]
@@ -359,13 +359,13 @@ def list_masters(request: HttpRequest, search: str = ""):
 
 
 @router.get("/catalogue", response=SheetCatalogue)
-def show_catalogue(request: HttpRequest):
+def show_catalogue(request: HttpRequest) -> Any:
     """What sheets are made of."""
     return catalogue()
 
 
 @router.get("/symptoms", response=list[SymptomOut])
-def symptoms(request: HttpRequest):
+def symptoms(request: HttpRequest) -> Any:
     """What surfaces look like when a target reads their maps wrongly, with cause and remedy."""
     return [
         {"key": one.key, "symptom": one.symptom, "cause": one.cause, "remedy": one.remedy} for one in MISREADINGS
@@ -373,14 +373,14 @@ def symptoms(request: HttpRequest):
 
 
 @router.post("/read", response=ReadOut)
-def read(request: HttpRequest, document: Body[dict[str, Any]]):
+def read(request: HttpRequest, document: Body[dict[str, Any]]) -> Any:
     """Read a sheet that is being edited: rows, remarks, cost, shader. Nothing is kept."""
     found = read_document(document)
     return {**found, "sheet": sheet_out(found["sheet"]) if found["sheet"] else None}
 
 
 @router.post("/chain", response=TextOut)
-def chain(request: HttpRequest, given: ChainIn):
+def chain(request: HttpRequest, given: ChainIn) -> Any:
     """The expression of a chain."""
     steps = [
         {"step": one.step, "letters": one.letters, "with": one.others} if one.letters else
@@ -391,7 +391,7 @@ def chain(request: HttpRequest, given: ChainIn):
 
 
 @router.post("/import", response=list[ImportedOut])
-def import_material(request: HttpRequest, file: File[UploadedFile]):
+def import_material(request: HttpRequest, file: File[UploadedFile]) -> Any:
     """Masters in a MaterialX or glTF file, and what of it a sheet cannot say. Nothing is kept."""
     _must_write(request)
     if (file.size or 0) > _LARGEST_MATERIAL:
@@ -406,19 +406,19 @@ def import_material(request: HttpRequest, file: File[UploadedFile]):
 
 
 @router.post("", response=MasterOut)
-def create(request: HttpRequest, document: Body[dict[str, Any]]):
+def create(request: HttpRequest, document: Body[dict[str, Any]]) -> Any:
     """A new master with a draft."""
     _must_write(request)
     return _out(request, library.create_master(document, user_of(request)).name)
 
 
 @router.get("/{name}", response=MasterOut)
-def show(request: HttpRequest, name: Path[str]):
+def show(request: HttpRequest, name: Path[str]) -> Any:
     return _out(request, name)
 
 
 @router.put("/{name}/draft", response=MasterOut)
-def put_draft(request: HttpRequest, name: Path[str], document: Body[dict[str, Any]], if_match: IfMatch = None):
+def put_draft(request: HttpRequest, name: Path[str], document: Body[dict[str, Any]], if_match: IfMatch = None) -> Any:
     """Keep what is worked on; versions stay as they are. For keepers."""
     _must_keep(request, name)
     library.keep_draft(name, document, seen(if_match))
@@ -426,7 +426,7 @@ def put_draft(request: HttpRequest, name: Path[str], document: Body[dict[str, An
 
 
 @router.post("/{name}/publish", response=MasterOut)
-def publish(request: HttpRequest, name: Path[str], given: Publish, if_match: IfMatch = None):
+def publish(request: HttpRequest, name: Path[str], given: Publish, if_match: IfMatch = None) -> Any:
     """Make an immutable version of the draft, numbered by what it breaks. For keepers."""
     _must_keep(request, name)
     library.publish(name, given.note, user_of(request), seen(if_match))
@@ -434,13 +434,13 @@ def publish(request: HttpRequest, name: Path[str], given: Publish, if_match: IfM
 
 
 @router.get("/{name}/versions/{number}", response=dict[str, Any])
-def version(request: HttpRequest, name: Path[str], number: Path[str]):
+def version(request: HttpRequest, name: Path[str], number: Path[str]) -> Any:
     """A version's document, as the command line reads it."""
     return library.version_of(get_object_or_404(Master, name=name), number).document
 
 
 @router.put("/{name}/versions/{number}/deprecated", response=MasterOut)
-def put_deprecated(request: HttpRequest, name: Path[str], number: Path[str], given: Deprecate):
+def put_deprecated(request: HttpRequest, name: Path[str], number: Path[str], given: Deprecate) -> Any:
     """Say that a version should not be adopted any more, or may be again. For keepers."""
     _must_keep(request, name)
     library.deprecate(name, number, given.deprecated)
@@ -448,7 +448,7 @@ def put_deprecated(request: HttpRequest, name: Path[str], number: Path[str], giv
 
 
 @router.put("/{name}/keepers/{person}", response=MasterOut)
-def put_keeper(request: HttpRequest, name: Path[str], person: Path[str]):
+def put_keeper(request: HttpRequest, name: Path[str], person: Path[str]) -> Any:
     """Let somebody change the master as well. For keepers."""
     _must_keep(request, name)
     keepers.add(name, person, user_of(request))
@@ -456,7 +456,7 @@ def put_keeper(request: HttpRequest, name: Path[str], person: Path[str]):
 
 
 @router.delete("/{name}/keepers/{person}", response=MasterOut)
-def delete_keeper(request: HttpRequest, name: Path[str], person: Path[str]):
+def delete_keeper(request: HttpRequest, name: Path[str], person: Path[str]) -> Any:
     """Let somebody change the master no more; one keeper must be left. For keepers."""
     _must_keep(request, name)
     keepers.remove(name, person, user_of(request))
@@ -464,11 +464,11 @@ def delete_keeper(request: HttpRequest, name: Path[str], person: Path[str]):
 
 
 @router.get("/{name}/difference", response=list[dict[str, Any]])
-def difference(request: HttpRequest, name: Path[str], before: str, after: str = "draft"):
+def difference(request: HttpRequest, name: Path[str], before: str, after: str = "draft") -> Any:
     """What differs between two versions, row by row; "draft" is what is worked on."""
     master = get_object_or_404(Master, name=name)
 
-    def sheet(number: str):
+    def sheet(number: str) -> Any:
         if number == "draft":
             newest: MasterVersion | None = master.versions.last()
             return parse_master(master.draft or (newest.document if newest else {}), "the draft")

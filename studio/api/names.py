@@ -96,7 +96,7 @@ class RenamedOut(Schema):
 
 
 @router.get("", response=NamesOut)
-def list_names(request: HttpRequest, slug: Path[str]):
+def list_names(request: HttpRequest, slug: Path[str]) -> Any:
     """Every file that serves in a set, judged by the project's rules."""
     project = project_for(request, slug)
     rules = names_of(project)
@@ -108,7 +108,7 @@ def list_names(request: HttpRequest, slug: Path[str]):
 
 
 @router.post("/try", response=TrialOut)
-def try_names(request: HttpRequest, slug: Path[str], given: Trial):
+def try_names(request: HttpRequest, slug: Path[str], given: Trial) -> Any:
     """Judge any names, by rules that need not be kept."""
     project = project_for(request, slug)
     if len(given.names) > _MOST_NAMES:
@@ -119,7 +119,7 @@ def try_names(request: HttpRequest, slug: Path[str], given: Trial):
 
 
 @router.post("/learn", response=LearntOut)
-def learn(request: HttpRequest, slug: Path[str], given: Learn):
+def learn(request: HttpRequest, slug: Path[str], given: Learn) -> Any:
     """Rules that most names follow. Nothing is kept."""
     project = project_for(request, slug)
     names = given.names
@@ -132,14 +132,14 @@ def learn(request: HttpRequest, slug: Path[str], given: Learn):
 
 
 @router.post("/plan", response=list[RenameOut])
-def plan(request: HttpRequest, slug: Path[str], given: Renames):
+def plan(request: HttpRequest, slug: Path[str], given: Renames) -> Any:
     """What renaming would do, and what stands in its way. Nothing is changed."""
     found = planned_renames(project_for(request, slug), {one.file: one.path for one in given.changes})
     return [{"file": f.pk, "old": one.old, "new": one.new, "problem": one.problem} for f, one in found]
 
 
 @router.post("/rename", response=RenamedOut)
-def rename(request: HttpRequest, slug: Path[str], given: Renames):
+def rename(request: HttpRequest, slug: Path[str], given: Renames) -> Any:
     """Rename files as one change, which is undone as one. All or nothing."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     saw = {one.file: one.seen for one in given.changes if one.seen is not None}

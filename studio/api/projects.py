@@ -129,11 +129,12 @@ def _out(membership: Membership, sets: int, prints: list[dict[str, Any]] | None 
 
 @newest_of(Project)
 def _newest(request: HttpRequest, row: Project) -> dict[str, Any]:
-    return one_project(request, row.slug)
+    made: dict[str, Any] = one_project(request, row.slug)
+    return made
 
 
 @router.get("", response=list[ProjectOut])
-def list_projects(request: HttpRequest):
+def list_projects(request: HttpRequest) -> Any:
     rows = Membership.objects.filter(user=user_of(request)).select_related("project")
     rows = rows.annotate(sets=Count("project__sets")).order_by("project__name")
     found = list(rows)
@@ -142,7 +143,7 @@ def list_projects(request: HttpRequest):
 
 
 @router.post("", response=ProjectOut)
-def make_project(request: HttpRequest, given: NewProject):
+def make_project(request: HttpRequest, given: NewProject) -> Any:
     name = given.name.strip()
     base = slugify(name)[:70] or "project"
     if not name:
@@ -157,14 +158,14 @@ def make_project(request: HttpRequest, given: NewProject):
 
 
 @router.get("/{slug}", response=ProjectOut)
-def one_project(request: HttpRequest, slug: str):
+def one_project(request: HttpRequest, slug: str) -> Any:
     project = project_for(request, slug)
     membership = Membership.objects.select_related("project").get(project=project, user=user_of(request))
     return _out(membership, project.sets.count())
 
 
 @router.patch("/{slug}", response=ProjectOut)
-def change_project(request: HttpRequest, slug: str, given: ProjectChange, if_match: IfMatch = None):
+def change_project(request: HttpRequest, slug: str, given: ProjectChange, if_match: IfMatch = None) -> Any:
     """Choose the target that the project delivers to by default. Can be undone."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     with change(project, user_of(request), f"Deliver to {given.target}") as doing:
@@ -183,14 +184,14 @@ def _target(name: str, document: dict[str, Any], own: bool) -> dict[str, Any]:
 
 
 @router.get("/{slug}/targets", response=list[TargetOut])
-def list_targets(request: HttpRequest, slug: str):
+def list_targets(request: HttpRequest, slug: str) -> Any:
     project = project_for(request, slug)
     own = set(own_rules(project, "target").values_list("name", flat=True))
     return [_target(name, document, name in own) for name, document in target_documents(project).items()]
 
 
 @router.get("/{slug}/targets/{name}", response=dict[str, Any])
-def one_target(request: HttpRequest, slug: str, name: str):
+def one_target(request: HttpRequest, slug: str, name: str) -> Any:
     """The target's document, as the command line reads it."""
     found = target_documents(project_for(request, slug)).get(name)
     if found is None:
@@ -199,7 +200,9 @@ def one_target(request: HttpRequest, slug: str, name: str):
 
 
 @router.put("/{slug}/targets/{name}", response=TargetOut)
-def put_target(request: HttpRequest, slug: str, name: str, document: Body[dict[str, Any]], if_match: IfMatch = None):
+def put_target(
+    request: HttpRequest, slug: str, name: str, document: Body[dict[str, Any]], if_match: IfMatch = None
+) -> Any:
     """A new version of a target of the project's own. Deliveries made before keep theirs."""
     project = project_for(request, slug, Membership.Right.RULES)
     add_version(project, "target", name, document, user_of(request), seen=seen(if_match))
@@ -212,13 +215,13 @@ def _member_out(request: HttpRequest, row: Membership) -> dict[str, Any]:
 
 
 @router.get("/{slug}/members", response=list[MemberOut])
-def list_members(request: HttpRequest, slug: str):
+def list_members(request: HttpRequest, slug: str) -> Any:
     rows = project_for(request, slug).members.select_related("user").order_by("user__username")
     return [_member_out(request, row) for row in rows]
 
 
 @router.put("/{slug}/members/{name}", response=MemberOut)
-def put_member(request: HttpRequest, slug: str, name: str, given: Right, if_match: IfMatch = None):
+def put_member(request: HttpRequest, slug: str, name: str, given: Right, if_match: IfMatch = None) -> Any:
     """Let somebody look, prepare or set the rules. The last one who may set the rules keeps that right."""
     project = project_for(request, slug, Membership.Right.RULES)
     row = members.set_right(project, name, given.right, user_of(request), seen(if_match))
@@ -226,7 +229,7 @@ def put_member(request: HttpRequest, slug: str, name: str, given: Right, if_matc
 
 
 @router.delete("/{slug}/members/{name}", response={204: None})
-def delete_member(request: HttpRequest, slug: str, name: str):
+def delete_member(request: HttpRequest, slug: str, name: str) -> Any:
     """Take somebody out of the project, or leave it. The last one who may set the rules stays."""
     person = user_of(request)
     own = name == person.get_username()
@@ -236,7 +239,7 @@ def delete_member(request: HttpRequest, slug: str, name: str):
 
 
 @router.get("/{slug}/log", response=list[LogLine])
-def show_log(request: HttpRequest, slug: str):
+def show_log(request: HttpRequest, slug: str) -> Any:
     """The security log of the project: changes of rights and members, refusals; the newest 200 lines."""
     rows = project_for(request, slug, Membership.Right.RULES).log.all()[:200]
     return [
@@ -249,21 +252,21 @@ def show_log(request: HttpRequest, slug: str):
 
 
 @router.get("/{slug}/sets.json", response=dict[str, Any])
-def export_sets(request: HttpRequest, slug: str):
+def export_sets(request: HttpRequest, slug: str) -> Any:
     """All sets with their recipes, as `texel deliver --sets` and `texel check --sets` read them."""
     project = project_for(request, slug)
     return sets_document(core_sets(project.sets.prefetch_related("placements__file__source"))[0])
 
 
 @router.post("/{slug}/undo", response=Step)
-def undo(request: HttpRequest, slug: str):
+def undo(request: HttpRequest, slug: str) -> Any:
     """Take back one's own last change; what others changed since stays, and is told."""
     found = restoring.undo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
     return {"label": found.label, "said": found.said} if found else {"label": None}
 
 
 @router.post("/{slug}/redo", response=Step)
-def redo(request: HttpRequest, slug: str):
+def redo(request: HttpRequest, slug: str) -> Any:
     """Make one's own change that was taken back last once more."""
     found = restoring.redo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
     return {"label": found.label, "said": found.said} if found else {"label": None}

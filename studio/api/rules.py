@@ -66,7 +66,7 @@ def _newest(project: Project, kind: str) -> dict[str, RuleDocument]:
 
 
 @router.get("/{kind}", response=list[RuleOut])
-def list_rules(request: HttpRequest, slug: Path[str], kind: str):
+def list_rules(request: HttpRequest, slug: Path[str], kind: str) -> Any:
     """Every rule of a kind that the project may use, the newest version of each."""
     project = project_for(request, slug)
     newest = _newest(project, kind)
@@ -81,7 +81,7 @@ def put_rule(
     name: str,
     document: Body[dict[str, Any]],
     if_match: IfMatch = None,
-):
+) -> Any:
     """A new version of a rule of the project's own. What was made by older versions stays as it is."""
     project = project_for(request, slug, Membership.Right.RULES)
     made = add_version(project, kind, name, document, user_of(request), seen=seen(if_match))
@@ -89,7 +89,7 @@ def put_rule(
 
 
 @router.get("/{kind}/{name}/versions", response=list[VersionOut])
-def list_versions(request: HttpRequest, slug: Path[str], kind: str, name: str):
+def list_versions(request: HttpRequest, slug: Path[str], kind: str, name: str) -> Any:
     rows = project_for(request, slug).rules.filter(kind=kind, name=name).select_related("by").order_by("-number")
     return [
         {"number": r.number, "created": r.created, "by": r.by.get_username() if r.by else None, "origin": r.origin,
@@ -108,11 +108,12 @@ def _version(project: Project, kind: str, name: str, number: int) -> dict[str, A
     row = project.rules.filter(kind=kind, name=name, number=number).first()
     if row is None:
         raise Http404(f"There is no version {number} of {name}.")
-    return row.document
+    made: dict[str, Any] = row.document
+    return made
 
 
 @router.get("/{kind}/{name}/difference", response=list[DifferenceOut])
-def difference(request: HttpRequest, slug: Path[str], kind: str, name: str, before: int, after: int):
+def difference(request: HttpRequest, slug: Path[str], kind: str, name: str, before: int, after: int) -> Any:
     """What differs between two versions; number 0 is the ready-made document of that name."""
     project = project_for(request, slug)
     found = differences(_version(project, kind, name, before), _version(project, kind, name, after))
@@ -120,13 +121,13 @@ def difference(request: HttpRequest, slug: Path[str], kind: str, name: str, befo
 
 
 @router.get("/{kind}/{name}/{int:number}", response=dict[str, Any])
-def one_version(request: HttpRequest, slug: Path[str], kind: str, name: str, number: int):
+def one_version(request: HttpRequest, slug: Path[str], kind: str, name: str, number: int) -> Any:
     """One version's document, as the command line reads it."""
     return _version(project_for(request, slug), kind, name, number)
 
 
 @router.post("/{kind}/{name}/copy", response=RuleOut)
-def copy_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, given: CopyFrom):
+def copy_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, given: CopyFrom) -> Any:
     """Copy a rule from another project that one may look at; the copy keeps its origin."""
     project = project_for(request, slug, Membership.Right.RULES)
     other = project_for(request, given.project)

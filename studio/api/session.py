@@ -79,7 +79,7 @@ class TokenRow(Schema):
 
 
 @router.get("/health", response={200: HealthOut, 503: HealthOut}, auth=None)
-def health(request: HttpRequest):
+def health(request: HttpRequest) -> Any:
     """Whether database, store, queue and workers are well; 503 when one is not."""
     found: Health = health_now()
     parts = [{"name": one.name, "well": one.well, "says": one.says} for one in found.parts]
@@ -88,13 +88,13 @@ def health(request: HttpRequest):
 
 
 @router.get("/session", response=Session, auth=None)
-def session(request: HttpRequest):
+def session(request: HttpRequest) -> Any:
     name = request.user.get_username() if request.user.is_authenticated else None
     return {"name": name, "csrf": get_token(request)}
 
 
 @router.post("/session", response=Session, auth=None)
-def sign_in(request: HttpRequest, given: SignIn, response: HttpResponse):
+def sign_in(request: HttpRequest, given: SignIn, response: HttpResponse) -> Any:
     """Sign in. After several failures each further one takes longer; then name and address are locked for a while."""
     # Routes without auth are exempt from the framework's CSRF check, and signing somebody in unasked is an attack too.
     if check_csrf(request):
@@ -109,20 +109,20 @@ def sign_in(request: HttpRequest, given: SignIn, response: HttpResponse):
 
 
 @router.delete("/session", response={204: None})
-def sign_out(request: HttpRequest):
+def sign_out(request: HttpRequest) -> Any:
     note("signed_out", user_of(request), address=address_of(request))
     logout(request)
     return Status(204, None)
 
 
 @router.delete("/sessions", response=Ended)
-def end_sessions(request: HttpRequest):
+def end_sessions(request: HttpRequest) -> Any:
     """End all other sessions of one's own, on whatever machine."""
     return {"sessions": signing.end_other_sessions(request, user_of(request))}
 
 
 @router.put("/password", response={204: None})
-def put_password(request: HttpRequest, given: NewPassword):
+def put_password(request: HttpRequest, given: NewPassword) -> Any:
     """Change one's own password; other sessions end by it."""
     signing.change_password(request, user_of(request), given.old, given.new)
     return Status(204, None)
@@ -135,13 +135,13 @@ def list_tokens(request: HttpRequest) -> Any:
 
 
 @router.post("/tokens", response=Token)
-def make_token(request: HttpRequest, given: NewToken):
+def make_token(request: HttpRequest, given: NewToken) -> Any:
     """A token for scripts, shown this once. Send it as Authorization: Bearer TOKEN."""
     return {"token": tokens.make(user_of(request), given.name, given.days)}
 
 
 @router.delete("/tokens/{int:pk}", response={204: None})
-def revoke_token(request: HttpRequest, pk: int):
+def revoke_token(request: HttpRequest, pk: int) -> Any:
     """Take a token back; whoever uses it is refused from now on."""
     tokens.revoke(user_of(request), pk)
     return Status(204, None)

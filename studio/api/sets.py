@@ -115,14 +115,15 @@ class OutputOut(Schema):
     channels: list[ChannelOut]
 
 
-def _rows(project):
+def _rows(project: Any) -> Any:
     return project.sets.prefetch_related(
         "placements__file__source", "placements__file__old_names", "findings__placement__file", "waivers__by"
     )
 
 
 def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> TextureSet:
-    return get_object_or_404(_rows(project_for(request, slug, right)), pk=pk)
+    made: TextureSet = get_object_or_404(_rows(project_for(request, slug, right)), pk=pk)
+    return made
 
 
 @newest_of(TextureSet)
@@ -131,7 +132,7 @@ def _newest(request: HttpRequest, row: TextureSet) -> dict[str, Any]:
 
 
 @router.get("", response=Roll)
-def roll(request: HttpRequest, slug: Path[str]):
+def roll(request: HttpRequest, slug: Path[str]) -> Any:
     """Everything that the roll shows, in a handful of queries however many sets there are."""
     project = project_for(request, slug)
     undecided = (
@@ -155,7 +156,7 @@ def roll(request: HttpRequest, slug: Path[str]):
 
 
 @router.get("/{int:pk}", response=SetDetail)
-def one_set(request: HttpRequest, slug: Path[str], pk: int):
+def one_set(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     one = _set(request, slug, pk)
     return {**set_out(one), "findings": [finding_out(f, waivers_in_force(one)) for f in one.findings.all()]}
 
@@ -171,7 +172,7 @@ def try_output(request: HttpRequest, slug: Path[str], pk: int, given: TriedOutpu
 
 
 @router.put("/{int:pk}/metres", response=SetOut)
-def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres, if_match: IfMatch = None):
+def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres, if_match: IfMatch = None) -> Any:
     """Say how much surface the width of the set's texture covers; None for unknown."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.set_metres(project, pk, given.metres, user_of(request), seen(if_match))
@@ -179,7 +180,7 @@ def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres, if
 
 
 @router.put("/licence", response=list[SetOut])
-def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn):
+def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn) -> Any:
     """Say under which licence sets came, as one change."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.set_licence(project, given.sets, given.licence, given.credit, user_of(request), given.seen)
@@ -187,14 +188,14 @@ def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn):
 
 
 @router.patch("/{int:pk}", response=SetOut)
-def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName, if_match: IfMatch = None):
+def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName, if_match: IfMatch = None) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.rename(project, pk, given.name, user_of(request), seen(if_match))
     return set_out(_set(request, slug, pk))
 
 
 @router.post("/{int:pk}/judge", response={204: None})
-def judge(request: HttpRequest, slug: Path[str], pk: int):
+def judge(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """Judge a set again, for instance after its job failed."""
     one = _set(request, slug, pk, Membership.Right.PREPARE)
     TextureSet.objects.filter(pk=one.pk).update(revision=F("revision") + 1)
@@ -203,21 +204,21 @@ def judge(request: HttpRequest, slug: Path[str], pk: int):
 
 
 @router.post("/merge", response=SetOut)
-def merge(request: HttpRequest, slug: Path[str], given: Merge):
+def merge(request: HttpRequest, slug: Path[str], given: Merge) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.merge(project, given.into, given.sets, user_of(request), given.seen)
     return set_out(_set(request, slug, given.into))
 
 
 @router.post("/{int:pk}/split", response=SetOut)
-def split(request: HttpRequest, slug: Path[str], pk: int, given: Split, if_match: IfMatch = None):
+def split(request: HttpRequest, slug: Path[str], pk: int, given: Split, if_match: IfMatch = None) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     made = editing.split(project, pk, given.maps, given.name, user_of(request), seen(if_match))
     return set_out(_set(request, slug, made))
 
 
 @router.get("/{int:pk}/outputs", response=list[OutputOut])
-def outputs(request: HttpRequest, slug: Path[str], pk: int, target: str, untouched: bool = False):
+def outputs(request: HttpRequest, slug: Path[str], pk: int, target: str, untouched: bool = False) -> Any:
     """What a target makes of the set: its files, and where each channel comes from. Raises 422 when it cannot.
 
     untouched: of the set as it was before any step.

@@ -51,7 +51,7 @@ class Catalogue(Schema):
 
 
 @router.get("", response=Catalogue)
-def list_steps(request: HttpRequest):
+def list_steps(request: HttpRequest) -> Any:
     derivations = [
         {"source": d.source.value, "role": d.role.value, "estimate": d.estimate, "recipe": d.recipe}
         for d in DERIVATIONS

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
+from typing import Any
 
 from django.http import HttpRequest
 from ninja import Path, Router, Schema, Status
@@ -35,7 +36,7 @@ class WaiverRow(Schema):
     revoked: bool
 
 
-def _row(waiver: Waiver) -> dict:
+def _row(waiver: Waiver) -> dict[str, Any]:
     return {
         "id": waiver.pk, "set": waiver.set.name, "check": waiver.check_name, "role": waiver.role,
         "reason": waiver.reason, "until": waiver.until, "by": waiver.by.get_username() if waiver.by else None,
@@ -44,7 +45,7 @@ def _row(waiver: Waiver) -> dict:
 
 
 @router.get("", response=list[WaiverRow])
-def list_waivers(request: HttpRequest, slug: Path[str]):
+def list_waivers(request: HttpRequest, slug: Path[str]) -> Any:
     """All waivers of the project, the newest first, revoked ones too."""
     project = project_for(request, slug)
     rows = Waiver.objects.filter(set__project=project).select_related("set", "by").order_by("-pk")
@@ -52,14 +53,14 @@ def list_waivers(request: HttpRequest, slug: Path[str]):
 
 
 @router.post("", response=WaiverRow)
-def waive(request: HttpRequest, slug: Path[str], given: WaiverIn):
+def waive(request: HttpRequest, slug: Path[str], given: WaiverIn) -> Any:
     """Live with a finding until its map changes, or until a day. Needs the right to set rules."""
     project = project_for(request, slug, Membership.Right.RULES)
     return _row(waivers.waive(project, given.finding, given.reason, given.until, user_of(request)))
 
 
 @router.delete("/{int:pk}", response={204: None})
-def revoke(request: HttpRequest, slug: Path[str], pk: int):
+def revoke(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """Take a waiver back; the finding counts again."""
     project = project_for(request, slug, Membership.Right.RULES)
     waivers.revoke(project, pk, user_of(request))

@@ -49,12 +49,13 @@ class Doing:
 
         Raises Http404 when there is none, Stale when it has changed since.
         """
-        rows: QuerySet = kind_of(model).rows(self.project).filter(pk=pk)
+        rows: QuerySet[Any] = kind_of(model).rows(self.project).filter(pk=pk)
         found = rows.select_related(*related).first() if related else rows.first()
         if found is None:
             raise Http404(f"There is no such {model._meta.verbose_name} any more.")
         must_be_as_seen(found, seen)
-        return found
+        made: Row = found
+        return made
 
     def update(self, row: Model, **values: Any) -> None:
         """Write some fields of a row, and nothing else of it; the row at hand follows."""

@@ -59,7 +59,7 @@ class Kind:
     place: int
     model: type[Model]
     fields: tuple[str, ...]
-    rows: Callable[[Project], QuerySet]
+    rows: Callable[[Project], QuerySet[Any]]
     called: Callable[[Any], str]
     words: Mapping[str, str] = field(default_factory=dict)
     key: str = "pk"

@@ -33,7 +33,7 @@ def _formats_digest(project: Project) -> str:
     return digest.of_document(documents_of(project, "formats")["house"])
 
 
-def ask_to_advise(project: Project, target: str, by) -> Job:
+def ask_to_advise(project: Project, target: str, by: Any) -> Job:
     """Queue a job that measures formats for every file of a target. Raises BadDocument."""
     title = target_for(project, target).title
     return enqueue(project, "advise", f"Measure formats for {title}", by, target=target)

@@ -7,6 +7,7 @@ import zipfile
 from collections.abc import Iterable
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.db import transaction
@@ -46,7 +47,7 @@ def rows_of(project: Project, ids: Iterable[int] | None) -> list[TextureSet]:
     return list(rows if ids is None else rows.filter(pk__in=list(ids)))
 
 
-def latest_manifest(project: Project, target: str) -> dict | None:
+def latest_manifest(project: Project, target: str) -> dict[str, Any] | None:
     """The manifest of the last whole delivery for a target."""
     last = project.deliveries.filter(target__name=target, manifest__isnull=False).order_by("-number").first()
     return last.manifest if last else None
@@ -75,7 +76,7 @@ def plan_for(
     return plan_delivery(sets, library, target, previous, known_greens(sets, library), left_out), library
 
 
-def order_delivery(project: Project, rows: list[TextureSet], target_name: str, by) -> Delivery:
+def order_delivery(project: Project, rows: list[TextureSet], target_name: str, by: Any) -> Delivery:
     """Queue a delivery of sets as they are now. Raises BadDocument, DeliveryRefused."""
     target = target_for(project, target_name)
     if not rows:
@@ -97,7 +98,7 @@ def order_delivery(project: Project, rows: list[TextureSet], target_name: str, b
     return delivery
 
 
-def _document_of(project: Project, name: str) -> dict:
+def _document_of(project: Project, name: str) -> dict[str, Any]:
     return target_documents(project)[name]
 
 
@@ -136,7 +137,7 @@ def _fresh_staging(delivery: Delivery, attempt: int) -> Path:
     return staging
 
 
-def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> tuple[Plan, dict]:
+def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> tuple[Plan, dict[str, Any]]:
     total = len(plan.files) + 1
     by_path = {planned.path: planned for planned in plan.files}
 
@@ -170,7 +171,7 @@ def _zip(staging: Path) -> None:
                 shutil.copyfileobj(source, out, 1 << 20)
 
 
-def _publish(delivery: Delivery, plan: Plan, manifest: dict, staging: Path, progress: Progress) -> None:
+def _publish(delivery: Delivery, plan: Plan, manifest: dict[str, Any], staging: Path, progress: Progress) -> None:
     """Rename into place and say so in one transaction, held by the rightful attempt only."""
     counts: dict[str, int] = {}
     for planned in plan.files:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path, PurePosixPath
+from typing import Any
 
 from django.conf import settings
 
@@ -16,7 +17,7 @@ __all__ = ["header_of"]
 _LONGEST = 300
 
 
-def _document(found: Probe) -> dict:
+def _document(found: Probe) -> dict[str, Any]:
     """A probe as kept with a source file and sent to the page."""
     return {
         "container": found.container, "width": found.width, "height": found.height, "channels": found.channels,

@@ -10,6 +10,7 @@ import zipfile
 import zlib
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
+from typing import Any
 
 from django.conf import settings
 from django.core.files.base import File
@@ -61,7 +62,7 @@ def _is_hidden(path: str) -> bool:
     return any(part.startswith(".") or part == "__MACOSX" for part in PurePosixPath(path).parts)
 
 
-def _probed(file: File, name: str, person: int) -> tuple[dict | None, str]:
+def _probed(file: File[Any], name: str, person: int) -> tuple[dict[str, Any] | None, str]:
     """The probe of an upload, or the reason why it cannot be read."""
     if PurePosixPath(name).suffix.lower() not in READABLE:
         return None, f"{PurePosixPath(name).name}: not a kind of file that can be read ({KINDS})"
@@ -73,7 +74,7 @@ def _probed(file: File, name: str, person: int) -> tuple[dict | None, str]:
     return said["probe"], said["problem"]
 
 
-def _source_of(file: File, name: str, person: int) -> tuple[SourceFile, str]:
+def _source_of(file: File[Any], name: str, person: int) -> tuple[SourceFile, str]:
     """The stored content, and why it cannot be read under ``name``, if it cannot."""
     digest = store.digest_of(file)
     found, problem = _probed(file, name, person)
@@ -87,7 +88,7 @@ def _source_of(file: File, name: str, person: int) -> tuple[SourceFile, str]:
     return source, problem
 
 
-def take_file(intake: Intake, name: str, file: File) -> IntakeFile:
+def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:
     """Take one file under its path in the intake.
 
     A file already known by its digest is not stored twice. One that cannot be read is kept with the reason, so that it
@@ -124,7 +125,7 @@ class FromZip:
     refused: list[tuple[str, str]]
 
 
-def take_zip(intake: Intake, file: File, name: str = "archive") -> FromZip:
+def take_zip(intake: Intake, file: File[Any], name: str = "archive") -> FromZip:
     """Take every file of a zip that can be read; the others are told, and harm none of them.
 
     Names are checked and the unpacked size is summed before anything is unpacked, and counted again while unpacking,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from typing import Any
 
 from django.db import transaction
 
@@ -23,7 +24,7 @@ class Progress:
         self.job, self.attempt = job, attempt
         self._last = 0.0
 
-    def _held(self):
+    def _held(self) -> Any:
         return Job.objects.filter(pk=self.job.pk, attempt=self.attempt, state=Job.State.RUNNING, cancel_asked=False)
 
     def report(self, done: int, total: int, message: str = "") -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
@@ -18,7 +20,7 @@ __all__ = ["MOST_ATTEMPTS", "cancel", "enqueue", "finish", "give_back", "queue_u
 MOST_ATTEMPTS = 3
 
 
-def enqueue(project: Project, kind: str, title: str, by=None, **payload: object) -> Job:
+def enqueue(project: Project, kind: str, title: str, by: Any = None, **payload: object) -> Job:
     """A new job, queued when the surrounding transaction commits."""
     with transaction.atomic():
         job = Job.objects.create(project=project, kind=kind, title=title[:200], by=by, payload=payload)

@@ -107,16 +107,20 @@ class _Shared(Generic[Piece]):
         self._at = context.Array("l", 64)
 
     def more(self) -> bool:
-        return self._next.value < len(self._pieces)
+        made: bool = self._next.value < len(self._pieces)
+        return made
 
     def done(self) -> int:
-        return self._done.value
+        made: int = self._done.value
+        return made
 
     def total(self) -> int:
-        return self._total.value
+        made: int = self._total.value
+        return made
 
     def at_work(self, slot: int) -> Piece:
-        return self._pieces[self._at[slot]]
+        made: Piece = self._pieces[self._at[slot]]
+        return made
 
     def start(self, slot: int, work: Callable[[Piece], int]) -> Any:
         child = self._context.Process(target=self._run, args=(slot, work, os.getpid()))

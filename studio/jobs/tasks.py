@@ -8,6 +8,7 @@ import os
 import signal
 import time
 from multiprocessing.process import BaseProcess
+from typing import Any
 
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, close_old_connections
@@ -30,7 +31,7 @@ _ENDED_BY = {-signal.SIGXCPU: "It used more of the processor than such a job may
 _log = logging.getLogger(__name__)
 
 
-def _server():
+def _server() -> Any:
     """A fork server with the application loaded: a child is ready in milliseconds, and has no threads of ours."""
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload(["studio.jobs.child"])

@@ -48,7 +48,7 @@ class ExportOrder:
     layouts: tuple[str, ...] = ()
 
 
-def order_export(project: Project, order: ExportOrder, by) -> Job:
+def order_export(project: Project, order: ExportOrder, by: Any) -> Job:
     """Queue the job. Raises Conflict when the casts are not of one master, BadDocument for what cannot be made."""
     casts = _rows(project, order.casts)
     if not casts or len(casts) < len(set(order.casts)):

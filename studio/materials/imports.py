@@ -44,7 +44,7 @@ class TakenIn:
     unfilled: list[tuple[str, str, str]]
 
 
-def take_in(project: Project, document: dict[str, Any], casts: Sequence[ReadCast], note: str, by) -> TakenIn:
+def take_in(project: Project, document: dict[str, Any], casts: Sequence[ReadCast], note: str, by: Any) -> TakenIn:
     """A new master with a first version, adopted, and its casts; slots are filled from sets that hold files of the same
     names. The casts and the adoption can be undone as one, the master stays in the library.
 

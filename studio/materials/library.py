@@ -105,7 +105,7 @@ def version_of(master: Master, number: str) -> MasterVersion:
     raise Conflict(f"{master.title} has no version {number}")
 
 
-def create_master(document: Any, by) -> Master:
+def create_master(document: Any, by: Any) -> Master:
     """A master with a draft, kept by whoever makes it. Raises BadDocument, and Conflict when its name is taken."""
     sheet = parse_master(document, "the master")
     if Master.objects.filter(name=sheet.name).exists():

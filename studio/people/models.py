@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 from datetime import datetime
+from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -28,7 +29,7 @@ class AccessToken(models.Model):
         return hashlib.sha256(token.encode()).hexdigest()
 
     @classmethod
-    def make(cls, user, name: str, until: datetime | None = None) -> str:
+    def make(cls, user: Any, name: str, until: datetime | None = None) -> str:
         """A new token, shown this once."""
         token = secrets.token_urlsafe(32)
         cls.objects.create(user=user, name=name, hash=cls.hash_of(token), until=until)

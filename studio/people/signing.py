@@ -94,18 +94,18 @@ class Idle:
     sync_capable = True
     async_capable = True
 
-    def __init__(self, get_response: Callable):
+    def __init__(self, get_response: Callable[..., Any]):
         self.get_response = get_response
         if iscoroutinefunction(get_response):
             markcoroutinefunction(self)
 
-    def __call__(self, request: HttpRequest):
+    def __call__(self, request: HttpRequest) -> Any:
         if iscoroutinefunction(self):
             return self._later(request)
         self._touch(request)
         return self.get_response(request)
 
-    async def _later(self, request: HttpRequest):
+    async def _later(self, request: HttpRequest) -> Any:
         await sync_to_async(self._touch)(request)
         return await self.get_response(request)
 

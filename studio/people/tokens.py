@@ -50,7 +50,7 @@ def person_of(token: str) -> Any:
     return found.user
 
 
-def tokens_of(person: Any):
+def tokens_of(person: Any) -> Any:
     """A person's tokens that were not revoked, the newest first."""
     return AccessToken.objects.filter(user=person, revoked=False).order_by("-pk")
 

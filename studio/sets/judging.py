@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import replace
 from functools import partial
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from django.conf import settings
 from django.db import connection, transaction
@@ -43,7 +43,7 @@ __all__ = ["ask_to_judge", "judge_again", "judge_sets"]
 _TOGETHER = 8
 
 
-def ask_to_judge(project: Project, set_ids: list[int], by=None) -> None:
+def ask_to_judge(project: Project, set_ids: list[int], by: Any = None) -> None:
     """Queue one job for some sets: one progress to look at, and one search for twins."""
     names = dict(TextureSet.objects.filter(pk__in=set_ids).values_list("pk", "name"))
     if names:
@@ -51,7 +51,7 @@ def ask_to_judge(project: Project, set_ids: list[int], by=None) -> None:
         enqueue(project, "judge", f"Judge {what}", by, sets=sorted(names, key=lambda pk: (names[pk].lower(), pk)))
 
 
-def judge_again(project: Project, by=None) -> None:
+def judge_again(project: Project, by: Any = None) -> None:
     """Judge all sets of a project anew: what they are judged by has changed. Their revisions grow, so that findings by
     the old rules that a worker is about to write down are thrown away."""
     project.sets.update(revision=F("revision") + 1)
@@ -187,7 +187,7 @@ def _of_delivery(rules: _Rules, one: CoreSet, library: Library) -> list[CoreFind
         return []  # the checks have said why it cannot be delivered
 
 
-def _placement_of(finding, placements: list[Placement], files: dict[str, Placement]) -> Placement | None:
+def _placement_of(finding: CoreFinding, placements: list[Placement], files: dict[str, Placement]) -> Placement | None:
     if finding.role is None or finding.file is None:
         return None
     if finding.output is not None:
@@ -222,7 +222,7 @@ def _sign(judged: list[_Judged]) -> None:
         cursor.executemany("UPDATE sets_placement SET signature = %s, tone = %s WHERE id = %s", changed)
 
 
-def _first_pictures(one: TextureSet, core, library) -> None:
+def _first_pictures(one: TextureSet, core: CoreSet, library: Library) -> None:
     """The roll's prints and the first look at large maps, made here so that the page finds them ready."""
     for placement, ref in zip(sorted(one.placements.all(), key=lambda p: (p.order, p.pk)), core.maps, strict=True):
         try:

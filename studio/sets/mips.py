@@ -68,7 +68,8 @@ def chains_document(placement: Placement) -> dict[str, Any]:
         found = compare_chains(*_chains(placement, normal, key), CUT_OFF)
         return json.dumps({**found, "normals": bool(normal)}).encode()
 
-    return json.loads(store.cached("mips", key, make))
+    made: dict[str, Any] = json.loads(store.cached("mips", key, make))
+    return made
 
 
 def level_picture(placement: Placement, level: int, naive: bool, channel: str | None) -> bytes:

@@ -50,7 +50,7 @@ def _checked(formats: list[str], quality: str) -> list[Format]:
     return found
 
 
-def ask_to_try(placement: Placement, formats: list[str], quality: str, by) -> Job:
+def ask_to_try(placement: Placement, formats: list[str], quality: str, by: Any) -> Job:
     """Queue a job that tries formats on a map. Raises BadDocument."""
     labels = [one.label for one in _checked(formats, quality)]
     if not labels:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable
+from typing import Any
 
 from django.conf import settings
 from django.db import transaction
@@ -31,7 +32,7 @@ from texel.sorting.looks import Look
 __all__ = ["changed_lines", "failed_intake", "known_habit", "sort_again", "sort_intake", "taught_habit"]
 
 
-def taught_habit(project: Project, lines: list | None = None) -> Habit:
+def taught_habit(project: Project, lines: list[Any] | None = None) -> Habit:
     """What was taught in a project, or other lines of that kind, as the core reads it. Raises BadDocument."""
     kept = project.habit if lines is None else lines
     return parse_habit({"format": "fair-texel/habit", "version": 1, "lines": kept}, "the project's habit")
@@ -68,8 +69,8 @@ def sort_intake(job: Job, progress: Progress) -> str:
     return f"{len(sets)} sets, {len(found.undecided)} undecided"
 
 
-def _lines(found: Sorted) -> list:
-    return habit_document(found.habit.lines)["lines"]
+def _lines(found: Sorted) -> list[Any]:
+    return list(habit_document(found.habit.lines)["lines"])
 
 
 def _sorted(intake: Intake, files: dict[str, IntakeFile], habit: Habit, on_file: Callable[[int, str], None]) -> Sorted:
@@ -160,10 +161,11 @@ def sort_again(job: Job, progress: Progress) -> str:
                 # Somebody taught something else meanwhile: both shall hold. What files look like is known by now.
                 continue
             _apply(job, lines, found)
-        return job.payload["label"]
+        made: str = job.payload["label"]
+        return made
 
 
-def changed_lines(before: list, change: dict) -> list:
+def changed_lines(before: list[Any], change: dict[str, Any]) -> list[Any]:
     """Taught lines after a change, as in sort_again's payload."""
     teach, forget = change.get("teach", []), change.get("forget", [])
     gone = {line_key(line) for line in [*teach, *forget]}
@@ -186,7 +188,7 @@ def _sort_all(project: Project, habit: Habit, progress: Progress) -> _Found:
     return found
 
 
-def _apply(job: Job, lines: list, found: _Found) -> None:
+def _apply(job: Job, lines: list[Any], found: _Found) -> None:
     rows = Placement.objects.filter(intake__in=[intake for intake, _, _ in found])
     held = set(rows.exclude(set=None).values_list("set", flat=True))
     with change(job.project, job.by, job.payload["label"]) as doing:

@@ -24,7 +24,8 @@ def invert(pixels: Pixels) -> Pixels:
     """Full scale minus value: exact for integers, 1 - value for floats."""
     if np.issubdtype(pixels.dtype, np.unsignedinteger):
         return np.bitwise_not(pixels)  # the same number, by the fastest way to it
-    return np.subtract(np.asarray(full_scale(pixels.dtype), pixels.dtype), pixels)
+    made: Pixels = np.subtract(np.asarray(full_scale(pixels.dtype), pixels.dtype), pixels)
+    return made
 
 
 def bend(plane: Pixels, source: Source) -> Pixels:

@@ -52,7 +52,8 @@ def signature_of(texels: Texels) -> bytes | None:
     grey = cv2.resize(grey, (_SIDE, _SIDE), interpolation=cv2.INTER_AREA)
     if float(grey.std()) < _LEAST_SPREAD:
         return None
-    return np.round(np.clip(grey, 0, 1) * 255).astype(np.uint8).tobytes()
+    made: bytes | None = np.round(np.clip(grey, 0, 1) * 255).astype(np.uint8).tobytes()
+    return made
 
 
 def tone_of(signature: bytes) -> float:
@@ -116,7 +117,10 @@ def _rows(signed: list[Signed]) -> NDArray[np.uint8]:
 def _means(values: NDArray[np.uint8]) -> NDArray[np.uint8]:
     """Rounded means over blocks, a row for each signature."""
     blocks = values.reshape(len(values), _SIDE // _BLOCK, _BLOCK, _SIDE // _BLOCK, _BLOCK)
-    return np.rint(blocks.mean(axis=(2, 4), dtype=np.float32)).astype(np.uint8).reshape(len(values), -1)
+    made: NDArray[np.uint8] = (
+        np.rint(blocks.mean(axis=(2, 4), dtype=np.float32)).astype(np.uint8).reshape(len(values), -1)
+    )
+    return made
 
 
 def twins_across(some: Iterable[Signed], others: Iterable[Signed]) -> list[Twin]:

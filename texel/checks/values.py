@@ -281,7 +281,7 @@ def check_alpha(view: SetView) -> list[Finding]:
     return found
 
 
-def _alpha_finding(view: SetView, ref, whole: Texels) -> Finding | None:
+def _alpha_finding(view: SetView, ref: MapRef, whole: Texels) -> Finding | None:
     alpha = whole.channel("a")
     low, high = _span(alpha)
     remedy = None if ref.channel else {"step": "drop_alpha"}
@@ -313,7 +313,8 @@ def _distinct(plane: Pixels) -> int:
 def _terraces(plane: Pixels) -> NDArray[np.float32]:
     """The edges between plateaus along every n-th row, at most 1024 rows."""
     rows = plane[:: -(-plane.shape[0] // SAMPLE_SIDE)]
-    return (rows[:, 1:] != rows[:, :-1]).astype(np.float32)
+    made: NDArray[np.float32] = (rows[:, 1:] != rows[:, :-1]).astype(np.float32)
+    return made
 
 
 def check_height_steps(view: SetView) -> list[Finding]:

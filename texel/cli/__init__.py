@@ -47,7 +47,8 @@ def main(argv: Sequence[str] | None = None) -> int:
     except SystemExit as stop:
         return int(stop.code or 0)
     try:
-        return args.run(args)
+        made: int = args.run(args)
+        return made
     except TexelError as error:
         print(f"texel: {error}", file=sys.stderr)
     except BrokenPipeError:  # whoever reads our output has seen enough

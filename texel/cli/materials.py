@@ -100,7 +100,8 @@ def _export(args: argparse.Namespace) -> int:
 def _cast_document(path: Path) -> dict[str, Any]:
     document = read_json(path)
     check_document(document, "cast", path.name)
-    return document
+    made: dict[str, Any] = document
+    return made
 
 
 def _filled(master: Master, path: Path) -> FilledCast:

@@ -108,7 +108,8 @@ def shrink_until(
     def price(row: Mapping[str, Any]) -> float:
         error = errors[row["path"]]
         steps = weight_of(error) / {"colour": 1.0, "normal": 1.0, "mask": 0.01}[error["kind"]]
-        return steps / (row["memory"] - row["halved"])
+        made: float = steps / (row["memory"] - row["halved"])
+        return made
 
     steps: list[Shrunk] = []
     for row in sorted(known, key=price):

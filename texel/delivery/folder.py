@@ -36,7 +36,8 @@ def read_manifest(folder: Path) -> dict[str, Any] | None:
         return None
     document = read_json(path, f"{folder.name}/{MANIFEST}")
     check_document(document, "manifest", f"{folder.name}/{MANIFEST}")
-    return document
+    made: dict[str, Any] | None = document
+    return made
 
 
 def _alpha_mode(planned: PlannedFile, by_path: Mapping[str, PlannedFile], library: Library) -> str | None:

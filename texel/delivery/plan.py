@@ -323,7 +323,9 @@ def _plan_source(
     return PlannedSource(role, ref, library.digest(ref.file), others, tuple(added)), green_from
 
 
-def _normal_steps(library: Library, ref: MapRef, green: Green, greens: Mapping[str, tuple[Green, str]]):
+def _normal_steps(
+    library: Library, ref: MapRef, green: Green, greens: Mapping[str, tuple[Green, str]]
+) -> tuple[list[dict[str, str]], str]:
     found, how = greens.get(library.map_digest(ref)) or measured_green(library, ref)
     steps = []
     if len(library.shape(ref).channels.removesuffix("a")) == 2:
@@ -397,7 +399,10 @@ def _gltf_output(slot: str) -> Output:
     return Output(role.value, Layout(f"gltf_{slot}", channels), space, _PNG, (role,))
 
 
-def _plan_gltf(set_name, folder, name, planned, maps, library, greens) -> list[PlannedFile]:
+def _plan_gltf(
+    set_name: str, folder: str, name: str, planned: list[PlannedFile], maps: Mapping[Role, MapRef], library: Library,
+    greens: Mapping[str, tuple[Green, str]],
+) -> list[PlannedFile]:  # fmt: skip
     """The material file, and copies in glTF's own conventions of maps that the target wants otherwise."""
     uses, extra = [], []
     has_pack = any(_source_of(role, maps) for role in (Role.OCCLUSION, Role.ROUGHNESS, Role.METALLIC))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -10,7 +12,7 @@ from texel.filters import blur
 __all__ = ["shade_of_hollows"]
 
 
-def shade_of_hollows(height: NDArray[np.float32], strength: float = 1.0, reach: float = 0.05, wrap: bool = True):
+def shade_of_hollows(height: NDArray[np.float32], strength: float = 1.0, reach: float = 0.05, wrap: bool = True) -> Any:
     """Openness, 0 (closed) to 1 (open), shape (h, w), of a height field, 0 to 1.
 
     The depth below the blurred surroundings is summed over four widths up to ``reach`` (share of the side). It ranks

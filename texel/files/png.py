@@ -7,6 +7,7 @@ import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from io import BufferedReader
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,7 +43,7 @@ class PngHead:
     palette: int | None = None
 
 
-def _chunks(data: bytes | bytearray, name: str):
+def _chunks(data: bytes | bytearray, name: str) -> Iterator[Any]:
     at = len(SIGNATURE)
     while at + 8 <= len(data):
         length, kind = struct.unpack_from(">I4s", data, at)

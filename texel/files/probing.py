@@ -178,7 +178,8 @@ def read_block_texture(path: Path, container: str, levels: int = 32) -> BlockTex
     Raises UnreadableImage.
     """
     data = path.read_bytes()
-    return (ktx2 if container == "ktx2" else dds).read_texture(data, path.name, levels)
+    made: BlockTexture | None = (ktx2 if container == "ktx2" else dds).read_texture(data, path.name, levels)
+    return made
 
 
 def _describe_blocks(path: Path, container: str, size: int) -> Probe | None:

@@ -102,7 +102,8 @@ def bake(
 def _glow(surface: Surface) -> Pixels:
     """Emitted light, strength applied; what is no finite number emits none."""
     glow = np.nan_to_num(np.maximum(surface["emissive"] * surface["emissive_strength"], 0), posinf=0.0)
-    return glow.astype(np.float32, copy=False)
+    made: Pixels = glow.astype(np.float32, copy=False)
+    return made
 
 
 def _stored(surface: Surface, role: Role, depth: np.dtype[Any], green: Green, strength: float) -> Pixels:

@@ -50,10 +50,10 @@ def beyond(cost: Cost, limits: Mapping[str, int]) -> list[str]:
 def _options(master: Master) -> dict[str, int]:
     """How many ways each switch and choice that matters can stand."""
     used = reachable(master)
-    ways = {"switch": lambda one: 2, "choice": lambda one: len(one.options)}
-    return {
-        name: ways[one.kind](one) for name, one in master.parameters.items() if name in used and one.kind in ways
-    }  # fmt: skip
+    deciding = {name: one for name, one in master.parameters.items() if name in used}
+    switches = {name: 2 for name, one in deciding.items() if one.kind == "switch"}
+    choices = {name: len(one.options) for name, one in deciding.items() if one.kind == "choice"}
+    return {name: (switches | choices)[name] for name in deciding if name in switches or name in choices}
 
 
 def cost_of(master: Master) -> Cost:

@@ -157,7 +157,8 @@ def _unit(*_: Interval) -> Interval:
 
 
 def _sine(x: Array) -> Array:
-    return np.sin(x * np.float32(2 * np.pi)).astype(np.float32)
+    made: Array = np.sin(x * np.float32(2 * np.pi)).astype(np.float32)
+    return made
 
 
 def _tint(c: Array, colour: Array, amount: Array) -> Array:

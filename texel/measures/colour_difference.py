@@ -62,4 +62,5 @@ def ciede2000(first: Lab, second: Lab) -> NDArray[np.float32]:
     r_t = -np.sin(np.radians(2 * rotation)) * r_c
     l_term, c_term, h_term = delta_l / s_l, delta_c / s_c, delta_h / s_h
     squared = l_term**2 + c_term**2 + h_term**2 + r_t * c_term * h_term
-    return np.sqrt(np.maximum(squared, 0)).astype(np.float32)
+    made: NDArray[np.float32] = np.sqrt(np.maximum(squared, 0)).astype(np.float32)
+    return made

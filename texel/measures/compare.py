@@ -112,7 +112,8 @@ def _angles(first: Texels, second: Texels) -> Field:
     """Degrees between the directions of two normal maps, shape (h, w); good at small angles too."""
     a, b = unit(decode(first)), unit(decode(second))
     cross = np.linalg.norm(np.cross(a, b), axis=2)
-    return np.degrees(np.arctan2(cross, (a * b).sum(axis=2))).astype(np.float32)
+    made: Field = np.degrees(np.arctan2(cross, (a * b).sum(axis=2))).astype(np.float32)
+    return made
 
 
 def difference(first: Texels, second: Texels, kind: Kind) -> Field:
@@ -130,7 +131,8 @@ def _apart(first: Texels, second: Texels, kind: Kind) -> Field:
     if kind is Kind.COLOUR:
         return ciede2000(lab_of_linear(_light(first)), lab_of_linear(_light(second)))
     a, b = _numbers(first, second)
-    return np.abs(a - b).max(axis=2)
+    made: Field = np.abs(a - b).max(axis=2)
+    return made
 
 
 def compare(first: Texels, second: Texels, kind: Kind, cut_off: float = CUT_OFF) -> dict[str, Any]:

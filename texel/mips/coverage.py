@@ -32,4 +32,5 @@ def keep_coverage(alpha: Field, wanted: float, cut_off: float) -> Field:
     if reference <= 0:
         return alpha
     # A hair above, so that rounding to stored numbers does not drop the texel that decides.
-    return np.clip(alpha * np.float32((cut_off + 1e-3) / reference), 0, 1)
+    made: Field = np.clip(alpha * np.float32((cut_off + 1e-3) / reference), 0, 1)
+    return made

@@ -89,7 +89,8 @@ def disagreement(texels: Texels, green: Green) -> Pixels:
     q: Pixels = np.clip(-vectors[:, :, 1] / z, -_STEEPEST, _STEEPEST)
     dp_dy, dq_dx = _cross_derivatives(p, q)
     agreement = dp_dy * dq_dx * (1 if green is Green.UP else -1)
-    return cv2.blur(np.sqrt(np.maximum(-agreement, 0)), (5, 5))
+    made: Pixels = cv2.blur(np.sqrt(np.maximum(-agreement, 0)), (5, 5))
+    return made
 
 
 def _reduced(texels: Texels, side: int = _WORKING_SIDE) -> Texels:

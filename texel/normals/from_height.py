@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 import cv2
 import numpy as np
@@ -29,7 +29,7 @@ _CENTRAL = np.array([-1, 0, 1], np.float32) / 2
 _DIFFERENCE = {"sobel": _CENTRAL, "scharr": _CENTRAL, "wide": np.array([-1, -2, 0, 2, 1], np.float32) / 8}
 
 
-def slopes(height: Pixels, kernel: Kernel = "sobel", wrap: bool = True, rows: slice | None = None):
+def slopes(height: Pixels, kernel: Kernel = "sobel", wrap: bool = True, rows: slice | None = None) -> Any:
     """dh/dx (to the right) and dh/dy (up the picture) of a height field, shape (h, w), in its unit a texel.
 
     height: floats, or integers, of which full scale is 1. wrap: neighbours beyond the border are taken from the other

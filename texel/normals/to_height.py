@@ -80,7 +80,8 @@ def _project(field: NDArray[np.complex64]) -> NDArray[np.float32]:
 
     each(project, range(0, height, _ROWS))
     field[0, 0] = 0
-    return fft.ifft2(field, overwrite_x=True, workers=may_use()).real
+    made: NDArray[np.float32] = fft.ifft2(field, overwrite_x=True, workers=may_use()).real
+    return made
 
 
 def _frequencies(count: int) -> NDArray[np.float32]:

@@ -76,7 +76,8 @@ def _encoded(vectors: Vectors, like: Texels, letters: str) -> Texels:
 
 def lengths(vectors: Vectors) -> NDArray[np.float32]:
     """Length of each vector, shape (h, w); 1 in a sound map."""
-    return np.sqrt(np.einsum("hwc,hwc->hw", vectors, vectors))
+    made: NDArray[np.float32] = np.sqrt(np.einsum("hwc,hwc->hw", vectors, vectors))
+    return made
 
 
 def unit(vectors: Vectors) -> Vectors:

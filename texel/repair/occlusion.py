@@ -19,4 +19,5 @@ def remove_occlusion(
     The mix is glTF 2.0's occlusion strength. Divisors are held above 0.15 and the result below 1.
     """
     divisor = np.maximum(1 + np.float32(strength) * (occlusion - 1), np.float32(_DARKEST))
-    return np.minimum(colour / divisor[:, :, None], np.float32(1))
+    made: NDArray[np.float32] = np.minimum(colour / divisor[:, :, None], np.float32(1))
+    return made

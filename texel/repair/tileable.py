@@ -153,7 +153,8 @@ def _best_move(values: Values, band: int) -> int:
     moves = range(max(1, wide // 4), max(2, wide - wide // 4))
     best = min(moves, key=lambda move: unfit(small, move, bands)) * every
     if every == 1:
-        return best
+        made: int = best
+        return made
     columns = np.r_[0:band, count - band : count]
     rows = values[:: max(1, values.shape[0] // (2 * _SEARCHED))]
     return min(range(best - every, best + every + 1), key=lambda move: unfit(rows, move, columns))

@@ -328,7 +328,8 @@ def _detail(small: Texels) -> float:
 
 def _drawn(texels: Texels, count: int) -> Pixels:
     small = to_unit(reduced(texels, _DRAWN).pixels[:, :, :count])
-    return (small.mean(axis=2) * 255 + 0.5).astype(np.uint8)
+    made: Pixels = (small.mean(axis=2) * 255 + 0.5).astype(np.uint8)
+    return made
 
 
 def _outline(drawn: Pixels) -> Pixels | None:

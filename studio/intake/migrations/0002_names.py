@@ -1,10 +1,12 @@
+from typing import Any
+
 import django.db.models.deletion
 from django.conf import settings
 from django.db import migrations, models
 from django.db.models import F
 
 
-def remember(apps, schema_editor):
+def remember(apps: Any, schema_editor: Any) -> None:
     """Files that came before names could change are still called what they came as."""
     apps.get_model("intake", "IntakeFile").objects.filter(came_as="").update(came_as=F("path"))
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.core.management.base import BaseCommand
 
 from studio.collecting import collect
@@ -10,6 +12,6 @@ from studio.collecting import collect
 class Command(BaseCommand):
     help = __doc__
 
-    def handle(self, **options) -> None:
+    def handle(self, **options: Any) -> None:
         found = collect()
         self.stdout.write(f"{found.files} files, {found.bytes / 1024**2:.1f} MiB taken away")

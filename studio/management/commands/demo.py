@@ -8,6 +8,7 @@ import tempfile
 import time
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
@@ -39,10 +40,10 @@ _PATIENCE_SECONDS = 300
 class Command(BaseCommand):
     help = __doc__
 
-    def add_arguments(self, parser) -> None:
+    def add_arguments(self, parser: Any) -> None:
         parser.add_argument("--address", default="")
 
-    def handle(self, *, address: str, **options) -> None:
+    def handle(self, *, address: str, **options: Any) -> None:
         words = _passwords()
         people = {name: _person(name, words[name]) for name in _PEOPLE}
         projects = {slug: _project(slug, people) for slug in PROJECTS}
@@ -79,12 +80,12 @@ class Command(BaseCommand):
             time.sleep(1)
 
 
-def _intakes(project: Project):
+def _intakes(project: Project) -> Any:
     """Those that are sorted or on the way to it."""
     return project.intakes.exclude(state=Intake.State.FAILED)
 
 
-def _cast_materials(projects: dict[str, Project], by) -> None:
+def _cast_materials(projects: dict[str, Project], by: Any) -> None:
     """The masters with a version each, the casts of both games, and then the versions that wait. Made once."""
     if Master.objects.filter(name=MASTERS[0]["name"]).exists():
         return
@@ -99,7 +100,7 @@ def _cast_materials(projects: dict[str, Project], by) -> None:
             library.publish(document["name"], note, by)
 
 
-def _agree_on(projects: Iterable[Project], by) -> None:
+def _agree_on(projects: Iterable[Project], by: Any) -> None:
     """Each project's budget and what licences it takes; how large its sets are, and under which terms they came. Said
     once."""
     for project in projects:
@@ -117,7 +118,7 @@ def _agree_on(projects: Iterable[Project], by) -> None:
                 set_licence(project, [one.pk for one in sets], name, credit, by)
 
 
-def _cast(project: Project, row: dict, by) -> None:
+def _cast(project: Project, row: dict[str, Any], by: Any) -> None:
     parent = project.casts.get(name=row["parent"]).pk if "parent" in row else None
     master = Master.objects.get(name=row["master"]) if parent is None else None
     made: Cast = casts.create_cast(project, row["name"], master, parent, by)
@@ -145,10 +146,11 @@ def _passwords() -> dict[str, str]:
     if not path.exists():
         path.write_text(json.dumps({name: secrets.token_urlsafe(9) for name in _PEOPLE}))
         path.chmod(0o600)
-    return json.loads(path.read_text())
+    made: dict[str, str] = json.loads(path.read_text())
+    return made
 
 
-def _person(name: str, password: str):
+def _person(name: str, password: str) -> Any:
     person, _ = get_user_model().objects.get_or_create(username=name)
     if not person.check_password(password):
         person.set_password(password)
@@ -156,7 +158,7 @@ def _person(name: str, password: str):
     return person
 
 
-def _project(name: str, people: dict) -> Project:
+def _project(name: str, people: dict[str, Any]) -> Project:
     project, made = Project.objects.get_or_create(
         slug=_slug(name), defaults={"name": _NAMES[name], "target": _TARGETS[name]}
     )
@@ -166,7 +168,7 @@ def _project(name: str, people: dict) -> Project:
     return project
 
 
-def _take_in(project: Project, folder: Path, by) -> None:
+def _take_in(project: Project, folder: Path, by: Any) -> None:
     with transaction.atomic():
         intake = Intake.objects.create(project=project, name=f"{project.name}, first folder", by=by)
         take_folder(intake, folder)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from typing import Any
 
 from django.core.management.base import BaseCommand
 
@@ -20,5 +21,5 @@ class Command(BaseCommand):
     help = __doc__
     requires_system_checks: list[str] = []
 
-    def handle(self, **options) -> None:
+    def handle(self, **options: Any) -> None:
         OPENAPI.write_text(openapi_text())

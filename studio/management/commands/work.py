@@ -7,7 +7,7 @@ import signal
 import subprocess
 import sys
 import time
-from typing import cast
+from typing import Any, cast
 
 from django.core.management.base import BaseCommand
 from procrastinate.contrib.django import app
@@ -24,16 +24,16 @@ _PLACE_SECONDS = 10
 class Command(BaseCommand):
     help = __doc__
 
-    def add_arguments(self, parser) -> None:
+    def add_arguments(self, parser: Any) -> None:
         parser.add_argument("--processes", type=int, default=os.cpu_count() or 2)
         parser.add_argument("--one", action="store_true", help="be one worker process, watched by nobody")
 
-    def handle(self, *, processes: int, one: bool, **options) -> None:
+    def handle(self, *, processes: int, one: bool, **options: Any) -> None:
         if one:
             return _run_one()
         stopping = False
 
-        def stop(number, frame) -> None:
+        def stop(number: int, frame: object) -> None:
             nonlocal stopping
             stopping = True
 
@@ -67,7 +67,7 @@ class Command(BaseCommand):
                 worker.kill()
 
 
-def _start() -> subprocess.Popen:
+def _start() -> subprocess.Popen[bytes]:
     return subprocess.Popen([sys.executable, "manage.py", "work", "--one"])
 
 

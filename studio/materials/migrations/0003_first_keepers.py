@@ -3,10 +3,12 @@ used."""
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import migrations
 
 
-def forwards(apps, schema_editor) -> None:
+def forwards(apps: Any, schema_editor: Any) -> None:
     membership = apps.get_model("projects", "Membership")
     for master in apps.get_model("materials", "Master").objects.filter(keepers=None):
         if master.by_id is not None:

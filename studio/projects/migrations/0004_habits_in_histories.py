@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import migrations
 
 
-def _as_rows(state: dict, project: int) -> dict:
+def _as_rows(state: dict[str, Any], project: int) -> dict[str, Any]:
     habits = state.pop("habits", None)
     if habits is not None:
         state["projects"] = {str(project): {"habit": habits["taught"]}}
@@ -13,14 +15,14 @@ def _as_rows(state: dict, project: int) -> dict:
     return state
 
 
-def forwards(apps, schema_editor) -> None:
+def forwards(apps: Any, schema_editor: Any) -> None:
     rows = apps.get_model("projects", "Change").objects.filter(before__has_key="habits")
     for row in rows.iterator(20):
         row.before, row.after = _as_rows(row.before, row.project_id), _as_rows(row.after, row.project_id)
         row.save(update_fields=["before", "after"])
 
 
-def backwards(apps, schema_editor) -> None:
+def backwards(apps: Any, schema_editor: Any) -> None:
     for row in apps.get_model("projects", "Change").objects.filter(before__has_key="projects").iterator(20):
         for state in (row.before, row.after):
             taught = state.pop("projects", {}).get(str(row.project_id), {}).get("habit", [])

@@ -6,8 +6,8 @@ MaterialX itself defines by code need a word here. v runs up in MaterialX, down 
 
 from __future__ import annotations
 
-from collections.abc import Container
-from typing import NamedTuple
+from collections.abc import Callable, Container
+from typing import Any, NamedTuple
 
 import MaterialX as mx
 import numpy as np
@@ -323,7 +323,7 @@ class _Reader:
             self._sheet.lose(f"{node.getNamePath()}: coordinates {index.getValueString()} are read as the first ones")
         return _UV_UP
 
-    def _normal_map(self, node: mx.Node, value) -> Node:
+    def _normal_map(self, node: mx.Node, value: Callable[[str], Any]) -> Node:
         made = value("in")
         space = node.getInput("space")
         if space is not None and space.getValueString() not in ("", "tangent"):
