@@ -150,7 +150,16 @@ def _start(home: Path) -> int:
     before = int(_port_file().read_text()) if _port_file().exists() else 0
     port = before if before and is_free(before) else free_port(54310)
     log = home / "server.log"
-    _run("pg_ctl", "-D", str(home / "data"), "-s", "-w", "-t", "60", "-l", str(log), "-o", f"-p {port}", "start")
+    for patience in (2, 1, 0):
+        line = ["-D", str(home / "data"), "-s", "-w", "-t", "60", "-l", str(log), "-o", f"-p {port}", "start"]
+        try:
+            _run("pg_ctl", *line)
+            break
+        except SetupFailed:
+            # Another one may have taken the port between looking and starting.
+            if not patience or is_free(port):
+                raise
+            port = free_port(port + 1)
     _port_file().write_text(str(port))
     deadline = time.monotonic() + _WAIT_SECONDS
     while not _is_ready(port):

@@ -1,17 +1,23 @@
-"""What the store no longer needs: unfinished files, uploads without a row, and the oldest of what can be made again."""
+"""What nothing needs any more: unfinished files, uploads that nothing uses, the oldest of what can be made again."""
 
 from __future__ import annotations
 
 import stat
 import time
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import NamedTuple
 
 from django.conf import settings
 from django.core.files.storage import default_storage
+from django.db import transaction
 
+from studio.deliveries.models import Delivery
 from studio.intake.models import SourceFile
+from studio.intake.uploads import alone_with_sources
+from studio.jobs.models import Job
+from studio.projects.models import Change, Project
 from studio.storage import UNFINISHED
 
 __all__ = ["Collected", "collect"]
@@ -22,6 +28,8 @@ _MADE_AGAIN = ("picture", "reduced", "decoded", "error", "mips", "green", "trial
 _YOUNG_SECONDS = 24 * 3600
 # Rows that are asked for at once.
 _ASKED = 1000
+# Changes of a project that are kept.
+_MOST_CHANGES = 2000
 
 
 class Collected(NamedTuple):
@@ -58,28 +66,60 @@ def _files(folder: Path) -> Iterator[_Held]:
 
 def collect(young_seconds: float = _YOUNG_SECONDS) -> Collected:
     """Take away what is not needed, older than ``young_seconds``; of what can be made again the longest unused beyond
-    the setting DERIVED_BYTES, whatever its age. Does nothing where the store is no folder of this machine."""
+    the setting DERIVED_BYTES, whatever its age. Of changes the oldest go, beyond what anybody takes back.
+
+    Does nothing to files where the store is no folder of this machine.
+    """
+    _forget_old_changes()
     try:
         root = Path(default_storage.path(""))
     except NotImplementedError:  # what storages elsewhere raise
         return Collected()
     old = time.time() - young_seconds
     gone = [one for one in _files(root) if one.unfinished and one.written < old]
-    gone += [one for one in _orphans(root / "source") if one.written < old]
     gone += _beyond(root)
     for one in gone:
         one.path.unlink(missing_ok=True)
+    gone += _take_away_sources(root / "source", old)
     return Collected(len(gone), sum(one.bytes for one in gone))
 
 
-def _orphans(folder: Path) -> list[_Held]:
-    """Stored uploads whose row was never written."""
-    stored = {one.path.name: one for one in _files(folder) if not one.unfinished}
-    names = list(stored)
-    known: set[str] = set()
-    for start in range(0, len(names), _ASKED):
-        known.update(SourceFile.objects.filter(pk__in=names[start : start + _ASKED]).values_list("pk", flat=True))
-    return [one for name, one in stored.items() if name not in known]
+def _take_away_sources(folder: Path, old: float) -> list[_Held]:
+    """Stored uploads that nothing uses: without a row, or whose row no intake and no delivery on its way names.
+
+    Uploads that come meanwhile wait for the end of a thousand of them at most.
+    """
+    stored = [one for one in _files(folder) if not one.unfinished and one.written < old]
+    gone: list[_Held] = []
+    for start in range(0, len(stored), _ASKED):
+        some = {one.path.name: one for one in stored[start : start + _ASKED]}
+        with transaction.atomic(), alone_with_sources():
+            rows = SourceFile.objects.filter(pk__in=some)
+            made = datetime.fromtimestamp(old, UTC)
+            unused = set(rows.filter(uses=None, created__lt=made).values_list("pk", flat=True)) - _on_their_way()
+            SourceFile.objects.filter(pk__in=unused).delete()
+            known = set(rows.values_list("pk", flat=True))
+            for name, one in some.items():
+                # Looked at again: an upload of the same content has used it since.
+                if name not in known and one.path.exists() and one.path.stat().st_mtime < old:
+                    one.path.unlink()
+                    gone.append(one)
+    return gone
+
+
+def _on_their_way() -> set[str]:
+    """Digests of sources that deliveries were ordered of and not built from yet."""
+    rows = Delivery.objects.exclude(job__state__in=Job.ENDED).values_list("sets", flat=True)
+    return {digest for sets in rows for digest in (sets or {}).get("files", {}).values() if digest}
+
+
+def _forget_old_changes() -> None:
+    """Of each project the newest changes are kept, for undo and for looking at."""
+    for project in Project.objects.values_list("pk", flat=True):
+        rows = Change.objects.filter(project=project).order_by("-pk")
+        last = rows.values_list("pk", flat=True)[_MOST_CHANGES : _MOST_CHANGES + 1].first()
+        if last is not None:
+            Change.objects.filter(project=project, pk__lte=last).delete()
 
 
 def _beyond(root: Path) -> list[_Held]:

@@ -8,6 +8,8 @@ import struct
 import tempfile
 import zipfile
 import zlib
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from typing import Any
@@ -15,7 +17,7 @@ from typing import Any
 from django.conf import settings
 from django.core.files.base import File
 from django.core.files.uploadhandler import TemporaryFileUploadHandler
-from django.db import transaction
+from django.db import connection, transaction
 from django.db.models import Sum
 
 from studio import store
@@ -29,6 +31,7 @@ __all__ = [
     "FromZip",
     "Refused",
     "StoreSideUploadHandler",
+    "alone_with_sources",
     "room_for",
     "safe_path",
     "take_file",
@@ -74,10 +77,28 @@ def _probed(file: File[Any], name: str, person: int) -> tuple[dict[str, Any] | N
     return said["probe"], said["problem"]
 
 
-def _source_of(file: File[Any], name: str, person: int) -> tuple[SourceFile, str]:
-    """The stored content, and why it cannot be read under ``name``, if it cannot."""
-    digest = store.digest_of(file)
-    found, problem = _probed(file, name, person)
+# The number of the lock that uploads share, and that collecting what is unused takes alone.
+_SOURCES = 7_305_118
+
+
+@contextmanager
+def _beside_others() -> Iterator[None]:
+    """Inside, until the transaction ends, no source is taken away as unused."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_advisory_xact_lock_shared(%s)", [_SOURCES])
+    yield
+
+
+@contextmanager
+def alone_with_sources() -> Iterator[None]:
+    """Inside, until the transaction ends, no upload is stored."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_advisory_xact_lock(%s)", [_SOURCES])
+    yield
+
+
+def _source_of(file: File[Any], digest: str, found: dict[str, Any] | None) -> SourceFile:
+    """The stored content. Call it in a transaction, beside others."""
     size = file.size
     store.keep(file, digest)
     source, made = SourceFile.objects.get_or_create(pk=digest, defaults={"bytes": size, "probe": found})
@@ -85,7 +106,7 @@ def _source_of(file: File[Any], name: str, person: int) -> tuple[SourceFile, str
         # It came before under a name that says nothing of a picture.
         source.probe = found
         source.save(update_fields=["probe"])
-    return source, problem
+    return source
 
 
 def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:
@@ -100,8 +121,10 @@ def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:
         limit = settings.MAX_UPLOAD_BYTES // (1024 * 1024)
         raise Refused(f"{path}: larger than the {limit} MB that one upload may have")
     room_for(intake, file.size)
-    source, problem = _source_of(file, path, intake.by_id or 0)
-    with transaction.atomic():
+    digest = store.digest_of(file)
+    found, problem = _probed(file, path, intake.by_id or 0)
+    with transaction.atomic(), _beside_others():
+        source = _source_of(file, digest, found)
         entry, made = IntakeFile.objects.get_or_create(
             intake=intake, path=path, defaults={"source": source, "problem": problem, "came_as": path}
         )

@@ -5,16 +5,21 @@ import multiprocessing
 import os
 import signal
 import threading
+from datetime import timedelta
 
 import pytest
 from blake3 import blake3
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
 from django.core.management import call_command
+from django.utils import timezone
 
 from studio import store
 from studio.collecting import Collected, collect
 from studio.deliveries.models import Delivery
+from studio.intake.models import SourceFile
+from studio.jobs.models import Job
+from studio.projects.models import Change
 from tests.pictures import simple_set
 
 DATA = os.urandom(3 << 20)
@@ -211,3 +216,45 @@ def test_collecting_leaves_what_is_being_written(settings):
     settings.DERIVED_BYTES = 0
     assert collect().files == 1
     assert files_of("picture") == [unfinished]
+
+
+@pytest.mark.django_db
+def test_collecting_takes_sources_whose_last_use_went(call):
+    kept = call("POST", "/intakes", {"name": "kept"})["id"]
+    gone = call("POST", "/intakes", {"name": "gone"})["id"]
+    shared = call.upload(f"/intakes/{kept}/files", "a.png", DATA)["digest"]
+    call.upload(f"/intakes/{gone}/files", "b.png", DATA)
+    lost = call.upload(f"/intakes/{gone}/files", "c.png", DATA + b"!")["digest"]
+    call("DELETE", f"/intakes/{gone}", status=204)
+    for path in files_of():
+        _aged(path, 2)
+    assert collect().files == 0, "its row is young"
+    SourceFile.objects.update(created=timezone.now() - timedelta(days=2))
+    assert collect().files == 1
+    assert (store.has(shared), store.has(lost)) == (True, False)
+    assert list(SourceFile.objects.values_list("pk", flat=True)) == [shared]
+
+
+@pytest.mark.django_db
+def test_collecting_leaves_what_a_delivery_on_its_way_is_made_of(call, project):
+    intake = call("POST", "/intakes", {"name": "gone"})["id"]
+    digest = call.upload(f"/intakes/{intake}/files", "c.png", DATA)["digest"]
+    job = Job.objects.create(project=project, kind="deliver", title="x")
+    Delivery.objects.create(
+        project=project, number=1, target={"name": "x"}, set_ids=[], job=job, sets={"files": {"c.png": digest}}
+    )
+    call("DELETE", f"/intakes/{intake}", status=204)
+    SourceFile.objects.update(created=timezone.now() - timedelta(days=2))
+    for path in files_of():
+        _aged(path, 2)
+    assert collect().files == 0
+    Job.objects.update(state=Job.State.DONE)
+    assert collect().files == 1
+
+
+@pytest.mark.django_db
+def test_collecting_keeps_the_newest_changes(project, monkeypatch):
+    monkeypatch.setattr("studio.collecting._MOST_CHANGES", 3)
+    Change.objects.bulk_create(Change(project=project, label=str(at), before={}, after={}) for at in range(5))
+    collect()
+    assert [one.label for one in Change.objects.all()] == ["2", "3", "4"]
