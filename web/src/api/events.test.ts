@@ -26,6 +26,15 @@ class FakeSource {
   }
 }
 
+/** Mount something that only asks. */
+const running = (setup: () => void) =>
+  mounted(
+    defineComponent(() => {
+      setup();
+      return () => h("div");
+    }),
+  );
+
 describe("events", () => {
   beforeEach(() => {
     vi.useFakeTimers();
@@ -38,15 +47,10 @@ describe("events", () => {
 
   it("ask for everything where anything may have changed", async () => {
     let asked = 0;
-    mounted(
-      defineComponent({
-        setup() {
-          useEvents("ferry");
-          useQuery({ queryKey: keys.roll("ferry"), queryFn: () => ++asked });
-          return () => h("div");
-        },
-      }),
-    );
+    running(() => {
+      useEvents("ferry");
+      useQuery({ queryKey: keys.roll("ferry"), queryFn: () => ++asked });
+    });
     await flushPromises();
     FakeSource.last.onmessage({ data: '{"kind":"all"}' });
     await flushPromises();
@@ -54,14 +58,9 @@ describe("events", () => {
   });
 
   it("listen again after an answer that is none, later each time", async () => {
-    const page = mounted(
-      defineComponent({
-        setup() {
-          useEvents("ferry");
-          return () => h("div");
-        },
-      }),
-    );
+    const page = running(() => {
+      useEvents("ferry");
+    });
     const before = FakeSource.made;
     const fail = () => {
       FakeSource.last.readyState = FakeSource.CLOSED;
@@ -86,16 +85,11 @@ describe("events", () => {
 
   it("ask anew for what changed, once for many words, and for everything after a gap", async () => {
     const asked = { sets: 0, jobs: 0 };
-    const page = mounted(
-      defineComponent({
-        setup() {
-          useEvents("ferry");
-          useQuery({ queryKey: keys.roll("ferry"), queryFn: () => ++asked.sets });
-          useQuery({ queryKey: keys.jobs("ferry"), queryFn: () => ++asked.jobs });
-          return () => h("div");
-        },
-      }),
-    );
+    const page = running(() => {
+      useEvents("ferry");
+      useQuery({ queryKey: keys.roll("ferry"), queryFn: () => ++asked.sets });
+      useQuery({ queryKey: keys.jobs("ferry"), queryFn: () => ++asked.jobs });
+    });
     await flushPromises();
     expect(asked).toEqual({ sets: 1, jobs: 1 });
     expect(FakeSource.last.url).toBe("/api/projects/ferry/events");
