@@ -49,7 +49,7 @@ AT_WORK = HOME / "at-work"
 PICTURE_LIMITS = Limits(int(_env("MAX_SIDE", "16384")), int(_env("MAX_DECODED_MB", "512")) * 1024 * 1024)
 # Pictures are decoded and drawn in child processes: so many at a time on this machine, each
 # with so much memory and time.
-APART_PROCESSES = int(_env("DRAWING_PROCESSES", str(os.cpu_count() or 1)))
+APART_PROCESSES = max(1, int(_env("DRAWING_PROCESSES", str(os.cpu_count() or 1))))
 APART_BYTES = int(_env("DRAWING_MB", "2048")) * 1024 * 1024
 APART_SECONDS = float(_env("DRAWING_SECONDS", "60"))
 # What a job may hold of memory, with all its processes; the kinds of jobs say how long each may take.

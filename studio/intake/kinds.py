@@ -54,3 +54,5 @@ def tell_of_intakes(project: Project, touched: Touched, by: Any) -> None:
         announce(project.pk, "habit")
     if "intakes" in touched:
         announce(project.pk, "intake")
+    if "projects" in touched:
+        announce(project.pk, "project")

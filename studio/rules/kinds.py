@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from studio.changes.kinds import Kind, register
+from typing import Any
+
+from studio.changes.kinds import Kind, Touched, after_changes, register
+from studio.jobs.announce import announce
+from studio.projects.models import Project
 from studio.rules.models import RuleDocument
 
 __all__: list[str] = []
@@ -20,3 +24,9 @@ register(
         lambda row: f"version {row.number} of {row.name}", withdrawn="withdrawn", still_used=_newer, revised=False,
     )
 )  # fmt: skip
+
+
+@after_changes
+def tell_of_rules(project: Project, touched: Touched, by: Any) -> None:
+    if "rules" in touched:
+        announce(project.pk, "rules")

@@ -12,6 +12,7 @@ const FOLLOW: Record<string, string[]> = {
   sets: ["budget", "names", "materials"],
   materials: ["sets"],
   intake: ["habit"],
+  rules: ["targets", "names", "budget", "sets"],
 };
 
 /** Follow a project's changes: what the server says has changed is asked for anew, a few times a second at most. */
@@ -39,7 +40,7 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
     source = new EventSource(`/api/projects/${toValue(slug)}/events`);
     source.onmessage = (event) => {
       const { kind } = JSON.parse(event.data as string) as { kind: string };
-      if (kind === "all" || kind === "gone") return everything();
+      if (["all", "gone", "project"].includes(kind)) return everything();
       changed.add(kind);
       for (const other of FOLLOW[kind] ?? []) changed.add(other);
       timer ||= window.setTimeout(refresh, GATHER_MS);
