@@ -12,7 +12,14 @@ Lab = NDArray[np.float32]
 
 
 def lab_of_linear(colour: NDArray[np.float32]) -> Lab:
-    """Linear BT.709 colour, shape (h, w, 3), 0 to 1, to CIE L*a*b*, white D65."""
+    """Linear light to CIE L*a*b*.
+
+    colour: shape (h, w, 3), BT.709 primaries, 0 to 1. Returns the same shape: L* 0 to 100, a* and b* about -128 to 127;
+    white D65. Reference: CIE 15:2004, 8.2.1; by OpenCV's conversion.
+
+    >>> lab_of_linear(np.ones((1, 1, 3), np.float32)).round().tolist()
+    [[[100.0, 0.0, 0.0]]]
+    """
     return np.asarray(cv2.cvtColor(np.ascontiguousarray(colour, np.float32), cv2.COLOR_LRGB2Lab))
 
 
@@ -21,9 +28,17 @@ def _hue(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def ciede2000(first: Lab, second: Lab) -> NDArray[np.float32]:
-    """Colour difference of L*a*b* colours, shape (..., 3) to (...); about 1 is the least that an eye sees.
+    """CIEDE2000 difference of colours.
 
-    Names and order of the terms follow Sharma, Wu and Dalal 2005, equations 2 to 22, with all weights 1.
+    first, second: CIE L*a*b*, shape (..., 3). Returns shape (...), 0 for equal colours, 100 from black to white; about
+    1 is the least that an eye sees. Symmetric, but no distance: it need not add up along a line.
+
+    Reference: Sharma, Wu and Dalal 2005, "The CIEDE2000 Color-Difference Formula", equations 2 to 22, whose names and
+    order the terms follow; all weights (kL, kC, kH) are 1.
+
+    >>> black, white = np.array([[0.0, 0, 0]]), np.array([[100.0, 0, 0]])
+    >>> ciede2000(black, white).round(3).tolist(), ciede2000(black, black).tolist()
+    ([100.0], [0.0])
     """
     l1, a1, b1 = np.moveaxis(first.astype(np.float64), -1, 0)
     l2, a2, b2 = np.moveaxis(second.astype(np.float64), -1, 0)

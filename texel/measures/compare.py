@@ -43,7 +43,11 @@ ALPHA_WEIGHT = {Kind.COLOUR: 100.0, Kind.NORMAL: 100.0, Kind.MASK: 1.0}
 
 
 def kind_of(role: Role | None) -> Kind:
-    """The measure that fits a role; pictures without one are masks."""
+    """The measure that fits a role; pictures without one are masks.
+
+    >>> kind_of(Role.NORMAL).value, kind_of(Role.BASE_COLOR).value, kind_of(Role.ROUGHNESS).value
+    ('normal', 'colour', 'mask')
+    """
     if role is Role.NORMAL:
         return Kind.NORMAL
     return Kind.COLOUR if role is not None and facts(role).transfer is Transfer.SRGB else Kind.MASK
@@ -117,9 +121,16 @@ def _angles(first: Texels, second: Texels) -> Field:
 
 
 def difference(first: Texels, second: Texels, kind: Kind) -> Field:
-    """At every texel, shape (h, w): CIEDE2000 for colours, degrees for normals, the largest step of a channel (full
-    scale 1) for masks; or what its alpha differs by, in the same unit (ALPHA_WEIGHT), where that is more. Raises
-    MismatchedMaps for two sizes."""
+    """The error at every texel.
+
+    Returns shape (h, w), 0 where both are equal: CIEDE2000 (0 to 100 and a little more) for colours, degrees (0 to 180)
+    for normals, the largest step of a channel (0 to 1, full scale) for masks; or what its alpha differs by, in the same
+    unit (ALPHA_WEIGHT), where that is more. Raises MismatchedMaps for two sizes.
+
+    >>> one = Texels(np.full((2, 2, 1), 51, np.uint8), "y", Transfer.LINEAR)
+    >>> round(float(difference(one, one.with_pixels(one.pixels * 2), Kind.MASK).max()), 3)
+    0.2
+    """
     _same_size(first, second)
     return _with_alpha(_apart(first, second, kind), first, second, kind)
 
@@ -253,7 +264,11 @@ def weight_of(measures: dict[str, Any]) -> float:
     """The one number of ``compare`` that error limits speak of: delta_e_99, degrees_99 or step_99; or alpha_step_99 in
     the same unit (ALPHA_WEIGHT) where that is more.
 
+    measures: as compare gives them. Returns 0 for equal maps; CIEDE2000, degrees, or steps of full scale 1.
     The 99th percentile: a mean hides ruined blocks, a maximum lets one texel decide.
+
+    >>> weight_of({"kind": "mask", "step_99": 0.25})
+    0.25
     """
     key = {"colour": "delta_e_99", "normal": "degrees_99", "mask": "step_99"}[measures["kind"]]
     alpha = float(measures.get("alpha_step_99", 0.0)) * ALPHA_WEIGHT[Kind(measures["kind"])]
