@@ -7,7 +7,7 @@ given a number, what cannot come back is told, and the next step takes the next 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -94,53 +94,72 @@ class _Restoring:
 
     def _bring_back(self, kind: Kind) -> None:
         wanted, other = self._pairs(kind)
-        lost = {key: values for key, values in wanted.items() if key not in other}
+        lost = {key: dict(values) for key, values in wanted.items() if key not in other}
         there = kind.find(self.project, lost)
-        parents: list[tuple[Any, Any]] = []
-        for key, values in lost.items():
-            if key in there:
-                if kind.withdrawn:
-                    self.doing.update(there[key], **{kind.withdrawn: False})
-                continue
-            kept = dict(values)
-            if kind.parent and kept.get(kind.parent) is not None:
-                parents.append((key, kept.pop(kind.parent)))
-            if not self._references_stand(kind, kept):
-                continue
-            row = self._inserted(kind, key, kept)
-            self.doing.noted(kind, key, None, kind.values_of(row))
-            self.named[kind.name].append(row)
-        rows = kind.find(self.project, [key for key, _ in parents])
-        for key, parent in parents:
-            if key in rows and kind.rows(self.project).filter(pk=parent).exists():
-                self.doing.update(rows[key], **{kind.parent: parent})
+        for row in there.values():
+            if kind.withdrawn:
+                self.doing.update(row, **{kind.withdrawn: False})
+        lost = {key: values for key, values in lost.items() if key not in there}
+        # Parents are named when all are there.
+        parents = {key: values.pop(kind.parent) for key, values in lost.items() if values.get(kind.parent)}
+        standing = self._standing(kind, lost.values())
+        rows = [self._row_of(kind, key, values) for key, values in lost.items() if standing(values)]
+        kind.model._default_manager.bulk_create(rows)
+        self._fill_what_fills_itself(kind, rows, lost)
+        for row in rows:
+            self.doing.noted(kind, kind.key_of(row), None, kind.values_of(row))
+        self.named[kind.name] += rows
+        again = kind.find(self.project, parents)
+        exist = set(kind.rows(self.project).filter(pk__in=parents.values()).values_list("pk", flat=True))
+        for key, parent in parents.items():
+            if key in again and parent in exist:
+                self.doing.update(again[key], **{kind.parent: parent})
 
-    def _inserted(self, kind: Kind, key: str, values: Values) -> Any:
-        columns = {name: value for name, value in values.items() if name in kind.fields}
+    def _row_of(self, kind: Kind, key: str, values: Values) -> Any:
         owner = {"project_id": self.project.pk} if _has(kind, "project_id") else {}
-        row = kind.model(**{kind.key: int(key)}, **owner, **columns)
-        row.save(force_insert=True)
-        # Columns that fill themselves when a row is made, such as its date.
-        kind.model._default_manager.filter(pk=row.pk).update(**columns)
-        row.refresh_from_db()
-        return row
+        columns = {name: value for name, value in values.items() if name in kind.fields}
+        return kind.model(**{kind.key: int(key)}, **owner, **columns)
 
-    def _references_stand(self, kind: Kind, values: Values) -> bool:
-        """Whether everything is there that a row names; what may be missing is left empty, and told."""
+    def _fill_what_fills_itself(self, kind: Kind, rows: list[Any], lost: dict[str, Values]) -> None:
+        """Columns that are set when a row is made, such as its date, have their old values again."""
+        columns = [
+            one.attname
+            for one in kind.model._meta.concrete_fields
+            if one.attname in kind.fields and (getattr(one, "auto_now_add", False) or getattr(one, "auto_now", False))
+        ]
+        for row in rows if columns else ():
+            values = lost[kind.key_of(row)]
+            kind.model._default_manager.filter(pk=row.pk).update(**{name: values[name] for name in columns})
+            row.refresh_from_db()
+
+    def _standing(self, kind: Kind, rows: Iterable[Values]) -> Callable[[Values], bool]:
+        """Tells of values of a row whether everything is there that they name; what may be missing is left empty, and
+        told. One question for each column, however many rows there are."""
+        there: dict[str, set[Any]] = {}
+        targets: dict[str, Any] = {}
         for column in kind.model._meta.concrete_fields:
-            value = values.get(column.attname)
             target: Any = column.related_model
-            if target is None or value is None:
+            if target is None:
                 continue
-            if target._default_manager.filter(pk=value).exists():
-                continue
-            words = target._meta.verbose_name
-            if not column.null:
-                self.said.append(f"A {kind.model._meta.verbose_name} could not come back: its {words} is gone.")
-                return False
-            self.said.append(f"A {kind.model._meta.verbose_name} is left without its {words}, which is gone.")
-            values[column.attname] = None
-        return True
+            wanted = {values[column.attname] for values in rows if values.get(column.attname) is not None}
+            if wanted:
+                found = target._default_manager.filter(pk__in=wanted).values_list("pk", flat=True)
+                there[column.attname], targets[column.attname] = set(found), column
+
+        def stands(values: Values) -> bool:
+            for name, known in there.items():
+                if values.get(name) is None or values[name] in known:
+                    continue
+                column = targets[name]
+                what, words = kind.model._meta.verbose_name, column.related_model._meta.verbose_name
+                if not column.null:
+                    self.said.append(f"A {what} could not come back: its {words} is gone.")
+                    return False
+                self.said.append(f"A {what} is left without its {words}, which is gone.")
+                values[name] = None
+            return True
+
+        return stands
 
     # Rows that it changed.
 
@@ -157,7 +176,7 @@ class _Restoring:
                 self.said.append(f"A {kind.model._meta.verbose_name} is not there any more{self._by(kind, key)}.")
                 continue
             values = self._possible(kind, row, names, to, since)
-            if not self._references_stand(kind, values):
+            if not self._standing(kind, [values])(values):
                 continue
             self.doing.update(row, **values)
             if kind.name_field in values:
@@ -222,6 +241,7 @@ class _Restoring:
         wanted, other = self._pairs(kind)
         made = {key: values for key, values in other.items() if key not in wanted}
         rows = kind.find(self.project, made)
+        going: list[Any] = []
         for key, row in _children_first(kind, rows):
             now = kind.values_of(row)
             changed = [name for name, value in made[key].items() if name in now and now[name] != value]
@@ -231,8 +251,12 @@ class _Restoring:
                 self.said.append(f"{kind.called(row)} stays: {why}.")
             elif kind.withdrawn:
                 self.doing.update(row, **{kind.withdrawn: True})
-            else:
+            elif kind.parent:
+                # One by one: whether others derive from it changes with each.
                 self.doing.delete(row)
+            else:
+                going.append(row)
+        self.doing.delete_many(going)
 
 
 def _children_first(kind: Kind, rows: dict[str, Any]) -> Iterable[tuple[str, Any]]:
