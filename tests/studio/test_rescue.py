@@ -197,3 +197,46 @@ def test_health_tells_what_is_not_well(client, job, monkeypatch, settings, tmp_p
     assert (away["database"].says, away["queue"].well) == ("does not answer", False)
     monkeypatch.setattr("studio.health._last", None)
     assert client.get("/api/health").status_code == 503
+
+
+def test_the_keeper_of_the_workers_goes_on_after_its_connection_was_cut(monkeypatch, capsys, settings):
+    """The fault: after the database had been started again, it looked for stalled jobs on the old line for ever."""
+    from django.core.management import call_command
+    from django.db import connections
+
+    from studio.management.commands import work
+
+    closed, rounds = [], []
+
+    def cut():
+        rounds.append(1)
+        if len(rounds) < 3:
+            raise OperationalError("server closed the connection unexpectedly")
+        raise KeyboardInterrupt
+
+    class Worker:
+        def poll(self):
+            return None
+
+    monkeypatch.setattr(work, "rescue_stalled", cut)
+    monkeypatch.setattr(work, "_start", Worker)
+    monkeypatch.setattr(work.time, "sleep", lambda seconds: None)
+    monkeypatch.setattr(work.signal, "signal", lambda *_: None)
+    monkeypatch.setattr(work, "close_old_connections", lambda: None)
+    monkeypatch.setattr(type(connections), "close_all", lambda self: closed.append(len(rounds)))
+    with pytest.raises(KeyboardInterrupt):
+        call_command("work", processes=1)
+    assert closed == [1, 2]
+    assert "OperationalError: server closed" in capsys.readouterr().err
+
+
+def test_a_worker_ends_with_its_keeper(monkeypatch):
+    from django.core.management import call_command
+
+    from studio.management.commands import work
+
+    told = []
+    monkeypatch.setattr(work, "die_with", told.append)
+    monkeypatch.setattr(work, "_run_one", lambda: told.append("runs"))
+    call_command("work", one=4711)
+    assert told == [4711, "runs"]

@@ -10,9 +10,11 @@ import time
 from typing import Any, cast
 
 from django.core.management.base import BaseCommand
+from django.db import close_old_connections, connections
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.django_connector import DjangoConnector
 
+from studio.jobs.lifeline import die_with
 from studio.jobs.rescue import HEARTBEAT_SECONDS, STALLED_SECONDS, place_again, rescue_stalled
 
 # How often the store is looked through for what it no longer needs.
@@ -26,10 +28,12 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: Any) -> None:
         parser.add_argument("--processes", type=int, default=os.cpu_count() or 2)
-        parser.add_argument("--one", action="store_true", help="be one worker process, watched by nobody")
+        parser.add_argument("--one", type=int, help="be one worker process, which ends with the process of this number")
 
-    def handle(self, *, processes: int, one: bool, **options: Any) -> None:
+    def handle(self, *, processes: int, one: int | None, **options: Any) -> None:
         if one:
+            # A worker whose keeper was killed would go on beside those of the next one.
+            die_with(one)
             return _run_one()
         stopping = False
 
@@ -51,12 +55,14 @@ class Command(BaseCommand):
                     self.stderr.write(f"worker {worker.pid} ended with {worker.returncode}; starting another")
                     workers[index] = _start()
             try:
+                close_old_connections()
                 rescue_stalled()
                 if time.monotonic() - placed > _PLACE_SECONDS:
                     placed = time.monotonic()
                     place_again()
-            except Exception as error:  # the database may be restarting; the next round tries again
-                self.stderr.write(f"looking for stalled jobs failed: {error}")
+            except Exception as error:  # the database may be restarting; the next round tries again, on a new line
+                self.stderr.write(f"looking for stalled jobs failed: {type(error).__name__}: {error}")
+                connections.close_all()
             time.sleep(1.0)
         for worker in workers:
             worker.terminate()
@@ -68,7 +74,7 @@ class Command(BaseCommand):
 
 
 def _start() -> subprocess.Popen[bytes]:
-    return subprocess.Popen([sys.executable, "manage.py", "work", "--one"])
+    return subprocess.Popen([sys.executable, "manage.py", "work", "--one", str(os.getpid())])
 
 
 def _run_one() -> None:
