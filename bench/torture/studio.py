@@ -193,7 +193,7 @@ def running() -> Iterator[Studio]:
         stop_server()
         if mounted:
             subprocess.run(["umount", "-l", str(disk)], check=False)
-        if "--keep" not in sys.argv:
+        if os.environ.get("FAIR_TEXEL_KEEP") != "1":
             shutil.rmtree(home, ignore_errors=True)
         if before is None:
             os.environ.pop("FAIR_TEXEL_HOME")

@@ -47,20 +47,25 @@ def serve(connection: Connection, server: int, bytes_: int, threads: int) -> Non
             return
         close_old_connections()
         head, data = _answer(asked)
-        connection.send_bytes(json.dumps(head).encode())
+        connection.send_bytes(head)
         connection.send_bytes(data)
         close_old_connections()
 
 
-def _answer(asked: dict[str, Any]) -> tuple[dict[str, Any], bytes]:
+def _answer(asked: dict[str, Any]) -> tuple[bytes, bytes]:
+    """What was said, as JSON, and the bytes that were made."""
     try:
         made = find(asked["work"])(**asked["arguments"])
-        return {"said": made.said}, made.data
-    except MemoryError:
-        return {"error": "memory", "message": ""}, b""
+        return json.dumps({"said": made.said}).encode(), made.data
     except Exception as error:
-        told = refusal(error)
+        told = ("memory", "") if _for_want_of_memory(error) else refusal(error)
         if told is None:
             traceback.print_exc(file=sys.stderr)
             told = "fault", f"{type(error).__name__}: {error}"
-        return {"error": told[0], "message": told[1]}, b""
+        return json.dumps({"error": told[0], "message": told[1]}).encode(), b""
+
+
+def _for_want_of_memory(error: Exception) -> bool:
+    """Libraries say so in ways of their own."""
+    words = str(error).lower()
+    return isinstance(error, MemoryError) or "insufficient memory" in words or "bad_alloc" in words
