@@ -1,5 +1,6 @@
 import { ref, watch } from "vue";
 
+import { merged } from "@/api/conflicts";
 import {
   type Master,
   type MasterDocument,
@@ -65,9 +66,11 @@ export function useMasterDraft(
       if (timer !== mine) return;
       timer = 0;
       if (kept) seen = kept;
-      // What others wrote beside it is there now too.
-      if (kept && JSON.stringify(kept.document) !== JSON.stringify(document.value)) {
-        document.value = JSON.parse(JSON.stringify(kept.document)) as MasterDocument;
+      if (!kept || !document.value) return;
+      // What others wrote beside it is there now too, below what was edited while it was kept.
+      const both = merged(next, document.value, kept.document as unknown as MasterDocument).value;
+      if (JSON.stringify(both) !== JSON.stringify(document.value)) {
+        document.value = JSON.parse(JSON.stringify(both)) as MasterDocument;
         await read();
       }
     }, KEEP_MS);

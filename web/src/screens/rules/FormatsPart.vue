@@ -2,7 +2,7 @@
 import { computed } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
-import { type FormatsDocument, useRules } from "@/api/rules";
+import { type FormatsDocument, useRules, type Rule } from "@/api/rules";
 import type { Project } from "@/api/types";
 import { vTyped } from "@/parts/typed";
 
@@ -15,7 +15,8 @@ const props = defineProps<{ slug: string; project: Project; mayRule: boolean; ma
 const rules = useRules(() => props.slug, "formats");
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
-const { document, dirty, discard, set, seen } = useEdited<FormatsDocument>(() => rule.value);
+const { document, dirty, discard, set, keep } = useEdited<FormatsDocument>(() => rule.value);
+const put = (next: unknown, before: Rule | null) => changes.put("formats", rule.value!.name, next, before);
 
 const SORTS: [string, string][] = [
   ["colour", "Colour"],
@@ -66,7 +67,7 @@ function limit(key: string, event: Event): void {
       :dirty="dirty"
       :busy="changes.busy.value"
       :may-change="mayRule"
-      @keep="changes.put('formats', rule.name, document, seen).then((made) => made && discard())"
+      @keep="keep(put)"
       @discard="discard"
     />
     <p class="soft">

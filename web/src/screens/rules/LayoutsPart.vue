@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
-import { type Channels, type TargetDocument, useRules } from "@/api/rules";
+import { type Channels, type TargetDocument, useRules, type Rule } from "@/api/rules";
 import type { Project } from "@/api/types";
 
 import ChannelLanes from "./ChannelLanes.vue";
@@ -28,7 +28,8 @@ const rule = computed(() => {
   const all = rules.data.value ?? [];
   return all.find((one) => one.name === (picked.value || "occlusion-roughness-metallic")) ?? all[0] ?? null;
 });
-const { document, dirty, discard, set, seen } = useEdited<LayoutDocument>(() => rule.value);
+const { document, dirty, discard, set, keep } = useEdited<LayoutDocument>(() => rule.value);
+const put = (next: unknown, before: Rule | null) => changes.put("layout", rule.value!.name, next, before);
 const channels = computed<Channels>({
   get: () => document.value?.channels ?? {},
   set: (next) => set({ channels: next }),
@@ -86,7 +87,7 @@ const { results, problem } = useLivePicture(
         :dirty="dirty"
         :busy="changes.busy.value"
         :may-change="mayRule"
-        @keep="changes.put('layout', rule.name, document, seen).then((made) => made && discard())"
+        @keep="keep(put)"
         @discard="discard"
       />
       <h1>{{ rule.title }}</h1>

@@ -3,7 +3,7 @@ import { computed } from "vue";
 
 import { useRoll } from "@/api/queries";
 import { useRuleChanges } from "@/api/ruleChanges";
-import { type LicencesDocument, type Terms, type Use, useRules } from "@/api/rules";
+import { type LicencesDocument, type Terms, type Use, useRules, type Rule } from "@/api/rules";
 import type { Project } from "@/api/types";
 import { vTyped } from "@/parts/typed";
 
@@ -18,7 +18,8 @@ const rules = useRules(() => props.slug, "licences");
 const roll = useRoll(() => props.slug);
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
-const { document, dirty, discard, set, seen } = useEdited<LicencesDocument>(() => rule.value);
+const { document, dirty, discard, set, keep } = useEdited<LicencesDocument>(() => rule.value);
+const put = (next: unknown, before: Rule | null) => changes.put("licences", rule.value!.name, next, before);
 
 const USES: [Use, string][] = [
   ["free", "taken"],
@@ -63,7 +64,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value.trim();
         :dirty="dirty || rule.number === 0"
         :busy="changes.busy.value || twice !== null"
         :may-change="mayRule"
-        @keep="changes.put('licences', rule.name, document, seen).then((made) => made && discard())"
+        @keep="keep(put)"
         @discard="discard"
       />
       <p v-if="rule?.number === 0" class="soft">

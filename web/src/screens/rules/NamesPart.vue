@@ -2,7 +2,15 @@
 import { computed, ref, watch } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
-import { learnNames, type NamesDocument, type NameVerdict, tryNames, useNames, useRules } from "@/api/rules";
+import {
+  learnNames,
+  type NamesDocument,
+  type NameVerdict,
+  tryNames,
+  useNames,
+  useRules,
+  type Rule,
+} from "@/api/rules";
 import type { Project } from "@/api/types";
 import Mark from "@/parts/Mark.vue";
 
@@ -17,7 +25,8 @@ const rules = useRules(() => props.slug, "names");
 const names = useNames(() => props.slug);
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
-const { document, dirty, discard, set, seen } = useEdited<NamesDocument>(() => rule.value);
+const { document, dirty, discard, set, keep } = useEdited<NamesDocument>(() => rule.value);
+const put = (next: unknown, before: Rule | null) => changes.put("names", rule.value!.name, next, before);
 
 const lines = ref("");
 const tried = ref<NameVerdict[]>([]);
@@ -74,7 +83,7 @@ const partsOf = (one: NameVerdict) => Object.entries(one.parts).filter(([kind]) 
         :dirty="dirty"
         :busy="changes.busy.value"
         :may-change="mayRule"
-        @keep="changes.put('names', rule.name, document, seen).then((made) => made && discard())"
+        @keep="keep(put)"
         @discard="discard"
       />
       <p class="shape mono" data-test="shape">{{ shape || "…" }}</p>

@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
-import { type OutputDocument, type TargetDocument, useRules } from "@/api/rules";
+import { type OutputDocument, type TargetDocument, useRules, type Rule } from "@/api/rules";
 import type { Project } from "@/api/types";
 
 import KeepBar from "./KeepBar.vue";
@@ -22,7 +22,8 @@ const rule = computed(() => {
   const all = rules.data.value ?? [];
   return all.find((one) => one.name === (picked.value || props.project.target)) ?? all[0] ?? null;
 });
-const { document, dirty, discard, set, seen } = useEdited<TargetDocument>(() => rule.value);
+const { document, dirty, discard, set, keep } = useEdited<TargetDocument>(() => rule.value);
+const put = (next: unknown, before: Rule | null) => changes.put("target", rule.value!.name, next, before);
 const open = ref("");
 const output = computed(() => {
   const all = document.value?.outputs ?? [];
@@ -82,7 +83,7 @@ function remove(): void {
         :dirty="dirty"
         :busy="changes.busy.value"
         :may-change="mayRule"
-        @keep="changes.put('target', rule.name, document, seen).then((made) => made && discard())"
+        @keep="keep(put)"
         @discard="discard"
       />
       <TargetFacts :document="document" :may-change="mayRule" @set="set" />

@@ -81,3 +81,28 @@ describe("steps that are tried", () => {
     expect(draft.seen.value?.revision).toBe(2);
   });
 });
+
+describe("a rule that is being kept", () => {
+  it("takes in what others kept beside it, and leaves what is edited meanwhile", async () => {
+    const now = ref(rule(1, { title: "a", limits: 1 }));
+    const { document, dirty, keep, seen, set } = useEdited<{ title: string; limits: number; help?: string }>(
+      () => now.value,
+    );
+    set({ title: "mine" });
+    await keep(async () => {
+      now.value = rule(3, { title: "mine", limits: 2 });
+      await nextTick();
+      set({ help: "edited while it was kept" });
+      return now.value;
+    });
+    expect(document.value).toEqual({ title: "mine", limits: 2, help: "edited while it was kept" });
+    expect([dirty.value, seen.value?.number]).toEqual([true, 3]);
+  });
+
+  it("stays edited where the other state was left", async () => {
+    const { document, keep, set } = useEdited<{ title: string }>(() => rule(1, { title: "a" }));
+    set({ title: "mine" });
+    await keep(async () => null);
+    expect(document.value).toEqual({ title: "mine" });
+  });
+});

@@ -1,5 +1,6 @@
 import { computed, ref, shallowRef, watch } from "vue";
 
+import { merged } from "@/api/conflicts";
 import type { Rule } from "@/api/rules";
 
 /** A rule's document while it is edited: a copy, kept as a new version when asked to. */
@@ -27,9 +28,18 @@ export function useEdited<T>(rule: () => Rule | null) {
   /** Change some keys; undefined takes one out. */
   function set(change: Partial<T>): void {
     if (document.value === null) return;
-    const merged = { ...(document.value as object), ...change } as Record<string, unknown>;
-    for (const key of Object.keys(merged)) if (merged[key] === undefined) delete merged[key];
-    document.value = merged as T;
+    const next = { ...(document.value as object), ...change } as Record<string, unknown>;
+    for (const key of Object.keys(next)) if (next[key] === undefined) delete next[key];
+    document.value = next as T;
   }
-  return { document, dirty, discard, seen, set };
+  /** Keep it by ``put``; what is edited while that goes on stays edited, on top of what was kept. */
+  async function keep(put: (document: T, seen: Rule | null) => Promise<Rule | null>): Promise<void> {
+    if (document.value === null) return;
+    const [sent, name] = [document.value as T, rule()?.name];
+    const made = await put(sent, seen.value);
+    if (!made || rule()?.name !== name) return;
+    document.value = merged(sent, document.value as T, made.document as T).value;
+    seen.value = made;
+  }
+  return { document, dirty, discard, keep, seen, set };
 }
