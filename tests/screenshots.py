@@ -175,7 +175,7 @@ def update(page: Page, base: str) -> None:
 def main(wanted: list[str]) -> None:
     home = data_home()
     word = json.loads((home / "demo-sign-in.json").read_text())["ada"]
-    base = f"http://127.0.0.1:{json.loads((home / 'run' / 'server.json').read_text())['port']}"
+    base = f"http://127.0.0.1:{json.loads((home / 'run' / 'studio.json').read_text())['port']}"
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER_ARGS)
         for name, look in VIEWS.items():
