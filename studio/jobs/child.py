@@ -10,13 +10,12 @@ import traceback
 
 import django
 from django.conf import settings
-from django.db import InterfaceError, OperationalError
-from psycopg_pool import PoolTimeout
 
 # The fork server loads this module before any job, so that children start with the application ready.
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
 django.setup()
 
+from studio.jobs.away import AWAY, EXIT_AWAY  # noqa: E402
 from studio.jobs.lifeline import die_with  # noqa: E402
 from studio.jobs.models import Job  # noqa: E402
 from studio.jobs.progress import Lost, Progress  # noqa: E402
@@ -25,10 +24,7 @@ from studio.jobs.registry import kind_of, load  # noqa: E402
 from texel.errors import TexelError  # noqa: E402
 from texel.threads import take_part  # noqa: E402
 
-__all__ = ["DATABASE_AWAY", "run"]
-
-# What the process ends with when it could not write down how the job went.
-DATABASE_AWAY = 75
+__all__ = ["run"]
 
 load()
 
@@ -43,12 +39,12 @@ def run(job_id: int, attempt: int, worker: int | None = None) -> None:
         if worker is not None:
             _limit(job_id)
         _do(job_id, attempt)
-    except (OperationalError, InterfaceError, PoolTimeout) as error:
+    except AWAY as error:
         if worker is None:
             raise
         # Not the job's fault: it is taken up again.
         print(f"job {job_id}: the database is away: {error}", file=sys.stderr)
-        os._exit(DATABASE_AWAY)
+        os._exit(EXIT_AWAY)
 
 
 def _limit(job_id: int) -> None:
@@ -73,7 +69,7 @@ def _do(job_id: int, attempt: int) -> None:
         finish(job_id, attempt, Job.State.FAILED, str(error))
     except MemoryError:
         finish(job_id, attempt, Job.State.FAILED, "It needs more memory than a job may use.")
-    except (OperationalError, InterfaceError, PoolTimeout):
+    except AWAY:
         raise
     except Exception as error:
         traceback.print_exc(file=sys.stderr)

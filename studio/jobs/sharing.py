@@ -11,9 +11,9 @@ from dataclasses import dataclass, field
 from typing import Any, Generic, TypeVar
 
 from django.conf import settings
-from django.db import InterfaceError, OperationalError, connections
-from psycopg_pool import PoolTimeout
+from django.db import OperationalError, connections
 
+from studio.jobs.away import AWAY
 from studio.jobs.lifeline import die_with
 from studio.jobs.progress import Lost, Progress
 from texel.threads import may_use, take_part
@@ -146,7 +146,7 @@ class _Shared(Generic[Piece]):
                     self._done.value += 1
         except Lost:
             code = _LOST
-        except (OperationalError, InterfaceError, PoolTimeout):
+        except AWAY:
             traceback.print_exc()
             code = _AWAY
         except Exception:

@@ -11,10 +11,10 @@ from multiprocessing.process import BaseProcess
 from typing import Any
 
 from django.conf import settings
-from django.db import InterfaceError, OperationalError, close_old_connections
+from django.db import close_old_connections
 from procrastinate.contrib.django import app
-from psycopg_pool import PoolTimeout
 
+from studio.jobs.away import AWAY, EXIT_AWAY
 from studio.jobs.models import Job
 from studio.jobs.queue import finish, give_back, take_up
 from studio.jobs.registry import kind_of
@@ -25,8 +25,6 @@ __all__ = ["run_job"]
 _POLL_SECONDS = 0.25
 _LOOK_SECONDS = 1.0
 _PATIENCE = 120.0
-# As studio.jobs.child ends; this process does not load it.
-DATABASE_AWAY = 75
 _ENDED_BY = {-signal.SIGXCPU: "It used more of the processor than such a job may use."}
 _log = logging.getLogger(__name__)
 
@@ -58,7 +56,7 @@ def run_job(job_id: int) -> None:
             process.kill()
     if why is not None:
         finish(job.pk, job.attempt, *why)
-    elif process.exitcode == DATABASE_AWAY:
+    elif process.exitcode == EXIT_AWAY:
         _give_back(job)
     elif process.exitcode != 0:
         # Killed from outside, say: the row still says running.
@@ -105,7 +103,7 @@ def _give_back(job: Job) -> None:
         close_old_connections()
         try:
             return give_back(job.pk, job.attempt)
-        except (OperationalError, InterfaceError, PoolTimeout):
+        except AWAY:
             if time.monotonic() > until:
                 raise
             time.sleep(1.0)

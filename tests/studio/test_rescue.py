@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from studio.health import health_now
 from studio.jobs import child, registry, tasks
+from studio.jobs.away import EXIT_AWAY
 from studio.jobs.models import Job
 from studio.jobs.queue import MOST_ATTEMPTS, enqueue, give_back, take_up
 from studio.jobs.rescue import jobs_without_place, place_again
@@ -97,7 +98,7 @@ def test_a_job_during_which_the_database_goes_is_no_failure(job, monkeypatch):
     take_up(job.pk)
     child.run(job.pk, 1, os.getpid())
     job.refresh_from_db()
-    assert (ended, job.state) == ([tasks.DATABASE_AWAY], Job.State.RUNNING)
+    assert (ended, job.state) == ([EXIT_AWAY], Job.State.RUNNING)
     assert kind.priority == 0
 
 
