@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
+from texel.document_types import LicencesDocument
 
 __all__ = ["LICENCES", "OTHERS", "RULES"]
 
-RULES: dict[str, Any] = {
+RULES: LicencesDocument = {
     "format": "fair-texel/licences", "version": 1, "title": "What our games take", "unknown": "warning",
     "terms": [
         {"licence": "LicenseRef-own-work", "use": "free", "why": "Made in the house."},

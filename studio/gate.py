@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, MutableMapping
 from http.cookies import CookieError, SimpleCookie
 from typing import Any
 
@@ -16,6 +16,7 @@ from studio.people.tokens import person_of
 
 __all__ = ["Gate"]
 
+# As the server's interface has it (ASGI).
 Scope = dict[str, Any]
 Receive = Callable[[], Awaitable[Any]]
 Send = Callable[[Any], Awaitable[None]]
@@ -71,7 +72,7 @@ def _counted(receive: Receive, most: int) -> Receive:
     """Bodies that do not say how long they are end where they become too long, as if the line had broken."""
     seen = 0
 
-    async def counted() -> dict[str, Any]:
+    async def counted() -> MutableMapping[str, Any]:
         nonlocal seen
         message = await receive()
         seen += len(message.get("body", b""))

@@ -6,7 +6,6 @@ import os
 import secrets
 from datetime import timedelta
 from pathlib import Path
-from typing import Any
 from urllib.parse import unquote, urlsplit
 
 from texel.files.limits import Limits
@@ -97,10 +96,10 @@ MIDDLEWARE = [
 ]
 ROOT_URLCONF = "studio.urls"
 ASGI_APPLICATION = "studio.asgi.application"
-TEMPLATES: list[dict[str, Any]] = []
+TEMPLATES: list[dict[str, object]] = []
 
 
-def _database(address: str) -> dict[str, Any]:
+def _database(address: str) -> dict[str, object]:
     parts = urlsplit(address)
     return {
         "ENGINE": "django.db.backends.postgresql",

@@ -10,10 +10,12 @@ from pathlib import Path
 from typing import Any
 
 import jsonschema
+from referencing import Registry, Resource
+from referencing.jsonschema import DRAFT202012
 
 from texel.errors import BadDocument
 
-__all__ = ["check_document", "load_json", "packaged_documents", "read_json", "schema"]
+__all__ = ["check_document", "document_types", "load_json", "packaged_documents", "read_json", "schema"]
 
 
 # Whole numbers beyond 64 bits are neither sizes nor numbers of rows.
@@ -22,16 +24,25 @@ _MOST_DIGITS, _LARGEST = 20, 2**63 - 1
 
 @lru_cache
 def schema(name: str) -> dict[str, Any]:
-    """The JSON schema of "layout", "target", "sets", "recipe" or "manifest"."""
+    """The JSON schema of a kind of document: "layout", "target", "recipe" ... as in texel/schema."""
     made: dict[str, Any] = json.loads(
         resources.files("texel").joinpath(f"schema/{name}.schema.json").read_text("utf-8")
     )
     return made
 
 
+def _named(address: str) -> Resource[Any]:
+    """Schemas name parts of each other by file: "layout.schema.json#/properties/channels"."""
+    return DRAFT202012.create_resource(schema(address.removesuffix(".schema.json")))
+
+
+# Its stubs do not know of the words that its constructor takes.
+_TOGETHER: Registry[Any] = Registry(retrieve=_named)  # type: ignore[call-arg]
+
+
 def check_document(document: Any, name: str, where: str) -> None:
     """Raise BadDocument with the place and the reason when ``document`` does not follow the schema ``name``."""
-    validator = jsonschema.Draft202012Validator(schema(name))
+    validator = jsonschema.Draft202012Validator(schema(name), registry=_TOGETHER)
     error = jsonschema.exceptions.best_match(validator.iter_errors(document))
     if error is not None:
         place = "/".join(str(part) for part in error.absolute_path) or "the top"
@@ -39,6 +50,47 @@ def check_document(document: Any, name: str, where: str) -> None:
         told = repr(error.instance)
         message = error.message.replace(told, "this") if len(told) > 80 else error.message
         raise BadDocument(f"{where} is not a {name} document: at {place}: {message[:200]}")
+
+
+def document_types() -> dict[str, dict[str, Any]]:
+    """Every titled part of every schema by its title, as schemas that name each other "#/$defs/TITLE".
+
+    What only says which keys go together is left out: it is checked, but no type says it. The types of the API, of the
+    page, and texel/document_types.py are made of these.
+
+    >>> document_types()["ManifestUse"]["required"]
+    ['slot', 'path']
+    """
+    found: dict[str, dict[str, Any]] = {}
+    for entry in sorted(one.name for one in resources.files("texel").joinpath("schema").iterdir()):
+        _lift(schema(entry.removesuffix(".schema.json")), entry, found)
+    return dict(sorted(found.items()))
+
+
+def _lift(part: Any, home: str, found: dict[str, dict[str, Any]]) -> Any:
+    """A part of the schema in the file ``home`` with its titled parts lifted out, and its references followed."""
+    if isinstance(part, list):
+        return [_lift(one, home, found) for one in part]
+    if not isinstance(part, dict):
+        return part
+    if "$ref" in part:
+        file, _, place = part["$ref"].partition("#")
+        whole = schema((file or home).removesuffix(".schema.json"))
+        for key in place.strip("/").split("/"):
+            whole = whole[key]
+        return _lift(whole, file or home, found)
+    title = part.get("title") if isinstance(part.get("title"), str) else None
+    if title is None or title not in found:
+        made = {
+            key: _lift(value, home, found)
+            for key, value in part.items()
+            if not key.startswith("$")
+            and not (key in ("anyOf", "oneOf") and all(set(one) == {"required"} for one in value))
+        }
+        if title is None:
+            return made
+        found[title] = made
+    return {"$ref": f"#/$defs/{title}"}
 
 
 def packaged_documents(package: str, folder: str) -> dict[str, Any]:

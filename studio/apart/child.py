@@ -9,6 +9,7 @@ import resource
 import signal
 import sys
 import traceback
+from collections.abc import Mapping
 from multiprocessing.connection import Connection
 from typing import Any
 
@@ -52,7 +53,7 @@ def serve(connection: Connection, server: int, bytes_: int, threads: int) -> Non
         close_old_connections()
 
 
-def _answer(asked: dict[str, Any]) -> tuple[bytes, bytes]:
+def _answer(asked: Mapping[str, Any]) -> tuple[bytes, bytes]:
     """What was said, as JSON, and the bytes that were made."""
     try:
         made = find(asked["work"])(**asked["arguments"])

@@ -10,11 +10,10 @@ import os
 import threading
 import time
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from multiprocessing.connection import Connection
 from pathlib import Path
-from typing import Any
 
 from django.conf import settings
 
@@ -40,7 +39,7 @@ class _Child:
         there.close()
         self.memory, self.near, self.idle_since = memory, "", time.monotonic()
 
-    def run(self, work: str, arguments: dict[str, Any], seconds: float) -> Made:
+    def run(self, work: str, arguments: Mapping[str, object], seconds: float) -> Made:
         """Raises Ended, and whatever the work raised."""
         until = time.monotonic() + seconds
         try:
@@ -115,7 +114,7 @@ class Pool:
         self._served: Counter[int] = Counter()
         self._turn = threading.Condition()
 
-    def run(self, work: str, arguments: dict[str, Any], person: int, near: str = "") -> Made:
+    def run(self, work: str, arguments: Mapping[str, object], person: int, near: str = "") -> Made:
         """Do a piece of work when it is its turn. Raises Busy, Ended, and what the work raises."""
         with self._own_turn(person), self._slot():
             child = self._taken(near)

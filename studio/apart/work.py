@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import importlib
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -38,10 +38,10 @@ class Made:
 class _Runs:
     """Who runs work; in a process that serves nobody, such as a worker's, it is done there."""
 
-    apart: Callable[[str, dict[str, Any], int, str], Made] | None = None
+    apart: Callable[[str, Mapping[str, object], int, str], Made] | None = None
 
 
-def run_apart_by(runner: Callable[[str, dict[str, Any], int, str], Made] | None) -> None:
+def run_apart_by(runner: Callable[[str, Mapping[str, object], int, str], Made] | None) -> None:
     """From now on this process has its work done by ``runner``: the web server's pool."""
     _Runs.apart = runner
 

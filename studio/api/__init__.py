@@ -3,7 +3,6 @@
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import NinjaAPI
 from ninja.errors import AuthenticationError
 
 from studio.apart import Busy
@@ -26,12 +25,13 @@ from studio.api import (
 )
 from studio.api.access import BearerToken, NotAllowed, SessionCookie
 from studio.api.boundary import Careful, refuse_what_cannot_be_kept
+from studio.api.documents import StudioAPI
 from studio.api.seen import tell_who_is_late
 from studio.changes.errors import Conflict
 from studio.intake.uploads import Refused
 from texel.errors import TexelError
 
-api = NinjaAPI(
+api = StudioAPI(
     title="Fair Texel",
     version="1",
     auth=[BearerToken(), SessionCookie()],

@@ -5,115 +5,17 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Path, Router, Schema
+from ninja import Path, Router
 
 from studio.api.access import project_for, user_of
+from studio.api.schemas.budget import Queued
 from studio.deliveries import asked
 from studio.deliveries.advice import ask_to_advise
+from studio.deliveries.facts import BudgetOut, MemoryOut
 from studio.projects.models import Membership
 from studio.rules.models import target_documents
 
 router = Router(tags=["budget"])
-
-
-class Caution(Schema):
-    caution: str
-    message: str
-    cost: float
-    unit: str
-
-
-class TrialRow(Schema):
-    """memory: bytes with mips; error: numbers by name, by the kind of map."""
-
-    format: str
-    label: str
-    bits_per_texel: float
-    memory: int
-    size: int | None
-    error: dict[str, Any]
-
-
-class AdviceOut(Schema):
-    """advised: the cheapest format within the limits, None when there is none. spared: bytes, against the current."""
-
-    sort: str
-    advised: str | None
-    reason: str
-    current: TrialRow
-    trials: list[TrialRow]
-    spared: int | None
-    cautions: list[Caution]
-    halving: dict[str, Any]
-
-
-class BudgetFile(Schema):
-    """halved: bytes at half the size. roles: bytes by role. advice: None while it was not measured."""
-
-    path: str
-    output: str
-    memory: int
-    halved: int
-    width: int
-    height: int
-    format: str | None
-    roles: dict[str, int]
-    advice: AdviceOut | None
-
-
-class BudgetSet(Schema):
-    """metres: of surface that the texture's width covers. density: texels per metre."""
-
-    id: int
-    name: str
-    memory: int
-    width: int
-    metres: float | None
-    density: float | None
-    files: list[BudgetFile]
-
-
-class Limits(Schema):
-    memory_mib: float | None
-    set_mib: float | None
-    density: float | None
-
-
-class Shrunk(Schema):
-    path: str
-    spared: int
-    error: dict[str, Any]
-    left: int
-
-
-class BudgetOut(Schema):
-    """measured: of ``files`` how many have advice. shrink: files to halve, in order, to get under the budget."""
-
-    target: str
-    memory: int
-    budget: Limits
-    sets: list[BudgetSet]
-    measured: int
-    files: int
-    shrink: list[Shrunk]
-    shrunk: int
-    problems: list[str]
-
-
-class MemoryOut(Schema):
-    """memory: bytes. memory_mib: the target's budget, None where it has none. problems: why sets are not in it."""
-
-    slug: str
-    project: str
-    target: str
-    title: str
-    memory: int
-    memory_mib: float | None
-    problems: list[str]
-
-
-class Queued(Schema):
-    job: int
 
 
 @router.get("", response=BudgetOut)

@@ -4,236 +4,56 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils.http import content_disposition_header
-from ninja import Path, Router, Schema, Status
+from ninja import Path, Router, Status
 
 from studio import store
 from studio.api.access import project_for, user_of
-from studio.api.jobs import JobOut
-from studio.api.masters import CostOut, ParameterOut, ReadCastOut, SheetOut, SlotOut, sheet_out
+from studio.api.masters import change_out, sheet_out
+from studio.api.schemas.casts import (
+    AdoptIn,
+    AdoptionNow,
+    AdoptionOut,
+    CastChange,
+    CastOut,
+    CastRow,
+    Comparison,
+    ExportIn,
+    FeedRemarkOut,
+    FillIn,
+    FromSet,
+    Impact,
+    Materials,
+    NewCast,
+    Pin,
+    StackIn,
+    StackOut,
+    TakeIn,
+    TakenInOut,
+)
+from studio.api.schemas.jobs import JobOut
+from studio.api.schemas.masters import CostOut
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.changes.errors import Conflict
 from studio.materials import asked, casts, exports, imports, library, stacking
+from studio.materials.casts import Worst
 from studio.materials.memory import memory_of
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
 from studio.rules.models import table_of
 from texel.errors import BadDocument
 from texel.materials import beyond, read_sheet, used_variants
+from texel.materials.cost import Cost
+from texel.materials.filling import FeedRemark
 from texel.materials.versions import changes_between
 from texel.roles import Role, Transfer
 
 router = Router(tags=["casts"])
 _LARGEST = 2048
-
-
-class AdoptionOut(Schema):
-    """newest: the newest version that is not deprecated. waiting: it is newer than the adopted one, and not pinned.
-    beyond: what of the sheet's cost is more than the project's rules allow."""
-
-    master: str
-    title: str
-    number: str
-    newest: str | None
-    waiting: bool
-    pinned: bool
-    deprecated: bool
-    casts: int
-    revision: int
-    cost: CostOut
-    beyond: list[str]
-    used_variants: int
-
-
-class CastRow(Schema):
-    id: int
-    name: str
-    master: str
-    parent: int | None
-    changes: int
-    worst: Literal["error", "warning"] | None
-
-
-class Materials(Schema):
-    masters: list[AdoptionOut]
-    casts: list[CastRow]
-
-
-class FeedOut(Schema):
-    """own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps."""
-
-    slot: str
-    set: int
-    set_name: str
-    role: str | None
-    own: bool
-    version: int
-
-
-class FeedRemarkOut(Schema):
-    check: str
-    severity: Literal["error", "warning", "note"]
-    slot: str
-    message: str
-
-
-class CastOut(CastRow):
-    """values: of every parameter, as components; changed: what this cast itself changes. memory: bytes of graphics
-    memory that its maps would take in the project's cheapest formats, all levels."""
-
-    revision: int
-    sheet: SheetOut
-    number: str
-    values: dict[str, list[float]]
-    changed: list[str]
-    inherited: list[str]
-    fills: list[FeedOut]
-    remarks: list[FeedRemarkOut]
-    memory: int
-    by: str | None
-    created: datetime
-
-
-class NewCast(Schema):
-    name: str
-    master: str | None = None
-    parent: int | None = None
-
-
-class CastChange(Schema):
-    """A value of None puts back what is inherited. casts: others that are changed alike. seen: revisions
-    by cast, of those that were seen."""
-
-    changes: dict[str, Any] = {}
-    slots: dict[str, Any] = {}
-    name: str | None = None
-    casts: list[int] = []
-    seen: dict[int, int] = {}
-
-
-class FromSet(Schema):
-    """layer: fill the slots of this layer alone."""
-
-    set: int
-    layer: str = ""
-
-
-class ExportIn(Schema):
-    """side: texels of baked maps. bits, green, layouts: of the format "maps"."""
-
-    casts: list[int]
-    format: str
-    side: int = 1024
-    bits: Literal[8, 16] = 8
-    green: Literal["up", "down"] = "up"
-    layouts: list[str] = []
-
-
-class ExportOut(Schema):
-    """file: "" until it is done. lost: what the format cannot say. baked: inputs that had to be, by cast."""
-
-    id: int
-    title: str
-    format: str
-    state: str
-    message: str
-    created: datetime
-    by: str
-    file: str
-    size: int
-    lost: list[str]
-    baked: dict[str, list[str]]
-
-
-class TakeIn(Schema):
-    """document: of a master that the library has not yet. casts: with the names of the files that fill their slots."""
-
-    document: dict[str, Any]
-    casts: list[ReadCastOut]
-    note: str = ""
-
-
-class UnfilledOut(Schema):
-    """A slot whose file no set of the project holds."""
-
-    cast: str
-    slot: str
-    file: str
-
-
-class NamedCast(Schema):
-    id: int
-    name: str
-
-
-class TakenInOut(Schema):
-    """casts: in the order given, under names that were free."""
-
-    master: str
-    casts: list[NamedCast]
-    unfilled: list[UnfilledOut]
-
-
-class ComparedCast(Schema):
-    """values: of every parameter, as components; changed: what this cast itself changes; fills: sets by slot."""
-
-    id: int
-    name: str
-    changed: list[str]
-    values: dict[str, list[float]]
-    fills: dict[str, str]
-
-
-class Comparison(Schema):
-    title: str
-    parameters: list[ParameterOut]
-    slots: list[SlotOut]
-    casts: list[ComparedCast]
-
-
-class StackIn(Schema):
-    """casts: the lowest layer first."""
-
-    title: str
-    casts: list[int]
-
-
-class StackOut(Schema):
-    master: str
-
-
-class AdoptIn(Schema):
-    """renames: new names of parameters and slots by old ones, "" to drop one."""
-
-    number: str
-    renames: dict[str, str] = {}
-
-
-class Pin(Schema):
-    pinned: bool
-
-
-class ImpactRow(Schema):
-    """lost: what the version does not take any more, with the reason."""
-
-    cast: int
-    name: str
-    kept: int
-    lost: dict[str, str]
-
-
-class Impact(Schema):
-    """changes: what differs from the version in use. casts: what it would do to each."""
-
-    number: str
-    before: str | None
-    changes: list[dict[str, Any]]
-    casts: list[ImpactRow]
 
 
 def _values(kind: type[Role] | type[Transfer]) -> list[str]:
@@ -245,19 +65,26 @@ def _cast(request: HttpRequest, slug: str, pk: int, right: str = Membership.Righ
     return get_object_or_404(project.casts.select_related("master", "parent", "project"), pk=pk)
 
 
-def _worst(cast: Cast, told: casts.Resolved) -> str:
+def _worst(cast: Cast, told: casts.Resolved) -> Worst:
     severities = [remark.severity.value for remark in casts.remarks_of(cast, told)]
-    return next((one for one in ("error", "warning") if one in severities), "")
+    return casts.worst_of(severities)
 
 
-def _cast_row(cast: Cast | casts.CastFacts, master: str, worst: str) -> dict[str, Any]:
+def _fills(slots: Mapping[str, FillIn | None]) -> dict[str, casts.Fill | None]:
+    found: dict[str, casts.Fill | None] = {}
+    for slot, one in slots.items():
+        found[slot] = None if one is None else {"set": one.set, "role": one.role} if one.role else {"set": one.set}
+    return found
+
+
+def _cast_row(cast: Cast | casts.CastFacts, master: str, worst: Worst) -> CastRow:
     return {
         "id": cast.pk, "name": cast.name, "master": master, "parent": cast.parent_id,
-        "changes": len(cast.changes) + len(cast.slots), "worst": worst or None,
+        "changes": len(cast.changes) + len(cast.slots), "worst": worst,
     }  # fmt: skip
 
 
-def _cast_out(cast: Cast) -> dict[str, Any]:
+def _cast_out(cast: Cast) -> CastOut:
     cast = Cast.objects.select_related("master", "parent", "project", "by").get(pk=cast.pk)
     told = casts.resolved(cast)
     sets = cast.project.sets.filter(pk__in=[value["set"] for value in told.slots.values()])
@@ -265,7 +92,7 @@ def _cast_out(cast: Cast) -> dict[str, Any]:
     adoption = Adoption.objects.select_related("version").get(project=cast.project, master=cast.master)
     return {
         **_cast_row(cast, cast.master.name, _worst(cast, told)), "revision": cast.revision,
-        "sheet": sheet_out(read_sheet(told.sheet)),
+        "sheet": sheet_out(told.sheet),
         "number": adoption.version.number,
         "values": {name: list(value) for name, value in told.values.items()}, "changed": list(cast.changes),
         "inherited": [name for name in told.changes if name not in cast.changes],
@@ -274,24 +101,34 @@ def _cast_out(cast: Cast) -> dict[str, Any]:
              "own": slot in cast.slots, "version": versions.get(value["set"], 0)}
             for slot, value in told.slots.items()
         ],
-        "remarks": [one.document() for one in casts.remarks_of(cast, told)], "memory": memory_of(cast, told),
+        "remarks": [_remark(one) for one in casts.remarks_of(cast, told)], "memory": memory_of(cast, told),
         "by": cast.by.get_username() if cast.by else None, "created": cast.created,
     }  # fmt: skip
 
 
+def _remark(one: FeedRemark) -> FeedRemarkOut:
+    return {"check": one.check, "severity": one.severity.value, "slot": one.slot, "message": one.message}
+
+
+def _cost(one: Cost) -> CostOut:
+    return {
+        "reads": one.reads, "samplers": one.samplers, "arithmetic": one.arithmetic, "variants": one.variants,
+    }  # fmt: skip
+
+
 @newest_of(Cast)
-def _newest_cast(request: HttpRequest, row: Cast) -> dict[str, Any]:
+def _newest_cast(request: HttpRequest, row: Cast) -> CastOut:
     return _cast_out(row)
 
 
 @newest_of(Adoption)
-def _newest_adoption(request: HttpRequest, row: Adoption) -> dict[str, Any]:
+def _newest_adoption(request: HttpRequest, row: Adoption) -> AdoptionNow:
     return {"master": row.master.name, "number": row.version.number, "pinned": row.pinned, "revision": row.revision}
 
 
 def _adoption_out(
     one: Adoption, newest: MasterVersion | None, rows: list[casts.Resolved], limits: Mapping[str, int]
-) -> dict[str, Any]:
+) -> AdoptionOut:
     cost, deciding = library.cost_of_version(one.version)
     number = (one.version.major, one.version.minor, one.version.patch)
     newer = newest is not None and (newest.major, newest.minor, newest.patch) > number
@@ -299,7 +136,7 @@ def _adoption_out(
         "master": one.master.name, "title": one.master.title, "number": one.version.number,
         "newest": newest.number if newest else None, "waiting": newer and not one.pinned, "pinned": one.pinned,
         "deprecated": one.version.deprecated, "casts": len(rows), "revision": one.revision,
-        "cost": cost.document(), "beyond": beyond(cost, limits),
+        "cost": _cost(cost), "beyond": beyond(cost, limits),
         "used_variants": used_variants(deciding, [row.values for row in rows]),
     }  # fmt: skip
 
@@ -346,7 +183,7 @@ def change(request: HttpRequest, slug: Path[str], pk: int, given: CastChange, if
     revision = seen(if_match)
     saw = given.seen if revision is None else {**given.seen, pk: revision}
     casts.change_casts(
-        project, [pk, *given.casts], user_of(request), given.changes, given.slots, given.name, saw
+        project, [pk, *given.casts], user_of(request), given.changes, _fills(given.slots), given.name, saw
     )  # fmt: skip
     return _cast_out(_cast(request, slug, pk))
 
@@ -384,7 +221,7 @@ def take_in(request: HttpRequest, slug: Path[str], given: TakeIn) -> Any:
     }  # fmt: skip
 
 
-@router.get("/exports", response=list[ExportOut])
+@router.get("/exports", response=list[exports.ExportFacts])
 def list_exports(request: HttpRequest, slug: Path[str]) -> Any:
     """What was written of casts lately, the newest first."""
     return exports.exports_of(project_for(request, slug))
@@ -457,13 +294,17 @@ def compare(request: HttpRequest, slug: Path[str], name: Path[str]) -> Any:
     }  # fmt: skip
 
 
-def _impact(project: Project, name: str, number: str, renames: dict[str, str]) -> dict[str, Any]:
+def _impact(project: Project, name: str, number: str, renames: dict[str, str]) -> Impact:
     version = library.version_of(get_object_or_404(Master, name=name), number)
     before = project.adoptions.filter(master=version.master).select_related("version__master").first()
     changes = changes_between(library.sheet_of(before.version), library.sheet_of(version)) if before else []
     return {
         "number": version.number, "before": before.version.number if before else None,
-        "changes": [one.document() for one in changes], "casts": library.impact_of(project, version, renames),
+        "changes": [change_out(one) for one in changes],
+        "casts": [
+            {"cast": one.cast, "name": one.name, "kept": one.kept, "lost": dict(one.lost)}
+            for one in library.impact_of(project, version, renames)
+        ],
     }  # fmt: skip
 
 

@@ -2,72 +2,21 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
 from django.db.models import BooleanField, ExpressionWrapper, Q, QuerySet
 from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Path, Router, Schema
+from ninja import Path, Router
 
 from studio.api.access import project_for, user_of
+from studio.api.schemas.deliveries import DeliveryDetail, DeliveryOut, Order
 from studio.deliveries import asked
 from studio.deliveries.build import order_delivery, rows_of
+from studio.deliveries.facts import PlanOut
 from studio.projects.models import Membership, Project
 
 router = Router(tags=["deliveries"])
-
-
-class Order(Schema):
-    """sets: ids; None for all sets of the project."""
-
-    target: str
-    sets: list[int] | None = None
-
-
-class PlannedOut(Schema):
-    path: str
-    set: str
-    kind: str
-    status: str
-    container: str
-    width: int
-    height: int
-    bits: int
-    format: str | None
-    memory: int
-    channels: str
-    colour_space: str
-    green: str | None
-    steps: list[str]
-
-
-class PlanOut(Schema):
-    """files in writing order; orphaned: paths of the last delivery that this one has no more."""
-
-    target: str
-    files: list[PlannedOut]
-    orphaned: list[str]
-    problems: list[str]
-
-
-class DeliveryOut(Schema):
-    number: int
-    target: str
-    title: str
-    created: datetime
-    by: str | None
-    sets: int
-    state: str
-    job: int | None
-    message: str
-    counts: dict[str, int]
-    problems: list[str]
-    folder: str | None
-
-
-class DeliveryDetail(DeliveryOut):
-    manifest: dict[str, Any] | None
 
 
 @router.post("/plan", response=PlanOut)
@@ -77,7 +26,7 @@ def plan(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     return asked.plan_of.ask(user_of(request).pk, project=project.pk, target=order.target, sets=order.sets).said
 
 
-def _out(delivery: Any) -> dict[str, Any]:
+def _out(delivery: Any) -> DeliveryOut:
     job, whole = delivery.job, delivery.whole
     return {
         "number": delivery.number,

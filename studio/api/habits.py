@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any
 
 from django.db import transaction
 from django.http import HttpRequest
-from ninja import Body, Path, Router, Schema
+from ninja import Body, Path, Router
 
 from studio.api.access import project_for, user_of
-from studio.api.jobs import JobOut
-from studio.api.shapes import MapOut, map_out
+from studio.api.documents import Habit
+from studio.api.schemas.habits import CopyHabit, HabitLineOut, HabitOut, Teach
+from studio.api.schemas.jobs import JobOut
+from studio.api.shapes import map_out
 from studio.jobs.queue import enqueue
 from studio.projects.models import Membership, Project
 from studio.sets.models import Placement
@@ -20,62 +22,7 @@ from texel.sorting import HabitLine, habit_document, parse_habit
 from texel.sorting.habit import SURE, line_of
 
 router = Router(tags=["habit"])
-_Where = Literal["end", "start", "folder"]
 _MOST_LINES = 500
-
-
-class HabitLineOut(Schema):
-    """suffix: its letters, "" for a bare name; written: as most files write it. meaning: in words. certain: whether
-    nobody needs to confirm it. examples: up to three maps that have it."""
-
-    suffix: str
-    where: str
-    folder: str
-    written: str
-    role: str
-    channels: dict[str, str]
-    meaning: str
-    files: int
-    confidence: float
-    why: str
-    taught: bool
-    decided: bool
-    certain: bool
-    examples: list[MapOut]
-
-
-class HabitOut(Schema):
-    """lines: what every suffix was taken for. taught: how many lines people taught."""
-
-    lines: list[HabitLineOut]
-    taught: int
-
-
-class TaughtLine(Schema):
-    """role: a role, "pack" with channels, or "none" for files that are no maps."""
-
-    suffix: str
-    role: str
-    where: _Where = "end"
-    folder: str = ""
-    channels: dict[str, str] = {}
-
-
-class LineKey(Schema):
-    suffix: str
-    where: _Where = "end"
-    folder: str = ""
-
-
-class Teach(Schema):
-    """teach: lines to add or replace. forget: lines to take out, so that their files are judged again."""
-
-    teach: list[TaughtLine] = []
-    forget: list[LineKey] = []
-
-
-class CopyHabit(Schema):
-    project: str
 
 
 def _merged(project: Project) -> list[tuple[HabitLine, list[tuple[int, str]]]]:
@@ -106,10 +53,12 @@ def _examples(project: Project, wanted: list[tuple[int, str]]) -> dict[tuple[int
     return found
 
 
-def _out(line: HabitLine, examples: list[Placement]) -> dict[str, Any]:
+def _out(line: HabitLine, examples: list[Placement]) -> HabitLineOut:
     document = line.document()
     return {
-        **{key: document[key] for key in ("suffix", "where", "folder", "written", "role", "files", "confidence")},
+        "suffix": document["suffix"], "where": document["where"], "folder": document["folder"],
+        "written": document["written"], "role": document["role"], "files": document["files"],
+        "confidence": document["confidence"],
         "channels": document.get("channels", {}), "meaning": line.meaning_in_words, "why": line.why,
         "taught": line.taught, "decided": line.decided, "certain": line.decided and line.confidence >= SURE,
         "examples": [map_out(row, True) for row in examples],
@@ -126,7 +75,7 @@ def habit(request: HttpRequest, slug: Path[str]) -> Any:
     return {"lines": lines, "taught": len(project.habit)}
 
 
-@router.get("/document", response=dict[str, Any])
+@router.get("/document", response=Habit)
 def document(request: HttpRequest, slug: Path[str]) -> Any:
     """What was taught, as a habit document that the command line reads."""
     return habit_document(taught_habit(project_for(request, slug)).lines)
@@ -141,7 +90,7 @@ def teach(request: HttpRequest, slug: Path[str], given: Teach) -> Any:
 
 
 @router.put("/document", response=JobOut)
-def put_document(request: HttpRequest, slug: Path[str], given: Body[dict[str, Any]]) -> Any:
+def put_document(request: HttpRequest, slug: Path[str], given: Body[Habit]) -> Any:
     """Take a habit document in place of what was taught so far."""
     lines = [line.document() for line in parse_habit(given).lines]
     return _ask(request, slug, f"Teach {len(lines)} suffixes", teach=lines, all=True)

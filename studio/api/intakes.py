@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
 from django.db import transaction
 from django.db.models import Count, Q, QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import File, Form, Path, Router, Schema, Status
+from ninja import File, Form, Path, Router, Status
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
 
 from studio.api.access import project_for, user_of
-from studio.intake.models import Intake
+from studio.api.schemas.intakes import IntakeDetail, IntakeOut, NewIntake, TakenFile
+from studio.intake.models import Intake, IntakeFile
 from studio.intake.uploads import take_file, take_zip
 from studio.jobs.queue import enqueue
 from studio.projects.models import Membership
@@ -22,36 +22,11 @@ from studio.projects.models import Membership
 router = Router(tags=["intakes"])
 
 
-class IntakeOut(Schema):
-    id: int
-    name: str
-    state: str
-    created: datetime
-    files: int
-    refused: int
-
-
-class NewIntake(Schema):
-    name: str
-
-
-class TakenFile(Schema):
-    path: str
-    problem: str
-    digest: str | None
-    width: int | None
-    height: int | None
-
-
-class IntakeDetail(IntakeOut):
-    taken: list[TakenFile]
-
-
 def _intake(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> Intake:
     return get_object_or_404(Intake, pk=pk, project=project_for(request, slug, right))
 
 
-def _taken(entry: Any) -> dict[str, Any]:
+def _taken(entry: IntakeFile) -> TakenFile:
     probe = (entry.source.probe if entry.source else None) or {}
     return {
         "path": entry.path, "problem": entry.problem, "digest": entry.source_id,
@@ -59,7 +34,7 @@ def _taken(entry: Any) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _out(intake: Intake) -> dict[str, Any]:
+def _out(intake: Intake) -> IntakeOut:
     counts = intake if hasattr(intake, "file_count") else _counted(Intake.objects.filter(pk=intake.pk)).get()
     return {
         "id": intake.pk, "name": intake.name, "state": intake.state, "created": intake.created,

@@ -2,34 +2,23 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Any
 
 from django.db.models import Q
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Path, Router, Schema
+from ninja import Path, Router
 
 from studio.api.access import project_for
+from studio.api.schemas.jobs import JobOut
 from studio.jobs.models import Job
 from studio.jobs.queue import cancel
 from studio.projects.models import Membership
 
 router = Router(tags=["jobs"])
 _RECENT_SECONDS = 60
-
-
-class JobOut(Schema):
-    id: int
-    kind: str
-    title: str
-    state: str
-    done: int
-    total: int
-    message: str
-    attempt: int
-    created: datetime
 
 
 @router.get("", response=list[JobOut])

@@ -6,15 +6,30 @@ from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Path, Router, Schema
+from ninja import Path, Router
 
 from studio import store
 from studio.api.access import project_for, user_of
 from studio.api.caching import picture_headers, png
+from studio.api.schemas.maps import (
+    AlphaRole,
+    ChannelCounts,
+    Copied,
+    CopyTo,
+    DerivedMap,
+    LayerIn,
+    Place,
+    Queued,
+    RecipeIn,
+    ShareIn,
+    TrialsIn,
+)
+from studio.api.schemas.shapes import MapOut
 from studio.api.seen import IfMatch, newest_of, seen
-from studio.api.shapes import MapOut, map_out
+from studio.api.shapes import map_out
 from studio.projects.models import Membership
 from studio.sets import asked, editing
+from studio.sets.facts import ChainsOut, MisreadOut, TrialsOut
 from studio.sets.mips import chain_digests
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest, view_key
@@ -33,31 +48,6 @@ _LARGEST = 4096
 _PREPARE = Membership.Right.PREPARE
 
 
-class Place(Schema):
-    """set None makes the map undecided."""
-
-    set: int | None = None
-    new_set: str | None = None
-    role: str = ""
-
-
-class RecipeIn(Schema):
-    recipe: list[dict[str, Any]]
-    label: str = ""
-
-
-class AlphaRole(Schema):
-    role: str
-
-
-class ShareIn(Schema):
-    set: int
-
-
-class LayerIn(Schema):
-    layer: str
-
-
 def _map(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> Placement:
     rows = Placement.objects.select_related("file__source", "set", "project")
     return get_object_or_404(rows, pk=pk, project=project_for(request, slug, right))
@@ -70,12 +60,12 @@ def _role(word: str) -> str:
         raise BadDocument(f"{word!r} is not a role; roles are {', '.join(r.value for r in Role)}") from None
 
 
-def _made(request: HttpRequest, slug: str, pk: int) -> dict[str, Any]:
+def _made(request: HttpRequest, slug: str, pk: int) -> MapOut:
     return map_out(_map(request, slug, pk), True)
 
 
 @newest_of(Placement)
-def _newest(request: HttpRequest, row: Placement) -> dict[str, Any]:
+def _newest(request: HttpRequest, row: Placement) -> MapOut:
     return map_out(Placement.objects.select_related("file__source").get(pk=row.pk), True)
 
 
@@ -123,25 +113,12 @@ def use_layer(request: HttpRequest, slug: Path[str], pk: int, given: LayerIn, if
     return _made(request, slug, pk)
 
 
-class DerivedMap(Schema):
-    role: str
-    recipe: list[dict[str, Any]]
-
-
 @router.post("/{int:pk}/derive", response=MapOut)
 def derive(request: HttpRequest, slug: Path[str], pk: int, given: DerivedMap, if_match: IfMatch = None) -> Any:
     """A new map of the set in another role, made from this map's file by steps."""
     project = project_for(request, slug, _PREPARE)
     made = editing.derive_map(project, pk, _role(given.role), given.recipe, user_of(request), seen(if_match))
     return _made(request, slug, made)
-
-
-class CopyTo(Schema):
-    sets: list[int]
-
-
-class Copied(Schema):
-    maps: int
 
 
 @router.post("/{int:pk}/copy-recipe", response=Copied)
@@ -255,14 +232,6 @@ def show_tile(
     return png(request, data, _shown(placement, source), role=placement.role)
 
 
-class ChannelCounts(Schema):
-    """counts: texels in each of 256 steps from 0 to 1; black, white: shares that are clipped at either end."""
-
-    counts: list[int]
-    black: float
-    white: float
-
-
 @router.get("/{int:pk}/histogram", response=dict[str, ChannelCounts])
 def show_histogram(request: HttpRequest, slug: Path[str], pk: int, source: bool = False) -> Any:
     """By channel letter, from every texel of the map."""
@@ -285,46 +254,6 @@ def values(
     headers = {f"X-Texel-{key.title()}": value for key, value in made.said.items()}
     kept = picture_headers(request, _shown(placement, source), role=placement.role)
     return HttpResponse(made.data, content_type="application/octet-stream", headers={**kept, **headers})
-
-
-class TrialsIn(Schema):
-    formats: list[str]
-    quality: str = "normal"
-
-
-class FormatOut(Schema):
-    key: str
-    label: str
-
-
-class MapTrial(Schema):
-    """memory: bytes with mips. size: of the file, packed. within: whether the project's limits are kept."""
-
-    format: str
-    label: str
-    bits_per_texel: float
-    memory: int
-    size: int | None
-    error: dict[str, Any]
-    within: bool
-
-
-class TrialsOut(Schema):
-    """sort: what the map is as far as formats go. limit: the project's, in the measure of ``kind``. allowed: the
-    project's formats for it; formats: all that can be tried."""
-
-    sort: str
-    kind: str
-    limit: float
-    quality: str
-    plain_bytes: int
-    allowed: list[str]
-    formats: list[FormatOut]
-    trials: list[MapTrial]
-
-
-class Queued(Schema):
-    job: int
 
 
 @router.get("/{int:pk}/trials", response=TrialsOut)
@@ -354,17 +283,6 @@ def show_trial(
     return png(request, made.data, map_digest(placement), role=placement.role)
 
 
-class MisreadOut(Schema):
-    """mean: of the values before and after. error: as measured against the right reading."""
-
-    misreading: str
-    symptom: str
-    cause: str
-    remedy: str
-    mean: dict[str, float]
-    error: dict[str, Any]
-
-
 @router.get("/{int:pk}/misread", response=list[MisreadOut])
 def show_misreadings(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """What happens when a target reads the map wrongly, in figures."""
@@ -384,22 +302,6 @@ def show_misread(
         or asked.draw_misread.ask(*_near(request, placement), map=pk, key=key, side=_side(side), channel=channel).data
     )
     return png(request, data, map_digest(placement), role=placement.role)
-
-
-class LevelOut(Schema):
-    level: int
-    width: int
-    height: int
-    right: float
-    naive: float
-
-
-class ChainsOut(Schema):
-    """measure: what right and naive are measures of, in words; normals: whether a normal map was taken into account."""
-
-    measure: str
-    normals: bool
-    levels: list[LevelOut]
 
 
 @router.get("/{int:pk}/mips", response=ChainsOut)

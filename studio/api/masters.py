@@ -2,266 +2,55 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-from typing import Any, Literal
+from collections.abc import Mapping
+from typing import Any, cast
 
 from django.db.models import Count, Q
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Body, File, Path, Router, Schema
+from ninja import Body, File, Path, Router
 from ninja.files import UploadedFile
 
 from studio.api.access import NotAllowed, user_of
+from studio.api.documents import Master as MasterBody
+from studio.api.schemas.masters import (
+    ChainIn,
+    ChangeOut,
+    Deprecate,
+    ImportedOut,
+    MasterOut,
+    MasterRow,
+    Publish,
+    ReadOut,
+    SheetCatalogue,
+    SheetOut,
+    SymptomOut,
+    TextOut,
+    UserOut,
+    VersionRow,
+)
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.materials import asked, keepers, library
 from studio.materials.models import Master, MasterVersion
 from studio.projects.models import Project
 from texel.errors import BadDocument
-from texel.materials import catalogue, parse_chain, parse_master, read_document, text_of, tree_of
-from texel.materials.versions import changes_between
+from texel.materials import Master as Sheet
+from texel.materials import catalogue, parse_chain, parse_master, read_document, read_sheet, text_of, tree_of
+from texel.materials.versions import VersionChange, changes_between
 from texel.misread import MISREADINGS
 
 router = Router(tags=["masters"])
 _LARGEST_MATERIAL = 256 * 2**20
 
 
-class VersionRow(Schema):
-    number: str
-    note: str
-    by: str | None
-    created: datetime
-    deprecated: bool
-    changes: list[dict[str, Any]]
+def change_out(one: VersionChange) -> ChangeOut:
+    return {
+        "what": one.what, "name": one.name, "breaks": one.breaks, "message": one.message, "before": one.before,
+        "after": one.after,
+    }  # fmt: skip
 
 
-class MasterRow(Schema):
-    """newest: the number of the newest version, None while there is only a draft."""
-
-    name: str
-    title: str
-    newest: str | None
-    draft: bool
-    casts: int
-    projects: int
-
-
-class UserOut(Schema):
-    """A project that uses a master. title: None for one that the asking person has no part in."""
-
-    title: str | None
-    number: str
-    casts: int
-
-
-class MasterOut(MasterRow):
-    """document: the draft, or the newest version's. keepers: who may change it; may_write: whether the asking person
-    may."""
-
-    revision: int
-    keepers: list[str]
-    document: dict[str, Any]
-    versions: list[VersionRow]
-    may_write: bool
-    users: list[UserOut]
-
-
-class SlotOut(Schema):
-    name: str
-    title: str
-    role: str | None
-    layout: str | None
-    takes: str
-    colour_space: str
-    default: str
-    coordinates: str
-    is_normal: bool
-    help: str
-
-
-class ParameterOut(Schema):
-    """default: components; low, high: hard limits, soft ones where a slider ends."""
-
-    name: str
-    kind: str
-    title: str
-    default: list[float]
-    group: str
-    help: str
-    low: float | None
-    high: float | None
-    soft_low: float | None
-    soft_high: float | None
-    step: float | None
-    unit: str
-    options: list[str]
-
-
-class LinkOut(Schema):
-    """One step of a chain: others are the expressions of its arguments but the first."""
-
-    step: str
-    letters: str | None = None
-    others: list[str] = []
-
-
-class ChainOut(Schema):
-    start: str
-    steps: list[LinkOut]
-
-
-class OriginOut(Schema):
-    """Where a row of a layered master is written: the layer, and the row or input in it."""
-
-    layer: str
-    row: str
-    is_input: bool
-
-
-class RowOut(Schema):
-    """origin: None where the master has no layers, or where the row follows from its layers."""
-
-    name: str
-    label: str
-    is_input: bool
-    text: str
-    chain: ChainOut
-    reads: list[str]
-    size: int
-    meaning: str
-    origin: OriginOut | None
-
-
-class RemarkOut(Schema):
-    check: str
-    severity: Literal["error", "warning", "note"]
-    message: str
-    row: str
-    start: int
-    end: int
-    about: str
-    remedy: str | None
-
-
-class CostOut(Schema):
-    reads: int
-    samplers: int
-    arithmetic: int
-    variants: int
-
-
-class Uniform(Schema):
-    name: str
-    type: str
-    parameter: str | None = None
-    slot: str | None = None
-    default: list[float] | None = None
-
-
-class ShaderOut(Schema):
-    """GLSL ES 3.00: FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex); v runs down. samplers: uniform by slot."""
-
-    code: str
-    uniforms: list[Uniform]
-    samplers: dict[str, str]
-
-
-class SheetOut(Schema):
-    name: str
-    title: str
-    help: str
-    slots: list[SlotOut]
-    parameters: list[ParameterOut]
-    rows: list[RowOut]
-    layered: bool
-    opacity_mode: str
-    cut_off: float
-    remarks: list[RemarkOut]
-    cost: CostOut
-    shader: ShaderOut | None
-
-
-class Problem(Schema):
-    message: str
-    row: str
-    start: int
-    end: int
-
-
-class ReadOut(Schema):
-    """problem: what keeps the document from being read, with its place; then there is no sheet."""
-
-    problem: Problem | None
-    sheet: SheetOut | None
-
-
-class ChainIn(Schema):
-    start: str
-    steps: list[LinkOut]
-
-
-class TextOut(Schema):
-    text: str
-
-
-class InputOut(Schema):
-    name: str
-    label: str
-    size: int
-    meaning: str
-    low: float
-    high: float
-    neutral: list[float]
-    on_demand: bool
-
-
-class OperationOut(Schema):
-    name: str
-    label: str
-    group: str
-    arguments: list[str]
-    variadic: bool
-    help: str
-
-
-class SheetCatalogue(Schema):
-    inputs: list[InputOut]
-    operations: list[OperationOut]
-
-
-class SymptomOut(Schema):
-    key: str
-    symptom: str
-    cause: str
-    remedy: str
-
-
-class ReadCastOut(Schema):
-    """changes: values as documents hold them. files: by slot, as the document names them."""
-
-    name: str
-    changes: dict[str, Any] = {}
-    files: dict[str, str] = {}
-
-
-class ImportedOut(Schema):
-    """document: of a master, under a name that is free. casts: the materials that it stands for. lost: what a sheet
-    cannot say. pictures: those that lie inside it."""
-
-    document: dict[str, Any]
-    casts: list[ReadCastOut]
-    lost: list[str]
-    pictures: list[str]
-
-
-class Publish(Schema):
-    note: str = ""
-
-
-class Deprecate(Schema):
-    deprecated: bool
-
-
-def sheet_out(read: dict[str, Any]) -> dict[str, Any]:
+def _told(read: Mapping[str, Any]) -> SheetOut:
     """A chain's step says "with" in documents, which the page's language keeps for itself."""
     rows = [
         {
@@ -276,10 +65,15 @@ def sheet_out(read: dict[str, Any]) -> dict[str, Any]:
         }
         for row in read["rows"]
     ]
-    return {**read, "rows": rows}
+    return cast(SheetOut, {**read, "rows": rows})
 
 
-def _row(master: Any) -> dict[str, Any]:
+def sheet_out(sheet: Sheet) -> SheetOut:
+    """A sheet as the page reads it."""
+    return _told(read_sheet(sheet))
+
+
+def _row(master: Any) -> MasterRow:
     """master: with its counts, as _masters gives it."""
     versions = list(master.versions.all())
     return {
@@ -295,10 +89,10 @@ def _masters() -> Any:
     return counted.prefetch_related("versions")
 
 
-def _out(request: HttpRequest, name: str) -> dict[str, Any]:
+def _out(request: HttpRequest, name: str) -> MasterOut:
     master = get_object_or_404(_masters(), name=name)
     versions = list(master.versions.select_related("by"))
-    rows = [
+    rows: list[VersionRow] = [
         {
             "number": one.number, "note": one.note, "by": one.by.get_username() if one.by else None,
             "created": one.created, "deprecated": one.deprecated, "changes": one.changes,
@@ -313,11 +107,11 @@ def _out(request: HttpRequest, name: str) -> dict[str, Any]:
 
 
 @newest_of(Master)
-def _newest(request: HttpRequest, row: Master) -> dict[str, Any]:
+def _newest(request: HttpRequest, row: Master) -> MasterOut:
     return _out(request, row.name)
 
 
-def _users(request: HttpRequest, master: Master) -> list[dict[str, Any]]:
+def _users(request: HttpRequest, master: Master) -> list[UserOut]:
     """The projects that use a master; of those that are not the asking person's the number alone."""
     person = user_of(request)
     mine = set(Project.objects.filter(members__user=person).values_list("pk", flat=True))
@@ -373,10 +167,10 @@ def symptoms(request: HttpRequest) -> Any:
 
 
 @router.post("/read", response=ReadOut)
-def read(request: HttpRequest, document: Body[dict[str, Any]]) -> Any:
+def read(request: HttpRequest, document: Body[MasterBody]) -> Any:
     """Read a sheet that is being edited: rows, remarks, cost, shader. Nothing is kept."""
     found = read_document(document)
-    return {**found, "sheet": sheet_out(found["sheet"]) if found["sheet"] else None}
+    return {**found, "sheet": _told(found["sheet"]) if found["sheet"] else None}
 
 
 @router.post("/chain", response=TextOut)
@@ -397,16 +191,18 @@ def import_material(request: HttpRequest, file: File[UploadedFile]) -> Any:
     if (file.size or 0) > _LARGEST_MATERIAL:
         raise BadDocument(f"{file.name}: a material has at most {_LARGEST_MATERIAL // 2**20} MiB")
     path = file.temporary_file_path()  # type: ignore[attr-defined]  # uploads always go to files
-    read = asked.read_foreign.ask(user_of(request).pk, path=path, name=file.name or "the file").said
-    found: dict[str, dict[str, Any]] = {}
+    read: list[asked.ReadMaster] = asked.read_foreign.ask(
+        user_of(request).pk, path=path, name=file.name or "the file"
+    ).said
+    found: dict[str, asked.ReadMaster] = {}
     for one in read:
         name = library.free_master_name(one["document"]["name"], found)
-        found[name] = one | {"document": one["document"] | {"name": name}}
+        found[name] = {**one, "document": {**one["document"], "name": name}}
     return list(found.values())
 
 
 @router.post("", response=MasterOut)
-def create(request: HttpRequest, document: Body[dict[str, Any]]) -> Any:
+def create(request: HttpRequest, document: Body[MasterBody]) -> Any:
     """A new master with a draft."""
     _must_write(request)
     return _out(request, library.create_master(document, user_of(request)).name)
@@ -418,7 +214,7 @@ def show(request: HttpRequest, name: Path[str]) -> Any:
 
 
 @router.put("/{name}/draft", response=MasterOut)
-def put_draft(request: HttpRequest, name: Path[str], document: Body[dict[str, Any]], if_match: IfMatch = None) -> Any:
+def put_draft(request: HttpRequest, name: Path[str], document: Body[MasterBody], if_match: IfMatch = None) -> Any:
     """Keep what is worked on; versions stay as they are. For keepers."""
     _must_keep(request, name)
     library.keep_draft(name, document, seen(if_match))
@@ -433,7 +229,7 @@ def publish(request: HttpRequest, name: Path[str], given: Publish, if_match: IfM
     return _out(request, name)
 
 
-@router.get("/{name}/versions/{number}", response=dict[str, Any])
+@router.get("/{name}/versions/{number}", response=MasterBody)
 def version(request: HttpRequest, name: Path[str], number: Path[str]) -> Any:
     """A version's document, as the command line reads it."""
     return library.version_of(get_object_or_404(Master, name=name), number).document
@@ -463,7 +259,7 @@ def delete_keeper(request: HttpRequest, name: Path[str], person: Path[str]) -> A
     return _out(request, name)
 
 
-@router.get("/{name}/difference", response=list[dict[str, Any]])
+@router.get("/{name}/difference", response=list[ChangeOut])
 def difference(request: HttpRequest, name: Path[str], before: str, after: str = "draft") -> Any:
     """What differs between two versions, row by row; "draft" is what is worked on."""
     master = get_object_or_404(Master, name=name)
@@ -474,4 +270,4 @@ def difference(request: HttpRequest, name: Path[str], before: str, after: str = 
             return parse_master(master.draft or (newest.document if newest else {}), "the draft")
         return library.sheet_of(library.version_of(master, number))
 
-    return [one.document() for one in changes_between(sheet(before), sheet(after))]
+    return [change_out(one) for one in changes_between(sheet(before), sheet(after))]

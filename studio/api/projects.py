@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
 from django.db import transaction
@@ -10,10 +9,23 @@ from django.db.models import Count, F, Window
 from django.db.models.functions import RowNumber
 from django.http import HttpRequest
 from django.utils.text import slugify
-from ninja import Body, Router, Schema, Status
+from ninja import Body, Router, Status
 from ninja.errors import HttpError
 
 from studio.api.access import project_for, user_of
+from studio.api.documents import Sets, Target
+from studio.api.schemas.projects import (
+    LogLine,
+    MemberOut,
+    NewProject,
+    PrintOut,
+    ProjectChange,
+    ProjectOut,
+    Right,
+    Step,
+    TargetOut,
+    TargetOutput,
+)
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.changes import restoring
 from studio.changes.engine import change
@@ -24,6 +36,7 @@ from studio.rules.models import add_version, own_rules, target_documents
 from studio.sets.documents import core_sets
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest
+from texel.document_types import OutputDocument
 from texel.roles import Role
 from texel.sets import sets_document
 
@@ -31,86 +44,11 @@ router = Router(tags=["projects"])
 _PRINTS = 8
 
 
-class PrintOut(Schema):
-    """What the address of a map's picture needs."""
-
-    id: int
-    digest: str
-    source: str
-    role: str
-
-
-class ProjectOut(Schema):
-    """prints: the base colours of its first sets, to know the project by."""
-
-    slug: str
-    name: str
-    target: str
-    right: str
-    revision: int
-    sets: int
-    prints: list[PrintOut]
-
-
-class NewProject(Schema):
-    name: str
-
-
-class ProjectChange(Schema):
-    target: str
-
-
-class TargetOutput(Schema):
-    """bits: of plain containers; format: of dds and ktx2."""
-
-    output: str
-    container: str
-    bits: int | None = None
-    format: str | None = None
-    colour_space: str
-    channels: dict[str, Any]
-
-
-class TargetOut(Schema):
-    name: str
-    title: str
-    green: str
-    own: bool
-    outputs: list[TargetOutput]
-
-
-class MemberOut(Schema):
-    name: str
-    right: str
-    revision: int
-
-
-class LogLine(Schema):
-    """event: in words. name: of the person, or what somebody who was refused called themselves."""
-
-    event: str
-    name: str
-    about: str
-    address: str
-    at: datetime
-
-
-class Right(Schema):
-    right: str
-
-
-class Step(Schema):
-    """What was undone or redone; None when there was nothing. said: what could not be brought back, and why."""
-
-    label: str | None
-    said: list[str] = []
-
-
-def _prints(projects: list[int]) -> dict[int, list[dict[str, Any]]]:
+def _prints(projects: list[int]) -> dict[int, list[PrintOut]]:
     """The first few base colours of each project."""
     rows = Placement.objects.filter(set__project__in=projects, role=Role.BASE_COLOR, file__source__probe__isnull=False)
     rank = Window(RowNumber(), partition_by=F("project"), order_by=[F("set__name"), F("order")])
-    found: dict[int, list[dict[str, Any]]] = {pk: [] for pk in projects}
+    found: dict[int, list[PrintOut]] = {pk: [] for pk in projects}
     for row in rows.select_related("file", "set").annotate(rank=rank).filter(rank__lte=_PRINTS).order_by("rank"):
         found[row.project_id].append(
             {"id": row.pk, "digest": map_digest(row), "source": row.file.source_id or "", "role": row.role}
@@ -118,7 +56,7 @@ def _prints(projects: list[int]) -> dict[int, list[dict[str, Any]]]:
     return found
 
 
-def _out(membership: Membership, sets: int, prints: list[dict[str, Any]] | None = None) -> dict[str, Any]:
+def _out(membership: Membership, sets: int, prints: list[PrintOut] | None = None) -> ProjectOut:
     project = membership.project
     shown = _prints([project.pk])[project.pk] if prints is None else prints
     return {
@@ -128,8 +66,8 @@ def _out(membership: Membership, sets: int, prints: list[dict[str, Any]] | None 
 
 
 @newest_of(Project)
-def _newest(request: HttpRequest, row: Project) -> dict[str, Any]:
-    made: dict[str, Any] = one_project(request, row.slug)
+def _newest(request: HttpRequest, row: Project) -> ProjectOut:
+    made: ProjectOut = one_project(request, row.slug)
     return made
 
 
@@ -176,10 +114,17 @@ def change_project(request: HttpRequest, slug: str, given: ProjectChange, if_mat
     return one_project(request, slug)
 
 
-def _target(name: str, document: dict[str, Any], own: bool) -> dict[str, Any]:
+def _output(one: OutputDocument) -> TargetOutput:
+    return {
+        "output": one["output"], "container": one["container"], "bits": one.get("bits"), "format": one.get("format"),
+        "colour_space": one["colour_space"], "channels": one["channels"],
+    }  # fmt: skip
+
+
+def _target(name: str, document: Target, own: bool) -> TargetOut:
     return {
         "name": name, "title": document.get("title", name), "green": document["green"], "own": own,
-        "outputs": document["outputs"],
+        "outputs": [_output(one) for one in document["outputs"]],
     }  # fmt: skip
 
 
@@ -190,7 +135,7 @@ def list_targets(request: HttpRequest, slug: str) -> Any:
     return [_target(name, document, name in own) for name, document in target_documents(project).items()]
 
 
-@router.get("/{slug}/targets/{name}", response=dict[str, Any])
+@router.get("/{slug}/targets/{name}", response=Target)
 def one_target(request: HttpRequest, slug: str, name: str) -> Any:
     """The target's document, as the command line reads it."""
     found = target_documents(project_for(request, slug)).get(name)
@@ -200,9 +145,7 @@ def one_target(request: HttpRequest, slug: str, name: str) -> Any:
 
 
 @router.put("/{slug}/targets/{name}", response=TargetOut)
-def put_target(
-    request: HttpRequest, slug: str, name: str, document: Body[dict[str, Any]], if_match: IfMatch = None
-) -> Any:
+def put_target(request: HttpRequest, slug: str, name: str, document: Body[Target], if_match: IfMatch = None) -> Any:
     """A new version of a target of the project's own. Deliveries made before keep theirs."""
     project = project_for(request, slug, Membership.Right.RULES)
     add_version(project, "target", name, document, user_of(request), seen=seen(if_match))
@@ -210,7 +153,7 @@ def put_target(
 
 
 @newest_of(Membership)
-def _member_out(request: HttpRequest, row: Membership) -> dict[str, Any]:
+def _member_out(request: HttpRequest, row: Membership) -> MemberOut:
     return {"name": row.user.get_username(), "right": row.right, "revision": row.revision}
 
 
@@ -251,7 +194,7 @@ def show_log(request: HttpRequest, slug: str) -> Any:
     ]  # fmt: skip
 
 
-@router.get("/{slug}/sets.json", response=dict[str, Any])
+@router.get("/{slug}/sets.json", response=Sets)
 def export_sets(request: HttpRequest, slug: str) -> Any:
     """All sets with their recipes, as `texel deliver --sets` and `texel check --sets` read them."""
     project = project_for(request, slug)

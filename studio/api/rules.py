@@ -2,54 +2,23 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
 from django.http import Http404, HttpRequest
-from ninja import Body, Path, Router, Schema
+from ninja import Body, Path, Router
 
 from studio.api.access import project_for, user_of
+from studio.api.documents import RuleBody
+from studio.api.schemas.rules import CopyFrom, DifferenceOut, RuleOut, VersionOut
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.projects.models import Membership, Project
-from studio.rules.models import RuleDocument, add_version, builtin_documents, documents_of, own_rules
+from studio.rules.models import CopiedFrom, RuleDocument, add_version, builtin_documents, documents_of, own_rules
 from texel.documents import differences
 
 router = Router(tags=["rules"])
 
 
-class RuleOut(Schema):
-    """number: of the newest version, 0 for a ready-made one. origin: where a copy came from."""
-
-    name: str
-    title: str
-    number: int
-    own: bool
-    origin: dict[str, Any] | None
-    document: dict[str, Any]
-
-
-class VersionOut(Schema):
-    number: int
-    created: datetime
-    by: str | None
-    origin: dict[str, Any] | None
-    withdrawn: bool
-
-
-class DifferenceOut(Schema):
-    path: str
-    before: Any = None
-    after: Any = None
-
-
-class CopyFrom(Schema):
-    """project: slug of the project to copy from; number: which version, the newest when left out."""
-
-    project: str
-    number: int | None = None
-
-
-def _out(name: str, document: dict[str, Any], newest: RuleDocument | None) -> dict[str, Any]:
+def _out(name: str, document: RuleBody, newest: RuleDocument | None) -> RuleOut:
     return {
         "name": name, "title": document.get("title") or name, "number": newest.number if newest else 0,
         "own": newest is not None, "origin": newest.origin if newest else None, "document": document,
@@ -57,7 +26,7 @@ def _out(name: str, document: dict[str, Any], newest: RuleDocument | None) -> di
 
 
 @newest_of(RuleDocument)
-def _newest_out(request: HttpRequest, row: RuleDocument) -> dict[str, Any]:
+def _newest_out(request: HttpRequest, row: RuleDocument) -> RuleOut:
     return _out(row.name, row.document, row)
 
 
@@ -79,7 +48,7 @@ def put_rule(
     slug: Path[str],
     kind: str,
     name: str,
-    document: Body[dict[str, Any]],
+    document: Body[RuleBody],
     if_match: IfMatch = None,
 ) -> Any:
     """A new version of a rule of the project's own. What was made by older versions stays as it is."""
@@ -98,7 +67,7 @@ def list_versions(request: HttpRequest, slug: Path[str], kind: str, name: str) -
     ]  # fmt: skip
 
 
-def _version(project: Project, kind: str, name: str, number: int) -> dict[str, Any]:
+def _version(project: Project, kind: str, name: str, number: int) -> RuleBody:
     """Number 0 is the ready-made document."""
     if number == 0:
         ready_made = builtin_documents(kind)
@@ -108,7 +77,7 @@ def _version(project: Project, kind: str, name: str, number: int) -> dict[str, A
     row = project.rules.filter(kind=kind, name=name, number=number).first()
     if row is None:
         raise Http404(f"There is no version {number} of {name}.")
-    made: dict[str, Any] = row.document
+    made: RuleBody = row.document
     return made
 
 
@@ -120,7 +89,7 @@ def difference(request: HttpRequest, slug: Path[str], kind: str, name: str, befo
     return [one._asdict() for one in found]
 
 
-@router.get("/{kind}/{name}/{int:number}", response=dict[str, Any])
+@router.get("/{kind}/{name}/{int:number}", response=RuleBody)
 def one_version(request: HttpRequest, slug: Path[str], kind: str, name: str, number: int) -> Any:
     """One version's document, as the command line reads it."""
     return _version(project_for(request, slug), kind, name, number)
@@ -136,6 +105,6 @@ def copy_rule(request: HttpRequest, slug: Path[str], kind: str, name: str, given
         newest = _newest(other, kind).get(name)
         number = newest.number if newest else 0
     document = _version(other, kind, name, number)
-    origin = {"project": other.slug, "name": name, "number": number}
+    origin: CopiedFrom = {"project": other.slug, "name": name, "number": number}
     made = add_version(project, kind, name, document, user_of(request), origin)
     return _out(name, document, made)

@@ -5,7 +5,7 @@ Whoever saw an older one is told with 409, and gets the thing as it is now, so t
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Annotated, Any, TypeVar
 
 from django.db.models import Model
@@ -20,8 +20,8 @@ __all__ = ["IfMatch", "newest_of", "seen", "tell_who_is_late"]
 # A revision, as the answers give it; without one, whatever is there is changed.
 IfMatch = Annotated[str | None, Header(alias="If-Match")]
 _LARGEST = 2**31 - 1
-Teller = TypeVar("Teller", bound=Callable[[HttpRequest, Any], dict[str, Any]])
-_tellers: dict[type[Model], Callable[[HttpRequest, Any], dict[str, Any]]] = {}
+Teller = TypeVar("Teller", bound=Callable[[HttpRequest, Any], Mapping[str, Any]])
+_tellers: dict[type[Model], Callable[[HttpRequest, Any], Mapping[str, Any]]] = {}
 
 
 def seen(if_match: str | None) -> int | None:

@@ -2,80 +2,23 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
 from django.contrib.auth import logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
 from studio.api.access import user_of
+from studio.api.schemas.session import Ended, HealthOut, NewPassword, NewToken, Session, SignIn, Token, TokenRow
 from studio.health import Health, health_now
 from studio.people import signing, tokens
 from studio.people.address import address_of
 from studio.people.log import note
 
 router = Router(tags=["session"])
-
-
-class PartOut(Schema):
-    """well: whether it works. says: what is wrong, or how much it has to do."""
-
-    name: str
-    well: bool
-    says: str
-
-
-class HealthOut(Schema):
-    """status: ok, or ill when a part is not well."""
-
-    status: str
-    parts: list[PartOut]
-
-
-class SignIn(Schema):
-    name: str
-    password: str
-
-
-class Session(Schema):
-    """csrf goes into the header X-CSRFToken of every request that changes something."""
-
-    name: str | None
-    csrf: str
-
-
-class NewPassword(Schema):
-    old: str
-    new: str
-
-
-class Ended(Schema):
-    sessions: int
-
-
-class NewToken(Schema):
-    """days: how long it holds."""
-
-    name: str
-    days: int = 365
-
-
-class Token(Schema):
-    token: str
-
-
-class TokenRow(Schema):
-    """until: when it ends, None for tokens that were made before tokens ended. used: when it was used last."""
-
-    id: int
-    name: str
-    created: datetime
-    until: datetime | None
-    used: datetime | None
 
 
 @router.get("/health", response={200: HealthOut, 503: HealthOut}, auth=None)

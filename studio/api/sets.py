@@ -8,23 +8,17 @@ from urllib.parse import quote
 from django.db.models import F
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Path, Router, Schema, Status
+from ninja import Path, Router, Status
 
 from studio.api.access import project_for, user_of
 from studio.api.caching import png
+from studio.api.schemas.sets import LicenceIn, Merge, Metres, NewName, Roll, SetDetail, Split, TriedOutput
+from studio.api.schemas.shapes import SetOut  # fmt: skip
 from studio.api.seen import IfMatch, newest_of, seen
-from studio.api.shapes import (
-    FindingOut,
-    RoleOut,
-    SetOut,
-    UndecidedOut,
-    finding_out,
-    map_out,
-    role_list,
-    set_out,
-)  # fmt: skip
+from studio.api.shapes import finding_out, map_out, role_list, set_out
 from studio.changes.engine import last_redo, last_undo
 from studio.deliveries import asked
+from studio.deliveries.facts import OutputOut
 from studio.projects.models import Membership
 from studio.sets import editing
 from studio.sets.judging import ask_to_judge
@@ -32,87 +26,6 @@ from studio.sets.models import TextureSet
 from studio.sets.waivers import waivers_in_force
 
 router = Router(tags=["sets"])
-
-
-class Roll(Schema):
-    """undo, redo: labels of the asking person's own changes that would be taken back or made again."""
-
-    roles: list[RoleOut]
-    sets: list[SetOut]
-    undecided: list[UndecidedOut]
-    undo: str | None
-    redo: str | None
-
-
-class SetDetail(SetOut):
-    findings: list[FindingOut]
-
-
-class NewName(Schema):
-    name: str
-
-
-class TriedOutput(Schema):
-    """target: a document that need not be kept. output: which of its outputs. side: longest side of the picture."""
-
-    target: dict[str, Any]
-    output: str
-    side: int = 256
-    channel: str = ""
-
-
-class Metres(Schema):
-    metres: float | None
-
-
-class LicenceIn(Schema):
-    """licence: SPDX identifier or LicenseRef-..., "" for unknown. seen: revisions by set, of those that were seen."""
-
-    sets: list[int]
-    licence: str
-    credit: str = ""
-    seen: dict[int, int] = {}
-
-
-class Merge(Schema):
-    """seen: revisions by set, of those that were seen."""
-
-    into: int
-    sets: list[int]
-    seen: dict[int, int] = {}
-
-
-class Split(Schema):
-    name: str
-    maps: list[int]
-
-
-class ChannelOut(Schema):
-    """One channel of an output. map: the placement it comes from; None for a constant."""
-
-    letter: str
-    role: str | None
-    map: int | None
-    source_channel: str | None
-    inverted: bool
-    constant: float | None
-    steps: list[str]
-
-
-class OutputOut(Schema):
-    output: str
-    path: str
-    kind: str
-    container: str
-    bits: int
-    format: str | None
-    memory: int
-    colour_space: str
-    width: int
-    height: int
-    green: str | None
-    plan: str
-    channels: list[ChannelOut]
 
 
 def _rows(project: Any) -> Any:
@@ -127,7 +40,7 @@ def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership
 
 
 @newest_of(TextureSet)
-def _newest(request: HttpRequest, row: TextureSet) -> dict[str, Any]:
+def _newest(request: HttpRequest, row: TextureSet) -> SetOut:
     return set_out(_rows(row.project).get(pk=row.pk))
 
 

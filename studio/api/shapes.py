@@ -2,140 +2,23 @@
 
 from __future__ import annotations
 
-from datetime import date
+from collections.abc import Mapping
 from typing import Any
 
-from ninja import Schema
-
+from studio.api.schemas.shapes import FindingOut, MapOut, RoleOut, SetOut, WaiverOut
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
 from studio.sets.pictures import map_digest
 from studio.sets.waivers import waiver_for, waivers_in_force
+from texel.document_types import FindingDocument
 from texel.recipes import shape_after, step_label
 from texel.recipes.step import Shape
 from texel.roles import ROLES, Role, facts
 
-__all__ = ["FindingOut", "MapOut", "SetOut", "UndecidedOut", "finding_out", "map_out", "role_list", "set_out"]
+__all__ = ["finding_out", "map_out", "role_list", "set_out"]
 
 
-class StepOut(Schema):
-    step: str
-    label: str
-    off: bool
-    options: dict[str, Any]
-
-
-class MapOut(Schema):
-    """digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
-
-    width, height, channels, bits: behind the recipe; source_width, source_height: of the file. layer: which of
-    ``layers``, the pictures of a file that holds several.
-    """
-
-    id: int
-    revision: int
-    set: int | None
-    role: str
-    file: str
-    channel: str | None
-    layer: str | None
-    layers: list[str]
-    confidence: float
-    why: str
-    by_hand: bool
-    in_use: bool
-    came_as: str
-    old_names: list[str]
-    digest: str
-    source: str
-    width: int
-    height: int
-    channels: str
-    bits: int
-    source_width: int
-    source_height: int
-    recipe: list[StepOut]
-    worst: str | None
-
-
-class CandidateOut(Schema):
-    """channel: of a packed file, "" for a whole one."""
-
-    role: str
-    channel: str = ""
-    set: str
-    confidence: float
-    why: str
-
-
-class UndecidedOut(Schema):
-    """suffix: what its name ends in, shared with other files that can be decided together; "" for none."""
-
-    map: MapOut
-    suffix: str
-    readable: bool
-    candidates: list[CandidateOut]
-
-
-class PlaceOut(Schema):
-    x: int
-    y: int
-    width: int
-    height: int
-    channel: str | None
-
-
-class WaiverOut(Schema):
-    id: int
-    reason: str
-    until: date | None
-    by: str | None
-
-
-class FindingOut(Schema):
-    id: int
-    map: int | None
-    check: str
-    severity: str
-    role: str | None
-    file: str | None
-    measure: float | None
-    threshold: float | None
-    message: str
-    remedy: dict[str, Any] | None
-    place: PlaceOut | None
-    waiver: WaiverOut | None = None
-    marks: str | None = None
-
-
-class SetOut(Schema):
-    """judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
-    waived: how many do not. metres: of surface that the width of its texture covers. licence: SPDX identifier or
-    LicenseRef-..., "" while nobody said; credit: who is to be named."""
-
-    id: int
-    name: str
-    revision: int
-    judged: bool
-    maps: list[MapOut]
-    errors: int
-    warnings: int
-    missing: list[str]
-    waived: int
-    metres: float | None
-    licence: str
-    credit: str
-    headline: str | None
-
-
-class RoleOut(Schema):
-    key: str
-    label: str
-    colour: bool
-    scalar: bool
-
-
-def role_list() -> list[dict[str, Any]]:
-    found = []
+def role_list() -> list[RoleOut]:
+    found: list[RoleOut] = []
     for role in ROLES:
         known = facts(role)
         found.append(
@@ -149,19 +32,20 @@ def role_list() -> list[dict[str, Any]]:
     return found
 
 
-def _shape(placement: Placement, probe: dict[str, Any]) -> dict[str, Any]:
+def _shape(placement: Placement, probe: Mapping[str, Any]) -> Shape:
     """Size, channels and depth behind the recipe."""
     if not probe:
-        return {"width": 0, "height": 0, "channels": "", "bits": 0}
+        return Shape(0, 0, "", 0)
     channels = "y" if placement.channel and placement.recipe else probe["channels"]
     shape = Shape(probe["width"], probe["height"], channels, probe["bits"])
-    return shape_after(shape, placement.recipe)._asdict()
+    return shape_after(shape, placement.recipe)
 
 
-def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dict[str, Any]:
+def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> MapOut:
     probe = (placement.file.source.probe if placement.file.source else None) or {}
     layers = [one["name"] for one in probe.get("layers", ())]
     probe = probe | next((one for one in probe.get("layers", ()) if one["name"] == placement.layer), {})
+    shape = _shape(placement, probe)
     return {
         "id": placement.pk,
         "revision": placement.revision,
@@ -179,7 +63,10 @@ def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dic
         "old_names": [one.path for one in placement.file.old_names.all()],
         "digest": map_digest(placement),
         "source": placement.file.source_id or "",
-        **_shape(placement, probe),
+        "width": shape.width,
+        "height": shape.height,
+        "channels": shape.channels,
+        "bits": shape.bits,
         "source_width": probe.get("width", 0),
         "source_height": probe.get("height", 0),
         "recipe": [
@@ -195,23 +82,25 @@ def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> dic
     }
 
 
-def finding_out(finding: Finding, in_force: dict[Any, Waiver]) -> dict[str, Any]:
-    document = finding.document
+def finding_out(finding: Finding, in_force: Mapping[tuple[str, str, str], Waiver]) -> FindingOut:
+    document: FindingDocument = finding.document
     waiver = waiver_for(finding, in_force)
-    told = None
+    told: WaiverOut | None = None
     if waiver is not None:
         by = waiver.by.get_username() if waiver.by else None
         told = {"id": waiver.pk, "reason": waiver.reason, "until": waiver.until, "by": by}
     return {
-        "id": finding.pk, "map": finding.placement_id, "waiver": told,
-        **{key: document.get(key) for key in FindingOut.model_fields if key not in ("id", "map", "waiver")},
+        "id": finding.pk, "map": finding.placement_id, "waiver": told, "check": document["check"],
+        "severity": document["severity"], "role": document["role"], "file": document["file"],
+        "measure": document["measure"], "threshold": document["threshold"], "message": document["message"],
+        "remedy": document["remedy"], "place": document["place"], "marks": document.get("marks"),
     }  # fmt: skip
 
 
 _HARM = {"error": 2, "warning": 1, "note": 0}
 
 
-def set_out(one: TextureSet) -> dict[str, Any]:
+def set_out(one: TextureSet) -> SetOut:
     """Prefetch placements__file__source and __old_names, findings__placement__file and waivers__by first."""
     in_force = waivers_in_force(one)
     everything = list(one.findings.all())

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Path, Router, Schema, Status
+from ninja import Path, Router, Status
 
 from studio.api.access import project_for, user_of
+from studio.api.schemas.waivers import WaiverIn, WaiverRow
 from studio.projects.models import Membership
 from studio.sets import waivers
 from studio.sets.models import Waiver
@@ -16,27 +16,7 @@ from studio.sets.models import Waiver
 router = Router(tags=["waivers"])
 
 
-class WaiverIn(Schema):
-    """until: the last day on which it holds; None for no end."""
-
-    finding: int
-    reason: str
-    until: date | None = None
-
-
-class WaiverRow(Schema):
-    id: int
-    set: str
-    check: str
-    role: str
-    reason: str
-    until: date | None
-    by: str | None
-    created: datetime
-    revoked: bool
-
-
-def _row(waiver: Waiver) -> dict[str, Any]:
+def _row(waiver: Waiver) -> WaiverRow:
     return {
         "id": waiver.pk, "set": waiver.set.name, "check": waiver.check_name, "role": waiver.role,
         "reason": waiver.reason, "until": waiver.until, "by": waiver.by.get_username() if waiver.by else None,

@@ -19,7 +19,7 @@ __all__ = [
     "kinds", "plain", "register",
 ]  # fmt: skip
 
-Values = dict[str, Any]
+Values = dict[str, object]
 # By kind: the keys of the rows that a change touched, and the values that they had before or have now.
 Touched = Mapping[str, Mapping[str, tuple[Values | None, Values | None]]]
 AfterChange = Callable[[Project, Touched, Any], None]
@@ -28,8 +28,8 @@ AfterChange = Callable[[Project, Touched, Any], None]
 class Parts(NamedTuple):
     """How a value is taken apart by key, and joined again."""
 
-    apart: Callable[[Any], dict[str, Any]]
-    joined: Callable[[dict[str, Any]], Any]
+    apart: Callable[[Any], dict[str, object]]
+    joined: Callable[[dict[str, object]], Any]
 
 
 # For values that are objects anyway.
@@ -79,7 +79,7 @@ class Kind:
     def values_of(self, row: Model) -> Values:
         return {name: plain(getattr(row, name)) for name in self.fields}
 
-    def find(self, project: Project, keys: Collection[str]) -> dict[str, Any]:
+    def find(self, project: Project, keys: Collection[str]) -> dict[str, Model]:
         """Rows of a project by key; those that are not there are left out."""
         rows = self.rows(project).filter(**{f"{self.key}__in": [int(key) for key in keys]})
         return {self.key_of(row): row for row in rows}

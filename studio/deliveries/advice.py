@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import Any, cast
 
 from studio import store
 from studio.deliveries.build import plan_for, rows_of
+from studio.deliveries.facts import AdviceOut, BudgetOut, MemoryOut
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
@@ -62,7 +63,7 @@ def advise_project(job: Job, progress: Progress) -> str:
     return f"{len(maps)} files"
 
 
-def budget_of(project: Project, target_name: str) -> dict[str, Any]:
+def budget_of(project: Project, target_name: str) -> BudgetOut:
     """Memory and density of what a target makes of the project, the advice measured so far, and what to shrink first.
 
     Raises TexelError.
@@ -74,7 +75,7 @@ def budget_of(project: Project, target_name: str) -> dict[str, Any]:
     formats = _formats_digest(project)
     document = budget_document(plan, {row.name: row.metres for row in rows if row.metres})
     ids = {row.name: row.pk for row in rows}
-    advice: dict[str, Any] = {}
+    advice: dict[str, AdviceOut] = {}
     for planned in _maps(plan):
         data = store.read_bytes("advice", _key(planned, formats))
         if data is not None:
@@ -87,13 +88,14 @@ def budget_of(project: Project, target_name: str) -> dict[str, Any]:
     files = [file for one in document["sets"] for file in one["files"]]
     limit = target.budget.memory_mib
     steps, left = shrink_until(files, errors, int(limit * _MIB)) if limit is not None else ([], document["memory"])
-    return document | {
+    told = {
         "measured": len(advice), "files": len(files), "shrink": [vars(step) for step in steps], "shrunk": left,
         "problems": list(plan.problems),
     }  # fmt: skip
+    return cast(BudgetOut, document | told)
 
 
-def memory_of(project: Project, target_name: str) -> dict[str, Any]:
+def memory_of(project: Project, target_name: str) -> MemoryOut:
     """What all sets of a project take for a target, beside that target's budget. Raises TexelError."""
     target = target_for(project, target_name)
     with store.local_copies() as copies:

@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import Http404
 
 from studio import store
 from studio.apart import Made, apart
 from studio.deliveries.advice import budget_of, memory_of
 from studio.deliveries.build import plan_for, rows_of
+from studio.deliveries.facts import ChannelOut, OutputOut, PlannedOut, PlanOut
 from studio.deliveries.packed import packed_file, packed_picture, tried_picture
 from studio.projects.models import Project
 from studio.rules.models import target_for
 from studio.sets.models import Placement, TextureSet
 from texel.delivery import PlannedFile, parse_target
+from texel.document_types import TargetDocument
 from texel.errors import BadDocument
 from texel.pictures import View
 from texel.recipes import recipe_words
@@ -45,7 +45,7 @@ def plan_of(project: int, target: str, sets: list[int] | None) -> Made:
     one = _project(project)
     with store.local_copies() as copies:
         found, _ = plan_for(one, rows_of(one, sets), target_for(one, target), copies, by_licence=True)
-    files = []
+    files: list[PlannedOut] = []
     for planned in found.files:
         steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))
         files.append(
@@ -58,11 +58,10 @@ def plan_of(project: int, target: str, sets: list[int] | None) -> Made:
                 "green": planned.green.value if planned.green else None, "steps": list(steps),
             }
         )  # fmt: skip
-    return Made(
-        said={
-            "target": target, "files": files, "orphaned": list(found.orphaned), "problems": list(found.problems),
-        }
-    )  # fmt: skip
+    told: PlanOut = {
+        "target": target, "files": files, "orphaned": list(found.orphaned), "problems": list(found.problems),
+    }  # fmt: skip
+    return Made(said=told)
 
 
 @apart
@@ -77,9 +76,9 @@ def outputs_of(set: int, target: str, untouched: bool) -> Made:
     return Made(said=[_output(planned, placements) for planned in plan.files if planned.layout is not None])
 
 
-def _output(planned: PlannedFile, placements: list[Placement]) -> dict[str, Any]:
+def _output(planned: PlannedFile, placements: list[Placement]) -> OutputOut:
     sources = {source.role: source for source in planned.sources}
-    channels = []
+    channels: list[ChannelOut] = []
     for letter, wanted in planned.layout.channels.items() if planned.layout else ():
         source = sources.get(wanted.role) if wanted.role else None
         found = None
@@ -120,7 +119,7 @@ def draw_packed(set: int, target: str, path: str, side: int, channel: str, untou
 
 
 @apart
-def draw_tried(set: int, target: dict[str, Any], output: str, side: int, channel: str) -> Made:
+def draw_tried(set: int, target: TargetDocument, output: str, side: int, channel: str) -> Made:
     """The PNG of one output of a target that is not kept."""
     parsed = parse_target(target, "the target")
     return Made(tried_picture(_set(set), parsed, output, View(side, channel or None)))

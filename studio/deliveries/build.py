@@ -7,7 +7,7 @@ import zipfile
 from collections.abc import Iterable
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from django.conf import settings
 from django.db import transaction
@@ -31,6 +31,7 @@ from texel import digest
 from texel.delivery import Plan, PlannedFile, Target, parse_target, plan_delivery
 from texel.delivery.folder import build_files, take_back
 from texel.delivery.manifest import MANIFEST
+from texel.document_types import ManifestDocument, TargetDocument
 from texel.errors import DeliveryRefused
 from texel.files.writing import write_bytes
 from texel.library import Library
@@ -47,7 +48,7 @@ def rows_of(project: Project, ids: Iterable[int] | None) -> list[TextureSet]:
     return list(rows if ids is None else rows.filter(pk__in=list(ids)))
 
 
-def latest_manifest(project: Project, target: str) -> dict[str, Any] | None:
+def latest_manifest(project: Project, target: str) -> ManifestDocument | None:
     """The manifest of the last whole delivery for a target."""
     last = project.deliveries.filter(target__name=target, manifest__isnull=False).order_by("-number").first()
     return last.manifest if last else None
@@ -98,7 +99,7 @@ def order_delivery(project: Project, rows: list[TextureSet], target_name: str, b
     return delivery
 
 
-def _document_of(project: Project, name: str) -> dict[str, Any]:
+def _document_of(project: Project, name: str) -> TargetDocument:
     return target_documents(project)[name]
 
 
@@ -137,7 +138,7 @@ def _fresh_staging(delivery: Delivery, attempt: int) -> Path:
     return staging
 
 
-def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> tuple[Plan, dict[str, Any]]:
+def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> tuple[Plan, ManifestDocument]:
     total = len(plan.files) + 1
     by_path = {planned.path: planned for planned in plan.files}
 
@@ -158,7 +159,7 @@ def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> t
     plan, manifest = build_files(plan, library, write, partial(take_back, staging / "files"), reuse, report)
     progress.report(total - 1, total, "zip")
     _zip(staging)
-    return plan, manifest
+    return plan, cast(ManifestDocument, manifest)
 
 
 def _zip(staging: Path) -> None:
@@ -171,7 +172,7 @@ def _zip(staging: Path) -> None:
                 shutil.copyfileobj(source, out, 1 << 20)
 
 
-def _publish(delivery: Delivery, plan: Plan, manifest: dict[str, Any], staging: Path, progress: Progress) -> None:
+def _publish(delivery: Delivery, plan: Plan, manifest: ManifestDocument, staging: Path, progress: Progress) -> None:
     """Rename into place and say so in one transaction, held by the rightful attempt only."""
     counts: dict[str, int] = {}
     for planned in plan.files:

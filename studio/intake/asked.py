@@ -4,25 +4,32 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path, PurePosixPath
-from typing import Any
 
 from django.conf import settings
 
 from studio.apart import Made, apart
+from studio.intake.models import LayerDocument, ProbeDocument
 from texel.errors import TexelError
-from texel.files import Probe, probe
+from texel.files import Layer, Probe, probe
 
 __all__ = ["header_of"]
 
 _LONGEST = 300
 
 
-def _document(found: Probe) -> dict[str, Any]:
+def _layer(one: Layer) -> LayerDocument:
+    return {
+        "name": one.name, "part": one.part, "width": one.width, "height": one.height, "channels": one.channels,
+        "bits": one.bits, "columns": list(one.columns),
+    }  # fmt: skip
+
+
+def _document(found: Probe) -> ProbeDocument:
     """A probe as kept with a source file and sent to the page."""
     return {
         "container": found.container, "width": found.width, "height": found.height, "channels": found.channels,
         "bits": found.bits, "tagged": found.tags.says, "lossy": found.lossy, "format": found.format,
-        "layers": [one._asdict() for one in found.layers],
+        "layers": [_layer(one) for one in found.layers],
     }  # fmt: skip
 
 

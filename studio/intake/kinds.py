@@ -10,11 +10,12 @@ from studio.changes.kinds import Kind, Parts, Touched, after_changes, register
 from studio.intake.models import Intake, IntakeFile
 from studio.jobs.announce import announce
 from studio.projects.models import Project
+from texel.document_types import HabitLineDocument
 
 __all__ = ["line_key"]
 
 
-def line_key(line: dict[str, Any]) -> tuple[str, str, str]:
+def line_key(line: HabitLineDocument) -> tuple[str, str, str]:
     """What a taught line is about: its suffix, where that stands, and in which folder."""
     return line["suffix"].lower(), line.get("where", "end"), line.get("folder", "")
 

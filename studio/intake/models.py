@@ -2,12 +2,40 @@
 
 from __future__ import annotations
 
+from typing import NotRequired, TypedDict
+
 from django.conf import settings
 from django.db import models
 
 from studio.projects.models import Project
 
-__all__ = ["FileName", "Intake", "IntakeFile", "SourceFile"]
+__all__ = ["FileName", "Intake", "IntakeFile", "LayerDocument", "ProbeDocument", "SourceFile"]
+
+
+class LayerDocument(TypedDict):
+    """One picture of a file that holds several, as it is kept."""
+
+    name: str
+    part: int
+    width: int
+    height: int
+    channels: str
+    bits: int
+    columns: list[int]
+
+
+class ProbeDocument(TypedDict):
+    """What a file's header says, as it is kept. tagged: what it says of its colours; format: of block-compressed."""
+
+    container: str
+    width: int
+    height: int
+    channels: str
+    bits: int
+    tagged: str | None
+    lossy: bool
+    format: NotRequired[str]
+    layers: NotRequired[list[LayerDocument]]
 
 
 class SourceFile(models.Model):

@@ -23,7 +23,7 @@ from django.db.models import Sum
 from studio import store
 from studio.apart.work import Ended
 from studio.intake.asked import header_of
-from studio.intake.models import Intake, IntakeFile, SourceFile
+from studio.intake.models import Intake, IntakeFile, ProbeDocument, SourceFile
 from texel.files import KINDS, READABLE
 from texel.library import list_files
 
@@ -65,7 +65,7 @@ def _is_hidden(path: str) -> bool:
     return any(part.startswith(".") or part == "__MACOSX" for part in PurePosixPath(path).parts)
 
 
-def _probed(file: File[Any], name: str, person: int) -> tuple[dict[str, Any] | None, str]:
+def _probed(file: File[Any], name: str, person: int) -> tuple[ProbeDocument | None, str]:
     """The probe of an upload, or the reason why it cannot be read."""
     if PurePosixPath(name).suffix.lower() not in READABLE:
         return None, f"{PurePosixPath(name).name}: not a kind of file that can be read ({KINDS})"
@@ -97,7 +97,7 @@ def alone_with_sources() -> Iterator[None]:
     yield
 
 
-def _source_of(file: File[Any], digest: str, found: dict[str, Any] | None) -> SourceFile:
+def _source_of(file: File[Any], digest: str, found: ProbeDocument | None) -> SourceFile:
     """The stored content. Call it in a transaction, beside others."""
     size = file.size
     store.keep(file, digest)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple, NotRequired, TypedDict, TypeVar
 
 from studio.changes.engine import change
 from studio.changes.errors import Conflict
@@ -15,6 +15,7 @@ from studio.sets.documents import core_sets
 from studio.sets.greens import remembered_green
 from studio.sets.licences import objections_to
 from studio.sets.models import TextureSet
+from texel.document_types import ParameterValue
 from texel.materials import Master as Sheet
 from texel.materials import checked_changes, stacked, values_of
 from texel.materials.filling import Feed, FeedRemark, Known, feed_remarks, parse_feed
@@ -22,8 +23,12 @@ from texel.sets import TextureSet as CoreSet
 
 __all__ = [
     "CastFacts",
+    "Changes",
+    "Fill",
+    "Fills",
     "Listed",
     "Resolved",
+    "Worst",
     "change_casts",
     "create_cast",
     "delete_cast",
@@ -31,9 +36,24 @@ __all__ = [
     "overview",
     "remarks_of",
     "resolved",
+    "worst_of",
 ]
 
 _DEEPEST = 8
+_Value = TypeVar("_Value")
+
+
+class Fill(TypedDict):
+    """What fills a slot. set: id of a set of the project. role: of its map, where it is not the slot's own."""
+
+    set: int
+    role: NotRequired[str | None]
+
+
+Worst = Literal["error", "warning"] | None
+# A cast's own parameter values, as documents hold them, and what fills its slots, by name.
+Changes = dict[str, ParameterValue]
+Fills = dict[str, Fill]
 # No revision that was seen: any will do.
 _ANY: Mapping[int, int] = {}
 
@@ -45,8 +65,8 @@ class Resolved:
 
     sheet: Sheet
     values: dict[str, tuple[float, ...]]
-    changes: dict[str, Any]
-    slots: dict[str, Any]
+    changes: Changes
+    slots: Fills
 
 
 def _lineage(cast: Cast) -> list[Cast]:
@@ -79,17 +99,17 @@ class CastFacts(NamedTuple):
     name: str
     master_id: int
     parent_id: int | None
-    changes: dict[str, Any]
-    slots: dict[str, Any]
+    changes: Changes
+    slots: Fills
 
 
 @dataclass(frozen=True)
 class Listed:
-    """One line of a project's casts. worst: severity of what is fed most wrongly, "" where nothing is."""
+    """One line of a project's casts. worst: severity of what is fed most wrongly."""
 
     cast: CastFacts
     told: Resolved
-    worst: str
+    worst: Worst
 
 
 def overview(project: Project, adoptions: Sequence[Adoption] = ()) -> list[Listed]:
@@ -114,20 +134,25 @@ def overview(project: Project, adoptions: Sequence[Adoption] = ()) -> list[Liste
     for cast in rows.values():
         if cast.parent_id is None and not cast.changes and not cast.slots:
             # As its master is, with nothing that could be fed wrongly.
-            found.append(Listed(cast, plain[cast.master_id], ""))
+            found.append(Listed(cast, plain[cast.master_id], None))
             continue
         told = _resolve(cast.name, sheets[cast.master_id], line(cast))
         fills = {slot: _fill(told.sheet, slot, value, names) for slot, value in told.slots.items()}
         severities = {remark.severity.value for remark in feed_remarks(told.sheet, fills, by_name, known)}
-        found.append(Listed(cast, told, next((one for one in ("error", "warning") if one in severities), "")))
+        found.append(Listed(cast, told, worst_of(severities)))
     return found
 
 
-def _fill(sheet: Sheet, slot: str, value: dict[str, Any], names: dict[int, str]) -> Feed:
+def worst_of(severities: Collection[str]) -> Worst:
+    """The worst of some severities that is worth a mark; None where there is none."""
+    return "error" if "error" in severities else "warning" if "warning" in severities else None
+
+
+def _fill(sheet: Sheet, slot: str, value: Fill, names: dict[int, str]) -> Feed:
     return parse_feed(sheet, slot, {**value, "set": names.get(value["set"]) or f"number {value['set']}"})
 
 
-def fills_of(project: Project, sheet: Sheet, slots: dict[str, Any]) -> tuple[dict[str, Feed], dict[str, TextureSet]]:
+def fills_of(project: Project, sheet: Sheet, slots: Fills) -> tuple[dict[str, Feed], dict[str, TextureSet]]:
     """Fills by slot, and the sets that they name, by name."""
     rows = project.sets.filter(pk__in=[value["set"] for value in slots.values()])
     found = list(rows.prefetch_related("placements__file__source"))
@@ -196,8 +221,8 @@ def delete_cast(project: Project, pk: int, by: Any, seen: int | None = None) -> 
 
 
 def change_casts(
-    project: Project, ids: Sequence[int], by: Any, changes: dict[str, Any] | None = None,
-    slots: dict[str, Any] | None = None, name: str | None = None, seen: Mapping[int, int] = _ANY,
+    project: Project, ids: Sequence[int], by: Any, changes: Mapping[str, ParameterValue | None] | None = None,
+    slots: Mapping[str, Fill | None] | None = None, name: str | None = None, seen: Mapping[int, int] = _ANY,
 ) -> None:  # fmt: skip
     """Change parameters and slots of casts at once; a value of None puts back what is inherited. Other parameters and
     slots stay as they are, whoever changed them. seen: revisions by id.
@@ -210,7 +235,7 @@ def change_casts(
         for cast in rows:
             sheet = _sheet(project, cast.master)
             checked_changes(sheet, {key: value for key, value in (changes or {}).items() if value is not None})
-            wanted: dict[str, Any] = {
+            wanted: dict[str, object] = {
                 "changes": _merged(cast.changes, changes),
                 "slots": _merged(cast.slots, _checked_slots(project, sheet, slots or {})),
             }
@@ -219,11 +244,12 @@ def change_casts(
             doing.update(cast, **wanted)
 
 
-def _merged(kept: dict[str, Any], changes: dict[str, Any] | None) -> dict[str, Any]:
-    return {key: value for key, value in (kept | (changes or {})).items() if value is not None}
+def _merged(kept: Mapping[str, _Value], changes: Mapping[str, _Value | None] | None) -> dict[str, _Value]:
+    both = {**kept, **(changes or {})}
+    return {key: value for key, value in both.items() if value is not None}
 
 
-def _checked_slots(project: Project, sheet: Sheet, slots: dict[str, Any]) -> dict[str, Any]:
+def _checked_slots(project: Project, sheet: Sheet, slots: Mapping[str, Fill | None]) -> Mapping[str, Fill | None]:
     for slot, value in slots.items():
         if value is None:
             continue

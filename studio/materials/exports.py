@@ -6,9 +6,11 @@ import io
 import zipfile
 from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from blake3 import blake3
+from typing_extensions import TypedDict
 
 from studio import store
 from studio.changes.errors import Conflict
@@ -135,15 +137,31 @@ def _one_file(name: str, made: Exported) -> tuple[str, bytes]:
     return f"{name}.zip", packed.getvalue()
 
 
-def exports_of(project: Project) -> list[dict[str, Any]]:
+class ExportFacts(TypedDict):
+    """file: "" until it is done. lost: what the format cannot say. baked: inputs that had to be, by cast."""
+
+    id: int
+    title: str
+    format: str
+    state: str
+    message: str
+    created: datetime
+    by: str
+    file: str
+    size: int
+    lost: list[str]
+    baked: dict[str, list[str]]
+
+
+def exports_of(project: Project) -> list[ExportFacts]:
     """The newest exports of a project, as the page shows them."""
     rows = project.jobs.filter(kind="export").select_related("by")[:30]
     return [
         {
             "id": row.pk, "title": row.title, "state": row.state, "message": row.message, "created": row.created,
             "by": row.by.username if row.by else "", "format": row.payload["format"],
-            **{key: row.payload.get(key, empty) for key, empty in
-               (("file", ""), ("size", 0), ("lost", []), ("baked", {}))},
+            "file": row.payload.get("file", ""), "size": row.payload.get("size", 0),
+            "lost": row.payload.get("lost", []), "baked": row.payload.get("baked", {}),
         }
         for row in rows
     ]  # fmt: skip

@@ -11,10 +11,12 @@ from django.db import transaction
 
 from studio.changes.engine import change
 from studio.materials import library
+from studio.materials.casts import Fills
 from studio.materials.kinds import free_cast_name
 from studio.materials.models import Adoption, Cast, Master
 from studio.projects.models import Project
 from studio.sets.models import Placement
+from texel.document_types import MasterDocument, ParameterValue
 from texel.errors import BadDocument
 from texel.materials import Master as Sheet
 from texel.materials import checked_changes, parse_master
@@ -31,7 +33,7 @@ class ReadCast:
     """A cast as it was read. changes: values as documents hold them. files: names of what fills its slots."""
 
     name: str
-    changes: Mapping[str, Any] = field(default_factory=dict)
+    changes: Mapping[str, ParameterValue] = field(default_factory=dict)
     files: Mapping[str, str] = field(default_factory=dict)
 
 
@@ -44,7 +46,7 @@ class TakenIn:
     unfilled: list[tuple[str, str, str]]
 
 
-def take_in(project: Project, document: dict[str, Any], casts: Sequence[ReadCast], note: str, by: Any) -> TakenIn:
+def take_in(project: Project, document: MasterDocument, casts: Sequence[ReadCast], note: str, by: Any) -> TakenIn:
     """A new master with a first version, adopted, and its casts; slots are filled from sets that hold files of the same
     names. The casts and the adoption can be undone as one, the master stays in the library.
 
@@ -75,9 +77,9 @@ def take_in(project: Project, document: dict[str, Any], casts: Sequence[ReadCast
     return TakenIn(master, made, unfilled)
 
 
-def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[dict[str, Any], dict[str, str]]:
+def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[Fills, dict[str, str]]:
     """Feeds by slot from the sets that hold files of these names, and what no set holds."""
-    found: dict[str, Any] = {}
+    found: Fills = {}
     left: dict[str, str] = {}
     for slot, file in files.items():
         roles = slot_roles(sheet.slots[slot])
@@ -90,9 +92,9 @@ def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[d
         row = next((one for one in same if one.role in roles), same[0] if same else None)
         if row is None:
             left[slot] = file
-        elif row.role in roles:
+        elif row.set_id is not None and row.role in roles:
             found[slot] = {"set": row.set_id}
-        else:
+        elif row.set_id is not None:
             # The document feeds it so; what is wrong with that, the cast says.
             found[slot] = {"set": row.set_id, "role": Role(row.role).value}
     return found, left

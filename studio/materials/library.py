@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db import transaction
 from django.db.models import F
@@ -205,18 +205,23 @@ def _carried_over(cast: Cast, sheet: Sheet, renames: dict[str, str]) -> tuple[Ca
     return changes, slots
 
 
-def impact_of(project: Project, version: MasterVersion, renames: dict[str, str]) -> list[dict[str, Any]]:
+class Effect(NamedTuple):
+    """What a version would do to a cast. kept: how many of its entries; lost: entries by name, with the reason."""
+
+    cast: int
+    name: str
+    kept: int
+    lost: Mapping[str, str]
+
+
+def impact_of(project: Project, version: MasterVersion, renames: dict[str, str]) -> list[Effect]:
     """What taking this version would do to each cast of the project: what is kept, what is lost and why."""
     sheet = sheet_of(version)
     found = []
     for cast in project.casts.filter(master=version.master):
         changes, slots = _carried_over(cast, sheet, renames)
-        found.append(
-            {
-                "cast": cast.pk, "name": cast.name, "kept": len(changes.kept) + len(slots.kept),
-                "lost": changes.lost | slots.lost,
-            }
-        )  # fmt: skip
+        kept = len(changes.kept) + len(slots.kept)
+        found.append(Effect(cast.pk, cast.name, kept, changes.lost | slots.lost))
     return found
 
 

@@ -6,11 +6,12 @@ Every change is a new version; versions are never changed, so that what was made
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, cast
 
 from django.conf import settings
 from django.db import models
 from django.db.models import Max, QuerySet
+from typing_extensions import TypedDict
 
 from studio.changes.engine import change
 from studio.changes.errors import Conflict, Stale
@@ -19,18 +20,30 @@ from texel.channels.layout import builtin_layouts, parse_layout
 from texel.checks import Wanted
 from texel.compression import FormatTable, builtin_tables, parse_table
 from texel.delivery import Target, builtin_targets, parse_target
+from texel.document_types import FormatsDocument, LayoutDocument, LicencesDocument, NamesDocument, TargetDocument
 from texel.errors import BadDocument
 from texel.licences import LicenceRules, parse_licences
 from texel.naming.rules import Rules, parse_names
 
 __all__ = [
-    "RuleDocument", "add_version", "builtin_documents", "documents_of", "licences_of", "names_of", "own_rules",
-    "table_of", "target_documents", "target_for", "wanted_of",
+    "CopiedFrom", "RuleBody", "RuleDocument", "add_version", "builtin_documents", "documents_of", "licences_of",
+    "names_of", "own_rules", "table_of", "target_documents", "target_for", "wanted_of",
 ]  # fmt: skip
 
 
+RuleBody = TargetDocument | LayoutDocument | NamesDocument | FormatsDocument | LicencesDocument
+
+
+class CopiedFrom(TypedDict):
+    """The rule of another project that a rule was copied from. number: of its version, 0 for a ready-made one."""
+
+    project: str
+    name: str
+    number: int
+
+
 class RuleDocument(models.Model):
-    """One version of a rule. origin: where it was copied from: {"project", "name", "number"}. withdrawn: taken back;
+    """One version of a rule. origin: where it was copied from, see CopiedFrom. withdrawn: taken back;
     what was made by it keeps it all the same."""
 
     class Kind(models.TextChoices):
@@ -62,7 +75,7 @@ _PARSERS: dict[str, Callable[[Any, str], Any]] = {
     "licences": parse_licences,
 }  # fmt: skip
 _SINGLE = ("names", "formats", "licences")
-_DEFAULT_NAMES: dict[str, Any] = {
+_DEFAULT_NAMES: NamesDocument = {
     "format": "fair-texel/names", "version": 1, "title": "asset_suffix",
     "parts": [
         {"part": "asset"}, {"part": "suffix"}, {"part": "resolution", "optional": True},
@@ -74,7 +87,7 @@ _DEFAULT_NAMES: dict[str, Any] = {
         "orm": "orm", "mrao": "mrao", "ord": "ord",
     },
 }  # fmt: skip
-_DEFAULT_LICENCES: dict[str, Any] = {
+_DEFAULT_LICENCES: LicencesDocument = {
     "format": "fair-texel/licences", "version": 1, "title": "Own work and public domain", "unknown": "warning",
     "terms": [
         {"licence": "LicenseRef-own-work", "use": "free", "why": "Made in the house."},
@@ -85,20 +98,20 @@ _DEFAULT_LICENCES: dict[str, Any] = {
 }  # fmt: skip
 
 
-def builtin_documents(kind: str) -> dict[str, dict[str, Any]]:
+def builtin_documents(kind: str) -> dict[str, RuleBody]:
     """The ready-made documents of a kind, by name. Raises BadDocument for a kind that there is not."""
     if kind not in _PARSERS:
         raise BadDocument(f"{kind!r} is no kind of rule; there are {', '.join(_PARSERS)}")
     if kind == "target":
-        return builtin_targets()
+        return {**builtin_targets()}
     if kind == "layout":
-        return builtin_layouts()
+        return {**builtin_layouts()}
     if kind == "licences":
         return {_ONLY: _DEFAULT_LICENCES}
     return {_ONLY: _DEFAULT_NAMES if kind == "names" else builtin_tables()["desktop"]}
 
 
-def documents_of(project: Project, kind: str) -> dict[str, dict[str, Any]]:
+def documents_of(project: Project, kind: str) -> dict[str, RuleBody]:
     """Every document of a kind that a project may use, the newest version of each, by name. Raises BadDocument."""
     found = dict(builtin_documents(kind))
     for own in own_rules(project, kind):
@@ -107,8 +120,8 @@ def documents_of(project: Project, kind: str) -> dict[str, dict[str, Any]]:
 
 
 def add_version(
-    project: Project, kind: str, name: str, document: dict[str, Any], by: Any = None,
-    origin: dict[str, Any] | None = None, seen: int | None = None,
+    project: Project, kind: str, name: str, document: RuleBody, by: Any = None,
+    origin: CopiedFrom | None = None, seen: int | None = None,
 ) -> RuleDocument:  # fmt: skip
     """A new version of a rule of the project's own; can be undone.
 
@@ -139,9 +152,9 @@ def own_rules(project: Project, kind: str) -> QuerySet[RuleDocument]:
     return project.rules.filter(kind=kind, withdrawn=False).order_by("number")
 
 
-def target_documents(project: Project) -> dict[str, dict[str, Any]]:
+def target_documents(project: Project) -> dict[str, TargetDocument]:
     """Every target that a project may deliver to, by name."""
-    return documents_of(project, "target")
+    return cast(dict[str, TargetDocument], documents_of(project, "target"))
 
 
 def target_for(project: Project, name: str) -> Target:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from typing import Any
 
 from django.http import Http404
 
@@ -15,6 +14,7 @@ from studio.sets.pictures import picture_key, render
 from studio.sets.previews import preview
 from studio.sets.reading import read_map
 from studio.sets.trials import trial_picture, trials_document
+from texel.document_types import StepDocument
 from texel.image import Texels
 from texel.misread import misread, misread_figures
 from texel.pictures import View, histogram, picture, stored_values, tile
@@ -63,7 +63,7 @@ def draw_tile(map: int, level: int, column: int, row: int, channel: str, source:
 
 
 @apart
-def draw_preview(map: int, recipe: list[dict[str, Any]], role: str, side: int, channel: str) -> Made:
+def draw_preview(map: int, recipe: list[StepDocument], role: str, side: int, channel: str) -> Made:
     """The PNG of a map as a recipe would leave it, and what the whole map would be. Nothing is kept of it."""
     placement = _map(map)
     if role:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any, cast
 
 from django.db.models import Max
 from django.http import Http404
@@ -15,6 +15,7 @@ from studio.projects.models import Project
 from studio.sets.documents import linked_ref, probe_of
 from studio.sets.kinds import free_name
 from studio.sets.models import Placement, TextureSet
+from texel.document_types import StepDocument
 from texel.recipes import parse_step
 from texel.roles import Role
 
@@ -217,7 +218,7 @@ def add_alpha_map(project: Project, pk: int, role: str, by: Any, seen: int | Non
 
 
 def derive_map(
-    project: Project, pk: int, role: str, recipe: list[dict[str, Any]], by: Any, seen: int | None = None
+    project: Project, pk: int, role: str, recipe: Sequence[StepDocument], by: Any, seen: int | None = None
 ) -> int:
     """A new map of the same set in another role, made from a map's file by a recipe; it becomes the one in use.
 
@@ -231,16 +232,17 @@ def derive_map(
         return _beside(doing, row, one, role=wanted, recipe=steps, order=_before_all(one) if steps else last).pk
 
 
-def checked_recipe(recipe: list[dict[str, Any]]) -> list[dict[str, Any]]:
+def checked_recipe(recipe: Sequence[StepDocument]) -> list[StepDocument]:
     """Steps as they are kept: every option written out. Raises BadDocument."""
-    return [
+    kept = [
         parse_step(step).document() | ({"off": True} if step.get("off") else {})
         for step in ({k: v for k, v in step.items() if k != "label"} for step in recipe)
     ]
+    return cast(list[StepDocument], kept)
 
 
 def set_recipe(
-    project: Project, pk: int, recipe: list[dict[str, Any]], label: str, by: Any, seen: int | None = None
+    project: Project, pk: int, recipe: Sequence[StepDocument], label: str, by: Any, seen: int | None = None
 ) -> None:
     """Replace a map's recipe. Raises BadDocument for a step that does not exist, or recipes that read each other."""
     steps = checked_recipe(recipe)

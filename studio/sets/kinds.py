@@ -65,7 +65,7 @@ def _touched_sets(touched: Touched) -> set[int]:
     """The sets that a change is seen in."""
     found = {int(key) for key in touched.get("sets", ())}
     for was, now in touched.get("placements", {}).values():
-        found |= {values["set_id"] for values in (was, now) if values and values.get("set_id")}
+        found |= {pk for values in (was, now) if values and isinstance(pk := values.get("set_id"), int)}
     maps = Q(pk__in=[int(key) for key in touched.get("placements", ())])
     files = Q(file__in=[int(key) for key in touched.get("files", ())])
     rows = Placement.objects.filter(maps | files, set__isnull=False)

@@ -5,9 +5,9 @@ from __future__ import annotations
 import json
 import threading
 from collections import OrderedDict
-from typing import Any
 
 from studio import store
+from studio.sets.facts import ChainsOut
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest
 from studio.sets.reading import read_map
@@ -59,7 +59,7 @@ def _chains(placement: Placement, normal: Placement | None, key: str) -> tuple[C
     return found
 
 
-def chains_document(placement: Placement) -> dict[str, Any]:
+def chains_document(placement: Placement) -> ChainsOut:
     """Both chains level by level, in the measure that fits the map. Raises TexelError."""
     normal = _normal_of(placement)
     key = _key(placement, normal)
@@ -68,7 +68,7 @@ def chains_document(placement: Placement) -> dict[str, Any]:
         found = compare_chains(*_chains(placement, normal, key), CUT_OFF)
         return json.dumps({**found, "normals": bool(normal)}).encode()
 
-    made: dict[str, Any] = json.loads(store.cached("mips", key, make))
+    made: ChainsOut = json.loads(store.cached("mips", key, make))
     return made
 
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from typing import Any
+from collections.abc import Sequence
 
 from studio import store
 from studio.sets.documents import library_of, linked_ref, probe_of
 from studio.sets.models import Placement
 from texel.digest import of_document
+from texel.document_types import StepDocument
 from texel.errors import UnreadableImage
 from texel.files import Probe
 from texel.image import Texels
@@ -31,7 +32,7 @@ _recent: OrderedDict[str, tuple[Texels, float]] = OrderedDict()
 _lock = threading.Lock()
 
 
-def preview(placement: Placement, recipe: list[dict[str, Any]], view: View) -> tuple[bytes, Shape]:
+def preview(placement: Placement, recipe: Sequence[StepDocument], view: View) -> tuple[bytes, Shape]:
     """The PNG of a map as ``recipe`` would leave it, and what the full map would be; nothing is kept of it.
 
     Raises TexelError.

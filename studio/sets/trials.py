@@ -13,6 +13,7 @@ from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
 from studio.jobs.registry import job as job_kind
 from studio.rules.models import table_of
+from studio.sets.facts import TrialsOut
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest
 from studio.sets.reading import read_map
@@ -100,7 +101,7 @@ def _tried(key: str) -> bytes | None:
     return store.read_bytes("trial", key) if whole else None
 
 
-def trials_document(placement: Placement, quality: str) -> dict[str, Any]:
+def trials_document(placement: Placement, quality: str) -> TrialsOut:
     """What the map is, the project's formats for it and its limit, and what was tried so far. Raises TexelError."""
     _checked([], quality)
     texels = _read(placement)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from typing import Any
 
@@ -36,7 +37,7 @@ def _key(finding: Finding) -> Key:
     return finding.document["check"], finding.document["role"] or "", map_
 
 
-def waiver_for(finding: Finding, in_force: dict[Key, Waiver]) -> Waiver | None:
+def waiver_for(finding: Finding, in_force: Mapping[Key, Waiver]) -> Waiver | None:
     return in_force.get(_key(finding)) if in_force else None
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from django.conf import settings
@@ -23,6 +23,7 @@ from studio.sets.editing import drop_empty
 from studio.sets.kinds import free_name
 from studio.sets.licences import licences_to_carry
 from studio.sets.models import Placement, TextureSet
+from texel.document_types import HabitLineDocument
 from texel.library import Library
 from texel.sets import MapRef
 from texel.sorting import Habit, Sorted, Undecided, habit_document, parse_habit, sort_files
@@ -165,7 +166,7 @@ def sort_again(job: Job, progress: Progress) -> str:
         return made
 
 
-def changed_lines(before: list[Any], change: dict[str, Any]) -> list[Any]:
+def changed_lines(before: list[HabitLineDocument], change: Mapping[str, Any]) -> list[HabitLineDocument]:
     """Taught lines after a change, as in sort_again's payload."""
     teach, forget = change.get("teach", []), change.get("forget", [])
     gone = {line_key(line) for line in [*teach, *forget]}

@@ -5,7 +5,7 @@ import copy
 import pytest
 
 from demo.materials import MASTERS, NEWER
-from studio.api.casts import Materials
+from studio.api.schemas.casts import Materials
 from studio.materials.models import Cast, Master
 from studio.projects.models import Project
 from tests.pictures import simple_set

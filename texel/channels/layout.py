@@ -8,6 +8,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from texel.document_types import LayoutDocument
 from texel.errors import BadDocument
 from texel.naming.tokens import spell_channels
 from texel.roles import Role, facts
@@ -115,7 +116,7 @@ def spell_layout(word: str) -> Layout:
 
 
 @lru_cache
-def builtin_layouts() -> dict[str, dict[str, Any]]:
+def builtin_layouts() -> dict[str, LayoutDocument]:
     """The documents of the ready-made layouts, by name. They are described by what they hold."""
     return packaged_documents("texel.channels", "layouts")
 

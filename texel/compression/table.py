@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from texel.blocks import WRITABLE_FORMATS, Format, format_named
+from texel.document_types import FormatsDocument
 from texel.errors import BadDocument
 from texel.schemas import check_document, packaged_documents, read_json
 
@@ -47,7 +48,7 @@ def parse_table(document: Any, where: str = "the formats") -> FormatTable:
 
 
 @lru_cache
-def builtin_tables() -> dict[str, dict[str, Any]]:
+def builtin_tables() -> dict[str, FormatsDocument]:
     """The ready-made documents, by name: "desktop" (BC formats), "mobile" (ASTC and ETC2)."""
     return packaged_documents("texel.compression", "tables")
 

@@ -88,12 +88,12 @@ class Shrunk:
 
     path: str
     spared: int
-    error: dict[str, Any]
+    error: Mapping[str, Any]
     left: int
 
 
 def shrink_until(
-    files: Iterable[Mapping[str, Any]], errors: Mapping[str, dict[str, Any]], budget: int
+    files: Iterable[Mapping[str, Any]], errors: Mapping[str, Mapping[str, Any]], budget: int
 ) -> tuple[list[Shrunk], int]:
     """Which files to halve, in order, until all take at most ``budget`` bytes; and what all take then.
 

@@ -10,6 +10,7 @@ from typing import Any
 from texel import digest
 from texel.blocks import WRITABLE_FORMATS, Format, format_named
 from texel.channels.layout import Layout, parse_layout
+from texel.document_types import TargetDocument
 from texel.errors import BadDocument
 from texel.roles import Green, Role, Transfer
 from texel.schemas import check_document, packaged_documents, read_json
@@ -185,7 +186,7 @@ def _role(word: str, where: str) -> Role:
 
 
 @lru_cache
-def builtin_targets() -> dict[str, dict[str, Any]]:
+def builtin_targets() -> dict[str, TargetDocument]:
     """The documents of the ready-made targets, by name. They are described by what they do."""
     return packaged_documents("texel.delivery", "targets")
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import zlib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
@@ -28,7 +28,7 @@ __all__ = [
 
 Number = tuple[int, int, int]
 # Worst first: the place in the number that a change of this kind raises.
-Breaks = str
+Breaks = Literal["removes", "changes", "keeps"]
 _PLACES = {"removes": 0, "changes": 1, "keeps": 2}
 _SIDE = 32
 # Half a step of 8 bits: below it no screen shows a difference.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from enum import StrEnum
 from typing import Any
 
@@ -260,7 +260,7 @@ def _opacities(first: Texels, second: Texels) -> tuple[Field, Field]:
     return to_unit(first.pixels[:, :, 0]), to_unit(second.pixels[:, :, 0])
 
 
-def weight_of(measures: dict[str, Any]) -> float:
+def weight_of(measures: Mapping[str, Any]) -> float:
     """The one number of ``compare`` that error limits speak of: delta_e_99, degrees_99 or step_99; or alpha_step_99 in
     the same unit (ALPHA_WEIGHT) where that is more.
 

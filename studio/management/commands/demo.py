@@ -6,7 +6,7 @@ import json
 import secrets
 import tempfile
 import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -25,14 +25,15 @@ from studio.jobs.queue import enqueue
 from studio.materials import casts, library
 from studio.materials.models import Cast, Master
 from studio.projects.models import Membership, Project
-from studio.rules.models import add_version, documents_of
+from studio.rules.models import add_version, target_documents
 from studio.sets.editing import set_licence
 from studio.sets.models import TextureSet
+from texel.document_types import TargetBudget, TargetDocument
 
 _NAMES = {"saltmarsh_ferry": "Saltmarsh Ferry", "night_orchard": "Night Orchard"}
 _TARGETS = {"saltmarsh_ferry": "orm-y-minus", "night_orchard": "metal-rough-gloss-y-plus"}
 _PEOPLE = {"ada": Membership.Right.RULES, "bram": Membership.Right.PREPARE, "cleo": Membership.Right.LOOK}
-_BUDGET = {"memory_mib": 40, "density": 256}
+_BUDGET: TargetBudget = {"memory_mib": 40, "density": 256}
 _METRES = 2
 _PATIENCE_SECONDS = 300
 
@@ -106,8 +107,8 @@ def _agree_on(projects: Iterable[Project], by: Any) -> None:
     for project in projects:
         if project.rules.filter(kind="licences").exists():
             continue
-        target = documents_of(project, "target")[project.target]
-        add_version(project, "target", project.target, target | {"budget": _BUDGET}, by)
+        target: TargetDocument = {**target_documents(project)[project.target], "budget": _BUDGET}
+        add_version(project, "target", project.target, target, by)
         project.sets.update(metres=_METRES)
         groups: dict[tuple[str, str], list[TextureSet]] = {}
         for one in project.sets.all():
@@ -118,7 +119,7 @@ def _agree_on(projects: Iterable[Project], by: Any) -> None:
                 set_licence(project, [one.pk for one in sets], name, credit, by)
 
 
-def _cast(project: Project, row: dict[str, Any], by: Any) -> None:
+def _cast(project: Project, row: Mapping[str, Any], by: Any) -> None:
     parent = project.casts.get(name=row["parent"]).pk if "parent" in row else None
     master = Master.objects.get(name=row["master"]) if parent is None else None
     made: Cast = casts.create_cast(project, row["name"], master, parent, by)
@@ -126,8 +127,10 @@ def _cast(project: Project, row: dict[str, Any], by: Any) -> None:
         one = project.sets.filter(name=row["set"]).first()
         if one is not None:
             casts.fill_from_set(project, made.pk, one.pk, by)
-            fed = {slot: {"set": one.pk, "role": role} for slot, role in row.get("fed", {}).items()}
-            casts.change_casts(project, [made.pk], by, slots=fed)
+            fed = row.get("fed", {}).items()
+            casts.change_casts(
+                project, [made.pk], by, slots={slot: {"set": one.pk, "role": role} for slot, role in fed}
+            )
     for layer, name in row.get("sets", {}).items():
         one = project.sets.filter(name=name).first()
         if one is not None:
@@ -158,7 +161,7 @@ def _person(name: str, password: str) -> Any:
     return person
 
 
-def _project(name: str, people: dict[str, Any]) -> Project:
+def _project(name: str, people: Mapping[str, Any]) -> Project:
     project, made = Project.objects.get_or_create(
         slug=_slug(name), defaults={"name": _NAMES[name], "target": _TARGETS[name]}
     )

@@ -8,7 +8,7 @@ import { keys } from "./queries";
 
 type Schemas = components["schemas"];
 type Slug = MaybeRefOrGetter<string>;
-export type Export = Schemas["ExportOut"];
+export type Export = Schemas["ExportFacts"];
 export type ExportOrder = Schemas["ExportIn"];
 export type ImportedMaster = Schemas["ImportedOut"];
 export type TakenIn = Schemas["TakenInOut"];

@@ -6,13 +6,20 @@ import { type MaybeRefOrGetter, ref, toValue } from "vue";
 import { client, data } from "./client";
 import { alike, changed, merged } from "./conflicts";
 import type { ImportedMaster } from "./exchange";
-import { type Cast, type Master, type MasterDocument, materialKeys } from "./materials";
+import {
+  type Cast,
+  type Fill,
+  type Master,
+  type MasterDocument,
+  type ParameterValue,
+  materialKeys,
+} from "./materials";
 
 type Slug = MaybeRefOrGetter<string>;
 
 interface CastChange {
-  changes?: Record<string, unknown>;
-  slots?: Record<string, unknown>;
+  changes?: Record<string, ParameterValue | null>;
+  slots?: Record<string, Fill | null>;
   name?: string;
   casts?: number[];
 }
@@ -58,12 +65,11 @@ export function useMaterialChanges(slug: Slug) {
   }
   const castSeen = (pk: number) =>
     queries.getQueryData<Cast>([...materialKeys.project(toValue(slug)), pk]) ?? undefined;
-  const body = (document: MasterDocument) => document as unknown as Record<string, unknown>;
 
   return {
     busy,
     newMaster: (document: MasterDocument) =>
-      change(() => data(client.POST("/api/masters", { body: body(document) }))),
+      change(() => data(client.POST("/api/masters", { body: document }))),
     takeIn: (read: ImportedMaster) =>
       change(
         () =>
@@ -84,7 +90,7 @@ export function useMaterialChanges(slug: Slug) {
           seen: seen ?? undefined,
           revision: (one) => one.revision,
           same: (before, now) => {
-            const both = merged(before.document as unknown as MasterDocument, wanted, now.document as never);
+            const both = merged(before.document, wanted, now.document);
             wanted = both.value;
             return both.clashes.length === 0;
           },
@@ -96,7 +102,7 @@ export function useMaterialChanges(slug: Slug) {
             data(
               client.PUT("/api/masters/{name}/draft", {
                 params: { path: { name } },
-                body: body(wanted),
+                body: wanted,
                 headers,
               }),
             ),

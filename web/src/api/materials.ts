@@ -26,31 +26,12 @@ export type SurfaceInput = Schemas["InputOut"];
 type Slug = MaybeRefOrGetter<string>;
 type Name = MaybeRefOrGetter<string>;
 
-/** A sheet as documents hold it. */
-export interface SheetDocument {
-  slots?: Record<string, unknown>[];
-  parameters?: Record<string, unknown>[];
-  coordinates?: Record<string, unknown>[];
-  rows?: { name: string; expression: string }[];
-  inputs: Record<string, string>;
-}
-export interface LayerDocument {
-  name: string;
-  title?: string;
-  sheet: SheetDocument;
-  mask?: Record<string, unknown>;
-}
-
-/** A master's document, as far as the page edits it: a sheet of its own, or layers. */
-export interface MasterDocument extends Partial<SheetDocument> {
-  format: string;
-  version: number;
-  name: string;
-  title?: string;
-  help?: string;
-  layers?: LayerDocument[];
-  opacity?: { mode?: string; cut_off?: number };
-}
+/** Documents, as their JSON schemas type them. */
+export type SheetDocument = Schemas["SheetDocument"];
+export type LayerDocument = Schemas["LayerDocument"];
+export type MasterDocument = Schemas["MasterDocument"];
+export type ParameterValue = Schemas["ParameterValue"];
+export type Fill = Schemas["FillIn"];
 
 export const materialKeys = {
   library: ["masters"] as const,
@@ -113,7 +94,7 @@ export const useComparison = (slug: Slug, master: Name) =>
   });
 
 export const readSheet = (document: MasterDocument) =>
-  data(client.POST("/api/masters/read", { body: document as unknown as Record<string, unknown> }));
+  data(client.POST("/api/masters/read", { body: document }));
 
 export const textOfChain = async (chain: Chain) =>
   (await data(client.POST("/api/masters/chain", { body: chain }))).text;

@@ -5,7 +5,7 @@ import { type MaybeRefOrGetter, ref, toValue } from "vue";
 import { client, data } from "./client";
 import { changed, merged } from "./conflicts";
 import { keys } from "./queries";
-import type { Rule, RuleKind } from "./rules";
+import type { Rule, RuleBody, RuleKind } from "./rules";
 
 type Slug = MaybeRefOrGetter<string>;
 
@@ -37,7 +37,7 @@ export function useRuleChanges(slug: Slug) {
     busy,
     complain,
     /** seen: the version that was edited. What others changed in other places of it since goes along. */
-    put: (kind: RuleKind, name: string, document: unknown, seen?: Rule | null) =>
+    put: (kind: RuleKind, name: string, document: RuleBody, seen?: Rule | null) =>
       change(
         async () => {
           let wanted = document;
@@ -46,7 +46,7 @@ export function useRuleChanges(slug: Slug) {
             seen: seen ?? undefined,
             revision: (one) => one.number,
             same: (before, now) => {
-              const both = merged<unknown>(before.document, wanted, now.document);
+              const both = merged<RuleBody>(before.document, wanted, now.document);
               wanted = both.value;
               return both.clashes.length === 0;
             },
@@ -58,7 +58,7 @@ export function useRuleChanges(slug: Slug) {
               data(
                 client.PUT("/api/projects/{slug}/rules/{kind}/{name}", {
                   params: { path: { ...path(), kind, name } },
-                  body: wanted as Record<string, never>,
+                  body: wanted,
                   headers,
                 }),
               ),

@@ -22,84 +22,20 @@ export type MapTrial = Schemas["MapTrial"];
 export type Misreading = Schemas["MisreadOut"];
 type Slug = MaybeRefOrGetter<string>;
 
-/** One output channel of a layout document. */
-export interface Source {
-  role?: string;
-  channel?: string;
-  invert?: boolean;
-  missing?: number | null;
-  black?: number;
-  white?: number;
-  power?: number;
-}
-export type Channels = Record<string, Source>;
-
-export interface OutputDocument {
-  output: string;
-  channels: Channels;
-  colour_space: "srgb" | "linear";
-  container: string;
-  bits?: number;
-  format?: string;
-  quality?: string;
-  mips?: boolean;
-  zstd?: boolean;
-  dither?: boolean;
-  largest?: number;
-  needs?: string[];
-}
-
-export interface TargetDocument {
-  format: string;
-  version: number;
-  name: string;
-  title?: string;
-  green: "up" | "down";
-  names: { pattern: string; folder?: string; case?: string };
-  largest?: number;
-  budget?: { memory_mib?: number; set_mib?: number; density?: number };
-  material?: "gltf" | null;
-  outputs: OutputDocument[];
-}
-
-export interface NamesDocument {
-  format: string;
-  version: number;
-  title?: string;
-  parts: { part: string; optional?: boolean; words?: string[]; text?: string }[];
-  separator?: string;
-  case?: string;
-  joint?: string;
-  suffixes: Record<string, string>;
-  resolution?: string;
-  version_digits?: number;
-  longest?: number;
-  folder?: string | null;
-}
-
-export interface FormatsDocument {
-  format: string;
-  version: number;
-  title?: string;
-  allowed: Record<string, string[]>;
-  limits: Record<string, number>;
-  /** The most that a master's sheet may cost. */
-  sheets?: Record<string, number>;
-}
-
-export type Use = "free" | "credit" | "refused";
-export interface Terms {
-  licence: string;
-  use: Use;
-  why?: string;
-}
-export interface LicencesDocument {
-  format: string;
-  version: number;
-  title?: string;
-  unknown?: "error" | "warning" | "note";
-  terms: Terms[];
-}
+/** Documents, as their JSON schemas type them. */
+export type Source = Schemas["ChannelSource"];
+export type Channels = Schemas["LayoutChannels"];
+export type Letter = keyof Channels;
+export type OutputDocument = Schemas["OutputDocument"];
+export type LayoutDocument = Schemas["LayoutDocument"];
+export type TargetDocument = Schemas["TargetDocument"];
+export type NamesDocument = Schemas["NamesDocument"];
+export type FormatsDocument = Schemas["FormatsDocument"];
+export type LicencesDocument = Schemas["LicencesDocument"];
+export type Terms = Schemas["LicenceTerms"];
+export type Use = Terms["use"];
+export type RuleBody = Rule["document"];
+type Errors = Schemas["ErrorFigures"];
 
 export const useRules = (slug: Slug, kind: MaybeRefOrGetter<RuleKind>) =>
   useQuery({
@@ -141,7 +77,7 @@ export const tryNames = (slug: string, names: string[], rules: NamesDocument) =>
   data(
     client.POST("/api/projects/{slug}/names/try", {
       params: { path: { slug } },
-      body: { names, rules: rules as unknown as Record<string, unknown> },
+      body: { names, rules },
     }),
   );
 
@@ -253,17 +189,17 @@ export async function triedOutput(
 const UNITS: Record<string, string> = { colour: "ΔE", normal: "°", mask: "" };
 
 /** The numbers of an error in the order in which people read them. */
-export function errorWords(error: Record<string, unknown>): string[] {
-  const number = (key: string) => (typeof error[key] === "number" ? (error[key] as number) : null);
-  const kind = String(error.kind);
-  const [mean, high] = {
+export function errorWords(error: Errors): string[] {
+  const kind = error.kind;
+  const number = (key: keyof Errors) => (typeof error[key] === "number" ? error[key] : null);
+  const measures: Record<Errors["kind"], [keyof Errors, keyof Errors]> = {
     colour: ["delta_e", "delta_e_99"],
     normal: ["degrees", "degrees_99"],
     mask: ["step", "step_99"],
-  }[kind] ?? ["", ""];
+  };
   const digits = kind === "mask" ? 4 : 2;
-  const found = [mean, high].map((key) => {
-    const value = number(key ?? "");
+  const found = measures[kind].map((key) => {
+    const value = number(key);
     return value === null ? "" : `${value.toFixed(digits)}${UNITS[kind] ? ` ${UNITS[kind]}` : ""}`;
   });
   const psnr = number("psnr");

@@ -11,3 +11,7 @@ export const vTyped: Directive<HTMLInputElement, unknown> = {
     if (document.activeElement !== field && field.value !== textOf(value)) field.value = textOf(value);
   },
 };
+
+/** The word chosen in a list whose options are exactly the words of ``T``. */
+export const chosen = <T extends string | undefined>(event: Event): T =>
+  (event.target as HTMLSelectElement).value as T;

@@ -106,6 +106,8 @@ export function aFinding(more: Partial<Finding> = {}): Finding {
     message: "The name says Y+, the pixels say Y-.",
     remedy: { step: "flip_green", label: "Flip green" },
     place: { x: 64, y: 0, width: 64, height: 64, channel: "g" },
+    waiver: null,
+    marks: null,
     ...more,
   };
 }

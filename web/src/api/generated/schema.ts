@@ -2185,10 +2185,7 @@ export interface components {
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
             current: components["schemas"]["TrialRow"];
-            /** Halving */
-            halving: {
-                [key: string]: unknown;
-            };
+            halving: components["schemas"]["ErrorFigures"];
             /** Reason */
             reason: string;
             /** Sort */
@@ -2197,6 +2194,19 @@ export interface components {
             spared: number | null;
             /** Trials */
             trials: components["schemas"]["TrialRow"][];
+        };
+        /**
+         * AllowedFormats
+         * @description Formats for each sort of content, in any order; the cheapest within the limits is advised.
+         */
+        AllowedFormats: {
+            colour: string[];
+            colour_alpha: string[];
+            height: string[];
+            light: string[];
+            mask: string[];
+            normal: string[];
+            packed: string[];
         };
         /** AlphaRole */
         AlphaRole: {
@@ -2290,6 +2300,14 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** CandidatePlace */
+        CandidatePlace: {
+            channel?: string;
+            confidence: number;
+            role: string;
+            set: string;
+            why: string;
+        };
         /**
          * CastChange
          * @description A value of None puts back what is inherited. casts: others that are changed alike. seen: revisions
@@ -2306,7 +2324,7 @@ export interface components {
              * @default {}
              */
             changes: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["ParameterValue"] | null;
             };
             /** Name */
             name?: string | null;
@@ -2322,8 +2340,33 @@ export interface components {
              * @default {}
              */
             slots: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["FillIn"] | null;
             };
+        };
+        /**
+         * CastDocument
+         * @description A Fair Texel cast: a material derived from a master: its maps and its changed parameters, nothing else.
+         */
+        CastDocument: {
+            /** @description Parameter values that differ from the master's or the parent's. */
+            changes?: {
+                [key: string]: components["schemas"]["ParameterValue"];
+            };
+            /** @constant */
+            format: "fair-texel/cast";
+            master?: components["schemas"]["CastMaster"];
+            name: string;
+            /** @description What fills a slot: a texture set, from which the slot's role or layout is taken, or a file. */
+            slots?: {
+                [key: string]: components["schemas"]["SlotFill"];
+            };
+            /** @constant */
+            version: 1;
+        };
+        /** CastMaster */
+        CastMaster: {
+            name: string;
+            number: string;
         };
         /**
          * CastOut
@@ -2430,6 +2473,28 @@ export interface components {
             normals: boolean;
         };
         /**
+         * ChangeOut
+         * @description What differs between two versions. breaks: removes (casts lose something), changes (defaults or the picture) or
+         *     keeps. before, after: as people read them, None where there is none.
+         */
+        ChangeOut: {
+            /** After */
+            after: string | null;
+            /** Before */
+            before: string | null;
+            /**
+             * Breaks
+             * @enum {string}
+             */
+            breaks: "removes" | "changes" | "keeps";
+            /** Message */
+            message: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+        };
+        /**
          * ChannelCounts
          * @description counts: texels in each of 256 steps from 0 to 1; black, white: shares that are clipped at either end.
          */
@@ -2462,6 +2527,28 @@ export interface components {
             steps: string[];
         };
         /**
+         * ChannelSource
+         * @description A role's map, or only a constant.
+         */
+        ChannelSource: {
+            /** @description The value that becomes 0; 0 when left out. */
+            black?: number;
+            /**
+             * @description Channel of the source map; r when left out.
+             * @enum {unknown}
+             */
+            channel?: "r" | "g" | "b" | "a";
+            /** @description Full scale minus value, after levels and power. */
+            invert?: boolean;
+            /** @description Value when there is no such map; null leaves an alpha channel out. When left out, the role's neutral value. */
+            missing?: number | null;
+            /** @description Exponent of the curve; 1 when left out. */
+            power?: number;
+            role?: components["schemas"]["RoleName"];
+            /** @description The value that becomes 1; 1 when left out. */
+            white?: number;
+        };
+        /**
          * ComparedCast
          * @description values: of every parameter, as components; changed: what this cast itself changes; fills: sets by slot.
          */
@@ -2492,10 +2579,34 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** CoordinateDocument */
+        CoordinateDocument: {
+            name: string;
+            /** @description Two numbers, or a parameter of two. */
+            offset?: number[] | string;
+            /** @description Degrees, or a parameter. */
+            rotation?: number | string;
+            /** @description Two numbers, or a parameter of two. */
+            tiling?: number[] | string;
+            /** @enum {unknown} */
+            uv_set?: 0 | 1;
+        };
         /** Copied */
         Copied: {
             /** Maps */
             maps: number;
+        };
+        /**
+         * CopiedFrom
+         * @description The rule of another project that a rule was copied from. number: of its version, 0 for a ready-made one.
+         */
+        CopiedFrom: {
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Project */
+            project: string;
         };
         /**
          * CopyFrom
@@ -2546,9 +2657,7 @@ export interface components {
             /** Job */
             job: number | null;
             /** Manifest */
-            manifest: {
-                [key: string]: unknown;
-            } | null;
+            manifest: components["schemas"]["ManifestDocument"] | null;
             /** Message */
             message: string;
             /** Number */
@@ -2609,9 +2718,7 @@ export interface components {
             /** Estimate */
             estimate: boolean;
             /** Recipe */
-            recipe: {
-                [key: string]: unknown;
-            }[];
+            recipe: components["schemas"]["StepDocument"][];
             /** Role */
             role: string;
             /** Source */
@@ -2620,18 +2727,14 @@ export interface components {
         /** DerivedMap */
         DerivedMap: {
             /** Recipe */
-            recipe: {
-                [key: string]: unknown;
-            }[];
+            recipe: components["schemas"]["StepDocument"][];
             /** Role */
             role: string;
         };
         /** DifferenceOut */
         DifferenceOut: {
-            /** After */
-            after?: unknown;
-            /** Before */
-            before?: unknown;
+            after?: components["schemas"]["JsonValue"];
+            before?: components["schemas"]["JsonValue"];
             /** Path */
             path: string;
         };
@@ -2639,6 +2742,81 @@ export interface components {
         Ended: {
             /** Sessions */
             sessions: number;
+        };
+        /**
+         * ErrorFigures
+         * @description How far a map is from another, in the measure that fits its kind (texel.measures.compare).
+         */
+        ErrorFigures: {
+            /** @description Of full scale 1. */
+            alpha_step?: number;
+            alpha_step_99?: number;
+            alpha_step_max?: number;
+            /** @description Change in the share at or above the cut-off. */
+            coverage?: number;
+            degrees?: number;
+            degrees_99?: number;
+            degrees_max?: number;
+            /** @description Mean CIEDE2000. */
+            delta_e?: number;
+            /** @description CIEDE2000 at the 99th percentile. */
+            delta_e_99?: number;
+            /** @description Every how many texels were looked at, where it was not all. */
+            every?: number;
+            /** @enum {unknown} */
+            kind: "colour" | "normal" | "mask";
+            /** @description Decibels, of stored numbers; null for equal maps. */
+            psnr?: number | null;
+            /** @description 0 to 1. */
+            ssim?: number;
+            /** @description Of full scale 1. */
+            step?: number;
+            step_99?: number;
+            step_max?: number;
+        };
+        /** ErrorLimits */
+        ErrorLimits: {
+            /** @description CIEDE2000 at the 99th percentile. */
+            colour: number;
+            /** @description Change in the share of a cut-out that shows. */
+            coverage: number;
+            /** @description Step at the 99th percentile, of full scale 1. */
+            mask: number;
+            /** @description Degrees at the 99th percentile. */
+            normal: number;
+        };
+        /**
+         * ExportFacts
+         * @description file: "" until it is done. lost: what the format cannot say. baked: inputs that had to be, by cast.
+         */
+        ExportFacts: {
+            /** Baked */
+            baked: {
+                [key: string]: string[];
+            };
+            /** By */
+            by: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** File */
+            file: string;
+            /** Format */
+            format: string;
+            /** Id */
+            id: number;
+            /** Lost */
+            lost: string[];
+            /** Message */
+            message: string;
+            /** Size */
+            size: number;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
         };
         /**
          * ExportIn
@@ -2671,39 +2849,6 @@ export interface components {
              * @default 1024
              */
             side: number;
-        };
-        /**
-         * ExportOut
-         * @description file: "" until it is done. lost: what the format cannot say. baked: inputs that had to be, by cast.
-         */
-        ExportOut: {
-            /** Baked */
-            baked: {
-                [key: string]: string[];
-            };
-            /** By */
-            by: string;
-            /**
-             * Created
-             * Format: date-time
-             */
-            created: string;
-            /** File */
-            file: string;
-            /** Format */
-            format: string;
-            /** Id */
-            id: number;
-            /** Lost */
-            lost: string[];
-            /** Message */
-            message: string;
-            /** Size */
-            size: number;
-            /** State */
-            state: string;
-            /** Title */
-            title: string;
         };
         /**
          * FeedOut
@@ -2761,6 +2906,41 @@ export interface components {
             /** Sets */
             sets: string[];
         };
+        /**
+         * FillIn
+         * @description set: of the project. role: of its map that is taken, where it is not the slot's own.
+         */
+        FillIn: {
+            /** Role */
+            role?: string | null;
+            /** Set */
+            set: number;
+        };
+        /**
+         * FindingDocument
+         * @description A Fair Texel finding: something that a check measured, with its threshold, its place and, where there is one, its remedy.
+         */
+        FindingDocument: {
+            check: string;
+            file: string | null;
+            /** @description How much is wrong where: a small grey PNG in base 64. */
+            marks: string | null;
+            /** @description In the unit that message names. */
+            measure: number | null;
+            message: string;
+            /** @description Of a file to be delivered: the digest of all that goes into it. */
+            output: string | null;
+            place: components["schemas"]["PlaceDocument"] | null;
+            remedy: components["schemas"]["RemedyDocument"] | null;
+            role: string | null;
+            set: string;
+            /**
+             * @description error: the delivered set would be wrong. warning: likely wrong or costly. note: good to know.
+             * @enum {unknown}
+             */
+            severity: "error" | "warning" | "note";
+            threshold: number | null;
+        };
         /** FindingOut */
         FindingOut: {
             /** Check */
@@ -2772,23 +2952,21 @@ export interface components {
             /** Map */
             map: number | null;
             /** Marks */
-            marks?: string | null;
+            marks: string | null;
             /** Measure */
             measure: number | null;
             /** Message */
             message: string;
             place: components["schemas"]["PlaceOut"] | null;
             /** Remedy */
-            remedy: {
-                [key: string]: unknown;
-            } | null;
+            remedy: components["schemas"]["RemedyDocument"] | null;
             /** Role */
             role: string | null;
             /** Severity */
             severity: string;
             /** Threshold */
             threshold: number | null;
-            waiver?: components["schemas"]["WaiverOut"] | null;
+            waiver: components["schemas"]["WaiverOut"] | null;
         };
         /** FormatOut */
         FormatOut: {
@@ -2796,6 +2974,20 @@ export interface components {
             key: string;
             /** Label */
             label: string;
+        };
+        /**
+         * FormatsDocument
+         * @description Fair Texel formats: which formats of graphics hardware a project allows for what, and how much error it lives with.
+         */
+        FormatsDocument: {
+            allowed: components["schemas"]["AllowedFormats"];
+            /** @constant */
+            format: "fair-texel/formats";
+            limits: components["schemas"]["ErrorLimits"];
+            sheets?: components["schemas"]["SheetLimits"];
+            title?: string;
+            /** @constant */
+            version: 1;
         };
         /**
          * FromSet
@@ -2809,6 +3001,49 @@ export interface components {
             layer: string;
             /** Set */
             set: number;
+        };
+        /**
+         * HabitDocument
+         * @description A Fair Texel habit: what the suffixes of a folder's file names mean. Sorting writes it; given to sorting, its decided lines are taken as they are.
+         */
+        HabitDocument: {
+            /** @constant */
+            format: "fair-texel/habit";
+            lines: components["schemas"]["HabitLineDocument"][];
+            /** @constant */
+            version: 1;
+        };
+        /** HabitLineDocument */
+        HabitLineDocument: {
+            /** @description For a pack: which channel holds which role; rgb for the first three together. */
+            channels?: {
+                [key: string]: components["schemas"]["RoleName"];
+            };
+            confidence?: number;
+            /** @description Whether files were placed by this line; lines that are not are left out when it is read. */
+            decided?: boolean;
+            examples?: string[];
+            files?: number;
+            /** @description Holds for this folder and those below; empty: everywhere. */
+            folder?: string;
+            /**
+             * @description What files with this suffix are; none: no map.
+             * @enum {unknown}
+             */
+            role: "base_color" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emissive" | "opacity" | "glossiness" | "specular" | "detail_mask" | "pack" | "none";
+            /** @description Its letters in lower case without marks: _Base-Color is basecolor. Empty: a name without suffix. */
+            suffix: string;
+            /** @description A person said so. */
+            taught?: boolean;
+            /**
+             * @description Behind the name, before it, or the name of the folder.
+             * @default end
+             * @enum {unknown}
+             */
+            where: "end" | "start" | "folder";
+            why?: string;
+            /** @description The suffix as most files write it. */
+            written?: string;
         };
         /**
          * HabitLineOut
@@ -2877,9 +3112,7 @@ export interface components {
             /** Casts */
             casts: components["schemas"]["ImpactRow"][];
             /** Changes */
-            changes: {
-                [key: string]: unknown;
-            }[];
+            changes: components["schemas"]["ChangeOut"][];
             /** Number */
             number: string;
         };
@@ -2907,10 +3140,7 @@ export interface components {
         ImportedOut: {
             /** Casts */
             casts: components["schemas"]["ReadCastOut"][];
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["MasterDocument"];
             /** Lost */
             lost: string[];
             /** Pictures */
@@ -2997,10 +3227,58 @@ export interface components {
             /** Total */
             total: number;
         };
+        JsonValue: unknown;
+        /** LayerDocument */
+        LayerDocument: {
+            mask?: components["schemas"]["LayerMask"];
+            name: string;
+            sheet: components["schemas"]["SheetDocument"];
+            title?: string;
+        };
         /** LayerIn */
         LayerIn: {
             /** Layer */
             layer: string;
+        };
+        /**
+         * LayerMask
+         * @description Of every layer but the lowest. Numbers are where its parameters begin.
+         */
+        LayerMask: {
+            amount?: number;
+            border?: number;
+            border_colour?: number[];
+            contrast?: number;
+            edge?: number;
+            softness?: number;
+            /**
+             * @description A channel of the vertex colour, a map, or none: one amount everywhere. Red when left out.
+             * @enum {unknown}
+             */
+            source?: "none" | "red" | "green" | "blue" | "alpha" | "map";
+        };
+        /**
+         * LayoutChannels
+         * @description Output channels: r alone (grey), r+g, r+g+b, or r+g+b+a.
+         */
+        LayoutChannels: {
+            a?: components["schemas"]["ChannelSource"];
+            b?: components["schemas"]["ChannelSource"];
+            g?: components["schemas"]["ChannelSource"];
+            r: components["schemas"]["ChannelSource"];
+        };
+        /**
+         * LayoutDocument
+         * @description A Fair Texel layout: which source goes into which channel of a packed map.
+         */
+        LayoutDocument: {
+            channels: components["schemas"]["LayoutChannels"];
+            /** @constant */
+            format: "fair-texel/layout";
+            name: string;
+            title?: string;
+            /** @constant */
+            version: 1;
         };
         /**
          * Learn
@@ -3017,10 +3295,7 @@ export interface components {
         LearntOut: {
             /** Others */
             others: string[];
-            /** Rules */
-            rules: {
-                [key: string]: unknown;
-            };
+            rules: components["schemas"]["NamesDocument"];
             /** Share */
             share: number;
         };
@@ -3058,6 +3333,34 @@ export interface components {
             };
             /** Sets */
             sets: number[];
+        };
+        /** LicenceTerms */
+        LicenceTerms: {
+            /** @description SPDX identifier, or LicenseRef-... for other terms; compared without regard to case. */
+            licence: string;
+            /**
+             * @description credit: whoever made it is to be named.
+             * @enum {unknown}
+             */
+            use: "free" | "credit" | "refused";
+            why?: string;
+        };
+        /**
+         * LicencesDocument
+         * @description Fair Texel house rules for licences: which licences of texture sets a project takes. What is not named here is refused.
+         */
+        LicencesDocument: {
+            /** @constant */
+            format: "fair-texel/licences";
+            terms: components["schemas"]["LicenceTerms"][];
+            title?: string;
+            /**
+             * @description How bad a set is whose licence nobody told; warning when left out. With error it is not delivered.
+             * @enum {unknown}
+             */
+            unknown?: "error" | "warning" | "note";
+            /** @constant */
+            version: 1;
         };
         /** Limits */
         Limits: {
@@ -3117,6 +3420,127 @@ export interface components {
             event: string;
             /** Name */
             name: string;
+        };
+        /** ManifestBeside */
+        ManifestBeside: {
+            /** @enum {unknown} */
+            channel: "r" | "g" | "b" | "a" | null;
+            file: string;
+            map: string;
+            name: string;
+        };
+        /** ManifestChannel */
+        ManifestChannel: {
+            /** @description The value written where the set has no such map. */
+            constant: number | null;
+            invert: boolean;
+            role: components["schemas"]["RoleName"] | null;
+        };
+        /**
+         * ManifestDocument
+         * @description What every file of a delivery is and what it was made from. Digests are BLAKE3, 64 hexadecimal digits.
+         */
+        ManifestDocument: {
+            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"])[];
+            /** @constant */
+            format: "fair-texel/manifest";
+            sets: components["schemas"]["ManifestSet"][];
+            target: components["schemas"]["ManifestTarget"];
+            /** @constant */
+            version: 1;
+        };
+        /** ManifestMap */
+        ManifestMap: {
+            /** @enum {unknown} */
+            bits: 8 | 16 | 32;
+            bytes: number;
+            channels: {
+                [key: string]: components["schemas"]["ManifestChannel"];
+            };
+            /** @enum {unknown} */
+            colour_space: "srgb" | "linear";
+            /** @enum {unknown} */
+            container: "png" | "tga" | "exr" | "tiff" | "dds" | "ktx2";
+            digest: string;
+            /** @description Maps of more bits were dithered to 8. */
+            dither?: boolean;
+            /** @description What dds and ktx2 hold. */
+            format?: string;
+            /** @enum {unknown} */
+            green: "up" | "down" | null;
+            /**
+             * @description How the source's direction is known.
+             * @enum {unknown}
+             */
+            green_from: "recipe" | "pixels" | "name" | "assumed" | null;
+            height: number;
+            /**
+             * @description gltf: an extra copy in glTF's conventions, used by the material file.
+             * @enum {unknown}
+             */
+            kind: "map" | "gltf";
+            /** @description Bytes of graphics memory, with mips. */
+            memory?: number;
+            mips?: boolean;
+            normals?: components["schemas"]["ManifestSource"];
+            output: string;
+            /** @description Relative to the manifest, with /. */
+            path: string;
+            plan: string;
+            /** @enum {unknown} */
+            quality?: "quick" | "normal" | "best";
+            set: string;
+            sources: components["schemas"]["ManifestSource"][];
+            width: number;
+            zstd?: boolean;
+        };
+        /** ManifestMaterial */
+        ManifestMaterial: {
+            bytes: number;
+            digest: string;
+            /** @constant */
+            kind: "material";
+            path: string;
+            plan: string;
+            set: string;
+            uses: components["schemas"]["ManifestUse"][];
+        };
+        /** ManifestSet */
+        ManifestSet: {
+            /** @description Who is to be named. */
+            credit?: string;
+            files: string[];
+            /** @description SPDX identifier of the terms that it came under. */
+            licence?: string;
+            name: string;
+        };
+        /** ManifestSource */
+        ManifestSource: {
+            /** @description Steps that the target asked for. */
+            added: components["schemas"]["StepDocument"][];
+            /** @description Other maps of the set that the recipe reads; map names each with its own recipe. */
+            beside?: components["schemas"]["ManifestBeside"][];
+            /** @enum {unknown} */
+            channel: "r" | "g" | "b" | "a" | null;
+            digest: string;
+            file: string;
+            /** @description Which picture of a file that holds several. */
+            layer?: string;
+            /** @description Steps that a person chose. */
+            recipe: components["schemas"]["StepDocument"][];
+            role: components["schemas"]["RoleName"];
+        };
+        /** ManifestTarget */
+        ManifestTarget: {
+            digest: string;
+            /** @enum {unknown} */
+            green: "up" | "down";
+            name: string;
+        };
+        /** ManifestUse */
+        ManifestUse: {
+            path: string;
+            slot: string;
         };
         /**
          * MapOut
@@ -3182,10 +3606,7 @@ export interface components {
         MapTrial: {
             /** Bits Per Texel */
             bits_per_texel: number;
-            /** Error */
-            error: {
-                [key: string]: unknown;
-            };
+            error: components["schemas"]["ErrorFigures"];
             /** Format */
             format: string;
             /** Label */
@@ -3198,6 +3619,36 @@ export interface components {
             within: boolean;
         };
         /**
+         * MasterDocument
+         * @description A master material: slots, parameters, coordinates, rows, and what of it goes into the surface.
+         */
+        MasterDocument: {
+            coordinates?: components["schemas"]["CoordinateDocument"][];
+            /** @constant */
+            format: "fair-texel/master";
+            help?: string;
+            /** @description What goes into the surface, as expressions; inputs that are left out are neutral. */
+            inputs?: {
+                [key: string]: string;
+            };
+            /** @description Whole sheets, the lowest first; in place of slots, parameters, coordinates, rows and inputs. */
+            layers?: components["schemas"]["LayerDocument"][];
+            name: string;
+            opacity?: components["schemas"]["MasterOpacity"];
+            parameters?: components["schemas"]["ParameterDocument"][];
+            rows?: components["schemas"]["RowDocument"][];
+            slots?: components["schemas"]["SlotDocument"][];
+            title?: string;
+            /** @constant */
+            version: 1;
+        };
+        /** MasterOpacity */
+        MasterOpacity: {
+            cut_off?: number;
+            /** @enum {unknown} */
+            mode?: "opaque" | "cut_out" | "blend";
+        };
+        /**
          * MasterOut
          * @description document: the draft, or the newest version's. keepers: who may change it; may_write: whether the asking person
          *     may.
@@ -3205,10 +3656,7 @@ export interface components {
         MasterOut: {
             /** Casts */
             casts: number;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["MasterDocument"];
             /** Draft */
             draft: boolean;
             /** Keepers */
@@ -3313,10 +3761,7 @@ export interface components {
         MisreadOut: {
             /** Cause */
             cause: string;
-            /** Error */
-            error: {
-                [key: string]: unknown;
-            };
+            error: components["schemas"]["ErrorFigures"];
             /** Mean */
             mean: {
                 [key: string]: number;
@@ -3328,12 +3773,66 @@ export interface components {
             /** Symptom */
             symptom: string;
         };
+        /** NamePart */
+        NamePart: {
+            /** @description Whether a name may go without it; false when left out. */
+            optional?: boolean;
+            /** @enum {unknown} */
+            part: "asset" | "part" | "variant" | "suffix" | "resolution" | "tile" | "version" | "text";
+            /** @description For a text part: always this. */
+            text?: string;
+            /** @description The only words that it may be. */
+            words?: string[];
+        };
         /** NamedCast */
         NamedCast: {
             /** Id */
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * NamesDocument
+         * @description Fair Texel house rules for names: how files are named in a project. One document judges names and composes them.
+         */
+        NamesDocument: {
+            /**
+             * @description Of assets, parts and variants; lower when left out.
+             * @enum {unknown}
+             */
+            case?: "lower" | "pascal" | "camel" | "upper" | "keep";
+            /** @description Where files go; may hold {asset} and {suffix}. null leaves them where they are. */
+            folder?: string | null;
+            /** @constant */
+            format: "fair-texel/names";
+            /**
+             * @description Between the words of an asset; the separator when left out.
+             * @enum {unknown}
+             */
+            joint?: "" | "_" | "-";
+            /** @description Characters of a name without its suffix; 64 when left out. */
+            longest?: number;
+            /** @description In the order in which they stand in a name. */
+            parts: components["schemas"]["NamePart"][];
+            /**
+             * @description How a longest side of 2048 is written; 2k when left out.
+             * @enum {unknown}
+             */
+            resolution?: "2k" | "2K" | "2048";
+            /**
+             * @description Between parts; _ when left out.
+             * @enum {unknown}
+             */
+            separator?: "_" | "-" | ".";
+            /** @description A role, or the word that spells a packed file's channels, to its suffix. */
+            suffixes: {
+                [key: string]: string;
+            };
+            title?: string;
+            /** @constant */
+            version: 1;
+            /** @description v01 has two, which is so when left out. */
+            version_digits?: number;
         };
         /**
          * NamesOut
@@ -3468,6 +3967,38 @@ export interface components {
             /** Row */
             row: string;
         };
+        /** OutputDocument */
+        OutputDocument: {
+            /**
+             * @description Of a channel; needed by png, tga, exr and tiff.
+             * @enum {unknown}
+             */
+            bits?: 8 | 16 | 32;
+            channels: components["schemas"]["LayoutChannels"];
+            /** @enum {unknown} */
+            colour_space: "srgb" | "linear";
+            /** @enum {unknown} */
+            container: "png" | "tga" | "exr" | "tiff" | "dds" | "ktx2";
+            /** @description Deeper maps dithered to 8 bits instead of rounded; png, tga and tiff only, false when left out. */
+            dither?: boolean;
+            /** @description What dds and ktx2 hold: bc1 to bc7, astc_4x4, rgba8 ... */
+            format?: string;
+            /** @description As for the target, for this output. */
+            largest?: number;
+            /** @description A whole mip chain; dds and ktx2 only, true when left out. */
+            mips?: boolean;
+            /** @description Built only when the set has one of these roles; any role of its channels when left out. */
+            needs?: string[];
+            /** @description Goes into the name. */
+            output: string;
+            /**
+             * @description Of the encoder; normal when left out.
+             * @enum {unknown}
+             */
+            quality?: "quick" | "normal" | "best";
+            /** @description Levels of a ktx2 packed with Zstandard; false when left out. */
+            zstd?: boolean;
+        };
         /** OutputOut */
         OutputOut: {
             /** Bits */
@@ -3496,6 +4027,25 @@ export interface components {
             plan: string;
             /** Width */
             width: number;
+        };
+        /** ParameterDocument */
+        ParameterDocument: {
+            /** @description A number; three numbers of linear light; two numbers; true or false; an option. */
+            default: number | number[] | boolean | string;
+            group?: string;
+            help?: string;
+            high?: number;
+            /** @enum {unknown} */
+            kind: "number" | "colour" | "vector" | "switch" | "choice";
+            low?: number;
+            name: string;
+            options?: string[];
+            order?: number;
+            soft_high?: number;
+            soft_low?: number;
+            step?: number;
+            title?: string;
+            unit?: string;
         };
         /**
          * ParameterOut
@@ -3530,6 +4080,11 @@ export interface components {
             unit: string;
         };
         /**
+         * ParameterValue
+         * @description A number; two numbers, or three of linear light; true or false; an option.
+         */
+        ParameterValue: (number | boolean | string) | number[];
+        /**
          * PartOut
          * @description well: whether it works. says: what is wrong, or how much it has to do.
          */
@@ -3560,6 +4115,17 @@ export interface components {
             role: string;
             /** Set */
             set?: number | null;
+        };
+        /**
+         * PlaceDocument
+         * @description A rectangle of the map in texels, and the channel to look at.
+         */
+        PlaceDocument: {
+            channel: string | null;
+            height: number;
+            width: number;
+            x: number;
+            y: number;
         };
         /** PlaceOut */
         PlaceOut: {
@@ -3692,7 +4258,7 @@ export interface components {
              * @default {}
              */
             changes: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["ParameterValue"];
             };
             /**
              * Files
@@ -3712,6 +4278,18 @@ export interface components {
             problem: components["schemas"]["Problem"] | null;
             sheet: components["schemas"]["SheetOut"] | null;
         };
+        /**
+         * RecipeDocument
+         * @description Steps that make a map from its source, in order. What each step takes: docs/documents.md.
+         */
+        RecipeDocument: {
+            /** @constant */
+            format: "fair-texel/recipe";
+            recipe: components["schemas"]["StepDocument"][];
+            role: components["schemas"]["RoleName"];
+            /** @constant */
+            version: 1;
+        };
         /** RecipeIn */
         RecipeIn: {
             /**
@@ -3720,9 +4298,7 @@ export interface components {
              */
             label: string;
             /** Recipe */
-            recipe: {
-                [key: string]: unknown;
-            }[];
+            recipe: components["schemas"]["StepDocument"][];
         };
         /** RemarkOut */
         RemarkOut: {
@@ -3745,6 +4321,22 @@ export interface components {
             severity: "error" | "warning" | "note";
             /** Start */
             start: number;
+        };
+        /**
+         * RemedyDocument
+         * @description A step of a recipe with its options, or an action on the set.
+         */
+        RemedyDocument: {
+            /** @enum {unknown} */
+            action?: "assign" | "take_out" | "derive";
+            label: string;
+            /** @description derive: the steps. */
+            recipe?: components["schemas"]["StepDocument"][];
+            /** @description assign: what the map gets. derive: what is made. */
+            role?: string;
+            /** @description derive: the role of the map that it is made from. */
+            source?: string;
+            step?: string;
         };
         /** RenameOut */
         RenameOut: {
@@ -3772,6 +4364,11 @@ export interface components {
             /** Right */
             right: string;
         };
+        /**
+         * RoleName
+         * @enum {unknown}
+         */
+        RoleName: "base_color" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emissive" | "opacity" | "glossiness" | "specular" | "detail_mask";
         /** RoleOut */
         RoleOut: {
             /** Colour */
@@ -3798,6 +4395,11 @@ export interface components {
             undecided: components["schemas"]["UndecidedOut"][];
             /** Undo */
             undo: string | null;
+        };
+        /** RowDocument */
+        RowDocument: {
+            expression: string;
+            name: string;
         };
         /**
          * RowOut
@@ -3826,18 +4428,12 @@ export interface components {
          * @description number: of the newest version, 0 for a ready-made one. origin: where a copy came from.
          */
         RuleOut: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"];
             /** Name */
             name: string;
             /** Number */
             number: number;
-            /** Origin */
-            origin: {
-                [key: string]: unknown;
-            } | null;
+            origin: components["schemas"]["CopiedFrom"] | null;
             /** Own */
             own: boolean;
             /** Title */
@@ -3884,6 +4480,35 @@ export interface components {
             /** Warnings */
             warnings: number;
         };
+        /** SetDocument */
+        SetDocument: {
+            licence?: components["schemas"]["SetLicence"];
+            /** @description Several maps may have one role; the first is in use. */
+            maps: components["schemas"]["SetMap"][];
+            name: string;
+        };
+        /**
+         * SetLicence
+         * @description The terms that it came under; nobody told without it.
+         */
+        SetLicence: {
+            /** @description Who is to be named. */
+            credit?: string;
+            /** @description SPDX identifier, or LicenseRef-... for other terms. */
+            name: string;
+        };
+        /** SetMap */
+        SetMap: {
+            /** @enum {unknown} */
+            channel?: "r" | "g" | "b" | "a" | null;
+            confidence?: number;
+            file: string;
+            /** @description Which picture of a layered OpenEXR; the first without it. */
+            layer?: string | null;
+            recipe?: components["schemas"]["StepDocument"][];
+            role: components["schemas"]["RoleName"];
+            why?: string;
+        };
         /**
          * SetOut
          * @description judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
@@ -3919,6 +4544,18 @@ export interface components {
             warnings: number;
         };
         /**
+         * SetsDocument
+         * @description Fair Texel sets: texture sets: which file, or channel of a file, serves as which map, and the steps applied to it.
+         */
+        SetsDocument: {
+            /** @constant */
+            format?: "fair-texel/sets";
+            sets: components["schemas"]["SetDocument"][];
+            undecided?: components["schemas"]["UndecidedFile"][];
+            /** @constant */
+            version?: 1;
+        };
+        /**
          * ShaderOut
          * @description GLSL ES 3.00: FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex); v runs down. samplers: uniform by slot.
          */
@@ -3943,6 +4580,31 @@ export interface components {
             inputs: components["schemas"]["InputOut"][];
             /** Operations */
             operations: components["schemas"]["OperationOut"][];
+        };
+        /** SheetDocument */
+        SheetDocument: {
+            coordinates?: components["schemas"]["CoordinateDocument"][];
+            /** @description What goes into the surface, as expressions; inputs that are left out are neutral. */
+            inputs: {
+                [key: string]: string;
+            };
+            parameters?: components["schemas"]["ParameterDocument"][];
+            rows?: components["schemas"]["RowDocument"][];
+            slots?: components["schemas"]["SlotDocument"][];
+        };
+        /**
+         * SheetLimits
+         * @description The most that a master's sheet may cost; what is left out has no limit.
+         */
+        SheetLimits: {
+            /** @description Arithmetic steps. */
+            arithmetic?: number;
+            /** @description Texture reads. */
+            reads?: number;
+            /** @description Distinct samplers. */
+            samplers?: number;
+            /** @description Shaders from switches and choices. */
+            variants?: number;
         };
         /** SheetOut */
         SheetOut: {
@@ -3971,10 +4633,7 @@ export interface components {
         };
         /** Shrunk */
         Shrunk: {
-            /** Error */
-            error: {
-                [key: string]: unknown;
-            };
+            error: components["schemas"]["ErrorFigures"];
             /** Left */
             left: number;
             /** Path */
@@ -3988,6 +4647,38 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /** SlotDocument */
+        SlotDocument: {
+            /**
+             * @description The role's when left out; linear for a packed map.
+             * @enum {unknown}
+             */
+            colour_space?: "srgb" | "linear";
+            coordinates?: string;
+            /**
+             * @description What is read without a map.
+             * @enum {unknown}
+             */
+            default?: "white" | "black" | "mid" | "flat_normal";
+            /**
+             * @description Where a normal map's green points in this slot; up when left out.
+             * @enum {unknown}
+             */
+            green?: "up" | "down";
+            help?: string;
+            /** @description Name of a layout, for a packed map. */
+            layout?: string;
+            name: string;
+            role?: components["schemas"]["RoleName"];
+            title?: string;
+        };
+        /** SlotFill */
+        SlotFill: {
+            file?: string;
+            /** @description Of the set's map, where it is not the slot's own. */
+            role?: string;
+            set?: string;
         };
         /** SlotOut */
         SlotOut: {
@@ -4047,6 +4738,12 @@ export interface components {
              */
             said: string[];
         };
+        /** StepDocument */
+        StepDocument: {
+            /** @description Kept, but passed over. */
+            off?: boolean;
+            step: string;
+        };
         /**
          * StepKind
          * @description roles: those that the step makes sense for.
@@ -4073,7 +4770,7 @@ export interface components {
             off: boolean;
             /** Options */
             options: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["JsonValue"];
             };
             /** Step */
             step: string;
@@ -4096,10 +4793,7 @@ export interface components {
         TakeIn: {
             /** Casts */
             casts: components["schemas"]["ReadCastOut"][];
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["MasterDocument"];
             /**
              * Note
              * @default
@@ -4131,6 +4825,54 @@ export interface components {
             /** Unfilled */
             unfilled: components["schemas"]["UnfilledOut"][];
         };
+        /**
+         * TargetBudget
+         * @description What a project that delivers for this target may use.
+         */
+        TargetBudget: {
+            /** @description Texels per metre of surface. */
+            density?: number;
+            /** @description Graphics memory of all sets with mips, MiB. */
+            memory_mib?: number;
+            /** @description Graphics memory of one set, MiB. */
+            set_mib?: number;
+        };
+        /**
+         * TargetDocument
+         * @description A Fair Texel target: what one engine or platform wants.
+         */
+        TargetDocument: {
+            budget?: components["schemas"]["TargetBudget"];
+            /** @constant */
+            format: "fair-texel/target";
+            /**
+             * @description Direction of green in normal maps: up is Y+, down is Y-.
+             * @enum {unknown}
+             */
+            green: "up" | "down";
+            /** @description Texels of the longest side at most; larger maps are made smaller. */
+            largest?: number;
+            /**
+             * @description Material file written beside the maps; gltf when left out.
+             * @enum {unknown}
+             */
+            material?: "gltf" | null;
+            name: string;
+            names: components["schemas"]["TargetNames"];
+            outputs: components["schemas"]["OutputDocument"][];
+            title?: string;
+            /** @constant */
+            version: 1;
+        };
+        /** TargetNames */
+        TargetNames: {
+            /** @enum {unknown} */
+            case?: "keep" | "lower" | "snake" | "pascal";
+            /** @description Folder for each set; may hold {set}; empty for none. */
+            folder?: string;
+            /** @description {set} and {output} are filled in. */
+            pattern: string;
+        };
         /** TargetOut */
         TargetOut: {
             /** Green */
@@ -4151,10 +4893,7 @@ export interface components {
         TargetOutput: {
             /** Bits */
             bits?: number | null;
-            /** Channels */
-            channels: {
-                [key: string]: unknown;
-            };
+            channels: components["schemas"]["LayoutChannels"];
             /** Colour Space */
             colour_space: string;
             /** Container */
@@ -4245,9 +4984,7 @@ export interface components {
             /** Names */
             names: string[];
             /** Rules */
-            rules?: {
-                [key: string]: unknown;
-            } | null;
+            rules?: components["schemas"]["NamesDocument"] | null;
         };
         /** TrialOut */
         TrialOut: {
@@ -4263,10 +5000,7 @@ export interface components {
         TrialRow: {
             /** Bits Per Texel */
             bits_per_texel: number;
-            /** Error */
-            error: {
-                [key: string]: unknown;
-            };
+            error: components["schemas"]["ErrorFigures"];
             /** Format */
             format: string;
             /** Label */
@@ -4326,10 +5060,17 @@ export interface components {
              * @default 256
              */
             side: number;
-            /** Target */
-            target: {
-                [key: string]: unknown;
-            };
+            target: components["schemas"]["TargetDocument"];
+        };
+        /**
+         * UndecidedFile
+         * @description A file that found no place: why, and the likeliest places.
+         */
+        UndecidedFile: {
+            candidates?: components["schemas"]["CandidatePlace"][];
+            file: string;
+            suffix?: string;
+            why: string;
         };
         /**
          * UndecidedOut
@@ -4410,10 +5151,7 @@ export interface components {
             created: string;
             /** Number */
             number: number;
-            /** Origin */
-            origin: {
-                [key: string]: unknown;
-            } | null;
+            origin: components["schemas"]["CopiedFrom"] | null;
             /** Withdrawn */
             withdrawn: boolean;
         };
@@ -4422,9 +5160,7 @@ export interface components {
             /** By */
             by: string | null;
             /** Changes */
-            changes: {
-                [key: string]: unknown;
-            }[];
+            changes: components["schemas"]["ChangeOut"][];
             /**
              * Created
              * Format: date-time
@@ -4553,9 +5289,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
+                "application/json": components["schemas"]["MasterDocument"];
             };
         };
         responses: {
@@ -4653,9 +5387,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
+                "application/json": components["schemas"]["MasterDocument"];
             };
         };
         responses: {
@@ -4732,9 +5464,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    }[];
+                    "application/json": components["schemas"]["ChangeOut"][];
                 };
             };
         };
@@ -4752,9 +5482,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
+                "application/json": components["schemas"]["MasterDocument"];
             };
         };
         responses: {
@@ -4861,9 +5589,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["MasterDocument"];
                 };
             };
         };
@@ -5286,9 +6012,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["HabitDocument"];
                 };
             };
         };
@@ -5304,9 +6028,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
+                "application/json": components["schemas"]["HabitDocument"];
             };
         };
         responses: {
@@ -6220,7 +6942,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExportOut"][];
+                    "application/json": components["schemas"]["ExportFacts"][];
                 };
             };
         };
@@ -6816,9 +7538,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
+                "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"];
             };
         };
         responses: {
@@ -6932,9 +7652,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"];
                 };
             };
         };
@@ -6978,9 +7696,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["SetsDocument"];
                 };
             };
         };
@@ -7310,9 +8026,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["TargetDocument"];
                 };
             };
         };
@@ -7331,9 +8045,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
+                "application/json": components["schemas"]["TargetDocument"];
             };
         };
         responses: {

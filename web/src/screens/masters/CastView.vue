@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 
-import { type CastRow, useCast, useCatalogue } from "@/api/materials";
+import { type CastRow, type ParameterValue, useCast, useCatalogue } from "@/api/materials";
 import { useMaterialChanges } from "@/api/materialChanges";
 import { useRoll } from "@/api/queries";
 import SheetSurface from "@/preview/SheetSurface.vue";
@@ -77,7 +77,7 @@ async function paste(): Promise<void> {
   try {
     const given = JSON.parse(await navigator.clipboard.readText()) as {
       format?: string;
-      changes?: Record<string, unknown>;
+      changes?: Record<string, ParameterValue | null>;
     };
     if (given.format === copied && given.changes)
       await changes.changeCast(props.id, { changes: given.changes });

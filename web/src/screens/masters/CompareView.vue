@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import { type SheetParameter, useComparison } from "@/api/materials";
+import { type ParameterValue, type SheetParameter, useComparison } from "@/api/materials";
 import { useMaterialChanges } from "@/api/materialChanges";
 
 import ParameterControl from "./ParameterControl.vue";
@@ -36,7 +36,7 @@ const words = (parameter: SheetParameter, value: number[]): string => {
   if (typeof kept === "boolean") return kept ? "on" : "off";
   return Array.isArray(kept) ? kept.map((one) => Number(one.toFixed(3))).join(", ") : String(kept);
 };
-function setForAll(value: unknown): void {
+function setForAll(value: ParameterValue | null): void {
   const [first, ...casts] = ticked.value;
   if (first !== undefined) void changes.changeCast(first, { changes: { [setting.value]: value }, casts });
 }

@@ -2,7 +2,6 @@
 import { ref, watch } from "vue";
 
 import { type ImportedMaster, readMaterialFile, type TakenIn } from "@/api/exchange";
-import { type MasterDocument } from "@/api/materials";
 import { useMaterialChanges } from "@/api/materialChanges";
 
 /** Masters in a file: their rows and casts, what a sheet cannot say of them; each is taken by hand. */
@@ -32,7 +31,7 @@ watch(
   },
   { immediate: true },
 );
-const documentOf = (one: ImportedMaster) => one.document as unknown as MasterDocument;
+const documentOf = (one: ImportedMaster) => one.document;
 async function add(one: ImportedMaster): Promise<void> {
   const made = await changes.newMaster(documentOf(one));
   if (made) emit("made", made.name);

@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import type { SheetDocument } from "@/api/materials";
+import type { ParameterValue, SheetDocument } from "@/api/materials";
 import { vTyped } from "@/parts/typed";
 
 /** A sheet's slots and parameters, one line each: what they take, where they begin, how far they go. */
 const props = defineProps<{ part: SheetDocument; mayWrite: boolean }>();
 const emit = defineEmits<{ change: [edit: (part: SheetDocument) => void] }>();
-type Part = Record<string, unknown>;
+type Slot = NonNullable<SheetDocument["slots"]>[number];
+type Parameter = NonNullable<SheetDocument["parameters"]>[number];
 const open = ref(false);
-const slots = computed(() => (props.part.slots ?? []) as Part[]);
-const parameters = computed(() => (props.part.parameters ?? []) as Part[]);
+const slots = computed(() => props.part.slots ?? []);
+const parameters = computed(() => props.part.parameters ?? []);
 const takes = [
   "base_color",
   "normal",
@@ -27,8 +28,8 @@ const layouts = [
   "metallic-roughness-occlusion",
   "occlusion-roughness-displacement",
 ];
-const kinds = ["number", "colour", "vector", "switch", "choice"];
-const FIRST: Record<string, unknown> = {
+const kinds: Parameter["kind"][] = ["number", "colour", "vector", "switch", "choice"];
+const FIRST: Record<Parameter["kind"], ParameterValue> = {
   number: 0.5,
   colour: [1, 1, 1],
   vector: [1, 1],
@@ -36,11 +37,15 @@ const FIRST: Record<string, unknown> = {
   choice: "one",
 };
 
-const changePart = (list: "slots" | "parameters", at: number, change: Part): void =>
+const changePart = (
+  list: "slots" | "parameters",
+  at: number,
+  change: Partial<Slot> | Partial<Parameter>,
+): void =>
   emit("change", (document) => {
-    const part = document[list]![at]!;
-    Object.assign(part, change);
-    for (const key of Object.keys(part)) if (part[key] === undefined || part[key] === "") delete part[key];
+    const part = Object.entries({ ...document[list]![at]!, ...change });
+    const filled = part.filter(([, value]) => value !== undefined && value !== "");
+    document[list]![at] = Object.fromEntries(filled) as unknown as Slot & Parameter;
   });
 const drop = (list: "slots" | "parameters", at: number): void =>
   emit("change", (document) => void document[list]!.splice(at, 1));
@@ -50,10 +55,12 @@ function take(at: number, value: string): void {
   changePart(
     "slots",
     at,
-    takes.includes(value) ? { role: value, layout: undefined } : { layout: value, role: undefined },
+    takes.includes(value)
+      ? { role: value as Slot["role"], layout: undefined }
+      : { layout: value, role: undefined },
   );
 }
-function free(list: Part[], word: string): string {
+function free(list: { name: string }[], word: string): string {
   let number = 1;
   while (list.some((one) => one.name === `${word}_${number}`)) number += 1;
   return `${word}_${number}`;
@@ -62,9 +69,9 @@ const addSlot = (): void =>
   emit("change", (document) => {
     document.slots = [...(document.slots ?? []), { name: free(slots.value, "map"), role: "detail_mask" }];
   });
-const addParameter = (kind: string): void =>
+const addParameter = (kind: Parameter["kind"]): void =>
   emit("change", (document) => {
-    const made: Part = { name: free(parameters.value, kind), kind, default: FIRST[kind] };
+    const made: Parameter = { name: free(parameters.value, kind), kind, default: FIRST[kind] };
     if (kind === "choice") made.options = ["one", "two"];
     if (kind === "number") Object.assign(made, { low: 0, high: 1 });
     document.parameters = [...(document.parameters ?? []), made];

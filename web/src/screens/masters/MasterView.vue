@@ -11,6 +11,7 @@ import {
 } from "@/api/materials";
 import { useMaterialChanges } from "@/api/materialChanges";
 import Mark from "@/parts/Mark.vue";
+import { chosen } from "@/parts/typed";
 import SheetSurface from "@/preview/SheetSurface.vue";
 
 import MasterKeepers from "./MasterKeepers.vue";
@@ -129,7 +130,7 @@ function addRow(): void {
                   (edited) =>
                     (edited.layers![at]!.mask = {
                       ...edited.layers![at]!.mask,
-                      source: ($event.target as HTMLSelectElement).value,
+                      source: chosen($event),
                     }),
                 )
               "
@@ -191,12 +192,7 @@ function addRow(): void {
           >Opacity
           <select
             :value="sheet.opacity_mode"
-            @change="
-              draft.change(
-                (edited) =>
-                  (edited.opacity = { ...edited.opacity, mode: ($event.target as HTMLSelectElement).value }),
-              )
-            "
+            @change="draft.change((edited) => (edited.opacity = { ...edited.opacity, mode: chosen($event) }))"
           >
             <option value="opaque">opaque</option>
             <option value="cut_out">cut-out</option>

@@ -4,6 +4,7 @@ import { merged } from "@/api/conflicts";
 import {
   type Master,
   type MasterDocument,
+  type ParameterValue,
   type Problem,
   readSheet,
   type Sheet,
@@ -68,7 +69,7 @@ export function useMasterDraft(
       if (kept) seen = kept;
       if (!kept || !document.value) return;
       // What others wrote beside it is there now too, below what was edited while it was kept.
-      const both = merged(next, document.value, kept.document as unknown as MasterDocument).value;
+      const both = merged(next, document.value, kept.document).value;
       if (JSON.stringify(both) !== JSON.stringify(document.value)) {
         document.value = JSON.parse(JSON.stringify(both)) as MasterDocument;
         await read();
@@ -101,7 +102,7 @@ export function useMasterDraft(
     });
   }
   /** Where a parameter begins: in the sheet, in a layer's sheet, or in a layer's mask. */
-  function begin(name: string, value: unknown): Promise<void> {
+  function begin(name: string, value: ParameterValue): Promise<void> {
     return change((edited) => {
       const find = (of: SheetDocument, key: string) => of.parameters?.find((one) => one.name === key);
       for (const layer of edited.layers ?? []) {

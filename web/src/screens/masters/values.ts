@@ -1,12 +1,12 @@
 /** Parameter values between sliders (components) and documents. */
-import type { SheetParameter, SheetSlot } from "@/api/materials";
+import type { ParameterValue, SheetParameter, SheetSlot } from "@/api/materials";
 import type { SlotSource } from "@/preview/sheetScene";
 
 /** Components as a document holds them. */
-export function documentValue(parameter: SheetParameter, value: number[]): unknown {
+export function documentValue(parameter: SheetParameter, value: number[]): ParameterValue {
   if (parameter.kind === "switch") return (value[0] ?? 0) > 0.5;
-  if (parameter.kind === "choice") return parameter.options[Math.round(value[0] ?? 0)];
-  return value.length === 1 ? value[0] : value;
+  if (parameter.kind === "choice") return parameter.options[Math.round(value[0] ?? 0)] ?? "";
+  return value.length === 1 ? value[0]! : value;
 }
 
 const clamp = (value: number) => Math.max(0, Math.min(1, value));

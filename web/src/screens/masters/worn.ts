@@ -1,5 +1,5 @@
 /** Casts and versions of masters as a surface wears them. */
-import { type Cast, readSheet, type MasterDocument, type SheetSlot, slotPicture } from "@/api/materials";
+import { type Cast, readSheet, type SheetSlot, slotPicture } from "@/api/materials";
 import { client, data } from "@/api/client";
 import type { SlotSource, Worn } from "@/preview/sheetScene";
 
@@ -47,7 +47,7 @@ export async function sheetOfVersion(name: string, number: string) {
   const document = await data(
     client.GET("/api/masters/{name}/versions/{number}", { params: { path: { name, number } } }),
   );
-  const told = await readSheet(document as unknown as MasterDocument);
+  const told = await readSheet(document);
   if (!told.sheet) throw new Error(told.problem?.message ?? "this version cannot be read");
   return told.sheet;
 }

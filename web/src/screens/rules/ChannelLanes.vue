@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
-import type { Channels, Source } from "@/api/rules";
+import type { Channels, Letter, Source } from "@/api/rules";
 import { pictureOf } from "@/api/pictures";
 import type { RoleInfo, SetRow } from "@/api/types";
-import { vTyped } from "@/parts/typed";
+import { chosen, vTyped } from "@/parts/typed";
 
 /** A packed map's channels as lanes: from the source, through what changes it, into the channel. */
 const props = defineProps<{
@@ -18,17 +18,17 @@ const props = defineProps<{
 }>();
 const channels = defineModel<Channels>("channels", { required: true });
 
-const LETTERS = ["r", "g", "b", "a"];
-const NAMES: Record<string, string> = { r: "Red", g: "Green", b: "Blue", a: "Alpha" };
+const LETTERS: Letter[] = ["r", "g", "b", "a"];
+const NAMES: Record<Letter, string> = { r: "Red", g: "Green", b: "Blue", a: "Alpha" };
 const used = computed(() => LETTERS.filter((letter) => channels.value[letter]));
 const next = computed(() => LETTERS[used.value.length]);
 const scalar = (role?: string) => props.roles.find((one) => one.key === role)?.scalar ?? true;
 
-function set(letter: string, change: Partial<Source>): void {
+function set(letter: Letter, change: Partial<Source>): void {
   const source = { ...channels.value[letter], ...change };
   channels.value = { ...channels.value, [letter]: source };
 }
-function choose(letter: string, role: string): void {
+function choose(letter: Letter, role: Source["role"] | ""): void {
   const kept = channels.value[letter] ?? {};
   const source: Source = role ? { role, invert: kept.invert ?? false } : { missing: kept.missing ?? 0 };
   // A colour or a normal gives the channel of the same letter.
@@ -40,7 +40,9 @@ function add(): void {
 }
 function remove(): void {
   const last = used.value.at(-1);
-  channels.value = Object.fromEntries(Object.entries(channels.value).filter(([key]) => key !== last));
+  const rest = { ...channels.value };
+  if (last && last !== "r") delete rest[last];
+  channels.value = rest;
 }
 function sourceOf(source: Source): string | null {
   const map = props.sample?.maps.find((one) => one.role === source.role && one.in_use);
@@ -68,7 +70,7 @@ const numberOf = (event: Event) => Number((event.target as HTMLInputElement).val
         <select
           :value="channels[letter]!.role ?? ''"
           :aria-label="`Source of ${NAMES[letter]}`"
-          @change="choose(letter, ($event.target as HTMLSelectElement).value)"
+          @change="choose(letter, chosen($event))"
         >
           <option value="">a constant</option>
           <option v-for="role in roles" :key="role.key" :value="role.key">{{ role.label }}</option>
@@ -79,7 +81,7 @@ const numberOf = (event: Event) => Number((event.target as HTMLInputElement).val
             class="small"
             :value="channels[letter]!.channel ?? 'r'"
             :aria-label="`Channel of the source of ${NAMES[letter]}`"
-            @change="set(letter, { channel: ($event.target as HTMLSelectElement).value })"
+            @change="set(letter, { channel: chosen($event) })"
           >
             <option v-for="one in LETTERS" :key="one" :value="one">{{ one.toUpperCase() }}</option>
           </select>

@@ -2,7 +2,7 @@
 import { computed } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
-import { type FormatsDocument, useRules, type Rule } from "@/api/rules";
+import { type FormatsDocument, useRules, type Rule, type RuleBody } from "@/api/rules";
 import type { Project } from "@/api/types";
 import { vTyped } from "@/parts/typed";
 
@@ -16,9 +16,10 @@ const rules = useRules(() => props.slug, "formats");
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
 const { document, dirty, discard, set, keep } = useEdited<FormatsDocument>(() => rule.value);
-const put = (next: unknown, before: Rule | null) => changes.put("formats", rule.value!.name, next, before);
+const put = (next: RuleBody, before: Rule | null) => changes.put("formats", rule.value!.name, next, before);
 
-const SORTS: [string, string][] = [
+type Allowed = FormatsDocument["allowed"];
+const SORTS: [keyof Allowed, string][] = [
   ["colour", "Colour"],
   ["colour_alpha", "Colour with alpha"],
   ["normal", "Normal"],
@@ -27,26 +28,27 @@ const SORTS: [string, string][] = [
   ["height", "Height"],
   ["light", "Colour in floats"],
 ];
-const LIMITS: [string, string, string][] = [
+const LIMITS: [keyof FormatsDocument["limits"], string, string][] = [
   ["colour", "Colour difference", "CIEDE2000 at the 99th percentile; about 1 is the least that is seen"],
   ["normal", "Angle", "degrees at the 99th percentile"],
   ["mask", "Step", "of full scale, at the 99th percentile"],
   ["coverage", "Coverage", "change in the share of a cut-out that shows"],
 ];
-const SHEETS: [string, string, string][] = [
+type SheetLimit = keyof NonNullable<FormatsDocument["sheets"]>;
+const SHEETS: [SheetLimit, string, string][] = [
   ["reads", "Texture reads", "of a master's sheet"],
   ["samplers", "Samplers", "distinct ones"],
   ["arithmetic", "Arithmetic", "steps"],
   ["variants", "Variants", "shaders that switches and choices make"],
 ];
-function sheetLimit(key: string, event: Event): void {
+function sheetLimit(key: SheetLimit, event: Event): void {
   const text = (event.target as HTMLInputElement).value.trim();
   const sheets = { ...(document.value!.sheets ?? {}) };
   if (text) sheets[key] = Number(text);
   else delete sheets[key];
   set({ sheets });
 }
-function toggle(sort: string, key: string): void {
+function toggle(sort: keyof Allowed, key: string): void {
   const now = document.value!.allowed[sort] ?? [];
   const next = now.includes(key) ? now.filter((one) => one !== key) : [...now, key];
   set({ allowed: { ...document.value!.allowed, [sort]: next } });

@@ -2,7 +2,14 @@
 import { computed, ref } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
-import { type Channels, type TargetDocument, useRules, type Rule } from "@/api/rules";
+import {
+  type Channels,
+  type LayoutDocument,
+  type TargetDocument,
+  useRules,
+  type Rule,
+  type RuleBody,
+} from "@/api/rules";
 import type { Project } from "@/api/types";
 
 import ChannelLanes from "./ChannelLanes.vue";
@@ -16,11 +23,6 @@ import { useSample } from "./useSample";
 
 /** Which source goes into which channel: layouts to copy into targets and to give to the command line. */
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
-interface LayoutDocument {
-  name: string;
-  title?: string;
-  channels: Channels;
-}
 const rules = useRules(() => props.slug, "layout");
 const changes = useRuleChanges(() => props.slug);
 const picked = ref("");
@@ -29,9 +31,9 @@ const rule = computed(() => {
   return all.find((one) => one.name === (picked.value || "occlusion-roughness-metallic")) ?? all[0] ?? null;
 });
 const { document, dirty, discard, set, keep } = useEdited<LayoutDocument>(() => rule.value);
-const put = (next: unknown, before: Rule | null) => changes.put("layout", rule.value!.name, next, before);
+const put = (next: RuleBody, before: Rule | null) => changes.put("layout", rule.value!.name, next, before);
 const channels = computed<Channels>({
-  get: () => document.value?.channels ?? {},
+  get: () => document.value?.channels ?? { r: { missing: 0 } },
   set: (next) => set({ channels: next }),
 });
 const { sets, sample, roles, choose } = useSample(() => props.slug);
@@ -77,7 +79,7 @@ const { results, problem } = useLivePicture(
       :may-rule="mayRule"
       @pick="picked = $event"
     >
-      <span class="soft">{{ spelled(one.document.channels as Channels) }}</span>
+      <span class="soft">{{ spelled((one.document as LayoutDocument).channels) }}</span>
     </RuleList>
     <section v-if="rule && document" class="scroll editor">
       <KeepBar

@@ -3,7 +3,7 @@ import { computed } from "vue";
 
 import { useRoll } from "@/api/queries";
 import { useRuleChanges } from "@/api/ruleChanges";
-import { type LicencesDocument, type Terms, type Use, useRules, type Rule } from "@/api/rules";
+import { type LicencesDocument, type Terms, type Use, useRules, type Rule, type RuleBody } from "@/api/rules";
 import type { Project } from "@/api/types";
 import { vTyped } from "@/parts/typed";
 
@@ -19,7 +19,7 @@ const roll = useRoll(() => props.slug);
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
 const { document, dirty, discard, set, keep } = useEdited<LicencesDocument>(() => rule.value);
-const put = (next: unknown, before: Rule | null) => changes.put("licences", rule.value!.name, next, before);
+const put = (next: RuleBody, before: Rule | null) => changes.put("licences", rule.value!.name, next, before);
 
 const USES: [Use, string][] = [
   ["free", "taken"],

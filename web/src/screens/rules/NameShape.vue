@@ -2,7 +2,7 @@
 import { computed } from "vue";
 
 import type { NamesDocument } from "@/api/rules";
-import { vTyped } from "@/parts/typed";
+import { chosen, vTyped } from "@/parts/typed";
 
 /** What a name is made of: its parts in order, how they are joined and written, the suffix of each role. */
 const props = defineProps<{ document: NamesDocument; mayChange: boolean }>();
@@ -26,9 +26,8 @@ function move(index: number, by: number): void {
   emit("set", { parts: next });
 }
 function add(event: Event): void {
-  const select = event.target as HTMLSelectElement;
-  const kind = select.value;
-  select.value = "";
+  const kind = chosen<Part["part"] | "">(event);
+  (event.target as HTMLSelectElement).value = "";
   if (!kind) return;
   const made: Part =
     kind === "text" ? { part: kind, text: "x" } : { part: kind, optional: kind !== "suffix" };
@@ -121,7 +120,7 @@ function addSuffix(event: Event): void {
     <div class="row">
       <label
         >between parts
-        <select :value="document.separator ?? '_'" @change="emit('set', { separator: text($event) })">
+        <select :value="document.separator ?? '_'" @change="emit('set', { separator: chosen($event) })">
           <option value="_">_</option>
           <option value="-">-</option>
           <option value=".">.</option>
@@ -129,7 +128,7 @@ function addSuffix(event: Event): void {
       >
       <label
         >written
-        <select :value="document.case ?? 'lower'" @change="emit('set', { case: text($event) })">
+        <select :value="document.case ?? 'lower'" @change="emit('set', { case: chosen($event) })">
           <option value="lower">lower</option>
           <option value="pascal">Pascal</option>
           <option value="camel">camel</option>
@@ -139,7 +138,7 @@ function addSuffix(event: Event): void {
       >
       <label
         >2048 is
-        <select :value="document.resolution ?? '2k'" @change="emit('set', { resolution: text($event) })">
+        <select :value="document.resolution ?? '2k'" @change="emit('set', { resolution: chosen($event) })">
           <option value="2k">2k</option>
           <option value="2K">2K</option>
           <option value="2048">2048</option>

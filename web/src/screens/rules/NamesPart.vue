@@ -10,6 +10,7 @@ import {
   useNames,
   useRules,
   type Rule,
+  type RuleBody,
 } from "@/api/rules";
 import type { Project } from "@/api/types";
 import Mark from "@/parts/Mark.vue";
@@ -26,7 +27,7 @@ const names = useNames(() => props.slug);
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
 const { document, dirty, discard, set, keep } = useEdited<NamesDocument>(() => rule.value);
-const put = (next: unknown, before: Rule | null) => changes.put("names", rule.value!.name, next, before);
+const put = (next: RuleBody, before: Rule | null) => changes.put("names", rule.value!.name, next, before);
 
 const lines = ref("");
 const tried = ref<NameVerdict[]>([]);
@@ -62,7 +63,7 @@ const learnt = ref("");
 async function learn(): Promise<void> {
   try {
     const found = await learnNames(props.slug, null);
-    document.value = found.rules as unknown as NamesDocument;
+    document.value = found.rules;
     learnt.value = `These explain ${Math.round(found.share * 100)} % of the project's names.`;
   } catch (error) {
     learnt.value = (error as Error).message;

@@ -3,7 +3,7 @@ import { computed } from "vue";
 
 import type { Channels, OutputDocument, TargetDocument } from "@/api/rules";
 import type { RoleInfo, SetRow } from "@/api/types";
-import { vTyped } from "@/parts/typed";
+import { chosen, vTyped } from "@/parts/typed";
 
 import ChannelLanes from "./ChannelLanes.vue";
 import LivePicture from "./LivePicture.vue";
@@ -25,11 +25,13 @@ const gpu = computed(() => GPU.includes(props.output.container));
 const text = (event: Event) => (event.target as HTMLInputElement).value;
 
 function set(change: Partial<OutputDocument>): void {
-  const next = { ...props.output, ...change } as Record<string, unknown>;
-  for (const key of Object.keys(next)) if (next[key] === undefined) delete next[key];
-  emit("change", next as unknown as OutputDocument);
+  const next = { ...props.output, ...change };
+  for (const key of Object.keys(next) as (keyof OutputDocument)[])
+    if (next[key] === undefined) delete next[key];
+  emit("change", next);
 }
-function contain(container: string): void {
+const bitsOf = (event: Event) => Number(text(event)) as 8 | 16 | 32;
+function contain(container: OutputDocument["container"]): void {
   if (GPU.includes(container)) {
     const count = Object.keys(props.output.channels).length;
     const format = props.output.format ?? { 1: "bc4", 2: "bc5" }[count] ?? "bc7";
@@ -87,7 +89,7 @@ const channels = computed<Channels>({
         >
         <label
           >container
-          <select :value="output.container" @change="contain(text($event))">
+          <select :value="output.container" @change="contain(chosen($event))">
             <option v-for="one in [...Object.keys(BITS), ...GPU]" :key="one" :value="one">
               {{ one.toUpperCase() }}
             </option>
@@ -95,7 +97,7 @@ const channels = computed<Channels>({
         >
         <label v-if="!gpu"
           >bits
-          <select :value="output.bits" @change="set({ bits: Number(text($event)), dither: undefined })">
+          <select :value="output.bits" @change="set({ bits: bitsOf($event), dither: undefined })">
             <option v-for="one in BITS[output.container]" :key="one" :value="one">{{ one }}</option>
           </select></label
         >
@@ -119,7 +121,7 @@ const channels = computed<Channels>({
           >
           <label
             >quality
-            <select :value="output.quality ?? 'normal'" @change="set({ quality: text($event) })">
+            <select :value="output.quality ?? 'normal'" @change="set({ quality: chosen($event) })">
               <option v-for="one in ['quick', 'normal', 'best']" :key="one" :value="one">{{ one }}</option>
             </select></label
           >

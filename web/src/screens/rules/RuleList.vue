@@ -2,7 +2,7 @@
 import { ref } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
-import type { Rule, RuleKind } from "@/api/rules";
+import type { Rule, RuleBody, RuleKind } from "@/api/rules";
 
 import CopyFrom from "./CopyFrom.vue";
 
@@ -19,7 +19,7 @@ defineSlots<{ default(props: { rule: Rule }): unknown }>();
 const changes = useRuleChanges(() => props.slug);
 const newName = ref("");
 
-async function put(name: string, document: object): Promise<void> {
+async function put(name: string, document: RuleBody): Promise<void> {
   const made = await changes.put(props.kind, name, document);
   if (made) emit("pick", made.name);
 }
@@ -27,7 +27,7 @@ async function copy(): Promise<void> {
   const title = newName.value.trim();
   if (!title || !props.open) return;
   const name = title.toLowerCase();
-  await put(name, { ...props.open.document, name, title });
+  await put(name, { ...props.open.document, name, title } as RuleBody);
   newName.value = "";
 }
 async function read(event: Event): Promise<void> {
@@ -35,7 +35,8 @@ async function read(event: Event): Promise<void> {
   const file = chooser.files?.[0];
   if (!file) return;
   try {
-    const given = JSON.parse(await file.text()) as { name?: string };
+    // The studio says what is wrong with it.
+    const given = JSON.parse(await file.text()) as RuleBody & { name?: string };
     await put(String(given.name ?? "nameless"), given);
   } catch {
     changes.complain(`${file.name} is not JSON.`);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { TargetDocument } from "@/api/rules";
-import { vTyped } from "@/parts/typed";
+import { chosen, vTyped } from "@/parts/typed";
 
 /** What holds for a whole target: green's direction, names, sizes, budgets. */
 const props = defineProps<{ document: TargetDocument; mayChange: boolean }>();
@@ -54,7 +54,7 @@ function budget(key: "memory_mib" | "set_mib" | "density", event: Event): void {
     /></label>
     <label
       >case
-      <select :value="document.names.case ?? 'keep'" @change="names({ case: text($event) })">
+      <select :value="document.names.case ?? 'keep'" @change="names({ case: chosen($event) })">
         <option value="keep">as it is</option>
         <option value="lower">lower</option>
         <option value="snake">snake_case</option>

@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
-import { type OutputDocument, type TargetDocument, useRules, type Rule } from "@/api/rules";
+import { type OutputDocument, type TargetDocument, useRules, type Rule, type RuleBody } from "@/api/rules";
 import type { Project } from "@/api/types";
 
 import KeepBar from "./KeepBar.vue";
@@ -23,7 +23,7 @@ const rule = computed(() => {
   return all.find((one) => one.name === (picked.value || props.project.target)) ?? all[0] ?? null;
 });
 const { document, dirty, discard, set, keep } = useEdited<TargetDocument>(() => rule.value);
-const put = (next: unknown, before: Rule | null) => changes.put("target", rule.value!.name, next, before);
+const put = (next: RuleBody, before: Rule | null) => changes.put("target", rule.value!.name, next, before);
 const open = ref("");
 const output = computed(() => {
   const all = document.value?.outputs ?? [];

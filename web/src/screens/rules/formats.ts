@@ -1,6 +1,6 @@
 /** What containers hold, as the core's target documents have it. */
 export const GPU = ["dds", "ktx2"];
-export const BITS: Record<string, number[]> = { png: [8, 16], tga: [8], exr: [32], tiff: [8, 16, 32] };
+export const BITS: Record<string, (8 | 16 | 32)[]> = { png: [8, 16], tga: [8], exr: [32], tiff: [8, 16, 32] };
 export const BLOCK_FORMATS = [
   "bc1",
   "bc3",

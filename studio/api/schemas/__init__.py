@@ -1,0 +1,1 @@
+"""What the API takes and answers, as schemas; one module for each module of routes."""

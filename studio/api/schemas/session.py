@@ -1,0 +1,64 @@
+"""Schemas of signing in, accounts, tokens."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from ninja import Schema
+
+
+class PartOut(Schema):
+    """well: whether it works. says: what is wrong, or how much it has to do."""
+
+    name: str
+    well: bool
+    says: str
+
+
+class HealthOut(Schema):
+    """status: ok, or ill when a part is not well."""
+
+    status: str
+    parts: list[PartOut]
+
+
+class SignIn(Schema):
+    name: str
+    password: str
+
+
+class Session(Schema):
+    """csrf goes into the header X-CSRFToken of every request that changes something."""
+
+    name: str | None
+    csrf: str
+
+
+class NewPassword(Schema):
+    old: str
+    new: str
+
+
+class Ended(Schema):
+    sessions: int
+
+
+class NewToken(Schema):
+    """days: how long it holds."""
+
+    name: str
+    days: int = 365
+
+
+class Token(Schema):
+    token: str
+
+
+class TokenRow(Schema):
+    """until: when it ends, None for tokens that were made before tokens ended. used: when it was used last."""
+
+    id: int
+    name: str
+    created: datetime
+    until: datetime | None
+    used: datetime | None

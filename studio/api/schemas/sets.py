@@ -1,0 +1,62 @@
+"""Schemas of sets and what targets make of them."""
+
+from __future__ import annotations
+
+from ninja import Schema
+from typing_extensions import TypedDict
+
+from studio.api.documents import Target
+from studio.api.schemas.shapes import FindingOut, RoleOut, SetOut, UndecidedOut
+
+
+class Roll(TypedDict):
+    """undo, redo: labels of the asking person's own changes that would be taken back or made again."""
+
+    roles: list[RoleOut]
+    sets: list[SetOut]
+    undecided: list[UndecidedOut]
+    undo: str | None
+    redo: str | None
+
+
+class SetDetail(SetOut):
+    findings: list[FindingOut]
+
+
+class NewName(Schema):
+    name: str
+
+
+class TriedOutput(Schema):
+    """target: a document that need not be kept. output: which of its outputs. side: longest side of the picture."""
+
+    target: Target
+    output: str
+    side: int = 256
+    channel: str = ""
+
+
+class Metres(Schema):
+    metres: float | None
+
+
+class LicenceIn(Schema):
+    """licence: SPDX identifier or LicenseRef-..., "" for unknown. seen: revisions by set, of those that were seen."""
+
+    sets: list[int]
+    licence: str
+    credit: str = ""
+    seen: dict[int, int] = {}
+
+
+class Merge(Schema):
+    """seen: revisions by set, of those that were seen."""
+
+    into: int
+    sets: list[int]
+    seen: dict[int, int] = {}
+
+
+class Split(Schema):
+    name: str
+    maps: list[int]

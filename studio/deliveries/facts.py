@@ -1,0 +1,162 @@
+"""What is told of plans, outputs and budgets, as the page and scripts get it."""
+
+from __future__ import annotations
+
+from typing_extensions import TypedDict
+
+from texel.document_types import ErrorFigures
+
+__all__ = [
+    "AdviceOut", "BudgetFile", "BudgetOut", "BudgetSet", "Caution", "ChannelOut", "Limits", "MemoryOut", "OutputOut",
+    "PlanOut", "PlannedOut", "Shrunk", "TrialRow",
+]  # fmt: skip
+
+
+class Caution(TypedDict):
+    caution: str
+    message: str
+    cost: float
+    unit: str
+
+
+class TrialRow(TypedDict):
+    """memory: bytes with mips; error: numbers by name, by the kind of map."""
+
+    format: str
+    label: str
+    bits_per_texel: float
+    memory: int
+    size: int | None
+    error: ErrorFigures
+
+
+class AdviceOut(TypedDict):
+    """advised: the cheapest format within the limits, None when there is none. spared: bytes, against the current."""
+
+    sort: str
+    advised: str | None
+    reason: str
+    current: TrialRow
+    trials: list[TrialRow]
+    spared: int | None
+    cautions: list[Caution]
+    halving: ErrorFigures
+
+
+class BudgetFile(TypedDict):
+    """halved: bytes at half the size. roles: bytes by role. advice: None while it was not measured."""
+
+    path: str
+    output: str
+    memory: int
+    halved: int
+    width: int
+    height: int
+    format: str | None
+    roles: dict[str, int]
+    advice: AdviceOut | None
+
+
+class BudgetSet(TypedDict):
+    """metres: of surface that the texture's width covers. density: texels per metre."""
+
+    id: int
+    name: str
+    memory: int
+    width: int
+    metres: float | None
+    density: float | None
+    files: list[BudgetFile]
+
+
+class Limits(TypedDict):
+    memory_mib: float | None
+    set_mib: float | None
+    density: float | None
+
+
+class Shrunk(TypedDict):
+    path: str
+    spared: int
+    error: ErrorFigures
+    left: int
+
+
+class BudgetOut(TypedDict):
+    """measured: of ``files`` how many have advice. shrink: files to halve, in order, to get under the budget."""
+
+    target: str
+    memory: int
+    budget: Limits
+    sets: list[BudgetSet]
+    measured: int
+    files: int
+    shrink: list[Shrunk]
+    shrunk: int
+    problems: list[str]
+
+
+class MemoryOut(TypedDict):
+    """memory: bytes. memory_mib: the target's budget, None where it has none. problems: why sets are not in it."""
+
+    slug: str
+    project: str
+    target: str
+    title: str
+    memory: int
+    memory_mib: float | None
+    problems: list[str]
+
+
+class ChannelOut(TypedDict):
+    """One channel of an output. map: the placement it comes from; None for a constant."""
+
+    letter: str
+    role: str | None
+    map: int | None
+    source_channel: str | None
+    inverted: bool
+    constant: float | None
+    steps: list[str]
+
+
+class OutputOut(TypedDict):
+    output: str
+    path: str
+    kind: str
+    container: str
+    bits: int
+    format: str | None
+    memory: int
+    colour_space: str
+    width: int
+    height: int
+    green: str | None
+    plan: str
+    channels: list[ChannelOut]
+
+
+class PlannedOut(TypedDict):
+    path: str
+    set: str
+    kind: str
+    status: str
+    container: str
+    width: int
+    height: int
+    bits: int
+    format: str | None
+    memory: int
+    channels: str
+    colour_space: str
+    green: str | None
+    steps: list[str]
+
+
+class PlanOut(TypedDict):
+    """files in writing order; orphaned: paths of the last delivery that this one has no more."""
+
+    target: str
+    files: list[PlannedOut]
+    orphaned: list[str]
+    problems: list[str]

@@ -1,0 +1,496 @@
+"""The documents of the studio as types, made from texel/schema by `python -m ground.document_types`.
+
+Nothing is to be changed here by hand. Limits and patterns are in the schemas: see texel.schemas.check_document.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal, NotRequired, TypeAlias
+
+from typing_extensions import TypedDict
+
+
+class AllowedFormats(TypedDict):
+    colour: list[str]
+    colour_alpha: list[str]
+    normal: list[str]
+    mask: list[str]
+    packed: list[str]
+    height: list[str]
+    light: list[str]
+
+
+class CandidatePlace(TypedDict):
+    role: str
+    channel: NotRequired[str]
+    set: str
+    confidence: float
+    why: str
+
+
+class CastMaster(TypedDict):
+    name: str
+    number: str
+
+
+class CoordinateDocument(TypedDict):
+    name: str
+    uv_set: NotRequired[Literal[0, 1]]
+    tiling: NotRequired[str | list[float]]
+    offset: NotRequired[str | list[float]]
+    rotation: NotRequired[float | str]
+
+
+class ErrorFigures(TypedDict):
+    kind: Literal["colour", "normal", "mask"]
+    psnr: NotRequired[float | None]
+    ssim: NotRequired[float]
+    delta_e: NotRequired[float]
+    delta_e_99: NotRequired[float]
+    degrees: NotRequired[float]
+    degrees_99: NotRequired[float]
+    degrees_max: NotRequired[float]
+    step: NotRequired[float]
+    step_99: NotRequired[float]
+    step_max: NotRequired[float]
+    alpha_step: NotRequired[float]
+    alpha_step_99: NotRequired[float]
+    alpha_step_max: NotRequired[float]
+    coverage: NotRequired[float]
+    every: NotRequired[int]
+
+
+class ErrorLimits(TypedDict):
+    colour: float
+    normal: float
+    mask: float
+    coverage: float
+
+
+class LayerMask(TypedDict):
+    source: NotRequired[Literal["none", "red", "green", "blue", "alpha", "map"]]
+    amount: NotRequired[float]
+    softness: NotRequired[float]
+    contrast: NotRequired[float]
+    edge: NotRequired[float]
+    border: NotRequired[float]
+    border_colour: NotRequired[list[float]]
+
+
+class LicenceTerms(TypedDict):
+    licence: str
+    use: Literal["free", "credit", "refused"]
+    why: NotRequired[str]
+
+
+class LicencesDocument(TypedDict):
+    format: Literal["fair-texel/licences"]
+    version: Literal[1]
+    title: NotRequired[str]
+    unknown: NotRequired[Literal["error", "warning", "note"]]
+    terms: list[LicenceTerms]
+
+
+class ManifestBeside(TypedDict):
+    name: str
+    file: str
+    channel: Literal["r", "g", "b", "a"] | None
+    map: str
+
+
+class ManifestSet(TypedDict):
+    name: str
+    files: list[str]
+    licence: NotRequired[str]
+    credit: NotRequired[str]
+
+
+class ManifestTarget(TypedDict):
+    name: str
+    digest: str
+    green: Literal["up", "down"]
+
+
+class ManifestUse(TypedDict):
+    slot: str
+    path: str
+
+
+class MasterOpacity(TypedDict):
+    mode: NotRequired[Literal["opaque", "cut_out", "blend"]]
+    cut_off: NotRequired[float]
+
+
+class NamePart(TypedDict):
+    part: Literal["asset", "part", "variant", "suffix", "resolution", "tile", "version", "text"]
+    optional: NotRequired[bool]
+    words: NotRequired[list[str]]
+    text: NotRequired[str]
+
+
+class NamesDocument(TypedDict):
+    format: Literal["fair-texel/names"]
+    version: Literal[1]
+    title: NotRequired[str]
+    parts: list[NamePart]
+    separator: NotRequired[Literal["_", "-", "."]]
+    case: NotRequired[Literal["lower", "pascal", "camel", "upper", "keep"]]
+    joint: NotRequired[Literal["", "_", "-"]]
+    suffixes: dict[str, str]
+    resolution: NotRequired[Literal["2k", "2K", "2048"]]
+    version_digits: NotRequired[int]
+    longest: NotRequired[int]
+    folder: NotRequired[str | None]
+
+
+class ParameterDocument(TypedDict):
+    name: str
+    kind: Literal["number", "colour", "vector", "switch", "choice"]
+    title: NotRequired[str]
+    group: NotRequired[str]
+    order: NotRequired[int]
+    help: NotRequired[str]
+    default: float | bool | str | list[float]
+    low: NotRequired[float]
+    high: NotRequired[float]
+    soft_low: NotRequired[float]
+    soft_high: NotRequired[float]
+    step: NotRequired[float]
+    unit: NotRequired[str]
+    options: NotRequired[list[str]]
+
+
+ParameterValue: TypeAlias = float | bool | str | list[float]
+
+
+class PlaceDocument(TypedDict):
+    x: int
+    y: int
+    width: int
+    height: int
+    channel: str | None
+
+
+RoleName: TypeAlias = Literal[
+    "base_color",
+    "normal",
+    "roughness",
+    "metallic",
+    "occlusion",
+    "height",
+    "emissive",
+    "opacity",
+    "glossiness",
+    "specular",
+    "detail_mask",
+]
+
+
+class RowDocument(TypedDict):
+    name: str
+    expression: str
+
+
+class SetLicence(TypedDict):
+    name: str
+    credit: NotRequired[str]
+
+
+class SheetLimits(TypedDict):
+    reads: NotRequired[int]
+    samplers: NotRequired[int]
+    arithmetic: NotRequired[int]
+    variants: NotRequired[int]
+
+
+class SlotDocument(TypedDict):
+    name: str
+    title: NotRequired[str]
+    help: NotRequired[str]
+    role: NotRequired[RoleName]
+    layout: NotRequired[str]
+    colour_space: NotRequired[Literal["srgb", "linear"]]
+    default: NotRequired[Literal["white", "black", "mid", "flat_normal"]]
+    coordinates: NotRequired[str]
+    green: NotRequired[Literal["up", "down"]]
+
+
+class SlotFill(TypedDict):
+    set: NotRequired[str]
+    role: NotRequired[str]
+    file: NotRequired[str]
+
+
+class StepDocument(TypedDict):
+    step: str
+    off: NotRequired[bool]
+
+
+class TargetBudget(TypedDict):
+    memory_mib: NotRequired[float]
+    set_mib: NotRequired[float]
+    density: NotRequired[float]
+
+
+class TargetNames(TypedDict):
+    pattern: str
+    folder: NotRequired[str]
+    case: NotRequired[Literal["keep", "lower", "snake", "pascal"]]
+
+
+class UndecidedFile(TypedDict):
+    file: str
+    why: str
+    suffix: NotRequired[str]
+    candidates: NotRequired[list[CandidatePlace]]
+
+
+class CastDocument(TypedDict):
+    format: Literal["fair-texel/cast"]
+    version: Literal[1]
+    name: str
+    master: NotRequired[CastMaster]
+    changes: NotRequired[dict[str, ParameterValue]]
+    slots: NotRequired[dict[str, SlotFill]]
+
+
+class ChannelSource(TypedDict):
+    role: NotRequired[RoleName]
+    channel: NotRequired[Literal["r", "g", "b", "a"]]
+    invert: NotRequired[bool]
+    black: NotRequired[float]
+    white: NotRequired[float]
+    power: NotRequired[float]
+    missing: NotRequired[float | None]
+
+
+class FormatsDocument(TypedDict):
+    format: Literal["fair-texel/formats"]
+    version: Literal[1]
+    title: NotRequired[str]
+    allowed: AllowedFormats
+    limits: ErrorLimits
+    sheets: NotRequired[SheetLimits]
+
+
+class HabitLineDocument(TypedDict):
+    suffix: str
+    where: NotRequired[Literal["end", "start", "folder"]]
+    role: Literal[
+        "base_color",
+        "normal",
+        "roughness",
+        "metallic",
+        "occlusion",
+        "height",
+        "emissive",
+        "opacity",
+        "glossiness",
+        "specular",
+        "detail_mask",
+        "pack",
+        "none",
+    ]
+    channels: NotRequired[dict[str, RoleName]]
+    folder: NotRequired[str]
+    written: NotRequired[str]
+    files: NotRequired[int]
+    confidence: NotRequired[float]
+    why: NotRequired[str]
+    taught: NotRequired[bool]
+    decided: NotRequired[bool]
+    examples: NotRequired[list[str]]
+
+
+class LayoutChannels(TypedDict):
+    r: ChannelSource
+    g: NotRequired[ChannelSource]
+    b: NotRequired[ChannelSource]
+    a: NotRequired[ChannelSource]
+
+
+class LayoutDocument(TypedDict):
+    format: Literal["fair-texel/layout"]
+    version: Literal[1]
+    name: str
+    title: NotRequired[str]
+    channels: LayoutChannels
+
+
+class ManifestChannel(TypedDict):
+    role: RoleName | None
+    invert: bool
+    constant: float | None
+
+
+class ManifestMaterial(TypedDict):
+    path: str
+    set: str
+    kind: Literal["material"]
+    digest: str
+    bytes: int
+    plan: str
+    uses: list[ManifestUse]
+
+
+class ManifestSource(TypedDict):
+    role: RoleName
+    file: str
+    digest: str
+    channel: Literal["r", "g", "b", "a"] | None
+    layer: NotRequired[str]
+    beside: NotRequired[list[ManifestBeside]]
+    recipe: list[StepDocument]
+    added: list[StepDocument]
+
+
+class OutputDocument(TypedDict):
+    output: str
+    channels: LayoutChannels
+    colour_space: Literal["srgb", "linear"]
+    container: Literal["png", "tga", "exr", "tiff", "dds", "ktx2"]
+    bits: NotRequired[Literal[8, 16, 32]]
+    format: NotRequired[str]
+    quality: NotRequired[Literal["quick", "normal", "best"]]
+    mips: NotRequired[bool]
+    zstd: NotRequired[bool]
+    dither: NotRequired[bool]
+    largest: NotRequired[int]
+    needs: NotRequired[list[str]]
+
+
+class RecipeDocument(TypedDict):
+    format: Literal["fair-texel/recipe"]
+    version: Literal[1]
+    role: RoleName
+    recipe: list[StepDocument]
+
+
+class RemedyDocument(TypedDict):
+    label: str
+    step: NotRequired[str]
+    action: NotRequired[Literal["assign", "take_out", "derive"]]
+    role: NotRequired[str]
+    source: NotRequired[str]
+    recipe: NotRequired[list[StepDocument]]
+
+
+class SetMap(TypedDict):
+    role: RoleName
+    file: str
+    channel: NotRequired[Literal["r", "g", "b", "a"] | None]
+    layer: NotRequired[str | None]
+    confidence: NotRequired[float]
+    why: NotRequired[str]
+    recipe: NotRequired[list[StepDocument]]
+
+
+class SheetDocument(TypedDict):
+    slots: NotRequired[list[SlotDocument]]
+    parameters: NotRequired[list[ParameterDocument]]
+    coordinates: NotRequired[list[CoordinateDocument]]
+    rows: NotRequired[list[RowDocument]]
+    inputs: dict[str, str]
+
+
+class TargetDocument(TypedDict):
+    format: Literal["fair-texel/target"]
+    version: Literal[1]
+    name: str
+    title: NotRequired[str]
+    green: Literal["up", "down"]
+    names: TargetNames
+    largest: NotRequired[int]
+    budget: NotRequired[TargetBudget]
+    material: NotRequired[Literal["gltf"] | None]
+    outputs: list[OutputDocument]
+
+
+class FindingDocument(TypedDict):
+    check: str
+    severity: Literal["error", "warning", "note"]
+    set: str
+    role: str | None
+    file: str | None
+    measure: float | None
+    threshold: float | None
+    message: str
+    remedy: RemedyDocument | None
+    place: PlaceDocument | None
+    marks: str | None
+    output: str | None
+
+
+class HabitDocument(TypedDict):
+    format: Literal["fair-texel/habit"]
+    version: Literal[1]
+    lines: list[HabitLineDocument]
+
+
+class LayerDocument(TypedDict):
+    name: str
+    title: NotRequired[str]
+    sheet: SheetDocument
+    mask: NotRequired[LayerMask]
+
+
+class ManifestMap(TypedDict):
+    path: str
+    set: str
+    kind: Literal["map", "gltf"]
+    digest: str
+    bytes: int
+    plan: str
+    output: str
+    container: Literal["png", "tga", "exr", "tiff", "dds", "ktx2"]
+    format: NotRequired[str]
+    quality: NotRequired[Literal["quick", "normal", "best"]]
+    mips: NotRequired[bool]
+    zstd: NotRequired[bool]
+    dither: NotRequired[bool]
+    memory: NotRequired[int]
+    normals: NotRequired[ManifestSource]
+    width: int
+    height: int
+    bits: Literal[8, 16, 32]
+    colour_space: Literal["srgb", "linear"]
+    green: Literal["up", "down"] | None
+    green_from: Literal["recipe", "pixels", "name", "assumed"] | None
+    channels: dict[str, ManifestChannel]
+    sources: list[ManifestSource]
+
+
+class MasterDocument(TypedDict):
+    format: Literal["fair-texel/master"]
+    version: Literal[1]
+    name: str
+    title: NotRequired[str]
+    help: NotRequired[str]
+    slots: NotRequired[list[SlotDocument]]
+    parameters: NotRequired[list[ParameterDocument]]
+    coordinates: NotRequired[list[CoordinateDocument]]
+    rows: NotRequired[list[RowDocument]]
+    inputs: NotRequired[dict[str, str]]
+    layers: NotRequired[list[LayerDocument]]
+    opacity: NotRequired[MasterOpacity]
+
+
+class SetDocument(TypedDict):
+    name: str
+    licence: NotRequired[SetLicence]
+    maps: list[SetMap]
+
+
+class SetsDocument(TypedDict):
+    format: NotRequired[Literal["fair-texel/sets"]]
+    version: NotRequired[Literal[1]]
+    sets: list[SetDocument]
+    undecided: NotRequired[list[UndecidedFile]]
+
+
+class ManifestDocument(TypedDict):
+    format: Literal["fair-texel/manifest"]
+    version: Literal[1]
+    target: ManifestTarget
+    sets: list[ManifestSet]
+    files: list[ManifestMap | ManifestMaterial]
