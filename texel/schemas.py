@@ -45,11 +45,22 @@ def check_document(document: Any, name: str, where: str) -> None:
     validator = jsonschema.Draft202012Validator(schema(name), registry=_TOGETHER)
     error = jsonschema.exceptions.best_match(validator.iter_errors(document))
     if error is not None:
-        place = "/".join(str(part) for part in error.absolute_path) or "the top"
+        place = "/".join(_spoken(document, list(error.absolute_path))) or "the top"
         # The part itself, which may be long, is named by its place.
         told = repr(error.instance)
         message = error.message.replace(told, "this") if len(told) > 80 else error.message
         raise BadDocument(f"{where} is not a {name} document: at {place}: {message[:200]}")
+
+
+def _spoken(document: Any, path: list[str | int]) -> list[str]:
+    """A place in a document; entries of lists that name themselves go by that name."""
+    found = []
+    for part in path:
+        document = document[part]
+        names = [document.get(key) for key in ("output", "part", "name")] if isinstance(document, dict) else []
+        name = next((one for one in names if isinstance(one, str)), None) if isinstance(part, int) else None
+        found.append(str(part) if name is None else name[:40])
+    return found
 
 
 def document_types() -> dict[str, dict[str, Any]]:
