@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -50,6 +51,8 @@ def types_text() -> str:
         input=asked, capture_output=True, text=True, check=True,
     ).stdout  # fmt: skip
     body = made[made.index("from __future__") :].replace("Model: TypeAlias = Any\n", "")
+    if len(re.findall(r"\bAny\b", body)) == 1:
+        body = body.replace("import Any, ", "import ")
     # The one of the standard library is not enough for pydantic before Python 3.12.
     body = body.replace(", TypedDict\n", "\n\nfrom typing_extensions import TypedDict\n", 1)
     return subprocess.run(

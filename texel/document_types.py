@@ -5,7 +5,7 @@ Nothing is to be changed here by hand. Limits and patterns are in the schemas: s
 
 from __future__ import annotations
 
-from typing import Any, Literal, NotRequired, TypeAlias
+from typing import Literal, NotRequired, TypeAlias
 
 from typing_extensions import TypedDict
 

@@ -325,8 +325,8 @@ def adopt(request: HttpRequest, slug: Path[str], name: Path[str], given: AdoptIn
 
 
 @router.put("/masters/{name}/pinned", response={204: None})
-def put_pinned(request: HttpRequest, slug: Path[str], name: Path[str], given: Pin) -> Any:
+def put_pinned(request: HttpRequest, slug: Path[str], name: Path[str], given: Pin, if_match: IfMatch = None) -> Any:
     """Stay with the version in use, whatever comes."""
     project = project_for(request, slug, Membership.Right.RULES)
-    library.pin(project, name, given.pinned, user_of(request))
+    library.pin(project, name, given.pinned, user_of(request), seen(if_match))
     return Status(204, None)

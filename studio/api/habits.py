@@ -2,42 +2,26 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
-from django.db import transaction
 from django.http import HttpRequest
 from ninja import Body, Path, Router
 
 from studio.api.access import project_for, user_of
 from studio.api.documents import Habit
-from studio.api.schemas.habits import CopyHabit, HabitLineOut, HabitOut, Teach
+from studio.api.schemas.habits import CopyHabit, HabitLineOut, HabitOut, TaughtLine, Teach
 from studio.api.schemas.jobs import JobOut
 from studio.api.shapes import map_out
-from studio.jobs.queue import enqueue
 from studio.projects.models import Membership, Project
 from studio.sets.models import Placement
-from studio.sorting.intakes import changed_lines, taught_habit
+from studio.sorting.asking import ask_to_sort_again, ask_to_teach, lines_of
+from studio.sorting.intakes import taught_habit
+from texel.document_types import HabitLineDocument
 from texel.errors import BadDocument
 from texel.sorting import HabitLine, habit_document, parse_habit
-from texel.sorting.habit import SURE, line_of
+from texel.sorting.habit import SURE
 
 router = Router(tags=["habit"])
-_MOST_LINES = 500
-
-
-def _merged(project: Project) -> list[tuple[HabitLine, list[tuple[int, str]]]]:
-    """Lines of all intakes put together by suffix and folder, most files first, with their examples by intake."""
-    found: dict[tuple[Any, ...], tuple[HabitLine, list[tuple[int, str]]]] = {}
-    for pk, lines in project.intakes.values_list("pk", "habit"):
-        for line in map(line_of, lines):
-            key = (line.affix, line.folder, line.meant if line.decided else None)
-            examples = [(pk, file) for file in line.examples]
-            if key in found:
-                known, more = found[key]
-                line = known.joined(line)
-                examples = [*more, *examples][:3]
-            found[key] = (line, examples)
-    return sorted(found.values(), key=lambda one: (-one[0].files, one[0].affix))
 
 
 def _examples(project: Project, wanted: list[tuple[int, str]]) -> dict[tuple[int, str], Placement]:
@@ -69,7 +53,7 @@ def _out(line: HabitLine, examples: list[Placement]) -> HabitLineOut:
 def habit(request: HttpRequest, slug: Path[str]) -> Any:
     """What the suffixes of the project's files were taken for, with three pictures each."""
     project = project_for(request, slug)
-    merged = _merged(project)
+    merged = lines_of(project)
     rows = _examples(project, [one for _, examples in merged for one in examples])
     lines = [_out(line, [rows[one] for one in examples if one in rows]) for line, examples in merged]
     return {"lines": lines, "taught": len(project.habit)}
@@ -84,16 +68,19 @@ def document(request: HttpRequest, slug: Path[str]) -> Any:
 @router.post("/teach", response=JobOut)
 def teach(request: HttpRequest, slug: Path[str], given: Teach) -> Any:
     """Say what suffixes mean. All files that have them are sorted again, in a worker, as one change."""
-    lines = [one.dict() | {"taught": True, "why": "somebody said so"} for one in given.teach]
-    lines = [{k: v for k, v in line.items() if k != "channels" or v} for line in lines]
-    return _ask(request, slug, _label(given), teach=lines, forget=[one.dict() for one in given.forget])
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    return ask_to_teach(
+        project, _label(given), user_of(request), [_taught(one) for one in given.teach],
+        [{"suffix": one.suffix, "where": one.where, "folder": one.folder, "role": "none"} for one in given.forget],
+    )  # fmt: skip
 
 
 @router.put("/document", response=JobOut)
 def put_document(request: HttpRequest, slug: Path[str], given: Body[Habit]) -> Any:
     """Take a habit document in place of what was taught so far."""
-    lines = [line.document() for line in parse_habit(given).lines]
-    return _ask(request, slug, f"Teach {len(lines)} suffixes", teach=lines, all=True)
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    lines = cast(list[HabitLineDocument], [line.document() for line in parse_habit(given).lines])
+    return ask_to_teach(project, f"Teach {len(lines)} suffixes", user_of(request), lines, instead=True)
 
 
 @router.post("/copy", response=JobOut)
@@ -102,13 +89,19 @@ def copy(request: HttpRequest, slug: Path[str], given: CopyHabit) -> Any:
     other = project_for(request, given.project)
     if not other.habit:
         raise BadDocument(f"nothing was taught in {other.name} yet")
-    return _ask(request, slug, f"Take over the habit of {other.name}", teach=other.habit)
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    return ask_to_teach(project, f"Take over the habit of {other.name}", user_of(request), other.habit)
 
 
 @router.post("/sort-again", response=JobOut)
 def sort_again(request: HttpRequest, slug: Path[str]) -> Any:
     """Sort everything that was taken in once more, by what is taught now. What was decided by hand stays."""
-    return _ask(request, slug, "Sort again", again=True)
+    return ask_to_sort_again(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
+
+
+def _taught(one: TaughtLine) -> HabitLineDocument:
+    line = one.dict() | {"taught": True, "why": "somebody said so"}
+    return cast(HabitLineDocument, {key: value for key, value in line.items() if key != "channels" or value})
 
 
 def _label(given: Teach) -> str:
@@ -119,15 +112,3 @@ def _label(given: Teach) -> str:
     if not given.teach and len(given.forget) == 1:
         return f"Forget what {given.forget[0].suffix or 'a name without suffix'} means"
     return f"Teach {len(given.teach) + len(given.forget)} suffixes"
-
-
-def _ask(request: HttpRequest, slug: str, label: str, **change: Any) -> Any:
-    project = project_for(request, slug, Membership.Right.PREPARE)
-    lines = changed_lines(project.habit, change)
-    if not (change.pop("again", False) or change.get("teach") or change.get("forget")):
-        raise BadDocument("say at least one suffix")
-    if len(lines) > _MOST_LINES:
-        raise BadDocument(f"at most {_MOST_LINES} suffixes can be taught in a project")
-    taught_habit(project, lines)
-    with transaction.atomic():
-        return enqueue(project, "resort", label, user_of(request), label=label, **change)

@@ -4,20 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db import transaction
 from django.db.models import Count, Q, QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import File, Form, Path, Router, Status
-from ninja.errors import HttpError
 from ninja.files import UploadedFile
 
 from studio.api.access import project_for, user_of
 from studio.api.schemas.intakes import IntakeDetail, IntakeOut, NewIntake, TakenFile
 from studio.intake.models import Intake, IntakeFile
-from studio.intake.uploads import take_file, take_zip
-from studio.jobs.queue import enqueue
+from studio.intake.uploads import drop_intake, must_be_open, take_file, take_zip
 from studio.projects.models import Membership
+from studio.sorting.asking import ask_for_sample, ask_to_sort
 
 router = Router(tags=["intakes"])
 
@@ -63,10 +61,7 @@ def sample(request: HttpRequest, slug: Path[str]) -> Any:
     """Take in the sample folder, drawn in a worker: something to try the tool on."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     user = user_of(request)
-    with transaction.atomic():
-        intake = Intake.objects.create(project=project, name="Sample folder", by=user, state=Intake.State.SORTING)
-        enqueue(project, "sample", "Sample folder", user, intake=intake.pk)
-    return _out(intake)
+    return _out(ask_for_sample(project, user))
 
 
 @router.get("/{int:pk}", response=IntakeDetail)
@@ -75,10 +70,9 @@ def one_intake(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     return {**_out(intake), "taken": [_taken(entry) for entry in intake.files.select_related("source")]}
 
 
-def _open(request: HttpRequest, slug: Path[str], pk: int, *also: str) -> Intake:
+def _open(request: HttpRequest, slug: Path[str], pk: int) -> Intake:
     intake = _intake(request, slug, pk, Membership.Right.PREPARE)
-    if intake.state not in (Intake.State.OPEN, *also):
-        raise HttpError(409, f"The intake {intake.name} is closed; open a new one.")
+    must_be_open(intake)
     return intake
 
 
@@ -102,14 +96,8 @@ def add_zip(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedF
 @router.post("/{int:pk}/sort", response=IntakeOut)
 def sort(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """Close the intake and sort its files into sets, in a worker; once more when that failed."""
-    with transaction.atomic():
-        intake = _open(request, slug, pk, Intake.State.FAILED)
-        if not intake.files.exists():
-            raise HttpError(422, "The intake is empty: no file was taken, so there is nothing to sort.")
-        claimed = Intake.objects.filter(pk=intake.pk, state=intake.state).update(state=Intake.State.SORTING)
-        if claimed:
-            enqueue(intake.project, "sort", f"Sort {intake.name}", user_of(request), intake=intake.pk)
-    intake.refresh_from_db()
+    intake = _intake(request, slug, pk, Membership.Right.PREPARE)
+    ask_to_sort(intake, user_of(request))
     return _out(intake)
 
 
@@ -117,7 +105,5 @@ def sort(request: HttpRequest, slug: Path[str], pk: int) -> Any:
 def drop(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """Give up an intake that was not sorted yet (a cancelled upload)."""
     intake = _intake(request, slug, pk, Membership.Right.PREPARE)
-    if intake.state not in (Intake.State.OPEN, Intake.State.FAILED):
-        raise HttpError(409, "This intake is already sorted; its maps are in use.")
-    intake.delete()
+    drop_intake(intake)
     return Status(204, None)

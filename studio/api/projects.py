@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db import transaction
 from django.db.models import Count, F, Window
 from django.db.models.functions import RowNumber
 from django.http import HttpRequest
-from django.utils.text import slugify
 from ninja import Body, Router, Status
 from ninja.errors import HttpError
 
@@ -28,11 +26,10 @@ from studio.api.schemas.projects import (
 )
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.changes import restoring
-from studio.changes.engine import change
 from studio.people import members
 from studio.people.models import LogEntry
 from studio.projects.models import Membership, Project
-from studio.rules.models import add_version, own_rules, target_documents
+from studio.rules.models import add_version, choose_target, own_rules, target_documents
 from studio.sets.documents import core_sets
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest
@@ -82,17 +79,8 @@ def list_projects(request: HttpRequest) -> Any:
 
 @router.post("", response=ProjectOut)
 def make_project(request: HttpRequest, given: NewProject) -> Any:
-    name = given.name.strip()
-    base = slugify(name)[:70] or "project"
-    if not name:
-        raise HttpError(422, "A project needs a name.")
-    with transaction.atomic():
-        slug, number = base, 2
-        while Project.objects.filter(slug=slug).exists():
-            slug, number = f"{base}-{number}", number + 1
-        project = Project.objects.create(slug=slug, name=name[:120])
-        membership = Membership.objects.create(project=project, user=user_of(request), right=Membership.Right.RULES)
-    return _out(membership, 0)
+    """A new project; whoever makes it may set its rules."""
+    return _out(members.make_project(given.name, user_of(request)), 0)
 
 
 @router.get("/{slug}", response=ProjectOut)
@@ -106,11 +94,7 @@ def one_project(request: HttpRequest, slug: str) -> Any:
 def change_project(request: HttpRequest, slug: str, given: ProjectChange, if_match: IfMatch = None) -> Any:
     """Choose the target that the project delivers to by default. Can be undone."""
     project = project_for(request, slug, Membership.Right.PREPARE)
-    with change(project, user_of(request), f"Deliver to {given.target}") as doing:
-        row = doing.row(Project, project.pk, seen(if_match))
-        if given.target not in target_documents(project):
-            raise HttpError(422, f"There is no target {given.target}.")
-        doing.update(row, target=given.target)
+    choose_target(project, given.target, user_of(request), seen(if_match))
     return one_project(request, slug)
 
 

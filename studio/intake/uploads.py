@@ -22,6 +22,7 @@ from django.db.models import Sum
 
 from studio import store
 from studio.apart.work import Ended
+from studio.changes.errors import Conflict
 from studio.intake.asked import header_of
 from studio.intake.models import Intake, IntakeFile, ProbeDocument, SourceFile
 from texel.files import KINDS, READABLE
@@ -32,6 +33,8 @@ __all__ = [
     "Refused",
     "StoreSideUploadHandler",
     "alone_with_sources",
+    "drop_intake",
+    "must_be_open",
     "room_for",
     "safe_path",
     "take_file",
@@ -247,6 +250,19 @@ def _unpack_one(archive: zipfile.ZipFile, info: zipfile.ZipInfo, copy: Path, mos
                 # The disk, not the archive.
                 raise Refused(f"there is no room to unpack {info.filename} ({error.strerror})") from error
     return size
+
+
+def must_be_open(intake: Intake, *also: str) -> None:
+    """Raises Conflict when nothing can be done with an intake any more. also: states that will do as well."""
+    if intake.state not in (Intake.State.OPEN, *also):
+        raise Conflict(f"The intake {intake.name} is closed; open a new one.")
+
+
+def drop_intake(intake: Intake) -> None:
+    """Give up an intake. Raises Conflict for one that was sorted."""
+    if intake.state not in (Intake.State.OPEN, Intake.State.FAILED):
+        raise Conflict("This intake is already sorted; its maps are in use.")
+    intake.delete()
 
 
 def room_for(intake: Intake, more: int) -> None:

@@ -186,12 +186,16 @@ def deprecate(name: str, number: str, deprecated: bool) -> None:
         _write(master)
 
 
-def pin(project: Project, name: str, pinned: bool, by: Any) -> None:
-    """Stay with the version in use, or not; can be undone. Raises Http404 where the project uses no such master."""
+def pin(project: Project, name: str, pinned: bool, by: Any, seen: int | None = None) -> None:
+    """Stay with the version in use, or not; can be undone. seen: the revision of the adoption that was looked at.
+
+    Raises Http404 where the project uses no such master, Stale.
+    """
     with change(project, by, "") as doing:
-        found = project.adoptions.select_related("master").filter(master__name=name).first()
+        found = project.adoptions.select_related("master", "version").filter(master__name=name).first()
         if found is None:
             raise Http404("The project does not use such a master.")
+        must_be_as_seen(found, seen)
         doing.label = f"{'Stay with' if pinned else 'Follow newer versions of'} {found.master.title}"
         doing.update(found, pinned=pinned)
 

@@ -8,15 +8,30 @@ from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.db.models import F
 from django.http import Http404
+from django.utils.text import slugify
 
 from studio.changes.errors import Conflict, Stale
 from studio.people.log import note
 from studio.projects.models import Membership, Project
 from texel.errors import BadDocument
 
-__all__ = ["remove", "set_right"]
+__all__ = ["make_project", "remove", "set_right"]
 
 _WORDS = {"look": "look", "prepare": "prepare and deliver", "rules": "set the rules"}
+
+
+def make_project(name: str, by: Any) -> Membership:
+    """A new project, whose maker may set its rules. Raises BadDocument for a name that holds nothing."""
+    name = name.strip()
+    if not name:
+        raise BadDocument("a project needs a name")
+    base = slugify(name)[:70] or "project"
+    with transaction.atomic():
+        slug, number = base, 2
+        while Project.objects.filter(slug=slug).exists():
+            slug, number = f"{base}-{number}", number + 1
+        project = Project.objects.create(slug=slug, name=name[:120])
+        return Membership.objects.create(project=project, user=by, right=Membership.Right.RULES)
 
 
 def set_right(project: Project, name: str, right: str, by: Any, seen: int | None = None) -> Membership:

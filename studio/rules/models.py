@@ -26,8 +26,8 @@ from texel.licences import LicenceRules, parse_licences
 from texel.naming.rules import Rules, parse_names
 
 __all__ = [
-    "CopiedFrom", "RuleBody", "RuleDocument", "add_version", "builtin_documents", "documents_of", "licences_of",
-    "names_of", "own_rules", "table_of", "target_documents", "target_for", "wanted_of",
+    "CopiedFrom", "RuleBody", "RuleDocument", "add_version", "builtin_documents", "choose_target", "documents_of",
+    "licences_of", "names_of", "own_rules", "table_of", "target_documents", "target_for", "wanted_of",
 ]  # fmt: skip
 
 
@@ -163,6 +163,14 @@ def target_for(project: Project, name: str) -> Target:
     if name not in documents:
         raise BadDocument(f"there is no target {name!r}; there are {', '.join(documents)}")
     return parse_target(documents[name], name)
+
+
+def choose_target(project: Project, name: str, by: Any, seen: int | None = None) -> None:
+    """Deliver to a target by default; can be undone. Raises BadDocument when there is none of that name, Stale."""
+    with change(project, by, f"Deliver to {name}") as doing:
+        row = doing.row(Project, project.pk, seen)
+        target_for(project, name)
+        doing.update(row, target=name)
 
 
 def wanted_of(project: Project) -> Wanted:

@@ -167,7 +167,10 @@ def test_an_update_says_what_it_costs_is_taken_and_undone(call, library, roll, s
     call("POST", "/undo")
     back = call("GET", f"/materials/{one['id']}")
     assert (back["number"], back["values"]["dull"]) == ("1.0.0", [2])
-    call("PUT", "/materials/masters/plain-solid/pinned", {"pinned": True}, status=204)
+    (seen,) = call("GET", "/materials")["masters"]
+    call("PUT", "/materials/masters/plain-solid/pinned", {"pinned": True}, status=204, seen=seen["revision"])
+    late = call("PUT", "/materials/masters/plain-solid/pinned", {"pinned": False}, status=409, seen=seen["revision"])
+    assert late["newest"]["pinned"]
     assert call("GET", "/materials")["masters"][0]["waiting"] is False
     library("PUT", "/masters/plain-solid/versions/2.0.0/deprecated", {"deprecated": True})
     call("PUT", "/materials/masters/plain-solid", {"number": "2.0.0"}, status=409)

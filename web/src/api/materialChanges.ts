@@ -7,8 +7,10 @@ import { client, data } from "./client";
 import { alike, changed, merged } from "./conflicts";
 import type { ImportedMaster } from "./exchange";
 import {
+  type Adoption,
   type Cast,
   type Fill,
+  type Impact,
   type Master,
   type MasterDocument,
   type ParameterValue,
@@ -38,6 +40,18 @@ const inWords = (values: Record<string, unknown>) =>
   Object.entries(values)
     .map(([name, value]) => `${name}: ${value === null ? "as inherited" : JSON.stringify(value)}`)
     .join(", ");
+
+type AdoptionNow = Pick<Adoption, "master" | "number" | "pinned" | "revision">;
+/** What two people who change the use of one master are told. */
+const adoptionWish = (seen: Adoption) => ({
+  // What an update answers is no adoption: own changes do not follow each other by it.
+  key: `adoption ${seen.master} ${seen.revision}`,
+  seen: seen as AdoptionNow,
+  revision: (one: AdoptionNow) => one.revision,
+  same: () => false,
+  about: seen.title,
+  theirs: (now: AdoptionNow) => `version ${now.number}${now.pinned ? ", pinned" : ""}`,
+});
 
 /** Changes to masters and casts; each says what went wrong, and asks anew for what it changed. */
 export function useMaterialChanges(slug: Slug) {
@@ -187,25 +201,38 @@ export function useMaterialChanges(slug: Slug) {
           }),
         ),
       ),
-    adopt: (name: string, number: string, renames: Record<string, string> = {}) =>
+    /** seen: the adoption as it was when the version was looked at. */
+    adopt: (seen: Adoption, number: string, renames: Record<string, string> = {}) =>
       change(
         () =>
-          data(
-            client.PUT("/api/projects/{slug}/materials/masters/{name}", {
-              params: { path: { ...path(), name } },
-              body: { number, renames },
-            }),
-          ),
-        (told) => `Now at version ${told.number}; Z takes it back`,
-      ),
-    pin: (name: string, pinned: boolean) =>
-      change(() =>
-        data(
-          client.PUT("/api/projects/{slug}/materials/masters/{name}/pinned", {
-            params: { path: { ...path(), name } },
-            body: { pinned },
+          changed<AdoptionNow, Impact>({
+            ...adoptionWish(seen),
+            mine: `version ${number}`,
+            send: (headers) =>
+              data(
+                client.PUT("/api/projects/{slug}/materials/masters/{name}", {
+                  params: { path: { ...path(), name: seen.master } },
+                  body: { number, renames },
+                  headers,
+                }),
+              ),
           }),
-        ),
+        (told) => (told ? `Now at version ${told.number}; Z takes it back` : "Left as it is"),
+      ),
+    pin: (seen: Adoption, pinned: boolean) =>
+      change(() =>
+        changed<AdoptionNow, true>({
+          ...adoptionWish(seen),
+          mine: pinned ? "stay with the version in use" : "follow newer versions",
+          send: (headers) =>
+            data(
+              client.PUT("/api/projects/{slug}/materials/masters/{name}/pinned", {
+                params: { path: { ...path(), name: seen.master } },
+                body: { pinned },
+                headers,
+              }),
+            ).then(() => true as const),
+        }),
       ),
   };
 }

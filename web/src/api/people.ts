@@ -4,6 +4,7 @@ import { useToast } from "primevue/usetoast";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
 import { client, data } from "./client";
+import { changed } from "./conflicts";
 import type { components } from "./generated/schema";
 import { keys } from "./queries";
 
@@ -16,6 +17,8 @@ export const RIGHTS = [
   { value: "prepare", label: "may prepare and deliver" },
   { value: "rules", label: "may set the rules" },
 ];
+
+const rightWords = (right: string) => RIGHTS.find((one) => one.value === right)?.label ?? right;
 
 export const useMembers = (slug: Slug) =>
   useQuery({
@@ -60,13 +63,23 @@ export function usePeopleChanges(slug: Slug) {
   return {
     setRight: (name: string, right: string, seen?: Member) =>
       change(
-        data(
-          client.PUT("/api/projects/{slug}/members/{name}", {
-            params: path(name),
-            body: { right },
-            headers: seen ? { "If-Match": String(seen.revision) } : {},
-          }),
-        ),
+        changed<Member, Member>({
+          key: `member ${toValue(slug)} ${name}`,
+          seen,
+          revision: (one) => one.revision,
+          same: (before, now) => before.right === now.right,
+          about: name,
+          mine: rightWords(right),
+          theirs: (now) => rightWords(now.right),
+          send: (headers) =>
+            data(
+              client.PUT("/api/projects/{slug}/members/{name}", {
+                params: path(name),
+                body: { right },
+                headers,
+              }),
+            ),
+        }),
       ),
     remove: (name: string) =>
       change(

@@ -31,7 +31,12 @@ export function mounted(component: Component, props: Record<string, unknown> = {
   });
 }
 
-/** Answers by method and path; every call is kept. A function gets the parsed body. */
+/** The answer to somebody who saw an older state: 409, with the newer one. */
+export class Newer {
+  constructor(readonly newest: unknown) {}
+}
+
+/** Answers by method and path; every call is kept. A function gets the parsed body, and the header If-Match. */
 export function serve(answers: Record<string, unknown>) {
   const calls: { method: string; path: string; body: unknown }[] = [];
   vi.stubGlobal("fetch", async (asked: Request | string) => {
@@ -39,11 +44,19 @@ export function serve(answers: Record<string, unknown>) {
     const path = new URL(request.url).pathname;
     const text = await request.text();
     const body = text ? (JSON.parse(text) as unknown) : null;
+    const seen = request.headers.get("If-Match");
     calls.push({ method: request.method, path, body });
     const answer = answers[`${request.method} ${path}`];
     if (answer === undefined)
       return new Response(JSON.stringify({ detail: `no answer for ${path}` }), { status: 404 });
-    const value = typeof answer === "function" ? (answer as (body: unknown) => unknown)(body) : answer;
+    const value =
+      typeof answer === "function"
+        ? (answer as (body: unknown, seen: string | null) => unknown)(body, seen)
+        : answer;
+    if (value instanceof Newer)
+      return new Response(JSON.stringify({ detail: "changed meanwhile", newest: value.newest }), {
+        status: 409,
+      });
     return new Response(JSON.stringify(value), { headers: { "Content-Type": "application/json" } });
   });
   return calls;

@@ -319,7 +319,10 @@ export interface paths {
         /** List Projects */
         get: operations["studio_api_projects_list_projects"];
         put?: never;
-        /** Make Project */
+        /**
+         * Make Project
+         * @description A new project; whoever makes it may set its rules.
+         */
         post: operations["studio_api_projects_make_project"];
         delete?: never;
         options?: never;
@@ -7102,7 +7105,9 @@ export interface operations {
     studio_api_casts_put_pinned: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
                 name: string;

@@ -43,7 +43,7 @@ function rename(old: string, name: string): void {
   void ask();
 }
 async function take(): Promise<void> {
-  if (await changes.adopt(props.adoption.master, props.adoption.newest!, renames.value)) emit("done");
+  if (await changes.adopt(props.adoption, props.adoption.newest!, renames.value)) emit("done");
 }
 </script>
 
@@ -54,7 +54,7 @@ async function take(): Promise<void> {
       <button v-if="mayRule" class="do" :disabled="changes.busy.value || !told" @click="take">
         Update {{ adoption.casts }} casts
       </button>
-      <button v-if="mayRule" class="plain link" @click="changes.pin(adoption.master, !adoption.pinned)">
+      <button v-if="mayRule" class="plain link" @click="changes.pin(adoption, !adoption.pinned)">
         {{ adoption.pinned ? "Unpin" : `Stay with ${adoption.number}` }}
       </button>
     </header>
