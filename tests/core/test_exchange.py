@@ -16,7 +16,7 @@ from texel.errors import BadDocument
 from texel.files import read, write
 from texel.image import Texels
 from texel.materials import evaluate, parse_master
-from texel.materials.exchange import CastOf, FilledCast, glb_of, materialx_of, read_gltf, read_materialx
+from texel.materials.exchange import CastOf, FilledCast, export, glb_of, materialx_of, read_gltf, read_materialx
 from texel.materials.exchange.mtlx_affine import Unplaced, placement_of
 from texel.materials.expression import parse_expression, text_of
 from texel.materials.sampling import coordinates_of
@@ -217,6 +217,34 @@ def test_the_command_line_exports_with_casts_and_imports(tmp_path, capsys):
             assert found["slots"] == {"colour": {"file": "maps/rust_colour.png"}}
         else:
             assert all((back / fill["file"]).exists() for fill in found["slots"].values())
+
+
+def _solid_casts():
+    master = parse_master(next(one for one in MASTERS if one["name"] == "plain-solid"))
+    maps = sample_maps(master, 8)
+    return master, [FilledCast("Old tin", {"relief": (2.0,)}, {"colour": maps["colour"]}), FilledCast("New", {}, {})]
+
+
+def test_our_own_documents_come_with_the_maps_of_casts():
+    made = export(*_solid_casts()[:1], "json", "tin", _solid_casts()[1])
+    assert json.loads(made.files["tin_old_tin.json"])["slots"] == {"colour": {"file": "maps/old_tin_colour.png"}}
+    assert made.files["maps/old_tin_colour.png"].startswith(b"\x89PNG")
+
+
+def test_glsl_comes_with_what_each_cast_gives_its_uniforms():
+    master, casts = _solid_casts()
+    made = export(master, "glsl", "tin", casts)
+    told = json.loads(made.files["tin_old_tin.json"])
+    assert told["uniforms"]["u_relief"] == [2.0]
+    assert set(told["uniforms"]) == {f"u_{name}" for name in master.parameters}
+    assert told["samplers"]["m_colour"] == {"file": "maps/old_tin_colour.png", "colour_space": "srgb"}
+    assert json.loads(made.files["tin_new.json"])["samplers"]["m_bumps"]["constant"] == [0.5, 0.5, 1.0, 1.0]
+
+
+def test_glsl_says_which_sampler_decodes():
+    code = export(_solid_casts()[0], "glsl", "tin", []).files["tin.glsl"].decode()
+    assert "sampler2D m_colour: the map of slot colour, repeated, read as sRGB, decoded to linear light" in code
+    assert "sampler2D m_bumps: the map of slot bumps, repeated, read as stored" in code
 
 
 def test_files_that_cannot_be_imported_leave_nothing(tmp_path, capsys):

@@ -39,7 +39,8 @@ def prepare(path: Path, library: mx.Document) -> tuple[mx.Document, list[mx.Outp
     if sheet is None:
         return document, document.getNodeGraph("foreign").getOutputs()
     graph = document.addNodeGraph("NG_draw")
-    node = graph.addNode(sheet.getNodeString(), "drawn", "multioutput")
+    alone = sheet.getOutputCount() == 1
+    node = graph.addNode(sheet.getNodeString(), "drawn", sheet.getOutputs()[0].getType() if alone else "multioutput")
     for one in sheet.getInputs():
         if one.getType() == "filename":
             given = node.addInput(one.getName(), "filename")
@@ -48,7 +49,8 @@ def prepare(path: Path, library: mx.Document) -> tuple[mx.Document, list[mx.Outp
     for one in sheet.getOutputs():
         made = graph.addOutput(one.getName(), one.getType())
         made.setNodeName("drawn")
-        made.setOutputString(one.getName())
+        if not alone:
+            made.setOutputString(one.getName())
         outputs.append(made)
     return document, outputs
 

@@ -93,6 +93,16 @@ _FOREIGN = """<?xml version="1.0"?>
 </materialx>
 """
 _SHEETS["turned"] = parse_master(_TURNED)
+_SHEETS["alone"] = parse_master(
+    {"format": "fair-texel/master", "version": 1, "name": "alone", "inputs": {"roughness": "uv.r * 0.5"}}
+)
+_SHEETS["two_colours"] = parse_master(
+    {
+        "format": "fair-texel/master", "version": 1, "name": "two_colours",
+        "slots": [{"name": "dye", "role": "base_color"}, {"name": "glow", "role": "emissive"}],
+        "inputs": {"base_color": "dye", "emissive": "glow * dye.g", "opacity": "dye.a"},
+    }
+)  # fmt: skip
 
 
 @pytest.fixture(scope="module")

@@ -57,7 +57,8 @@ def test_casts_are_written_with_their_maps_and_what_they_inherit(call, run_jobs,
     assert [one.document["title"] for one in read_gltf(data)] == ["Deck & Hull", "Worn deck"]
     assert row["baked"] == {"Deck & Hull": ["base_color"], "Worn deck": ["base_color"]}
     row, data = written(call, run_jobs, casts=deck[:1], format="glsl")
-    assert row["file"] == "plain-solid.glsl"
+    archive = zipfile.ZipFile(io.BytesIO(data))
+    assert {"plain-solid.glsl", "plain-solid_deck_hull.json", "maps/deck_hull_colour.png"} <= set(archive.namelist())
 
 
 def test_maps_are_baked_packed_as_a_layout_wants_them(call, run_jobs, deck):

@@ -131,7 +131,7 @@ class Parameter:
 
 @dataclass(frozen=True)
 class Coordinates:
-    """Where slots are read: uv times tiling, turned, and moved (KHR_texture_transform's order; v runs down).
+    """Where slots are read: uv times tiling, turned, and moved (see texel.materials.sampling; v runs down).
 
     tiling, offset: two numbers or the name of a parameter of two. rotation: degrees or the name of a parameter.
     """

@@ -12,7 +12,7 @@ from texel.image import Pixels, Texels, to_unit
 from texel.materials.master import DEFAULTS, Slot
 from texel.roles import Green, Transfer
 
-__all__ = ["SlotMap", "coordinates_of", "plain_value", "uv_grid"]
+__all__ = ["SlotMap", "coordinates_of", "plain_value", "sampled_plain", "uv_grid"]
 
 Array = NDArray[np.float32]
 
@@ -26,7 +26,14 @@ def uv_grid(width: int, height: int, rows: slice | None = None) -> Array:
 
 
 def coordinates_of(uv: Array, tiling: tuple[float, ...], offset: tuple[float, ...], degrees: float) -> Array:
-    """uv scaled, turned and moved, in that order (glTF extension KHR_texture_transform; its rotation in degrees)."""
+    """uv scaled, turned and moved, in that order: u' = c sx u - s sy v + ox, v' = s sx u + c sy v + oy, with c and s
+    the cosine and sine of ``degrees``. glTF's KHR_texture_transform turns the other way: by minus this angle.
+
+    uv: shape (..., 2), v down.
+
+    >>> coordinates_of(np.float32([[1, 0]]), (1, 1), (0, 0), 90).round(6).tolist()
+    [[-0.0, 1.0]]
+    """
     if degrees == 0 and tuple(tiling) == (1, 1) and tuple(offset) == (0, 0):
         return uv
     angle = np.float32(np.deg2rad(degrees))
@@ -73,6 +80,11 @@ def plain_value(slot: Slot) -> Array:
         return np.array([0, 0, 1, 1], np.float32)
     value = np.float32(DEFAULTS[slot.default])
     return np.array([value, value, value, 1], np.float32)
+
+
+def sampled_plain(slot: Slot) -> Array:
+    """What a sampler gives where a slot has no map: four values 0 to 1 of linear light, a normal not yet unpacked."""
+    return np.array([0.5, 0.5, 1, 1], np.float32) if slot.is_normal else plain_value(slot)
 
 
 def _four(texels: Texels, slot: Slot) -> Array:

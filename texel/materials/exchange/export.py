@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from texel.channels.layout import Layout
 from texel.errors import BadDocument
 from texel.files import encode
 from texel.materials.baking import bake, packed_maps
+from texel.materials.evaluate import values_of
 from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.gltf_write import glb_of
 from texel.materials.exchange.imported import cast_document
@@ -19,7 +20,8 @@ from texel.materials.exchange.names import each_once
 from texel.materials.exchange.usd_write import usda_of
 from texel.materials.glsl import shader_of
 from texel.materials.master import Master
-from texel.roles import Green
+from texel.materials.sampling import sampled_plain
+from texel.roles import Green, Transfer
 
 __all__ = ["FORMATS", "MAPS", "BakeOrder", "Exported", "export", "export_maps"]
 
@@ -30,7 +32,7 @@ FORMATS = {
     "mtlx": "MaterialX: the sheet as a graph, casts as what they change",
     "glb": "glTF 2.0: one file, baked where it cannot say the sheet; casts as variants",
     "usda": "OpenUSD: preview surfaces over baked maps",
-    "glsl": "GLSL: a function, with a table of its uniforms",
+    "glsl": "GLSL: a function, with a table of its uniforms for each cast",
     "json": "Our own document",
 }
 
@@ -54,7 +56,7 @@ def export(master: Master, kind: str, name: str, casts: Sequence[FilledCast], si
     given = list(casts) or [FilledCast(master.title, {}, {})]
     main = f"{name}.{kind}"
     if kind == "glsl":
-        return Exported({main: _glsl(master).encode()})
+        return Exported({main: _glsl(master).encode(), **_uniform_tables(master, name, given)})
     if kind == "json":
         return Exported(_documents(master, main, name, casts))
     if kind == "glb":
@@ -88,21 +90,50 @@ def export_maps(master: Master, casts: Sequence[FilledCast], order: BakeOrder) -
     return Exported(files)
 
 
-def _materialx(master: Master, main: str, casts: Sequence[FilledCast]) -> Exported:
+def _with_files(casts: Sequence[FilledCast]) -> tuple[list[tuple[str, CastOf]], dict[str, bytes]]:
+    """Casts with the names of the files that fill their slots, each with its part of file names; and these files."""
     pictures: dict[str, bytes] = {}
     written = []
     for cast, stem in zip(casts, _stems(casts), strict=True):
         files = {slot: f"maps/{stem}_{slot}.png" for slot in cast.maps}
         pictures |= {files[slot]: encode(texels, "png") for slot, texels in cast.maps.items()}
-        written.append(CastOf(cast.name, cast.changes, files))
-    return Exported({main: materialx_of(master, written).encode(), **pictures})
+        written.append((stem, CastOf(cast.name, cast.changes, files)))
+    return written, pictures
+
+
+def _materialx(master: Master, main: str, casts: Sequence[FilledCast]) -> Exported:
+    written, pictures = _with_files(casts)
+    return Exported({main: materialx_of(master, [cast for _, cast in written]).encode(), **pictures})
 
 
 def _documents(master: Master, main: str, name: str, casts: Sequence[FilledCast]) -> dict[str, bytes]:
+    written, pictures = _with_files(casts)
     found = {main: master.document}
-    for cast, stem in zip(casts, _stems(casts), strict=True):
-        found[f"{name}_{stem}.json"] = cast_document(master, CastOf(cast.name, cast.changes))
-    return {path: (json.dumps(one, indent=2, ensure_ascii=False) + "\n").encode() for path, one in found.items()}
+    for stem, cast in written:
+        found[f"{name}_{stem}.json"] = cast_document(master, cast)
+    return {path: _json(one) for path, one in found.items()} | pictures
+
+
+def _uniform_tables(master: Master, name: str, casts: Sequence[FilledCast]) -> dict[str, bytes]:
+    """For each cast what its uniforms and samplers are given, and the maps."""
+    written, pictures = _with_files(casts)
+    shader = shader_of(master)
+    found = {}
+    for stem, cast in written:
+        values = values_of(master, cast.changes)
+        uniforms = {one["name"]: list(values[one["parameter"]]) for one in shader.uniforms if "parameter" in one}
+        samplers = {}
+        for slot, sampler in shader.samplers.items():
+            plain = [float(part) for part in sampled_plain(master.slots[slot])]
+            space = master.slots[slot].colour_space.value
+            file = {"file": cast.files[slot]} if slot in cast.files else {"constant": plain}
+            samplers[sampler] = {**file, "colour_space": space}
+        found[f"{name}_{stem}.json"] = _json({"cast": cast.name, "uniforms": uniforms, "samplers": samplers})
+    return found | pictures
+
+
+def _json(document: Mapping[str, object]) -> bytes:
+    return (json.dumps(document, indent=2, ensure_ascii=False) + "\n").encode()
 
 
 def _stems(casts: Sequence[FilledCast]) -> list[str]:
@@ -115,7 +146,9 @@ def _glsl(master: Master) -> str:
     lines = [f"// {master.title}"]
     for one in shader.uniforms:
         if "slot" in one:
-            told = f"the map of slot {one['slot']}"
+            slot = master.slots[one["slot"]]
+            read = "read as sRGB, decoded to linear light" if slot.colour_space is Transfer.SRGB else "read as stored"
+            told = f"the map of slot {slot.name}, repeated, {read}"
         else:
             told = f"parameter {one['parameter']}, begins at {', '.join(f'{part:g}' for part in one['default'])}"
         lines.append(f"// {one['type']} {one['name']}: {told}")

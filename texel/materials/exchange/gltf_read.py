@@ -171,7 +171,8 @@ class _Reader:
         moved = info.get("extensions", {}).get("KHR_texture_transform", {})
         place = self._sheet.place(
             _pair(moved.get("scale", [1, 1])), _pair(moved.get("offset", [0, 0])),
-            round(math.degrees(moved.get("rotation", 0.0)), 5), min(moved.get("texCoord", info.get("texCoord", 0)), 1),
+            # A sheet turns the other way round than KHR_texture_transform; 0.0 for a turn of none.
+            round(-math.degrees(moved.get("rotation", 0.0)), 5) + 0.0, self._uv_set(moved, info, title),
         )  # fmt: skip
         for slot in self._sheet.slots.values():
             if file and (slot.file, slot.coordinates, slot.srgb, slot.role) == (file, place, srgb, role):
@@ -182,6 +183,12 @@ class _Reader:
             name, title, channels, srgb, default, place, file, role is Role.NORMAL, role
         )  # fmt: skip
         return name
+
+    def _uv_set(self, moved: Document, info: Document, title: str) -> int:
+        wanted = int((moved if "texCoord" in moved else info).get("texCoord", 0))
+        if wanted not in (0, 1):
+            self._sheet.lose(f"{title}: it is read at UV set {wanted}, sheets have 0 and 1; 1 is taken")
+        return min(wanted, 1)
 
     def _sampler(self, texture: Document, title: str) -> None:
         if "sampler" in texture:

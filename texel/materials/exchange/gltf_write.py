@@ -165,7 +165,8 @@ class _MaterialWriter:
         if tuple(offset) != (0.0, 0.0):
             moved["offset"] = list(offset)
         if degrees:
-            moved["rotation"] = math.radians(degrees)
+            # A sheet turns the other way round than KHR_texture_transform.
+            moved["rotation"] = math.radians(-degrees)
         if uv_set:
             found["texCoord"] = uv_set
         if moved:

@@ -250,7 +250,7 @@ def _flip(g: Graph, uv: Value) -> Value:
 
 
 def _place(g: Graph, uv: Value, tiling: Value, offset: Value, degrees: Value) -> Value:
-    """Scaled, turned, moved (glTF's KHR_texture_transform), with v down; the result for an image, with v up."""
+    """Scaled, turned, moved (see texel.materials.sampling), with v down; the result for an image, with v up."""
     scaled = g.standard("multiply", uv, tiling)
     x, y = _turn(g, g.part(scaled, 0), g.part(scaled, 1), degrees)
     moved = g.standard("add", g.joined(x, y), offset)
@@ -264,6 +264,18 @@ def _unpack_normal(g: Graph, texel: Value, green: Value, degrees: Value) -> Valu
     )
     turned = _turn(g, x, g.standard("multiply", y, green), degrees)
     return g.joined(*turned, z, g.part(texel, 3))
+
+
+def _decode_one(g: Graph, x: Value) -> Value:
+    """The curve of sRGB (IEC 61966-2-1)."""
+    base = g.standard("multiply", g.standard("add", x, Value.of(0.055)), Value.of(1 / 1.055))
+    curve = g.add("power", "float", in1=g.standard("maximum", base, Value.of(0)), in2=Value.of(2.4))
+    return g.greater(x, Value.of(0.04045), curve, g.standard("multiply", x, Value.of(1 / 12.92)))
+
+
+def _decode_srgb(g: Graph, texel: Value) -> Value:
+    """Linear light from a texel that is stored in sRGB; alpha stays as it is."""
+    return g.joined(*(_decode_one(g, g.part(texel, at)) for at in range(3)), g.part(texel, 3))
 
 
 @dataclass(frozen=True)
@@ -295,6 +307,7 @@ _OWN: dict[str, _Own] = {
     "rgb": _Own(("value", "green", "blue"), _vector, "A colour in linear light."),
     "flip": _Own(("uv",), _flip, "Coordinates with v the other way."),
     "place": _Own(("uv", "tiling", "offset", "degrees"), _place, "Scaled, turned and moved, v down; then v up."),
+    "decode_srgb": _Own(("texel",), _decode_srgb, "Linear light from a texel in sRGB (IEC 61966-2-1)."),
     "unpack_normal": _Own(("texel", "green", "degrees"), _unpack_normal, "A normal map's texel as vector in Y+."),
 }
 PREFIX = "ft_"

@@ -144,7 +144,9 @@ class _Sheet:
         place = read.getInput("texcoord") if read is not None else None
         if place is None:
             raise NotOurs(f"slot {one.getName()} is not read")
-        space = Transfer.SRGB if one.getColorSpace() == "srgb_texture" else Transfer.LINEAR
+        # Until 2026-11 maps were decoded by their colour space, not by the graph.
+        older = Transfer.SRGB if one.getColorSpace() == "srgb_texture" else Transfer.LINEAR
+        space = Transfer(one.getAttribute("ft_colour_space") or older.value)
         found = {
             "name": one.getName(), "title": one.getAttribute("uiname"), "help": one.getAttribute("doc"),
             "colour_space": space.value, "default": one.getAttribute("ft_default"),

@@ -13,7 +13,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import MaterialX as mx
+import numpy as np
 
+from texel.colour import encode_srgb
 from texel.materials.exchange.mtlx_nodes import STANDARD, TYPES, Definitions, Graph, Value, number
 from texel.materials.kinds import Kinds
 from texel.materials.master import DEFAULTS, INPUTS, Coordinates, Input, Master, Parameter, Slot
@@ -22,7 +24,7 @@ from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 from texel.roles import Green, Transfer
 
 __all__ = [
-    "ATTRIBUTES", "COLOUR_SPACES", "OPACITY_MODES", "PARAMETER_TYPES", "CastOf", "element_name", "materialx_of",
+    "ATTRIBUTES", "OPACITY_MODES", "PARAMETER_TYPES", "CastOf", "element_name", "materialx_of",
     "output_name",
 ]  # fmt: skip
 
@@ -32,6 +34,7 @@ ATTRIBUTES = {
     "ft_title": "Title of the master.",
     "ft_role": "Role of the map that a slot takes.",
     "ft_layout": "Layout of the packed map that a slot takes.",
+    "ft_colour_space": "Colour space of a slot's map, srgb or linear; the graph decodes it.",
     "ft_default": "What a slot reads without a map.",
     "ft_green": "Where green points in a slot's normal map.",
     "ft_order": "Place of a parameter in its group.",
@@ -40,7 +43,8 @@ ATTRIBUTES = {
     "ft_layers": "The document with the layers of which the sheet was made, as JSON.",
 }
 OPACITY_MODES = ("opaque", "cut_out", "blend")
-COLOUR_SPACES = {Transfer.SRGB: "srgb_texture", Transfer.LINEAR: "lin_rec709"}
+# The document's own space: nobody changes what is read.
+_AS_IT_IS = "lin_rec709"
 PARAMETER_TYPES = {
     "number": "float",
     "colour": "color3",
@@ -117,7 +121,7 @@ class _SheetWriter:
         for name, tree in self._master.rows.items():
             self._named(f"row_{name}", self._value(tree), TYPES[self._kinds.of(tree).size])
         for one in self._written_inputs():
-            kind = "color3" if one.meaning == "colour" else TYPES[one.size]
+            kind = _output_type(one)
             made = self._input(one)
             if kind == "color3" and not made.text:
                 made = self._graph.add("convert", kind, f"surface_{one.name}", **{"in": made})
@@ -175,34 +179,46 @@ class _SheetWriter:
         self._graph.add(category, "vector2", f"place_{one.name}", **dict(zip(names, values, strict=True)))
 
     def _slot(self, slot: Slot) -> None:
-        """The map as it is read, a normal map's vectors unpacked; and its bare name, the channels that it means."""
-        graph, kind = self._graph, "color4" if slot.colour_space is Transfer.SRGB else "vector4"
-        plain = (0.5, 0.5, 1.0, 1.0) if slot.is_normal else (*[DEFAULTS[slot.default]] * 3, 1.0)
+        """The map as it is read, colours decoded, a normal map's vectors unpacked; and its bare name, the channels
+        that it means.
+
+        The graph decodes by itself: MaterialX's own colour management, of version 1.39, passes over a map that a
+        definition takes as its input, and ends its process where an instance has two of them in sRGB.
+        """
+        graph, srgb = self._graph, slot.colour_space is Transfer.SRGB
+        value = DEFAULTS[slot.default]
+        if srgb:
+            value = float(encode_srgb(np.array([value]))[0])
+        plain = (0.5, 0.5, 1.0, 1.0) if slot.is_normal else (value, value, value, 1.0)
         read = graph.add(
-            "image", kind, f"map_{slot.name}",
-            file=Value("filename", interface=slot.name),
-            default=Value(kind, text=", ".join(map(number, plain))),
+            "image", "vector4", f"map_{slot.name}",
+            file=Value("filename", interface=slot.name), default=Value.of(*plain),
             texcoord=Value("vector2", node=f"place_{slot.coordinates}"),
             uaddressmode=Value("string", text="periodic"), vaddressmode=Value("string", text="periodic"),
             filtertype=Value("string", text="linear"),
         )  # fmt: skip
-        node = self._body.getNode(f"map_{slot.name}")
-        node.getInput("file").setColorSpace(COLOUR_SPACES[slot.colour_space])
         if slot.is_normal:
             turn = self._master.coordinates[slot.coordinates].rotation
             degrees = Value("float", node=f"parameter_{turn}") if isinstance(turn, str) else Value.of(float(turn))
             green = Value.of(-1 if slot.green is Green.DOWN else 1)
-            read = graph.wide(read, 4) if kind == "vector4" else graph.add("convert", "vector4", **{"in": read})
+            if srgb:
+                read = self._decoded(read)
             category, names = graph.definitions.require("unpack_normal", 4, (4, 1, 1))
             inputs = dict(zip(names, (read, green, degrees), strict=True))
             whole = graph.add(category, "vector4", f"slot_{slot.name}", **inputs)
+        elif srgb:
+            whole = self._decoded(read, f"slot_{slot.name}")
         else:
-            whole = graph.add("convert" if kind == "color4" else "dot", "vector4", f"slot_{slot.name}", **{"in": read})
+            whole = graph.add("dot", "vector4", f"slot_{slot.name}", **{"in": read})
         if slot.size < 4:
             category, (first,) = graph.definitions.require(f"take_{'rgb'[: slot.size]}", slot.size, (4,))
             graph.add(category, TYPES[slot.size], f"bare_{slot.name}", **{first: whole})
         else:
             graph.add("dot", "vector4", f"bare_{slot.name}", **{"in": whole})
+
+    def _decoded(self, read: Value, name: str = "") -> Value:
+        category, (first,) = self._graph.definitions.require("decode_srgb", 4, (4,))
+        return self._graph.add(category, "vector4", name, **{first: read})
 
     def _value(self, node: Node) -> Value:
         if isinstance(node, Constant):
@@ -255,7 +271,9 @@ def _add_interface(master: Master, definition: mx.Element) -> None:
         one = definition.addInput(slot.name, "filename")
         one.setAttribute("uniform", "true")
         one.setAttribute("uiname", slot.title)
-        one.setColorSpace(COLOUR_SPACES[slot.colour_space])
+        # As it is: what it means is for the graph.
+        one.setColorSpace(_AS_IT_IS)
+        one.setAttribute("ft_colour_space", slot.colour_space.value)
         one.setAttribute("ft_role" if slot.role else "ft_layout", slot.role.value if slot.role else str(slot.layout))
         one.setAttribute("ft_default", slot.default)
         if slot.is_normal:
@@ -310,10 +328,27 @@ def _write_shader(master: Master, document: mx.Document, base: str, kind: str) -
     _add_interface(master, definition)
     body = document.addNodeGraph(f"NG_{base}_{kind}")
     body.setNodeDefString(definition.getName())
-    sheet = body.addNode(f"{base}_sheet", "sheet", "multioutput")
+    sheet = body.addNode(f"{base}_sheet", "sheet", _sheet_type(master))
     for given in definition.getInputs():
         sheet.addInput(given.getName(), given.getType()).setInterfaceName(given.getName())
     return body
+
+
+def _output_type(one: Input) -> str:
+    return "color3" if one.meaning == "colour" else TYPES[one.size]
+
+
+def _sheet_type(master: Master) -> str:
+    """The type of an instance of the sheet: of its one output, or "multioutput" where it has several."""
+    written = [INPUTS[name] for name in master.inputs]
+    return _output_type(written[0]) if len(written) == 1 else "multioutput"
+
+
+def _take(master: Master, name: str, given: mx.Input) -> None:
+    """Give an input what the sheet says of an input of the surface."""
+    given.setNodeName("sheet")
+    if len(master.inputs) > 1:
+        given.setOutputString(output_name(name))
 
 
 def _is_lifted(master: Master) -> bool:
@@ -326,14 +361,12 @@ def _write_displacement(master: Master, document: mx.Document, base: str) -> Non
     body = _write_shader(master, document, base, "displacement")
     centred = body.addNode("subtract", "centred", "float")
     height = centred.addInput("in1", "float")
-    height.setNodeName("sheet")
-    height.setOutputString(output_name("height"))
+    _take(master, "height", height)
     centred.addInput("in2", "float").setValueString("0.5")
     moved = body.addNode("displacement", "moved", "displacementshader")
     moved.addInput("displacement", "float").setNodeName("centred")
     scale = moved.addInput("scale", "float")
-    scale.setNodeName("sheet")
-    scale.setOutputString(output_name("height_scale"))
+    _take(master, "height_scale", scale)
     body.addOutput("out", "displacementshader").setNodeName("moved")
 
 
@@ -344,26 +377,22 @@ def _write_surface(master: Master, document: mx.Document, definitions: Definitio
     surface = body.addNode("gltf_pbr", "surface", "surfaceshader")
     for name, theirs in _SURFACE.items():
         one = INPUTS[name]
-        kind = "color3" if one.meaning == "colour" else TYPES[one.size]
-        given = surface.addInput(theirs, kind)
+        given = surface.addInput(theirs, _output_type(one))
         if name not in master.inputs:
             if name == "normal":
                 surface.removeInput(theirs)
             else:
                 given.setValueString(", ".join(number(part) for part in one.neutral))
             continue
-        given.setNodeName("sheet")
-        given.setOutputString(output_name(name))
         if name == "normal":
-            given.setAttribute("nodename", _world_normal(body, graph))
-            given.removeAttribute("output")
+            given.setNodeName(_world_normal(master, body, graph))
+        else:
+            _take(master, name, given)
     if "emissive_strength" in master.inputs and "emissive" in master.inputs:
         # The surface takes the strength as a uniform only; the sheet may compute it.
         glow = body.addNode("multiply", "glow", "color3")
         for key, kind, name in (("in1", "color3", "emissive"), ("in2", "float", "emissive_strength")):
-            factor = glow.addInput(key, kind)
-            factor.setNodeName("sheet")
-            factor.setOutputString(output_name(name))
+            _take(master, name, glow.addInput(key, kind))
         emissive = surface.getInput("emissive")
         emissive.setNodeName("glow")
         emissive.removeAttribute("output")
@@ -372,12 +401,10 @@ def _write_surface(master: Master, document: mx.Document, definitions: Definitio
     body.addOutput("out", "surfaceshader").setNodeName("surface")
 
 
-def _world_normal(body: mx.NodeGraph, graph: Graph) -> str:
+def _world_normal(master: Master, body: mx.NodeGraph, graph: Graph) -> str:
     """The node with the normal in the world, from the sheet's in the tangent's frame."""
     half = body.addNode("multiply", "normal_half", "vector3")
-    given = half.addInput("in1", "vector3")
-    given.setNodeName("sheet")
-    given.setOutputString(output_name("normal"))
+    _take(master, "normal", half.addInput("in1", "vector3"))
     half.addInput("in2", "float").setValueString("0.5")
     packed = graph.add("add", "vector3", "normal_packed", in1=Value("vector3", node="normal_half"), in2=Value.of(0.5))
     return graph.add("normalmap", "vector3", "normal_in_world", **{"in": packed}).node
@@ -407,4 +434,4 @@ def _set_changes(master: Master, node: mx.Node, cast: CastOf) -> None:
     for key, file in cast.files.items():
         given = node.addInput(key, "filename")
         given.setValueString(file)
-        given.setColorSpace(COLOUR_SPACES[master.slots[key].colour_space])
+        given.setColorSpace(_AS_IT_IS)
