@@ -6,6 +6,7 @@ import os
 import secrets
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
 from urllib.parse import unquote, urlsplit
 
 from texel.files.limits import Limits
@@ -99,7 +100,7 @@ ASGI_APPLICATION = "studio.asgi.application"
 TEMPLATES: list[dict[str, object]] = []
 
 
-def _database(address: str) -> dict[str, object]:
+def _database(address: str) -> dict[str, Any]:
     parts = urlsplit(address)
     return {
         "ENGINE": "django.db.backends.postgresql",

@@ -109,6 +109,7 @@ class Evaluation:
         vertex: the vertex colour everywhere."""
         self._master, self._size, self._vertex = master, (width, height), np.asarray(vertex, np.float32)
         self._values = values_of(master, changes)
+        self._order = master.ordered_rows()
         self._slots = {name: SlotMap(slot, maps.get(name)) for name, slot in master.slots.items()}
 
     def surface(self, rows: slice | None = None) -> Surface:
@@ -118,6 +119,8 @@ class Evaluation:
         """
         uv = uv_grid(*self._size, rows)
         reader = _Reader(self._master, self._values, self._slots, uv, self._vertex)
+        for name in self._order:
+            reader.read(Name(name))
         surface: Surface = {}
         for name, one in INPUTS.items():
             tree = self._master.inputs.get(name)

@@ -17,8 +17,8 @@ from texel.materials.tree import Call, Constant, Name, Node, Span, Swizzle, call
 __all__ = ["MOST_CHARACTERS", "number_text", "parse_expression", "text_of"]
 
 MOST_CHARACTERS = 1000
-_MOST_NODES = 250
-_DEEPEST = 40
+MOST_PARTS = 250
+MOST_DEEP = 40
 # Finite and far from where 32-bit floats end.
 _LARGEST = 1e6
 _BINARY = {ast.Add: "add", ast.Sub: "subtract", ast.Mult: "multiply", ast.Div: "divide"}
@@ -66,9 +66,9 @@ class _Reader:
 
     def read(self, node: ast.expr, depth: int) -> Node:
         self._nodes += 1
-        if self._nodes > _MOST_NODES:
-            raise self._wrong(node, f"more than {_MOST_NODES} parts; name some of it as a row of its own")
-        if depth > _DEEPEST:
+        if self._nodes > MOST_PARTS:
+            raise self._wrong(node, f"more than {MOST_PARTS} parts; name some of it as a row of its own")
+        if depth > MOST_DEEP:
             raise self._wrong(node, "too deeply nested; name some of it as a row of its own")
         if isinstance(node, ast.Constant):
             return self._constant(node)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 
 from texel.errors import BadExpression
@@ -30,6 +31,10 @@ class Kinds:
     def __init__(self, master: Master):
         self._master = master
         self._rows: dict[str, Kind] = {}
+        # In order, so that none is looked for deep within another; what does not fit says so when it is asked for.
+        for name in master.ordered_rows():
+            with suppress(BadExpression):
+                self._rows[name] = self.of(master.rows[name])
 
     def of(self, node: Node) -> Kind:
         """Raises BadExpression with the place when values do not fit together."""

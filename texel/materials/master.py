@@ -11,7 +11,7 @@ from texel.errors import BadDocument, BadExpression
 from texel.materials.expression import parse_expression
 from texel.materials.layers import flattened
 from texel.materials.operations import OPERATIONS, Interval
-from texel.materials.tree import Name, Node, walk
+from texel.materials.tree import Call, Name, Node, Swizzle, walk
 from texel.roles import Green, Role, Transfer, facts
 from texel.schemas import check_document
 
@@ -22,6 +22,8 @@ __all__ = [
 _INFINITE = float("inf")
 _RESERVED = {"vertex", "uv", *OPERATIONS}
 _FORMAT = "fair-texel/master"
+# Operations within each other, rows read through: ten times as deep as what people write.
+_DEEPEST = 240
 # What a slot reads without a map, by name; of a normal slot always the flat normal.
 DEFAULTS = {"white": 1.0, "black": 0.0, "mid": 0.5, "flat_normal": 0.5}
 
@@ -312,8 +314,17 @@ def _check_names(master: Master, document: Mapping[str, Any], where: str) -> Non
     _refuse_circles(master, where)
 
 
+def _depth_of(node: Node, rows: Mapping[str, int]) -> int:
+    """Operations within each other, through rows, whose depths are known."""
+    if isinstance(node, Name):
+        return 1 + rows.get(node.name, 0)
+    inside = node.arguments if isinstance(node, Call) else (node.of,) if isinstance(node, Swizzle) else ()
+    return 1 + max((_depth_of(one, rows) for one in inside), default=0)
+
+
 def _refuse_circles(master: Master, where: str) -> None:
-    done: set[str] = set()
+    """Neither do rows read each other deeper than anything that works on them could follow."""
+    done: dict[str, int] = {}
 
     def visit(name: str, above: tuple[str, ...]) -> None:
         if name in above:
@@ -323,7 +334,9 @@ def _refuse_circles(master: Master, where: str) -> None:
         for other in dependencies(master.rows[name]):
             if other in master.rows:
                 visit(other, (*above, name))
-        done.add(name)
+        done[name] = _depth_of(master.rows[name], done)
+        if done[name] > _DEEPEST:
+            raise BadDocument(f"{where}: the row {name} is {done[name]} operations deep, at most {_DEEPEST} are read")
 
     for name in master.rows:
         visit(name, ())

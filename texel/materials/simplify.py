@@ -118,7 +118,9 @@ def _channels(node: Swizzle) -> Node:
     if isinstance(inner, Constant):
         return inner
     if isinstance(inner, Swizzle):
-        return Swizzle(inner.of, "".join(inner.letters["rgba".index(letter)] for letter in node.letters))
+        # One channel stands for as many as are asked for.
+        letters = inner.letters * 4 if len(inner.letters) == 1 else inner.letters
+        return Swizzle(inner.of, "".join(letters["rgba".index(letter)] for letter in node.letters))
     if isinstance(inner, Call) and inner.operation in _JOINS and all(map(_is_number, inner.arguments)):
         taken = [inner.arguments["rgba".index(letter)] for letter in node.letters]
         if len(taken) == 1:

@@ -11,6 +11,7 @@ import binascii
 import math
 import re
 import struct
+from functools import partial
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import unquote
@@ -19,7 +20,7 @@ import numpy as np
 
 from texel.derive.specular import loss, metallic_and_colour
 from texel.errors import BadDocument
-from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft
+from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft, each_alone, with_refused
 from texel.materials.expression import parse_expression
 from texel.materials.simplify import constants_of, simplified
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
@@ -40,6 +41,9 @@ _KNOWN = {
     _SPECULAR,
 }  # fmt: skip
 Document = dict[str, Any]
+_BROKEN = (
+    ValueError, KeyError, IndexError, TypeError, AttributeError, struct.error, RecursionError, OverflowError,
+)  # fmt: skip
 
 
 def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
@@ -56,18 +60,25 @@ def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
         if len(materials) > _MOST_MATERIALS:
             raise BadDocument(f"{where}: at most {_MOST_MATERIALS} materials are read at once, it has {len(materials)}")
         pictures = _Pictures(document, chunk)
-        return [_Reader(document, one, at, pictures).read() for at, one in enumerate(materials)]
-    except (
-        ValueError,
-        KeyError,
-        IndexError,
-        TypeError,
-        AttributeError,
-        struct.error,
-        RecursionError,
-        OverflowError,
-    ) as error:
+    except _BROKEN as error:
         raise BadDocument(f"{where} is no glTF 2.0 that can be read: {type(error).__name__} {error}") from None
+
+    def read(at: int, title: str) -> Imported:
+        try:
+            return _Reader(document, materials[at], at, pictures).read()
+        except _BROKEN as error:
+            raise BadDocument(f"{title}: it is no glTF 2.0 that can be read: {type(error).__name__} {error}") from None
+
+    titles = [_title_of(one, at) for at, one in enumerate(materials)]
+    found, refused = each_alone((title, partial(read, at, title)) for at, title in enumerate(titles))
+    if not found:
+        raise BadDocument(f"{where}: {'; '.join(refused)}")
+    return with_refused(found, refused)
+
+
+def _title_of(material: Any, at: int) -> str:
+    name = material.get("name") if isinstance(material, dict) else None
+    return name if isinstance(name, str) and name else f"material {at + 1}"
 
 
 def _opened(data: bytes) -> tuple[Document, bytes]:
@@ -133,7 +144,7 @@ class _Pictures:
 class _Reader:
     def __init__(self, document: Document, material: Document, at: int, pictures: _Pictures):
         self._document, self._material, self._pictures = document, material, pictures
-        title = material.get("name") or f"material {at + 1}"
+        title = _title_of(material, at)
         self._sheet = SheetBuilder(title, title)
         self._used: set[str] = set()
 

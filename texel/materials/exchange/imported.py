@@ -3,25 +3,31 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Container, Iterable, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from texel.channels.layout import Layout, builtin_layouts, ready_layout
-from texel.errors import BadDocument, BadExpression
+from texel.errors import BadDocument, BadExpression, TexelError
 from texel.materials.casts import document_value
 from texel.materials.exchange.mtlx_write import CastOf
-from texel.materials.expression import text_of
+from texel.materials.expression import MOST_CHARACTERS, MOST_DEEP, MOST_PARTS, text_of
 from texel.materials.kinds import Kinds
 from texel.materials.master import INPUTS, Master, parse_master
 from texel.materials.operations import OPERATIONS
-from texel.materials.simplify import constants_of
-from texel.materials.tree import Call, Name, Node, Swizzle, walk
+from texel.materials.simplify import constants_of, simplified
+from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
 from texel.roles import Role, facts
 
-__all__ = ["Imported", "SheetBuilder", "SlotDraft", "cast_document", "free_name"]
+__all__ = ["Imported", "SheetBuilder", "SlotDraft", "cast_document", "each_alone", "free_name", "with_refused"]
 
 _RESERVED = {"vertex", "uv", *OPERATIONS}
+_LONGEST_NAME = 40
+# Below what an expression may be: it has to grow a little where numbers become parameters.
+_LONGEST_TEXT, _MOST_PARTS, _DEEPEST = MOST_CHARACTERS * 3 // 4, MOST_PARTS * 3 // 4, MOST_DEEP * 3 // 4
+_MOST_ROWS = 100
+# Less is not worth a row.
+_LEAST_PARTS = 3
 # The roles that a surface's inputs take whole, where one exists.
 _ROLES = {name: Role(name) for name in INPUTS if name in set(Role)}
 
@@ -39,6 +45,33 @@ class Imported:
     own: bool = False
 
 
+def each_alone(readers: Iterable[tuple[str, Callable[[], Imported]]]) -> tuple[list[Imported], list[str]]:
+    """Materials read one by one: those that were, and a sentence with the title for each that is refused.
+
+    A material has to be a sheet to count as read: what the sheet's own reader refuses is refused here.
+    """
+    found: list[Imported] = []
+    refused: list[str] = []
+    for title, read in readers:
+        try:
+            one = read()
+            parse_master(one.document, title)
+        except TexelError as error:
+            words = str(error)
+            refused.append(words if title in words else f"{title}: {words}")
+        else:
+            found.append(one)
+    return found, refused
+
+
+def with_refused(found: Sequence[Imported], refused: Sequence[str]) -> list[Imported]:
+    """The materials, with those that were refused told beside what the first one loses."""
+    if not found or not refused:
+        return list(found)
+    left_out = tuple(f"Left out: {one}" for one in refused)
+    return [replace(found[0], lost=(*left_out, *found[0].lost)), *found[1:]]
+
+
 def cast_document(master: Master, cast: CastOf) -> dict[str, Any]:
     """A cast as its document; the files that fill its slots by their names."""
     return {
@@ -48,14 +81,19 @@ def cast_document(master: Master, cast: CastOf) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def free_name(wanted: str, taken: set[str]) -> str:
-    """A name as a sheet takes it, that is not among those taken."""
-    base = re.sub(r"[^a-z0-9]+", "_", re.sub(r"(?<=[a-z0-9])(?=[A-Z])", "_", wanted).lower()).strip("_")[:40]
+def free_name(wanted: str, taken: Container[str]) -> str:
+    """A name as a sheet takes it, of at most 40 characters with its number, that is not among those taken.
+
+    >>> free_name("Base Color", {"base_color"}), len(free_name("x" * 60, {"x" * 40}))
+    ('base_color_2', 40)
+    """
+    base = re.sub(r"[^a-z0-9]+", "_", re.sub(r"(?<=[a-z0-9])(?=[A-Z])", "_", wanted).lower()).strip("_")
     base = base if re.match("[a-z]", base) else f"value_{base}".rstrip("_")
-    name, count = base, 1
+    name, count = base[:_LONGEST_NAME].rstrip("_"), 1
     while name in taken or name in _RESERVED:
         count += 1
-        name = f"{base}_{count}"
+        number = f"_{count}"
+        name = base[: _LONGEST_NAME - len(number)].rstrip("_") + number
     return name
 
 
@@ -88,6 +126,7 @@ class SheetBuilder:
     opacity: dict[str, Any] = field(default_factory=dict)
     lost: dict[str, None] = field(default_factory=dict)
     changes: dict[str, tuple[float, ...]] = field(default_factory=dict)
+    _widths: dict[str, int] = field(default_factory=dict)
 
     def lose(self, sentence: str) -> None:
         self.lost[sentence] = None
@@ -115,8 +154,68 @@ class SheetBuilder:
         self.coordinates[name] = one
         return name
 
+    def width(self, node: Node) -> int:
+        """How many components a value has."""
+        if isinstance(node, Constant):
+            return 1
+        if isinstance(node, Swizzle):
+            return len(node.letters)
+        if isinstance(node, Name):
+            return self._width_of_name(node.name)
+        operation = OPERATIONS[node.operation]
+        widths = [self.width(one) for one in node.arguments]
+        if operation.shape == "count":
+            return min(sum(widths), 4)
+        if operation.shape == "first":
+            return widths[0]
+        if operation.shape.isdigit():
+            return int(operation.shape)
+        if isinstance(operation.fits, tuple):
+            return max(*operation.fits, *widths)
+        return max([widths[0], *widths[2:]] if operation.fits == "switch" else widths)
+
+    def _width_of_name(self, name: str) -> int:
+        if name in self.rows:
+            if name not in self._widths:
+                self._widths[name] = self.width(self.rows[name])
+            return self._widths[name]
+        kind = self.parameters[name]["kind"] if name in self.parameters else name
+        return {"colour": 3, "vector": 2, "uv": 2, "vertex": 4}.get(kind, 4 if name in self.slots else 1)
+
+    def _sound(self, node: Node) -> Node:
+        """Without channels taken of what is one number: wherever it goes, it is as wide as is asked for."""
+        if isinstance(node, Swizzle):
+            inner = self._sound(node.of)
+            # A slot is always four channels.
+            if not (isinstance(inner, Name) and inner.name in self.slots) and self.width(inner) == 1:
+                return inner if len(node.letters) == 1 else simplified(_joined([inner] * len(node.letters)))
+            return Swizzle(inner, node.letters)
+        if isinstance(node, Call):
+            return Call(node.operation, tuple(self._sound(one) for one in node.arguments))
+        return node
+
+    def _cut(self, name: str, tree: Node, text: Callable[[Node], str]) -> Node:
+        """A tree that is no longer than an expression may be; what it was too long by are rows before it."""
+
+        def visit(node: Node) -> Node:
+            inside = [visit(one) for one in _inside(node)]
+            node = _with_inside(node, inside)
+            while _is_too_long(node, text):
+                at, part = max(enumerate(inside), key=lambda one: _parts_of(one[1]), default=(0, node))
+                if part is node or _parts_of(part) < _LEAST_PARTS:
+                    break
+                row = self.free_name(f"{name}_part")
+                self.rows[row] = part
+                inside[at] = Name(row)
+                node = _with_inside(node, inside)
+            return node
+
+        return visit(tree)
+
     def done(self) -> Imported:
         """Raises BadDocument when what was gathered makes no sheet."""
+        self.rows = {name: self._sound(tree) for name, tree in self.rows.items()}
+        self.inputs = {name: self._sound(tree) for name, tree in self.inputs.items()}
         uses = self._uses()
         slots = [_slot(draft, uses.get(name, {})) for name, draft in self.slots.items() if name in uses]
         bare = {one["name"]: _bare_letters(one) for one in slots}
@@ -133,12 +232,20 @@ class SheetBuilder:
                 return Call(node.operation, tuple(named(one) for one in node.arguments))
             return node
 
-        rows = [{"name": name, "expression": text_of(named(tree))} for name, tree in self.rows.items()]
+        def text(node: Node) -> str:
+            return text_of(named(node))
+
+        for holder in (self.rows, self.inputs):
+            for name in list(holder):
+                holder[name] = self._cut(name, holder[name], text)
+        if len(self.rows) > _MOST_ROWS:
+            raise BadDocument(f"{self.title}: it takes {len(self.rows)} rows, and a sheet has at most {_MOST_ROWS}")
+        rows = [{"name": name, "expression": text(tree)} for name, tree in self.rows.items()]
         document = {
             "format": "fair-texel/master", "version": 1, "name": _document_name(self.name), "title": self.title[:200],
             "slots": slots, "parameters": list(self.parameters.values()),
             "coordinates": [{"name": name, **one} for name, one in self.coordinates.items()], "rows": rows,
-            "inputs": {name: text_of(named(tree)) for name, tree in self.inputs.items()},
+            "inputs": {name: text(tree) for name, tree in self.inputs.items()},
         }  # fmt: skip
         if self.opacity:
             document["opacity"] = self.opacity
@@ -192,6 +299,33 @@ class SheetBuilder:
         for name, tree in self.inputs.items():
             visit(tree, name, set())
         return found
+
+
+def _joined(parts: Sequence[Node]) -> Call:
+    return Call("rgb" if len(parts) == 3 else "vector", tuple(parts))
+
+
+def _inside(node: Node) -> tuple[Node, ...]:
+    return node.arguments if isinstance(node, Call) else (node.of,) if isinstance(node, Swizzle) else ()
+
+
+def _with_inside(node: Node, inside: Sequence[Node]) -> Node:
+    """The node with other nodes inside it."""
+    if isinstance(node, Call):
+        return Call(node.operation, tuple(inside))
+    return Swizzle(inside[0], node.letters) if isinstance(node, Swizzle) else node
+
+
+def _parts_of(node: Node) -> int:
+    return sum(1 for _ in walk(node))
+
+
+def _depth_of(node: Node) -> int:
+    return 1 + max(map(_depth_of, _inside(node)), default=0)
+
+
+def _is_too_long(node: Node, text: Callable[[Node], str]) -> bool:
+    return _parts_of(node) > _MOST_PARTS or _depth_of(node) > _DEEPEST or len(text(node)) > _LONGEST_TEXT
 
 
 def _document_name(text: str) -> str:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from functools import partial
+
 import MaterialX as mx
 
 from texel.errors import BadDocument
-from texel.materials.exchange.imported import Imported
+from texel.materials.exchange.imported import Imported, each_alone, with_refused
 from texel.materials.exchange.mtlx_document import open_document, problems_of
 from texel.materials.exchange.mtlx_foreign import read_foreign
 from texel.materials.exchange.mtlx_own import NotOurs, read_own
@@ -44,10 +47,21 @@ def _read(document: mx.Document, text: str, where: str) -> list[Imported]:
         reasons.append(f"MaterialX's own check finds: {why.strip().splitlines()[0][:200]}")
     # What nothing defines is told where it is read.
     reasons += [one for one in problems_of(document) if "nothing defines" not in one]
-    found = [read_foreign(document, material) for material in _materials(document)]
+    found, refused = each_alone(
+        [(title, partial(_foreign, document, (title, *rest))) for title, *rest in _materials(document)]
+    )
     if not found and not own:
+        if refused:
+            raise BadDocument(f"{where}: {'; '.join(refused)}")
         raise BadDocument(f"{where}: there is no material with a surface in it")
-    return own + [Imported(one.document, one.casts, (*reasons, *one.lost)) for one in found]
+    return own + with_refused([replace(one, lost=(*reasons, *one.lost)) for one in found], refused)
+
+
+def _foreign(document: mx.Document, material: tuple[str, mx.Node, mx.Node | None]) -> Imported:
+    try:
+        return read_foreign(document, material)
+    except (LookupError, ValueError, RuntimeError, OverflowError) as error:
+        raise BadDocument(f"{material[0]}: it cannot be read: {str(error)[:200]}") from None
 
 
 def _materials(document: mx.Document) -> list[tuple[str, mx.Node, mx.Node | None]]:
