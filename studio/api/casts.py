@@ -232,7 +232,13 @@ def order_export(request: HttpRequest, slug: Path[str], given: ExportIn) -> Any:
     """Write casts of one master in an open format, or bake them into maps, in a worker."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     order = exports.ExportOrder(
-        tuple(given.casts), given.format, given.side, given.bits, given.green, tuple(given.layouts)
+        tuple(given.casts),
+        given.format,
+        given.side,
+        given.bits,
+        given.green,
+        tuple(given.layouts),
+        tuple(given.vertex),
     )
     return exports.order_export(project, order, user_of(request))
 
@@ -298,12 +304,23 @@ def _impact(project: Project, name: str, number: str, renames: dict[str, str]) -
     version = library.version_of(get_object_or_404(Master, name=name), number)
     before = project.adoptions.filter(master=version.master).select_related("version__master").first()
     changes = changes_between(library.sheet_of(before.version), library.sheet_of(version)) if before else []
+    effects = library.impact_of(project, version, renames)
+    used = {fill["set"] for one in effects for fill in one.fills.values()}
+    revisions = dict(project.sets.filter(pk__in=used).values_list("pk", "revision"))
     return {
         "number": version.number, "before": before.version.number if before else None,
         "changes": [change_out(one) for one in changes],
         "casts": [
-            {"cast": one.cast, "name": one.name, "kept": one.kept, "lost": dict(one.lost)}
-            for one in library.impact_of(project, version, renames)
+            {
+                "cast": one.cast, "name": one.name, "kept": one.kept, "lost": dict(one.lost),
+                "values": {name: list(value) for name, value in one.values.items()},
+                "fills": [
+                    {"slot": slot, "set": fill["set"], "role": fill.get("role"),
+                     "version": revisions.get(fill["set"], 0)}
+                    for slot, fill in one.fills.items()
+                ],
+            }
+            for one in effects
         ],
     }  # fmt: skip
 

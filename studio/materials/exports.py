@@ -28,7 +28,7 @@ from texel.channels.layout import parse_layout, ready_layout
 from texel.errors import BadDocument
 from texel.image import Texels
 from texel.materials.baking import LARGEST
-from texel.materials.exchange import FORMATS, MAPS, BakeOrder, Exported, FilledCast, export, export_maps
+from texel.materials.exchange import BLACK, FORMATS, MAPS, BakeOrder, Exported, FilledCast, export, export_maps
 from texel.materials.filling import OUTPUT, slot_target
 from texel.roles import Green
 
@@ -40,7 +40,9 @@ _MOST_CASTS = 64
 
 @dataclass(frozen=True)
 class ExportOrder:
-    """kind: of KINDS. side: texels of baked maps. layouts: packed maps that are made in place of their roles' own."""
+    """kind: of KINDS. side: texels of baked maps. vertex: the vertex colour in them, 0 to 1.
+
+    layouts: packed maps that are made in place of their roles' own."""
 
     casts: tuple[int, ...]
     kind: str
@@ -48,6 +50,7 @@ class ExportOrder:
     bits: int = 8
     green: str = Green.UP.value
     layouts: tuple[str, ...] = ()
+    vertex: tuple[float, ...] = BLACK
 
 
 def order_export(project: Project, order: ExportOrder, by: Any) -> Job:
@@ -63,12 +66,12 @@ def order_export(project: Project, order: ExportOrder, by: Any) -> Job:
         raise BadDocument(f"there is no format {order.kind}; there are {', '.join(KINDS)}")
     if not 1 <= order.side <= LARGEST:
         raise BadDocument(f"maps are baked from 1 to {LARGEST} texels a side")
-    _bake_order(project, order.side, order.bits, order.green, order.layouts)
+    _bake_order(project, order.side, order.bits, order.green, order.layouts, order.vertex)
     what = casts[0].name if len(casts) == 1 else f"{len(casts)} casts"
     title = f"Write {what} as {KINDS[order.kind].partition(':')[0]}"
     return enqueue(
         project, "export", title, by, casts=list(order.casts), format=order.kind, side=order.side, bits=order.bits,
-        green=order.green, layouts=list(order.layouts),
+        green=order.green, layouts=list(order.layouts), vertex=list(order.vertex),
     )  # fmt: skip
 
 
@@ -77,11 +80,16 @@ def _rows(project: Project, casts: Iterable[int]) -> list[Cast]:
     return [rows[pk] for pk in dict.fromkeys(casts) if pk in rows]
 
 
-def _bake_order(project: Project, side: int, bits: int, green: str, layouts: Iterable[str]) -> BakeOrder:
-    """layouts: of the project's own, or ready-made ones."""
+def _bake_order(
+    project: Project, side: int, bits: int, green: str, layouts: Iterable[str], vertex: Iterable[float]
+) -> BakeOrder:
+    """layouts: of the project's own, or ready-made ones. Raises BadDocument."""
+    parts = tuple(vertex)
+    if len(parts) != 4 or not all(0 <= part <= 1 for part in parts):
+        raise BadDocument("a vertex colour has four numbers from 0 to 1: red, green, blue, alpha")
     own = documents_of(project, "layout")
     found = [parse_layout(own[name], name) if name in own else ready_layout(name) for name in layouts]
-    return BakeOrder(side, side, bits, Green(green), tuple(found))
+    return BakeOrder(side, side, bits, Green(green), tuple(found), (parts[0], parts[1], parts[2], parts[3]))
 
 
 @job_kind("export", minutes=60)
@@ -96,11 +104,13 @@ def export_casts(job: Job, progress: Progress) -> str:
         progress.report(number, len(rows) + 1, row.name)
         filled.append(_filled(row))
     progress.report(len(rows), len(rows) + 1, "writing")
+    order = _bake_order(
+        job.project, told["side"], told["bits"], told["green"], told["layouts"], told.get("vertex", BLACK)
+    )
     if told["format"] == MAPS:
-        order = _bake_order(job.project, told["side"], told["bits"], told["green"], told["layouts"])
         made = export_maps(sheet, filled, order)
     else:
-        made = export(sheet, told["format"], sheet.name, filled, told["side"])
+        made = export(sheet, told["format"], sheet.name, filled, told["side"], order.vertex)
     name, data = _one_file(sheet.name, made)
     key = blake3(data).hexdigest()
     store.save_bytes("export", key, data)

@@ -18,14 +18,7 @@ from studio.changes.engine import change, must_be_as_seen
 from studio.changes.errors import Conflict, Stale
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Project
-from texel.materials import (
-    Cost,
-    checked_changes,
-    cost_of,
-    deciding,
-    parse_master,
-    remarks_on,
-)
+from texel.materials import Cost, checked_changes, cost_of, deciding, parse_master, remarks_on, stacked, values_of
 from texel.materials import Master as Sheet
 from texel.materials.filling import parse_feed
 from texel.materials.versions import Carried, carried, changes_between, next_number
@@ -210,22 +203,41 @@ def _carried_over(cast: Cast, sheet: Sheet, renames: dict[str, str]) -> tuple[Ca
 
 
 class Effect(NamedTuple):
-    """What a version would do to a cast. kept: how many of its entries; lost: entries by name, with the reason."""
+    """What a version would do to a cast. kept: how many of its entries; lost: entries by name, with the reason.
+
+    values: of every parameter of the version, as the cast would then have them with all that it inherits; fills: what
+    would fill its slots, as kept with casts.
+    """
 
     cast: int
     name: str
     kept: int
     lost: Mapping[str, str]
+    values: Mapping[str, tuple[float, ...]]
+    fills: Mapping[str, Any]
 
 
 def impact_of(project: Project, version: MasterVersion, renames: dict[str, str]) -> list[Effect]:
-    """What taking this version would do to each cast of the project: what is kept, what is lost and why."""
+    """What taking this version would do to each cast of the project: what is kept, what is lost and why, and what the
+    cast would then be. The update itself carries over by the same function."""
     sheet = sheet_of(version)
+    rows = {cast.pk: cast for cast in project.casts.filter(master=version.master)}
+    over = {pk: _carried_over(cast, sheet, renames) for pk, cast in rows.items()}
+
+    def line(pk: int) -> list[int]:
+        """The cast behind its ancestors."""
+        found = [pk]
+        while (parent := rows[found[0]].parent_id) in rows and len(found) <= len(rows):
+            found.insert(0, parent)
+        return found
+
     found = []
-    for cast in project.casts.filter(master=version.master):
-        changes, slots = _carried_over(cast, sheet, renames)
+    for pk, cast in rows.items():
+        changes, slots = over[pk]
+        values = values_of(sheet, checked_changes(sheet, stacked(over[one][0].kept for one in line(pk))))
+        fills = stacked(over[one][1].kept for one in line(pk))
         kept = len(changes.kept) + len(slots.kept)
-        found.append(Effect(cast.pk, cast.name, kept, changes.lost | slots.lost))
+        found.append(Effect(pk, cast.name, kept, changes.lost | slots.lost, values, fills))
     return found
 
 

@@ -251,6 +251,10 @@ def test_cost_counts_reads_arithmetic_and_variants():
         (lambda d: d["parameters"][1].update(default=2), (1, 3, 0)),
         (lambda d: d["inputs"].update(metallic="pack.b * 0.5"), (1, 3, 0)),
         (lambda d: d["inputs"].update(metallic="pack.b * 1"), (1, 2, 4)),
+        (lambda d: d["inputs"].update(metallic="pack.b + maximum(bump - 3.9, 0)"), (1, 3, 0)),
+        (lambda d: d["inputs"].update(metallic="pack.b + maximum(bump - 3.9, 0) * worn"), (1, 3, 0)),
+        (lambda d: d["inputs"].update(metallic="pack.b / maximum(tiles.r - tiles.g + 1999, 0) * 0"), (1, 3, 0)),
+        (lambda d: d["coordinates"][0].update(uv_set=1), (1, 3, 0)),
         (lambda d: d.update(help="For anything dull."), (1, 2, 4)),
         (lambda d: d["parameters"].append({"name": "new", "kind": "number", "default": 0}), (1, 2, 4)),
     ],
@@ -262,6 +266,53 @@ def test_a_version_is_numbered_by_what_it_breaks(change, number):
     assert changes
     assert next_number((1, 2, 3), changes) == number
     assert changes_between(solid(), solid()) == []
+
+
+def test_a_choice_in_another_order_begins_where_it_began():
+    choice = {"name": "look", "kind": "choice", "default": "wet", "options": ["dry", "wet"]}
+    rows = {"roughness": "pick(0.9, look, 0.1)"}
+    turned = {"roughness": "pick(0.1, look, 0.9)"}
+    old = solid(parameters=[*SOLID["parameters"], choice], inputs=rows)
+    new = solid(parameters=[*SOLID["parameters"], choice | {"options": ["wet", "dry"]}], inputs=turned)
+    assert {one.breaks for one in changes_between(old, new)} == {"keeps"}
+    other = solid(parameters=[*SOLID["parameters"], choice | {"options": ["wet", "dry"]}], inputs=rows)
+    assert "changes" in {one.breaks for one in changes_between(old, other)}
+
+
+def _remarks(inputs, rows=()):
+    document = copy.deepcopy(SOLID) | {"inputs": inputs, "rows": list(rows)}
+    return {(one.check, one.about) for one in remarks_on(parse_master(document)) if one.severity != "note"}
+
+
+@pytest.mark.parametrize(
+    ("inputs", "rows", "found"),
+    [
+        ({"roughness": "mid"}, [("mid", "colour_map.r * 0.5")], ("colour_as_data", "colour_map")),
+        ({"roughness": "far"}, [("mid", "colour_map.r"), ("far", "mid * 0.5")], ("colour_as_data", "colour_map")),
+        ({"base_color": "mid"}, [("mid", "pack.rgb * 0.5")], ("linear_as_colour", "pack")),
+    ],
+)
+def test_what_a_slot_means_is_followed_through_rows(inputs, rows, found):
+    named = [{"name": name, "expression": text} for name, text in rows]
+    assert found in _remarks(inputs, named)
+
+
+@pytest.mark.parametrize("expression", ["levels(pack.g, 0.5, 0.5)", "smoothstep(pack.g, bump, bump)"])
+def test_levels_whose_ends_are_one_are_told(expression):
+    assert ("levels_without_span", "") in _remarks({"roughness": expression})
+    assert ("levels_without_span", "") not in _remarks({"roughness": "levels(pack.g, 0.2, 0.5)"})
+
+
+def test_a_range_without_ends_is_told_as_such():
+    (found,) = [
+        one for one in remarks_on(solid(inputs={"roughness": "tiles.r - tiles.g + uv.r * 0"})) if one.row == "roughness"
+    ]
+    assert "minus infinity to infinity" in found.message
+
+
+def test_two_coordinates_of_one_name_are_refused():
+    with pytest.raises(BadDocument, match="coordinates main stand there twice"):
+        solid(coordinates=[{"name": "main"}, {"name": "main", "rotation": 90}])
 
 
 def test_a_cast_carries_over_what_the_new_version_takes():

@@ -161,9 +161,12 @@ def test_an_update_says_what_it_costs_is_taken_and_undone(call, library, roll, s
     told = call("POST", "/materials/masters/plain-solid/impact", {"number": "2.0.0"})
     assert list(told["casts"][0]["lost"]) == ["dull"]
     assert told["changes"][0]["breaks"] == "removes"
+    renames = {"dull": "gloss_curve"}
+    (after,) = call("POST", "/materials/masters/plain-solid/impact", {"number": "2.0.0", "renames": renames})["casts"]
     call("PUT", "/materials/masters/plain-solid", {"number": "2.0.0", "renames": {"dull": "gloss_curve"}})
     now = call("GET", f"/materials/{one['id']}")
     assert (now["number"], now["values"]["gloss_curve"], now["values"]["relief"]) == ("2.0.0", [2], [3])
+    assert after["values"] == now["values"], "what was shown before is what came"
     call("POST", "/undo")
     back = call("GET", f"/materials/{one['id']}")
     assert (back["number"], back["values"]["dull"]) == ("1.0.0", [2])

@@ -84,7 +84,7 @@ def _export(args: argparse.Namespace) -> int:
             raise Usage("--map fills the slots of the master itself; a cast document names its own files")
         casts = [FilledCast(master.title, {}, _maps(master, args.map))]
         sources += [Path(one.split("=", 1)[1]) for one in args.map]
-    made = export(master, kind, out.stem, casts, args.size)
+    made = export(master, kind, out.stem, casts, args.size, _vertex(args))
     apart([out.parent / path for path in made.files], sources)
     for path, body in made.files.items():
         (out.parent / path).parent.mkdir(parents=True, exist_ok=True)
@@ -95,6 +95,18 @@ def _export(args: argparse.Namespace) -> int:
     lines += [f"  baked for {name}: {', '.join(inputs)}" for name, inputs in (made.baked or {}).items() if inputs]
     show(args, document, "\n".join(lines))
     return FINE
+
+
+def _vertex(args: argparse.Namespace) -> tuple[float, float, float, float]:
+    """Raises Usage."""
+    try:
+        red, green, blue, alpha = (float(part) for part in args.vertex.split(","))
+    except ValueError:
+        raise Usage("--vertex takes four numbers from 0 to 1: R,G,B,A") from None
+    found = (red, green, blue, alpha)
+    if not all(0 <= part <= 1 for part in found):
+        raise Usage("--vertex takes four numbers from 0 to 1: R,G,B,A")
+    return found
 
 
 def _cast_document(path: Path) -> dict[str, Any]:
@@ -214,6 +226,7 @@ def register(command: Command) -> None:
     sub.add_argument("--map", action="append", metavar="SLOT=FILE", help="of export: what fills a slot of the master")
     sub.add_argument("--formats", metavar="TABLE", help="of check: table of formats whose limits for sheets count")
     sub.add_argument("--size", type=int, default=1024, help="of export: texels of a side of baked maps")
+    sub.add_argument("--vertex", default="0,0,0,1", metavar="R,G,B,A", help="of export: vertex colour in baked maps")
     sub = command("bake", _bake, "Bake a master, or a cast of it, into maps.", ("master", "master document (JSON)"))
     sub.add_argument("--cast", metavar="FILE", help="cast document (JSON): its changes and files")
     sub.add_argument("--map", action="append", metavar="SLOT=FILE", help="what fills a slot")

@@ -82,6 +82,9 @@ class Kinds:
         kinds = [self.of(one) for one in node.arguments]
         size = self._size(node, operation, kinds)
         bounds = operation.bounds(*(kind.bounds for kind in kinds))
+        if any(end != end for end in bounds):
+            # Infinite ends against each other: it may be anything.
+            bounds = (float("-inf"), float("inf"))
         return Kind(size, _meaning(node.operation, kinds, size), bounds)
 
     def _size(self, node: Call, operation: Operation, kinds: list[Kind]) -> int:

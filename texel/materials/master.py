@@ -298,6 +298,10 @@ def _check_names(master: Master, document: Mapping[str, Any], where: str) -> Non
                 reason = "is a word of the sheet" if one["name"] in _RESERVED else "stands there twice"
                 raise BadDocument(f"{where}: the name {one['name']} {reason}")
             seen.add(one["name"])
+    places = [one["name"] for one in document.get("coordinates", [])]
+    for name in places:
+        if places.count(name) > 1:
+            raise BadDocument(f"{where}: the coordinates {name} stand there twice")
     known = {*master.slots, *master.parameters, *master.rows, "vertex", "uv"}
     for row, tree in master.trees():
         for node in walk(tree):

@@ -52,8 +52,8 @@ class Operation:
 
 
 def _hull(*values: float) -> Interval:
-    known = [0.0 if value != value else value for value in values]
-    return min(known), max(known)
+    # What has no end that can be told may be anything.
+    return (-_INFINITE, _INFINITE) if any(value != value for value in values) else (min(values), max(values))
 
 
 def _times(a: Interval, b: Interval) -> Interval:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -39,10 +39,16 @@ class Remark:
         }  # fmt: skip
 
 
-def reachable(master: Master) -> set[str]:
-    """Names that any input of the surface reads, through rows and coordinates."""
+def reachable(master: Master, inputs: Iterable[str] | None = None) -> set[str]:
+    """Names that inputs of the surface read, all of them or those named, through rows and coordinates."""
+    wanted = master.inputs if inputs is None else [name for name in inputs if name in master.inputs]
+    return reachable_from(master, *(master.inputs[one] for one in wanted))
+
+
+def reachable_from(master: Master, *trees: Node) -> set[str]:
+    """As reachable, of any trees."""
     found: set[str] = set()
-    waiting = [name for tree in master.inputs.values() for name in dependencies(tree)]
+    waiting = [name for tree in trees for name in dependencies(tree)]
     while waiting:
         name = waiting.pop()
         if name in found:
@@ -109,22 +115,30 @@ def _of_input(one: Input, tree: Node, kind: Kind, master: Master) -> Iterator[Re
 
 
 def _of_colour_space(one: Input, tree: Node, kind: Kind, master: Master) -> Iterator[Remark]:
-    for node in walk(tree):
-        if not isinstance(node, Name) or node.name not in master.slots:
-            continue
-        slot = master.slots[node.name]
+    for name, span in _slots_read(tree, master):
+        slot = master.slots[name]
         if one.meaning == "colour" and slot.meaning == "data" and kind.meaning == "data" and kind.size == 3:
             yield Remark(
                 "linear_as_colour", Severity.ERROR,
                 f"{slot.title} is read as data, not as colour: {one.label.lower()} comes out pale.",
-                one.name, node.span, about=slot.name,
+                one.name, span, about=slot.name,
             )  # fmt: skip
         if one.meaning == "data" and slot.meaning == "colour" and one.name not in ("opacity",):
             yield Remark(
                 "colour_as_data", Severity.WARNING,
                 f"{slot.title} is decoded from sRGB; as {one.label.lower()} it wants plain numbers.",
-                one.name, node.span, about=slot.name,
+                one.name, span, about=slot.name,
             )  # fmt: skip
+
+
+def _slots_read(tree: Node, master: Master) -> Iterator[tuple[str, Span]]:
+    """Slots whose values reach the tree's, through rows too, with the place in the tree; each slot of a place once."""
+    for node in walk(tree):
+        if isinstance(node, Name) and node.name in master.slots:
+            yield node.name, node.span
+        elif isinstance(node, Name) and node.name in master.rows:
+            within = reachable_from(master, master.rows[node.name])
+            yield from ((name, node.span) for name in master.slots if name in within)
 
 
 def _told(value: float) -> str:
@@ -150,6 +164,14 @@ def _of_arithmetic(row: str, tree: Node, kinds: Kinds, master: Master) -> Iterat
                     "division_by_zero", Severity.WARNING,
                     f"{divisor} can be 0, and the result is 0 there; maximum({divisor}, 0.001) keeps away from it.",
                     row, node.arguments[1].span,
+                )  # fmt: skip
+        if node.operation in ("levels", "smoothstep"):
+            black, white = (kinds.of(one).bounds for one in node.arguments[1:3])
+            if node.arguments[1] == node.arguments[2] or (black == white and black[0] == black[1]):
+                end = text_of(node.arguments[1])
+                yield Remark(
+                    "levels_without_span", Severity.WARNING,
+                    f"Both ends are {end}, so the result is 0 everywhere.", row, node.arguments[2].span,
                 )  # fmt: skip
         if node.operation == "power" and kinds.of(node.arguments[0]).bounds[0] < 0:
             yield Remark(

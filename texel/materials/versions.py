@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import zlib
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from texel.image import Texels
 from texel.materials.evaluate import Surface, evaluate
@@ -69,7 +70,7 @@ def _parameters(old: Master, new: Master) -> Iterable[VersionChange]:
                 "parameter", name, "removes", f"{one.title} has a narrower range",
                 f"{one.low:g} to {one.high:g}", f"{other.low:g} to {other.high:g}",
             )  # fmt: skip
-        elif other.default != one.default:
+        elif _begins(other) != _begins(one):
             yield VersionChange(
                 "parameter", name, "changes", f"{one.title} begins elsewhere", _value(one), _value(other)
             )  # fmt: skip
@@ -82,6 +83,11 @@ def _parameters(old: Master, new: Master) -> Iterable[VersionChange]:
 
 def _value(one: Parameter) -> str:
     return one.options[int(one.default[0])] if one.options else ", ".join(f"{part:g}" for part in one.default)
+
+
+def _begins(one: Parameter) -> object:
+    """Where a parameter begins; of a choice the word, wherever it stands."""
+    return one.options[int(one.default[0])] if one.options else one.default
 
 
 def _slots(old: Master, new: Master) -> Iterable[VersionChange]:
@@ -115,6 +121,7 @@ def _rows(old: Master, new: Master) -> Iterable[VersionChange]:
 
 
 def _rest(old: Master, new: Master) -> Iterable[VersionChange]:
+    yield from _uv_sets(old, new)
     if old.coordinates != new.coordinates:
         yield VersionChange("coordinates", "", "keeps", "Coordinates are otherwise")
     if (old.opacity_mode, old.cut_off) != (new.opacity_mode, new.cut_off):
@@ -124,6 +131,17 @@ def _rest(old: Master, new: Master) -> Iterable[VersionChange]:
         yield VersionChange("words", "", "keeps", "Title or help is otherwise", old.title, new.title)
     if not same_picture(old, new):
         yield VersionChange("picture", "", "changes", "The same maps and values look otherwise")
+
+
+def _uv_sets(old: Master, new: Master) -> Iterable[VersionChange]:
+    """Slots that are read at another set of a mesh's coordinates: no picture of a square shows it, every mesh may."""
+    for name, one in old.slots.items():
+        if name in new.slots:
+            sets = [master.coordinates[master.slots[name].coordinates].uv_set for master in (old, new)]
+            if sets[0] != sets[1]:
+                yield VersionChange(
+                    "slot", name, "changes", f"{one.title} is read at another UV set", *(f"UV set {at}" for at in sets)
+                )
 
 
 def next_number(number: Number, changes: Iterable[VersionChange]) -> Number:
@@ -158,29 +176,80 @@ def sample_maps(master: Master, side: int = _SIDE) -> dict[str, Texels]:
 
 
 def picture_difference(old: Surface, new: Surface) -> float:
-    """The largest mean difference of any input, 0 to 1."""
-    return max(float(np.abs(old[name] - new[name]).mean()) for name in INPUTS)
+    """The largest mean difference of any input; infinite where one is a number and the other none."""
+
+    def apart(a: NDArray[np.float32], b: NDArray[np.float32]) -> float:
+        alike = (a == b) | (np.isnan(a) & np.isnan(b))
+        with np.errstate(invalid="ignore"):
+            found = np.where(alike, 0, np.abs(a - b))
+        return float(np.nan_to_num(found, nan=np.inf, posinf=np.inf).mean())
+
+    return max(apart(old[name], new[name]) for name in INPUTS)
 
 
 def same_picture(old: Master, new: Master) -> bool:
-    """Whether both give the same surface from the sample maps: with all defaults, and with every parameter that both
-    know a little off its default."""
+    """Whether both give the same surface from the sample maps: with all defaults, with every parameter that both know
+    at both ends of its range, and with every two of them at every pair of ends."""
     maps = sample_maps(old) | sample_maps(new)
+    both = [
+        name for name, one in old.parameters.items() if name in new.parameters and _alike(one, new.parameters[name])
+    ]
 
-    def surface(one: Master, moved: bool) -> Surface:
-        both = {name: p for name, p in old.parameters.items() if new.parameters.get(name, p).kind == p.kind}
-        values = {name: _moved(p) for name, p in both.items() if name in one.parameters} if moved else {}
+    def surface(one: Master, values: Mapping[str, _Value]) -> Surface:
         own = {name: maps[name] for name in one.slots if name in maps}
-        return evaluate(one, own, values, _SIDE, _SIDE, vertex=(0.25, 0.5, 0.75, 1.0))
+        parts = {name: _components(one.parameters[name], value) for name, value in values.items()}
+        return evaluate(one, own, parts, _SIDE, _SIDE, vertex=(0.25, 0.5, 0.75, 1.0))
 
-    return all(picture_difference(surface(old, moved), surface(new, moved)) < _SAME for moved in (False, True))
+    for values in _settings({name: _levels_of(old.parameters[name], new.parameters[name]) for name in both}):
+        if picture_difference(surface(old, values), surface(new, values)) >= _SAME:
+            return False
+    return True
 
 
-def _moved(one: Parameter) -> tuple[float, ...]:
-    if one.kind in ("switch", "choice"):
-        return (float((one.default[0] + 1) % (len(one.options) or 2)),)
-    low, high = max(one.low, -4.0), min(one.high, 4.0)
-    return tuple(low + (high - low) * 0.37 if high > low else part for part in one.default)
+# Components, or the word of a choice, which may stand elsewhere in another version.
+_Value = tuple[float, ...] | str
+# Where a parameter without limits is looked at, up and down from its default.
+_FAR = 1000.0
+
+
+def _alike(one: Parameter, other: Parameter) -> bool:
+    return one.kind == other.kind and (one.kind != "choice" or bool(set(one.options) & set(other.options)))
+
+
+def _components(one: Parameter, value: _Value) -> tuple[float, ...]:
+    return (float(one.options.index(value)),) if isinstance(value, str) else value
+
+
+def _levels_of(one: Parameter, other: Parameter) -> list[_Value]:
+    """The values at which a parameter is looked at, the lowest and the highest last: what both versions take."""
+    if one.kind == "choice":
+        return [word for word in one.options if word in other.options]
+    if one.kind == "switch":
+        return [(0.0,), (1.0,)]
+    low, high = max(one.low, other.low), min(one.high, other.high)
+    begin, size = one.default, one.size
+    first = [low if low > -np.inf else min(part, 0.0) - _FAR for part in begin]
+    last = [high if high < np.inf else max(part, 0.0) + _FAR for part in begin]
+    # A part of the way between, since ends often agree where the way between them does not.
+    between = [(-10.0 if low == -np.inf else low) * 0.63 + (10.0 if high == np.inf else high) * 0.37] * size
+    soft = [[end] * size for end in (one.soft_low, one.soft_high) if end is not None and low <= end <= high]
+    return [tuple(float(part) for part in value) for value in (begin, between, *soft, first, last)]
+
+
+def _settings(levels: Mapping[str, Sequence[_Value]]) -> Iterable[dict[str, _Value]]:
+    """Values of some parameters at a time, the others at their defaults: none; every level of each alone; and a few of
+    all at their lowest or highest, in which any two stand in all four ways."""
+    yield {}
+    for name, some in levels.items():
+        yield from ({name: value} for value in some)
+    ends = {name: (some[-2], some[-1]) for name, some in levels.items() if len(some) > 1}
+    if len(ends) > 1:
+        # Parameters are numbered; where two numbers differ in a bit, one is low while the other is high, and back.
+        bits = range((len(ends) - 1).bit_length())
+        marks = [[(at >> bit) & 1 for at in range(len(ends))] for bit in bits]
+        for row in [[0] * len(ends), *marks]:
+            for turned in (0, 1):
+                yield {name: pair[mark ^ turned] for (name, pair), mark in zip(ends.items(), row, strict=True)}
 
 
 @dataclass(frozen=True)

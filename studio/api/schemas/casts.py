@@ -11,6 +11,7 @@ from typing_extensions import TypedDict
 
 from studio.api.documents import Master, ParameterValue
 from studio.api.schemas.masters import ChangeOut, CostOut, ParameterOut, ReadCastOut, SheetOut, SlotOut
+from texel.materials.exchange import BLACK
 
 
 class AdoptionOut(TypedDict):
@@ -123,7 +124,9 @@ class FromSet(Schema):
 
 
 class ExportIn(Schema):
-    """side: texels of baked maps. bits, green, layouts: of the format "maps"."""
+    """side: texels of baked maps; vertex: the vertex colour in them, four numbers 0 to 1.
+
+    bits, green, layouts: of the format "maps"."""
 
     casts: list[int]
     format: str
@@ -131,6 +134,7 @@ class ExportIn(Schema):
     bits: Literal[8, 16] = 8
     green: Literal["up", "down"] = "up"
     layouts: list[str] = []
+    vertex: list[float] = list(BLACK)
 
 
 class TakeIn(Schema):
@@ -201,13 +205,25 @@ class Pin(Schema):
     pinned: bool
 
 
+class FillAfter(TypedDict):
+    """version: of the set, changes with its maps."""
+
+    slot: str
+    set: int
+    role: str | None
+    version: int
+
+
 class ImpactRow(TypedDict):
-    """lost: what the version does not take any more, with the reason."""
+    """lost: what the version does not take any more, with the reason. values: of every parameter of the version, as
+    components; fills: what fills its slots, both with what is inherited."""
 
     cast: int
     name: str
     kept: int
     lost: dict[str, str]
+    values: dict[str, list[float]]
+    fills: list[FillAfter]
 
 
 class Impact(TypedDict):

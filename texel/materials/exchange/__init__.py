@@ -5,6 +5,7 @@ from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.gltf_read import read_gltf
 from texel.materials.exchange.gltf_write import WrittenGltf, glb_of
 from texel.materials.exchange.imported import Imported, cast_document
+from texel.materials.exchange.lost import BLACK
 from texel.materials.exchange.mtlx_document import problems_of
 from texel.materials.exchange.mtlx_read import read_materialx
 from texel.materials.exchange.mtlx_write import CastOf, element_name, materialx_of, output_name
@@ -12,7 +13,7 @@ from texel.materials.exchange.reading import MATERIAL_SUFFIXES, read_material, r
 from texel.materials.exchange.usd_write import WrittenUsd, usda_of
 
 __all__ = [
-    "FORMATS", "MAPS", "MATERIAL_SUFFIXES", "BakeOrder", "CastOf", "Exported", "FilledCast", "Imported",
+    "BLACK", "FORMATS", "MAPS", "MATERIAL_SUFFIXES", "BakeOrder", "CastOf", "Exported", "FilledCast", "Imported",
     "WrittenGltf", "WrittenUsd", "cast_document", "element_name", "export", "export_maps", "glb_of", "materialx_of",
     "output_name", "problems_of", "read_gltf", "read_material", "read_material_bytes", "read_materialx", "usda_of",
 ]  # fmt: skip

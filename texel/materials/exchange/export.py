@@ -10,16 +10,17 @@ from dataclasses import dataclass
 from texel.channels.layout import Layout
 from texel.errors import BadDocument
 from texel.files import encode
-from texel.materials.baking import bake, packed_maps
+from texel.materials.baking import BAKED, bake, packed_maps
 from texel.materials.evaluate import values_of
 from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.gltf_write import glb_of
 from texel.materials.exchange.imported import cast_document
+from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing, lost_structure
 from texel.materials.exchange.mtlx_write import CastOf, materialx_of
 from texel.materials.exchange.names import each_once
 from texel.materials.exchange.usd_write import usda_of
 from texel.materials.glsl import shader_of
-from texel.materials.master import Master
+from texel.materials.master import INPUTS, Master
 from texel.materials.sampling import sampled_plain
 from texel.roles import Green, Transfer
 
@@ -46,8 +47,12 @@ class Exported:
     baked: dict[str, tuple[str, ...]] | None = None
 
 
-def export(master: Master, kind: str, name: str, casts: Sequence[FilledCast], side: int = 1024) -> Exported:
-    """Files of a format of FORMATS; ``name`` is the main file's, without its ending. side: texels of baked maps.
+def export(
+    master: Master, kind: str, name: str, casts: Sequence[FilledCast], side: int = 1024,
+    vertex: tuple[float, float, float, float] = BLACK,
+) -> Exported:  # fmt: skip
+    """Files of a format of FORMATS; ``name`` is the main file's, without its ending. side: texels of baked maps;
+    vertex: the vertex colour in them, 0 to 1.
 
     Without casts there is one with the master's defaults. Raises BadDocument for an unknown format or size.
     """
@@ -56,14 +61,17 @@ def export(master: Master, kind: str, name: str, casts: Sequence[FilledCast], si
     given = list(casts) or [FilledCast(master.title, {}, {})]
     main = f"{name}.{kind}"
     if kind == "glsl":
-        return Exported({main: _glsl(master).encode(), **_uniform_tables(master, name, given)})
+        lost = lost_structure(master)
+        if master.opacity_mode != "opaque":
+            lost.append(f"Opacity mode: the function gives opacity; {_mode_words(master)} is for whoever calls it")
+        return Exported({main: _glsl(master).encode(), **_uniform_tables(master, name, given)}, tuple(lost))
     if kind == "json":
         return Exported(_documents(master, main, name, casts))
     if kind == "glb":
-        written = glb_of(master, given, side)
+        written = glb_of(master, given, side, vertex)
         return Exported({main: written.data}, written.lost, written.baked)
     if kind == "usda":
-        stage = usda_of(master, given, side)
+        stage = usda_of(master, given, side, vertex=vertex)
         pictures = {path: encode(texels, "png") for path, texels in stage.maps.items()}
         return Exported({main: stage.text.encode(), **pictures}, stage.lost)
     return _materialx(master, main, given)
@@ -78,16 +86,33 @@ class BakeOrder:
     bits: int = 8
     green: Green = Green.UP
     layouts: tuple[Layout, ...] = ()
+    vertex: tuple[float, float, float, float] = BLACK
 
 
 def export_maps(master: Master, casts: Sequence[FilledCast], order: BakeOrder) -> Exported:
     """PNG files of every cast. Raises BadDocument for a size out of range."""
     files: dict[str, bytes] = {}
+    lost = dict.fromkeys(lost_by_fixing(master, ()))
+    taken = {one.input for one in BAKED.values()} | {"normal_strength", "occlusion_strength", "emissive_strength"}
+    for name in master.inputs:
+        if name not in taken:
+            lost[f"{INPUTS[name].label}: no map of this set holds it"] = None
+    if master.opacity_mode != "opaque":
+        lost[f"Opacity mode: maps hold opacity; {_mode_words(master)} is for whoever reads them"] = None
     for cast, stem in zip(casts, _stems(casts), strict=True):
-        made = bake(master, cast.maps, cast.changes, order.width, order.height, order.bits, order.green)
+        made = bake(
+            master, cast.maps, cast.changes, order.width, order.height, order.bits, order.green, order.vertex
+        )  # fmt: skip
+        lost |= dict.fromkeys(lost_by_baking(master, cast.changes, taken, order.vertex))
+        if made.emissive_strength != 1:
+            lost[f"Emissive: {cast.name} is {made.emissive_strength:.4g} times as bright as its map"] = None
         for name, texels in packed_maps(made, order.layouts).items():
             files[f"{stem}_{name}.png"] = encode(texels, "png")
-    return Exported(files)
+    return Exported(files, tuple(lost))
+
+
+def _mode_words(master: Master) -> str:
+    return f"cut-out below {master.cut_off:g}" if master.opacity_mode == "cut_out" else "blending"
 
 
 def _with_files(casts: Sequence[FilledCast]) -> tuple[list[tuple[str, CastOf]], dict[str, bytes]]:
@@ -103,7 +128,10 @@ def _with_files(casts: Sequence[FilledCast]) -> tuple[list[tuple[str, CastOf]], 
 
 def _materialx(master: Master, main: str, casts: Sequence[FilledCast]) -> Exported:
     written, pictures = _with_files(casts)
-    return Exported({main: materialx_of(master, [cast for _, cast in written]).encode(), **pictures})
+    lost = []
+    if "height" in master.inputs and "height_scale" not in master.inputs:
+        lost.append("Height: without a scale it moves nothing; the sheet's own node gives it, its surface does not")
+    return Exported({main: materialx_of(master, [cast for _, cast in written]).encode(), **pictures}, tuple(lost))
 
 
 def _documents(master: Master, main: str, name: str, casts: Sequence[FilledCast]) -> dict[str, bytes]:

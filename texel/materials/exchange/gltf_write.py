@@ -22,6 +22,7 @@ from texel.files import encode
 from texel.image import Texels, narrow, to_unit
 from texel.materials.baking import bake, gltf_maps
 from texel.materials.exchange.fixed import FilledCast, Textured, fixed_inputs, scaled_normal, textured
+from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing, lost_opacity
 from texel.materials.master import INPUTS, Master, Slot
 from texel.materials.simplify import constants_of
 from texel.roles import Green, Transfer
@@ -33,6 +34,7 @@ _LINEAR_MIPMAP, _LINEAR, _REPEAT = 9987, 9729, 10497
 _VARIANTS = "KHR_materials_variants"
 _ALPHA_MODES = {"cut_out": "MASK", "blend": "BLEND"}
 Document = dict[str, Any]
+Vertex = tuple[float, float, float, float]
 
 
 class WrittenGltf(NamedTuple):
@@ -43,10 +45,11 @@ class WrittenGltf(NamedTuple):
     lost: tuple[str, ...]
 
 
-def glb_of(master: Master, casts: Sequence[FilledCast], side: int = 1024) -> WrittenGltf:
+def glb_of(master: Master, casts: Sequence[FilledCast], side: int = 1024, vertex: Vertex = BLACK) -> WrittenGltf:
     """One material a cast on a unit square; several casts are variants of it.
 
-    side: texels of maps that have to be baked. Raises BadDocument without a cast, or for a size out of range.
+    side: texels of maps that have to be baked; vertex: the vertex colour in them.
+    Raises BadDocument without a cast, or for a size out of range.
     """
     if not casts:
         raise BadDocument("there is no cast to write")
@@ -54,10 +57,11 @@ def glb_of(master: Master, casts: Sequence[FilledCast], side: int = 1024) -> Wri
     baked: dict[str, tuple[str, ...]] = {}
     lost: dict[str, None] = {}
     for cast in casts:
-        writer = _MaterialWriter(master, cast, builder, side)
+        writer = _MaterialWriter(master, cast, builder, side, vertex)
         builder.materials.append(writer.material())
         baked[cast.name] = tuple(writer.baked)
-        lost |= dict.fromkeys(writer.lost)
+        lost |= dict.fromkeys(writer.lost) | dict.fromkeys(lost_by_fixing(master, writer.written))
+        lost |= dict.fromkeys(lost_by_baking(master, cast.changes, writer.baked, vertex))
     return WrittenGltf(builder.glb([cast.name for cast in casts], master.title), baked, tuple(lost))
 
 
@@ -122,14 +126,16 @@ def _of_8_bits(texels: Texels) -> Texels:
 
 
 class _MaterialWriter:
-    def __init__(self, master: Master, cast: FilledCast, builder: _Builder, side: int):
+    def __init__(self, master: Master, cast: FilledCast, builder: _Builder, side: int, vertex: Vertex):
         self._master, self._cast, self._builder, self._side = master, cast, builder, side
+        self._vertex = vertex
         self._trees = fixed_inputs(master, cast)
         self._bare = {name: "rgba"[: slot.size] for name, slot in master.slots.items() if not slot.is_normal}
         self._maps: Mapping[str, Texels] | None = None
         self._strength = 1.0
         self.baked: list[str] = []
-        self.lost: list[str] = []
+        self.lost: list[str] = lost_opacity(master)
+        self.written: set[str] = set()
 
     def material(self) -> Document:
         surface: Document = {}
@@ -147,7 +153,7 @@ class _MaterialWriter:
     def _bake(self, name: str, *inputs: str) -> Document | None:
         """The baked texture of gltf_maps; None where the sheet says nothing of it."""
         if self._maps is None:
-            made = bake(self._master, self._cast.maps, self._cast.changes, self._side, self._side)
+            made = bake(self._master, self._cast.maps, self._cast.changes, self._side, self._side, vertex=self._vertex)
             self._maps, self._strength = gltf_maps(self._master, made), made.emissive_strength
         if name not in self._maps:
             return None
@@ -157,6 +163,7 @@ class _MaterialWriter:
     def _slot_texture(self, name: str) -> Document:
         """A slot's own map, read where its coordinates say."""
         slot = self._master.slots[name]
+        self.written.add(name)
         found: Document = {"index": self._builder.texture(slot.title, self._cast.maps[name])}
         tiling, offset, degrees, uv_set = self._placed(slot)
         moved: Document = {}
@@ -308,13 +315,14 @@ class _MaterialWriter:
             if name not in self._master.inputs:
                 continue
             if value is None or not _within(value):
-                self.lost.append(f"{one.label}: glTF takes one number here, but it varies over the surface")
+                self.lost.append(f"{one.label}: glTF takes one number from 0 to 1 here, and it is another or varies")
                 continue
             wide = value * one.size if len(value) == 1 else value
             if wide != one.neutral:
                 self._extend(material, extension, {key: list(wide) if one.size > 1 else wide[0]})
-        if "height" in self._master.inputs and constants_of(self._trees["height_scale"]) != (0.0,):
-            self.lost.append("Height: glTF has no displacement")
+        for name in ("height", "height_scale"):
+            if name in self._master.inputs:
+                self.lost.append(f"{INPUTS[name].label}: glTF has no displacement")
 
     def _extend(self, material: Document, extension: str, values: Document) -> None:
         self._builder.extensions[extension] = None

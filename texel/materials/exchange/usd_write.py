@@ -13,8 +13,9 @@ from texel.errors import BadDocument
 from texel.image import Texels
 from texel.materials.baking import bake, gltf_maps
 from texel.materials.exchange.fixed import FilledCast
+from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing, lost_opacity
 from texel.materials.exchange.names import each_once
-from texel.materials.master import Master
+from texel.materials.master import INPUTS, Master
 
 __all__ = ["WrittenUsd", "usda_of"]
 
@@ -34,6 +35,11 @@ _MAPS = {
     "normal": _Map("raw", "(0.5, 0.5, 1, 1)", (("normal", "normal3f", "rgb"),)),
     "emissive": _Map("sRGB", "(0, 0, 0, 1)", (("emissiveColor", "color3f", "rgb"),)),
 }  # fmt: skip
+# Inputs of the surface that go into the baked maps.
+_WRITTEN = (
+    "base_color", "opacity", "metallic", "roughness", "normal", "normal_strength", "occlusion", "occlusion_strength",
+    "emissive", "emissive_strength",
+)  # fmt: skip
 _SQUARE = """
     def Mesh "Square" (
         prepend apiSchemas = ["MaterialBindingAPI"]
@@ -63,10 +69,14 @@ class WrittenUsd(NamedTuple):
     lost: tuple[str, ...]
 
 
-def usda_of(master: Master, casts: Sequence[FilledCast], side: int = 1024, folder: str = "maps") -> WrittenUsd:
+def usda_of(
+    master: Master, casts: Sequence[FilledCast], side: int = 1024, folder: str = "maps",
+    vertex: tuple[float, float, float, float] = BLACK,
+) -> WrittenUsd:  # fmt: skip
     """A stage with a square, one material with the whole network, and one that specialises it for each cast.
 
-    side: texels of the baked maps. Raises BadDocument without a cast, or for a size out of range.
+    side: texels of the baked maps; vertex: the vertex colour in them.
+    Raises BadDocument without a cast, or for a size out of range.
     """
     if not casts:
         raise BadDocument("there is no cast to write")
@@ -75,8 +85,16 @@ def usda_of(master: Master, casts: Sequence[FilledCast], side: int = 1024, folde
     maps: dict[str, Texels] = {}
     files: list[dict[str, str]] = []
     strengths: list[float] = []
+    lost = dict.fromkeys([*lost_by_fixing(master, ()), *lost_opacity(master)])
+    for one in ("height", "height_scale"):
+        if one in master.inputs:
+            lost[f"{INPUTS[one].label}: it is not written; displacement differs between readers"] = None
+    for one in ("specular", "coat", "coat_roughness", "sheen"):
+        if one in master.inputs:
+            lost[f"{INPUTS[one].label}: only what is baked into maps is written"] = None
     for cast, name in zip(casts, names, strict=True):
-        made = bake(master, cast.maps, cast.changes, side, side)
+        made = bake(master, cast.maps, cast.changes, side, side, vertex=vertex)
+        lost |= dict.fromkeys(lost_by_baking(master, cast.changes, _WRITTEN, vertex))
         found = {f"{folder}/{name}_{key}.png": texels for key, texels in gltf_maps(master, made).items()}
         maps |= found
         files.append({path.removesuffix(".png").removeprefix(f"{folder}/{name}_"): path for path in found})
@@ -95,10 +113,6 @@ def usda_of(master: Master, casts: Sequence[FilledCast], side: int = 1024, folde
         + "\n".join(parts)
         + "    }\n}\n"
     )
-    lost = ["Height: it is not written; displacement differs between readers"] if "height" in master.inputs else []
-    for name in ("specular", "coat", "coat_roughness", "sheen"):
-        if name in master.inputs:
-            lost.append(f"{name}: only what is baked into maps is written")
     return WrittenUsd(text, maps, tuple(lost))
 
 

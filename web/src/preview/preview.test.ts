@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
 
 import type { Cast, Sheet, SheetSlot } from "@/api/materials";
-import { slotSources, wornUnder } from "@/screens/masters/worn";
+import { slotSources, wornAfter } from "@/screens/masters/worn";
 import { STAGES } from "@/tests/stages";
 
 import { readMesh } from "./ownMesh";
@@ -107,32 +107,29 @@ describe("a sheet's shader", () => {
 describe("a cast under another version", () => {
   const slot = (name: string) =>
     ({ name, role: "base_color", colour_space: "srgb", default: "white", is_normal: false }) as SheetSlot;
-  const cast = {
-    name: "Mud",
-    changed: ["bump"],
-    inherited: ["dull"],
-    values: { bump: [3], dull: [2], plain: [1] },
-    remarks: [],
-    fills: [{ slot: "old", set: 7, version: 1, role: null }],
-  } as unknown as Cast;
-  const sheet = {
-    slots: [slot("colour")],
-    parameters: [
-      { name: "lift", default: [1] },
-      { name: "dull", default: [1] },
-      { name: "plain", default: [0.5] },
-    ],
-  } as unknown as Sheet;
+  const fill = { slot: "colour", set: 7, version: 1, role: null };
+  const sheet = { slots: [slot("colour"), slot("other")], parameters: [] } as unknown as Sheet;
 
-  it("takes along what it changes, by its new name, and leaves the rest to the version", () => {
-    const worn = wornUnder("ferry", cast, sheet, { bump: "lift", old: "colour" });
-    expect(worn.values).toEqual({ lift: [3], dull: [2], plain: [0.5] });
+  it("is as the server says that the update would leave it", () => {
+    const values = { lift: [3], dull: [0.5] };
+    const worn = wornAfter(
+      "ferry",
+      { cast: 2, name: "Mud", kept: 1, lost: {}, values, fills: [fill] },
+      sheet,
+    );
+    expect(worn.values).toEqual(values);
     expect(worn.slots.colour!.url).toContain("set=7");
-    expect(wornUnder("ferry", cast, sheet, {}).slots.colour!.url).toBeNull();
+    expect(worn.slots.other!.url).toBeNull();
   });
 
-  it("reads a slot's default where its map is missing", () => {
-    const remarks = [{ slot: "old", severity: "error", check: "map_missing" }] as unknown as Cast["remarks"];
-    expect(slotSources("ferry", [slot("old")], { ...cast, remarks }).old!.url).toBeNull();
+  it.each([
+    ["map_missing", null],
+    ["set_missing", null],
+    ["licence_missing", "set=7"],
+  ])("reads a slot's picture unless its map is not there: %s", (check, shown) => {
+    const remarks = [{ slot: "colour", severity: "error", check, message: "" }] as Cast["remarks"];
+    const { url } = slotSources("ferry", [slot("colour")], { fills: [fill], remarks }).colour!;
+    if (shown) expect(url).toContain(shown);
+    else expect(url).toBeNull();
   });
 });

@@ -155,6 +155,9 @@ export class SheetScene {
         colours.set(colour, at * 4);
       }
       mesh.geometry.setAttribute("ftVertex", new three.BufferAttribute(colours, 4));
+      // A mesh without a second set of coordinates has the first one twice.
+      const second = mesh.geometry.getAttribute("uv1") ?? mesh.geometry.getAttribute("uv");
+      mesh.geometry.setAttribute("ftUv1", second);
     }
   }
 

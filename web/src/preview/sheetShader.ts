@@ -95,7 +95,7 @@ const placed = (code: string): string => code.replace(/( {2}vec2 (c_\w+) = .*;)/
 
 /** The surface moved along its normal by its height; a height of 0.5 stays where it is. */
 const LIFT = `if (ftDisplace > 0.5) {
-  FtSurface ftLifted = ft_surface(vFtUv, vFtUv, ftVertex);
+  FtSurface ftLifted = ft_surface(vFtUv, vFtUv1, ftVertex);
   transformed += normalize(normal) * (ftLifted.height - 0.5) * ftLifted.height_scale;
 }`;
 
@@ -160,25 +160,26 @@ export function withSheet(
   vertexShader = put(
     vertexShader,
     "common",
-    `#include <common>\nattribute vec4 ftVertex;\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;${lifted ? `\nuniform float ftDisplace;\n${shader.code}` : ""}`,
+    `#include <common>\nattribute vec4 ftVertex;\nattribute vec2 ftUv1;\nvarying vec2 vFtUv;\nvarying vec2 vFtUv1;\nvarying vec4 vFtVertex;${lifted ? `\nuniform float ftDisplace;\n${shader.code}` : ""}`,
   );
   vertexShader = put(
     vertexShader,
     "begin_vertex",
     `#include <begin_vertex>
 vFtUv = vec2(uv.x, 1.0 - uv.y);
+vFtUv1 = vec2(ftUv1.x, 1.0 - ftUv1.y);
 vFtVertex = ftVertex;
 ${lifted ? LIFT : ""}`,
   );
   fragmentShader = put(
     fragmentShader,
     "common",
-    `#include <common>\nvarying vec2 vFtUv;\nvarying vec4 vFtVertex;\nuniform int ftShow;\nuniform float ftAlpha;\nuniform float ftDisplace;\n${CURVES}${CHEQUER}${placed(misreadable(shader.code, slots))}${FRAME}`,
+    `#include <common>\nvarying vec2 vFtUv;\nvarying vec2 vFtUv1;\nvarying vec4 vFtVertex;\nuniform int ftShow;\nuniform float ftAlpha;\nuniform float ftDisplace;\n${CURVES}${CHEQUER}${placed(misreadable(shader.code, slots))}${FRAME}`,
   );
   fragmentShader = put(
     fragmentShader,
     "map_fragment",
-    `FtSurface ft = ft_surface(vFtUv, vFtUv, vFtVertex);${MISREAD_SURFACE}
+    `FtSurface ft = ft_surface(vFtUv, vFtUv1, vFtVertex);${MISREAD_SURFACE}
 diffuseColor.rgb = max(ft.base_color, 0.0);
 diffuseColor.a = mix(1.0, ft.opacity, ftAlpha);`,
   );

@@ -2823,7 +2823,9 @@ export interface components {
         };
         /**
          * ExportIn
-         * @description side: texels of baked maps. bits, green, layouts: of the format "maps".
+         * @description side: texels of baked maps; vertex: the vertex colour in them, four numbers 0 to 1.
+         *
+         *     bits, green, layouts: of the format "maps".
          */
         ExportIn: {
             /**
@@ -2852,6 +2854,16 @@ export interface components {
              * @default 1024
              */
             side: number;
+            /**
+             * Vertex
+             * @default [
+             *       0,
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            vertex: number[];
         };
         /**
          * FeedOut
@@ -2908,6 +2920,20 @@ export interface components {
             right: string | null;
             /** Sets */
             sets: string[];
+        };
+        /**
+         * FillAfter
+         * @description version: of the set, changes with its maps.
+         */
+        FillAfter: {
+            /** Role */
+            role: string | null;
+            /** Set */
+            set: number;
+            /** Slot */
+            slot: string;
+            /** Version */
+            version: number;
         };
         /**
          * FillIn
@@ -3121,11 +3147,14 @@ export interface components {
         };
         /**
          * ImpactRow
-         * @description lost: what the version does not take any more, with the reason.
+         * @description lost: what the version does not take any more, with the reason. values: of every parameter of the version, as
+         *     components; fills: what fills its slots, both with what is inherited.
          */
         ImpactRow: {
             /** Cast */
             cast: number;
+            /** Fills */
+            fills: components["schemas"]["FillAfter"][];
             /** Kept */
             kept: number;
             /** Lost */
@@ -3134,6 +3163,10 @@ export interface components {
             };
             /** Name */
             name: string;
+            /** Values */
+            values: {
+                [key: string]: number[];
+            };
         };
         /**
          * ImportedOut

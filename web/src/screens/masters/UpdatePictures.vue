@@ -1,18 +1,18 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, shallowReactive, watch } from "vue";
 
+import type { Impact } from "@/api/materials";
 import { plainLook } from "@/preview/look";
 import type { SheetLook, SheetScene, Worn } from "@/preview/sheetScene";
 
-import { fetchCast, sheetOfVersion, wornByCast, wornUnder } from "./worn";
+import { fetchCast, sheetOfVersion, wornByCast, wornAfter } from "./worn";
 
 /** Casts before and after an update: the same light, the same maps, and by how much the pictures differ. */
 const props = defineProps<{
   slug: string;
   master: string;
   number: string;
-  renames: Record<string, string>;
-  casts: { cast: number; name: string }[];
+  casts: Impact["casts"];
 }>();
 interface Pair {
   worn: [Worn, Worn];
@@ -47,12 +47,12 @@ async function make(): Promise<void> {
       if (now !== round || !scene) return;
       const worn: Pair["worn"] = [
         { ...wornByCast(props.slug, cast, MAPS), name: `${one.name} before` },
-        { ...wornUnder(props.slug, cast, sheet, props.renames, MAPS), name: `${one.name} after` },
+        { ...wornAfter(props.slug, one, sheet, MAPS), name: `${one.name} after` },
       ];
       const [before, first] = await taken(worn[0]);
       const [after, last] = await taken(worn[1]);
       if (now !== round) return;
-      pairs.push({ ...one, worn, before, after, ...difference(first, last) });
+      pairs.push({ cast: one.cast, name: one.name, worn, before, after, ...difference(first, last) });
     }
   } catch (error) {
     problem.value = (error as Error).message;
@@ -93,7 +93,7 @@ onBeforeUnmount(() => {
   round += 1;
   scene?.dispose();
 });
-watch(() => [props.master, props.number, JSON.stringify(props.renames), props.casts.length], make);
+watch(() => [props.master, props.number, JSON.stringify(props.casts)], make);
 const percent = (value: number) => `${(value * 100).toFixed(value < 0.1 ? 1 : 0)} %`;
 </script>
 

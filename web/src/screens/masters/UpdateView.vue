@@ -101,7 +101,6 @@ async function take(): Promise<void> {
         :slug="slug"
         :master="adoption.master"
         :number="adoption.newest"
-        :renames="renames"
         :casts="told.casts"
         @look="(before, after) => (large = [before, after])"
       />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from "@tanstack/vue-query";
+import Select from "primevue/select";
 import { useToast } from "primevue/usetoast";
 import { computed, ref, watch } from "vue";
 
@@ -23,6 +24,15 @@ const side = ref(1024);
 const bits = ref<8 | 16>(8);
 const green = ref<"up" | "down">("up");
 const packed = ref<string[]>([]);
+/** What baked maps take the colour of a mesh's vertices to be. */
+const VERTEX = [
+  { label: "black: the lowest layer", value: [0, 0, 0, 1] },
+  { label: "red", value: [1, 0, 0, 1] },
+  { label: "green", value: [0, 1, 0, 1] },
+  { label: "blue", value: [0, 0, 1, 1] },
+  { label: "white: all layers", value: [1, 1, 1, 1] },
+];
+const vertex = ref(VERTEX[0]!);
 const bakes = computed(() => ["glb", "usda", "maps"].includes(format.value));
 const busy = ref(false);
 
@@ -36,6 +46,7 @@ async function write(): Promise<void> {
       bits: bits.value,
       green: green.value,
       layouts: format.value === "maps" ? packed.value : [],
+      vertex: vertex.value.value,
     });
     await queries.invalidateQueries({ queryKey: [...keys.project(props.slug), "exports"] });
   } catch (error) {
@@ -83,6 +94,15 @@ const bakedOf = (baked: Record<string, string[]>) =>
             </option>
           </select></label
         >
+        <label
+          >Vertex colour
+          <Select
+            v-model="vertex"
+            :options="VERTEX"
+            option-label="label"
+            size="small"
+            aria-label="Vertex colour"
+        /></label>
         <template v-if="format === 'maps'">
           <label
             >Bits a channel

@@ -1,11 +1,18 @@
 /** Casts and versions of masters as a surface wears them. */
-import { type Cast, readSheet, type SheetSlot, slotPicture } from "@/api/materials";
+import { type Cast, type Impact, readSheet, type SheetSlot, slotPicture } from "@/api/materials";
 import { client, data } from "@/api/client";
 import type { SlotSource, Worn } from "@/preview/sheetScene";
 
 import { plainOf } from "./values";
 
-type Filled = Pick<Cast, "fills" | "remarks">;
+type Fill = Pick<Cast["fills"][number], "slot" | "set" | "role" | "version">;
+type ImpactRow = Impact["casts"][number];
+interface Filled {
+  fills: Fill[];
+  remarks: Cast["remarks"];
+}
+/** What keeps a slot from having a picture: its set or its map is not there. */
+const NO_PICTURE = ["set_missing", "map_missing"];
 
 /** What fills the slots: pictures of sets, or what a slot reads without one. side: of the pictures, in texels. */
 export function slotSources(
@@ -18,7 +25,7 @@ export function slotSources(
   for (const slot of slots) {
     const fill = cast?.fills.find((one) => one.slot === slot.name);
     const broken = cast?.remarks.some(
-      (one) => one.slot === slot.name && one.severity === "error" && one.check.endsWith("missing"),
+      (one) => one.slot === slot.name && one.severity === "error" && NO_PICTURE.includes(one.check),
     );
     found[slot.name] =
       fill && !broken
@@ -52,23 +59,10 @@ export async function sheetOfVersion(name: string, number: string) {
   return told.sheet;
 }
 
-/** A cast under another version of its master: what it changes goes with it, by its new name where it has one. */
-export function wornUnder(
-  slug: string,
-  cast: Cast,
-  sheet: Worn["sheet"],
-  renames: Record<string, string>,
-  side = 512,
-): Worn {
-  const values: Record<string, number[]> = Object.fromEntries(
-    sheet.parameters.map((one) => [one.name, one.default]),
-  );
-  for (const name of [...cast.changed, ...cast.inherited]) {
-    const now = renames[name] ?? name;
-    const parameter = sheet.parameters.find((one) => one.name === now);
-    const value = cast.values[name];
-    if (parameter && value?.length === parameter.default.length) values[now] = value;
-  }
-  const fills = cast.fills.map((one) => ({ ...one, slot: renames[one.slot] ?? one.slot }));
-  return { name: cast.name, sheet, values, slots: slotSources(slug, sheet.slots, { ...cast, fills }, side) };
-}
+/** A cast under another version of its master, as the server says that an update would leave it. */
+export const wornAfter = (slug: string, after: ImpactRow, sheet: Worn["sheet"], side = 512): Worn => ({
+  name: after.name,
+  sheet,
+  values: after.values,
+  slots: slotSources(slug, sheet.slots, { fills: after.fills, remarks: [] }, side),
+});

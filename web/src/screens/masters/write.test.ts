@@ -72,6 +72,7 @@ describe("writing casts", () => {
       bits: 8,
       green: "up",
       layouts: ["orm"],
+      vertex: [0, 0, 0, 1],
     });
     const made = shown.get("[data-export='9']");
     expect(made.text()).toContain("solid.glb, 2.4 MB");

@@ -1,0 +1,87 @@
+"""What a written file does not hold of a sheet, in sentences: nothing is left out without a word."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Mapping
+
+import numpy as np
+
+from texel.materials.evaluate import values_of
+from texel.materials.master import Coordinates, Master
+from texel.materials.remarks import reachable
+from texel.materials.sampling import coordinates_of
+
+__all__ = ["BLACK", "lost_by_baking", "lost_by_fixing", "lost_opacity", "lost_structure"]
+
+Values = tuple[float, ...]
+# The vertex colour where none is given: layers that it uncovers are not there.
+BLACK = (0.0, 0.0, 0.0, 1.0)
+
+
+def _named(names: Iterable[str]) -> str:
+    return ", ".join(names)
+
+
+def lost_structure(master: Master) -> list[str]:
+    """Layers, of formats that take one sheet."""
+    layers = master.document.get("layers", [])
+    if not layers:
+        return []
+    return [f"Layers: {_named(one.get('title') or one['name'] for one in layers)} are written as one sheet"]
+
+
+def lost_by_fixing(master: Master, written: Collection[str]) -> list[str]:
+    """Parameters and slots, of formats that hold what a cast looks like and not what it may become.
+
+    written: slots whose maps are in the file as they are.
+    """
+    found = lost_structure(master)
+    if master.parameters:
+        found.append(f"Parameters: {_named(master.parameters)} are written as the values that they have")
+    slots = [name for name in master.slots if name not in written]
+    if slots:
+        found.append(f"Slots: {_named(slots)} are in the baked maps, or nowhere where the surface does not read them")
+    return found
+
+
+def lost_by_baking(
+    master: Master, changes: Mapping[str, Values], inputs: Iterable[str], vertex: Values = BLACK
+) -> list[str]:
+    """What baked maps of some inputs cannot follow: the colours of a mesh's vertices, its second set of coordinates,
+    and a tiling that does not end where it began.
+
+    changes: the cast's, since a parameter may turn the coordinates. vertex: the colour that was baked.
+    """
+    read = reachable(master, inputs)
+    found = []
+    if "vertex" in read:
+        given = ", ".join(f"{part:g}" for part in vertex)
+        found.append(f"Vertex colour: baked maps have {given} everywhere")
+    slots = {name: master.coordinates[one.coordinates] for name, one in master.slots.items() if name in read}
+    second = [name for name, place in slots.items() if place.uv_set == 1]
+    if second:
+        found.append(f"UV set 1: {_named(second)} are baked as if it were the same as set 0")
+    values = values_of(master, changes)
+    uneven = [name for name, place in slots.items() if not _repeats(place, values)]
+    if uneven:
+        found.append(f"Tiling: the baked maps do not repeat, since {_named(uneven)} end elsewhere than they begin")
+    return found
+
+
+def _repeats(place: Coordinates, values: Mapping[str, Values]) -> bool:
+    """Whether one step along u or v leads a whole number of pictures further: then a map of one step repeats."""
+
+    def value(given: object) -> Values:
+        return values[given] if isinstance(given, str) else given if isinstance(given, tuple) else (float(given),)  # type: ignore[arg-type]
+
+    ends = np.array([[0, 0], [1, 0], [0, 1]], np.float32)
+    read = coordinates_of(ends, value(place.tiling), (0.0, 0.0), value(place.rotation)[0])
+    steps = read[1:] - read[0]
+    return bool(np.abs(steps - np.round(steps)).max() < 1e-4)
+
+
+def lost_opacity(master: Master) -> list[str]:
+    """Opacity of an opaque surface, which nobody sees."""
+    if master.opacity_mode == "opaque" and "opacity" in master.inputs:
+        return ["Opacity: the surface is opaque, so it is not written"]
+    return []
