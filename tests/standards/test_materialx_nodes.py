@@ -4,6 +4,7 @@ Expected values are worked out by hand from the MaterialX specification 1.39 (st
 text is not at hand), not taken from the code.
 """
 
+import colorsys
 import math
 
 import numpy as np
@@ -92,6 +93,113 @@ ONE_NODE = [
         for which, expected in (("0", 0.1), ("1", 0.2), ("2", 0.3))
     ),
 ]  # fmt: skip
+
+
+_FG, _BG, _MIX = np.array([0.8, 0.3, 0.5, 0.6]), np.array([0.2, 0.9, 0.4, 0.5]), 0.75
+_A, _B = _FG[3], _BG[3]
+# By MaterialX's own code: libraries/stdlib/genglsl/stdlib_genglsl_impl.mtlx and the files beside it.
+BLENDED = {
+    "plus": _BG + _FG, "minus": _BG - _FG, "difference": abs(_BG - _FG), "screen": 1 - (1 - _FG) * (1 - _BG),
+    "burn": 1 - (1 - _BG) / _FG, "dodge": _BG / (1 - _FG), "in": _FG * _B, "mask": _BG * _A, "out": _FG * (1 - _B),
+    "over": _FG + _BG * (1 - _A),
+    "matte": np.append(_FG[:3] * _A + _BG[:3] * (1 - _A), _A + _B * (1 - _A)),
+    "disjointover": np.append(_FG[:3] + _BG[:3] * ((1 - _A) / _B), 1),
+}  # fmt: skip
+
+
+def _words(values):
+    return ", ".join(f"{value:g}" for value in values)
+
+
+@pytest.mark.parametrize("category", BLENDED)
+def test_layers_over_each_other(category):
+    given = {"fg": ("color4", _words(_FG)), "bg": ("color4", _words(_BG)), "mix": (FLOAT, f"{_MIX}")}
+    blend = f'<{category} name="b" type="color4">{_inputs(given)}</{category}>'
+    colour = '<convert name="n" type="color3"><input name="in" type="color4" nodename="b" /></convert>'
+    alpha = '<extract name="n" type="float"><input name="in" type="color4" nodename="b" />'
+    alpha += '<input name="index" type="integer" value="3" /></extract>'
+    expected = BLENDED[category] * _MIX + _BG * (1 - _MIX)
+    np.testing.assert_allclose(_value(blend + colour, C3), expected[:3], atol=2e-5)
+    np.testing.assert_allclose(_value(blend + alpha, FLOAT), expected[3:], atol=2e-5)
+
+
+@pytest.mark.parametrize("colour", ["0.8, 0.3, 0.5", "0.1, 0.9, 0.2", "0.2, 0.3, 0.9", "0.4, 0.4, 0.4", "0, 0, 0"])
+def test_hue_saturation_and_value_there_and_back(colour):
+    """Python's colorsys has the same two conversions."""
+    rgb = [float(part) for part in colour.split(",")]
+    there = f'<rgbtohsv name="n" type="color3">{_inputs({"in": (C3, colour)})}</rgbtohsv>'
+    np.testing.assert_allclose(_value(there, C3), colorsys.rgb_to_hsv(*rgb), atol=1e-5)
+    back = f'<hsvtorgb name="n" type="color3">{_inputs({"in": (C3, colour)})}</hsvtorgb>'
+    np.testing.assert_allclose(_value(back, C3), colorsys.hsv_to_rgb(*rgb), atol=1e-5)
+
+
+@pytest.mark.parametrize(("category", "expected"), [("premult", (0.4, 0.1, 0.2)), ("unpremult", (1.6, 0.4, 0.8))])
+def test_colours_times_their_alpha(category, expected):
+    node = f'<{category} name="b" type="color4">{_inputs({"in": ("color4", "0.8, 0.2, 0.4, 0.5")})}</{category}>'
+    node += '<convert name="n" type="color3"><input name="in" type="color4" nodename="b" /></convert>'
+    np.testing.assert_allclose(_value(node, C3), expected, atol=1e-5)
+
+
+@pytest.mark.parametrize(
+    ("kind", "text", "wanted", "expected"),
+    [
+        (FLOAT, "0.25", "color4", (0.25, 0.25, 0.25, 0.25)), (V2, "0.1, 0.2", V3, (0.1, 0.2, 0)),
+        (V2, "0.1, 0.2", "color4", (0.1, 0.2, 0, 1)), (C3, "0.1, 0.2, 0.3", "color4", (0.1, 0.2, 0.3, 1)),
+    ],
+)  # fmt: skip
+def test_wider_values_are_filled_as_the_library_fills_them(kind, text, wanted, expected):
+    """MaterialX's graphs for its convert nodes (libraries/stdlib/stdlib_ng.mtlx, 1.39)."""
+    node = f'<convert name="w" type="{wanted}">{_inputs({"in": (kind, text)})}</convert>'
+    for index, value in enumerate(expected):
+        taken = f'<extract name="n" type="float"><input name="in" type="{wanted}" nodename="w" />'
+        taken += f'<input name="index" type="integer" value="{index}" /></extract>'
+        np.testing.assert_allclose(_value(node + taken, FLOAT), [value], atol=1e-6)
+
+
+def test_vectors_crossed_and_turned_by_a_matrix():
+    cross = f'<crossproduct name="c" type="vector3">{_inputs({"in1": (V3, "1, 2, 3"), "in2": (V3, "4, 5, 6")})}'
+    to_colour = '<convert name="n" type="color3"><input name="in" type="vector3" nodename="c" /></convert>'
+    np.testing.assert_allclose(_value(cross + "</crossproduct>" + to_colour, C3), np.cross([1, 2, 3], [4, 5, 6]))
+    cells = "0, 1, 0, 0, 0, 2, 3, 0, 0"
+    turned = f'<transformmatrix name="c" type="vector3">{_inputs({"in": (V3, "1, 2, 3"), "mat": ("matrix33", cells)})}'
+    # Rows one after the other, the vector a row before the matrix, as MaterialX multiplies.
+    expected = np.array([1, 2, 3]) @ np.array([float(part) for part in cells.split(",")]).reshape(3, 3)
+    np.testing.assert_allclose(_value(turned + "</transformmatrix>" + to_colour, C3), expected)
+
+
+@pytest.mark.parametrize("index", ["-1", "3", "1000000000"])
+def test_a_channel_that_there_is_not_is_told(index):
+    node = f'<extract name="n" type="float">{_inputs({"in": (C3, "1, 2, 3"), "index": ("integer", index)})}</extract>'
+    surface = '<standard_surface name="s" type="surfaceshader"><input name="metalness" type="float" nodename="n" />'
+    (found,) = read_materialx(_document(node, surface + "</standard_surface>"))
+    assert any("there is no channel" in one for one in found.lost)
+
+
+@pytest.mark.parametrize("number", ["inf", "-inf", "nan", "1e999"])
+def test_numbers_that_are_none_are_told(number):
+    surface = f'<standard_surface name="s" type="surfaceshader">{_inputs({"metalness": (FLOAT, number)})}'
+    (found,) = read_materialx(_document("", surface + "</standard_surface>"))
+    assert any("no number that can be worked with" in one for one in found.lost)
+
+
+def test_coloured_opacity_and_a_coloured_default_are_told():
+    image = (
+        f'<image name="n" type="color3">{_inputs({"file": ("filename", "a.png"), "default": (C3, "1, 0, 0")})}</image>'
+    )
+    surface = '<standard_surface name="s" type="surfaceshader"><input name="base_color" type="color3" nodename="n" />'
+    surface += _inputs({"opacity": (C3, "1, 0.5, 0.25")})
+    (found,) = read_materialx(_document(image, surface + "</standard_surface>"))
+    assert any(one.startswith("opacity: ") for one in found.lost)
+    assert any("without its map it is 1, 0, 0" in one for one in found.lost)
+
+
+def test_folders_parted_by_backslashes_are_understood():
+    image = (
+        f'<image name="n" type="color3">{_inputs({"file": ("filename", chr(92).join(["maps", "rust.png"]))})}</image>'
+    )
+    surface = '<standard_surface name="s" type="surfaceshader"><input name="base_color" type="color3" nodename="n" />'
+    (found,) = read_materialx(_document(image, surface + "</standard_surface>"))
+    assert list(found.casts[0].files.values()) == ["maps/rust.png"]
 
 
 @pytest.mark.parametrize(("category", "kind", "given", "expected"), ONE_NODE)

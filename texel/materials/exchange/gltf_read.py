@@ -115,7 +115,7 @@ class _Pictures:
     def _named(self, index: int, image: Document) -> str:
         uri = image.get("uri", "")
         if uri and not uri.startswith("data:"):
-            return unquote(uri)
+            return unquote(uri).replace("\\", "/")
         body, kind = self._inside(image, uri)
         stem = re.sub(r"[^A-Za-z0-9_-]+", "_", PurePosixPath(image.get("name", "")).name).strip("_")[:60]
         name = f"{stem or f'image_{index}'}{_SUFFIXES.get(kind, '.png')}"

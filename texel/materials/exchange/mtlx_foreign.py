@@ -6,6 +6,7 @@ MaterialX itself defines by code need a word here. v runs up in MaterialX, down 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Container
 from typing import Any, NamedTuple
 
@@ -19,6 +20,7 @@ from texel.materials.exchange.mtlx_affine import Unplaced, placement_of
 from texel.materials.exchange.mtlx_nodes import SIZES
 from texel.materials.exchange.mtlx_operations import TRANSLATED, Unsaid
 from texel.materials.exchange.mtlx_surfaces import SURFACES, Surface
+from texel.materials.master import DEFAULTS
 from texel.materials.simplify import component, constants_of, simplified
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
 
@@ -96,6 +98,9 @@ class _Reader:
                 self._sheet.inputs["normal"] = made
             elif constants_of(made) != (0.0, 0.0, 1.0):
                 self._sheet.lose(f"{normal}: it reads no normal map")
+        coloured = constants_of(value("opacity")) if "opacity" in surface.known else None
+        if node.getCategory() == "standard_surface" and (coloured is None or len(set(coloured)) > 1):
+            self._sheet.lose("opacity: it has a colour of its own; its red is taken for all")
         mode, cut_off = surface.opacity(value)
         if mode != "opaque":
             self._sheet.opacity = {"mode": mode, "cut_off": cut_off}
@@ -207,7 +212,9 @@ class _Reader:
         try:
             parts = [float(part) for part in text.split(",")] if text else [0.0] * SIZES.get(kind, 1)
         except ValueError:
-            return self._missing(port, f"{text!r} is no number")
+            return self._missing(port, f"{text[:40]!r} is no number")
+        if not all(map(math.isfinite, parts)):
+            return self._missing(port, f"{text[:40]!r} is no number that can be worked with")
         if kind in ("color3", "color4") and port.getActiveColorSpace() == "srgb_texture":
             parts = [*(float(part) for part in decode_srgb(np.array(parts[:3], np.float64))), *parts[3:]]
         joined = tuple(Constant(round(part, 7)) for part in parts)
@@ -305,17 +312,17 @@ class _Reader:
     def _stand_in(self, node: mx.Node, why: str) -> Node:
         """A parameter in place of what cannot be said, so that a person can set it."""
         size = SIZES.get(node.getType(), 1)
-        if size not in (1, 3):
-            self._sheet.lose(f"{node.getNamePath()}: {why}; it is read as 0")
-            return Constant(0.0)
         name = self._sheet.free_name(node.getName())
+        kind = {1: "number", 2: "vector"}.get(size, "colour")
         self._sheet.parameters[name] = {
-            "name": name, "kind": "number" if size == 1 else "colour", "title": node.getName(),
-            "group": "Not read", "help": f"Stands for a node of kind {node.getCategory()}.",
-            "default": 0.5 if size == 1 else [0.5, 0.5, 0.5],
+            "name": name, "kind": kind, "title": node.getName(), "group": "Not read",
+            "help": f"Stands for a node of kind {node.getCategory()}.",
+            "default": 0.5 if size == 1 else [0.5] * min(size, 3),
         }  # fmt: skip
         self._sheet.lose(f"{node.getNamePath()}: {why}; the parameter {name} stands for it")
-        return Name(name)
+        if size < 4:
+            return Name(name)
+        return Call("vector", (*(Swizzle(Name(name), letter) for letter in "rgb"), Constant(1.0)))
 
     def _texture_coordinate(self, node: mx.Node) -> Node:
         index = node.getInput("index")
@@ -346,7 +353,8 @@ class _Reader:
                 holder, at = at.node.getInput(name), at.outer
             else:
                 holder = holder.getInterfaceInput()
-        file = holder.getResolvedValueString() if holder is not None else ""
+        # Documents from other systems part folders by backslashes.
+        file = (holder.getResolvedValueString() if holder is not None else "").replace("\\", "/")
         wanted = holder.getName() if holder is not None and holder is not given else node.getName()
         if wanted in ("file", "image") and scope is not None:
             wanted = scope.node.getName()
@@ -393,7 +401,14 @@ class _Reader:
         given = node.getInput("default")
         value = constants_of(self._port(given, scope)) if given is not None else (0.0,)
         mean = sum(value[:3]) / len(value[:3]) if value else 0.5
-        return "black" if mean < 0.25 else "white" if mean > 0.75 else "mid"
+        if value == (0.5, 0.5, 1.0):
+            # A normal map's.
+            return "mid"
+        found = "black" if mean < 0.25 else "white" if mean > 0.75 else "mid"
+        if value is None or any(abs(part - DEFAULTS[found]) > 0.02 for part in value[:3]):
+            told = "computed" if value is None else ", ".join(f"{part:g}" for part in value)
+            self._sheet.lose(f"{node.getNamePath()}: without its map it is {told}; a slot is {found} then")
+        return found
 
 
 # Texture coordinates as MaterialX has them.
