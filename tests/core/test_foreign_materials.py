@@ -98,9 +98,9 @@ def test_rows_deeper_than_can_be_followed_are_refused_with_the_row():
 
 def test_a_sheet_of_more_rows_than_it_may_have_is_refused_by_name():
     builder = SheetBuilder("wide", "Wide")
-    builder.rows = {f"row_{at}": parse_expression("uv.r * 2") for at in range(101)}
+    builder.rows = {f"row_{at}": parse_expression("uv.r * 2") for at in range(201)}
     builder.set_input("roughness", Name("row_0"))
-    with pytest.raises(BadDocument, match="Wide: it takes 101 rows"):
+    with pytest.raises(BadDocument, match="Wide: it takes 201 rows"):
         builder.done()
 
 

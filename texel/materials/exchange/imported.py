@@ -25,7 +25,7 @@ _RESERVED = {"vertex", "uv", *OPERATIONS}
 _LONGEST_NAME = 40
 # Below what an expression may be: it has to grow a little where numbers become parameters.
 _LONGEST_TEXT, _MOST_PARTS, _DEEPEST = MOST_CHARACTERS * 3 // 4, MOST_PARTS * 3 // 4, MOST_DEEP * 3 // 4
-_MOST_ROWS = 100
+_MOST_ROWS = 200
 # Less is not worth a row.
 _LEAST_PARTS = 3
 # The roles that a surface's inputs take whole, where one exists.
