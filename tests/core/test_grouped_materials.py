@@ -81,3 +81,23 @@ def test_masters_of_our_own_are_never_joined():
     inner = bodies[1].split("<materialx", 1)[1].split(">", 1)[1].rsplit("</materialx>", 1)[0]
     whole = bodies[0].replace("</materialx>", inner + "</materialx>")
     assert len(read_material_bytes(whole.encode(), "two.mtlx")) == 2
+
+
+def test_materials_that_differ_in_what_their_nodes_are_called_are_casts_of_one():
+    def one(name: str, colour: str) -> str:
+        return (
+            f'<image name="{name}_image" type="color3"><input name="file" type="filename" value="{name}.png" /></image>'
+            f'<multiply name="{name}_tinted" type="color3"><input name="in1" type="color3" nodename="{name}_image" />'
+            f'<input name="in2" type="color3" value="{colour}" /></multiply>'
+            f'<standard_surface name="{name}_s" type="surfaceshader">'
+            f'<input name="base_color" type="color3" nodename="{name}_tinted" /></standard_surface>'
+            f'<surfacematerial name="{name}" type="material"><input name="surfaceshader" type="surfaceshader"'
+            f' nodename="{name}_s" /></surfacematerial>'
+        )
+
+    both = one("deck", "1, 0.5, 0") + one("hull", "0, 0.5, 1")
+    text = f'<?xml version="1.0"?><materialx version="1.39">{both}</materialx>'
+    (found,) = read_material_bytes(text.encode(), "boat.mtlx")
+    assert [cast.files for cast in found.casts] == [{"deck_image": "deck.png"}, {"deck_image": "hull.png"}]
+    assert list(found.casts[1].changes.values()) == [(0.0, 0.5, 1.0)]
+    assert parse_master(found.document)

@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from tests.journeys.conftest import serious_axe_findings, taken_in
 from tests.pictures import simple_set
-from texel.materials.exchange import read_gltf
+from texel.materials.exchange import read_gltf, read_material
 
 
 @pytest.fixture
@@ -213,3 +213,58 @@ def test_casts_are_written_and_read_again_and_an_own_mesh_wears_them(live, ada, 
     page.get_by_role("button", name="Put into the library").click()
     expect(page.get_by_role("heading", name="Crate")).to_be_visible()
     expect(page.locator('[data-row="roughness"]')).to_contain_text("metallic_roughness.g")
+
+
+def _library_of(count: int) -> str:
+    """Materials of other people, of ten builds, of which two at a time differ by a factor alone; some say what no sheet
+    can."""
+    body = []
+    for at in range(count):
+        build, turn = at % 10, at // 10
+        name = f"shed_{build}_{turn}"
+        file = f'<input name="file" type="filename" value="maps\\{name}.png" />'
+        nodes = f'<image name="{name}_map" type="color3">{file}</image>'
+        for step in range(build):
+            source = f"{name}_map" if step == 0 else f"{name}_{step - 1}"
+            nodes += (
+                f'<multiply name="{name}_{step}" type="color3"><input name="in1" type="color3" nodename="{source}" />'
+                f'<input name="in2" type="color3" value="0.{turn + 1}, 0.5, 0.25" /></multiply>'
+            )
+        last = f"{name}_{build - 1}" if build else f"{name}_map"
+        odd = '<input name="transmission" type="float" value="0.5" />' if turn == 0 else ""
+        body.append(
+            f'{nodes}<standard_surface name="{name}_s" type="surfaceshader">'
+            f'<input name="base_color" type="color3" nodename="{last}" />'
+            f'<input name="specular_roughness" type="float" value="0.{turn + 1}" />{odd}</standard_surface>'
+            f'<surfacematerial name="{name}" type="material">'
+            f'<input name="surfaceshader" type="surfaceshader" nodename="{name}_s" /></surfacematerial>'
+        )
+    return f'<?xml version="1.0"?><materialx version="1.39" colorspace="lin_rec709">{"".join(body)}</materialx>'
+
+
+def test_a_library_of_a_hundred_materials_is_read_cast_and_written_again(live, ada, ground, tmp_path):
+    page = ada
+    taken_in(page, "A library", ground, 2)
+    page.keyboard.press("q")
+    file = tmp_path / "sheds.mtlx"
+    file.write_text(_library_of(100))
+    page.get_by_label("Read a master from a file").set_input_files(file)
+    found = page.get_by_label("Read from a file")
+    articles = found.locator("article")
+    expect(articles).to_have_count(5, timeout=90_000)
+    expect(found).to_contain_text("transmission: the sheet's surface has no such input")
+    first = articles.nth(0)
+    title = first.locator("h2").inner_text()
+    first.get_by_role("button", name="… with its 20 casts").click()
+    expect(first.get_by_role("status")).to_contain_text("In the library, and cast:", timeout=60_000)
+    expect(first.get_by_label("Not filled").locator("li")).to_have_count(20)
+    first.get_by_role("status").get_by_role("link").first.click()
+    page.get_by_role("link", name="Write", exact=True).click()
+    expect(page.get_by_role("button", name="Write 20 casts")).to_be_visible()
+    page.get_by_role("button", name="Write 20 casts").click()
+    link = page.locator("[data-export] a").first
+    expect(link).to_be_visible(timeout=90_000)
+    with page.expect_download() as download:
+        link.click()
+    (again,) = read_material(Path(download.value.path()).rename(tmp_path / download.value.suggested_filename))
+    assert (again.document["title"], len(again.casts), again.lost) == (title, 20, ())

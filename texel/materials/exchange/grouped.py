@@ -10,13 +10,14 @@ import itertools
 import json
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from texel.errors import TexelError
 from texel.materials.exchange.imported import Imported, free_name
 from texel.materials.exchange.mtlx_write import CastOf
 from texel.materials.expression import parse_expression, text_of
+from texel.materials.layers import renamed
 from texel.materials.master import INPUTS, parse_master, parse_value
 from texel.materials.simplify import constants_of
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
@@ -27,6 +28,7 @@ Values = tuple[float, ...]
 _ONE = Constant(1.0)
 # Shorter than this, what the titles have in common says nothing.
 _SHORTEST_TITLE = 4
+_WORDS = ("title", "help", "group")
 
 
 def gathered(found: Sequence[Imported], title: str) -> list[Imported]:
@@ -34,8 +36,42 @@ def gathered(found: Sequence[Imported], title: str) -> list[Imported]:
     whose casts have nothing in their titles in common. Each material given is a master with one cast."""
     groups: dict[str, list[Imported]] = {}
     for one in found:
-        groups.setdefault(_build_of(one.document), []).append(one)
+        names = _names_of(one.document)
+        plain = _renamed(one, {name: f"name_{at}" for at, name in enumerate(names)})
+        group = groups.setdefault(_build_of(plain.document), [])
+        # What is alike but for its names goes by those of the first.
+        group.append(_renamed(one, dict(zip(names, _names_of(group[0].document), strict=True))) if group else one)
     return [one for group in groups.values() for one in (group if len(group) == 1 else _merged(group, title))]
+
+
+def _names_of(document: dict[str, Any]) -> list[str]:
+    """Names of slots, parameters and rows in their order, each once."""
+    keys = ("slots", "parameters", "rows")
+    return [one["name"] for key in keys for one in document.get(key, ())]
+
+
+def _renamed(one: Imported, names: dict[str, str]) -> Imported:
+    """The same material under other names of its slots, parameters and rows."""
+
+    def text(expression: str) -> str:
+        return text_of(renamed(parse_expression(expression), names))
+
+    def called(entry: dict[str, Any]) -> dict[str, Any]:
+        return entry | {"name": names.get(entry["name"], entry["name"])}
+
+    document = dict(one.document)
+    for key in ("slots", "parameters"):
+        document[key] = [called(entry) for entry in document.get(key, ())]
+    document["rows"] = [called(entry) | {"expression": text(entry["expression"])} for entry in document.get("rows", ())]
+    document["inputs"] = {name: text(expression) for name, expression in document["inputs"].items()}
+    casts = tuple(
+        CastOf(
+            cast.name, {names.get(name, name): value for name, value in cast.changes.items()},
+            {names.get(slot, slot): file for slot, file in cast.files.items()},
+        )
+        for cast in one.casts
+    )  # fmt: skip
+    return replace(one, document=document, casts=casts)
 
 
 def _trees(document: dict[str, Any]) -> tuple[dict[str, Node], dict[str, Node]]:
@@ -47,10 +83,15 @@ def _trees(document: dict[str, Any]) -> tuple[dict[str, Node], dict[str, Node]]:
 def _build_of(document: dict[str, Any]) -> str:
     """What two documents have in common when they differ in names and numbers alone."""
     rows, inputs = _trees(document)
-    parameters = [{k: v for k, v in one.items() if k != "default"} for one in document.get("parameters", ())]
+
+    def kept(key: str, *also: str) -> list[dict[str, Any]]:
+        """Entries without what says nothing of how the sheet is built."""
+        return [{k: v for k, v in one.items() if k not in (*_WORDS, *also)} for one in document.get(key, ())]
+
     return json.dumps(
         {
-            **{key: document.get(key) for key in ("slots", "coordinates", "opacity")}, "parameters": parameters,
+            **{key: document.get(key) for key in ("coordinates", "opacity")}, "slots": kept("slots"),
+            "parameters": kept("parameters", "default"),
             "rows": {name: _shape(tree) for name, tree in rows.items()},
             # An input that is a constant may as well be left out: then it is its neutral value.
             "inputs": {name: _shape(tree) for name, tree in sorted(inputs.items()) if constants_of(tree) is None},
