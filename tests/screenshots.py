@@ -172,6 +172,15 @@ def update(page: Page, base: str) -> None:
     page.locator(".pictures[data-ready=true]").wait_for(timeout=120_000)
 
 
+@view
+def written(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/masters/write/wet-ground")
+    page.get_by_role("radio", name="OpenUSD").check()
+    page.get_by_label("Texels a side").select_option("256")
+    page.get_by_role("button", name="Write 2 casts").click()
+    page.locator("[data-export] a").first.wait_for(timeout=120_000)
+
+
 def main(wanted: list[str]) -> None:
     home = data_home()
     word = json.loads((home / "demo-sign-in.json").read_text())["ada"]

@@ -19,7 +19,7 @@ export const FORMATS = [
   { key: "glb", title: "glTF 2.0", does: "one file; baked where it cannot say the sheet; casts as variants" },
   { key: "usda", title: "OpenUSD", does: "preview surfaces over baked maps; casts specialise one base" },
   { key: "maps", title: "Maps", does: "baked as PNG, a map for each role or packed by layouts" },
-  { key: "glsl", title: "GLSL", does: "a function with a table of its uniforms, without maps" },
+  { key: "glsl", title: "GLSL", does: "a function, with the uniforms and maps of each cast" },
   { key: "json", title: "Document", does: "the master and its casts as they are kept here" },
 ] as const;
 

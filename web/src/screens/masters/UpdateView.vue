@@ -85,7 +85,7 @@ async function take(): Promise<void> {
             <td>
               <b>{{ one.name }}</b>
             </td>
-            <td>{{ one.kept }} changes kept</td>
+            <td>{{ one.kept === 1 ? "1 change" : `${one.kept} changes` }} kept</td>
             <td>
               <span v-for="(why, name) in one.lost" :key="name" class="removes"
                 ><span class="mono">{{ name }}</span
