@@ -51,6 +51,32 @@ def test_a_broken_gltf_material_leaves_the_others():
     assert [one.split(":")[1].strip() for one in found.lost] == ["torn", "material 3"]
 
 
+def test_what_a_foreign_texture_or_material_says_besides_is_told():
+    document = {
+        "asset": {"version": "2.0"}, "images": [{"uri": "a.png"}], "samplers": [{"magFilter": 9728, "wrapS": 33071}],
+        "textures": [{"source": 0, "sampler": 0}],
+        "materials": [{"doubleSided": True, "pbrMetallicRoughness": {"baseColorTexture": {"index": 0}}}],
+    }  # fmt: skip
+    (found,) = read_gltf(json.dumps(document).encode())
+    for word in ("doubleSided", "taking the nearest", "beyond its edge"):
+        assert any(word in one for one in found.lost), word
+
+
+def test_what_a_materialx_image_or_material_says_besides_is_told():
+    image = (
+        '<image name="n" type="color3"><input name="file" type="filename" value="a.png" />'
+        '<input name="filtertype" type="string" value="closest" /><input name="layer" type="string" value="dirt" />'
+        "</image>"
+    )
+    surface = '<standard_surface name="s0" type="surfaceshader"><input name="base_color" type="color3" nodename="n" />'
+    text = materialx(surface + "</standard_surface>", around=image).replace(
+        "</surfacematerial>", '<input name="backsurfaceshader" type="surfaceshader" nodename="s0" /></surfacematerial>'
+    )
+    (found,) = read_materialx(text)
+    for word in ("filtertype closest", "layer dirt", "backsurfaceshader is not read"):
+        assert any(word in one for one in found.lost), word
+
+
 @pytest.mark.parametrize("count", [2, 10, 100])
 def test_names_fit_with_their_number(count):
     taken: set[str] = set()

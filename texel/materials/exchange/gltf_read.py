@@ -32,7 +32,7 @@ __all__ = ["read_gltf"]
 _LARGEST = 256 * 2**20
 _MOST_MATERIALS = 200
 _MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
-_REPEAT = 10497
+_REPEAT, _NEAREST = 10497, 9728
 _SUFFIXES = {"image/png": ".png", "image/jpeg": ".jpg", "image/webp": ".webp", "image/ktx2": ".ktx2"}
 _SPECULAR = "KHR_materials_pbrSpecularGlossiness"
 # What the sheet's surface has, or what says nothing about it.
@@ -157,6 +157,9 @@ class _Reader:
             self._metallic_roughness(material.get("pbrMetallicRoughness", {}))
         self._normal_and_light(extensions)
         self._more(extensions)
+        if material.get("doubleSided") and not sheet.opacity:
+            # What is not opaque is written with both sides.
+            sheet.lose("doubleSided: a sheet says nothing of backs")
         for name in extensions:
             if name not in _KNOWN:
                 sheet.lose(f"{name}: the sheet's surface has nothing like it")
@@ -206,6 +209,8 @@ class _Reader:
             sampler = self._document["samplers"][texture["sampler"]]
             if {sampler.get("wrapS", _REPEAT), sampler.get("wrapT", _REPEAT)} != {_REPEAT}:
                 self._sheet.lose(f"{title}: beyond its edge its texture repeats, instead of ending or mirroring")
+            if sampler.get("magFilter") == _NEAREST:
+                self._sheet.lose(f"{title}: between its texels it is smooth, instead of taking the nearest")
 
     def _times(self, holder: Document, key: str, letters: str, factor: Any, title: str, srgb: bool = False) -> Node:
         """A factor times channels of a texture, if there is one."""

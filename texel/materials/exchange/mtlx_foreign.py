@@ -395,6 +395,11 @@ class _Reader:
             word = one.getResolvedValueString() if one is not None else ""
             if word not in ("", "periodic"):
                 self._sheet.lose(f"{node.getNamePath()}: beyond its edge it repeats, instead of {word}")
+        for name, usual in (("filtertype", "linear"), ("layer", ""), ("framerange", ""), ("frameoffset", "0")):
+            one = node.getInput(name)
+            word = one.getResolvedValueString() if one is not None else ""
+            if word not in ("", usual) and not (name == "filtertype" and word == "cubic"):
+                self._sheet.lose(f"{node.getNamePath()}: its {name} {word} is passed over")
         return self._sheet.place(tiling, offset, degrees)
 
     def _slot_default(self, node: mx.Node, scope: _Scope | None) -> str:

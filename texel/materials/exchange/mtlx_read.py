@@ -50,6 +50,12 @@ def _read(document: mx.Document, text: str, where: str) -> list[Imported]:
     found, refused = each_alone(
         [(title, partial(_foreign, document, (title, *rest))) for title, *rest in _materials(document)]
     )
+    for material in document.getMaterialNodes():
+        reasons += [
+            f"{material.getName()}: its {given.getName()} is not read"
+            for given in material.getInputs()
+            if given.getName() not in ("surfaceshader", "displacementshader")
+        ]
     if not found and not own:
         if refused:
             raise BadDocument(f"{where}: {'; '.join(refused)}")
