@@ -14,6 +14,7 @@ from texel.image import Texels
 from texel.materials.evaluate import Surface, evaluate
 from texel.materials.expression import text_of
 from texel.materials.master import INPUTS, Master, Parameter, Slot
+from texel.materials.remarks import reachable
 from texel.roles import Transfer
 
 __all__ = [
@@ -190,10 +191,19 @@ def picture_difference(old: Surface, new: Surface) -> float:
 def same_picture(old: Master, new: Master) -> bool:
     """Whether both give the same surface from the sample maps: with all defaults, with every parameter that both know
     at both ends of its range, and with every two of them at every pair of ends."""
+    differing = [name for name in INPUTS if _reading(old, name) != _reading(new, name)]
+    if not differing:
+        return True
+    if "normal_strength" in differing:
+        differing.append("normal")
+    # What reads the same is left out, and with it the parameters that only it reads.
+    old, new = (
+        replace(one, inputs={name: one.inputs[name] for name in differing if name in one.inputs}) for one in (old, new)
+    )
     maps = sample_maps(old) | sample_maps(new)
-    both = [
-        name for name, one in old.parameters.items() if name in new.parameters and _alike(one, new.parameters[name])
-    ]
+    read = reachable(old) | reachable(new)
+    shared = [name for name in old.parameters if name in new.parameters and name in read]
+    both = [name for name in shared if _alike(old.parameters[name], new.parameters[name])]
 
     def surface(one: Master, values: Mapping[str, _Value]) -> Surface:
         own = {name: maps[name] for name in one.slots if name in maps}
@@ -204,6 +214,19 @@ def same_picture(old: Master, new: Master) -> bool:
         if picture_difference(surface(old, values), surface(new, values)) >= _SAME:
             return False
     return True
+
+
+def _reading(master: Master, name: str) -> object:
+    """All that goes into an input: its tree, and the rows, slots, coordinates and parameters that it reads."""
+    if name not in master.inputs:
+        return None
+    read = reachable(master, [name])
+    slots = [one for one in master.slots.values() if one.name in read]
+    return (
+        text_of(master.inputs[name]), {row: text_of(tree) for row, tree in master.rows.items() if row in read},
+        [(one, master.coordinates[one.coordinates]) for one in slots],
+        {one.name: (one.kind, one.default, one.options) for one in master.parameters.values() if one.name in read},
+    )  # fmt: skip
 
 
 # Components, or the word of a choice, which may stand elsewhere in another version.
