@@ -93,8 +93,19 @@ export const useComparison = (slug: Slug, master: Name) =>
       ),
   });
 
-export const readSheet = (document: MasterDocument) =>
-  data(client.POST("/api/masters/read", { body: document }));
+const READ = new Map<string, Promise<Schemas["ReadOut"]>>();
+const MOST_READ = 40;
+
+/** A sheet as the studio reads it: the same document always gives the same, so what was read lately is at hand. */
+export function readSheet(document: MasterDocument): Promise<Schemas["ReadOut"]> {
+  const key = JSON.stringify(document);
+  const kept = READ.get(key) ?? data(client.POST("/api/masters/read", { body: document }));
+  READ.delete(key);
+  READ.set(key, kept);
+  kept.catch(() => READ.delete(key));
+  for (const oldest of READ.keys()) if (READ.size > MOST_READ) READ.delete(oldest);
+  return kept;
+}
 
 export const textOfChain = async (chain: Chain) =>
   (await data(client.POST("/api/masters/chain", { body: chain }))).text;
