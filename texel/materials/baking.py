@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
@@ -23,6 +23,9 @@ __all__ = ["BAKED", "LARGEST", "Baked", "bake", "gltf_maps", "packed_maps"]
 LARGEST = 16384
 # Texels of a strip: a sheet holds a few dozen values for each at a time.
 _STRIP = 32 * 1024
+# Texels of a bake from which on compiled loops are worth loading.
+_LARGE = 2048 * 2048
+_STRENGTHS = {"normal_strength", "occlusion_strength", "emissive_strength"}
 _DEPTHS: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16)}
 
 
@@ -72,31 +75,47 @@ def bake(
     if not (1 <= width <= LARGEST and 1 <= height <= LARGEST) or bits not in _DEPTHS:
         raise BadDocument(f"maps are baked from 1 to {LARGEST} texels a side, at 8 or 16 bits")
     wanted = [role for role, one in BAKED.items() if one.input in master.inputs]
-    evaluation = Evaluation(master, maps, changes, width, height, vertex)
+    surface_of, strip = _evaluation(master, maps, changes, width, height, vertex)
     found: dict[Role, Pixels] = {}
     for role in wanted:
         depth = _DEPTHS[16 if role is Role.HEIGHT else bits]
         found[role] = np.empty((height, width, INPUTS[BAKED[role].input].size), depth)
-    rows = max(1, _STRIP // width)
+    rows = max(1, strip // width)
 
     tops = range(0, height, rows)
 
     def surface(top: int) -> tuple[slice, Surface]:
         part = slice(top, min(top + rows, height))
-        return part, evaluation.surface(part)
+        return part, surface_of(part)
 
     def brightest(top: int) -> float:
         return float(_glow(surface(top)[1]).max())
 
-    def strip(top: int) -> None:
+    def store(top: int) -> None:
         part, made = surface(top)
         for role in wanted:
             found[role][part] = _stored(made, role, found[role].dtype, green, strength)
 
     # A map holds no more than 1: what is brighter is kept as a factor on all of it.
     strength = max([1.0, *each(brightest, tops, threads)]) if Role.EMISSIVE in wanted else 1.0
-    each(strip, tops, threads)
+    each(store, tops, threads)
     return Baked({role: _map(pixels, role, green) for role, pixels in found.items()}, strength)
+
+
+def _evaluation(
+    master: Master, maps: Mapping[str, Texels], changes: Mapping[str, tuple[float, ...]], width: int, height: int,
+    vertex: tuple[float, float, float, float],
+) -> tuple[Callable[[slice], Surface], int]:  # fmt: skip
+    """What gives the surface of some rows, and how many texels it is best asked for at a time: compiled loops for what
+    is large, since they take a second to load."""
+    if width * height >= _LARGE:
+        from texel.materials.compiled import STRIP, CompiledEvaluation, can_be_compiled
+
+        if not can_be_compiled(maps):
+            return Evaluation(master, maps, changes, width, height, vertex).surface, _STRIP
+        inputs = {one.input for one in BAKED.values()} | _STRENGTHS
+        return CompiledEvaluation(master, maps, changes, width, height, vertex, inputs).surface, STRIP
+    return Evaluation(master, maps, changes, width, height, vertex).surface, _STRIP
 
 
 def _glow(surface: Surface) -> Pixels:

@@ -14,7 +14,7 @@ from texel.materials.operations import OPERATIONS
 from texel.materials.sampling import SlotMap, coordinates_of, uv_grid
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
-__all__ = ["Evaluation", "Surface", "evaluate", "values_of"]
+__all__ = ["Evaluation", "Surface", "evaluate", "placed", "values_of"]
 
 Array = NDArray[np.float32]
 Surface = dict[str, Array]
@@ -79,14 +79,21 @@ class _Reader:
 
     def _where(self, one: Coordinates) -> tuple[Array, float]:
         """Coordinates, and by how many degrees they are turned."""
+        tiling, offset, degrees = placed(one, self.values)
+        return coordinates_of(self.uv, tiling, offset, degrees), degrees
 
-        def value(given: object) -> tuple[float, ...]:
-            if isinstance(given, str):
-                return tuple(self.values[given])
-            return given if isinstance(given, tuple) else (float(given),)  # type: ignore[arg-type]
 
-        degrees = value(one.rotation)[0]
-        return coordinates_of(self.uv, value(one.tiling), value(one.offset), degrees), degrees
+def placed(
+    one: Coordinates, values: Mapping[str, tuple[float, ...]]
+) -> tuple[tuple[float, ...], tuple[float, ...], float]:
+    """Tiling, offset and degrees of coordinates, with parameters as they are."""
+
+    def value(given: object) -> tuple[float, ...]:
+        if isinstance(given, str):
+            return tuple(values[given])
+        return given if isinstance(given, tuple) else (float(given),)  # type: ignore[arg-type]
+
+    return value(one.tiling), value(one.offset), value(one.rotation)[0]
 
 
 def _as_wide(value: Array, size: int) -> Array:

@@ -1,0 +1,148 @@
+"""Compiled loops over planes of texels (numba): steps of arithmetic, and pictures read between their texels.
+
+A plane holds one component of a value for every texel of a strip, float32. What the loops compute is what
+texel.materials.operations and texel.materials.sampling compute with NumPy; the tests hold them together.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+__all__ = [
+    "ABSOLUTE", "ADD", "CHOOSE", "CLAMP", "DIVIDE", "FRACTION", "LENGTH", "LEVELS", "MAXIMUM", "MINIMUM", "MIX",
+    "MULTIPLY", "POWER", "ROOT", "SINE", "SMOOTH", "SUBTRACT", "UNIT", "UNIT_Z", "find", "gather", "run",
+]  # fmt: skip
+
+Array = NDArray[np.float32]
+# What a step does. UNIT: a part of a vector by its length, 0 of one without length; UNIT_Z: 1 then.
+(
+    ADD, SUBTRACT, MULTIPLY, DIVIDE, MIX, POWER, CLAMP, MINIMUM, MAXIMUM, ABSOLUTE, ROOT, FRACTION, SINE,
+    LEVELS, SMOOTH, CHOOSE, LENGTH, UNIT, UNIT_Z,
+) = range(19)  # fmt: skip
+
+
+def _compiled(function: Callable[..., None]) -> Any:
+    """Compiled when it is called first, and kept beside this module or in the user's cache, where there is room."""
+    try:
+        return njit(function, cache=True, nogil=True, error_model="numpy")
+    except RuntimeError:
+        return njit(function, nogil=True, error_model="numpy")
+
+
+@_compiled
+def run(steps: NDArray[np.int32], planes: Array) -> None:
+    """Do the steps, rows of what, to, and three planes that are read, one after the other."""
+    one, zero, tiny = np.float32(1), np.float32(0), np.float32(1e-6)
+    turn = np.float32(2 * np.pi)
+    for at in range(steps.shape[0]):
+        what = steps[at, 0]
+        to, a, b, c = planes[steps[at, 1]], planes[steps[at, 2]], planes[steps[at, 3]], planes[steps[at, 4]]
+        count = to.shape[0]
+        if what == ADD:
+            for i in range(count):
+                to[i] = a[i] + b[i]
+        elif what == SUBTRACT:
+            for i in range(count):
+                to[i] = a[i] - b[i]
+        elif what == MULTIPLY:
+            for i in range(count):
+                to[i] = a[i] * b[i]
+        elif what == DIVIDE:
+            for i in range(count):
+                to[i] = zero if b[i] == zero else a[i] / b[i]
+        elif what == MIX:
+            for i in range(count):
+                to[i] = a[i] * (one - c[i]) + b[i] * c[i]
+        elif what == POWER:
+            for i in range(count):
+                if a[i] > zero:
+                    to[i] = max(a[i], np.float32(1e-30)) ** b[i]
+                else:
+                    to[i] = one if b[i] == zero else zero
+        elif what == CLAMP:
+            for i in range(count):
+                to[i] = min(max(a[i], b[i]), c[i])
+        elif what == MINIMUM:
+            for i in range(count):
+                to[i] = min(a[i], b[i])
+        elif what == MAXIMUM:
+            for i in range(count):
+                to[i] = max(a[i], b[i])
+        elif what == ABSOLUTE:
+            for i in range(count):
+                to[i] = abs(a[i])
+        elif what == ROOT:
+            for i in range(count):
+                to[i] = np.sqrt(max(a[i], zero))
+        elif what == FRACTION:
+            for i in range(count):
+                to[i] = a[i] - np.floor(a[i])
+        elif what == SINE:
+            for i in range(count):
+                to[i] = np.sin(a[i] * turn)
+        elif what in (LEVELS, SMOOTH):
+            for i in range(count):
+                span = c[i] - b[i]
+                share = zero if span == zero else (a[i] - b[i]) / span
+                share = min(max(share, zero), one)
+                to[i] = share * share * (np.float32(3) - np.float32(2) * share) if what == SMOOTH else share
+        elif what == CHOOSE:
+            for i in range(count):
+                to[i] = a[i] if b[i] > np.float32(0.5) else c[i]
+        elif what == LENGTH:
+            for i in range(count):
+                to[i] = np.sqrt(a[i] * a[i] + b[i] * b[i] + c[i] * c[i])
+        elif what == UNIT:
+            for i in range(count):
+                to[i] = a[i] / max(b[i], tiny) if b[i] > tiny else zero
+        elif what == UNIT_Z:
+            for i in range(count):
+                to[i] = a[i] / max(b[i], tiny) if b[i] > tiny else one
+
+
+@_compiled
+def find(u: Array, v: Array, width: int, height: int, corners: NDArray[np.uint32], shares: Array) -> None:
+    """For places in a picture that repeats: the numbers of the four texels around each, and how far it is from the
+    first to the next, to the right and down."""
+    wide, high, half = np.float32(width), np.float32(height), np.float32(0.5)
+    for i in range(u.shape[0]):
+        x = u[i] * wide - half
+        y = v[i] * high - half
+        left, top = np.floor(x), np.floor(y)
+        shares[0, i], shares[1, i] = x - left, y - top
+        x0 = np.uint32(left - np.floor(left / wide) * wide)
+        y0 = np.uint32(top - np.floor(top / high) * high)
+        # A quotient that was rounded up leaves the side itself.
+        x0 = x0 if x0 < np.uint32(width) else np.uint32(0)
+        y0 = y0 if y0 < np.uint32(height) else np.uint32(0)
+        x1 = x0 + np.uint32(1) if x0 + np.uint32(1) < np.uint32(width) else np.uint32(0)
+        y1 = y0 + np.uint32(1) if y0 + np.uint32(1) < np.uint32(height) else np.uint32(0)
+        corners[0, i] = y0 * np.uint32(width) + x0
+        corners[1, i] = y0 * np.uint32(width) + x1
+        corners[2, i] = y1 * np.uint32(width) + x0
+        corners[3, i] = y1 * np.uint32(width) + x1
+
+
+@_compiled
+def gather(
+    texels: Any, which: NDArray[np.int32], tables: Array, corners: NDArray[np.uint32], shares: Array, planes: Array,
+    to: NDArray[np.int32],
+) -> None:  # fmt: skip
+    """Some channels of the texels found, mixed; stored integers go through a table each."""
+    one = np.float32(1)
+    for k in range(which.shape[0]):
+        channel, table, out = which[k], tables[k], planes[to[k]]
+        for i in range(out.shape[0]):
+            right, down = shares[0, i], shares[1, i]
+            upper = (
+                table[texels[corners[0, i], channel]] * (one - right) + table[texels[corners[1, i], channel]] * right
+            )
+            lower = (
+                table[texels[corners[2, i], channel]] * (one - right) + table[texels[corners[3, i], channel]] * right
+            )
+            out[i] = upper * (one - down) + lower * down
