@@ -51,7 +51,7 @@ __all__ = ["STRIP", "CompiledEvaluation", "can_be_compiled"]
 Array = NDArray[np.float32]
 Values = tuple[float, ...]
 # Texels at a time: their planes stay near the processor.
-STRIP = 8 * 1024
+STRIP = 16 * 1024
 
 
 _BASIC = {
@@ -70,6 +70,7 @@ class _Steps:
         self.constants: dict[float, int] = {}
         self.count = 0
         self._made: dict[tuple[int, int, int, int], int] = {}
+        self._value: dict[int, float] = {}
 
     def plane(self) -> int:
         self.count += 1
@@ -79,15 +80,37 @@ class _Steps:
         key = float(np.float32(value))
         if key not in self.constants:
             self.constants[key] = self.plane()
+            self._value[self.constants[key]] = key
         return self.constants[key]
 
     def do(self, what: int, a: int, b: int | None = None, c: int | None = None) -> int:
-        """The plane of a step's result."""
+        """The plane of a step's result; none is taken where it is known beforehand."""
         key = (what, a, a if b is None else b, a if c is None else c)
+        known = self._known(*key)
+        if known is not None:
+            return known
         if key not in self._made:
             self._made[key] = to = self.plane()
             self.steps.append((what, to, *key[1:]))
         return self._made[key]
+
+    def _known(self, what: int, a: int, b: int, c: int) -> int | None:
+        """The result of constants, of a product with 1, of a sum with 0, of a mixture that is one of its two."""
+        values = [self._value.get(plane) for plane in (a, b, c)]
+        if None not in values:
+            planes = np.array([*values, 0], np.float32).reshape(4, 1)
+            run(np.array([[what, 3, 0, 1, 2]], np.int32), planes)
+            made = float(planes[3, 0])
+            return self.constant(made) if np.isfinite(made) else None
+        if what == MULTIPLY and 1.0 in values[:2]:
+            return b if values[0] == 1.0 else a
+        if (what == ADD and values[1] == 0.0) or (what == SUBTRACT and values[1] == 0.0):
+            return a
+        if what == MIX and values[2] in (0.0, 1.0):
+            return b if values[2] else a
+        if what == POWER and values[1] == 1.0:
+            return self.do(MAXIMUM, a, self.constant(0))
+        return None
 
     def packed(self, kept: set[int]) -> tuple[NDArray[np.int32], dict[int, int], int]:
         """The steps with planes used again once nobody reads them any more, the new numbers of planes that are kept,

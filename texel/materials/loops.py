@@ -19,6 +19,8 @@ __all__ = [
 ]  # fmt: skip
 
 Array = NDArray[np.float32]
+# Texels for which all steps are done before the next: with some dozens of planes less than a megabyte.
+BLOCK = 2048
 # What a step does. UNIT: a part of a vector by its length, 0 of one without length; UNIT_Z: 1 then.
 (
     ADD, SUBTRACT, MULTIPLY, DIVIDE, MIX, POWER, CLAMP, MINIMUM, MAXIMUM, ABSOLUTE, ROOT, FRACTION, SINE,
@@ -36,73 +38,77 @@ def _compiled(function: Callable[..., None]) -> Any:
 
 @_compiled
 def run(steps: NDArray[np.int32], planes: Array) -> None:
-    """Do the steps, rows of what, to, and three planes that are read, one after the other."""
+    """Do the steps, rows of what, to, and three planes that are read, one after the other; all of them for some texels
+    at a time, whose planes stay near the processor."""
     one, zero, tiny = np.float32(1), np.float32(0), np.float32(1e-6)
     turn = np.float32(2 * np.pi)
-    for at in range(steps.shape[0]):
-        what = steps[at, 0]
-        to, a, b, c = planes[steps[at, 1]], planes[steps[at, 2]], planes[steps[at, 3]], planes[steps[at, 4]]
-        count = to.shape[0]
-        if what == ADD:
-            for i in range(count):
-                to[i] = a[i] + b[i]
-        elif what == SUBTRACT:
-            for i in range(count):
-                to[i] = a[i] - b[i]
-        elif what == MULTIPLY:
-            for i in range(count):
-                to[i] = a[i] * b[i]
-        elif what == DIVIDE:
-            for i in range(count):
-                to[i] = zero if b[i] == zero else a[i] / b[i]
-        elif what == MIX:
-            for i in range(count):
-                to[i] = a[i] * (one - c[i]) + b[i] * c[i]
-        elif what == POWER:
-            for i in range(count):
-                if a[i] > zero:
-                    to[i] = max(a[i], np.float32(1e-30)) ** b[i]
-                else:
-                    to[i] = one if b[i] == zero else zero
-        elif what == CLAMP:
-            for i in range(count):
-                to[i] = min(max(a[i], b[i]), c[i])
-        elif what == MINIMUM:
-            for i in range(count):
-                to[i] = min(a[i], b[i])
-        elif what == MAXIMUM:
-            for i in range(count):
-                to[i] = max(a[i], b[i])
-        elif what == ABSOLUTE:
-            for i in range(count):
-                to[i] = abs(a[i])
-        elif what == ROOT:
-            for i in range(count):
-                to[i] = np.sqrt(max(a[i], zero))
-        elif what == FRACTION:
-            for i in range(count):
-                to[i] = a[i] - np.floor(a[i])
-        elif what == SINE:
-            for i in range(count):
-                to[i] = np.sin(a[i] * turn)
-        elif what in (LEVELS, SMOOTH):
-            for i in range(count):
-                span = c[i] - b[i]
-                share = zero if span == zero else (a[i] - b[i]) / span
-                share = min(max(share, zero), one)
-                to[i] = share * share * (np.float32(3) - np.float32(2) * share) if what == SMOOTH else share
-        elif what == CHOOSE:
-            for i in range(count):
-                to[i] = a[i] if b[i] > np.float32(0.5) else c[i]
-        elif what == LENGTH:
-            for i in range(count):
-                to[i] = np.sqrt(a[i] * a[i] + b[i] * b[i] + c[i] * c[i])
-        elif what == UNIT:
-            for i in range(count):
-                to[i] = a[i] / max(b[i], tiny) if b[i] > tiny else zero
-        elif what == UNIT_Z:
-            for i in range(count):
-                to[i] = a[i] / max(b[i], tiny) if b[i] > tiny else one
+    for first in range(0, planes.shape[1], BLOCK):
+        last = min(first + BLOCK, planes.shape[1])
+        for at in range(steps.shape[0]):
+            what = steps[at, 0]
+            to, a = planes[steps[at, 1], first:last], planes[steps[at, 2], first:last]
+            b, c = planes[steps[at, 3], first:last], planes[steps[at, 4], first:last]
+            count = last - first
+            if what == ADD:
+                for i in range(count):
+                    to[i] = a[i] + b[i]
+            elif what == SUBTRACT:
+                for i in range(count):
+                    to[i] = a[i] - b[i]
+            elif what == MULTIPLY:
+                for i in range(count):
+                    to[i] = a[i] * b[i]
+            elif what == DIVIDE:
+                for i in range(count):
+                    to[i] = zero if b[i] == zero else a[i] / b[i]
+            elif what == MIX:
+                for i in range(count):
+                    to[i] = a[i] * (one - c[i]) + b[i] * c[i]
+            elif what == POWER:
+                for i in range(count):
+                    if a[i] > zero:
+                        to[i] = max(a[i], np.float32(1e-30)) ** b[i]
+                    else:
+                        to[i] = one if b[i] == zero else zero
+            elif what == CLAMP:
+                for i in range(count):
+                    to[i] = min(max(a[i], b[i]), c[i])
+            elif what == MINIMUM:
+                for i in range(count):
+                    to[i] = min(a[i], b[i])
+            elif what == MAXIMUM:
+                for i in range(count):
+                    to[i] = max(a[i], b[i])
+            elif what == ABSOLUTE:
+                for i in range(count):
+                    to[i] = abs(a[i])
+            elif what == ROOT:
+                for i in range(count):
+                    to[i] = np.sqrt(max(a[i], zero))
+            elif what == FRACTION:
+                for i in range(count):
+                    to[i] = a[i] - np.floor(a[i])
+            elif what == SINE:
+                for i in range(count):
+                    to[i] = np.sin(a[i] * turn)
+            elif what in (LEVELS, SMOOTH):
+                for i in range(count):
+                    span = c[i] - b[i]
+                    share = zero if span == zero else (a[i] - b[i]) / span
+                    share = min(max(share, zero), one)
+                    to[i] = share * share * (np.float32(3) - np.float32(2) * share) if what == SMOOTH else share
+            elif what == CHOOSE:
+                for i in range(count):
+                    to[i] = a[i] if b[i] > np.float32(0.5) else c[i]
+            elif what == LENGTH:
+                for i in range(count):
+                    to[i] = np.sqrt(a[i] * a[i] + b[i] * b[i] + c[i] * c[i])
+            elif what == UNIT:
+                for i in range(count):
+                    to[i] = a[i] / max(b[i], tiny) if b[i] > tiny else zero
+            elif what == UNIT_Z:
+                for i in range(count):
+                    to[i] = a[i] / max(b[i], tiny) if b[i] > tiny else one
 
 
 @_compiled
@@ -135,14 +141,12 @@ def gather(
 ) -> None:  # fmt: skip
     """Some channels of the texels found, mixed; stored integers go through a table each."""
     one = np.float32(1)
+    first, second, third, fourth = corners[0], corners[1], corners[2], corners[3]
+    to_the_right, downwards = shares[0], shares[1]
     for k in range(which.shape[0]):
         channel, table, out = which[k], tables[k], planes[to[k]]
         for i in range(out.shape[0]):
-            right, down = shares[0, i], shares[1, i]
-            upper = (
-                table[texels[corners[0, i], channel]] * (one - right) + table[texels[corners[1, i], channel]] * right
-            )
-            lower = (
-                table[texels[corners[2, i], channel]] * (one - right) + table[texels[corners[3, i], channel]] * right
-            )
-            out[i] = upper * (one - down) + lower * down
+            right, down = to_the_right[i], downwards[i]
+            a, b = table[texels[first[i], channel]], table[texels[second[i], channel]]
+            c, d = table[texels[third[i], channel]], table[texels[fourth[i], channel]]
+            out[i] = (a * (one - right) + b * right) * (one - down) + (c * (one - right) + d * right) * down
