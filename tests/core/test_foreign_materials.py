@@ -144,3 +144,15 @@ def test_channels_of_one_number_are_the_number():
 
 def test_channels_of_one_channel_are_that_channel():
     assert simplified(Swizzle(Swizzle(Name("map"), "g"), "bb")) == Swizzle(Name("map"), "gg")
+
+
+def test_a_surface_of_an_unknown_kind_is_read_by_the_names_of_its_inputs():
+    given = (
+        '<input name="Color" type="color3" value="0.5, 0.25, 0.125" /><input name="metalness" type="float" value="1" />'
+        '<input name="density" type="float" value="2.7" /><input name="tags" type="string" value="mirror" />'
+    )
+    (found,) = read_materialx(materialx(f'<lab_surface name="s0" type="surfaceshader">{given}</lab_surface>'))
+    assert found.document["inputs"]["base_color"] == "rgb(0.5, 0.25, 0.125)"
+    assert found.document["inputs"]["metallic"] == "1"
+    for word in ("lab_surface: a kind of surface that is not known", "density", "tags"):
+        assert any(one.startswith(word) for one in found.lost), word

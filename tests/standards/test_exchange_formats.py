@@ -3,6 +3,7 @@
 import json
 import shutil
 import subprocess
+from pathlib import Path
 
 import numpy as np
 import pygltflib
@@ -87,3 +88,53 @@ def test_maps_of_a_stage_hold_the_surface_and_its_normal_is_unpacked(tmp_path):
     assert normal.GetAttribute("inputs:sourceColorSpace").Get() == "raw"
     stored = read(tmp_path / "maps/Plain_normal.png").pixels.astype(np.float32) / 255
     np.testing.assert_allclose(stored * scale[0] + bias[0], wanted["normal"], atol=1.1 / 255)
+
+
+def _texture_of(stage, cast, name):
+    """What an input reads: values 0 to 1 by the texture's colour space, scale and bias, and the channels."""
+    shader, _, _ = UsdShade.Material(cast).ComputeSurfaceSource()
+    source = shader.GetInput(name).GetConnectedSources()[0][0] if shader.GetInput(name) else None
+    if source is None:
+        return None
+    texture = UsdShade.Shader(source.source.GetPrim())
+    (attribute,) = UsdShade.Utils.GetValueProducingAttributes(texture.GetInput("file"))
+    stored = read(Path(attribute.Get().resolvedPath)).pixels.astype(np.float64) / 255
+    if texture.GetInput("sourceColorSpace").Get() == "sRGB":
+        light = np.where(stored <= 0.04045, stored / 12.92, ((stored + 0.055) / 1.055) ** 2.4)
+        stored = np.concatenate([light[..., :3], stored[..., 3:]], axis=-1)
+    for key, apply in (("scale", np.multiply), ("bias", np.add)):
+        given = texture.GetInput(key)
+        found = UsdShade.Utils.GetValueProducingAttributes(given) if given else ()
+        if found:
+            stored = apply(stored, np.array(found[0].Get())[: stored.shape[-1]])
+    at = {"rgb": slice(0, 3), "r": slice(0, 1), "g": slice(1, 2), "b": slice(2, 3), "a": slice(3, 4)}
+    return stored[..., at[source.sourceName]]
+
+
+@pytest.mark.parametrize("master", _MASTERS, ids=lambda one: one.name)
+def test_a_stage_moved_elsewhere_gives_back_what_the_sheet_computes(master, tmp_path):
+    """usd-core: every connected input of every cast, through its texture, against NumPy."""
+    (tmp_path / "here").mkdir()
+    _written(master, "usda", tmp_path / "here")
+    (tmp_path / "here").rename(tmp_path / "there")
+    stage = Usd.Stage.Open(str(tmp_path / "there" / "look.usda"))
+    scope = stage.GetDefaultPrim().GetChild("Materials")
+    for cast in _casts(master):
+        prim = next(one for one in scope.GetChildren() if one.GetDisplayName() == cast.name)
+        with np.errstate(all="ignore"):
+            wanted = evaluate(master, cast.maps, cast.changes, _SIDE, _SIDE)
+        glow = np.nan_to_num(np.maximum(wanted["emissive"] * wanted["emissive_strength"], 0), posinf=0)
+        expected = {
+            "diffuseColor": wanted["base_color"], "roughness": wanted["roughness"], "metallic": wanted["metallic"],
+            "occlusion": 1 + (wanted["occlusion"] - 1) * wanted["occlusion_strength"], "normal": wanted["normal"],
+            "emissiveColor": glow / max(1.0, glow.max()), "opacity": wanted["opacity"],
+        }  # fmt: skip
+        for name, value in expected.items():
+            made = _texture_of(stage, prim, name)
+            if made is None:
+                continue
+            low = -1 if name == "normal" else 0
+            made = made / max(1.0, glow.max()) if name == "emissiveColor" else made
+            # Half a step of 8 bits; of sRGB's brightest 2.3 times as much in light, of a vector twice.
+            near = {"diffuseColor": 1.2, "emissiveColor": 1.2, "normal": 1.1}.get(name, 0.51) / 255
+            assert np.abs(np.clip(made, low, 1) - np.clip(np.nan_to_num(value), low, 1)).max() <= near, name

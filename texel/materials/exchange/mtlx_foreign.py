@@ -19,7 +19,7 @@ from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft
 from texel.materials.exchange.mtlx_affine import Unplaced, placement_of
 from texel.materials.exchange.mtlx_nodes import SIZES
 from texel.materials.exchange.mtlx_operations import TRANSLATED, Unsaid
-from texel.materials.exchange.mtlx_surfaces import SURFACES, Surface
+from texel.materials.exchange.mtlx_surfaces import SURFACES, Surface, by_common_names
 from texel.materials.master import DEFAULTS
 from texel.materials.simplify import component, constants_of, simplified
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
@@ -62,9 +62,14 @@ class _Reader:
 
     def read(self, node: mx.Node, displacement: mx.Node | None) -> Imported:
         found, scope = self._shader(node, SURFACES)
-        if found is None:
-            raise BadDocument(f"{self._sheet.title}: a surface of kind {node.getCategory()} cannot be read")
-        self._read_surface(SURFACES[found.getCategory()], found, scope)
+        if found is not None:
+            self._read_surface(SURFACES[found.getCategory()], found, scope)
+        else:
+            surface = by_common_names({one.getName(): one.getType() for one in node.getInputs()})
+            if surface is None:
+                raise BadDocument(f"{self._sheet.title}: a surface of kind {node.getCategory()} cannot be read")
+            self._sheet.lose(f"{node.getCategory()}: a kind of surface that is not known, read by its inputs' names")
+            self._read_surface(surface, node, None)
         if displacement is not None:
             self._read_displacement(displacement)
         return self._sheet.done()
@@ -105,7 +110,9 @@ class _Reader:
         if mode != "opaque":
             self._sheet.opacity = {"mode": mode, "cut_off": cut_off}
         for given in node.getInputs():
-            if given.getName() not in surface.known and not self._is_default(node, given, scope):
+            if given.getType() in ("string", "filename"):
+                self._sheet.lose(f"{given.getName()}: words, which a sheet does not keep")
+            elif given.getName() not in surface.known and not self._is_default(node, given, scope):
                 self._sheet.lose(f"{given.getName()}: the sheet's surface has no such input")
 
     def _is_default(self, node: mx.Node, given: mx.Input, scope: _Scope | None) -> bool:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from texel.materials.simplify import component, constants_of, simplified
 from texel.materials.tree import Call, Constant, Node
 
-__all__ = ["SURFACES", "Surface"]
+__all__ = ["SURFACES", "Surface", "by_common_names"]
 
 Values = Callable[[str], Node]
 # Candelas a square metre that count as a strength of 1, as OpenPBR's own emission has them at a photographic exposure.
@@ -93,6 +93,44 @@ def _gltf_opacity(of: Values) -> tuple[str, float]:
 def _preview_opacity(of: Values) -> tuple[str, float]:
     threshold = _number(of("opacityThreshold"))
     return ("cut_out", threshold) if threshold > 0 else _blended("opacity")(of)
+
+
+# What surfaces at large call the inputs of ours, without underscores and capitals; the first that is there is taken.
+_COMMON: dict[str, tuple[str, ...]] = {
+    "base_color": ("basecolor", "color", "diffusecolor", "diffuse", "albedo"),
+    "metallic": ("metallic", "metalness"),
+    "roughness": ("roughness", "specularroughness"),
+    "occlusion": ("occlusion", "ambientocclusion", "ao"),
+    "emissive": ("emissive", "emissivecolor", "emission", "emissioncolor"),
+    "opacity": ("opacity", "alpha"),
+}
+
+
+def by_common_names(types: Mapping[str, str]) -> Surface | None:
+    """A surface of a kind that nothing defines, read by what its inputs are called; None where no name is known.
+
+    types: of the inputs that are given, by name.
+
+    >>> sorted(by_common_names({"Base_Color": "color3", "metalness": "float", "density": "float"}).known)
+    ['Base_Color', 'metalness']
+    """
+    plain = {name.replace("_", "").lower(): name for name in types}
+    wanted = {"base_color": "color3", "emissive": "color3"}
+    found = {}
+    for ours, words in _COMMON.items():
+        theirs = next((plain[word] for word in words if word in plain), None)
+        if theirs is not None and types[theirs] == wanted.get(ours, "float"):
+            found[ours] = theirs
+    normal = plain.get("normal", "")
+    if not found:
+        return None
+    opacity = _blended(found["opacity"]) if "opacity" in found else _opaque
+    known = frozenset([*found.values(), *([normal] if normal else [])])
+    return Surface(lambda of: {ours: of(theirs) for ours, theirs in found.items()}, normal, opacity, known)
+
+
+def _opaque(of: Values) -> tuple[str, float]:
+    return "opaque", 0.5
 
 
 SURFACES: dict[str, Surface] = {
