@@ -9,6 +9,7 @@ from studio.apart import Busy
 from studio.api import (
     budget,
     casts,
+    catalogue,
     deliveries,
     habits,
     intakes,
@@ -43,6 +44,7 @@ for prefix, module in (
     ("", session),
     ("/projects", projects),
     ("/steps", steps),
+    ("/catalogue", catalogue),
     ("/projects/{slug}/intakes", intakes),
     ("/projects/{slug}/habit", habits),
     ("/projects/{slug}/sets", sets),

@@ -14,6 +14,7 @@ from ninja.files import UploadedFile
 from studio.api.access import NotAllowed, user_of
 from studio.api.documents import Master as MasterBody
 from studio.api.schemas.masters import (
+    Begin,
     ChainIn,
     ChangeOut,
     Deprecate,
@@ -36,6 +37,7 @@ from studio.projects.models import Project
 from texel.errors import BadDocument
 from texel.materials import Master as Sheet
 from texel.materials import catalogue, parse_chain, parse_master, read_document, read_sheet, text_of, tree_of
+from texel.materials.starter import starter
 from texel.materials.versions import VersionChange, changes_between
 from texel.misread import MISREADINGS
 
@@ -206,6 +208,13 @@ def create(request: HttpRequest, document: Body[MasterBody]) -> Any:
     """A new master with a draft."""
     _must_write(request)
     return _out(request, library.create_master(document, user_of(request)).name)
+
+
+@router.post("/begin", response=MasterOut)
+def begin(request: HttpRequest, given: Begin) -> Any:
+    """A new master with a draft that works: a plain surface of three maps, to be changed."""
+    _must_write(request)
+    return _out(request, library.create_master(starter(given.title), user_of(request)).name)
 
 
 @router.get("/{name}", response=MasterOut)

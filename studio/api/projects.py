@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.db.models import Count, F, Window
@@ -10,12 +11,14 @@ from django.http import HttpRequest
 from ninja import Body, Router, Status
 from ninja.errors import HttpError
 
+from studio import overview
 from studio.api.access import project_for, user_of
 from studio.api.documents import Sets, Target
 from studio.api.schemas.projects import (
     LogLine,
     MemberOut,
     NewProject,
+    Overview,
     PrintOut,
     ProjectChange,
     ProjectOut,
@@ -25,6 +28,7 @@ from studio.api.schemas.projects import (
     TargetOutput,
 )
 from studio.api.seen import IfMatch, newest_of, seen
+from studio.beginning import begin_project
 from studio.changes import restoring
 from studio.people import members
 from studio.people.models import LogEntry
@@ -53,13 +57,25 @@ def _prints(projects: list[int]) -> dict[int, list[PrintOut]]:
     return found
 
 
-def _out(membership: Membership, sets: int, prints: list[PrintOut] | None = None) -> ProjectOut:
+def _outs(memberships: list[Membership], sets: Mapping[int, int]) -> list[ProjectOut]:
+    """Projects with what waits in them, in as many queries however many they are."""
+    ids = [row.project_id for row in memberships]
+    prints, waits = _prints(ids), overview.waits_in(ids)
+    people, changes = overview.people_in(ids), overview.last_changes(ids, 1)
+    return [
+        {
+            "slug": row.project.slug, "name": row.project.name, "target": row.project.target, "right": row.right,
+            "revision": row.project.revision, "sets": sets[row.project_id], "prints": prints[row.project_id],
+            "people": people[row.project_id], "waiting": waits[row.project_id],
+            "last_change": changes[row.project_id][0] if changes[row.project_id] else None,
+        }
+        for row in memberships
+    ]  # fmt: skip
+
+
+def _out(membership: Membership) -> ProjectOut:
     project = membership.project
-    shown = _prints([project.pk])[project.pk] if prints is None else prints
-    return {
-        "slug": project.slug, "name": project.name, "target": project.target, "right": membership.right,
-        "revision": project.revision, "sets": sets, "prints": shown,
-    }  # fmt: skip
+    return _outs([membership], {project.pk: project.sets.count()})[0]
 
 
 @newest_of(Project)
@@ -72,22 +88,33 @@ def _newest(request: HttpRequest, row: Project) -> ProjectOut:
 def list_projects(request: HttpRequest) -> Any:
     rows = Membership.objects.filter(user=user_of(request)).select_related("project")
     rows = rows.annotate(sets=Count("project__sets")).order_by("project__name")
-    found = list(rows)
-    prints = _prints([row.project_id for row in found])
-    return [_out(row, row.sets, prints[row.project_id]) for row in found]
+    return _outs(list(rows), {row.project_id: row.sets for row in rows})
 
 
 @router.post("", response=ProjectOut)
 def make_project(request: HttpRequest, given: NewProject) -> Any:
-    """A new project; whoever makes it may set its rules."""
-    return _out(members.make_project(given.name, user_of(request)), 0)
+    """A new project, which may begin from a target, another project's rules, or the sample folder; whoever makes it may
+    set its rules."""
+    other = project_for(request, given.rules_from) if given.rules_from else None
+    return _out(begin_project(given.name, user_of(request), given.target, other, given.sample))
 
 
 @router.get("/{slug}", response=ProjectOut)
 def one_project(request: HttpRequest, slug: str) -> Any:
     project = project_for(request, slug)
     membership = Membership.objects.select_related("project").get(project=project, user=user_of(request))
-    return _out(membership, project.sets.count())
+    return _out(membership)
+
+
+@router.get("/{slug}/overview", response=Overview)
+def project_overview(request: HttpRequest, slug: str) -> Any:
+    """What waits in the project: sets by what was found, sets that changed since their delivery, the last changes."""
+    project = project_for(request, slug)
+    changed, undelivered = overview.since_delivery(project)
+    changes = overview.last_changes([project.pk])[project.pk]
+    return {
+        **overview.standing_of(project), "changed": changed, "undelivered": undelivered, "changes": changes,
+    }  # fmt: skip
 
 
 @router.patch("/{slug}", response=ProjectOut)

@@ -9,6 +9,7 @@ from studio.api.schemas.shapes import FindingOut, MapOut, RoleOut, SetOut, Waive
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
 from studio.sets.pictures import map_digest
 from studio.sets.waivers import waiver_for, waivers_in_force
+from texel.checks.titles import title_of
 from texel.document_types import FindingDocument
 from texel.recipes import shape_after, step_label
 from texel.recipes.step import Shape
@@ -91,7 +92,8 @@ def finding_out(finding: Finding, in_force: Mapping[tuple[str, str, str], Waiver
         told = {"id": waiver.pk, "reason": waiver.reason, "until": waiver.until, "by": by}
     return {
         "id": finding.pk, "map": finding.placement_id, "waiver": told, "check": document["check"],
-        "severity": document["severity"], "role": document["role"], "file": document["file"],
+        "title": title_of(document["check"]), "severity": document["severity"], "role": document["role"],
+        "file": document["file"],
         "measure": document["measure"], "threshold": document["threshold"], "message": document["message"],
         "remedy": document["remedy"], "place": document["place"], "marks": document.get("marks"),
     }  # fmt: skip
@@ -130,4 +132,5 @@ def set_out(one: TextureSet) -> SetOut:
         "licence": one.licence,
         "credit": one.credit,
         "headline": findings[0].document["message"] if findings else None,
+        "checks": sorted({f.document["check"] for f in findings if f.severity != "note"}),
     }

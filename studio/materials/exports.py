@@ -28,13 +28,13 @@ from texel.channels.layout import parse_layout, ready_layout
 from texel.errors import BadDocument
 from texel.image import Texels
 from texel.materials.baking import LARGEST
-from texel.materials.exchange import BLACK, FORMATS, MAPS, BakeOrder, Exported, FilledCast, export, export_maps
+from texel.materials.exchange import BLACK, MAPS, WRITTEN_AS, BakeOrder, Exported, FilledCast, export, export_maps
 from texel.materials.filling import OUTPUT, slot_target
 from texel.roles import Green
 
 __all__ = ["KINDS", "ExportOrder", "export_casts", "exports_of", "order_export"]
 
-KINDS = {**FORMATS, MAPS: "Maps: baked as PNG, one a role, or packed"}
+KINDS = WRITTEN_AS
 _MOST_CASTS = 64
 
 
@@ -68,7 +68,7 @@ def order_export(project: Project, order: ExportOrder, by: Any) -> Job:
         raise BadDocument(f"maps are baked from 1 to {LARGEST} texels a side")
     _bake_order(project, order.side, order.bits, order.green, order.layouts, order.vertex)
     what = casts[0].name if len(casts) == 1 else f"{len(casts)} casts"
-    title = f"Write {what} as {KINDS[order.kind].partition(':')[0]}"
+    title = f"Write {what} as {KINDS[order.kind]['title']}"
     return enqueue(
         project, "export", title, by, casts=list(order.casts), format=order.kind, side=order.side, bits=order.bits,
         green=order.green, layouts=list(order.layouts), vertex=list(order.vertex),

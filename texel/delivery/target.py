@@ -17,8 +17,9 @@ from texel.schemas import check_document, packaged_documents, read_json
 
 __all__ = ["Budget", "Encoding", "Output", "Target", "builtin_targets", "parse_target", "target_named"]
 
-_GPU = ("dds", "ktx2")
-_BITS = {"png": (8, 16), "tga": (8,), "exr": (32,), "tiff": (8, 16, 32)}
+BLOCK_CONTAINERS = ("dds", "ktx2")
+# Bits of a channel that each plain container holds.
+PLAIN_CONTAINERS: dict[str, tuple[int, ...]] = {"png": (8, 16), "tga": (8,), "exr": (32,), "tiff": (8, 16, 32)}
 
 
 @dataclass(frozen=True)
@@ -127,7 +128,7 @@ def _parse_output(entry: dict[str, Any], largest: int | None, where: str) -> Out
 
 def _parse_encoding(entry: dict[str, Any], where: str) -> Encoding:
     container = entry["container"]
-    if container in _GPU:
+    if container in BLOCK_CONTAINERS:
         if "format" not in entry:
             raise BadDocument(f"{where}: {container} needs a format, for example bc7")
         format_ = format_named(entry["format"])
@@ -152,8 +153,8 @@ def _parse_encoding(entry: dict[str, Any], where: str) -> Encoding:
             raise BadDocument(f"{where}: {word} is for dds and ktx2; {container} has none")
     if entry.get("mips"):
         raise BadDocument(f"{where}: {container} holds no mip chain; use dds or ktx2")
-    if entry.get("bits") not in _BITS[container]:
-        allowed = " or ".join(str(b) for b in _BITS[container])
+    if entry.get("bits") not in PLAIN_CONTAINERS[container]:
+        allowed = " or ".join(str(b) for b in PLAIN_CONTAINERS[container])
         raise BadDocument(f"{where}: {container} holds {allowed} bits, not {entry.get('bits')}")
     if entry.get("dither") and entry["bits"] != 8:
         raise BadDocument(f"{where}: dither is for 8 bits, where deeper maps would be rounded")

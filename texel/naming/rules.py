@@ -13,6 +13,8 @@ from texel.schemas import check_document
 
 __all__ = ["Part", "Rules", "cased", "compose", "parse_names", "resolution_word"]
 
+# What a file name is made of.
+PART_KINDS = ("asset", "part", "variant", "suffix", "resolution", "tile", "version", "text")
 _FREE = ("asset", "part", "variant")
 
 

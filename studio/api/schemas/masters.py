@@ -11,6 +11,12 @@ from typing_extensions import TypedDict
 from studio.api.documents import Master, ParameterValue
 
 
+class Begin(Schema):
+    """title: of the new master; its name is made of it."""
+
+    title: str
+
+
 class ChangeOut(TypedDict):
     """What differs between two versions. breaks: removes (casts lose something), changes (defaults or the picture) or
     keeps. before, after: as people read them, None where there is none."""

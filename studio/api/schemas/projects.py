@@ -20,8 +20,25 @@ class PrintOut(TypedDict):
     role: str
 
 
+class ChangeLine(TypedDict):
+    """A change that somebody made. by: None where the account is gone."""
+
+    label: str
+    by: str | None
+    at: datetime
+
+
+class Waiting(TypedDict):
+    """What waits in a project: sets with errors, sets with warnings alone, sets not checked yet, undecided files."""
+
+    errors: int
+    warnings: int
+    unchecked: int
+    undecided: int
+
+
 class ProjectOut(TypedDict):
-    """prints: the base colours of its first sets, to know the project by."""
+    """prints: the base colours of its first sets, to know the project by. people: names of its members."""
 
     slug: str
     name: str
@@ -30,10 +47,40 @@ class ProjectOut(TypedDict):
     revision: int
     sets: int
     prints: list[PrintOut]
+    people: list[str]
+    waiting: Waiting
+    last_change: ChangeLine | None
 
 
 class NewProject(Schema):
+    """target: that it delivers to. rules_from: another project whose own rules and target are copied. sample: whether
+    the sample folder is taken in at once."""
+
     name: str
+    target: str | None = None
+    rules_from: str | None = None
+    sample: bool = False
+
+
+class CheckCount(TypedDict):
+    """How many sets a check found something in. severity: the worst of them."""
+
+    check: str
+    title: str
+    severity: str
+    sets: int
+
+
+class Overview(TypedDict):
+    """What waits in a project. changed: ids of sets that differ from what was last delivered of them; undelivered: ids
+    of those that never were."""
+
+    waiting: Waiting
+    sets: int
+    checks: list[CheckCount]
+    changed: list[int]
+    undelivered: list[int]
+    changes: list[ChangeLine]
 
 
 class ProjectChange(Schema):

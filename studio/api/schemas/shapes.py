@@ -89,6 +89,7 @@ class FindingOut(TypedDict):
     id: int
     map: int | None
     check: str
+    title: str
     severity: str
     role: str | None
     file: str | None
@@ -103,8 +104,9 @@ class FindingOut(TypedDict):
 
 class SetOut(TypedDict):
     """judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
-    waived: how many do not. metres: of surface that the width of its texture covers. licence: SPDX identifier or
-    LicenseRef-..., "" while nobody said; credit: who is to be named."""
+    checks: those with errors or warnings that count; waived: how many findings do not. metres: of surface that the
+    width of its texture covers. licence: SPDX identifier or LicenseRef-..., "" while nobody said; credit: who is to be
+    named."""
 
     id: int
     name: str
@@ -119,6 +121,7 @@ class SetOut(TypedDict):
     licence: str
     credit: str
     headline: str | None
+    checks: list[str]
 
 
 class RoleOut(TypedDict):

@@ -40,6 +40,6 @@ class DerivationOut(Schema):
     recipe: list[Step]
 
 
-class Catalogue(Schema):
+class Steps(Schema):
     steps: list[StepKind]
     derivations: list[DerivationOut]

@@ -1,6 +1,6 @@
 """Masters and casts in open formats."""
 
-from texel.materials.exchange.export import FORMATS, MAPS, BakeOrder, Exported, export, export_maps
+from texel.materials.exchange.export import FORMATS, MAPS, WRITTEN_AS, BakeOrder, Exported, export, export_maps
 from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.gltf_read import read_gltf
 from texel.materials.exchange.gltf_write import WrittenGltf, glb_of
@@ -13,7 +13,8 @@ from texel.materials.exchange.reading import MATERIAL_SUFFIXES, read_material, r
 from texel.materials.exchange.usd_write import WrittenUsd, usda_of
 
 __all__ = [
-    "BLACK", "FORMATS", "MAPS", "MATERIAL_SUFFIXES", "BakeOrder", "CastOf", "Exported", "FilledCast", "Imported",
-    "WrittenGltf", "WrittenUsd", "cast_document", "element_name", "export", "export_maps", "glb_of", "materialx_of",
-    "output_name", "problems_of", "read_gltf", "read_material", "read_material_bytes", "read_materialx", "usda_of",
+    "BLACK", "FORMATS", "MAPS", "MATERIAL_SUFFIXES", "WRITTEN_AS", "BakeOrder", "CastOf", "Exported", "FilledCast",
+    "Imported", "WrittenGltf", "WrittenUsd", "cast_document", "element_name", "export", "export_maps", "glb_of",
+    "materialx_of", "output_name", "problems_of", "read_gltf", "read_material", "read_material_bytes", "read_materialx",
+    "usda_of",
 ]  # fmt: skip

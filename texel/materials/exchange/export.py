@@ -24,18 +24,20 @@ from texel.materials.master import INPUTS, Master
 from texel.materials.sampling import sampled_plain
 from texel.roles import Green, Transfer
 
-__all__ = ["FORMATS", "MAPS", "BakeOrder", "Exported", "export", "export_maps"]
+__all__ = ["FORMATS", "MAPS", "WRITTEN_AS", "BakeOrder", "Exported", "export", "export_maps"]
 
 MAPS = "maps"
 
-# By the ending of the main file: what it is, and whether maps are baked for it.
-FORMATS = {
-    "mtlx": "MaterialX: the sheet as a graph, casts as what they change",
-    "glb": "glTF 2.0: one file, baked where it cannot say the sheet; casts as variants",
-    "usda": "OpenUSD: preview surfaces over baked maps",
-    "glsl": "GLSL: a function, with a table of its uniforms for each cast",
-    "json": "Our own document",
+# By the ending of the main file, and "maps" for baked maps alone: what it is called, what becomes of a sheet in it.
+WRITTEN_AS: dict[str, dict[str, str]] = {
+    "mtlx": {"title": "MaterialX", "help": "The sheet as a graph; a cast is what it changes."},
+    "glb": {"title": "glTF 2.0", "help": "One file; what glTF cannot compute is baked; casts are variants."},
+    "usda": {"title": "OpenUSD", "help": "Preview surfaces over baked maps; casts specialise one base."},
+    "glsl": {"title": "GLSL", "help": "A function, with the uniforms and maps of each cast."},
+    "json": {"title": "Document", "help": "The master and its casts as they are stored here."},
+    MAPS: {"title": "Maps", "help": "Baked as PNG: a map for each role, or packed by layouts."},
 }
+FORMATS = tuple(key for key in WRITTEN_AS if key != MAPS)
 
 
 @dataclass(frozen=True)

@@ -31,7 +31,7 @@ export interface Wish<T, R> {
 
 const LAST = new Map<string, unknown>();
 const WAITING = new Map<string, Promise<unknown>>();
-const MOST_ROUNDS = 8;
+const MAX_ROUNDS = 8;
 
 function decided(about: string, theirs: string, mine: string): Promise<boolean> {
   return new Promise((resolve) => {
@@ -62,7 +62,7 @@ async function settle<T, R>(wish: Wish<T, R>): Promise<R | null> {
       return await wish.send(headers as Record<string, string>);
     } catch (error) {
       const now = error instanceof ApiError ? (error.newest as T | undefined) : undefined;
-      if (!now || !seen || round >= MOST_ROUNDS) throw error;
+      if (!now || !seen || round >= MAX_ROUNDS) throw error;
       if (!wish.same(seen, now) && !(await decided(wish.about, wish.theirs(now), wish.mine))) return null;
       seen = now;
     }

@@ -49,7 +49,7 @@ describe("events", () => {
     let asked = 0;
     running(() => {
       useEvents("ferry");
-      useQuery({ queryKey: keys.roll("ferry"), queryFn: () => ++asked });
+      useQuery({ queryKey: keys.sets("ferry"), queryFn: () => ++asked });
     });
     await flushPromises();
     FakeSource.last.onmessage({ data: '{"kind":"all"}' });
@@ -87,7 +87,7 @@ describe("events", () => {
     const asked = { sets: 0, jobs: 0 };
     const page = running(() => {
       useEvents("ferry");
-      useQuery({ queryKey: keys.roll("ferry"), queryFn: () => ++asked.sets });
+      useQuery({ queryKey: keys.sets("ferry"), queryFn: () => ++asked.sets });
       useQuery({ queryKey: keys.jobs("ferry"), queryFn: () => ++asked.jobs });
     });
     await flushPromises();

@@ -1,11 +1,13 @@
 import { useQueryClient } from "@tanstack/vue-query";
-import { type MaybeRefOrGetter, onBeforeUnmount, onMounted, toValue } from "vue";
+import { type MaybeRefOrGetter, onBeforeUnmount, onMounted, ref, toValue } from "vue";
 
 import { keys } from "./queries";
 
 const GATHER_MS = 150;
 const FIRST_PAUSE_MS = 1000;
 const LONGEST_PAUSE_MS = 30_000;
+/** Whether the line to the server is down: what is shown may be out of date. */
+export const offline = ref(false);
 /** What else follows from a change. */
 const FOLLOW: Record<string, string[]> = {
   job: ["deliveries", "exports"],
@@ -48,10 +50,12 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
     // After a gap nobody knows what was missed.
     source.onopen = () => {
       pause = FIRST_PAUSE_MS;
+      offline.value = false;
       everything();
     };
     // A lost line the browser takes up by itself; an answer that is none, it gives up on.
     source.onerror = () => {
+      offline.value = true;
       if (source?.readyState !== EventSource.CLOSED) return;
       again = window.setTimeout(listen, pause);
       pause = Math.min(LONGEST_PAUSE_MS, pause * 2);
@@ -60,6 +64,7 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
   onMounted(listen);
   onBeforeUnmount(() => {
     source?.close();
+    offline.value = false;
     window.clearTimeout(timer);
     window.clearTimeout(again);
   });

@@ -1,10 +1,10 @@
 /** What the suffixes of a project's files mean: asked for, taught, taken over from another project. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
-import { useToast } from "primevue/usetoast";
+import { useQuery } from "@tanstack/vue-query";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
 import { client, data } from "./client";
 import { keys } from "./queries";
+import { useChange } from "./useChange";
 import type { HabitLine, TaughtLine } from "./types";
 
 type Slug = MaybeRefOrGetter<string>;
@@ -26,15 +26,11 @@ export function lesson(line: HabitLine, role = line.role, channels = line.channe
 
 /** Teaching sorts files again in a worker; the answer arrives as an event. */
 export function useTeaching(slug: Slug) {
-  const queries = useQueryClient();
-  const toast = useToast();
   const path = () => ({ slug: toValue(slug) });
-  const asked = <Given>(run: (given: Given) => Promise<unknown>) =>
-    useMutation({
-      mutationFn: run,
-      onSuccess: () => queries.invalidateQueries({ queryKey: keys.jobs(toValue(slug)) }),
-      onError: (error: Error) => toast.add({ severity: "error", summary: error.message, life: 8000 }),
-    });
+  const { change } = useChange(slug, () => [keys.jobs(toValue(slug))]);
+  const asked = <Given>(run: (given: Given) => Promise<unknown>) => ({
+    mutate: (given: Given) => void change(() => run(given)),
+  });
   return {
     teach: asked((teach: TaughtLine[]) =>
       data(

@@ -1,7 +1,6 @@
 /** Every change to masters and casts. */
 import { useQueryClient } from "@tanstack/vue-query";
-import { useToast } from "primevue/usetoast";
-import { type MaybeRefOrGetter, ref, toValue } from "vue";
+import { type MaybeRefOrGetter, toValue } from "vue";
 
 import { client, data } from "./client";
 import { alike, changed, merged } from "./conflicts";
@@ -16,6 +15,7 @@ import {
   type ParameterValue,
   materialKeys,
 } from "./materials";
+import { useChange } from "./useChange";
 
 type Slug = MaybeRefOrGetter<string>;
 
@@ -56,27 +56,13 @@ const adoptionWish = (seen: Adoption) => ({
 /** Changes to masters and casts; each says what went wrong, and asks anew for what it changed. */
 export function useMaterialChanges(slug: Slug) {
   const queries = useQueryClient();
-  const toast = useToast();
-  const busy = ref(false);
   const path = () => ({ slug: toValue(slug) });
-
-  async function change<T>(work: () => Promise<T>, said?: (done: T) => string): Promise<T | null> {
-    busy.value = true;
-    try {
-      const done = await work();
-      if (said) toast.add({ severity: "secondary", summary: said(done), life: 2500 });
-      await Promise.all([
-        queries.invalidateQueries({ queryKey: materialKeys.project(toValue(slug)) }),
-        queries.invalidateQueries({ queryKey: materialKeys.library }),
-      ]);
-      return done;
-    } catch (error) {
-      toast.add({ severity: "error", summary: (error as Error).message, life: 9000 });
-      return null;
-    } finally {
-      busy.value = false;
-    }
-  }
+  const { busy, change: make } = useChange(slug, () => [
+    materialKeys.project(toValue(slug)),
+    materialKeys.library,
+  ]);
+  const change = <T>(work: () => Promise<T>, said?: (made: T) => string | null, undoable = true) =>
+    make(work, { said, undoable });
   const castSeen = (pk: number) =>
     queries.getQueryData<Cast>([...materialKeys.project(toValue(slug)), pk]) ?? undefined;
 
@@ -93,7 +79,7 @@ export function useMaterialChanges(slug: Slug) {
               body: { document: read.document, casts: read.casts, note: "" },
             }),
           ),
-        (made) => `${made.casts.length} casts of ${made.master}; Z takes them back`,
+        (made) => `${made.casts.length} casts of ${made.master} added`,
       ),
     /** seen: the master as it was when this was begun. What others wrote in other places of it since goes along. */
     keepDraft: (name: string, document: MasterDocument, seen?: Master | null) =>
@@ -136,6 +122,7 @@ export function useMaterialChanges(slug: Slug) {
         () =>
           data(client.POST("/api/masters/{name}/publish", { params: { path: { name } }, body: { note } })),
         (made) => `Published as version ${made.newest}`,
+        false,
       ),
     newCast: (name: string, from: { master?: string; parent?: number }) =>
       change(() =>
@@ -175,7 +162,7 @@ export function useMaterialChanges(slug: Slug) {
               body: { set, layer },
             }),
           ),
-        (cast) => `${cast.fills.filter((one) => one.set === set).length} slots filled; Z takes it back`,
+        (cast) => `${cast.fills.filter((one) => one.set === set).length} slots filled`,
       ),
     stack: (title: string, casts: number[]) =>
       change(() =>
@@ -190,7 +177,7 @@ export function useMaterialChanges(slug: Slug) {
       change(
         () =>
           data(client.DELETE("/api/projects/{slug}/materials/{pk}", { params: { path: { ...path(), pk } } })),
-        () => "Deleted; Z takes it back",
+        () => "Cast deleted",
       ),
     impact: (name: string, number: string, renames: Record<string, string>) =>
       change(() =>
@@ -217,7 +204,7 @@ export function useMaterialChanges(slug: Slug) {
                 }),
               ),
           }),
-        (told) => (told ? `Now at version ${told.number}; Z takes it back` : "Left as it is"),
+        (impact) => (impact ? `Updated to version ${impact.number}` : null),
       ),
     pin: (seen: Adoption, pinned: boolean) =>
       change(() =>

@@ -1,21 +1,21 @@
 /** Who may do what in a project; one's own password, sessions and tokens. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { useToast } from "primevue/usetoast";
+import { useQuery } from "@tanstack/vue-query";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
 import { client, data } from "./client";
 import { changed } from "./conflicts";
 import type { components } from "./generated/schema";
 import { keys } from "./queries";
+import { useChange } from "./useChange";
 
 type Slug = MaybeRefOrGetter<string>;
 export type Member = components["schemas"]["MemberOut"];
 export type Token = components["schemas"]["TokenRow"];
 
 export const RIGHTS = [
-  { value: "look", label: "may look" },
-  { value: "prepare", label: "may prepare and deliver" },
-  { value: "rules", label: "may set the rules" },
+  { value: "look", label: "Look" },
+  { value: "prepare", label: "Prepare and deliver" },
+  { value: "rules", label: "Set the rules" },
 ];
 
 const rightWords = (right: string) => RIGHTS.find((one) => one.value === right)?.label ?? right;
@@ -40,24 +40,11 @@ export const useTokens = () =>
 
 /** Each says what went wrong, and asks anew for what it changed. */
 export function usePeopleChanges(slug: Slug) {
-  const queries = useQueryClient();
-  const toast = useToast();
-
-  async function change<T>(work: Promise<T>, said?: (done: T) => string): Promise<T | null> {
-    try {
-      const done = await work;
-      if (said) toast.add({ severity: "secondary", summary: said(done), life: 3000 });
-      return done;
-    } catch (error) {
-      toast.add({ severity: "error", summary: (error as Error).message, life: 9000 });
-      return null;
-    } finally {
-      const kept = toValue(slug);
-      for (const part of ["members", "log"])
-        void queries.invalidateQueries({ queryKey: [...keys.project(kept), part] });
-      void queries.invalidateQueries({ queryKey: ["tokens"] });
-    }
-  }
+  const { change: make } = useChange(slug, () => [
+    ...["members", "log"].map((part) => [...keys.project(toValue(slug)), part]),
+    ["tokens"],
+  ]);
+  const change = <T>(work: Promise<T>, said?: (made: T) => string) => make(() => work, { said });
   const path = (name: string) => ({ path: { slug: toValue(slug), name } });
 
   return {
@@ -84,19 +71,19 @@ export function usePeopleChanges(slug: Slug) {
     remove: (name: string) =>
       change(
         data(client.DELETE("/api/projects/{slug}/members/{name}", { params: path(name) })),
-        () => `${name} is no member any more`,
+        () => `${name} is no longer a member`,
       ),
     makeToken: (name: string, days: number) =>
       change(data(client.POST("/api/tokens", { body: { name, days } }))),
     revokeToken: (pk: number) =>
       change(
         data(client.DELETE("/api/tokens/{pk}", { params: { path: { pk } } })),
-        () => "Revoked; whoever uses it is refused from now on",
+        () => "Token revoked; scripts that use it are refused from now on",
       ),
     changePassword: (old: string, fresh: string) =>
       change(
         data(client.PUT("/api/password", { body: { old, new: fresh } })).then(() => true),
-        () => "Changed; your other sessions have ended",
+        () => "Password changed; your other sessions have ended",
       ),
     endSessions: () =>
       change(data(client.DELETE("/api/sessions")), (done) => `${done.sessions} other sessions ended`),

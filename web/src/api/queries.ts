@@ -11,7 +11,7 @@ type Slug = MaybeRefOrGetter<string>;
 export const keys = {
   projects: ["projects"] as const,
   project: (slug: string) => ["project", slug] as const,
-  roll: (slug: string) => ["project", slug, "sets"] as const,
+  sets: (slug: string) => ["project", slug, "sets"] as const,
   set: (slug: string, id: number) => ["project", slug, "sets", id] as const,
   outputs: (slug: string, id: number, target: string) =>
     ["project", slug, "sets", id, "outputs", target] as const,
@@ -32,9 +32,9 @@ export const useProject = (slug: Slug) =>
     queryFn: () => data(client.GET("/api/projects/{slug}", { params: { path: { slug: toValue(slug) } } })),
   });
 
-export const useRoll = (slug: Slug) =>
+export const useSets = (slug: Slug) =>
   useQuery({
-    queryKey: computed(() => keys.roll(toValue(slug))),
+    queryKey: computed(() => keys.sets(toValue(slug))),
     queryFn: () =>
       data(client.GET("/api/projects/{slug}/sets", { params: { path: { slug: toValue(slug) } } })),
   });

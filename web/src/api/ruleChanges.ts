@@ -1,37 +1,22 @@
 import { useQueryClient } from "@tanstack/vue-query";
-import { useToast } from "primevue/usetoast";
-import { type MaybeRefOrGetter, ref, toValue } from "vue";
+import { type MaybeRefOrGetter, toValue } from "vue";
 
 import { client, data } from "./client";
 import { changed, merged } from "./conflicts";
 import { keys } from "./queries";
 import type { Rule, RuleBody, RuleKind } from "./rules";
+import { useChange } from "./useChange";
 
 type Slug = MaybeRefOrGetter<string>;
 
 /** Changes to rules, names, budgets and waivers; each says what went wrong, and asks anew for what it changed. */
 export function useRuleChanges(slug: Slug) {
   const queries = useQueryClient();
-  const toast = useToast();
-  const busy = ref(false);
   const path = () => ({ slug: toValue(slug) });
-
-  const complain = (summary: string) => toast.add({ severity: "error", summary, life: 9000 });
-
-  async function change<T>(work: () => Promise<T>, said?: (done: T) => string): Promise<T | null> {
-    busy.value = true;
-    try {
-      const done = await work();
-      if (said) toast.add({ severity: "secondary", summary: said(done), life: 2500 });
-      await queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
-      return done;
-    } catch (error) {
-      complain((error as Error).message);
-      return null;
-    } finally {
-      busy.value = false;
-    }
-  }
+  const { busy, change: make, notices } = useChange(slug, () => [keys.project(toValue(slug))]);
+  const complain = (summary: string) => notices.failed(summary);
+  const change = <T>(work: () => Promise<T>, said?: (made: T) => string | null) =>
+    make(work, { said, undoable: true });
 
   return {
     busy,
@@ -70,7 +55,7 @@ export function useRuleChanges(slug: Slug) {
           );
           return made;
         },
-        (made) => (made ? `Kept as version ${made.number}` : "Left as it is"),
+        (made) => (made ? `Saved as version ${made.number}` : null),
       ),
     copy: (kind: RuleKind, project: string, name: string) =>
       change(
@@ -93,7 +78,7 @@ export function useRuleChanges(slug: Slug) {
               body: { changes },
             }),
           ),
-        (done) => `Renamed ${done.files} files; Z takes it back`,
+        (done) => `Renamed ${done.files} files`,
       ),
     measure: (target: string) =>
       change(() =>

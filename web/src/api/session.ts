@@ -1,3 +1,5 @@
+import { ref } from "vue";
+
 import { client, data } from "./client";
 
 interface Session {
@@ -21,3 +23,11 @@ export async function signOut(): Promise<void> {
   await data(client.DELETE("/api/session"));
   known = null;
 }
+
+/** Whether the server said that the session has expired: signing in again goes on where one was. */
+export const expired = ref(false);
+client.use({
+  onResponse({ request, response }) {
+    if (response.status === 401 && !request.url.endsWith("/api/session")) expired.value = true;
+  },
+});

@@ -1,55 +1,56 @@
 /** Every change to a project's sets and maps. */
-import { useMutation, useQueryClient } from "@tanstack/vue-query";
-import { useToast } from "primevue/usetoast";
+import { useQueryClient } from "@tanstack/vue-query";
 import { type MaybeRefOrGetter, toValue } from "vue";
 
 import { client, data } from "./client";
 import { alike, changed } from "./conflicts";
 import { keys } from "./queries";
 import type { RecipeStep } from "./recipes";
-import type { Roll, SetRow, TextureMap } from "./types";
+import { useChange } from "./useChange";
+import type { SetList, TextureSet, TextureMap } from "./types";
 
 type Slug = MaybeRefOrGetter<string>;
 
-/** Changes to a project's sets. Each shows its error once, and asks for the roll anew. */
+/** Changes to a project's sets. Each shows its error once, and asks for the sets anew. */
 export function useSetChanges(slug: Slug) {
   const queries = useQueryClient();
-  const toast = useToast();
   const path = () => ({ slug: toValue(slug) });
+  const { change: make, notices } = useChange(slug, () => [keys.sets(toValue(slug))]);
 
-  function change<Variables>(
-    run: (variables: Variables) => Promise<unknown>,
-    done?: (result: unknown) => void,
+  /** said: what is told of the change; then the message carries "Undo". */
+  function change<Given, T = unknown>(
+    run: (given: Given) => Promise<T>,
+    said?: (given: Given) => string,
+    then?: (made: T) => void,
   ) {
-    return useMutation({
-      mutationFn: run,
-      onSuccess: (result) => {
-        done?.(result);
-        return queries.invalidateQueries({ queryKey: keys.roll(toValue(slug)) });
-      },
-      onError: (error: Error) => toast.add({ severity: "error", summary: error.message, life: 8000 }),
-    });
+    async function mutate(given: Given, more: { onSuccess?: (made: T) => void } = {}): Promise<void> {
+      const made = await make(() => run(given), {
+        said: (answer) => (said && answer !== null ? said(given) : null),
+        undoable: true,
+      });
+      if (made === null) return;
+      then?.(made);
+      more.onSuccess?.(made);
+    }
+    return { mutate };
   }
 
-  const said = (word: string) => (result: unknown) => {
-    const { label, said: exceptions = [] } = result as { label: string | null; said?: string[] };
-    toast.add({
-      severity: exceptions.length ? "warn" : "secondary",
-      summary: label ? `${word}: ${label}` : "You have changed nothing that is left",
-      detail: exceptions.join("\n"),
-      life: exceptions.length ? 12000 : 2500,
-    });
+  const told = (done: string, nothing: string) => (step: { label: string | null; said?: string[] }) => {
+    const summary = step.label ? `${done}: ${step.label}` : nothing;
+    if (step.said?.length) notices.partly(summary, step.said.join("\n"));
+    else notices.changed(summary);
   };
 
-  const roll = () => queries.getQueryData<Roll>(keys.roll(toValue(slug)));
-  const setSeen = (id: number): SetRow | undefined =>
-    queries.getQueryData<SetRow>(keys.set(toValue(slug), id)) ?? roll()?.sets.find((one) => one.id === id);
+  const setList = () => queries.getQueryData<SetList>(keys.sets(toValue(slug)));
+  const setSeen = (id: number): TextureSet | undefined =>
+    queries.getQueryData<TextureSet>(keys.set(toValue(slug), id)) ??
+    setList()?.sets.find((one) => one.id === id);
   function mapSeen(id: number): TextureMap | undefined {
     const sets = queries
-      .getQueriesData<SetRow>({ queryKey: keys.roll(toValue(slug)) })
+      .getQueriesData<TextureSet>({ queryKey: keys.sets(toValue(slug)) })
       .flatMap(([, one]) => (one && "maps" in one ? [one] : []));
-    const maps = [...sets, ...(roll()?.sets ?? [])].flatMap((one) => one.maps);
-    return [...maps, ...(roll()?.undecided.map((one) => one.map) ?? [])]
+    const maps = [...sets, ...(setList()?.sets ?? [])].flatMap((one) => one.maps);
+    return [...maps, ...(setList()?.undecided.map((one) => one.map) ?? [])]
       .filter((one) => one.id === id)
       .sort((one, other) => other.revision - one.revision)[0];
   }
@@ -92,8 +93,7 @@ export function useSetChanges(slug: Slug) {
               headers,
             }),
           ),
-      ),
-    ),
+      ), (to) => (to.set === null && !to.newSet ? "Map taken out of its set" : `Map is now ${to.role.replaceAll("_", " ")}`)),
     /** seen: the map as it was when its steps began to be edited. */
     recipe: change((to: { map: number; recipe: RecipeStep[]; label: string; seen?: TextureMap | null }) =>
       ofMap(
@@ -109,24 +109,21 @@ export function useSetChanges(slug: Slug) {
             }),
           ),
         to.seen ?? mapSeen(to.map),
-      ),
-    ),
+      ), (to) => to.label || "Steps saved"),
     derive: change((to: { map: number; role: string; recipe: RecipeStep[] }) =>
       data(
         client.POST("/api/projects/{slug}/maps/{pk}/derive", {
           params: { path: { ...path(), pk: to.map } },
           body: { role: to.role, recipe: to.recipe },
         }),
-      ),
-    ),
+      ), (to) => `${to.role.replaceAll("_", " ")} map added`),
     copySteps: change((to: { map: number; sets: number[] }) =>
       data(
         client.POST("/api/projects/{slug}/maps/{pk}/copy-recipe", {
           params: { path: { ...path(), pk: to.map } },
           body: { sets: to.sets },
         }),
-      ),
-    ),
+      ), (to) => `Steps copied to ${to.sets.length} sets`),
     layer: change((to: { map: number; layer: string }) =>
       ofMap(
         to.map,
@@ -140,18 +137,16 @@ export function useSetChanges(slug: Slug) {
               headers,
             }),
           ),
-      ),
-    ),
+      ), (to) => `Layer ${to.layer} is used`),
     useAlpha: change((to: { map: number; role: string }) =>
       data(
         client.POST("/api/projects/{slug}/maps/{pk}/alpha", {
           params: { path: { ...path(), pk: to.map } },
           body: { role: to.role },
         }),
-      ),
-    ),
+      ), (to) => `Alpha is now ${to.role.replaceAll("_", " ")}`),
     rename: change((to: { set: number; name: string }) =>
-      changed<SetRow, SetRow>({
+      changed<TextureSet, TextureSet>({
         key: `set ${to.set}`,
         seen: setSeen(to.set),
         revision,
@@ -167,10 +162,9 @@ export function useSetChanges(slug: Slug) {
               headers,
             }),
           ),
-      }),
-    ),
+      }), (to) => `Renamed to ${to.name}`),
     metres: change((to: { set: number; metres: number | null }) =>
-      changed<SetRow, SetRow>({
+      changed<TextureSet, TextureSet>({
         key: `set ${to.set}`,
         seen: setSeen(to.set),
         revision,
@@ -186,12 +180,11 @@ export function useSetChanges(slug: Slug) {
               headers,
             }),
           ),
-      }),
-    ),
+      }), (to) => (to.metres === null ? "Size cleared" : `Size set to ${to.metres} m`)),
     licence: change((to: { sets: number[]; licence: string; credit: string }) => {
       // Of several sets, the first that somebody else changed is shown; the answer holds for all.
       const seen = new Map(to.sets.map((id) => [id, setSeen(id)]));
-      return changed<SetRow, unknown>({
+      return changed<TextureSet, unknown>({
         key: `licence of ${to.sets.join()}`,
         seen: setSeen(to.sets[0]!),
         revision,
@@ -214,43 +207,42 @@ export function useSetChanges(slug: Slug) {
             }),
           ),
       });
-    }),
+    }, (to) => `Licence set for ${to.sets.length === 1 ? "1 set" : `${to.sets.length} sets`}`),
     merge: change((to: { into: number; sets: number[] }) =>
       data(
         client.POST("/api/projects/{slug}/sets/merge", {
           params: { path: path() },
           body: { seen: {}, ...to },
         }),
-      ),
-    ),
+      ), (to) => `${to.sets.length} sets merged`),
     share: change((to: { map: number; set: number }) =>
       data(
         client.POST("/api/projects/{slug}/maps/{pk}/share", {
           params: { path: { ...path(), pk: to.map } },
           body: { set: to.set },
         }),
-      ),
-    ),
+      ), () => "Map added to the other set"),
     split: change((to: { set: number; name: string; maps: number[] }) =>
       data(
         client.POST("/api/projects/{slug}/sets/{pk}/split", {
           params: { path: { ...path(), pk: to.set } },
           body: { name: to.name, maps: to.maps },
         }),
-      ),
-    ),
+      ), () => "Map moved to a set of its own"),
     judge: change((to: { set: number }) =>
       data(
         client.POST("/api/projects/{slug}/sets/{pk}/judge", { params: { path: { ...path(), pk: to.set } } }),
       ),
     ),
-    undo: change<void>(
-      () => data(client.POST("/api/projects/{slug}/undo", { params: { path: path() } })),
-      said("Taken back"),
+    undo: change(
+      (_: void) => data(client.POST("/api/projects/{slug}/undo", { params: { path: path() } })),
+      undefined,
+      told("Undone", "Nothing to undo"),
     ),
-    redo: change<void>(
-      () => data(client.POST("/api/projects/{slug}/redo", { params: { path: path() } })),
-      said("Made again"),
+    redo: change(
+      (_: void) => data(client.POST("/api/projects/{slug}/redo", { params: { path: path() } })),
+      undefined,
+      told("Redone", "Nothing to redo"),
     ),
   };
 }

@@ -2,8 +2,8 @@ import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type Project = Schemas["ProjectOut"];
-export type Roll = Schemas["Roll"];
-export type SetRow = Schemas["SetOut"];
+export type SetList = Schemas["Roll"];
+export type TextureSet = Schemas["SetOut"];
 export type SetDetail = Schemas["SetDetail"];
 export type TextureMap = Schemas["MapOut"];
 export type Finding = Schemas["FindingOut"];

@@ -39,7 +39,7 @@ async function makeToken(): Promise<void> {
         <Password
           v-model="old"
           :feedback="false"
-          placeholder="old"
+          placeholder="old password"
           input-id="old"
           aria-label="Old password"
         />
@@ -49,12 +49,12 @@ async function makeToken(): Promise<void> {
           placeholder="new, 12 characters or more"
           aria-label="New password"
         />
-        <Button type="submit" size="small" label="Change" :disabled="!old || !fresh" />
+        <Button type="submit" label="Change password" :disabled="!old || !fresh" />
       </form>
       <Button
-        size="small"
+       
         severity="secondary"
-        label="End my sessions on other machines"
+        label="Sign out everywhere else"
         @click="changes.endSessions()"
       />
     </section>
@@ -63,9 +63,9 @@ async function makeToken(): Promise<void> {
       <ul v-if="tokens.data.value?.length" data-test="tokens">
         <li v-for="one in tokens.data.value" :key="one.id">
           <b>{{ one.name }}</b>
-          <span class="soft">until {{ day(one.until) }}, used {{ day(one.used) }}</span>
+          <span class="soft">ends: {{ day(one.until) }}, last used: {{ day(one.used) }}</span>
           <Button
-            size="small"
+           
             severity="secondary"
             label="Revoke"
             :aria-label="`Revoke ${one.name}`"
@@ -75,24 +75,24 @@ async function makeToken(): Promise<void> {
       </ul>
       <p v-else class="soft">None yet. A token lets a script sign in as you.</p>
       <Message v-if="made" severity="secondary" :closable="false">
-        <span class="mono">{{ made }}</span> It is shown only now.
+        <span class="mono">{{ made }}</span> Copy it now; it is not shown again.
       </Message>
       <form @submit.prevent="makeToken">
         <InputText
           v-model="name"
-          size="small"
+         
           placeholder="what it is for"
           aria-label="What the token is for"
         />
         <InputNumber
           v-model="days"
-          size="small"
+         
           :min="1"
           :max="3650"
           suffix=" days"
-          aria-label="How long it holds"
+          aria-label="Days until the token ends"
         />
-        <Button type="submit" size="small" label="Make token" :disabled="!name.trim()" />
+        <Button type="submit" label="Make token" :disabled="!name.trim()" />
       </form>
     </section>
   </Dialog>

@@ -1,20 +1,30 @@
 <script setup lang="ts">
+import Button from "primevue/button";
+import ConfirmDialog from "primevue/confirmdialog";
+import Dialog from "primevue/dialog";
 import Toast from "primevue/toast";
-import { ref } from "vue";
 
+import { expired } from "@/api/session";
+
+import ChangeToast from "./ChangeToast.vue";
 import ClashDialog from "./ClashDialog.vue";
 import KeyList from "./KeyList.vue";
-import { useKeys } from "./keys";
+import { listOpen, useKeys } from "./keys";
 
-const listOpen = ref(false);
-useKeys("Everywhere", [
-  { key: "?", does: "This list of keys", run: () => (listOpen.value = !listOpen.value) },
-]);
+useKeys("Everywhere", [{ key: "?", does: "This list of keys", run: () => (listOpen.value = !listOpen.value) }]);
+const signIn = () =>
+  window.location.assign(`/sign-in?next=${encodeURIComponent(window.location.pathname + window.location.search)}`);
 </script>
 
 <template>
   <RouterView />
-  <KeyList v-model:open="listOpen" />
+  <KeyList v-if="listOpen" v-model:open="listOpen" />
   <ClashDialog />
+  <ConfirmDialog />
+  <Dialog :visible="expired" modal :closable="false" header="Session expired" :style="{ width: '26rem' }">
+    <p>Sign in again to go on. What you had saved is kept.</p>
+    <template #footer><Button label="Sign in" autofocus @click="signIn" /></template>
+  </Dialog>
   <Toast position="bottom-left" />
+  <ChangeToast />
 </template>

@@ -12,20 +12,20 @@ import { clash } from "@/api/conflicts";
     :visible="clash !== null"
     modal
     :closable="false"
-    :header="`${clash?.about ?? ''} was changed meanwhile`"
+    :header="`${clash?.about ?? ''} was changed by somebody else`"
     :style="{ width: '34rem' }"
     data-test="clash"
   >
     <dl>
-      <dt>There now</dt>
+      <dt>Their version</dt>
       <dd>{{ clash?.theirs }}</dd>
-      <dt>Your change</dt>
+      <dt>Your version</dt>
       <dd>{{ clash?.mine }}</dd>
     </dl>
-    <p class="soft">Whatever you choose, the other state stays in the history of whoever made it.</p>
+    <p class="soft">Either way, whoever made the other version can still undo and redo it.</p>
     <template #footer>
-      <Button label="Leave it as it is there" severity="secondary" autofocus @click="clash?.decide(false)" />
-      <Button label="Use my change" @click="clash?.decide(true)" />
+      <Button label="Keep their version" severity="secondary" autofocus @click="clash?.decide(false)" />
+      <Button label="Use my version" @click="clash?.decide(true)" />
     </template>
   </Dialog>
 </template>

@@ -1,13 +1,24 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import Popover from "primevue/popover";
+import ProgressBar from "primevue/progressbar";
 import { computed, ref } from "vue";
 
 import { client, data } from "@/api/client";
 import { useJobs } from "@/api/queries";
 import type { Job } from "@/api/types";
+import { useChange } from "@/api/useChange";
 
+import { timeLeft } from "./timeLeft";
+
+/** Work in the background: how much of it is done, how long it will take, and stopping it. */
 const props = defineProps<{ slug: string }>();
+const MAX_SHOWN = 40;
 const jobs = useJobs(() => props.slug);
+const { change } = useChange(
+  () => props.slug,
+  () => [],
+);
 const list = ref<InstanceType<typeof Popover>>();
 
 const open = computed(() =>
@@ -22,61 +33,71 @@ const share = computed(() => {
   );
   return all.length ? done / all.length : 0;
 });
-const shown = computed(() => [...open.value, ...failed.value].slice(0, 40));
-const order = (job: Job) => (job.total ? `${job.done} of ${job.total}` : job.state);
+const shown = computed(() => [...open.value, ...failed.value].slice(0, MAX_SHOWN));
+const label = computed(() => {
+  if (open.value.length) return open.value.length === 1 ? "1 job" : `${open.value.length} jobs`;
+  return failed.value.length ? `${failed.value.length} failed` : "No jobs";
+});
+const progress = (job: Job) => {
+  const count = job.total ? `${job.done} of ${job.total}` : job.state;
+  return [count, job.message, timeLeft(job)].filter(Boolean).join(", ");
+};
 
-async function stop(job: Job): Promise<void> {
-  await data(
-    client.POST("/api/projects/{slug}/jobs/{pk}/cancel", {
-      params: { path: { slug: props.slug, pk: job.id } },
-    }),
+const cancel = (job: Job) =>
+  change(
+    () =>
+      data(
+        client.POST("/api/projects/{slug}/jobs/{pk}/cancel", {
+          params: { path: { slug: props.slug, pk: job.id } },
+        }),
+      ).then(() => jobs.refetch()),
+    {},
   );
-  await jobs.refetch();
-}
 </script>
 
 <template>
-  <button class="plain badge" aria-live="polite" @click="list?.toggle($event)">
-    <template v-if="open.length">
-      <span class="track"><span :style="{ width: `${share * 100}%` }" /></span>
-      {{ open.length }} {{ open.length === 1 ? "job" : "jobs" }}
-    </template>
-    <span v-else-if="failed.length" class="failed">{{ failed.length }} failed</span>
-    <span v-else class="soft">No jobs</span>
-  </button>
-  <Popover ref="list">
-    <p v-if="!shown.length" class="soft">Nothing runs. Sorting, judging and delivering show here.</p>
+  <Button
+    text
+    severity="secondary"
+    :class="{ error: !open.length && failed.length }"
+    aria-live="polite"
+    aria-haspopup="dialog"
+    @click="list?.toggle($event)"
+  >
+    <ProgressBar v-if="open.length" class="bar" :value="Math.round(share * 100)" :show-value="false" />
+    {{ label }}
+  </Button>
+  <Popover ref="list" aria-label="Jobs">
+    <p v-if="!shown.length" class="soft">
+      Nothing is running. Sorting, checking, measuring and delivering show here.
+    </p>
     <ul>
       <li v-for="job in shown" :key="job.id">
         <div>
           <strong>{{ job.title }}</strong>
-          <div class="soft">{{ order(job) }} {{ job.message }}</div>
+          <div class="soft">{{ progress(job) }}</div>
+          <ProgressBar
+            v-if="job.state === 'running' && job.total"
+            class="thin"
+            :value="Math.round((100 * job.done) / job.total)"
+            :show-value="false"
+            :aria-label="`Progress of ${job.title}`"
+          />
         </div>
-        <button v-if="job.state !== 'failed'" class="plain stop" @click="stop(job)">Cancel</button>
+        <Button v-if="job.state !== 'failed'" text label="Cancel" @click="cancel(job)" />
       </li>
     </ul>
   </Popover>
 </template>
 
 <style scoped>
-.badge {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  min-width: 70px;
-}
-.track {
+.bar {
   width: 64px;
-  height: 5px;
-  background: var(--line);
+  height: 6px;
 }
-.track span {
-  display: block;
-  height: 100%;
-  background: var(--accent);
-}
-.failed {
-  color: var(--error);
+.thin {
+  height: 4px;
+  margin-top: 2px;
 }
 ul {
   list-style: none;
@@ -87,14 +108,11 @@ ul {
   overflow: auto;
 }
 li {
-  display: flex;
-  justify-content: space-between;
-  gap: 10px;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: var(--space-2);
   padding: 6px 0;
   border-bottom: 1px solid var(--line);
   overflow-wrap: anywhere;
-}
-.stop {
-  color: var(--accent);
 }
 </style>

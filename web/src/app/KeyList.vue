@@ -3,6 +3,7 @@ import Dialog from "primevue/dialog";
 
 import { keyGroups } from "./keys";
 
+/** Every key that does something on the screen now shown. */
 const open = defineModel<boolean>("open", { required: true });
 </script>
 

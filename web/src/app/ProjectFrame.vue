@@ -1,25 +1,28 @@
 <script setup lang="ts">
+import { ref } from "vue";
+
 import { useEvents } from "@/api/events";
 import { useProject } from "@/api/queries";
 import { useSetChanges } from "@/api/setChanges";
 
+import CommandField from "./CommandField.vue";
 import { useKeys } from "./keys";
-import TopBar from "./TopBar.vue";
+import { PLACES } from "./places";
 import { router } from "./router";
+import TopBar from "./TopBar.vue";
 
 const props = defineProps<{ slug: string }>();
 useEvents(() => props.slug);
 const project = useProject(() => props.slug);
 const changes = useSetChanges(() => props.slug);
+const commandOpen = ref(false);
 
 const go = (name: string) => () => void router.push({ name, params: { slug: props.slug } });
 useKeys("In a project", [
-  { key: "Z", does: "Undo the last change", run: () => changes.undo.mutate() },
-  { key: "Shift+Z", does: "Redo", run: () => changes.redo.mutate() },
-  { key: "I", does: "Go to the intake", run: go("intake") },
-  { key: "O", does: "Go to the roll", run: go("roll") },
-  { key: "Q", does: "Go to the masters", run: go("masters") },
-  { key: "D", does: "Go to the deliveries", run: go("deliveries") },
+  { key: "Ctrl+K", does: "Go to anything, run any action", run: () => (commandOpen.value = true) },
+  { key: "Z", does: "Undo your last change", run: () => void changes.undo.mutate() },
+  { key: "Shift+Z", does: "Redo", run: () => void changes.redo.mutate() },
+  ...PLACES.map((one) => ({ key: one.key, does: `Go to ${one.label}`, run: go(one.name) })),
 ]);
 </script>
 
@@ -30,12 +33,14 @@ useKeys("In a project", [
       :project="project.data.value"
       @undo="changes.undo.mutate()"
       @redo="changes.redo.mutate()"
+      @command="commandOpen = true"
     />
     <main v-if="project.error.value" class="gone">
       <h1>{{ project.error.value.message }}</h1>
       <RouterLink to="/">All projects</RouterLink>
     </main>
     <main v-else><RouterView /></main>
+    <CommandField v-if="commandOpen" v-model:open="commandOpen" :slug="slug" />
   </div>
 </template>
 
@@ -43,7 +48,7 @@ useKeys("In a project", [
 .frame {
   height: 100%;
   display: grid;
-  grid-template-rows: 40px minmax(0, 1fr);
+  grid-template-rows: auto minmax(0, 1fr);
 }
 main {
   min-height: 0;

@@ -1,118 +1,148 @@
 <script setup lang="ts">
+import Button from "primevue/button";
+import Menu from "primevue/menu";
 import { computed, ref } from "vue";
 
-import { useRoll } from "@/api/queries";
-import { signOut } from "@/api/session";
+import { useSets } from "@/api/queries";
+import { currentSession, signOut } from "@/api/session";
 import type { Project } from "@/api/types";
 
 import AccountDialog from "./AccountDialog.vue";
 import JobsBadge from "./JobsBadge.vue";
+import { listOpen } from "./keys";
+import { PLACES, placeOf } from "./places";
 import { router } from "./router";
 import { theme } from "./theme";
 
+/** The bar above every screen of a project: where one is, what can be undone, what runs, and who one is. */
 const props = defineProps<{ slug: string; project?: Project }>();
-defineEmits<{ undo: []; redo: [] }>();
+defineEmits<{ undo: []; redo: []; command: [] }>();
 
-const places = [
-  { name: "intake", label: "Intake" },
-  { name: "roll", label: "Roll" },
-  { name: "masters", label: "Masters" },
-  { name: "deliveries", label: "Deliveries" },
-  { name: "rules", label: "House rules" },
-];
 const accountOpen = ref(false);
-const roll = useRoll(() => props.slug);
-const undo = computed(() => roll.data.value?.undo ?? null);
-const redo = computed(() => roll.data.value?.redo ?? null);
+const setList = useSets(() => props.slug);
+const undo = computed(() => setList.data.value?.undo ?? null);
+const redo = computed(() => setList.data.value?.redo ?? null);
+const menu = ref<InstanceType<typeof Menu>>();
+const person = ref("");
+void currentSession().then((session) => (person.value = session.name ?? ""));
 
 async function leave(): Promise<void> {
   await signOut();
   window.location.assign("/sign-in");
 }
+const entries = computed(() => [
+  {
+    label: theme.value === "light" ? "Theme: light, switch to dim" : "Theme: dim, switch to light",
+    icon: theme.value === "light" ? "pi pi-moon" : "pi pi-sun",
+    command: () => (theme.value = theme.value === "light" ? "dim" : "light"),
+  },
+  { label: "Keys (?)", icon: "pi pi-question-circle", command: () => (listOpen.value = true) },
+  { label: "Glossary", icon: "pi pi-book", command: () => void router.push({ name: "glossary" }) },
+  { label: "Account", icon: "pi pi-user", command: () => (accountOpen.value = true) },
+  { separator: true },
+  { label: "Sign out", icon: "pi pi-sign-out", command: () => void leave() },
+]);
 </script>
 
 <template>
   <header>
-    <RouterLink to="/" class="name" title="All projects"
-      ><img src="/mark.svg" alt="" /> {{ project?.name ?? "…" }}</RouterLink
+    <RouterLink to="/" class="project" title="All projects"
+      ><img src="/mark.svg" alt="" /> <span class="name">{{ project?.name ?? "…" }}</span></RouterLink
     >
     <nav aria-label="Places">
       <RouterLink
-        v-for="place in places"
+        v-for="place in PLACES"
         :key="place.name"
         :to="{ name: place.name, params: { slug } }"
-        :class="{
-          here: $route.name === place.name || (place.name === 'roll' && $route.name === 'bench'),
-        }"
+        :class="{ here: placeOf($route.name) === place.name }"
+        :aria-current="placeOf($route.name) === place.name ? 'page' : undefined"
+        :title="`${place.label} (${place.key})`"
         >{{ place.label }}</RouterLink
       >
     </nav>
-    <div class="history">
-      <button
-        class="plain"
+    <div class="tools">
+      <Button
+        class="command"
+        outlined
+        severity="secondary"
+        icon="pi pi-search"
+        label="Go to"
+        title="Go to anything, run any action (Ctrl+K)"
+        @click="$emit('command')"
+      />
+      <Button
+        text
+        severity="secondary"
+        icon="pi pi-undo"
+        label="Undo"
         :disabled="!undo"
-        :title="undo ? `Undo your last change: ${undo}` : 'You have changed nothing that is left to undo'"
+        :title="undo ? `Undo: ${undo} (Z)` : 'Nothing to undo'"
         @click="$emit('undo')"
-      >
-        <i class="pi pi-undo" /> Undo
-      </button>
-      <button
-        class="plain"
+      />
+      <Button
+        text
+        severity="secondary"
+        icon="pi pi-refresh"
+        aria-label="Redo"
         :disabled="!redo"
-        :title="redo ? `Redo: ${redo}` : 'Nothing to redo'"
+        :title="redo ? `Redo: ${redo} (Shift+Z)` : 'Nothing to redo'"
         @click="$emit('redo')"
-      >
-        <i class="pi pi-refresh" /> Redo
-      </button>
+      />
+      <JobsBadge :slug="slug" />
+      <Button
+        text
+        severity="secondary"
+        icon="pi pi-user"
+        :label="person"
+        aria-haspopup="menu"
+        title="Theme, keys, glossary, account"
+        @click="menu?.toggle($event)"
+      />
+      <Menu ref="menu" :model="entries" popup />
     </div>
-    <JobsBadge :slug="slug" />
-    <button
-      class="plain"
-      title="Day or dim room"
-      aria-label="Day or dim room"
-      @click="theme = theme === 'day' ? 'dim' : 'day'"
-    >
-      <i :class="theme === 'day' ? 'pi pi-moon' : 'pi pi-sun'" />
-    </button>
-    <span class="soft"><kbd>?</kbd> keys</span>
-    <button class="plain" title="Your password, sessions and tokens" @click="accountOpen = true">
-      Account
-    </button>
-    <button class="plain" @click="leave">Sign out</button>
     <AccountDialog v-if="accountOpen" v-model:open="accountOpen" />
-    <span class="visually-hidden">{{ router.currentRoute.value.name }}</span>
   </header>
 </template>
 
 <style scoped>
 header {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
-  gap: 16px;
-  padding: 0 14px;
+  gap: 0 var(--space-4);
+  padding: 0 var(--space-3);
+  min-height: 40px;
   background: var(--sheet);
   border-bottom: 1px solid var(--line);
 }
-.name {
+.project {
   display: flex;
   align-items: center;
-  gap: 8px;
+  gap: var(--space-2);
+  min-height: 32px;
   font-weight: 650;
   text-decoration: none;
   color: var(--ink);
 }
-.name img {
+.name {
+  max-width: 12rem;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.project img {
   width: 16px;
 }
 nav {
   display: flex;
   align-self: stretch;
-  gap: 2px;
+  flex-wrap: wrap;
 }
 nav a {
   display: flex;
   align-items: center;
-  padding: 0 12px;
+  min-height: 32px;
+  padding: 0 10px;
   text-decoration: none;
   color: var(--ink-soft);
   border-bottom: 2px solid transparent;
@@ -121,13 +151,11 @@ nav a.here {
   color: var(--ink);
   border-bottom-color: var(--accent);
 }
-.history {
+.tools {
   display: flex;
-  gap: 12px;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: var(--space-1);
   margin-left: auto;
-}
-.history button:disabled {
-  color: var(--line-strong);
-  cursor: default;
 }
 </style>

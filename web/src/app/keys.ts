@@ -1,6 +1,9 @@
-import { onBeforeUnmount, onMounted, reactive } from "vue";
+import { onBeforeUnmount, onMounted, reactive, ref } from "vue";
 
-/** One shortcut: the key as KeyboardEvent.key says it ("Shift+Z" for the shifted one), what it does, and doing it. */
+/** Whether the list of keys is shown. */
+export const listOpen = ref(false);
+
+/** One shortcut: the key as KeyboardEvent.key says it ("Shift+Z", "Ctrl+K" with what is held), what it does, doing it. */
 export interface Key {
   key: string;
   /** What the list shows in place of many keys that do alike. */
@@ -18,26 +21,34 @@ export interface KeyGroup {
 export const keyGroups = reactive<KeyGroup[]>([]);
 
 const TYPED_INTO =
-  "input:not([type=range], [type=checkbox]), textarea, select, [contenteditable], .p-select-overlay, .p-dialog";
+  "input:not([type=checkbox], [type=radio]), textarea, [contenteditable], .p-select-overlay, .p-dialog, .p-popover, [role=menu]";
 
-/** Keys that a slider or a box under the focus wants for itself. */
+const MOVES = /^(Arrow|Home|End|Page)/;
+const PRESSES = new Set([" ", "Enter"]);
+/** Keys that the control under the focus wants for itself. */
 function isItsOwn(target: HTMLElement | null, event: KeyboardEvent): boolean {
-  if (!(target instanceof HTMLInputElement)) return false;
-  return target.type === "range" ? /^(Arrow|Home|End|Page)/.test(event.key) : event.key === " ";
+  const control = target?.closest?.<HTMLElement>(
+    "[role=slider], [role=combobox], [role=tab], [role=separator], [role=radiogroup], [role=menuitem], input, button, a",
+  );
+  if (!control) return false;
+  if (control.matches("button, a, [role=menuitem], [type=checkbox]")) return PRESSES.has(event.key);
+  return MOVES.test(event.key) || PRESSES.has(event.key);
 }
 
 export function nameOf(event: KeyboardEvent): string {
   const letter = event.key.length === 1 ? event.key.toUpperCase() : event.key;
   const digit = /^Digit(\d)$/.exec(event.code);
   const name = digit ? digit[1]! : letter === " " ? "Space" : letter;
+  if (event.ctrlKey || event.metaKey) return `Ctrl+${name}`;
   const shifted = event.shiftKey && (digit !== null || /^[A-Z]$/.test(letter) || letter.startsWith("Arrow"));
   return shifted ? `Shift+${name}` : name;
 }
 
 function onKey(event: KeyboardEvent): void {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
-  if ((event.target as HTMLElement | null)?.closest?.(TYPED_INTO)) return;
-  if (isItsOwn(event.target as HTMLElement | null, event)) return;
+  if (event.altKey || event.defaultPrevented) return;
+  const held = event.ctrlKey || event.metaKey;
+  if (!held && (event.target as HTMLElement | null)?.closest?.(TYPED_INTO)) return;
+  if (!held && isItsOwn(event.target as HTMLElement | null, event)) return;
   const name = nameOf(event);
   for (let index = keyGroups.length - 1; index >= 0; index--) {
     const found = keyGroups[index]!.keys.find((key) => key.key.split(" ").includes(name));

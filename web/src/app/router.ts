@@ -1,6 +1,37 @@
-import { createRouter, createWebHistory } from "vue-router";
+import { createRouter, createWebHistory, type RouteLocation, type RouteRecordRaw } from "vue-router";
 
 import { currentSession } from "@/api/session";
+
+const ofProject = (route: RouteLocation) => ({ slug: route.params.slug as string });
+
+const inProject: RouteRecordRaw[] = [
+  { path: "", name: "overview", component: () => import("@/screens/overview/OverviewScreen.vue") },
+  { path: "intake", name: "intake", component: () => import("@/screens/intake/IntakeScreen.vue") },
+  { path: "habit", name: "habit", component: () => import("@/screens/habit/HabitScreen.vue") },
+  { path: "sets", name: "sets", component: () => import("@/screens/sets/SetsScreen.vue") },
+  {
+    path: "set/:id(\\d+)",
+    name: "set",
+    props: (route) => ({ ...ofProject(route), id: Number(route.params.id) }),
+    component: () => import("@/screens/set/SetScreen.vue"),
+  },
+  {
+    path: "materials/:kind?/:key?",
+    name: "materials",
+    component: () => import("@/screens/materials/MaterialsScreen.vue"),
+  },
+  {
+    path: "deliveries",
+    name: "deliveries",
+    component: () => import("@/screens/deliveries/DeliveriesScreen.vue"),
+  },
+  { path: "rules/:part?", name: "rules", component: () => import("@/screens/rules/RulesScreen.vue") },
+  // Addresses of former versions, kept for bookmarks.
+  {
+    path: "masters/:kind?/:key?",
+    redirect: (to) => ({ name: "materials", params: to.params, query: to.query }),
+  },
+];
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -12,49 +43,12 @@ export const router = createRouter({
       meta: { open: true },
     },
     { path: "/", name: "projects", component: () => import("@/screens/Projects.vue") },
+    { path: "/glossary", name: "glossary", component: () => import("@/screens/GlossaryScreen.vue") },
     {
       path: "/p/:slug",
       component: () => import("@/app/ProjectFrame.vue"),
       props: true,
-      children: [
-        { path: "", name: "roll", props: true, component: () => import("@/screens/roll/RollScreen.vue") },
-        {
-          path: "intake",
-          name: "intake",
-          props: true,
-          component: () => import("@/screens/intake/IntakeScreen.vue"),
-        },
-        {
-          path: "habit",
-          name: "habit",
-          props: true,
-          component: () => import("@/screens/habit/HabitScreen.vue"),
-        },
-        {
-          path: "set/:id(\\d+)",
-          name: "bench",
-          props: (route) => ({ slug: route.params.slug, id: Number(route.params.id) }),
-          component: () => import("@/screens/bench/BenchScreen.vue"),
-        },
-        {
-          path: "masters/:kind?/:key?",
-          name: "masters",
-          props: (route) => ({ slug: route.params.slug }),
-          component: () => import("@/screens/masters/MastersScreen.vue"),
-        },
-        {
-          path: "rules/:part?",
-          name: "rules",
-          props: (route) => ({ slug: route.params.slug }),
-          component: () => import("@/screens/rules/RulesScreen.vue"),
-        },
-        {
-          path: "deliveries",
-          name: "deliveries",
-          props: true,
-          component: () => import("@/screens/deliveries/DeliveriesScreen.vue"),
-        },
-      ],
+      children: inProject.map((one) => ({ props: ofProject, ...one }) as RouteRecordRaw),
     },
     { path: "/:rest(.*)", redirect: "/" },
   ],

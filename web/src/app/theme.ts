@@ -2,60 +2,71 @@ import { definePreset } from "@primeuix/themes";
 import Aura from "@primeuix/themes/aura";
 import { ref, watchEffect } from "vue";
 
-/** Neutral greys (R = G = B) everywhere, and one accent, an ink green. */
-const greys = {
-  0: "#ffffff",
-  50: "#f7f7f7",
-  100: "#efefef",
-  200: "#e0e0e0",
-  300: "#cbcbcb",
-  400: "#a6a6a6",
-  500: "#7f7f7f",
-  600: "#616161",
-  700: "#484848",
-  800: "#303030",
-  900: "#202020",
-  950: "#161616",
+import { ACCENT, GREYS, tokensAsCss } from "./tokens";
+
+const control = { paddingX: "0.55rem", paddingY: "0.27rem" };
+const quietButton = {
+  color: "{surface.700}",
+  hoverBackground: "{surface.100}",
+  activeBackground: "{surface.200}",
+};
+const quietDimButton = {
+  color: "{surface.200}",
+  hoverBackground: "{surface.800}",
+  activeBackground: "{surface.700}",
 };
 
+/** PrimeVue's theme. Density is set here, once: no component asks for a size of its own. */
 export const preset = definePreset(Aura, {
   primitive: { borderRadius: { none: "0", xs: "1px", sm: "2px", md: "3px", lg: "4px", xl: "4px" } },
   semantic: {
-    primary: {
-      50: "#eaf4f2",
-      100: "#cfe6e2",
-      200: "#a3cfc8",
-      300: "#6fb3a9",
-      400: "#3d9488",
-      500: "#167a6e",
-      600: "#0c6a60",
-      700: "#0a574f",
-      800: "#09463f",
-      900: "#073832",
-      950: "#04221f",
-    },
-    formField: { paddingX: "0.5rem", paddingY: "0.28rem" },
-    colorScheme: { light: { surface: greys }, dark: { surface: greys } },
+    primary: ACCENT,
+    formField: { ...control, borderRadius: "{border.radius.md}" },
+    list: { option: { padding: "0.3rem 0.6rem" }, optionGroup: { padding: "0.3rem 0.6rem" } },
+    overlay: { modal: { padding: "1rem" }, popover: { padding: "0.75rem" } },
+    focusRing: { width: "2px", style: "solid", color: "{primary.color}", offset: "1px" },
+    colorScheme: { light: { surface: GREYS }, dark: { surface: GREYS } },
   },
   components: {
+    button: {
+      root: { paddingX: "0.65rem", paddingY: "0.27rem", iconOnlyWidth: "1.85rem", gap: "0.4rem" },
+      colorScheme: {
+        light: { text: { secondary: quietButton } },
+        dark: { text: { secondary: quietDimButton } },
+      },
+    },
     // The preset's own grey on grey is too faint to read at 12 pixels.
     togglebutton: {
+      root: { padding: "0.12rem", gap: "0.3rem" },
+      content: { padding: "0.12rem 0.5rem" },
       colorScheme: {
         light: { root: { color: "{surface.700}", hoverColor: "{surface.900}" } },
         dark: { root: { color: "{surface.200}", hoverColor: "{surface.0}" } },
       },
     },
+    tabs: { tab: { padding: "0.4rem 0.75rem" }, tabpanel: { padding: "0.75rem 0 0" } },
+    panel: { header: { padding: "0.4rem 0.75rem" }, content: { padding: "0 0.75rem 0.75rem" } },
+    accordion: { header: { padding: "0.4rem 0.75rem" }, content: { padding: "0 0.75rem 0.75rem" } },
+    datatable: {
+      headerCell: { padding: "0.3rem 0.6rem" },
+      bodyCell: { padding: "0.25rem 0.6rem" },
+    },
+    chip: { root: { paddingX: "0.5rem", paddingY: "0.15rem", borderRadius: "{border.radius.md}" } },
+    tag: { root: { padding: "0.1rem 0.4rem", fontSize: "0.85rem", fontWeight: "600" } },
   },
 });
 
-export type Theme = "day" | "dim";
+export type Theme = "light" | "dim";
 const KEPT = "fair-texel-theme";
 
-export const theme = ref<Theme>(localStorage.getItem(KEPT) === "dim" ? "dim" : "day");
+export const theme = ref<Theme>(localStorage.getItem(KEPT) === "dim" ? "dim" : "light");
 /** Brightness of the neutral surround of pictures, 0 to 255. */
 export const surround = ref(Number(localStorage.getItem("fair-texel-surround") ?? 119));
 
 export function applyTheme(): void {
+  const style = document.createElement("style");
+  style.textContent = tokensAsCss();
+  document.head.prepend(style);
   watchEffect(() => {
     document.documentElement.classList.toggle("dim", theme.value === "dim");
     localStorage.setItem(KEPT, theme.value);

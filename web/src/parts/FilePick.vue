@@ -1,38 +1,50 @@
 <script setup lang="ts">
-/** A link that chooses a file, or several that belong together. The field itself is there for the keyboard and for readers; the words stand for it. */
-defineProps<{ label: string; accept: string; multiple?: boolean }>();
+import Button from "primevue/button";
+import { ref } from "vue";
+
+/** A button that chooses a file, several that belong together, or a folder. */
+defineProps<{
+  label: string;
+  accept?: string;
+  multiple?: boolean;
+  folder?: boolean;
+  outlined?: boolean;
+  text?: boolean;
+  icon?: string;
+  /** The hidden field's mark for tests. */
+  test?: string;
+}>();
 const emit = defineEmits<{ files: [files: File[]] }>();
-function chosen(input: HTMLInputElement): void {
-  const files = [...(input.files ?? [])];
+const field = ref<HTMLInputElement>();
+function chosen(): void {
+  const files = [...(field.value!.files ?? [])];
   if (files.length) emit("files", files);
-  input.value = "";
+  field.value!.value = "";
 }
+defineExpose({ open: () => field.value?.click() });
 </script>
 
 <template>
-  <span class="pick"
-    ><slot /><input
+  <span>
+    <Button
+      type="button"
+      :label="label"
+      :outlined="outlined"
+      :text="text"
+      :icon="icon"
+      @click="field?.click()"
+    />
+    <!-- eslint-disable-next-line vue/no-restricted-html-elements -- only a native field opens the file chooser -->
+    <input
+      ref="field"
       type="file"
+      hidden
       :accept="accept"
       :multiple="multiple"
+      :webkitdirectory="folder || undefined"
+      :data-test="test"
       :aria-label="label"
-      @change="chosen($event.target as HTMLInputElement)"
-  /></span>
+      @change="chosen"
+    />
+  </span>
 </template>
-
-<style scoped>
-.pick {
-  position: relative;
-  color: var(--accent);
-}
-.pick:focus-within {
-  outline: 2px solid var(--accent);
-}
-input {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  opacity: 0;
-  cursor: pointer;
-}
-</style>

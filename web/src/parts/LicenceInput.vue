@@ -1,20 +1,24 @@
 <script setup lang="ts">
+import AutoComplete, { type AutoCompleteCompleteEvent } from "primevue/autocomplete";
 import Button from "primevue/button";
+import InputText from "primevue/inputtext";
 import { computed, ref, useId, watch } from "vue";
 
-import { useRoll } from "@/api/queries";
+import { useSets } from "@/api/queries";
 import { useSetChanges } from "@/api/setChanges";
 import { type LicencesDocument, useRules } from "@/api/rules";
 
-/** Under which licence sets came, and who is to be named; those of the rules and of other sets are offered. */
+/** Under which licence sets came, and who is to be credited; those of the rules and of other sets are offered. */
 const props = defineProps<{ slug: string; sets: number[] }>();
 const emit = defineEmits<{ said: [] }>();
-const roll = useRoll(() => props.slug);
+const setList = useSets(() => props.slug);
 const rules = useRules(() => props.slug, "licences");
 const changes = useSetChanges(() => props.slug);
-const list = useId();
+const id = useId();
 
-const chosen = computed(() => (roll.data.value?.sets ?? []).filter((one) => props.sets.includes(one.id)));
+const chosen = computed(() =>
+  (setList.data.value?.sets ?? []).filter((one) => props.sets.includes(one.id)),
+);
 /** What all of them have; nothing where they differ. */
 const common = (key: "licence" | "credit"): string => {
   const values = new Set(chosen.value.map((one) => one[key]));
@@ -30,11 +34,17 @@ watch(
 const known = computed(() => {
   const document = rules.data.value?.[0]?.document as LicencesDocument | undefined;
   const names = (document?.terms ?? []).map((one) => one.licence);
-  return [...new Set([...names, ...(roll.data.value?.sets ?? []).map((one) => one.licence)])].filter(Boolean);
+  const inUse = (setList.data.value?.sets ?? []).map((one) => one.licence);
+  return [...new Set([...names, ...inUse])].filter(Boolean);
 });
+const offered = ref<string[]>([]);
+function offer(event: AutoCompleteCompleteEvent): void {
+  const typed = event.query.toLowerCase();
+  offered.value = known.value.filter((one) => one.toLowerCase().includes(typed));
+}
 
-function say(): void {
-  changes.licence.mutate(
+function save(): void {
+  void changes.licence.mutate(
     { sets: props.sets, licence: licence.value, credit: credit.value },
     { onSuccess: () => emit("said") },
   );
@@ -42,47 +52,43 @@ function say(): void {
 </script>
 
 <template>
-  <form class="licence" @submit.prevent="say">
-    <label
-      >Licence
-      <input
+  <form @submit.prevent="save">
+    <div class="fields">
+      <label :for="`${id}-licence`">Licence</label>
+      <AutoComplete
         v-model="licence"
-        :list="list"
+        :input-id="`${id}-licence`"
+        :suggestions="offered"
+        complete-on-focus
         maxlength="100"
         placeholder="unknown"
-        title="SPDX identifier, such as CC0-1.0, or LicenseRef- and a word of your own"
+        title="SPDX identifier, such as CC0-1.0, or LicenseRef- and a name of your own"
+        @complete="offer"
       />
-    </label>
-    <datalist :id="list">
-      <option v-for="name in known" :key="name" :value="name" />
-    </datalist>
-    <label
-      >To be named <input v-model="credit" maxlength="300" :disabled="!licence" placeholder="nobody"
-    /></label>
+      <label :for="`${id}-credit`">Attribution</label>
+      <InputText
+        :id="`${id}-credit`"
+        v-model="credit"
+        maxlength="300"
+        :disabled="!licence"
+        placeholder="nobody"
+      />
+    </div>
     <Button
       type="submit"
-      size="small"
-      :label="sets.length > 1 ? `Say so of ${sets.length} sets` : 'Say so'"
+      :label="sets.length > 1 ? `Set licence of ${sets.length} sets` : 'Set licence'"
       :disabled="!sets.length"
     />
   </form>
 </template>
 
 <style scoped>
-.licence {
+form {
   display: grid;
-  gap: 6px;
+  gap: var(--space-2);
   justify-items: start;
 }
-label {
-  display: grid;
-  grid-template-columns: 90px 190px;
-  align-items: center;
-}
-input {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 3px 5px;
+.fields {
+  width: 18rem;
 }
 </style>

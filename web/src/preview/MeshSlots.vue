@@ -4,7 +4,7 @@ import type { OwnMesh } from "./ownMesh";
 /** The material slots of an own mesh, each with the cast that it wears; one without stands out here and on the mesh. */
 defineProps<{
   mesh: OwnMesh;
-  worn: Record<string, number | null>;
+  assigned: Record<string, number | null>;
   choices: { id: number; name: string }[];
 }>();
 const emit = defineEmits<{ assign: [slot: string, cast: number | null]; away: [] }>();
@@ -14,10 +14,10 @@ const IN_HAND = 0;
 <template>
   <div class="slots" role="group" :aria-label="`Material slots of ${mesh.name}`">
     <b>{{ mesh.name }}</b>
-    <label v-for="slot in mesh.slots" :key="slot" :class="{ bare: worn[slot] === null }">
+    <label v-for="slot in mesh.slots" :key="slot" :class="{ bare: assigned[slot] === null }">
       {{ slot }}
       <select
-        :value="worn[slot] === null ? '' : String(worn[slot])"
+        :value="assigned[slot] === null ? '' : String(assigned[slot])"
         :aria-label="`Cast of slot ${slot}`"
         @change="
           emit(

@@ -5,20 +5,20 @@ import { type Sheet, useSymptoms } from "@/api/materials";
 import { useKeys } from "@/app/keys";
 
 import MeshSlots from "./MeshSlots.vue";
-import type { SheetLook, SlotSource, Worn } from "./sheetScene";
+import type { SheetLook, SlotSource, PreviewMaterial } from "./sheetScene";
 import { SHOWN } from "./sheetShader";
 import { ENVIRONMENTS } from "./stage";
 import SurfaceControls from "./SurfaceControls.vue";
 import SymptomGuide from "./SymptomGuide.vue";
 import { detail } from "./detail";
 import { plainLook } from "./look";
-import { turned, useHand } from "./useHand";
+import { turned, useOrbit } from "./useOrbit";
 import { useOwnMesh } from "./useOwnMesh";
-import { useStage } from "./useStage";
+import { useScene } from "./useScene";
 
 /** A sheet on a surface, under a light to turn. Values follow the hand; only another sheet compiles.
  *
- * second: what stands beside it. choices: casts that may stand beside it or on a slot of an own mesh, told by wornOf.
+ * second: what stands beside it. choices: casts that may stand beside it or on a slot of an own mesh, told by materialOf.
  * plainOf: what a slot reads without its map.
  */
 const props = defineProps<{
@@ -26,9 +26,9 @@ const props = defineProps<{
   sheet: Sheet;
   values: Record<string, number[]>;
   slots: Record<string, SlotSource>;
-  second?: Worn | null;
+  second?: PreviewMaterial | null;
   choices?: { id: number; name: string }[];
-  wornOf?: (cast: number) => Promise<Worn>;
+  materialOf?: (cast: number) => Promise<PreviewMaterial>;
   plainOf: (slot: Sheet["slots"][number]) => SlotSource;
 }>();
 const canvas = ref<HTMLCanvasElement | null>(null);
@@ -38,7 +38,7 @@ const turning = ref(false);
 /** Slots whose maps are switched off, to see what each does. */
 const off = ref<string[]>([]);
 const beside = ref(0);
-const other = shallowRef<Worn | null>(null);
+const other = shallowRef<PreviewMaterial | null>(null);
 const shapes: SheetLook["shape"][] = ["sphere", "cube", "plane", "cloth"];
 const symptoms = useSymptoms();
 const symptom = computed(() => symptoms.data.value?.find((one) => one.key === look.value.misread) ?? null);
@@ -54,23 +54,23 @@ const slots = computed(() =>
   ),
 );
 
-const { scene, state, problem, drawn, draw, attempt } = useStage(
+const { scene, state, problem, drawn, draw, attempt } = useScene(
   canvas,
   frame,
   async () => (await import("./sheetScene")).SheetScene,
-  () => dress(),
+  () => applyMaterial(),
   (staged) => staged.draw(look.value),
 );
 
 /** Put the sheet on, where it is another one, and its maps. */
-async function dress(): Promise<void> {
+async function applyMaterial(): Promise<void> {
   if (!scene.value || !props.sheet.shader) return;
   const staged = scene.value;
   await attempt(async () => {
     await staged
       .material()
-      .wear({ name: props.name, sheet: props.sheet, values: props.values, slots: slots.value });
-    if (second.value) await staged.material("second").wear(second.value);
+      .apply({ name: props.name, sheet: props.sheet, values: props.values, slots: slots.value });
+    if (second.value) await staged.material("second").apply(second.value);
     else staged.single();
   }, "The maps of this material cannot be loaded.");
 }
@@ -81,9 +81,9 @@ watch(
     props.sheet.cut_off,
     JSON.stringify(slots.value),
   ],
-  dress,
+  applyMaterial,
 );
-watch(second, dress);
+watch(second, applyMaterial);
 watch(
   () => props.values,
   (values) => {
@@ -112,14 +112,14 @@ onBeforeUnmount(() => cancelAnimationFrame(turntable));
 
 async function compare(cast: number): Promise<void> {
   beside.value = cast;
-  other.value = cast && props.wornOf ? await props.wornOf(cast) : null;
+  other.value = cast && props.materialOf ? await props.materialOf(cast) : null;
 }
-const { own, worn, told, take, assign } = useOwnMesh(scene, (cast) => props.wornOf?.(cast), draw);
+const { own, assigned, told, take, assign } = useOwnMesh(scene, (cast) => props.materialOf?.(cast), draw);
 watch(own, (mesh) => {
   if (mesh?.hasColours) look.value.vertex = "the mesh's own";
 });
 
-const { onDown, onMove, onUp, onWheel } = useHand(
+const { onDown, onMove, onUp, onWheel } = useOrbit(
   canvas,
   () => scene.value,
   (degrees) => (look.value.turn = turned(look.value.turn, degrees)),
@@ -183,7 +183,7 @@ useKeys("On a surface", [
       <MeshSlots
         v-if="own"
         :mesh="own"
-        :worn="worn"
+        :assigned="assigned"
         :choices="choices ?? []"
         @assign="assign"
         @away="take(null)"

@@ -9,8 +9,8 @@ import type { Output } from "@/api/types";
 import { useKeys } from "@/app/keys";
 
 import type { Against, Look, Shape, Slots } from "./scene";
-import { turned, useHand } from "./useHand";
-import { useStage } from "./useStage";
+import { turned, useOrbit } from "./useOrbit";
+import { useScene } from "./useScene";
 
 /** The set on a surface, from the pixels that a glTF 2.0 delivery would hold; drawn only when something changed. */
 const props = defineProps<{
@@ -105,7 +105,7 @@ function slotsOf(made: Output[], before: boolean): Slots {
   return found;
 }
 
-const { scene, state, problem, drawn, draw, attempt } = useStage(
+const { scene, state, problem, drawn, draw, attempt } = useScene(
   canvas,
   frame,
   async () => (await import("./scene")).SurfaceScene,
@@ -144,7 +144,7 @@ watch(
   },
 );
 
-const { onDown, onMove, onUp, onWheel } = useHand(
+const { onDown, onMove, onUp, onWheel } = useOrbit(
   canvas,
   () => scene.value,
   (degrees) => (look.turn = turned(look.turn, degrees)),

@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
 
 import type { Cast, Sheet, SheetSlot } from "@/api/materials";
-import { slotSources, wornAfter } from "@/screens/masters/worn";
+import { slotSources, materialAfterUpdate } from "@/screens/materials/previewMaterials";
 import { STAGES } from "@/tests/stages";
 
 import { readMesh } from "./ownMesh";
@@ -112,14 +112,14 @@ describe("a cast under another version", () => {
 
   it("is as the server says that the update would leave it", () => {
     const values = { lift: [3], dull: [0.5] };
-    const worn = wornAfter(
+    const material = materialAfterUpdate(
       "ferry",
       { cast: 2, name: "Mud", kept: 1, lost: {}, values, fills: [fill] },
       sheet,
     );
-    expect(worn.values).toEqual(values);
-    expect(worn.slots.colour!.url).toContain("set=7");
-    expect(worn.slots.other!.url).toBeNull();
+    expect(material.values).toEqual(values);
+    expect(material.slots.colour!.url).toContain("set=7");
+    expect(material.slots.other!.url).toBeNull();
   });
 
   it.each([

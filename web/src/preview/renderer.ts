@@ -41,7 +41,7 @@ export function layAside(material: three.Material): void {
 }
 
 /** Where a surface is shown: a canvas of the page, onto which the shared renderer's picture is copied. */
-export class Easel {
+export class SharedRenderer {
   private readonly onto: CanvasRenderingContext2D;
   width = 1;
   height = 1;

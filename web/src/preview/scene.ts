@@ -2,7 +2,7 @@
 import * as three from "three";
 
 import { detail } from "./detail";
-import { Easel, environmentOf, layAside } from "./renderer";
+import { SharedRenderer, environmentOf, layAside } from "./renderer";
 import { geometryOf, type Shape } from "./stage";
 
 export type { Shape };
@@ -29,7 +29,7 @@ export interface Look {
 }
 
 export class SurfaceScene {
-  private readonly easel: Easel;
+  private readonly shared: SharedRenderer;
   private readonly scene = new three.Scene();
   private readonly camera = new three.PerspectiveCamera(35, 1, 0.1, 50);
   private readonly material = new three.MeshStandardMaterial();
@@ -42,7 +42,7 @@ export class SurfaceScene {
   private orbit = { around: 0.5, above: 0.25, away: 3.9 };
 
   constructor(canvas: HTMLCanvasElement) {
-    this.easel = new Easel(canvas);
+    this.shared = new SharedRenderer(canvas);
     this.scene.environment = environmentOf("studio");
     this.mesh = new three.Mesh(geometryOf("sphere"), this.material);
     this.scene.add(this.mesh, this.light);
@@ -82,7 +82,7 @@ export class SurfaceScene {
   }
 
   resize(width: number, height: number): void {
-    this.easel.resize(width, height, detail.value);
+    this.shared.resize(width, height, detail.value);
   }
 
   private texture(url: string | undefined, space: three.ColorSpace): three.Texture | null {
@@ -95,7 +95,7 @@ export class SurfaceScene {
     return texture;
   }
 
-  private dress(look: Look, slots: Slots, misread: Misread): void {
+  private applyMaterial(look: Look, slots: Slots, misread: Misread): void {
     const { material } = this;
     const data = misread === "packed-as-srgb" ? three.SRGBColorSpace : three.NoColorSpace;
     const pack = this.texture(slots.pack, data);
@@ -137,7 +137,7 @@ export class SurfaceScene {
 
   /** Draw once: the surface, or under the same light left and right: as it was and is, as it is and is misread. */
   draw(look: Look): void {
-    this.easel.show((used, width, height) => this.render(look, used, width, height));
+    this.shared.show((used, width, height) => this.render(look, used, width, height));
   }
 
   private render(look: Look, used: three.WebGLRenderer, wide: number, high: number): void {
@@ -167,7 +167,7 @@ export class SurfaceScene {
     this.camera.updateProjectionMatrix();
     used.setScissorTest(true);
     parts.forEach(([slots, misread], index) => {
-      this.dress(look, slots, misread);
+      this.applyMaterial(look, slots, misread);
       used.setViewport(index * width, 0, width, high);
       used.setScissor(index * width, 0, width, high);
       used.render(this.scene, this.camera);

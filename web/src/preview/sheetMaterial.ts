@@ -13,7 +13,7 @@ export interface SlotSource {
   plain: [number, number, number, number];
 }
 /** A sheet with the values and maps of a cast. */
-export interface Worn {
+export interface PreviewMaterial {
   name: string;
   sheet: Sheet;
   values: Record<string, number[]>;
@@ -35,15 +35,15 @@ export class SheetMaterial {
     ftDisplace: { value: 0 },
   };
   private shader: Shader | null = null;
-  private worn = "";
+  private applied = "";
 
   /** Put a cast on. Only another sheet compiles; pictures already here are kept. */
-  async wear(one: Worn): Promise<void> {
+  async apply(one: PreviewMaterial): Promise<void> {
     const { shader } = one.sheet;
     if (!shader) return;
     const key = shader.code + one.sheet.opacity_mode + one.sheet.cut_off;
-    if (key !== this.worn) this.compile(one.sheet, shader);
-    this.worn = key;
+    if (key !== this.applied) this.compile(one.sheet, shader);
+    this.applied = key;
     this.set(one.values);
     await this.fill(one.slots);
     this.ready = true;

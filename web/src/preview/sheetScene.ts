@@ -3,12 +3,12 @@ import * as three from "three";
 
 import { detail } from "./detail";
 import type { OwnMesh } from "./ownMesh";
-import { at, Easel, environmentOf } from "./renderer";
+import { at, SharedRenderer, environmentOf } from "./renderer";
 import { SheetMaterial } from "./sheetMaterial";
 import type { Shown } from "./sheetShader";
 import { type Environment, geometryOf, type Shape } from "./stage";
 
-export type { SlotSource, Worn } from "./sheetMaterial";
+export type { SlotSource, PreviewMaterial } from "./sheetMaterial";
 
 export interface SheetLook {
   shape: Shape;
@@ -55,7 +55,7 @@ const MAIN = "";
 const SECOND = "second";
 
 export class SheetScene {
-  private readonly easel: Easel;
+  private readonly shared: SharedRenderer;
   private readonly scene = new three.Scene();
   private readonly camera = new three.PerspectiveCamera(35, 1, 0.1, 50);
   private readonly light = new three.DirectionalLight(0xffffff, 2.2);
@@ -71,7 +71,7 @@ export class SheetScene {
   private orbit = { around: 0.5, above: 0.25, away: 3.9 };
 
   constructor(canvas: HTMLCanvasElement) {
-    this.easel = new Easel(canvas);
+    this.shared = new SharedRenderer(canvas);
     this.scene.add(this.holder, this.light);
   }
 
@@ -100,7 +100,7 @@ export class SheetScene {
     this.shape = "";
   }
 
-  /** Let a slot of the own mesh wear the material under a key; null takes it off. */
+  /** Let a slot of the own mesh apply the material under a key; null takes it off. */
   assign(slot: string, key: string | null): void {
     if (key === null) this.assigned.delete(slot);
     else this.assigned.set(slot, key);
@@ -116,7 +116,7 @@ export class SheetScene {
   }
 
   resize(width: number, height: number): void {
-    this.easel.resize(width, height, detail.value);
+    this.shared.resize(width, height, detail.value);
   }
 
   private frame(aspect: number): void {
@@ -173,17 +173,17 @@ export class SheetScene {
   }
 
   /** What a part wears in the first or the second picture. */
-  private dress(second: boolean, misread: string, look: SheetLook): void {
+  private applyMaterial(second: boolean, misread: string, look: SheetLook): void {
     for (const { slot, mesh } of this.parts) {
       const key = this.own ? this.assigned.get(slot) : MAIN;
-      const worn = key === undefined ? undefined : this.material(second && key === MAIN ? SECOND : key);
-      worn?.show(look.shown, misread, look.wire, look.displace);
-      mesh.material = worn?.ready ? worn.material : this.nothing;
+      const material = key === undefined ? undefined : this.material(second && key === MAIN ? SECOND : key);
+      material?.show(look.shown, misread, look.wire, look.displace);
+      mesh.material = material?.ready ? material.material : this.nothing;
     }
   }
 
   draw(look: SheetLook): void {
-    this.easel.show((used, width, height) => this.render(look, used, width, height));
+    this.shared.show((used, width, height) => this.render(look, used, width, height));
   }
 
   private render(look: SheetLook, used: three.WebGLRenderer, wide: number, high: number): void {
@@ -205,7 +205,7 @@ export class SheetScene {
     this.frame((pairs && !wipe ? split : wide) / high);
     used.setScissorTest(pairs);
     for (const right of pairs ? [false, true] : [false]) {
-      this.dress(right && this.paired, right ? look.misread : "", look);
+      this.applyMaterial(right && this.paired, right ? look.misread : "", look);
       const [left, width] = pairs ? (right ? [split, wide - split] : [0, split]) : [0, wide];
       if (wipe) used.setViewport(0, 0, wide, high);
       else used.setViewport(left, 0, width, high);

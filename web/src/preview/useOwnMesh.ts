@@ -1,16 +1,16 @@
 import { ref, type ShallowRef, shallowRef } from "vue";
 
 import type { OwnMesh } from "./ownMesh";
-import type { SheetScene, Worn } from "./sheetScene";
+import type { SheetScene, PreviewMaterial } from "./sheetScene";
 
 /** A mesh of the user's own on the stage: which slot wears which cast; 0 is the one in hand, null none. */
 export function useOwnMesh(
   scene: Readonly<ShallowRef<SheetScene | null>>,
-  wornOf: (cast: number) => Promise<Worn> | undefined,
+  materialOf: (cast: number) => Promise<PreviewMaterial> | undefined,
   draw: () => void,
 ) {
   const own = shallowRef<OwnMesh | null>(null);
-  const worn = ref<Record<string, number | null>>({});
+  const assigned = ref<Record<string, number | null>>({});
   const told = ref("");
 
   /** Show a mesh from its files, or the shapes again. */
@@ -23,17 +23,17 @@ export function useOwnMesh(
       return;
     }
     scene.value?.take(own.value);
-    worn.value = Object.fromEntries((own.value?.slots ?? []).map((slot, at) => [slot, at ? null : 0]));
+    assigned.value = Object.fromEntries((own.value?.slots ?? []).map((slot, at) => [slot, at ? null : 0]));
     draw();
   }
   async function assign(slot: string, cast: number | null): Promise<void> {
-    worn.value = { ...worn.value, [slot]: cast };
+    assigned.value = { ...assigned.value, [slot]: cast };
     if (cast) {
-      const one = await wornOf(cast);
-      if (one) await scene.value?.material(`cast ${cast}`).wear(one);
+      const one = await materialOf(cast);
+      if (one) await scene.value?.material(`cast ${cast}`).apply(one);
     }
     scene.value?.assign(slot, cast === null ? null : cast ? `cast ${cast}` : "");
     draw();
   }
-  return { own, worn, told, take, assign };
+  return { own, assigned, told, take, assign };
 }

@@ -46,7 +46,7 @@ async function leave(): Promise<void> {
     </header>
     <ul>
       <li v-for="project in projects.data.value" :key="project.slug">
-        <RouterLink :to="{ name: 'roll', params: { slug: project.slug } }">
+        <RouterLink :to="{ name: 'sets', params: { slug: project.slug } }">
           {{ project.name }}
           <span v-if="project.prints.length" class="prints">
             <img

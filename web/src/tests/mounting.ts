@@ -15,12 +15,12 @@ export function mounted(component: Component, props: Record<string, unknown> = {
   const router = createRouter({
     history: createMemoryHistory(),
     routes: [
-      ...["roll", "intake", "deliveries", "bench", "habit"].map((name) => ({
+      ...["setList", "intake", "deliveries", "bench", "habit"].map((name) => ({
         name,
         path: `/${name}/:slug?/:id?`,
         component: Empty,
       })),
-      { name: "masters", path: "/masters/:slug?/:kind?/:key?", component: Empty },
+      { name: "materials", path: "/masters/:slug?/:kind?/:key?", component: Empty },
       { path: "/:rest(.*)*", component: Empty },
     ],
   });

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Catalogue
+         * @description All of it; it changes only with the application.
+         */
+        get: operations["studio_api_catalogue_catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -42,6 +62,26 @@ export interface paths {
          * @description A new master with a draft.
          */
         post: operations["studio_api_masters_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description A new master with a draft that works: a plain surface of three maps, to be changed.
+         */
+        post: operations["studio_api_masters_begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -321,7 +361,8 @@ export interface paths {
         put?: never;
         /**
          * Make Project
-         * @description A new project; whoever makes it may set its rules.
+         * @description A new project, which may begin from a target, another project's rules, or the sample folder; whoever makes it may
+         *     set its rules.
          */
         post: operations["studio_api_projects_make_project"];
         delete?: never;
@@ -1548,6 +1589,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Project Overview
+         * @description What waits in the project: sets by what was found, sets that changed since their delivery, the last changes.
+         */
+        get: operations["studio_api_projects_project_overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/redo": {
         parameters: {
             query?: never;
@@ -2217,6 +2278,14 @@ export interface components {
             role: string;
         };
         /**
+         * Begin
+         * @description title: of the new master; its name is made of it.
+         */
+        Begin: {
+            /** Title */
+            title: string;
+        };
+        /**
          * BudgetFile
          * @description halved: bytes at half the size. roles: bytes by role. advice: None while it was not measured.
          */
@@ -2431,12 +2500,29 @@ export interface components {
             /** Worst */
             worst: ("error" | "warning") | null;
         };
-        /** Catalogue */
+        /**
+         * Catalogue
+         * @description sorts: what a delivered picture can be, as far as its format goes. name_parts: what a file name is made of.
+         */
         Catalogue: {
+            /** Checks */
+            checks: components["schemas"]["CheckOut"][];
+            /** Containers */
+            containers: components["schemas"]["ContainerOut"][];
             /** Derivations */
             derivations: components["schemas"]["DerivationOut"][];
+            /** Formats */
+            formats: components["schemas"]["FormatOut"][];
+            /** Layouts */
+            layouts: components["schemas"]["LayoutName"][];
+            /** Name Parts */
+            name_parts: string[];
+            /** Sorts */
+            sorts: string[];
             /** Steps */
             steps: components["schemas"]["StepKind"][];
+            /** Written As */
+            written_as: components["schemas"]["WrittenAs"][];
         };
         /** Caution */
         Caution: {
@@ -2474,6 +2560,21 @@ export interface components {
             measure: string;
             /** Normals */
             normals: boolean;
+        };
+        /**
+         * ChangeLine
+         * @description A change that somebody made. by: None where the account is gone.
+         */
+        ChangeLine: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+            /** Label */
+            label: string;
         };
         /**
          * ChangeOut
@@ -2552,6 +2653,27 @@ export interface components {
             white?: number;
         };
         /**
+         * CheckCount
+         * @description How many sets a check found something in. severity: the worst of them.
+         */
+        CheckCount: {
+            /** Check */
+            check: string;
+            /** Sets */
+            sets: number;
+            /** Severity */
+            severity: string;
+            /** Title */
+            title: string;
+        };
+        /** CheckOut */
+        CheckOut: {
+            /** Check */
+            check: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * ComparedCast
          * @description values: of every parameter, as components; changed: what this cast itself changes; fills: sets by slot.
          */
@@ -2581,6 +2703,18 @@ export interface components {
             slots: components["schemas"]["SlotOut"][];
             /** Title */
             title: string;
+        };
+        /**
+         * ContainerOut
+         * @description bits: of a channel that it holds. blocks: whether it holds formats of graphics cards instead.
+         */
+        ContainerOut: {
+            /** Bits */
+            bits: number[];
+            /** Blocks */
+            blocks: boolean;
+            /** Name */
+            name: string;
         };
         /** CoordinateDocument */
         CoordinateDocument: {
@@ -2995,6 +3129,8 @@ export interface components {
             severity: string;
             /** Threshold */
             threshold: number | null;
+            /** Title */
+            title: string;
             waiver: components["schemas"]["WaiverOut"] | null;
         };
         /** FormatOut */
@@ -3315,6 +3451,13 @@ export interface components {
             title?: string;
             /** @constant */
             version: 1;
+        };
+        /** LayoutName */
+        LayoutName: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
         };
         /**
          * Learn
@@ -3918,10 +4061,23 @@ export interface components {
             /** Seen */
             seen?: string | null;
         };
-        /** NewProject */
+        /**
+         * NewProject
+         * @description target: that it delivers to. rules_from: another project whose own rules and target are copied. sample: whether
+         *     the sample folder is taken in at once.
+         */
         NewProject: {
             /** Name */
             name: string;
+            /** Rules From */
+            rules_from?: string | null;
+            /**
+             * Sample
+             * @default false
+             */
+            sample: boolean;
+            /** Target */
+            target?: string | null;
         };
         /**
          * NewToken
@@ -4063,6 +4219,24 @@ export interface components {
             plan: string;
             /** Width */
             width: number;
+        };
+        /**
+         * Overview
+         * @description What waits in a project. changed: ids of sets that differ from what was last delivered of them; undelivered: ids
+         *     of those that never were.
+         */
+        Overview: {
+            /** Changed */
+            changed: number[];
+            /** Changes */
+            changes: components["schemas"]["ChangeLine"][];
+            /** Checks */
+            checks: components["schemas"]["CheckCount"][];
+            /** Sets */
+            sets: number;
+            /** Undelivered */
+            undelivered: number[];
+            waiting: components["schemas"]["Waiting"];
         };
         /** ParameterDocument */
         ParameterDocument: {
@@ -4253,11 +4427,14 @@ export interface components {
         };
         /**
          * ProjectOut
-         * @description prints: the base colours of its first sets, to know the project by.
+         * @description prints: the base colours of its first sets, to know the project by. people: names of its members.
          */
         ProjectOut: {
+            last_change: components["schemas"]["ChangeLine"] | null;
             /** Name */
             name: string;
+            /** People */
+            people: string[];
             /** Prints */
             prints: components["schemas"]["PrintOut"][];
             /** Revision */
@@ -4270,6 +4447,7 @@ export interface components {
             slug: string;
             /** Target */
             target: string;
+            waiting: components["schemas"]["Waiting"];
         };
         /** Publish */
         Publish: {
@@ -4487,6 +4665,8 @@ export interface components {
         };
         /** SetDetail */
         SetDetail: {
+            /** Checks */
+            checks: string[];
             /** Credit */
             credit: string;
             /** Errors */
@@ -4548,10 +4728,13 @@ export interface components {
         /**
          * SetOut
          * @description judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
-         *     waived: how many do not. metres: of surface that the width of its texture covers. licence: SPDX identifier or
-         *     LicenseRef-..., "" while nobody said; credit: who is to be named.
+         *     checks: those with errors or warnings that count; waived: how many findings do not. metres: of surface that the
+         *     width of its texture covers. licence: SPDX identifier or LicenseRef-..., "" while nobody said; credit: who is to be
+         *     named.
          */
         SetOut: {
+            /** Checks */
+            checks: string[];
             /** Credit */
             credit: string;
             /** Errors */
@@ -4810,6 +4993,13 @@ export interface components {
             };
             /** Step */
             step: string;
+        };
+        /** Steps */
+        Steps: {
+            /** Derivations */
+            derivations: components["schemas"]["DerivationOut"][];
+            /** Steps */
+            steps: components["schemas"]["StepKind"][];
         };
         /** SymptomOut */
         SymptomOut: {
@@ -5210,6 +5400,20 @@ export interface components {
             number: string;
         };
         /**
+         * Waiting
+         * @description What waits in a project: sets with errors, sets with warnings alone, sets not checked yet, undecided files.
+         */
+        Waiting: {
+            /** Errors */
+            errors: number;
+            /** Unchecked */
+            unchecked: number;
+            /** Undecided */
+            undecided: number;
+            /** Warnings */
+            warnings: number;
+        };
+        /**
          * WaiverIn
          * @description until: the last day on which it holds; None for no end.
          */
@@ -5256,6 +5460,18 @@ export interface components {
             /** Until */
             until: string | null;
         };
+        /**
+         * WrittenAs
+         * @description key: the format's name in orders. help: what becomes of a sheet in it.
+         */
+        WrittenAs: {
+            /** Help */
+            help: string;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -5265,6 +5481,26 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    studio_api_catalogue_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
     studio_api_session_health: {
         parameters: {
             query?: never;
@@ -5326,6 +5562,30 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MasterDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Begin"];
             };
         };
         responses: {
@@ -7516,6 +7776,28 @@ export interface operations {
             };
         };
     };
+    studio_api_projects_project_overview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overview"];
+                };
+            };
+        };
+    };
     studio_api_projects_redo: {
         parameters: {
             query?: never;
@@ -8286,7 +8568,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Catalogue"];
+                    "application/json": components["schemas"]["Steps"];
                 };
             };
         };

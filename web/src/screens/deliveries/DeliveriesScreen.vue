@@ -6,11 +6,11 @@ import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
 import { client, data } from "@/api/client";
-import { keys, useDeliveries, useJobs, usePlan, useProject, useRoll, useTargets } from "@/api/queries";
+import { keys, useDeliveries, useJobs, usePlan, useProject, useSets, useTargets } from "@/api/queries";
 import type { Delivery } from "@/api/types";
 import { useKeys } from "@/app/keys";
 import Mark from "@/parts/Mark.vue";
-import { stateOf } from "@/screens/roll/matrix";
+import { stateOf } from "@/screens/sets/matrix";
 
 import PlanList from "./PlanList.vue";
 
@@ -18,7 +18,7 @@ const props = defineProps<{ slug: string }>();
 const route = useRoute();
 const queries = useQueryClient();
 const project = useProject(() => props.slug);
-const roll = useRoll(() => props.slug);
+const setList = useSets(() => props.slug);
 const targets = useTargets(() => props.slug);
 const deliveries = useDeliveries(() => props.slug);
 const jobs = useJobs(() => props.slug);
@@ -33,12 +33,12 @@ const chosenTarget = ref("");
 const problem = ref("");
 const busy = ref(false);
 const target = computed(() => chosenTarget.value || (project.data.value?.target ?? ""));
-const sets = computed(() => roll.data.value?.sets ?? []);
+const sets = computed(() => setList.data.value?.sets ?? []);
 /** Named like maps, but in no set: what is delivered lacks them. */
-const undecided = computed(() => (roll.data.value?.undecided ?? []).filter((one) => one.suffix));
+const undecided = computed(() => (setList.data.value?.undecided ?? []).filter((one) => one.suffix));
 const mayDeliver = computed(() => (project.data.value?.right ?? "look") !== "look");
 
-// Sets with errors wait for somebody to say so; those asked for on the roll are taken as asked.
+// Sets with errors wait for somebody to say so; those asked for on the sets are taken as asked.
 watch(
   sets,
   (all) => {
@@ -92,7 +92,7 @@ async function deliver(): Promise<void> {
 
 // A finished delivery changes what is new and what is not.
 const finished = computed(() => (deliveries.data.value ?? []).filter((one) => one.state === "done").length);
-watch(finished, () => void queries.invalidateQueries({ queryKey: [...keys.roll(props.slug), "plan"] }));
+watch(finished, () => void queries.invalidateQueries({ queryKey: [...keys.sets(props.slug), "plan"] }));
 
 const jobOf = (delivery: Delivery) => jobs.data.value?.find((job) => job.id === delivery.job);
 const share = (delivery: Delivery) => {

@@ -5,7 +5,7 @@ import Skeleton from "primevue/skeleton";
 import { computed } from "vue";
 
 import { lesson, useHabit, useTeaching } from "@/api/habit";
-import { useJobs, useProject, useProjects, useRoll } from "@/api/queries";
+import { useJobs, useProject, useProjects, useSets } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 
 import HabitRow from "./HabitRow.vue";
@@ -14,7 +14,7 @@ import { inOrder } from "./meanings";
 /** The habit of the project's folders: what each suffix was taken for. One change sorts all its files again. */
 const props = defineProps<{ slug: string }>();
 const habit = useHabit(() => props.slug);
-const roll = useRoll(() => props.slug);
+const setList = useSets(() => props.slug);
 const project = useProject(() => props.slug);
 const projects = useProjects();
 const jobs = useJobs(() => props.slug);
@@ -119,7 +119,7 @@ useKeys("Habit", [{ key: "Y", does: "Confirm all guesses", run: confirmAll }]);
           :key="`${line.where}/${line.folder}/${line.suffix}/${line.role}`"
           :slug="slug"
           :line="line"
-          :roles="roll.data.value?.roles ?? []"
+          :roles="setList.data.value?.roles ?? []"
           :may-change="mayChange"
           :busy="busy"
           @teach="(role, channels) => teach.mutate([lesson(line, role, channels)])"

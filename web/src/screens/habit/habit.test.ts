@@ -2,8 +2,8 @@ import { flushPromises } from "@vue/test-utils";
 import { describe, expect, it } from "vitest";
 
 import type { HabitLine } from "@/api/types";
-import SameForSiblings from "@/screens/roll/SameForSiblings.vue";
-import UndecidedGroup from "@/screens/roll/UndecidedGroup.vue";
+import SameForSiblings from "@/screens/sets/SameForSiblings.vue";
+import UndecidedGroup from "@/screens/sets/UndecidedGroup.vue";
 import { aMap, anUndecided, mounted, ROLES, serve } from "@/tests/mounting";
 
 import HabitRow from "./HabitRow.vue";

@@ -125,7 +125,7 @@ useKeys("Intake", [{ key: "F", does: "Choose a folder", run: () => folderInput.v
         {{ counts.taken }} of {{ counts.all }} files taken.
         <template v-if="batch.state === 'sorting'">
           They are being sorted into sets.
-          <RouterLink :to="{ name: 'roll', params: { slug } }">See the sets</RouterLink>
+          <RouterLink :to="{ name: 'sets', params: { slug } }">See the sets</RouterLink>
         </template>
         <strong v-else-if="batch.message">{{ batch.message }}</strong>
         <Button v-if="batch.state === 'sending'" label="Stop" size="small" text @click="stopper?.abort()" />

@@ -3,7 +3,7 @@ import { computed } from "vue";
 
 import type { Channels, Letter, Source } from "@/api/rules";
 import { pictureOf } from "@/api/pictures";
-import type { RoleInfo, SetRow } from "@/api/types";
+import type { RoleInfo, TextureSet } from "@/api/types";
 import { chosen, vTyped } from "@/parts/typed";
 
 /** A packed map's channels as lanes: from the source, through what changes it, into the channel. */
@@ -12,7 +12,7 @@ const props = defineProps<{
   roles: RoleInfo[];
   mayChange: boolean;
   /** The set whose maps are shown as sources. */
-  sample: SetRow | null;
+  sample: TextureSet | null;
   /** Pictures of what comes out, by channel letter. */
   results: Record<string, string>;
 }>();

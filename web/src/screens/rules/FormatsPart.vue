@@ -7,7 +7,7 @@ import type { Project } from "@/api/types";
 import { vTyped } from "@/parts/typed";
 
 import { BLOCK_FORMATS } from "./formats";
-import KeepBar from "./KeepBar.vue";
+import SaveBar from "./SaveBar.vue";
 import { useEdited } from "./useEdited";
 
 /** Which formats the project allows for what, and how much error it lives with. */
@@ -61,7 +61,7 @@ function limit(key: string, event: Event): void {
 
 <template>
   <div class="formats scroll">
-    <KeepBar
+    <SaveBar
       v-if="rule"
       kind="formats"
       :slug="slug"

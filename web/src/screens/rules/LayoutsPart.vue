@@ -13,7 +13,7 @@ import {
 import type { Project } from "@/api/types";
 
 import ChannelLanes from "./ChannelLanes.vue";
-import KeepBar from "./KeepBar.vue";
+import SaveBar from "./SaveBar.vue";
 import LivePicture from "./LivePicture.vue";
 import RuleList from "./RuleList.vue";
 import ShownOn from "./ShownOn.vue";
@@ -82,7 +82,7 @@ const { results, problem } = useLivePicture(
       <span class="soft">{{ spelled((one.document as LayoutDocument).channels) }}</span>
     </RuleList>
     <section v-if="rule && document" class="scroll editor">
-      <KeepBar
+      <SaveBar
         kind="layout"
         :slug="slug"
         :rule="rule"

@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 
 import type { Terms, Use } from "@/api/rules";
-import type { SetRow } from "@/api/types";
+import type { TextureSet } from "@/api/types";
 import LicenceInput from "@/parts/LicenceInput.vue";
 import Mark from "@/parts/Mark.vue";
 import Print from "@/parts/Print.vue";
@@ -10,7 +10,7 @@ import Print from "@/parts/Print.vue";
 /** The project's sets by the licence they came under, and what the rules say of each. */
 const props = defineProps<{
   slug: string;
-  sets: SetRow[];
+  sets: TextureSet[];
   terms: Terms[];
   mayChange: boolean;
   mayRule: boolean;
@@ -19,7 +19,7 @@ const emit = defineEmits<{ name: [licence: string, use: Use] }>();
 
 const chosen = ref(new Set<number>());
 const groups = computed(() => {
-  const found = new Map<string, SetRow[]>();
+  const found = new Map<string, TextureSet[]>();
   for (const one of props.sets) {
     const key = one.licence.toLowerCase();
     found.set(key, [...(found.get(key) ?? []), one]);
@@ -29,7 +29,7 @@ const groups = computed(() => {
     .sort((a, b) => a.licence.localeCompare(b.licence));
 });
 
-function verdict(licence: string, sets: SetRow[]) {
+function verdict(licence: string, sets: TextureSet[]) {
   if (!licence) return { mark: "warning" as const, words: "nobody said", named: true };
   const terms = props.terms.find((one) => one.licence.toLowerCase() === licence.toLowerCase());
   if (!terms) return { mark: "error" as const, words: "not named in the rules, so refused", named: false };
@@ -46,7 +46,7 @@ function toggle(ids: number[]): void {
     else next.add(id);
   chosen.value = next;
 }
-const colour = (set: SetRow) =>
+const colour = (set: TextureSet) =>
   set.maps.find((one) => one.in_use && one.role === "base_color") ?? set.maps[0];
 </script>
 

@@ -1,21 +1,21 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
-import { useRoll } from "@/api/queries";
+import { useSets } from "@/api/queries";
 import { useRuleChanges } from "@/api/ruleChanges";
 import { type LicencesDocument, type Terms, type Use, useRules, type Rule, type RuleBody } from "@/api/rules";
 import type { Project } from "@/api/types";
 import { vTyped } from "@/parts/typed";
 
 import CopyFrom from "./CopyFrom.vue";
-import KeepBar from "./KeepBar.vue";
+import SaveBar from "./SaveBar.vue";
 import LicenceGroups from "./LicenceGroups.vue";
 import { useEdited } from "./useEdited";
 
 /** Which licences the project takes, beside what its sets came under. */
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
 const rules = useRules(() => props.slug, "licences");
-const roll = useRoll(() => props.slug);
+const setList = useSets(() => props.slug);
 const changes = useRuleChanges(() => props.slug);
 const rule = computed(() => rules.data.value?.[0] ?? null);
 const { document, dirty, discard, set, keep } = useEdited<LicencesDocument>(() => rule.value);
@@ -56,7 +56,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value.trim();
 <template>
   <div class="two">
     <div class="scroll left">
-      <KeepBar
+      <SaveBar
         v-if="rule"
         kind="licences"
         :slug="slug"
@@ -149,7 +149,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value.trim();
     <LicenceGroups
       class="scroll right"
       :slug="slug"
-      :sets="roll.data.value?.sets ?? []"
+      :sets="setList.data.value?.sets ?? []"
       :terms="terms"
       :may-change="mayPrepare"
       :may-rule="mayRule"

@@ -15,7 +15,7 @@ import {
 import type { Project } from "@/api/types";
 import Mark from "@/parts/Mark.vue";
 
-import KeepBar from "./KeepBar.vue";
+import SaveBar from "./SaveBar.vue";
 import NameShape from "./NameShape.vue";
 import RenameList from "./RenameList.vue";
 import { useEdited } from "./useEdited";
@@ -76,7 +76,7 @@ const partsOf = (one: NameVerdict) => Object.entries(one.parts).filter(([kind]) 
 <template>
   <div class="names">
     <section class="scroll left" aria-label="Rules for names">
-      <KeepBar
+      <SaveBar
         v-if="rule"
         kind="names"
         :slug="slug"

@@ -2,7 +2,7 @@
 import { computed } from "vue";
 
 import type { Channels, OutputDocument, TargetDocument } from "@/api/rules";
-import type { RoleInfo, SetRow } from "@/api/types";
+import type { RoleInfo, TextureSet } from "@/api/types";
 import { chosen, vTyped } from "@/parts/typed";
 
 import ChannelLanes from "./ChannelLanes.vue";
@@ -13,7 +13,7 @@ import { BLOCK_FORMATS, BITS, GPU } from "./formats";
 /** One output of a target: its channels, how they become a file, and what comes out. */
 const props = defineProps<{
   slug: string;
-  sample: SetRow | null;
+  sample: TextureSet | null;
   target: TargetDocument;
   output: OutputDocument;
   roles: RoleInfo[];

@@ -5,7 +5,7 @@ import { useRuleChanges } from "@/api/ruleChanges";
 import { type OutputDocument, type TargetDocument, useRules, type Rule, type RuleBody } from "@/api/rules";
 import type { Project } from "@/api/types";
 
-import KeepBar from "./KeepBar.vue";
+import SaveBar from "./SaveBar.vue";
 import OutputEditor from "./OutputEditor.vue";
 import RuleList from "./RuleList.vue";
 import ShownOn from "./ShownOn.vue";
@@ -76,7 +76,7 @@ function remove(): void {
       >
     </RuleList>
     <section v-if="rule && document" class="scroll editor">
-      <KeepBar
+      <SaveBar
         kind="target"
         :slug="slug"
         :rule="rule"

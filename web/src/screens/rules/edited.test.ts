@@ -4,7 +4,7 @@ import { nextTick, ref } from "vue";
 import type { RecipeStep } from "@/api/recipes";
 import type { Rule } from "@/api/rules";
 import type { TextureMap } from "@/api/types";
-import { useDraft } from "@/screens/bench/useDraft";
+import { useDraft } from "@/screens/set/useDraft";
 import { aMap } from "@/tests/mounting";
 
 import { useEdited } from "./useEdited";

@@ -1,7 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import SetLicence from "@/screens/bench/SetLicence.vue";
+import SetLicence from "@/screens/set/SetLicence.vue";
 import { aMap, aSet, mounted, ROLES, serve } from "@/tests/mounting";
 
 import LicenceGroups from "./LicenceGroups.vue";
@@ -16,7 +16,7 @@ const TERMS = [
 ];
 const set = (id: number, licence: string, credit = "") =>
   aSet([aMap("base_color", { id, set: id })], [], { id, name: `set ${id}`, licence, credit });
-const roll = (sets: unknown[]) => ({ roles: ROLES, sets, undecided: [], undo: null, redo: null });
+const setList = (sets: unknown[]) => ({ roles: ROLES, sets, undecided: [], undo: null, redo: null });
 const rule = (number: number) => ({
   name: "house",
   title: "House",
@@ -55,7 +55,7 @@ describe("sets by licence", () => {
 
   it("are taken into the rules by a click, and said anew of all that are chosen", async () => {
     const calls = serve({
-      "GET /api/projects/ferry/sets": roll([set(6, "MIT"), set(7, "MIT")]),
+      "GET /api/projects/ferry/sets": setList([set(6, "MIT"), set(7, "MIT")]),
       "GET /api/projects/ferry/rules/licences": [rule(1)],
       "PUT /api/projects/ferry/sets/licence": [],
     });
@@ -88,7 +88,7 @@ describe("sets by licence", () => {
 describe("the licences that a project takes", () => {
   const part = async (number: number, mayRule = true) => {
     const calls = serve({
-      "GET /api/projects/ferry/sets": roll([set(1, "MIT")]),
+      "GET /api/projects/ferry/sets": setList([set(1, "MIT")]),
       "GET /api/projects/ferry/rules/licences": [rule(number)],
       "GET /api/projects": [],
       "PUT /api/projects/ferry/rules/licences/house": (document: object) => ({
@@ -132,7 +132,7 @@ describe("the licences that a project takes", () => {
 });
 
 it("a set tells its licence in a line, which opens for who may change it", async () => {
-  serve({ "GET /api/projects/ferry/sets": roll([]), "GET /api/projects/ferry/rules/licences": [rule(1)] });
+  serve({ "GET /api/projects/ferry/sets": setList([]), "GET /api/projects/ferry/rules/licences": [rule(1)] });
   const shown = mounted(SetLicence, { slug: "ferry", set: set(1, "CC-BY-4.0", "Imke"), mayChange: true });
   expect(shown.get("button").text()).toBe("LicenceCC-BY-4.0Imke");
   await shown.get("button").trigger("click");

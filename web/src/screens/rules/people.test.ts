@@ -1,7 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import MasterKeepers from "@/screens/masters/MasterKeepers.vue";
+import MasterKeepers from "@/screens/materials/MasterKeepers.vue";
 import { mounted, serve } from "@/tests/mounting";
 
 import PeoplePart from "./PeoplePart.vue";

@@ -2,8 +2,8 @@ import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
 import { type Budget, errorWords, memoryWords } from "@/api/rules";
-import Ledger from "@/screens/bench/Ledger.vue";
-import TrialPanel from "@/screens/bench/TrialPanel.vue";
+import FindingList from "@/screens/set/FindingList.vue";
+import TrialPanel from "@/screens/set/TrialPanel.vue";
 import { aFinding, aMap, aSet, mounted, ROLES, serve } from "@/tests/mounting";
 
 import ChannelLanes from "./ChannelLanes.vue";
@@ -173,21 +173,21 @@ describe("a waiver", () => {
   const common = { slug: "ferry", roles: ROLES, mayChange: true, shown: null };
 
   it("needs a reason, and the right to set rules", async () => {
-    const ledger = mounted(Ledger, { ...common, mayWaive: true, set: aSet([aMap("normal")], [aFinding()]) });
+    const ledger = mounted(FindingList, { ...common, mayWaive: true, set: aSet([aMap("normal")], [aFinding()]) });
     await ledger.get("[data-test=waive]").trigger("click");
     await ledger.get("form").trigger("submit");
     expect(ledger.emitted("waive")).toBeUndefined();
     await ledger.get("form input").setValue("far away");
     await ledger.get("form").trigger("submit");
     expect(ledger.emitted("waive")![0]!.slice(1)).toEqual(["far away", null]);
-    const others = mounted(Ledger, { ...common, set: aSet([aMap("normal")], [aFinding()]) });
+    const others = mounted(FindingList, { ...common, set: aSet([aMap("normal")], [aFinding()]) });
     expect(others.find("[data-test=waive]").exists()).toBe(false);
   });
 
   it("stands behind what counts, with its reason", () => {
     const waiver = { id: 4, reason: "far away", until: null, by: "ada" };
     const findings = [aFinding({ id: 1, waiver }), aFinding({ id: 2 })];
-    const ledger = mounted(Ledger, { ...common, mayWaive: true, set: aSet([aMap("normal")], findings) });
+    const ledger = mounted(FindingList, { ...common, mayWaive: true, set: aSet([aMap("normal")], findings) });
     const articles = ledger.findAll("article");
     expect(articles[1]!.text()).toContain("Lived with: far away");
     expect(articles[1]!.find("footer").exists()).toBe(false);

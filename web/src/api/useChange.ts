@@ -1,0 +1,65 @@
+/**
+ * The one way in which the page changes data: the change is shown at once where that is given, sent, told with the way
+ * back, and asked for anew; when it fails, what was shown before is shown again and the reason is told.
+ */
+import { type QueryKey, useQueryClient } from "@tanstack/vue-query";
+import { type MaybeRefOrGetter, ref, toValue } from "vue";
+
+import { client, data } from "./client";
+import { useNotices } from "./notices";
+import { keys } from "./queries";
+
+interface Options<T> {
+  /** What is told when it is made; null: nothing. */
+  said?: (made: T) => string | null;
+  /** Whether the change can be undone by "Undo"; then the message carries it. */
+  undoable?: boolean;
+  /** What is shown at once, before the server has answered: the question, and its answer as it will be. */
+  optimistic?: [QueryKey, (before: never) => unknown];
+  /** What is asked for anew; without it what the caller named. */
+  stale?: readonly QueryKey[];
+}
+
+export function useChange(slug: MaybeRefOrGetter<string>, stale: () => readonly QueryKey[]) {
+  const queries = useQueryClient();
+  const notices = useNotices();
+  const busy = ref(false);
+
+  async function undo(): Promise<void> {
+    try {
+      const params = { path: { slug: toValue(slug) } };
+      const made = await data(client.POST("/api/projects/{slug}/undo", { params }));
+      if (made.said?.length)
+        notices.partly(made.label ? `Undone: ${made.label}` : "Nothing to undo", made.said.join("\n"));
+      else notices.changed(made.label ? `Undone: ${made.label}` : "Nothing to undo");
+    } catch (error) {
+      notices.failed(error);
+    }
+    await queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
+  }
+
+  /** Null when it failed, or when the other one's state was left as it is. */
+  async function change<T>(work: () => Promise<T>, options: Options<T> = {}): Promise<T | null> {
+    busy.value = true;
+    const { optimistic } = options;
+    const before = optimistic ? queries.getQueryData(optimistic[0]) : undefined;
+    if (optimistic && before !== undefined)
+      queries.setQueryData(optimistic[0], optimistic[1](before as never));
+    try {
+      const made = await work();
+      const said = options.said?.(made) ?? null;
+      if (said !== null) notices.changed(said, options.undoable ? () => void undo() : undefined);
+      await Promise.all(
+        (options.stale ?? stale()).map((queryKey) => queries.invalidateQueries({ queryKey })),
+      );
+      return made;
+    } catch (error) {
+      if (optimistic && before !== undefined) queries.setQueryData(optimistic[0], before);
+      notices.failed(error);
+      return null;
+    } finally {
+      busy.value = false;
+    }
+  }
+  return { busy, change, undo, notices };
+}

@@ -1,0 +1,36 @@
+/** What the command field offers: places and things to go to, actions to run. */
+export interface Command {
+  kind: string;
+  label: string;
+  detail?: string;
+  key?: string;
+  run: () => void;
+}
+
+const MAX_SHOWN = 40;
+
+/** How well a command fits the words typed; 0: not at all. A word at the beginning of the label fits best. */
+export function fitOf(command: Command, words: string[]): number {
+  const label = command.label.toLowerCase();
+  const text = `${label} ${command.detail ?? ""} ${command.kind}`.toLowerCase();
+  let fit = 1;
+  for (const word of words) {
+    if (!text.includes(word)) return 0;
+    if (label.startsWith(word)) fit += 3;
+    else if (new RegExp(`(^|[\\s/_.-])${word.replace(/[^\p{L}\p{N}]/gu, "\\$&")}`, "u").test(label)) fit += 2;
+    else if (label.includes(word)) fit += 1;
+  }
+  return fit;
+}
+
+/** The commands that fit what was typed, the best first; equal ones in their own order. */
+export function ranked(all: readonly Command[], typed: string): Command[] {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  if (!words.length) return all.slice(0, MAX_SHOWN);
+  return all
+    .map((command) => ({ command, fit: fitOf(command, words) }))
+    .filter((one) => one.fit > 0)
+    .sort((a, b) => b.fit - a.fit)
+    .slice(0, MAX_SHOWN)
+    .map((one) => one.command);
+}

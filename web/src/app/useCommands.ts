@@ -1,0 +1,82 @@
+import { computed, type MaybeRefOrGetter, toValue } from "vue";
+
+import { useLibrary, useMaterials } from "@/api/materials";
+import { useProjects, useSets } from "@/api/queries";
+import { type RuleKind, useRules } from "@/api/rules";
+
+import type { Command } from "./commands";
+import { keyGroups } from "./keys";
+import { PLACES } from "./places";
+import { router } from "./router";
+
+const RULES: [RuleKind, string, string][] = [
+  ["target", "Target", "targets"],
+  ["layout", "Layout", "layouts"],
+];
+const shownKey = (key: string) => key.split(" ")[0]!;
+
+/** Everything that the command field can go to or run, places and actions first. */
+export function useCommands(slug: MaybeRefOrGetter<string>) {
+  const setList = useSets(slug);
+  const materials = useMaterials(slug);
+  const library = useLibrary();
+  const projects = useProjects();
+  const rules = RULES.map(([kind]) => useRules(slug, kind));
+  const go = (name: string, params: Record<string, string | number> = {}, query = {}) =>
+    void router.push({ name, params: { slug: toValue(slug), ...params }, query });
+
+  const places = () =>
+    PLACES.map<Command>((one) => ({ kind: "Place", label: one.label, key: one.key, run: () => go(one.name) }));
+  const actions = () =>
+    [...keyGroups].reverse().flatMap((group) =>
+      group.keys
+        .filter((one) => !one.does.startsWith("Go to"))
+        .map<Command>((one) => ({
+          kind: "Action",
+          label: one.does,
+          key: one.shown ?? shownKey(one.key),
+          run: () => one.run(new KeyboardEvent("keydown", { key: shownKey(one.key) })),
+        })),
+    );
+  const sets = () =>
+    (setList.data.value?.sets ?? []).flatMap<Command>((set) => [
+      { kind: "Set", label: set.name, detail: `${set.maps.length} maps`, run: () => go("set", { id: set.id }) },
+      ...set.maps.map((map) => ({
+        kind: "File",
+        label: map.file,
+        detail: set.name,
+        run: () => go("set", { id: set.id }, { map: map.id }),
+      })),
+    ]);
+  const ofMaterials = () => [
+    ...(materials.data.value?.casts ?? []).map<Command>((one) => ({
+      kind: "Cast",
+      label: one.name,
+      detail: one.master,
+      run: () => go("materials", { kind: "cast", key: one.id }),
+    })),
+    ...(library.data.value ?? []).map<Command>((one) => ({
+      kind: "Master",
+      label: one.title,
+      detail: one.name,
+      run: () => go("materials", { kind: "master", key: one.name }),
+    })),
+  ];
+  const ofRules = () =>
+    RULES.flatMap(([, kind, part], at) =>
+      (rules[at]!.data.value ?? []).map<Command>((one) => ({
+        kind,
+        label: one.title,
+        detail: one.name,
+        run: () => go("rules", { part }, { open: one.name }),
+      })),
+    );
+  const others = () =>
+    (projects.data.value ?? []).map<Command>((one) => ({
+      kind: "Project",
+      label: one.name,
+      run: () => void router.push({ name: "overview", params: { slug: one.slug } }),
+    }));
+
+  return computed(() => [...places(), ...actions(), ...sets(), ...ofMaterials(), ...ofRules(), ...others()]);
+}

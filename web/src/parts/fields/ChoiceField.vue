@@ -1,0 +1,43 @@
+<script setup lang="ts" generic="V">
+import Select from "primevue/select";
+import { computed } from "vue";
+
+import { countOf, type Given, optionsOf } from "./options";
+
+/** One of several. Long lists can be searched by typing. */
+const props = defineProps<{
+  options: readonly Given<V>[];
+  /** What is chosen, in words, for those who hear the page and for tooltips. */
+  label?: string;
+  id?: string;
+  placeholder?: string;
+  disabled?: boolean;
+}>();
+const model = defineModel<V | null>();
+const SEARCHED = 12;
+const shown = computed(() => optionsOf(props.options));
+const grouped = computed(() => shown.value.some((one) => "group" in one));
+</script>
+
+<template>
+  <Select
+    v-model="model"
+    :options="shown"
+    option-label="label"
+    option-value="value"
+    option-disabled="disabled"
+    :option-group-label="grouped ? 'group' : undefined"
+    :option-group-children="grouped ? 'options' : undefined"
+    :placeholder="placeholder"
+    :disabled="disabled"
+    :aria-label="label"
+    :label-id="id"
+    :filter="countOf(shown) > SEARCHED"
+    auto-filter-focus
+    reset-filter-on-hide
+  >
+    <template #option="{ option }">
+      <span :title="option.help">{{ option.label }}</span>
+    </template>
+  </Select>
+</template>

@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, shallowReactive, watch } from "vue";
+
+import type { Impact } from "@/api/materials";
+import { plainLook } from "@/preview/look";
+import type { SheetLook, SheetScene, PreviewMaterial } from "@/preview/sheetScene";
+
+import { fetchCast, sheetOfVersion, materialOfCast, materialAfterUpdate } from "./previewMaterials";
+
+/** Casts before and after an update: the same light, the same maps, and by how much the pictures differ. */
+const props = defineProps<{
+  slug: string;
+  master: string;
+  number: string;
+  casts: Impact["casts"];
+}>();
+interface Pair {
+  material: [PreviewMaterial, PreviewMaterial];
+  cast: number;
+  name: string;
+  before: string;
+  after: string;
+  /** Of all pixels of the surface: mean and largest difference of a channel, 0 to 1. */
+  mean: number;
+  largest: number;
+}
+const SIDE = 220;
+const MAPS = 256;
+const MAX_CASTS = 12;
+const LOOK: SheetLook = { ...plainLook(), vertex: "red in patches" };
+const pairs = shallowReactive<Pair[]>([]);
+const emit = defineEmits<{ look: [before: PreviewMaterial, after: PreviewMaterial] }>();
+const state = ref<"working" | "done">("working");
+const problem = ref("");
+let scene: SheetScene | null = null;
+let round = 0;
+
+async function make(): Promise<void> {
+  const now = ++round;
+  pairs.length = 0;
+  problem.value = "";
+  state.value = "working";
+  try {
+    const sheet = await sheetOfVersion(props.master, props.number);
+    for (const one of props.casts.slice(0, MAX_CASTS)) {
+      const cast = await fetchCast(props.slug, one.cast);
+      if (now !== round || !scene) return;
+      const material: Pair["material"] = [
+        { ...materialOfCast(props.slug, cast, MAPS), name: `${one.name} before` },
+        { ...materialAfterUpdate(props.slug, one, sheet, MAPS), name: `${one.name} after` },
+      ];
+      const [before, first] = await taken(material[0]);
+      const [after, last] = await taken(material[1]);
+      if (now !== round) return;
+      pairs.push({ cast: one.cast, name: one.name, material, before, after, ...difference(first, last) });
+    }
+  } catch (error) {
+    problem.value = (error as Error).message;
+  }
+  state.value = "done";
+}
+async function taken(material: PreviewMaterial): Promise<[string, Uint8ClampedArray]> {
+  await scene!.material().apply(material);
+  return [scene!.still(LOOK, SIDE, SIDE), scene!.pixels(LOOK, SIDE, SIDE)];
+}
+function difference(a: Uint8ClampedArray, b: Uint8ClampedArray): { mean: number; largest: number } {
+  let sum = 0;
+  let largest = 0;
+  let count = 0;
+  for (let at = 0; at < a.length; at += 4) {
+    if (!a[at + 3] && !b[at + 3]) continue;
+    for (let channel = 0; channel < 3; channel++) {
+      const apart = Math.abs(a[at + channel]! - b[at + channel]!);
+      sum += apart;
+      largest = Math.max(largest, apart);
+      count += 1;
+    }
+  }
+  return { mean: count ? sum / count / 255 : 0, largest: largest / 255 };
+}
+onMounted(async () => {
+  const { SheetScene: Scene } = await import("@/preview/sheetScene");
+  try {
+    scene = new Scene(document.createElement("canvas"));
+  } catch {
+    problem.value = "This browser shows no WebGL, which the pictures need.";
+    state.value = "done";
+    return;
+  }
+  await make();
+});
+onBeforeUnmount(() => {
+  round += 1;
+  scene?.dispose();
+});
+watch(() => [props.master, props.number, JSON.stringify(props.casts)], make);
+const percent = (value: number) => `${(value * 100).toFixed(value < 0.1 ? 1 : 0)} %`;
+</script>
+
+<template>
+  <div class="pictures" :data-ready="state === 'done'">
+    <p v-if="problem" role="alert">{{ problem }}</p>
+    <figure v-for="one in pairs" :key="one.cast">
+      <button class="plain" :aria-label="`Look at ${one.name} large`" @click="emit('look', ...one.material)">
+        <img :src="one.before" :alt="`${one.name} before`" :width="SIDE / 2" :height="SIDE / 2" />
+        <img :src="one.after" :alt="`${one.name} after`" :width="SIDE / 2" :height="SIDE / 2" />
+      </button>
+      <figcaption>
+        <b>{{ one.name }}</b>
+        <span v-if="one.largest === 0"> looks the same</span>
+        <span v-else> differs by {{ percent(one.mean) }}, at most {{ percent(one.largest) }}</span>
+      </figcaption>
+    </figure>
+    <p v-if="state === 'working'" class="soft">Drawing …</p>
+    <p v-if="casts.length > MAX_CASTS" class="soft">The first {{ MAX_CASTS }} of {{ casts.length }} casts.</p>
+  </div>
+</template>
+
+<style scoped>
+.pictures {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px;
+  font-size: 12px;
+}
+figure {
+  margin: 0;
+}
+figure button {
+  display: flex;
+  gap: 1px;
+  padding: 0;
+  background: var(--surround);
+}
+figcaption {
+  padding-top: 3px;
+}
+</style>

@@ -1,0 +1,109 @@
+import { computed, type ComputedRef, type Ref, ref, watch } from "vue";
+
+import type { RoleInfo, TextureMap } from "@/api/types";
+import { useKeys } from "@/app/keys";
+
+import type { Row } from "./matrix";
+
+interface Doing {
+  rows: ComputedRef<Row[]>;
+  columns: ComputedRef<RoleInfo[]>;
+  looked: Ref<TextureMap | null>;
+  reveal: (row: number) => void;
+  open: (set: number, map?: TextureMap) => void;
+  chooseRow: (set: number) => void;
+  startRename: (set: number) => void;
+  search: () => void;
+  assign: (map: TextureMap, role: string) => void;
+  takeOut: (map: TextureMap) => void;
+  merge: () => void;
+}
+
+/** The setList by keyboard: one print has the focus, everything frequent happens to it. */
+export function useSetsKeys(doing: Doing) {
+  const focus = ref<{ row: number; column: number } | null>(null);
+  const focusedRow = computed(() => (focus.value ? (doing.rows.value[focus.value.row] ?? null) : null));
+  const focusedMap = computed(() =>
+    focus.value ? (focusedRow.value?.cells[focus.value.column]?.map ?? null) : null,
+  );
+  watch(
+    () => doing.rows.value.length,
+    (count) => {
+      if (focus.value && focus.value.row >= count)
+        focus.value = count ? { ...focus.value, row: count - 1 } : null;
+    },
+  );
+
+  function step(down: number, right: number): void {
+    if (doing.rows.value.length === 0) return;
+    const at = focus.value;
+    if (!at) {
+      focus.value = { row: 0, column: 0 };
+      return;
+    }
+    focus.value = {
+      row: Math.max(0, Math.min(doing.rows.value.length - 1, at.row + down)),
+      column: Math.max(0, Math.min(doing.columns.value.length - 1, at.column + right)),
+    };
+  }
+
+  const digit = (event: KeyboardEvent) => (Number(/\d/.exec(event.code)?.[0] ?? "1") + 9) % 10;
+  const digits = "1 2 3 4 5 6 7 8 9 0";
+
+  useKeys("Roll", [
+    { key: "ArrowDown J", does: "Next set", run: () => step(1, 0) },
+    { key: "ArrowUp K", does: "Set before", run: () => step(-1, 0) },
+    { key: "ArrowRight", does: "Next role", run: () => step(0, 1) },
+    { key: "ArrowLeft", does: "Role before", run: () => step(0, -1) },
+    {
+      key: digits,
+      shown: "1…0",
+      does: "Go to the role of that number",
+      run: (event) => {
+        const column = digit(event);
+        if (column < doing.columns.value.length) focus.value = { row: focus.value?.row ?? 0, column };
+      },
+    },
+    {
+      key: digits
+        .split(" ")
+        .map((one) => `Shift+${one}`)
+        .join(" "),
+      shown: "Shift+1…0",
+      does: "Give the print that role",
+      run: (event) => {
+        const role = doing.columns.value[digit(event)];
+        if (role && focusedMap.value) doing.assign(focusedMap.value, role.key);
+      },
+    },
+    {
+      key: "Space",
+      does: "Look closer, and back",
+      run: () => (doing.looked.value = doing.looked.value ? null : focusedMap.value),
+    },
+    { key: "Escape", does: "Back from a closer look", run: () => (doing.looked.value = null) },
+    {
+      key: "Enter",
+      does: "Open the set on the bench",
+      run: () => focusedRow.value && doing.open(focusedRow.value.set.id, focusedMap.value ?? undefined),
+    },
+    {
+      key: "S",
+      does: "Choose the set",
+      run: () => focusedRow.value && doing.chooseRow(focusedRow.value.set.id),
+    },
+    { key: "M", does: "Merge the chosen sets", run: () => doing.merge() },
+    {
+      key: "N",
+      does: "Rename the set",
+      run: () => focusedRow.value && doing.startRename(focusedRow.value.set.id),
+    },
+    {
+      key: "X",
+      does: "Take the print out of its set",
+      run: () => focusedMap.value && doing.takeOut(focusedMap.value),
+    },
+    { key: "/", does: "Find", run: () => doing.search() },
+  ]);
+  return { focus, focusedRow, focusedMap };
+}
