@@ -46,7 +46,7 @@ from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Membership, Project
 from studio.rules.models import table_of
 from texel.errors import BadDocument
-from texel.materials import beyond, read_sheet, used_variants
+from texel.materials import over_budget, read_sheet, used_variants
 from texel.materials.cost import Cost
 from texel.materials.filling import FeedRemark
 from texel.materials.versions import changes_between
@@ -134,9 +134,9 @@ def _adoption_out(
     newer = newest is not None and (newest.major, newest.minor, newest.patch) > number
     return {
         "master": one.master.name, "title": one.master.title, "number": one.version.number,
-        "newest": newest.number if newest else None, "waiting": newer and not one.pinned, "pinned": one.pinned,
+        "newest": newest.number if newest else None, "update_available": newer and not one.pinned, "pinned": one.pinned,
         "deprecated": one.version.deprecated, "casts": len(rows), "revision": one.revision,
-        "cost": _cost(cost), "beyond": beyond(cost, limits),
+        "cost": _cost(cost), "over_budget": over_budget(cost, limits),
         "used_variants": used_variants(deciding, [row.values for row in rows]),
     }  # fmt: skip
 

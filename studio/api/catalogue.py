@@ -8,11 +8,13 @@ from django.http import HttpRequest
 from ninja import Router
 
 from studio.api.schemas.catalogue import Catalogue
+from studio.api.shapes import role_list
 from studio.api.steps import derivations_out
 from texel.blocks import FORMATS, WRITABLE_FORMATS
 from texel.channels.layout import builtin_layouts
 from texel.checks.titles import CHECK_TITLES
 from texel.compression import SORTS
+from texel.delivery import builtin_targets
 from texel.delivery.target import BLOCK_CONTAINERS, PLAIN_CONTAINERS
 from texel.materials.exchange import WRITTEN_AS
 from texel.naming.rules import PART_KINDS
@@ -36,9 +38,11 @@ def catalogue(request: HttpRequest) -> Any:
             }
             for one in formats
         ],
+        "roles": role_list(),
         "sorts": list(SORTS),
         "containers": [{"name": name, "bits": list(bits), "blocks": False} for name, bits in PLAIN_CONTAINERS.items()]
         + [{"name": name, "bits": [], "blocks": True} for name in BLOCK_CONTAINERS],
+        "targets": [{"name": name, "title": one.get("title", name)} for name, one in builtin_targets().items()],
         "layouts": [{"name": name, "title": one.get("title", name)} for name, one in builtin_layouts().items()],
         "written_as": [{"key": key, **words} for key, words in WRITTEN_AS.items()],
         "name_parts": list(PART_KINDS),

@@ -1,4 +1,4 @@
-"""Sets: the roll, one set, renaming, splitting, merging, what a target makes of it."""
+"""Sets: their list, one set, renaming, splitting, merging, what a target makes of it."""
 
 from __future__ import annotations
 
@@ -12,7 +12,19 @@ from ninja import Path, Router, Status
 
 from studio.api.access import project_for, user_of
 from studio.api.caching import png
-from studio.api.schemas.sets import LicenceIn, Merge, Metres, NewName, Roll, SetDetail, Split, TriedOutput
+from studio.api.schemas.maps import Copied
+from studio.api.schemas.sets import (
+    LicenceIn,
+    Merge,
+    Metres,
+    NewName,
+    NewNames,
+    SetDetail,
+    SetList,
+    Split,
+    StepsIn,
+    TriedOutput,
+)
 from studio.api.schemas.shapes import SetOut  # fmt: skip
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.api.shapes import finding_out, map_out, role_list, set_out
@@ -44,9 +56,9 @@ def _newest(request: HttpRequest, row: TextureSet) -> SetOut:
     return set_out(_rows(row.project).get(pk=row.pk))
 
 
-@router.get("", response=Roll)
-def roll(request: HttpRequest, slug: Path[str]) -> Any:
-    """Everything that the roll shows, in a handful of queries however many sets there are."""
+@router.get("", response=SetList)
+def list_sets(request: HttpRequest, slug: Path[str]) -> Any:
+    """Everything that the list of sets shows, in a handful of queries however many sets there are."""
     project = project_for(request, slug)
     undecided = (
         project.placements.filter(set__isnull=True).select_related("file__source").prefetch_related("file__old_names")
@@ -98,6 +110,21 @@ def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.set_licence(project, given.sets, given.licence, given.credit, user_of(request), given.seen)
     return [set_out(one) for one in _rows(project).filter(pk__in=given.sets)]
+
+
+@router.put("/names", response=list[SetOut])
+def rename_many(request: HttpRequest, slug: Path[str], given: NewNames) -> Any:
+    """Give several sets new names, as one change."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    editing.rename_many(project, given.names, user_of(request), given.seen)
+    return [set_out(one) for one in _rows(project).filter(pk__in=given.names)]
+
+
+@router.post("/steps", response=Copied)
+def add_steps(request: HttpRequest, slug: Path[str], given: StepsIn) -> Any:
+    """Put steps behind those of a role's maps in several sets, as one change."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    return {"maps": editing.add_steps(project, given.sets, given.role, given.recipe, user_of(request), given.seen)}
 
 
 @router.patch("/{int:pk}", response=SetOut)

@@ -9,19 +9,19 @@ from typing import Any, cast
 from django.db.models import Max
 from django.http import Http404
 
-from studio.changes.engine import Doing, change, must_be_as_seen
+from studio.changes.engine import Doing, change, must_be_as_seen, names_may_trade_places
 from studio.changes.errors import Conflict
 from studio.projects.models import Project
 from studio.sets.documents import linked_ref, probe_of
 from studio.sets.kinds import free_name
 from studio.sets.models import Placement, TextureSet
 from texel.document_types import StepDocument
-from texel.recipes import parse_step
+from texel.recipes import parse_step, step_label
 from texel.roles import Role
 
 __all__ = [
-    "add_alpha_map", "checked_recipe", "copy_recipe", "derive_map", "drop_empty", "merge", "move", "move_to_new",
-    "rename", "set_layer", "set_licence", "set_metres", "set_recipe", "share", "split",
+    "add_alpha_map", "add_steps", "checked_recipe", "copy_recipe", "derive_map", "drop_empty", "merge", "move",
+    "move_to_new", "rename", "rename_many", "set_layer", "set_licence", "set_metres", "set_recipe", "share", "split",
 ]  # fmt: skip
 
 _LONGEST_METRES = 10000
@@ -61,13 +61,35 @@ def _placed(doing: Doing, pk: int, seen: int | None) -> tuple[Placement, Texture
     return row, row.set
 
 
-def rename(project: Project, pk: int, name: str, by: Any, seen: int | None = None) -> None:
-    """Raises Conflict when the name is empty, too long or taken."""
+def _checked_name(name: str) -> str:
     name = name.strip()
     if not name:
         raise Conflict("a set needs a name")
     if len(name) > _LONGEST_NAME:
         raise Conflict(f"a set's name has at most {_LONGEST_NAME} characters")
+    return name
+
+
+def rename_many(project: Project, names: Mapping[int, str], by: Any, seen: Seen = _ANY) -> None:
+    """Give several sets new names as one change; two may exchange names. Raises Conflict when a name is empty, too
+    long or taken, Http404 when a set is not there, Stale when one has changed since it was seen."""
+    wanted = {pk: _checked_name(name) for pk, name in names.items()}
+    if not wanted:
+        raise Conflict("choose at least one set")
+    if len(set(wanted.values())) < len(wanted):
+        raise Conflict("two sets would get one name; merge them, or choose other names")
+    with change(project, by, f"Rename {len(wanted)} sets") as doing, names_may_trade_places():
+        rows = _sets(doing, wanted, seen)
+        taken = project.sets.exclude(pk__in=wanted).filter(name__in=wanted.values()).first()
+        if taken is not None:
+            raise Conflict(f"another set is called {taken.name}; merge the two, or choose another name")
+        for one in rows:
+            doing.update(one, name=wanted[one.pk])
+
+
+def rename(project: Project, pk: int, name: str, by: Any, seen: int | None = None) -> None:
+    """Raises Conflict when the name is empty, too long or taken."""
+    name = _checked_name(name)
     with change(project, by, "") as doing:
         one = _set(doing, pk, seen)
         if project.sets.exclude(pk=pk).filter(name=name).exists():
@@ -276,6 +298,29 @@ def copy_recipe(project: Project, pk: int, sets: Iterable[int], by: Any, seen: i
         doing.label = f"Copy the steps of {row.file.path} to {len(first)} sets"
         for one in first.values():
             doing.update(one, recipe=row.recipe)
+        return len(first)
+
+
+def add_steps(
+    project: Project, sets: Iterable[int], role: str, recipe: Sequence[StepDocument], by: Any, seen: Seen = _ANY
+) -> int:
+    """Put steps behind those of the maps in use of a role in several sets, as one change. Returns how many maps.
+
+    Raises BadDocument for a step that does not exist, Conflict when no set has such a map.
+    """
+    wanted, steps = Role(role).value, checked_recipe(recipe)
+    if not steps:
+        raise Conflict("choose a step")
+    with change(project, by, "") as doing:
+        chosen = _sets(doing, sets, seen)
+        rows = Placement.objects.filter(set__in=chosen, role=wanted).order_by("order", "pk")
+        first = {one.set_id: one for one in reversed(rows.select_related("file__source", "set", "project"))}
+        if not first:
+            raise Conflict(f"none of the chosen sets has a {wanted.replace('_', ' ')} map")
+        doing.label = f"{step_label(steps[0])}: {wanted.replace('_', ' ')} of {len(first)} sets"
+        for one in first.values():
+            doing.update(one, recipe=[*one.recipe, *steps])
+            linked_ref(one)
         return len(first)
 
 

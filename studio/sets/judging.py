@@ -223,7 +223,7 @@ def _sign(judged: list[_Judged]) -> None:
 
 
 def _first_pictures(one: TextureSet, core: CoreSet, library: Library) -> None:
-    """The roll's prints and the first look at large maps, made here so that the page finds them ready."""
+    """The small pictures of the list and the first look at large maps, made here so that the page finds them ready."""
     for placement, ref in zip(sorted(one.placements.all(), key=lambda p: (p.order, p.pk)), core.maps, strict=True):
         try:
             render(placement, View(side=PRINT_SIDE), partial(library.map, ref))

@@ -18,7 +18,7 @@ from texel.recipes import others_of, recipe_digest
 
 __all__ = ["MADE", "PRINT_SIDE", "map_digest", "picture_key", "render", "view_key"]
 
-# Longest side of a print on the roll, in texels; twice its size on the screen.
+# Longest side of a small picture in the list of sets, in texels; twice its size on the screen.
 PRINT_SIDE = 192
 # Part of every picture's name: raise it when the same map would be drawn otherwise than before.
 MADE = 3

@@ -157,7 +157,7 @@ def test_an_update_says_what_it_costs_is_taken_and_undone(call, library, roll, s
     Materials.model_validate(told)
     assert [row["name"] for row in told["casts"]] == ["Deck"]
     (waiting,) = told["masters"]
-    assert (waiting["number"], waiting["newest"], waiting["waiting"]) == ("1.0.0", "2.0.0", True)
+    assert (waiting["number"], waiting["newest"], waiting["update_available"]) == ("1.0.0", "2.0.0", True)
     told = call("POST", "/materials/masters/plain-solid/impact", {"number": "2.0.0"})
     assert list(told["casts"][0]["lost"]) == ["dull"]
     assert told["changes"][0]["breaks"] == "removes"
@@ -174,7 +174,7 @@ def test_an_update_says_what_it_costs_is_taken_and_undone(call, library, roll, s
     call("PUT", "/materials/masters/plain-solid/pinned", {"pinned": True}, status=204, seen=seen["revision"])
     late = call("PUT", "/materials/masters/plain-solid/pinned", {"pinned": False}, status=409, seen=seen["revision"])
     assert late["newest"]["pinned"]
-    assert call("GET", "/materials")["masters"][0]["waiting"] is False
+    assert call("GET", "/materials")["masters"][0]["update_available"] is False
     library("PUT", "/masters/plain-solid/versions/2.0.0/deprecated", {"deprecated": True})
     call("PUT", "/materials/masters/plain-solid", {"number": "2.0.0"}, status=409)
 
@@ -193,11 +193,11 @@ def test_a_sheet_that_costs_more_than_the_rules_allow_is_told_and_who_uses_a_ver
     cast = a_cast(call)
     call("POST", f"/materials/{cast['id']}/fill", {"set": set_id(call, "deck")})
     (adopted,) = call("GET", "/materials")["masters"]
-    assert adopted["beyond"] == []
+    assert adopted["over_budget"] == []
     (rule,) = call("GET", "/rules/formats")
     call("PUT", "/rules/formats/house", rule["document"] | {"sheets": {"reads": 2, "samplers": 3, "variants": 1}})
     (adopted,) = call("GET", "/materials")["masters"]
-    assert adopted["beyond"] == ["3 texture reads, where 2 are allowed"]
+    assert adopted["over_budget"] == ["3 texture reads, where 2 are allowed"]
     # 64 x 64 texels with all levels: BC1 has 8 bytes a block, BC5 16; 16 x 16 blocks and a third more (here 85 / 64).
     blocks = 256 + 64 + 16 + 4 + 1 + 1 + 1
     assert call("GET", f"/materials/{cast['id']}")["memory"] == blocks * (8 + 8 + 16)

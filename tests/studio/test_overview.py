@@ -120,3 +120,37 @@ def test_a_master_begins_as_a_sheet_that_works(library):
     assert made["name"] == "wet-ground"
     read = library("POST", "/masters/read", made["document"])
     assert read["problem"] is None
+
+
+def names(call) -> dict[str, int]:
+    return {one["name"]: one["id"] for one in call("GET", "/sets")["sets"]}
+
+
+def test_several_sets_are_renamed_as_one_change_and_may_exchange_names(call, sets):
+    before = names(call)
+    call("PUT", "/sets/names", {"names": {before["deck"]: "hull", before["hull"]: "deck"}})
+    assert names(call) == {"hull": before["deck"], "deck": before["hull"]}
+    call("POST", "/undo")
+    assert names(call) == before
+
+
+@pytest.mark.parametrize("wanted", [{"deck": "same", "hull": "same"}, {"deck": " "}, {"deck": "hull"}])
+def test_no_set_is_renamed_when_one_name_cannot_be(call, sets, wanted):
+    before = names(call)
+    call("PUT", "/sets/names", {"names": {before[name]: to for name, to in wanted.items()}}, status=409)
+    assert names(call) == before
+
+
+def test_a_step_is_put_behind_those_of_several_sets(call, sets):
+    ids = [one["id"] for one in sets.values()]
+    asked = {"sets": ids, "role": "normal", "recipe": [{"step": "renormalise"}]}
+    assert call("POST", "/sets/steps", asked) == {"maps": 2}
+    rows = [m for one in call("GET", "/sets")["sets"] for m in one["maps"] if m["role"] == "normal"]
+    assert [[step["step"] for step in m["recipe"]] for m in rows] == [["renormalise"]] * 2
+    call("POST", "/undo")
+    assert all(not m["recipe"] for one in call("GET", "/sets")["sets"] for m in one["maps"])
+
+
+def test_a_step_for_a_role_that_no_set_has_changes_nothing(call, sets):
+    asked = {"sets": [one["id"] for one in sets.values()], "role": "emissive", "recipe": [{"step": "invert"}]}
+    call("POST", "/sets/steps", asked, status=409)

@@ -16,7 +16,7 @@ from texel.errors import BadDocument
 from texel.files import read, write
 from texel.files.writing import write_bytes
 from texel.image import Texels
-from texel.materials import Master, beyond, checked_changes, cost_of, parse_master, remarks_on, text_of
+from texel.materials import Master, checked_changes, cost_of, over_budget, parse_master, remarks_on, text_of
 from texel.materials.baking import bake, gltf_maps, packed_maps
 from texel.materials.exchange import FORMATS, FilledCast, cast_document, export, read_material
 from texel.materials.versions import changes_between, next_number
@@ -48,11 +48,11 @@ def _check(args: argparse.Namespace) -> int:
         f"{cost.reads} texture reads, {cost.samplers} samplers, {cost.arithmetic} arithmetic steps, "
         f"{cost.variants} variants"
     )  # fmt: skip
-    over = beyond(cost, table_named(args.formats).sheets) if args.formats else []
+    over = over_budget(cost, table_named(args.formats).sheets) if args.formats else []
     lines += [f"warning  cost: {one}" for one in over]
     rows = {name: text_of(tree) for name, tree in master.trees()}
     document = {
-        "remarks": [one.document() for one in remarks], "cost": cost.document(), "beyond": over, "rows": rows,
+        "remarks": [one.document() for one in remarks], "cost": cost.document(), "over_budget": over, "rows": rows,
     }  # fmt: skip
     show(args, document, "\n".join(lines))
     return FOUND_ERRORS if any(one.severity is Severity.ERROR for one in remarks) else FINE

@@ -2,7 +2,7 @@
 
 from texel.materials.casts import checked_changes, document_value, stacked
 from texel.materials.chain import chain_of, parse_chain, tree_of
-from texel.materials.cost import Cost, beyond, cost_of, deciding, used_variants
+from texel.materials.cost import Cost, cost_of, deciding, over_budget, used_variants
 from texel.materials.evaluate import Surface, evaluate, values_of
 from texel.materials.expression import parse_expression, text_of
 from texel.materials.glsl import Shader, shader_of
@@ -14,8 +14,33 @@ from texel.materials.reading import catalogue, read_document, read_sheet
 from texel.materials.remarks import Remark, remarks_on
 
 __all__ = [
-    "INPUTS", "OPERATIONS", "Cost", "Kinds", "Master", "Remark", "Shader", "Surface", "beyond", "catalogue", "chain_of",
-    "checked_changes", "cost_of", "deciding", "document_value", "evaluate", "parse_chain", "parse_expression",
-    "parse_master", "read_document", "read_sheet", "remarks_on", "shader_of", "stacked", "stacked_sheets", "text_of",
-    "tree_of", "used_variants", "values_of",
+    "INPUTS",
+    "OPERATIONS",
+    "Cost",
+    "Kinds",
+    "Master",
+    "Remark",
+    "Shader",
+    "Surface",
+    "catalogue",
+    "chain_of",
+    "checked_changes",
+    "cost_of",
+    "deciding",
+    "document_value",
+    "evaluate",
+    "over_budget",
+    "parse_chain",
+    "parse_expression",
+    "parse_master",
+    "read_document",
+    "read_sheet",
+    "remarks_on",
+    "shader_of",
+    "stacked",
+    "stacked_sheets",
+    "text_of",
+    "tree_of",
+    "used_variants",
+    "values_of",
 ]  # fmt: skip

@@ -11,7 +11,7 @@ from texel.materials.master import Master
 from texel.materials.remarks import reachable
 from texel.materials.tree import Call, walk
 
-__all__ = ["Cost", "beyond", "cost_of", "deciding", "used_variants"]
+__all__ = ["Cost", "cost_of", "deciding", "over_budget", "used_variants"]
 
 
 @dataclass(frozen=True)
@@ -33,10 +33,10 @@ _WORDS = {
 }  # fmt: skip
 
 
-def beyond(cost: Cost, limits: Mapping[str, int]) -> list[str]:
+def over_budget(cost: Cost, limits: Mapping[str, int]) -> list[str]:
     """What of a cost is beyond the limits, in words; limits: by the cost's fields, those that there are.
 
-    >>> beyond(Cost(5, 5, 20, 1), {"reads": 4, "arithmetic": 30})
+    >>> over_budget(Cost(5, 5, 20, 1), {"reads": 4, "arithmetic": 30})
     ['5 texture reads, where 4 are allowed']
     """
     counts = cost.document()

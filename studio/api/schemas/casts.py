@@ -15,20 +15,20 @@ from texel.materials.exchange import BLACK
 
 
 class AdoptionOut(TypedDict):
-    """newest: the newest version that is not deprecated. waiting: it is newer than the adopted one, and not pinned.
-    beyond: what of the sheet's cost is more than the project's rules allow."""
+    """newest: the newest version that is not deprecated. update_available: it is newer than the adopted one, and not
+    pinned. over_budget: what of the sheet's cost is more than the project's rules allow."""
 
     master: str
     title: str
     number: str
     newest: str | None
-    waiting: bool
+    update_available: bool
     pinned: bool
     deprecated: bool
     casts: int
     revision: int
     cost: CostOut
-    beyond: list[str]
+    over_budget: list[str]
     used_variants: int
 
 

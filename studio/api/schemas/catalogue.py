@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ninja import Schema
 
+from studio.api.schemas.shapes import RoleOut
 from studio.api.schemas.steps import DerivationOut, StepKind
 
 
@@ -31,7 +32,7 @@ class ContainerOut(Schema):
     blocks: bool
 
 
-class LayoutName(Schema):
+class Ready(Schema):
     name: str
     title: str
 
@@ -45,14 +46,17 @@ class WrittenAs(Schema):
 
 
 class Catalogue(Schema):
-    """sorts: what a delivered picture can be, as far as its format goes. name_parts: what a file name is made of."""
+    """sorts: what a delivered picture can be, as far as its format goes. name_parts: what a file name is made of.
+    targets, layouts: the ready-made ones."""
 
     steps: list[StepKind]
     derivations: list[DerivationOut]
     checks: list[CheckOut]
     formats: list[FormatOut]
+    roles: list[RoleOut]
     sorts: list[str]
     containers: list[ContainerOut]
-    layouts: list[LayoutName]
+    targets: list[Ready]
+    layouts: list[Ready]
     written_as: list[WrittenAs]
     name_parts: list[str]

@@ -5,11 +5,11 @@ from __future__ import annotations
 from ninja import Schema
 from typing_extensions import TypedDict
 
-from studio.api.documents import Target
+from studio.api.documents import Step, Target
 from studio.api.schemas.shapes import FindingOut, RoleOut, SetOut, UndecidedOut
 
 
-class Roll(TypedDict):
+class SetList(TypedDict):
     """undo, redo: labels of the asking person's own changes that would be taken back or made again."""
 
     roles: list[RoleOut]
@@ -25,6 +25,22 @@ class SetDetail(SetOut):
 
 class NewName(Schema):
     name: str
+
+
+class NewNames(Schema):
+    """names: by set. seen: revisions by set, of those that were seen."""
+
+    names: dict[int, str]
+    seen: dict[int, int] = {}
+
+
+class StepsIn(Schema):
+    """recipe: steps that are put behind those of the maps in use of ``role``. seen: as in NewNames."""
+
+    sets: list[int]
+    role: str
+    recipe: list[Step]
+    seen: dict[int, int] = {}
 
 
 class TriedOutput(Schema):

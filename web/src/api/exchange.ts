@@ -13,16 +13,6 @@ export type ExportOrder = Schemas["ExportIn"];
 export type ImportedMaster = Schemas["ImportedOut"];
 export type TakenIn = Schemas["TakenInOut"];
 
-/** What can be written, with what becomes of a sheet in it. */
-export const FORMATS = [
-  { key: "mtlx", title: "MaterialX", does: "the sheet as a graph, casts as what they change" },
-  { key: "glb", title: "glTF 2.0", does: "one file; baked where it cannot say the sheet; casts as variants" },
-  { key: "usda", title: "OpenUSD", does: "preview surfaces over baked maps; casts specialise one base" },
-  { key: "maps", title: "Maps", does: "baked as PNG, a map for each role or packed by layouts" },
-  { key: "glsl", title: "GLSL", does: "a function, with the uniforms and maps of each cast" },
-  { key: "json", title: "Document", does: "the master and its casts as they are kept here" },
-] as const;
-
 export const useExports = (slug: Slug) =>
   useQuery({
     queryKey: computed(() => [...keys.project(toValue(slug)), "exports"]),

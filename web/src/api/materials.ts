@@ -48,7 +48,7 @@ export const useMaster = (name: Name) =>
     queryFn: () => data(client.GET("/api/masters/{name}", { params: { path: { name: toValue(name) } } })),
   });
 
-export const useCatalogue = () =>
+export const useSheetCatalogue = () =>
   useQuery({
     queryKey: ["masters", ".catalogue"],
     queryFn: () => data(client.GET("/api/masters/catalogue")),

@@ -15,6 +15,8 @@ export const keys = {
   set: (slug: string, id: number) => ["project", slug, "sets", id] as const,
   outputs: (slug: string, id: number, target: string) =>
     ["project", slug, "sets", id, "outputs", target] as const,
+  // Follows from changes of sets, deliveries and intakes alike.
+  overview: (slug: string) => ["project", slug, "sets", "overview"] as const,
   targets: (slug: string) => ["project", slug, "targets"] as const,
   intakes: (slug: string) => ["project", slug, "intake"] as const,
   jobs: (slug: string) => ["project", slug, "job"] as const,
@@ -30,6 +32,13 @@ export const useProject = (slug: Slug) =>
   useQuery({
     queryKey: computed(() => keys.project(toValue(slug))),
     queryFn: () => data(client.GET("/api/projects/{slug}", { params: { path: { slug: toValue(slug) } } })),
+  });
+
+export const useOverview = (slug: Slug) =>
+  useQuery({
+    queryKey: computed(() => keys.overview(toValue(slug))),
+    queryFn: () =>
+      data(client.GET("/api/projects/{slug}/overview", { params: { path: { slug: toValue(slug) } } })),
   });
 
 export const useSets = (slug: Slug) =>
@@ -75,9 +84,18 @@ export const useChains = (slug: Slug, map: () => TextureMap, chain: () => string
     staleTime: Infinity,
   });
 
-/** Every step there is; it changes only with the application. */
+/** What the server knows of the job: steps, checks, formats, containers. It changes only with the application. */
 export const useCatalogue = () =>
-  useQuery({ queryKey: ["steps"], queryFn: loadCatalogue, staleTime: Infinity });
+  useQuery({ queryKey: ["catalogue"], queryFn: loadCatalogue, staleTime: Infinity });
+
+/** Targets that come with the application. */
+export const useReadyTargets = () =>
+  useQuery({
+    queryKey: ["catalogue"],
+    queryFn: loadCatalogue,
+    staleTime: Infinity,
+    select: (catalogue) => catalogue.targets,
+  });
 
 export const useTargets = (slug: Slug) =>
   useQuery({

@@ -35,4 +35,4 @@ export function previewOf(slug: string, map: TextureMap, recipe: RecipeStep[]): 
   return `/api/projects/${slug}/maps/${map.id}/preview?${query}`;
 }
 
-export const loadCatalogue = () => data(client.GET("/api/steps"));
+export const loadCatalogue = () => data(client.GET("/api/catalogue"));

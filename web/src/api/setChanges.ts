@@ -54,6 +54,13 @@ export function useSetChanges(slug: Slug) {
       .filter((one) => one.id === id)
       .sort((one, other) => other.revision - one.revision)[0];
   }
+  const seenRevisions = (ids: number[]): Record<string, number> =>
+    Object.fromEntries(
+      ids.flatMap((id) => {
+        const seen = setSeen(id);
+        return seen ? [[id, seen.revision]] : [];
+      }),
+    );
   const nameOf = (id: number | null) => (id === null ? "no set" : (setSeen(id)?.name ?? `set ${id}`));
   const revision = (one: { revision: number }) => one.revision;
   /** A change to one map. part: what of it the change is about. */
@@ -77,158 +84,220 @@ export function useSetChanges(slug: Slug) {
     steps.map((one) => one.label ?? one.step.replaceAll("_", " ")).join(", ") || "no steps";
 
   return {
-    place: change((to: { map: number; set: number | null; role: string; newSet?: string }) =>
-      ofMap(
-        to.map,
-        (one) => [one.set, one.role],
-        {
-          mine: `${to.role.replaceAll("_", " ") || "undecided"} of ${to.newSet ?? nameOf(to.set)}`,
-          theirs: (one) => `${one.role.replaceAll("_", " ") || "undecided"} of ${nameOf(one.set)}`,
-        },
-        (headers) =>
-          data(
-            client.POST("/api/projects/{slug}/maps/{pk}/place", {
-              params: { path: { ...path(), pk: to.map } },
-              body: { set: to.set, role: to.role, new_set: to.newSet ?? null },
-              headers,
-            }),
-          ),
-      ), (to) => (to.set === null && !to.newSet ? "Map taken out of its set" : `Map is now ${to.role.replaceAll("_", " ")}`)),
+    place: change(
+      (to: { map: number; set: number | null; role: string; newSet?: string }) =>
+        ofMap(
+          to.map,
+          (one) => [one.set, one.role],
+          {
+            mine: `${to.role.replaceAll("_", " ") || "undecided"} of ${to.newSet ?? nameOf(to.set)}`,
+            theirs: (one) => `${one.role.replaceAll("_", " ") || "undecided"} of ${nameOf(one.set)}`,
+          },
+          (headers) =>
+            data(
+              client.POST("/api/projects/{slug}/maps/{pk}/place", {
+                params: { path: { ...path(), pk: to.map } },
+                body: { set: to.set, role: to.role, new_set: to.newSet ?? null },
+                headers,
+              }),
+            ),
+        ),
+      (to) =>
+        to.set === null && !to.newSet
+          ? "Map taken out of its set"
+          : `Map is now ${to.role.replaceAll("_", " ")}`,
+    ),
     /** seen: the map as it was when its steps began to be edited. */
-    recipe: change((to: { map: number; recipe: RecipeStep[]; label: string; seen?: TextureMap | null }) =>
-      ofMap(
-        to.map,
-        (one) => one.recipe,
-        { mine: stepWords(to.recipe as never), theirs: (one) => stepWords(one.recipe) },
-        (headers) =>
-          data(
-            client.PUT("/api/projects/{slug}/maps/{pk}/recipe", {
-              params: { path: { ...path(), pk: to.map } },
-              body: { recipe: to.recipe, label: to.label },
-              headers,
-            }),
-          ),
-        to.seen ?? mapSeen(to.map),
-      ), (to) => to.label || "Steps saved"),
-    derive: change((to: { map: number; role: string; recipe: RecipeStep[] }) =>
-      data(
-        client.POST("/api/projects/{slug}/maps/{pk}/derive", {
-          params: { path: { ...path(), pk: to.map } },
-          body: { role: to.role, recipe: to.recipe },
+    recipe: change(
+      (to: { map: number; recipe: RecipeStep[]; label: string; seen?: TextureMap | null }) =>
+        ofMap(
+          to.map,
+          (one) => one.recipe,
+          { mine: stepWords(to.recipe as never), theirs: (one) => stepWords(one.recipe) },
+          (headers) =>
+            data(
+              client.PUT("/api/projects/{slug}/maps/{pk}/recipe", {
+                params: { path: { ...path(), pk: to.map } },
+                body: { recipe: to.recipe, label: to.label },
+                headers,
+              }),
+            ),
+          to.seen ?? mapSeen(to.map),
+        ),
+      (to) => to.label || "Steps saved",
+    ),
+    derive: change(
+      (to: { map: number; role: string; recipe: RecipeStep[] }) =>
+        data(
+          client.POST("/api/projects/{slug}/maps/{pk}/derive", {
+            params: { path: { ...path(), pk: to.map } },
+            body: { role: to.role, recipe: to.recipe },
+          }),
+        ),
+      (to) => `${to.role.replaceAll("_", " ")} map added`,
+    ),
+    copySteps: change(
+      (to: { map: number; sets: number[] }) =>
+        data(
+          client.POST("/api/projects/{slug}/maps/{pk}/copy-recipe", {
+            params: { path: { ...path(), pk: to.map } },
+            body: { sets: to.sets },
+          }),
+        ),
+      (to) => `Steps copied to ${to.sets.length} sets`,
+    ),
+    layer: change(
+      (to: { map: number; layer: string }) =>
+        ofMap(
+          to.map,
+          (one) => one.layer,
+          { mine: `layer ${to.layer}`, theirs: (one) => `layer ${one.layer}` },
+          (headers) =>
+            data(
+              client.POST("/api/projects/{slug}/maps/{pk}/layer", {
+                params: { path: { ...path(), pk: to.map } },
+                body: { layer: to.layer },
+                headers,
+              }),
+            ),
+        ),
+      (to) => `Layer ${to.layer} is used`,
+    ),
+    useAlpha: change(
+      (to: { map: number; role: string }) =>
+        data(
+          client.POST("/api/projects/{slug}/maps/{pk}/alpha", {
+            params: { path: { ...path(), pk: to.map } },
+            body: { role: to.role },
+          }),
+        ),
+      (to) => `Alpha is now ${to.role.replaceAll("_", " ")}`,
+    ),
+    rename: change(
+      (to: { set: number; name: string }) =>
+        changed<TextureSet, TextureSet>({
+          key: `set ${to.set}`,
+          seen: setSeen(to.set),
+          revision,
+          same: (before, now) => before.name === now.name,
+          about: setSeen(to.set)?.name ?? "The set",
+          mine: to.name,
+          theirs: (one) => one.name,
+          send: (headers) =>
+            data(
+              client.PATCH("/api/projects/{slug}/sets/{pk}", {
+                params: { path: { ...path(), pk: to.set } },
+                body: { name: to.name },
+                headers,
+              }),
+            ),
         }),
-      ), (to) => `${to.role.replaceAll("_", " ")} map added`),
-    copySteps: change((to: { map: number; sets: number[] }) =>
-      data(
-        client.POST("/api/projects/{slug}/maps/{pk}/copy-recipe", {
-          params: { path: { ...path(), pk: to.map } },
-          body: { sets: to.sets },
+      (to) => `Renamed to ${to.name}`,
+    ),
+    /** names: by set. */
+    renameMany: change(
+      (to: { names: Record<number, string> }) =>
+        data(
+          client.PUT("/api/projects/{slug}/sets/names", {
+            params: { path: path() },
+            body: { names: to.names, seen: seenRevisions(Object.keys(to.names).map(Number)) },
+          }),
+        ),
+      (to) => `${Object.keys(to.names).length} sets renamed`,
+    ),
+    addSteps: change(
+      (to: { sets: number[]; role: string; recipe: RecipeStep[] }) =>
+        data(
+          client.POST("/api/projects/{slug}/sets/steps", {
+            params: { path: path() },
+            body: { ...to, seen: seenRevisions(to.sets) },
+          }),
+        ),
+      (to) => `Step added in ${to.sets.length === 1 ? "1 set" : `${to.sets.length} sets`}`,
+    ),
+    metres: change(
+      (to: { set: number; metres: number | null }) =>
+        changed<TextureSet, TextureSet>({
+          key: `set ${to.set}`,
+          seen: setSeen(to.set),
+          revision,
+          same: (before, now) => before.metres === now.metres,
+          about: `The size of ${setSeen(to.set)?.name ?? "the set"}`,
+          mine: to.metres === null ? "unknown" : `${to.metres} m`,
+          theirs: (one) => (one.metres === null ? "unknown" : `${one.metres} m`),
+          send: (headers) =>
+            data(
+              client.PUT("/api/projects/{slug}/sets/{pk}/metres", {
+                params: { path: { ...path(), pk: to.set } },
+                body: { metres: to.metres },
+                headers,
+              }),
+            ),
         }),
-      ), (to) => `Steps copied to ${to.sets.length} sets`),
-    layer: change((to: { map: number; layer: string }) =>
-      ofMap(
-        to.map,
-        (one) => one.layer,
-        { mine: `layer ${to.layer}`, theirs: (one) => `layer ${one.layer}` },
-        (headers) =>
-          data(
-            client.POST("/api/projects/{slug}/maps/{pk}/layer", {
-              params: { path: { ...path(), pk: to.map } },
-              body: { layer: to.layer },
-              headers,
-            }),
-          ),
-      ), (to) => `Layer ${to.layer} is used`),
-    useAlpha: change((to: { map: number; role: string }) =>
-      data(
-        client.POST("/api/projects/{slug}/maps/{pk}/alpha", {
-          params: { path: { ...path(), pk: to.map } },
-          body: { role: to.role },
-        }),
-      ), (to) => `Alpha is now ${to.role.replaceAll("_", " ")}`),
-    rename: change((to: { set: number; name: string }) =>
-      changed<TextureSet, TextureSet>({
-        key: `set ${to.set}`,
-        seen: setSeen(to.set),
-        revision,
-        same: (before, now) => before.name === now.name,
-        about: setSeen(to.set)?.name ?? "The set",
-        mine: to.name,
-        theirs: (one) => one.name,
-        send: (headers) =>
-          data(
-            client.PATCH("/api/projects/{slug}/sets/{pk}", {
-              params: { path: { ...path(), pk: to.set } },
-              body: { name: to.name },
-              headers,
-            }),
-          ),
-      }), (to) => `Renamed to ${to.name}`),
-    metres: change((to: { set: number; metres: number | null }) =>
-      changed<TextureSet, TextureSet>({
-        key: `set ${to.set}`,
-        seen: setSeen(to.set),
-        revision,
-        same: (before, now) => before.metres === now.metres,
-        about: `The size of ${setSeen(to.set)?.name ?? "the set"}`,
-        mine: to.metres === null ? "unknown" : `${to.metres} m`,
-        theirs: (one) => (one.metres === null ? "unknown" : `${one.metres} m`),
-        send: (headers) =>
-          data(
-            client.PUT("/api/projects/{slug}/sets/{pk}/metres", {
-              params: { path: { ...path(), pk: to.set } },
-              body: { metres: to.metres },
-              headers,
-            }),
-          ),
-      }), (to) => (to.metres === null ? "Size cleared" : `Size set to ${to.metres} m`)),
-    licence: change((to: { sets: number[]; licence: string; credit: string }) => {
-      // Of several sets, the first that somebody else changed is shown; the answer holds for all.
-      const seen = new Map(to.sets.map((id) => [id, setSeen(id)]));
-      return changed<TextureSet, unknown>({
-        key: `licence of ${to.sets.join()}`,
-        seen: setSeen(to.sets[0]!),
-        revision,
-        same: (_, now) => {
-          const before = seen.get(now.id);
-          seen.set(now.id, now);
-          return alike([before?.licence, before?.credit], [now.licence, now.credit]);
-        },
-        about: "The licence",
-        mine: `${to.licence || "unknown"} ${to.credit}`,
-        theirs: (one) => `${one.name}: ${one.licence || "unknown"} ${one.credit}`,
-        send: () =>
-          data(
-            client.PUT("/api/projects/{slug}/sets/licence", {
-              params: { path: path() },
-              body: {
-                ...to,
-                seen: Object.fromEntries([...seen].flatMap(([id, one]) => (one ? [[id, one.revision]] : []))),
-              },
-            }),
-          ),
-      });
-    }, (to) => `Licence set for ${to.sets.length === 1 ? "1 set" : `${to.sets.length} sets`}`),
-    merge: change((to: { into: number; sets: number[] }) =>
-      data(
-        client.POST("/api/projects/{slug}/sets/merge", {
-          params: { path: path() },
-          body: { seen: {}, ...to },
-        }),
-      ), (to) => `${to.sets.length} sets merged`),
-    share: change((to: { map: number; set: number }) =>
-      data(
-        client.POST("/api/projects/{slug}/maps/{pk}/share", {
-          params: { path: { ...path(), pk: to.map } },
-          body: { set: to.set },
-        }),
-      ), () => "Map added to the other set"),
-    split: change((to: { set: number; name: string; maps: number[] }) =>
-      data(
-        client.POST("/api/projects/{slug}/sets/{pk}/split", {
-          params: { path: { ...path(), pk: to.set } },
-          body: { name: to.name, maps: to.maps },
-        }),
-      ), () => "Map moved to a set of its own"),
+      (to) => (to.metres === null ? "Size cleared" : `Size set to ${to.metres} m`),
+    ),
+    licence: change(
+      (to: { sets: number[]; licence: string; credit: string }) => {
+        // Of several sets, the first that somebody else changed is shown; the answer holds for all.
+        const seen = new Map(to.sets.map((id) => [id, setSeen(id)]));
+        return changed<TextureSet, unknown>({
+          key: `licence of ${to.sets.join()}`,
+          seen: setSeen(to.sets[0]!),
+          revision,
+          same: (_, now) => {
+            const before = seen.get(now.id);
+            seen.set(now.id, now);
+            return alike([before?.licence, before?.credit], [now.licence, now.credit]);
+          },
+          about: "The licence",
+          mine: `${to.licence || "unknown"} ${to.credit}`,
+          theirs: (one) => `${one.name}: ${one.licence || "unknown"} ${one.credit}`,
+          send: () =>
+            data(
+              client.PUT("/api/projects/{slug}/sets/licence", {
+                params: { path: path() },
+                body: {
+                  ...to,
+                  seen: Object.fromEntries(
+                    [...seen].flatMap(([id, one]) => (one ? [[id, one.revision]] : [])),
+                  ),
+                },
+              }),
+            ),
+        });
+      },
+      (to) => `Licence set for ${to.sets.length === 1 ? "1 set" : `${to.sets.length} sets`}`,
+    ),
+    merge: change(
+      (to: { into: number; sets: number[] }) =>
+        data(
+          client.POST("/api/projects/{slug}/sets/merge", {
+            params: { path: path() },
+            body: { seen: {}, ...to },
+          }),
+        ),
+      (to) => `${to.sets.length} sets merged`,
+    ),
+    share: change(
+      (to: { map: number; set: number }) =>
+        data(
+          client.POST("/api/projects/{slug}/maps/{pk}/share", {
+            params: { path: { ...path(), pk: to.map } },
+            body: { set: to.set },
+          }),
+        ),
+      () => "Map added to the other set",
+    ),
+    split: change(
+      (to: { set: number; name: string; maps: number[] }) =>
+        data(
+          client.POST("/api/projects/{slug}/sets/{pk}/split", {
+            params: { path: { ...path(), pk: to.set } },
+            body: { name: to.name, maps: to.maps },
+          }),
+        ),
+      () => "Map moved to a set of its own",
+    ),
     judge: change((to: { set: number }) =>
       data(
         client.POST("/api/projects/{slug}/sets/{pk}/judge", { params: { path: { ...path(), pk: to.set } } }),

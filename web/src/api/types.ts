@@ -2,7 +2,7 @@ import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type Project = Schemas["ProjectOut"];
-export type SetList = Schemas["Roll"];
+export type SetList = Schemas["SetList"];
 export type TextureSet = Schemas["SetOut"];
 export type SetDetail = Schemas["SetDetail"];
 export type TextureMap = Schemas["MapOut"];
@@ -20,4 +20,6 @@ export type Job = Schemas["JobOut"];
 export type Plan = Schemas["PlanOut"];
 export type PlannedFile = Schemas["PlannedOut"];
 export type Delivery = Schemas["DeliveryOut"];
+export type Overview = Schemas["Overview"];
+export type Catalogue = Schemas["Catalogue"];
 export type Severity = "error" | "warning" | "note";

@@ -51,12 +51,7 @@ async function makeToken(): Promise<void> {
         />
         <Button type="submit" label="Change password" :disabled="!old || !fresh" />
       </form>
-      <Button
-       
-        severity="secondary"
-        label="Sign out everywhere else"
-        @click="changes.endSessions()"
-      />
+      <Button severity="secondary" label="Sign out everywhere else" @click="changes.endSessions()" />
     </section>
     <section>
       <h2>Tokens for scripts</h2>
@@ -65,7 +60,6 @@ async function makeToken(): Promise<void> {
           <b>{{ one.name }}</b>
           <span class="soft">ends: {{ day(one.until) }}, last used: {{ day(one.used) }}</span>
           <Button
-           
             severity="secondary"
             label="Revoke"
             :aria-label="`Revoke ${one.name}`"
@@ -78,15 +72,9 @@ async function makeToken(): Promise<void> {
         <span class="mono">{{ made }}</span> Copy it now; it is not shown again.
       </Message>
       <form @submit.prevent="makeToken">
-        <InputText
-          v-model="name"
-         
-          placeholder="what it is for"
-          aria-label="What the token is for"
-        />
+        <InputText v-model="name" placeholder="what it is for" aria-label="What the token is for" />
         <InputNumber
           v-model="days"
-         
           :min="1"
           :max="3650"
           suffix=" days"

@@ -11,9 +11,13 @@ import ClashDialog from "./ClashDialog.vue";
 import KeyList from "./KeyList.vue";
 import { listOpen, useKeys } from "./keys";
 
-useKeys("Everywhere", [{ key: "?", does: "This list of keys", run: () => (listOpen.value = !listOpen.value) }]);
+useKeys("Everywhere", [
+  { key: "?", does: "This list of keys", run: () => (listOpen.value = !listOpen.value) },
+]);
 const signIn = () =>
-  window.location.assign(`/sign-in?next=${encodeURIComponent(window.location.pathname + window.location.search)}`);
+  window.location.assign(
+    `/sign-in?next=${encodeURIComponent(window.location.pathname + window.location.search)}`,
+  );
 </script>
 
 <template>

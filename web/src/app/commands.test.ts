@@ -2,7 +2,12 @@ import { describe, expect, it } from "vitest";
 
 import { type Command, ranked } from "./commands";
 
-const of = (kind: string, label: string, detail = ""): Command => ({ kind, label, detail, run: () => undefined });
+const of = (kind: string, label: string, detail = ""): Command => ({
+  kind,
+  label,
+  detail,
+  run: () => undefined,
+});
 const ALL = [
   of("Place", "Sets"),
   of("Action", "Undo your last change"),
@@ -17,7 +22,11 @@ describe("the command field", () => {
   });
 
   it("puts names that begin with the word first, then words within", () => {
-    expect(ranked(ALL, "pier").map((one) => one.label)).toEqual(["Pier", "slate-pier", "slate_pier_normal.png"]);
+    expect(ranked(ALL, "pier").map((one) => one.label)).toEqual([
+      "Pier",
+      "slate-pier",
+      "slate_pier_normal.png",
+    ]);
   });
 
   it("wants every word, in any order, and takes the kind too", () => {

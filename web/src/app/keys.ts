@@ -40,7 +40,9 @@ export function nameOf(event: KeyboardEvent): string {
   const digit = /^Digit(\d)$/.exec(event.code);
   const name = digit ? digit[1]! : letter === " " ? "Space" : letter;
   if (event.ctrlKey || event.metaKey) return `Ctrl+${name}`;
-  const shifted = event.shiftKey && (digit !== null || /^[A-Z]$/.test(letter) || letter.startsWith("Arrow"));
+  const shifted =
+    event.shiftKey &&
+    (digit !== null || /^[A-Z]$/.test(letter) || letter.startsWith("Arrow") || letter === "Enter");
   return shifted ? `Shift+${name}` : name;
 }
 

@@ -26,7 +26,12 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
     void router.push({ name, params: { slug: toValue(slug), ...params }, query });
 
   const places = () =>
-    PLACES.map<Command>((one) => ({ kind: "Place", label: one.label, key: one.key, run: () => go(one.name) }));
+    PLACES.map<Command>((one) => ({
+      kind: "Place",
+      label: one.label,
+      key: one.key,
+      run: () => go(one.name),
+    }));
   const actions = () =>
     [...keyGroups].reverse().flatMap((group) =>
       group.keys
@@ -40,7 +45,12 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
     );
   const sets = () =>
     (setList.data.value?.sets ?? []).flatMap<Command>((set) => [
-      { kind: "Set", label: set.name, detail: `${set.maps.length} maps`, run: () => go("set", { id: set.id }) },
+      {
+        kind: "Set",
+        label: set.name,
+        detail: `${set.maps.length} maps`,
+        run: () => go("set", { id: set.id }),
+      },
       ...set.maps.map((map) => ({
         kind: "File",
         label: map.file,

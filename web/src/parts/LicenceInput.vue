@@ -16,9 +16,7 @@ const rules = useRules(() => props.slug, "licences");
 const changes = useSetChanges(() => props.slug);
 const id = useId();
 
-const chosen = computed(() =>
-  (setList.data.value?.sets ?? []).filter((one) => props.sets.includes(one.id)),
-);
+const chosen = computed(() => (setList.data.value?.sets ?? []).filter((one) => props.sets.includes(one.id)));
 /** What all of them have; nothing where they differ. */
 const common = (key: "licence" | "credit"): string => {
   const values = new Set(chosen.value.map((one) => one[key]));

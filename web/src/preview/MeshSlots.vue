@@ -1,40 +1,42 @@
 <script setup lang="ts">
+import Button from "primevue/button";
+import { computed } from "vue";
+
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+
 import type { OwnMesh } from "./ownMesh";
 
-/** The material slots of an own mesh, each with the cast that it wears; one without stands out here and on the mesh. */
-defineProps<{
+/** The material slots of an own mesh, each with its cast; one without stands out here and on the mesh. */
+const props = defineProps<{
   mesh: OwnMesh;
   assigned: Record<string, number | null>;
   choices: { id: number; name: string }[];
 }>();
 const emit = defineEmits<{ assign: [slot: string, cast: number | null]; away: [] }>();
-const IN_HAND = 0;
+const THIS_ONE = 0;
+const NONE = -1;
+const options = computed(() => [
+  { value: NONE, label: "No cast" },
+  { value: THIS_ONE, label: "This material" },
+  ...props.choices.map((one) => ({ value: one.id, label: one.name })),
+]);
 </script>
 
 <template>
   <div class="slots" role="group" :aria-label="`Material slots of ${mesh.name}`">
     <b>{{ mesh.name }}</b>
-    <label v-for="slot in mesh.slots" :key="slot" :class="{ bare: assigned[slot] === null }">
-      {{ slot }}
-      <select
-        :value="assigned[slot] === null ? '' : String(assigned[slot])"
-        :aria-label="`Cast of slot ${slot}`"
-        @change="
-          emit(
-            'assign',
-            slot,
-            ($event.target as HTMLSelectElement).value === ''
-              ? null
-              : Number(($event.target as HTMLSelectElement).value),
-          )
-        "
-      >
-        <option value="">no cast</option>
-        <option :value="String(IN_HAND)">what is in hand</option>
-        <option v-for="one in choices" :key="one.id" :value="String(one.id)">{{ one.name }}</option>
-      </select>
-    </label>
-    <button class="plain link" @click="emit('away')">Back to shapes</button>
+    <div class="fields">
+      <template v-for="slot in mesh.slots" :key="slot">
+        <span :class="{ warning: assigned[slot] === null }">{{ slot }}</span>
+        <ChoiceField
+          :model-value="assigned[slot] ?? NONE"
+          :options="options"
+          :label="`Cast of slot ${slot}`"
+          @update:model-value="emit('assign', slot, $event === NONE ? null : ($event ?? null))"
+        />
+      </template>
+    </div>
+    <Button outlined severity="secondary" label="Back to shapes" @click="emit('away')" />
   </div>
 </template>
 
@@ -43,35 +45,12 @@ const IN_HAND = 0;
   position: absolute;
   top: 8px;
   left: 8px;
-  max-width: calc(100% - 16px);
-  max-height: 45%;
+  max-height: calc(100% - 16px);
   overflow: auto;
   display: grid;
-  gap: 3px;
-  padding: 6px 8px;
+  gap: var(--space-1);
+  justify-items: start;
+  padding: var(--space-2);
   background: var(--sheet);
-  font-size: 12px;
-}
-label {
-  display: grid;
-  grid-template-columns: minmax(60px, 1fr) auto;
-  gap: 8px;
-  align-items: center;
-  border-left: 3px solid transparent;
-  padding-left: 4px;
-}
-.bare {
-  border-left-color: var(--error);
-  font-weight: 650;
-}
-select {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  max-width: 150px;
-}
-.link {
-  color: var(--accent);
-  justify-self: start;
 }
 </style>

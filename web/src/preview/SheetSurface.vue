@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from "vue";
 import { type Sheet, useSymptoms } from "@/api/materials";
 import { useKeys } from "@/app/keys";
 
+import EdgeControls from "./EdgeControls.vue";
 import MeshSlots from "./MeshSlots.vue";
 import type { SheetLook, SlotSource, PreviewMaterial } from "./sheetScene";
 import { SHOWN } from "./sheetShader";
@@ -151,17 +152,21 @@ function pick(key: string): void {
   guide.value = [];
 }
 const next = <T,>(all: readonly T[], now: T): T => all[(all.indexOf(now) + 1) % all.length]!;
-useKeys("On a surface", [
+useKeys("Surface", [
   { key: "T", does: "Next shape", run: () => (look.value.shape = next(shapes, look.value.shape)) },
   {
     key: "L",
-    does: "Turn the light by 30 degrees",
+    does: "Rotate the light by 30 degrees",
     run: () => (look.value.turn = (look.value.turn + 30) % 360),
   },
-  { key: "V", does: "Next value by itself", run: () => (look.value.shown = next(SHOWN, look.value.shown)) },
+  {
+    key: "V",
+    does: "Show the next value alone",
+    run: () => (look.value.shown = next(SHOWN, look.value.shown)),
+  },
   {
     key: "E",
-    does: "Next surroundings",
+    does: "Next environment",
     run: () => (look.value.environment = next(ENVIRONMENTS, look.value.environment)),
   },
   { key: "G", does: "Turntable on or off", run: () => (turning.value = !turning.value) },
@@ -170,6 +175,13 @@ useKeys("On a surface", [
 
 <template>
   <div class="surface">
+    <EdgeControls
+      v-model:shape="look.shape"
+      v-model:environment="look.environment"
+      v-model:turn="look.turn"
+      :shapes="shapes"
+      :environments="ENVIRONMENTS"
+    />
     <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0" :data-drawn="drawn">
       <canvas
         ref="canvas"
@@ -189,7 +201,7 @@ useKeys("On a surface", [
         @away="take(null)"
       />
       <template v-if="symptom || second">
-        <span class="side left">{{ symptom && !second ? "read rightly" : name }}</span>
+        <span class="side left">{{ symptom && !second ? "read correctly" : name }}</span>
         <span
           class="side right"
           :style="look.parted === 'wipe' ? {} : { left: 'calc(50% + 8px)', right: 'auto' }"
@@ -200,10 +212,12 @@ useKeys("On a surface", [
         <b>{{ symptom.symptom }}.</b> {{ symptom.cause }}. {{ symptom.remedy }}.
       </p>
       <SymptomGuide v-if="guide.length" :pictures="guide" @pick="pick" />
-      <p v-if="state === 'loading'" class="state">Loading the surface …</p>
+      <p v-if="state === 'loading'" class="state">Drawing the surface …</p>
       <p v-if="state === 'failed'" class="state" role="alert">{{ problem }}</p>
       <p v-if="told" class="state" role="alert">{{ told }}</p>
-      <p v-if="!sheet.shader" class="state">The sheet has a row that does not fit; the surface waits.</p>
+      <p v-if="!sheet.shader" class="state">
+        A row of the sheet has an error; the surface is drawn once it is corrected.
+      </p>
     </div>
     <SurfaceControls
       v-model="look"
@@ -227,7 +241,7 @@ useKeys("On a surface", [
 <style scoped>
 .surface {
   display: grid;
-  grid-template-rows: minmax(0, 1fr) auto;
+  grid-template-rows: auto minmax(0, 1fr) auto;
   min-height: 0;
 }
 .frame {

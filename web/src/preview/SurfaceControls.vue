@@ -1,18 +1,27 @@
 <script setup lang="ts">
-import { ref } from "vue";
+import Accordion from "primevue/accordion";
+import AccordionContent from "primevue/accordioncontent";
+import AccordionHeader from "primevue/accordionheader";
+import AccordionPanel from "primevue/accordionpanel";
+import Button from "primevue/button";
+import SelectButton from "primevue/selectbutton";
+import { computed, ref } from "vue";
 
 import type { SheetSlot } from "@/api/materials";
 import FilePick from "@/parts/FilePick.vue";
+import CheckField from "@/parts/fields/CheckField.vue";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { named } from "@/parts/fields/options";
+import SliderField from "@/parts/fields/SliderField.vue";
 
 import { detail, DETAILS } from "./detail";
 import type { Painted, SheetLook } from "./sheetScene";
 import { SHOWN } from "./sheetShader";
-import { ENVIRONMENTS } from "./stage";
 
-/** What the surface is looked at with: shape, light, one value by itself, maps switched off, what stands beside it. */
+/** How the surface is looked at: what is shown of it, which maps are on, what stands beside it. */
 const props = defineProps<{
   slots: SheetSlot[];
-  symptoms: { key: string }[];
+  symptoms: { key: string; symptom: string }[];
   choices: { id: number; name: string }[];
   beside: number;
   paired: boolean;
@@ -29,8 +38,8 @@ const look = defineModel<SheetLook>({ required: true });
 const turning = defineModel<boolean>("turning", { required: true });
 const off = defineModel<string[]>("off", { required: true });
 const side = ref(1024);
-const shapes: SheetLook["shape"][] = ["sphere", "cube", "plane", "cloth"];
-const words: Record<string, string> = {
+const SIDES = [512, 1024, 2048, 4096];
+const LABELS: Record<string, string> = {
   lit: "Lit",
   base_color: "Base colour",
   metallic: "Metallic",
@@ -40,9 +49,10 @@ const words: Record<string, string> = {
   emissive: "Emissive",
   opacity: "Opacity",
   height: "Height",
-  density: "Density of texels",
+  density: "Texel density",
 };
-const paints: Painted[] = [
+const shown = SHOWN.map((one) => ({ value: one, label: LABELS[one]! }));
+const PAINTS: Painted[] = [
   "none",
   "red",
   "green",
@@ -52,149 +62,145 @@ const paints: Painted[] = [
   "red from the left",
   "green from below",
 ];
-function toggle(slot: string): void {
-  off.value = off.value.includes(slot) ? off.value.filter((one) => one !== slot) : [...off.value, slot];
-}
+const paints = computed<Painted[]>(() => (props.ownColours ? ["the mesh's own", ...PAINTS] : PAINTS));
+const details = DETAILS.map((one) => ({ value: one.share, label: one.title }));
+const on = computed({
+  get: () => props.slots.map((one) => one.name).filter((name) => !off.value.includes(name)),
+  set: (names) => (off.value = props.slots.map((one) => one.name).filter((name) => !names.includes(name))),
+});
+const misreadings = computed(() => [
+  { value: "" as const, label: "Read correctly" },
+  ...props.symptoms.map((one) => ({
+    value: one.key,
+    label: one.key.replaceAll("_", " "),
+    help: one.symptom,
+  })),
+]);
+const others = computed(() => [{ value: 0, label: "Nothing" }, ...named(props.choices, "id", "name")]);
+const PARTED = [
+  { value: "beside", label: "Beside" },
+  { value: "wipe", label: "Wipe" },
+];
 </script>
 
 <template>
-  <div class="controls">
-    <label
-      >Shape
-      <select v-model="look.shape">
-        <option v-for="one in shapes" :key="one" :value="one">{{ one }}</option>
-      </select></label
-    >
-    <FilePick
-      label="Own mesh, OBJ or glTF"
-      accept=".obj,.gltf,.glb,.bin"
-      multiple
-      @files="emit('mesh', $event)"
-      >own mesh …</FilePick
-    >
-    <label
-      >Show
-      <select v-model="look.shown">
-        <option v-for="one in SHOWN" :key="one" :value="one">{{ words[one] }}</option>
-      </select></label
-    >
-    <label
-      >In
-      <select v-model="look.environment" aria-label="Surroundings">
-        <option v-for="one in ENVIRONMENTS" :key="one" :value="one">{{ one }}</option>
-      </select></label
-    >
-    <label>Light <input v-model.number="look.turn" type="range" min="0" max="359" /></label>
-    <label>Exposure <input v-model.number="look.exposure" type="range" min="-3" max="3" step="0.1" /></label>
-    <label><input v-model="look.toneMapped" type="checkbox" /> tone mapping</label>
-    <label><input v-model="look.wire" type="checkbox" /> wires</label>
-    <label v-if="props.lifts"><input v-model="look.displace" type="checkbox" /> lifted by height</label>
-    <label><input v-model="turning" type="checkbox" /> turntable</label>
-    <label
-      >Vertex colour
-      <select v-model="look.vertex">
-        <option v-if="ownColours" value="the mesh's own">the mesh's own</option>
-        <option v-for="one in paints" :key="one" :value="one">{{ one }}</option>
-      </select></label
-    >
-    <details v-if="slots.length" :open="slots.length <= 4">
-      <summary>{{ slots.length - off.length }} of {{ slots.length }} maps</summary>
-      <fieldset aria-label="Maps switched on">
-        <label v-for="one in slots" :key="one.name"
-          ><input
-            type="checkbox"
-            :checked="!off.includes(one.name)"
-            :aria-label="`Map ${one.title}`"
-            @change="toggle(one.name)"
+  <div class="controls scroll">
+    <Accordion multiple :value="['view']">
+      <AccordionPanel value="view">
+        <AccordionHeader>View</AccordionHeader>
+        <AccordionContent>
+          <div class="fields">
+            <span>Show</span><ChoiceField v-model="look.shown" :options="shown" label="Show" />
+            <span>Exposure</span>
+            <SliderField
+              label="Exposure"
+              :value="look.exposure"
+              :low="-3"
+              :high="3"
+              :step="0.1"
+              :min="-8"
+              :max="8"
+              @move="look.exposure = $event"
+            />
+            <span>Vertex colour</span
+            ><ChoiceField v-model="look.vertex" :options="paints" label="Vertex colour" />
+            <span title="Fewer pixels for slow machines">Detail</span
+            ><ChoiceField v-model="detail" :options="details" label="Detail of the surface" />
+          </div>
+          <div class="row checks">
+            <CheckField v-model="look.toneMapped" label="Tone mapping" />
+            <CheckField v-model="look.wire" label="Wireframe" />
+            <CheckField v-if="lifts" v-model="look.displace" label="Displacement" />
+            <CheckField v-model="turning" label="Turntable" />
+          </div>
+        </AccordionContent>
+      </AccordionPanel>
+      <AccordionPanel v-if="slots.length" value="maps">
+        <AccordionHeader>Maps: {{ on.length }} of {{ slots.length }} on</AccordionHeader>
+        <AccordionContent>
+          <div class="row" role="group" aria-label="Maps that are on">
+            <CheckField v-for="one in slots" :key="one.name" v-model="on" :of="one.name" :label="one.title" />
+          </div>
+        </AccordionContent>
+      </AccordionPanel>
+      <AccordionPanel value="compare">
+        <AccordionHeader>Compare</AccordionHeader>
+        <AccordionContent>
+          <div class="fields">
+            <template v-if="choices.length">
+              <span>With</span>
+              <ChoiceField
+                :model-value="beside"
+                :options="others"
+                label="Compare with another cast"
+                @update:model-value="emit('compare', $event ?? 0)"
+              />
+            </template>
+            <span>Misread</span>
+            <ChoiceField v-model="look.misread" :options="misreadings" label="Misread" />
+            <template v-if="paired">
+              <span>As</span>
+              <SelectButton
+                v-model="look.parted"
+                :options="PARTED"
+                option-label="label"
+                option-value="value"
+                :allow-empty="false"
+                aria-label="How both are shown"
+              />
+            </template>
+            <template v-if="paired && look.parted === 'wipe'">
+              <span>Line</span>
+              <SliderField
+                label="Where the wipe stands"
+                :value="look.wipe"
+                :low="0.02"
+                :high="0.98"
+                bare
+                @move="look.wipe = $event"
+              />
+            </template>
+          </div>
+          <Button
+            outlined
+            label="Identify a problem"
+            title="Small pictures of this surface, misread in every way: pick the one that looks like yours"
+            @click="emit('recognise')"
           />
-          {{ one.title }}</label
-        >
-      </fieldset>
-    </details>
-    <label v-if="choices.length"
-      >Beside
-      <select
-        :value="String(beside)"
-        aria-label="Beside another cast"
-        @change="emit('compare', Number(($event.target as HTMLSelectElement).value))"
-      >
-        <option value="0">nothing</option>
-        <option v-for="one in choices" :key="one.id" :value="String(one.id)">{{ one.name }}</option>
-      </select></label
-    >
-    <label
-      >Misread
-      <select v-model="look.misread">
-        <option value="">read rightly</option>
-        <option v-for="one in symptoms" :key="one.key" :value="one.key">
-          {{ one.key.replaceAll("_", " ") }}
-        </option>
-      </select></label
-    >
-    <template v-if="paired">
-      <label
-        ><input v-model="look.parted" type="checkbox" true-value="wipe" false-value="beside" /> wipe</label
-      >
-      <input
-        v-if="look.parted === 'wipe'"
-        v-model.number="look.wipe"
-        type="range"
-        min="0.02"
-        max="0.98"
-        step="0.01"
-        aria-label="Where the wipe stands"
+        </AccordionContent>
+      </AccordionPanel>
+    </Accordion>
+    <div class="row actions">
+      <FilePick
+        label="Load mesh"
+        icon="pi pi-box"
+        outlined
+        accept=".obj,.gltf,.glb,.bin"
+        multiple
+        test="mesh"
+        @files="emit('mesh', $event)"
       />
-    </template>
-    <label
-      >Detail
-      <select v-model.number="detail" aria-label="Detail of the surface">
-        <option v-for="one in DETAILS" :key="one.share" :value="one.share">{{ one.title }}</option>
-      </select></label
-    >
-    <button class="plain link" @click="emit('recognise')">What does yours look like?</button>
-    <span class="still"
-      ><button class="plain link" @click="emit('still', side)">Save a still</button>
-      <select v-model.number="side" aria-label="Pixels of the still">
-        <option v-for="one in [512, 1024, 2048, 4096]" :key="one" :value="one">{{ one }}</option>
-      </select></span
-    >
+      <span class="grow" />
+      <ChoiceField v-model="side" :options="SIDES" label="Pixels of the picture" />
+      <Button outlined severity="secondary" label="Save picture" @click="emit('still', side)" />
+    </div>
   </div>
 </template>
 
 <style scoped>
 .controls {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 3px 12px;
-  align-items: center;
-  padding: 6px 8px;
+  max-height: 46vh;
   background: var(--sheet);
   border-top: 1px solid var(--line);
-  font-size: 12px;
 }
-.controls label,
-fieldset,
-.still {
-  display: flex;
-  gap: 4px;
-  align-items: center;
+.checks {
+  padding-top: var(--space-1);
+  gap: 0 var(--space-4);
 }
-fieldset {
-  border: 0;
-  padding: 0;
-  margin: 0;
-  gap: 10px;
-  flex-wrap: wrap;
+.fields + .p-button {
+  margin-top: var(--space-2);
 }
-.controls input[type="range"] {
-  width: 72px;
-}
-select {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-}
-.link {
-  color: var(--accent);
+.actions {
+  padding: var(--space-1) var(--space-3) var(--space-2);
 }
 </style>

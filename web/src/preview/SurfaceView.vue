@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import SelectButton from "primevue/selectbutton";
-import Slider from "primevue/slider";
 import { computed, reactive, ref, watch } from "vue";
 
 import { packedOf } from "@/api/pictures";
 import { useOutputs } from "@/api/queries";
 import type { Output } from "@/api/types";
 import { useKeys } from "@/app/keys";
+import CheckField from "@/parts/fields/CheckField.vue";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
 
+import EdgeControls from "./EdgeControls.vue";
 import type { Against, Look, Shape, Slots } from "./scene";
 import { turned, useOrbit } from "./useOrbit";
 import { useScene } from "./useScene";
@@ -39,11 +40,6 @@ const look = reactive<Look>({
   turn: 40,
   maps: { base_color: true, normal: true, roughness: true, metallic: true, occlusion: true, emissive: true },
 });
-const shapes = [
-  { value: "sphere", label: "Sphere" },
-  { value: "cube", label: "Cube" },
-  { value: "plane", label: "Plane" },
-];
 const untouched = useOutputs(
   () => props.slug,
   () => props.set,
@@ -58,16 +54,16 @@ const againsts = computed<{ value: Against; label: string }[]>(() => [
 ]);
 const sides = computed(() =>
   look.against === "before"
-    ? ["before the steps", "as it is"]
-    : ["read rightly", againsts.value.find((one) => one.value === look.against)?.label],
+    ? ["before the steps", "with its steps"]
+    : ["read correctly", againsts.value.find((one) => one.value === look.against)?.label],
 );
 const symptoms: Record<Against, string> = {
   none: "",
   before: "",
   "packed-as-srgb":
-    "Looks wet: 0.5 roughness is read as 0.21. Mark packed maps as linear (not sRGB) in the importer.",
+    "Too glossy: 0.5 roughness is read as 0.21. Mark packed maps as linear (not sRGB) in the importer.",
   "green-flipped":
-    "Dents look like bumps and light comes from below. Deliver with the other direction of green.",
+    "Dents look like bumps and light comes from below. Deliver with the other green direction.",
 };
 const toggles = computed(() =>
   (
@@ -152,16 +148,16 @@ const { onDown, onMove, onUp, onWheel } = useOrbit(
 );
 
 const order: Shape[] = ["sphere", "cube", "plane"];
-useKeys("On a surface", [
+useKeys("Surface", [
   {
     key: "T",
     does: "Next shape",
     run: () => (look.shape = order[(order.indexOf(look.shape) + 1) % order.length]!),
   },
-  { key: "L", does: "Turn the light by 30 degrees", run: () => (look.turn = (look.turn + 30) % 360) },
+  { key: "L", does: "Rotate the light by 30 degrees", run: () => (look.turn = (look.turn + 30) % 360) },
   {
     key: "E",
-    does: "Next to hold against it",
+    does: "Compare with the next",
     run: () => {
       const all = againsts.value.map((one) => one.value);
       look.against = all[(all.indexOf(look.against) + 1) % all.length]!;
@@ -172,6 +168,7 @@ useKeys("On a surface", [
 
 <template>
   <div class="surface">
+    <EdgeControls v-model:shape="look.shape" v-model:turn="look.turn" :shapes="order" />
     <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0 && !awaited">
       <canvas
         ref="canvas"
@@ -187,31 +184,16 @@ useKeys("On a surface", [
         <span class="side second">{{ sides[1] }}</span>
         <p v-if="symptoms[look.against]" class="symptom">{{ symptoms[look.against] }}</p>
       </template>
-      <p v-if="state === 'loading' || (awaited && state === 'ready')" class="state">Loading the surface …</p>
+      <p v-if="state === 'loading' || (awaited && state === 'ready')" class="state">Drawing the surface …</p>
       <p v-if="state === 'failed'" class="state" role="alert">{{ problem }}</p>
     </div>
-    <div class="controls">
-      <SelectButton
-        v-model="look.shape"
-        :options="shapes"
-        option-label="label"
-        option-value="value"
-        :allow-empty="false"
-        aria-label="Shape"
-        size="small"
-      />
-      <label class="light"
-        >Light <Slider v-model="look.turn" :min="0" :max="359" aria-label="Light's turn"
-      /></label>
-      <label v-for="[key, label] in toggles" :key="key"
-        ><input v-model="look.maps[key]" type="checkbox" /> {{ label }}</label
-      >
-      <label
-        >Against
-        <select v-model="look.against" aria-label="Against">
-          <option v-for="one in againsts" :key="one.value" :value="one.value">{{ one.label }}</option>
-        </select></label
-      >
+    <div class="row controls">
+      <CheckField v-for="[key, label] in toggles" :key="key" v-model="look.maps[key]" :label="label" />
+      <span class="grow" />
+      <label class="row"
+        ><span class="soft">Compare with</span>
+        <ChoiceField v-model="look.against" :options="againsts" label="Compare with" />
+      </label>
     </div>
   </div>
 </template>
@@ -219,7 +201,7 @@ useKeys("On a surface", [
 <style scoped>
 .surface {
   display: grid;
-  grid-template-rows: minmax(0, 1fr) auto;
+  grid-template-rows: auto minmax(0, 1fr) auto;
   height: 100%;
 }
 .frame {
@@ -263,28 +245,8 @@ canvas {
   color: var(--on-surround);
 }
 .controls {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 14px;
-  align-items: center;
-  padding: 4px 8px;
+  padding: 3px var(--space-2);
   background: var(--sheet);
   border-top: 1px solid var(--line);
-  font-size: 12px;
-}
-.controls label {
-  display: flex;
-  gap: 4px;
-  align-items: center;
-}
-.light :deep(.p-slider) {
-  width: 90px;
-  margin: 0 8px;
-}
-select {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 2px 4px;
 }
 </style>

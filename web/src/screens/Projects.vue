@@ -1,35 +1,40 @@
 <script setup lang="ts">
-import { useQueryClient } from "@tanstack/vue-query";
+import Avatar from "primevue/avatar";
 import Button from "primevue/button";
-import InputText from "primevue/inputtext";
-import { ref } from "vue";
+import { computed, ref } from "vue";
 
-import { router } from "@/app/router";
-import { client, data } from "@/api/client";
 import { pictureOf } from "@/api/pictures";
-import { keys, useProjects } from "@/api/queries";
+import { useProjects } from "@/api/queries";
 import { signOut } from "@/api/session";
+import type { Project } from "@/api/types";
+import { whenOf } from "@/app/when";
+import Mark from "@/parts/Mark.vue";
+import ScreenHead from "@/parts/ScreenHead.vue";
+import StateView from "@/parts/StateView.vue";
 
+import NewProject from "./NewProject.vue";
+
+/** All projects that one is in: what waits in each, who is in, what was changed last. */
 const projects = useProjects();
-const queries = useQueryClient();
-const name = ref("");
-const problem = ref("");
+const making = ref(false);
+const count = computed(() => projects.data.value?.length ?? 0);
 
 const rights: Record<string, string> = {
   look: "you may look",
   prepare: "you may prepare and deliver",
-  rules: "you set its rules",
+  rules: "you may set the rules",
 };
-
-async function make(): Promise<void> {
-  problem.value = "";
-  try {
-    const made = await data(client.POST("/api/projects", { body: { name: name.value } }));
-    await queries.invalidateQueries({ queryKey: keys.projects });
-    await router.push({ name: "intake", params: { slug: made.slug } });
-  } catch (error) {
-    problem.value = (error as Error).message;
-  }
+/** What waits, worst first; an empty list when nothing does. */
+function waitingIn({ waiting }: Project): { severity: "error" | "warning" | "judging"; label: string }[] {
+  const counts = [
+    ["error", waiting.errors, "with errors"],
+    ["warning", waiting.warnings, "with warnings"],
+    ["warning", waiting.undecided, "undecided files"],
+    ["judging", waiting.unchecked, "being checked"],
+  ] as const;
+  return counts
+    .filter(([, number]) => number > 0)
+    .map(([severity, number, words]) => ({ severity, label: `${number} ${words}` }));
 }
 
 async function leave(): Promise<void> {
@@ -39,78 +44,103 @@ async function leave(): Promise<void> {
 </script>
 
 <template>
-  <main>
-    <header>
-      <h1>Projects</h1>
-      <button class="plain soft" @click="leave">Sign out</button>
-    </header>
-    <ul>
-      <li v-for="project in projects.data.value" :key="project.slug">
-        <RouterLink :to="{ name: 'sets', params: { slug: project.slug } }">
-          {{ project.name }}
-          <span v-if="project.prints.length" class="prints">
-            <img
-              v-for="one in project.prints"
-              :key="one.id"
-              :src="pictureOf(project.slug, one, { side: 192 })"
-              alt=""
-            />
-          </span>
-        </RouterLink>
-        <span class="soft"
-          >{{ project.sets }} {{ project.sets === 1 ? "set" : "sets" }}, delivers to
-          <span class="mono">{{ project.target }}</span>; {{ rights[project.right] ?? project.right }}</span
-        >
-      </li>
-    </ul>
-    <p v-if="projects.data.value?.length === 0" class="soft">
-      You are in no project yet. Name one below; it is yours, and others can be added to it.
-    </p>
-    <form @submit.prevent="make">
-      <InputText
-        v-model="name"
-        placeholder="Name of a new project"
-        aria-label="Name of a new project"
-        required
-      />
-      <Button type="submit" label="Start project" outlined />
-    </form>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+  <main class="screen">
+    <ScreenHead title="Projects" :state="count === 1 ? '1 project' : `${count} projects`">
+      <template #actions>
+        <Button label="New project" icon="pi pi-plus" @click="making = true" />
+        <Button text severity="secondary" label="Sign out" @click="leave" />
+      </template>
+    </ScreenHead>
+    <div class="scroll content">
+      <StateView :query="projects" :rows="4" height="7rem" :empty="count === 0">
+        <template #empty>
+          <p class="soft">You are in no project yet. Make one: it is yours, and you can add others to it.</p>
+        </template>
+        <ul>
+          <li v-for="project in projects.data.value" :key="project.slug" :data-project="project.slug">
+            <RouterLink class="name" :to="{ name: 'overview', params: { slug: project.slug } }">{{
+              project.name
+            }}</RouterLink>
+            <span class="row waiting">
+              <span v-for="one in waitingIn(project)" :key="one.label"
+                ><Mark :severity="one.severity" /> {{ one.label }}</span
+              >
+              <span v-if="!waitingIn(project).length" class="soft">nothing waits</span>
+            </span>
+            <RouterLink
+              v-if="project.prints.length"
+              class="prints"
+              :to="{ name: 'sets', params: { slug: project.slug } }"
+              :aria-label="`Sets of ${project.name}`"
+            >
+              <img
+                v-for="one in project.prints"
+                :key="one.id"
+                :src="pictureOf(project.slug, one, { side: 192 })"
+                alt=""
+              />
+            </RouterLink>
+            <span class="soft"
+              >{{ project.sets === 1 ? "1 set" : `${project.sets} sets` }}, delivers to
+              <span class="mono">{{ project.target }}</span>; {{ rights[project.right] ?? project.right
+              }}<template v-if="project.last_change"
+                >; last change: {{ project.last_change.label }} ({{ project.last_change.by ?? "somebody" }},
+                {{ whenOf(project.last_change.at) }})</template
+              ></span
+            >
+            <span class="row people">
+              <Avatar
+                v-for="person in project.people.slice(0, 6)"
+                :key="person"
+                :label="person.slice(0, 2)"
+                :title="person"
+                :aria-label="person"
+                role="img"
+              />
+              <span v-if="project.people.length > 6" class="soft"
+                >and {{ project.people.length - 6 }} more</span
+              >
+            </span>
+          </li>
+        </ul>
+      </StateView>
+    </div>
+    <NewProject v-if="making" v-model:open="making" :projects="projects.data.value ?? []" />
   </main>
 </template>
 
 <style scoped>
-main {
-  max-width: 860px;
-  margin: 0 auto;
-  padding: 48px 24px;
-}
-header {
-  display: flex;
-  justify-content: space-between;
+.content {
+  flex: 1;
 }
 ul {
   list-style: none;
-  padding: 0;
-  margin: 20px 0;
-  border-top: 1px solid var(--line);
+  padding: 0 var(--space-4);
+  margin: 0 auto;
+  max-width: 1100px;
 }
 li {
   display: grid;
-  gap: 2px;
-  padding: 12px 0;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 2px var(--space-4);
+  padding: var(--space-3) 0;
   border-bottom: 1px solid var(--line);
+  align-items: center;
 }
-li a {
-  font-size: 16px;
+.name {
+  font-size: var(--text-large);
   font-weight: 650;
   text-decoration: none;
 }
+.waiting {
+  gap: var(--space-4);
+}
 .prints {
+  grid-column: 1 / -1;
   display: grid;
   grid-template-columns: repeat(8, 1fr);
   gap: 4px;
-  margin: 8px 0 4px;
+  margin: 4px 0;
 }
 .prints img {
   display: block;
@@ -119,11 +149,10 @@ li a {
   object-fit: cover;
   background: var(--surround);
 }
-form {
-  display: flex;
-  gap: 8px;
+.people {
+  gap: 4px;
 }
-.problem {
-  color: var(--error);
+p {
+  padding: var(--space-6) var(--space-4);
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
+import Message from "primevue/message";
 import { ref } from "vue";
 import { useRoute } from "vue-router";
 
@@ -32,19 +33,19 @@ async function enter(): Promise<void> {
     <form @submit.prevent="enter">
       <img src="/mark.svg" alt="" />
       <h1>Fair Texel</h1>
-      <p class="soft">Textures sorted, judged, repaired, packed and delivered.</p>
-      <label>Name <InputText v-model="name" name="name" autocomplete="username" autofocus required /></label>
-      <label>
-        Password
-        <InputText
-          v-model="password"
-          name="password"
-          type="password"
-          autocomplete="current-password"
-          required
-        />
-      </label>
-      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <p class="soft">Textures sorted, checked, repaired, packed and delivered.</p>
+      <label for="name">Name</label>
+      <InputText id="name" v-model="name" name="name" autocomplete="username" autofocus required />
+      <label for="password">Password</label>
+      <InputText
+        id="password"
+        v-model="password"
+        name="password"
+        type="password"
+        autocomplete="current-password"
+        required
+      />
+      <Message v-if="problem" severity="error" :closable="false" role="alert">{{ problem }}</Message>
       <Button type="submit" label="Sign in" :loading="busy" />
     </form>
   </main>
@@ -59,19 +60,13 @@ main {
 form {
   width: 300px;
   display: grid;
-  gap: 12px;
+  gap: var(--space-1);
 }
 img {
   width: 40px;
 }
-p {
-  margin: 0;
-}
-label {
-  display: grid;
-  gap: 4px;
-}
-.problem {
-  color: var(--error);
+p,
+.p-inputtext {
+  margin-bottom: var(--space-2);
 }
 </style>

@@ -111,6 +111,7 @@ export function aFinding(more: Partial<Finding> = {}): Finding {
     id: 7,
     map: 1,
     check: "direction_against_name",
+    title: "Green direction contradicts the name",
     severity: "error",
     role: "normal",
     file: "deck_normal.png",
@@ -140,6 +141,7 @@ export function aSet(maps: TextureMap[], findings: Finding[] = [], more: Partial
     licence: "",
     credit: "",
     headline: findings[0]?.message ?? null,
+    checks: findings.map((one) => one.check),
     findings,
     ...more,
   };

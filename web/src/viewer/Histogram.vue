@@ -35,7 +35,7 @@ const percent = (share: number) =>
 <template>
   <aside class="histogram" aria-label="Statistics">
     <p v-if="counted.isPending.value" class="soft">Counting …</p>
-    <p v-if="behind" class="soft">Of the map as it is kept, not as it is tried out.</p>
+    <p v-if="behind" class="soft">Of the map as it is, without the steps not applied yet.</p>
     <figure v-for="row in rows" :key="row.letter">
       <figcaption>
         <strong>{{ row.name }}</strong>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import Button from "primevue/button";
+
 import { useChains } from "@/api/queries";
 import type { TextureMap } from "@/api/types";
 
@@ -17,7 +19,7 @@ const number = (value: number) => value.toFixed(4);
 
 <template>
   <aside class="levels" aria-label="Mip levels">
-    <p v-if="chains.isPending.value" class="soft">Making the levels …</p>
+    <p v-if="chains.isPending.value" class="soft">Computing the levels …</p>
     <table v-else-if="chains.data.value">
       <caption>
         {{
@@ -30,7 +32,7 @@ const number = (value: number) => value.toFixed(4);
         <tr>
           <th>mip</th>
           <th>texels</th>
-          <th>should be</th>
+          <th>correct</th>
           <th>averaged</th>
         </tr>
       </thead>
@@ -42,7 +44,15 @@ const number = (value: number) => value.toFixed(4);
           :aria-current="one.level === look.level"
           @click="look.level = one.level"
         >
-          <td>{{ one.level }}</td>
+          <td>
+            <Button
+              text
+              severity="secondary"
+              :label="String(one.level)"
+              :aria-label="`Show mip level ${one.level}`"
+              @click.stop="look.level = one.level"
+            />
+          </td>
           <td>{{ one.width }} × {{ one.height }}</td>
           <td>{{ number(one.right) }}</td>
           <td>{{ number(one.naive) }}</td>
@@ -86,7 +96,7 @@ tbody tr {
   cursor: pointer;
 }
 .now {
-  background: var(--ink);
-  color: var(--sheet);
+  background: var(--accent-wash);
+  outline: 1px solid var(--accent);
 }
 </style>

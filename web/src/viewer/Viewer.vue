@@ -68,10 +68,12 @@ function draw(): void {
     const place = { zoom: scale * by, left: left * by, top: top * by };
     const { width, height } = canvas.value!;
     const { look } = props;
+    const before = look.comparison === "before";
     renderer?.draw({
       ...place,
-      split: split.value,
-      look,
+      // "Before" is a wipe that has gone all the way.
+      split: before ? 1 : split.value,
+      look: before ? { ...look, comparison: "wipe" } : look,
       // What is tried out has no levels of its own: the graphics card makes them.
       level: props.preview ? look.level : 0,
       tiles: tilesFor(place, [beside() ? width / 2 : width, height]),
@@ -97,7 +99,7 @@ function underPointer(): { x: number; y: number } | null {
 
 function readOut(): void {
   if (props.preview) {
-    line.value = "tried out at screen resolution; exact values when it is kept";
+    line.value = "preview at screen resolution; exact values once it is applied";
     return;
   }
   const where = underPointer();
@@ -186,7 +188,7 @@ const wrong = computed(() => {
 });
 const sides = computed(() => {
   if (props.other) return ["the map", props.other.label];
-  return props.look.level ? ["plain averaging", "as it should be"] : ["source", "with its steps"];
+  return props.look.level ? ["plain averaging", "correct"] : ["before: source", "after: with steps"];
 });
 const aside = computed(() =>
   [...describeLook(props.look), `${Math.round(standing.value.zoom * 100)} %`].join("   "),
@@ -212,8 +214,9 @@ defineExpose({ fit, zoom });
       <template v-if="look.comparison === 'wipe' || look.comparison === 'beside'">
         <span class="side before">{{ sides[0] }}</span><span class="side after">{{ sides[1] }}</span>
       </template>
+      <span v-if="look.comparison === 'before'" class="side before">{{ sides[0] }}</span>
       <span v-if="look.comparison === 'difference'" class="side before">difference × {{ look.gain }}</span>
-      <span v-if="preview" class="side tried" data-test="tried">tried out, not kept</span>
+      <span v-if="preview" class="side tried" data-test="tried">not applied yet</span>
       <Histogram v-if="look.statistics" :slug="slug" :map="map" :behind="preview !== null" />
       <MipTable v-if="look.level && !preview" :slug="slug" :map="map" :chain="chain" :look="look" />
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
@@ -229,7 +232,7 @@ defineExpose({ fit, zoom });
 <style scoped>
 .viewer {
   display: grid;
-  grid-template-rows: minmax(0, 1fr) 28px 24px;
+  grid-template-rows: minmax(0, 1fr) auto 24px;
   height: 100%;
   min-height: 0;
 }

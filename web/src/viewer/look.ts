@@ -2,7 +2,8 @@ import { reactive } from "vue";
 
 /** "over": all channels with alpha over a chequer. */
 export type Channel = "rgb" | "r" | "g" | "b" | "a" | "over";
-export type Comparison = "none" | "wipe" | "beside" | "difference";
+/** "before": the other side alone, such as the source without its steps. */
+export type Comparison = "none" | "before" | "wipe" | "beside" | "difference";
 
 /** How a picture is looked at. Nothing here changes the map. */
 export interface Look {
@@ -37,7 +38,7 @@ export const newLook = (): Look =>
   });
 
 export const REPEATS = [1, 2, 3, 4, 8];
-export const COMPARISONS: Comparison[] = ["none", "wipe", "beside", "difference"];
+export const COMPARISONS: Comparison[] = ["none", "before", "wipe", "beside", "difference"];
 
 export const following = <T>(all: readonly T[], now: T): T => all[(all.indexOf(now) + 1) % all.length]!;
 const held = (low: number, high: number, value: number) => Math.max(low, Math.min(high, value));

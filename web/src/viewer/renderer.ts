@@ -83,7 +83,13 @@ void main() {
 }`;
 
 const CHANNEL_NUMBER: Record<Channel, number> = { rgb: 0, r: 1, g: 2, b: 3, a: 1, over: 4 };
-const COMPARISON_NUMBER: Record<Comparison, number> = { none: 0, wipe: 1, difference: 2, beside: 3 };
+const COMPARISON_NUMBER: Record<Comparison, number> = {
+  none: 0,
+  before: 1,
+  wipe: 1,
+  difference: 2,
+  beside: 3,
+};
 
 function compile(gl: WebGL2RenderingContext, kind: number, source: string): WebGLShader {
   const shader = gl.createShader(kind)!;

@@ -1754,10 +1754,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Roll
-         * @description Everything that the roll shows, in a handful of queries however many sets there are.
+         * List Sets
+         * @description Everything that the list of sets shows, in a handful of queries however many sets there are.
          */
-        get: operations["studio_api_sets_roll"];
+        get: operations["studio_api_sets_list_sets"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1817,6 +1817,46 @@ export interface paths {
         put?: never;
         /** Merge */
         post: operations["studio_api_sets_merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Rename Many
+         * @description Give several sets new names, as one change.
+         */
+        put: operations["studio_api_sets_rename_many"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Steps
+         * @description Put steps behind those of a role's maps in several sets, as one change.
+         */
+        post: operations["studio_api_sets_add_steps"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2211,12 +2251,10 @@ export interface components {
         };
         /**
          * AdoptionOut
-         * @description newest: the newest version that is not deprecated. waiting: it is newer than the adopted one, and not pinned.
-         *     beyond: what of the sheet's cost is more than the project's rules allow.
+         * @description newest: the newest version that is not deprecated. update_available: it is newer than the adopted one, and not
+         *     pinned. over_budget: what of the sheet's cost is more than the project's rules allow.
          */
         AdoptionOut: {
-            /** Beyond */
-            beyond: string[];
             /** Casts */
             casts: number;
             cost: components["schemas"]["CostOut"];
@@ -2228,16 +2266,18 @@ export interface components {
             newest: string | null;
             /** Number */
             number: string;
+            /** Over Budget */
+            over_budget: string[];
             /** Pinned */
             pinned: boolean;
             /** Revision */
             revision: number;
             /** Title */
             title: string;
+            /** Update Available */
+            update_available: boolean;
             /** Used Variants */
             used_variants: number;
-            /** Waiting */
-            waiting: boolean;
         };
         /**
          * AdviceOut
@@ -2503,6 +2543,7 @@ export interface components {
         /**
          * Catalogue
          * @description sorts: what a delivered picture can be, as far as its format goes. name_parts: what a file name is made of.
+         *     targets, layouts: the ready-made ones.
          */
         Catalogue: {
             /** Checks */
@@ -2514,13 +2555,17 @@ export interface components {
             /** Formats */
             formats: components["schemas"]["FormatOut"][];
             /** Layouts */
-            layouts: components["schemas"]["LayoutName"][];
+            layouts: components["schemas"]["Ready"][];
             /** Name Parts */
             name_parts: string[];
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
             /** Sorts */
             sorts: string[];
             /** Steps */
             steps: components["schemas"]["StepKind"][];
+            /** Targets */
+            targets: components["schemas"]["Ready"][];
             /** Written As */
             written_as: components["schemas"]["WrittenAs"][];
         };
@@ -3452,13 +3497,6 @@ export interface components {
             /** @constant */
             version: 1;
         };
-        /** LayoutName */
-        LayoutName: {
-            /** Name */
-            name: string;
-            /** Title */
-            title: string;
-        };
         /**
          * Learn
          * @description names: None for those of the project's files.
@@ -4042,6 +4080,23 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * NewNames
+         * @description names: by set. seen: revisions by set, of those that were seen.
+         */
+        NewNames: {
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
+        };
         /** NewPassword */
         NewPassword: {
             /** New */
@@ -4492,6 +4547,13 @@ export interface components {
             problem: components["schemas"]["Problem"] | null;
             sheet: components["schemas"]["SheetOut"] | null;
         };
+        /** Ready */
+        Ready: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
         /**
          * RecipeDocument
          * @description Steps that make a map from its source, in order. What each step takes: docs/documents.md.
@@ -4593,22 +4655,6 @@ export interface components {
             label: string;
             /** Scalar */
             scalar: boolean;
-        };
-        /**
-         * Roll
-         * @description undo, redo: labels of the asking person's own changes that would be taken back or made again.
-         */
-        Roll: {
-            /** Redo */
-            redo: string | null;
-            /** Roles */
-            roles: components["schemas"]["RoleOut"][];
-            /** Sets */
-            sets: components["schemas"]["SetOut"][];
-            /** Undecided */
-            undecided: components["schemas"]["UndecidedOut"][];
-            /** Undo */
-            undo: string | null;
         };
         /** RowDocument */
         RowDocument: {
@@ -4712,6 +4758,22 @@ export interface components {
             credit?: string;
             /** @description SPDX identifier, or LicenseRef-... for other terms. */
             name: string;
+        };
+        /**
+         * SetList
+         * @description undo, redo: labels of the asking person's own changes that would be taken back or made again.
+         */
+        SetList: {
+            /** Redo */
+            redo: string | null;
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
+            /** Sets */
+            sets: components["schemas"]["SetOut"][];
+            /** Undecided */
+            undecided: components["schemas"]["UndecidedOut"][];
+            /** Undo */
+            undo: string | null;
         };
         /** SetMap */
         SetMap: {
@@ -5000,6 +5062,25 @@ export interface components {
             derivations: components["schemas"]["DerivationOut"][];
             /** Steps */
             steps: components["schemas"]["StepKind"][];
+        };
+        /**
+         * StepsIn
+         * @description recipe: steps that are put behind those of the maps in use of ``role``. seen: as in NewNames.
+         */
+        StepsIn: {
+            /** Recipe */
+            recipe: components["schemas"]["StepDocument"][];
+            /** Role */
+            role: string;
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
+            /** Sets */
+            sets: number[];
         };
         /** SymptomOut */
         SymptomOut: {
@@ -7977,7 +8058,7 @@ export interface operations {
             };
         };
     };
-    studio_api_sets_roll: {
+    studio_api_sets_list_sets: {
         parameters: {
             query?: never;
             header?: never;
@@ -7994,7 +8075,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Roll"];
+                    "application/json": components["schemas"]["SetList"];
                 };
             };
         };
@@ -8069,6 +8150,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetOut"];
+                };
+            };
+        };
+    };
+    studio_api_sets_rename_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+        };
+    };
+    studio_api_sets_add_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
                 };
             };
         };

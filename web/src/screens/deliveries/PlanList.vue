@@ -1,102 +1,81 @@
 <script setup lang="ts">
+import Accordion from "primevue/accordion";
+import AccordionContent from "primevue/accordioncontent";
+import AccordionHeader from "primevue/accordionheader";
+import AccordionPanel from "primevue/accordionpanel";
+import Message from "primevue/message";
 import { computed } from "vue";
 
-import type { Plan, PlannedFile } from "@/api/types";
+import { pictureOf } from "@/api/pictures";
+import type { usePlan } from "@/api/queries";
+import type { TextureSet } from "@/api/types";
+import StateView from "@/parts/StateView.vue";
 
-/** What will be written, grouped by what happens to it. */
-const props = defineProps<{ plan: Plan }>();
+import PlannedFiles from "./PlannedFiles.vue";
+import { bySet, countsOf } from "./plan";
 
-const GROUPS: [string, string][] = [
-  ["new", "New"],
-  ["changed", "Changed since the last delivery"],
-  ["unchanged", "Unchanged"],
-];
-const groups = computed(() =>
-  GROUPS.map(([status, label]) => ({
-    status,
-    label,
-    files: props.plan.files.filter((file) => file.status === status),
-  })).filter((group) => group.files.length),
-);
-const CHANNELS: Record<string, string> = { y: "grey", ya: "grey and alpha" };
-
-function form(file: PlannedFile): string {
-  if (file.kind === "material") return "glTF 2.0 material";
-  const space = file.colour_space === "srgb" ? "sRGB" : "linear";
-  const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";
-  const channels = CHANNELS[file.channels] ?? file.channels.toUpperCase();
-  const depth = file.format ?? `${file.bits} bits`;
-  return `${file.container.toUpperCase()} ${channels} ${depth}, ${space}${green}`;
+/** What will be written, set by set, folded; each with its picture and how many files are new or changed. */
+const props = defineProps<{ slug: string; plan: ReturnType<typeof usePlan>; sets: TextureSet[] }>();
+const groups = computed(() => bySet(props.plan.data.value?.files ?? []));
+function printOf(name: string): string | null {
+  const maps = props.sets.find((one) => one.name === name)?.maps ?? [];
+  const map = maps.find((one) => one.role === "base_color" && one.in_use) ?? maps[0];
+  return map ? pictureOf(props.slug, map, { side: 192 }) : null;
 }
-/** A path in pieces between which a line may end. */
-const parts = (path: string) => path.split(/(?<=[/_-])/);
-const size = (file: PlannedFile) => (file.width ? `${file.width} × ${file.height}` : "");
-const steps = (file: PlannedFile) => file.steps.join(", ");
 </script>
 
 <template>
-  <div>
-    <p v-for="problem in plan.problems" :key="problem" class="problem" role="alert">
+  <StateView :query="plan" :rows="8" height="3rem">
+    <Message
+      v-for="problem in plan.data.value?.problems ?? []"
+      :key="problem"
+      severity="error"
+      :closable="false"
+      role="alert"
+    >
       Left out: {{ problem }}
-    </p>
-    <section v-for="group in groups" :key="group.status" :data-status="group.status">
+    </Message>
+    <Accordion multiple :value="groups.length === 1 ? [groups[0]!.set] : []" :key="groups.length">
+      <AccordionPanel
+        v-for="group in groups"
+        :key="group.set"
+        :value="group.set"
+        :data-plan="group.set"
+        :data-status="group.status"
+      >
+        <AccordionHeader>
+          <span class="row head">
+            <img v-if="printOf(group.set)" :src="printOf(group.set)!" alt="" />
+            <b>{{ group.set }}</b>
+            <span class="soft">{{ countsOf(group.files) }}</span>
+          </span>
+        </AccordionHeader>
+        <AccordionContent><PlannedFiles :files="group.files" /></AccordionContent>
+      </AccordionPanel>
+    </Accordion>
+    <section v-if="plan.data.value?.orphaned.length" data-status="orphaned">
       <h3>
-        {{ group.label }} <span class="soft">{{ group.files.length }}</span>
-      </h3>
-      <table>
-        <tbody>
-          <tr v-for="file in group.files" :key="file.path">
-            <td class="mono">
-              <template v-for="(part, index) in parts(file.path)" :key="index">{{ part }}<wbr /></template>
-            </td>
-            <td class="mono size">{{ size(file) }}</td>
-            <td>{{ form(file) }}</td>
-            <td class="soft">{{ steps(file) }}</td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
-    <section v-if="plan.orphaned.length" data-status="orphaned">
-      <h3>
-        In the last delivery, not in this one <span class="soft">{{ plan.orphaned.length }}</span>
+        In the last delivery, not in this one <span class="soft">{{ plan.data.value.orphaned.length }}</span>
       </h3>
       <ul class="mono">
-        <li v-for="path in plan.orphaned" :key="path">{{ path }}</li>
+        <li v-for="path in plan.data.value.orphaned" :key="path">{{ path }}</li>
       </ul>
     </section>
-  </div>
+  </StateView>
 </template>
 
 <style scoped>
-section {
-  margin-bottom: 16px;
+.head {
+  min-height: 36px;
 }
-h3 {
-  position: sticky;
-  top: 0;
-  background: var(--paper);
-  padding: 4px 0;
+img {
+  width: 36px;
+  height: 36px;
+  object-fit: cover;
+  background: var(--surround);
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 12px;
-}
-td {
-  padding: 2px 12px 2px 0;
-  border-bottom: 1px solid var(--line);
-}
-td {
-  white-space: nowrap;
-}
-td:first-child {
-  white-space: normal;
+ul {
   overflow-wrap: anywhere;
-}
-.size {
-  text-align: right;
-}
-.problem {
-  color: var(--error);
+  padding-left: 18px;
 }
 </style>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import Select from "primevue/select";
 import Tag from "primevue/tag";
 import { computed, ref } from "vue";
 
 import type { HabitLine, RoleInfo } from "@/api/types";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import Print from "@/parts/Print.vue";
 
 import { meaningsOf, stateOf, suffixName } from "./meanings";
@@ -45,20 +45,17 @@ function teachPack(channels: Record<string, string>): void {
       <span v-if="line.folder" class="soft mono">in {{ line.folder }}/</span>
     </th>
     <td>
-      <Select
+      <ChoiceField
         v-if="mayChange"
         :model-value="packing ? 'pack' : line.decided || line.taught ? line.role : null"
         :options="meanings"
-        option-label="label"
-        option-value="value"
-        size="small"
         :disabled="busy"
         :placeholder="line.role === 'none' ? 'Say what it means' : `Perhaps ${line.meaning}`"
-        :aria-label="`Meaning of ${name}`"
+        :label="`Meaning of ${name}`"
         class="means"
-        @update:model-value="choose"
+        @update:model-value="$event && choose($event)"
       />
-      <template v-else>{{ line.decided ? line.meaning : "open" }}</template>
+      <template v-else>{{ line.decided ? line.meaning : "undecided" }}</template>
       <div v-if="line.role === 'pack' && !packing" class="soft">{{ line.meaning }}</div>
       <PackChannels v-if="packing" :roles="roles" :channels="line.channels" :name="name" @teach="teachPack" />
     </td>
@@ -68,19 +65,11 @@ function teachPack(channels: Record<string, string>): void {
       <Button
         v-if="mayChange && line.decided && !line.certain && !line.taught"
         label="Confirm"
-        size="small"
         text
         :disabled="busy"
         @click="emit('teach', line.role, line.channels)"
       />
-      <Button
-        v-if="mayChange && line.taught"
-        label="Forget"
-        size="small"
-        text
-        :disabled="busy"
-        @click="emit('forget')"
-      />
+      <Button v-if="mayChange && line.taught" label="Forget" text :disabled="busy" @click="emit('forget')" />
     </td>
     <td class="why soft">{{ line.why }}</td>
     <td>
@@ -92,16 +81,10 @@ function teachPack(channels: Record<string, string>): void {
 </template>
 
 <style scoped>
-th,
 td {
-  text-align: left;
-  vertical-align: middle;
-  padding: 4px 12px 4px 0;
-  border-bottom: 1px solid var(--line);
-  font-weight: 400;
+  vertical-align: middle !important;
 }
 th .mono {
-  font-size: 14px;
   font-weight: 650;
   display: block;
 }

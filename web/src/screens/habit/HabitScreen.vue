@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import Select from "primevue/select";
-import Skeleton from "primevue/skeleton";
 import { computed } from "vue";
 
 import { lesson, useHabit, useTeaching } from "@/api/habit";
 import { useJobs, useProject, useProjects, useSets } from "@/api/queries";
 import { useKeys } from "@/app/keys";
+import { named } from "@/parts/fields/options";
+import PickAction from "@/parts/fields/PickAction.vue";
+import ScreenHead from "@/parts/ScreenHead.vue";
+import StateView from "@/parts/StateView.vue";
 
 import HabitRow from "./HabitRow.vue";
 import { inOrder } from "./meanings";
@@ -46,41 +48,32 @@ function confirmAll(): void {
   if (mayChange.value && guesses.value.length && !busy.value)
     teach.mutate(guesses.value.map((line) => lesson(line)));
 }
-useKeys("Habit", [{ key: "Y", does: "Confirm all guesses", run: confirmAll }]);
+useKeys("File names", [{ key: "Y", does: "Confirm all guesses", run: confirmAll }]);
 </script>
 
 <template>
-  <div class="screen scroll">
-    <header>
-      <div>
-        <h1>What the file names mean</h1>
-        <p class="soft" aria-live="polite">{{ state }}</p>
-      </div>
-      <div class="actions">
+  <div class="screen">
+    <ScreenHead title="File names" :state="state">
+      <template #actions>
         <Button
           v-if="guesses.length && mayChange"
           :label="`Confirm ${guesses.length} ${guesses.length === 1 ? 'guess' : 'guesses'}`"
-          size="small"
+          title="Confirm all guesses (Y)"
           :disabled="busy"
           @click="confirmAll"
         />
-        <Select
+        <PickAction
           v-if="others.length && mayChange"
-          :model-value="null"
-          :options="others"
-          option-label="name"
-          option-value="slug"
-          size="small"
-          placeholder="Take over from a project"
-          aria-label="Take over from a project"
+          label="Copy from a project"
+          :options="named(others, 'slug', 'name')"
           :disabled="busy"
-          @update:model-value="(other: string) => copy.mutate(other)"
+          @pick="copy.mutate"
         />
         <Button
           v-if="mayChange"
           label="Sort again"
-          size="small"
           outlined
+          severity="secondary"
           title="By what is taught now; what was decided by hand stays"
           :disabled="busy"
           @click="again.mutate(undefined)"
@@ -89,79 +82,58 @@ useKeys("Habit", [{ key: "Y", does: "Confirm all guesses", run: confirmAll }]);
           v-if="habit.data.value?.taught"
           as="a"
           label="Download"
-          size="small"
           outlined
+          severity="secondary"
           :href="`/api/projects/${slug}/habit/document`"
           download="habit.json"
         />
-      </div>
-    </header>
-
-    <Skeleton v-if="!habit.data.value" height="240px" />
-    <p v-else-if="!lines.length" class="soft">
-      Nothing was taken in yet. Drop a folder on the
-      <RouterLink :to="{ name: 'intake', params: { slug } }">intake</RouterLink>.
-    </p>
-    <table v-else>
-      <thead>
-        <tr>
-          <th scope="col">Suffix</th>
-          <th scope="col">Means</th>
-          <th scope="col">Files</th>
-          <th scope="col">How sure</th>
-          <th scope="col">Why</th>
-          <th scope="col">Examples</th>
-        </tr>
-      </thead>
-      <tbody>
-        <HabitRow
-          v-for="line in lines"
-          :key="`${line.where}/${line.folder}/${line.suffix}/${line.role}`"
-          :slug="slug"
-          :line="line"
-          :roles="setList.data.value?.roles ?? []"
-          :may-change="mayChange"
-          :busy="busy"
-          @teach="(role, channels) => teach.mutate([lesson(line, role, channels)])"
-          @forget="forget.mutate(line)"
-        />
-      </tbody>
-    </table>
+      </template>
+    </ScreenHead>
+    <div class="scroll content">
+      <StateView :query="habit" :rows="8" height="48px" :empty="!lines.length">
+        <template #empty>
+          <p class="soft">
+            Nothing was taken in yet. Drop a folder on
+            <RouterLink :to="{ name: 'intake', params: { slug } }">Intake</RouterLink>.
+          </p>
+        </template>
+        <table class="table">
+          <thead>
+            <tr>
+              <th scope="col">Suffix</th>
+              <th scope="col">Means</th>
+              <th scope="col">Files</th>
+              <th scope="col">How sure</th>
+              <th scope="col">Why</th>
+              <th scope="col">Examples</th>
+            </tr>
+          </thead>
+          <tbody>
+            <HabitRow
+              v-for="line in lines"
+              :key="`${line.where}/${line.folder}/${line.suffix}/${line.role}`"
+              :slug="slug"
+              :line="line"
+              :roles="setList.data.value?.roles ?? []"
+              :may-change="mayChange"
+              :busy="busy"
+              @teach="(role, channels) => teach.mutate([lesson(line, role, channels)])"
+              @forget="forget.mutate(line)"
+            />
+          </tbody>
+        </table>
+      </StateView>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.screen {
-  padding: 16px 24px;
-  gap: 12px;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-  align-items: start;
-  gap: 16px;
-}
-header p {
-  margin: 2px 0 0;
-}
-.actions {
-  display: flex;
-  gap: 8px;
-  align-items: center;
+.content {
+  flex: 1;
+  padding: var(--space-3) var(--space-4);
+  background: var(--sheet);
 }
 table {
   width: 100%;
-  border-collapse: collapse;
-  background: var(--sheet);
-}
-thead th {
-  text-align: left;
-  font-weight: 400;
-  color: var(--ink-soft);
-  padding: 6px 12px 6px 0;
-  border-bottom: 1px solid var(--line-strong);
-}
-table :deep(th:first-child) {
-  padding-left: 12px;
 }
 </style>

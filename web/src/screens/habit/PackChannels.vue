@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import Select from "primevue/select";
 import { computed, ref, watch } from "vue";
 
 import type { RoleInfo } from "@/api/types";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { named } from "@/parts/fields/options";
 
 /** Which role stands in which channel of a packed file. */
 const props = defineProps<{ roles: RoleInfo[]; channels: Record<string, string>; name: string }>();
@@ -17,8 +18,12 @@ watch(
   { immediate: true },
 );
 const options = computed(() => [
-  { key: NOTHING, label: "nothing" },
-  ...props.roles.filter((role) => role.scalar).map((role) => ({ key: role.key, label: role.label })),
+  { value: NOTHING, label: "nothing" },
+  ...named(
+    props.roles.filter((role) => role.scalar),
+    "key",
+    "label",
+  ),
 ]);
 const chosen = computed(() => Object.entries(held.value).filter(([, role]) => role !== NOTHING));
 const twice = computed(() => new Set(chosen.value.map(([, role]) => role)).size < chosen.value.length);
@@ -28,18 +33,10 @@ const twice = computed(() => new Set(chosen.value.map(([, role]) => role)).size 
   <div class="pack">
     <label v-for="letter in ['r', 'g', 'b', 'a']" :key="letter">
       <span class="letter">{{ letter.toUpperCase() }}</span>
-      <Select
-        v-model="held[letter]"
-        :options="options"
-        option-label="label"
-        option-value="key"
-        size="small"
-        :aria-label="`${letter.toUpperCase()} of ${name}`"
-      />
+      <ChoiceField v-model="held[letter]" :options="options" :label="`${letter.toUpperCase()} of ${name}`" />
     </label>
     <Button
       label="Teach"
-      size="small"
       :disabled="!chosen.length || twice"
       @click="emit('teach', Object.fromEntries(chosen))"
     />
@@ -61,6 +58,6 @@ label {
   gap: 4px;
 }
 .letter {
-  font: 650 12px/1 var(--mono);
+  font-weight: 650;
 }
 </style>

@@ -21,7 +21,7 @@ export function inOrder(lines: HabitLine[]): HabitLine[] {
 export function stateOf(line: HabitLine): { word: string; severity: "success" | "secondary" | "warn" } {
   if (line.taught) return { word: "taught", severity: "success" };
   if (line.certain) return { word: "sure", severity: "secondary" };
-  return line.decided ? { word: "guess", severity: "warn" } : { word: "open", severity: "warn" };
+  return line.decided ? { word: "guess", severity: "warn" } : { word: "undecided", severity: "warn" };
 }
 
 export const suffixName = (line: { written: string; suffix: string }): string =>

@@ -53,7 +53,7 @@ export async function filesOfDrop(transfer: DataTransfer): Promise<{ name: strin
 }
 
 /** What was chosen with a file dialog; a chosen folder is the root, like a dropped one. */
-export function filesOfInput(list: FileList): { name: string; files: Dropped[] } {
+export function filesOfInput(list: Iterable<File>): { name: string; files: Dropped[] } {
   const files = [...list].map((file) => ({ path: file.webkitRelativePath || file.name, file }));
   const root = files[0]?.file.webkitRelativePath ? files[0].path.split("/")[0]! : "";
   const inside = files.map((one) => ({ ...one, path: root ? one.path.slice(root.length + 1) : one.path }));

@@ -1,15 +1,26 @@
 <script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import SelectButton from "primevue/selectbutton";
+import Splitter from "primevue/splitter";
+import SplitterPanel from "primevue/splitterpanel";
 import { computed, ref, watch } from "vue";
 
-import { type CastRow, type ParameterValue, useCast, useCatalogue } from "@/api/materials";
+import { type CastRow, useCast, useSheetCatalogue } from "@/api/materials";
 import { useMaterialChanges } from "@/api/materialChanges";
 import { useSets } from "@/api/queries";
+import { named } from "@/parts/fields/options";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import PickAction from "@/parts/fields/PickAction.vue";
+import StateView from "@/parts/StateView.vue";
 import SheetSurface from "@/preview/SheetSurface.vue";
 
+import ParameterGroups from "./ParameterGroups.vue";
+import { fetchCast, materialOfCast, slotSources } from "./previewMaterials";
 import SheetRows from "./SheetRows.vue";
-import SlotStrip from "./SlotStrip.vue";
+import SlotCards from "./SlotCards.vue";
+import { useCopiedChanges } from "./useCopiedChanges";
 import { documentValue, plainOf } from "./values";
-import { fetchCast, slotSources, materialOfCast } from "./previewMaterials";
 
 /** One cast: its maps, what it changes of its master's parameters, and how it looks. */
 const props = defineProps<{
@@ -25,214 +36,192 @@ const cast = useCast(
   () => props.id,
 );
 const setList = useSets(() => props.slug);
-const catalogue = useCatalogue();
+const catalogue = useSheetCatalogue();
 const changes = useMaterialChanges(() => props.slug);
-const filling = ref("");
 const search = ref("");
-/** What the hand moved and the server has not said yet. */
+const shown = ref<"parameters" | "sheet">("parameters");
+const SHOWN = [
+  { value: "parameters", label: "Parameters" },
+  { value: "sheet", label: "Sheet" },
+];
+/** Values that are being moved and that the server has not answered yet. */
 const moved = ref<Record<string, number[]>>({});
-const told = computed(() => cast.data.value ?? null);
-watch(told, () => (moved.value = {}));
+const now = computed(() => cast.data.value ?? null);
+watch(now, () => (moved.value = {}));
 watch(
   () => props.id,
   () => (search.value = ""),
 );
-const values = computed(() => ({ ...(told.value?.values ?? {}), ...moved.value }));
-const slots = computed(() => slotSources(props.slug, told.value?.sheet.slots ?? [], told.value));
-const choices = computed(() => props.casts.filter((one) => one.id !== props.id));
+const values = computed(() => ({ ...(now.value?.values ?? {}), ...moved.value }));
+const slots = computed(() => slotSources(props.slug, now.value?.sheet.slots ?? [], now.value));
+const others = computed(() => props.casts.filter((one) => one.id !== props.id));
 const materialOf = async (id: number) => materialOfCast(props.slug, await fetchCast(props.slug, id));
 function keep(name: string, value: number[]): void {
-  const parameter = told.value!.sheet.parameters.find((one) => one.name === name)!;
+  const parameter = now.value!.sheet.parameters.find((one) => one.name === name)!;
   void changes.changeCast(props.id, { changes: { [name]: documentValue(parameter, value) } });
 }
+const reset = (name: string) => void changes.changeCast(props.id, { changes: { [name]: null } });
 /** The layers that slots belong to, by the rows written in them. */
 const layers = computed(() => [
   ...new Set(
-    (told.value?.sheet.rows ?? []).map((one) => one.origin?.layer).filter((one) => one !== undefined),
+    (now.value?.sheet.rows ?? []).map((one) => one.origin?.layer).filter((one) => one !== undefined),
   ),
 ]);
 const layer = ref("");
-function fill(): void {
-  if (filling.value) void changes.fillCast(props.id, Number(filling.value), layer.value);
-  filling.value = "";
-}
-async function stack(over: string): Promise<void> {
-  const other = props.casts.find((one) => String(one.id) === over);
-  if (!other || !told.value) return;
-  const made = await changes.stack(`${other.name} over ${told.value.name}`, [props.id, other.id]);
+const layerChoices = computed(() => [
+  { value: "", label: "All layers" },
+  ...layers.value.map((one) => ({ value: one, label: one })),
+]);
+async function stack(over: number): Promise<void> {
+  const other = props.casts.find((one) => one.id === over);
+  if (!other || !now.value) return;
+  const made = await changes.stack(`${other.name} over ${now.value.name}`, [props.id, other.id]);
   if (made) emit("made", made.master);
 }
 async function remove(): Promise<void> {
   if ((await changes.deleteCast(props.id)) !== null) emit("gone");
 }
-const copied = "fair-texel/changes";
-async function copy(): Promise<void> {
-  const kept = told.value!.changed.map((name) => {
-    const parameter = told.value!.sheet.parameters.find((one) => one.name === name)!;
-    return [name, documentValue(parameter, told.value!.values[name]!)];
-  });
-  await navigator.clipboard.writeText(JSON.stringify({ format: copied, changes: Object.fromEntries(kept) }));
-}
-async function paste(): Promise<void> {
-  try {
-    const given = JSON.parse(await navigator.clipboard.readText()) as {
-      format?: string;
-      changes?: Record<string, ParameterValue | null>;
-    };
-    if (given.format === copied && given.changes)
-      await changes.changeCast(props.id, { changes: given.changes });
-  } catch {
-    /* What lies on the clipboard is something else. */
-  }
-}
+const { copy, paste } = useCopiedChanges(now, (given) => changes.changeCast(props.id, { changes: given }));
+const memory = computed(() =>
+  now.value?.memory ? `${(now.value.memory / 2 ** 20).toFixed(1)} MiB of maps` : "",
+);
 </script>
 
 <template>
-  <p v-if="cast.error.value" class="none" role="alert">{{ cast.error.value.message }}</p>
-  <div v-else-if="told" class="cast">
-    <section class="scroll" aria-label="Cast">
-      <header>
-        <h1>{{ told.name }}</h1>
-        <span class="soft"
-          >of
-          <RouterLink :to="{ name: 'materials', params: { slug, kind: 'master', key: told.master } }">{{
-            told.sheet.title
-          }}</RouterLink>
-          {{ told.number
-          }}<template v-if="told.by">, made by {{ told.by }} {{ told.created.slice(0, 10) }}</template></span
-        >
-        <label v-if="mayChange"
-          >Fill
-          <select v-if="layers.length" v-model="layer" aria-label="Layer to fill">
-            <option value="">all layers</option>
-            <option v-for="one in layers" :key="one" :value="one">{{ one }}</option>
-          </select>
-          from
-          <select v-model="filling" @change="fill">
-            <option value="">a set …</option>
-            <option v-for="one in setList.data.value?.sets ?? []" :key="one.id" :value="String(one.id)">
-              {{ one.name }}
-            </option>
-          </select></label
-        >
-        <label v-if="mayWrite && !layers.length && casts.length > 1"
-          >Under
-          <select
-            aria-label="Stack under another cast"
-            @change="
-              stack(($event.target as HTMLSelectElement).value);
-              ($event.target as HTMLSelectElement).value = '';
-            "
+  <StateView :query="cast" :rows="6" height="5rem">
+    <Splitter v-if="now" state-key="cast" state-storage="local" class="split">
+      <SplitterPanel :size="64" :min-size="35" class="scroll editor" aria-label="Cast" role="region">
+        <header class="row">
+          <h2>{{ now.name }}</h2>
+          <span class="soft grow"
+            >made from
+            <RouterLink :to="{ name: 'materials', params: { slug, kind: 'master', key: now.master } }">{{
+              now.sheet.title
+            }}</RouterLink>
+            {{ now.number
+            }}<template v-if="now.by">, by {{ now.by }} {{ now.created.slice(0, 10) }}</template></span
           >
-            <option value="">another cast …</option>
-            <option v-for="one in casts.filter((each) => each.id !== id)" :key="one.id" :value="one.id">
-              {{ one.name }}
-            </option>
-          </select></label
-        >
-        <span class="tools">
-          <RouterLink
-            class="link"
-            :to="{ name: 'materials', params: { slug, kind: 'write', key: told.master } }"
-            >Write</RouterLink
-          >
-          <button class="plain link" :disabled="!told.changed.length" @click="copy">Copy changes</button>
-          <button v-if="mayChange" class="plain link" @click="paste">Paste</button>
-          <button v-if="mayChange" class="plain link" @click="remove">Delete</button>
-        </span>
-      </header>
-      <SlotStrip
-        :slug="slug"
-        :sheet="told.sheet"
-        :cast="told"
-        :sets="setList.data.value?.sets ?? []"
-        :roles="setList.data.value?.roles ?? []"
-        :may-change="mayChange"
-        @fill="(slot, value) => changes.changeCast(id, { slots: { [slot]: value } })"
-      />
-      <div class="find">
-        <input v-model="search" type="search" placeholder="Find a parameter" aria-label="Find a parameter" />
-        <span class="soft">{{ told.changed.length }} of {{ told.sheet.parameters.length }} changed</span>
-        <span
-          v-if="told.memory"
-          class="soft memory"
-          title="In the cheapest formats that the project allows, all levels"
-          >{{ (told.memory / 2 ** 20).toFixed(1) }} MiB of maps</span
-        >
-      </div>
-      <SheetRows
-        v-model:search="search"
-        :sheet="told.sheet"
-        :operations="catalogue.data.value?.operations ?? []"
-        :values="values"
-        :changed="told.changed"
-        :inherited="told.inherited"
-        :may-change="mayChange"
-        :may-write="false"
-        :problem="null"
-        @move="(name, value) => (moved = { ...moved, [name]: value })"
-        @keep="keep"
-        @back="(name) => changes.changeCast(id, { changes: { [name]: null } })"
-      />
-    </section>
-    <SheetSurface
-      :name="told.name"
-      :sheet="told.sheet"
-      :values="values"
-      :slots="slots"
-      :choices="choices"
-      :material-of="materialOf"
-      :plain-of="plainOf"
-    />
-  </div>
+          <Button
+            as="router-link"
+            outlined
+            severity="secondary"
+            label="Export"
+            title="Export (W)"
+            :to="{ name: 'materials', params: { slug, kind: 'write', key: now.master } }"
+          />
+          <Button
+            v-if="mayChange"
+            outlined
+            severity="secondary"
+            icon="pi pi-trash"
+            label="Delete"
+            @click="remove"
+          />
+        </header>
+        <div v-if="mayChange" class="row">
+          <ChoiceField v-if="layers.length" v-model="layer" :options="layerChoices" label="Layer to fill" />
+          <PickAction
+            label="Fill slots from a set"
+            :options="named(setList.data.value?.sets ?? [], 'id', 'name')"
+            @pick="(set) => changes.fillCast(id, set, layer)"
+          />
+          <PickAction
+            v-if="mayWrite && !layers.length && others.length"
+            label="Stack under another cast"
+            :options="named(others, 'id', 'name')"
+            @pick="stack"
+          />
+          <Button
+            text
+            label="Copy changes"
+            title="To the clipboard, to paste into another cast"
+            :disabled="!now.changed.length"
+            @click="copy"
+          />
+          <Button text label="Paste changes" @click="paste" />
+        </div>
+        <SlotCards
+          :slug="slug"
+          :sheet="now.sheet"
+          :cast="now"
+          :sets="setList.data.value?.sets ?? []"
+          :roles="setList.data.value?.roles ?? []"
+          :may-change="mayChange"
+          @fill="(slot, value) => changes.changeCast(id, { slots: { [slot]: value } })"
+        />
+        <div class="row">
+          <SelectButton
+            v-model="shown"
+            :options="SHOWN"
+            option-label="label"
+            option-value="value"
+            :allow-empty="false"
+            aria-label="What is shown"
+          />
+          <InputText v-model="search" placeholder="Find a parameter" aria-label="Find a parameter" />
+          <span class="soft">{{ now.changed.length }} of {{ now.sheet.parameters.length }} changed</span>
+          <span class="grow" />
+          <span class="soft" title="In the cheapest formats that the project allows, all mip levels">{{
+            memory
+          }}</span>
+        </div>
+        <ParameterGroups
+          v-if="shown === 'parameters'"
+          :sheet="now.sheet"
+          :values="values"
+          :changed="now.changed"
+          :inherited="now.inherited"
+          :search="search"
+          :may-change="mayChange"
+          @move="(name, value) => (moved = { ...moved, [name]: value })"
+          @keep="keep"
+          @back="reset"
+        />
+        <SheetRows
+          v-else
+          v-model:search="search"
+          :sheet="now.sheet"
+          :operations="catalogue.data.value?.operations ?? []"
+          :values="values"
+          :changed="now.changed"
+          :inherited="now.inherited"
+          :may-change="mayChange"
+          :may-write="false"
+          :problem="null"
+          @move="(name, value) => (moved = { ...moved, [name]: value })"
+          @keep="keep"
+          @back="reset"
+        />
+      </SplitterPanel>
+      <SplitterPanel :size="36" :min-size="24" class="surface">
+        <SheetSurface
+          :name="now.name"
+          :sheet="now.sheet"
+          :values="values"
+          :slots="slots"
+          :choices="others"
+          :material-of="materialOf"
+          :plain-of="plainOf"
+        />
+      </SplitterPanel>
+    </Splitter>
+  </StateView>
 </template>
 
 <style scoped>
-.cast {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(300px, 36%);
+.split,
+.surface {
   min-height: 0;
+  height: 100%;
+  overflow: hidden;
 }
-section {
-  padding: 8px 14px;
+.surface {
   display: grid;
-  gap: 10px;
+}
+.editor {
+  padding: var(--space-2) var(--space-4);
+  display: grid;
+  gap: var(--space-3);
   align-content: start;
-}
-header {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
-  align-items: baseline;
-}
-.tools {
-  display: flex;
-  gap: 12px;
-  margin-left: auto;
-}
-.find {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-}
-select,
-input {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 2px 4px;
-}
-.link {
-  color: var(--accent);
-  text-decoration: none;
-}
-.link:disabled {
-  color: var(--line-strong);
-}
-.memory {
-  margin-left: auto;
-}
-.none {
-  padding: 24px;
 }
 </style>

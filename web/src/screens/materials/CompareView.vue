@@ -1,13 +1,18 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { computed, ref } from "vue";
 
 import { type ParameterValue, type SheetParameter, useComparison } from "@/api/materials";
 import { useMaterialChanges } from "@/api/materialChanges";
+import CheckField from "@/parts/fields/CheckField.vue";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { named } from "@/parts/fields/options";
+import StateView from "@/parts/StateView.vue";
 
 import ParameterControl from "./ParameterControl.vue";
 import { documentValue, hexOf } from "./values";
 
-/** A master's casts side by side: what differs, and one value set for all that are ticked. */
+/** A master's casts side by side: what differs, and one value set for all that are selected. */
 const props = defineProps<{ slug: string; master: string; mayChange: boolean }>();
 const comparison = useComparison(
   () => props.slug,
@@ -15,8 +20,8 @@ const comparison = useComparison(
 );
 const changes = useMaterialChanges(() => props.slug);
 const all = ref(false);
-const ticked = ref<number[]>([]);
-const setting = ref("");
+const selected = ref<number[]>([]);
+const setting = ref<string | null>(null);
 const told = computed(() => comparison.data.value ?? null);
 const differs = (values: unknown[]) => new Set(values.map((one) => JSON.stringify(one))).size > 1;
 const parameters = computed(() =>
@@ -30,132 +35,119 @@ const slots = computed(() =>
   ),
 );
 const chosen = computed(() => told.value?.parameters.find((one) => one.name === setting.value) ?? null);
-const words = (parameter: SheetParameter, value: number[]): string => {
+const textOf = (parameter: SheetParameter, value: number[]): string => {
   const kept = documentValue(parameter, value);
   if (parameter.kind === "colour") return hexOf(value);
   if (typeof kept === "boolean") return kept ? "on" : "off";
   return Array.isArray(kept) ? kept.map((one) => Number(one.toFixed(3))).join(", ") : String(kept);
 };
 function setForAll(value: ParameterValue | null): void {
-  const [first, ...casts] = ticked.value;
-  if (first !== undefined) void changes.changeCast(first, { changes: { [setting.value]: value }, casts });
+  const [first, ...casts] = selected.value;
+  if (first !== undefined && setting.value)
+    void changes.changeCast(first, { changes: { [setting.value]: value }, casts });
 }
 </script>
 
 <template>
   <section class="scroll compare" aria-label="Compare casts">
-    <p v-if="comparison.error.value" role="alert">{{ comparison.error.value.message }}</p>
-    <template v-if="told">
-      <header>
-        <h1>Casts of {{ told.title }}</h1>
-        <label><input v-model="all" type="checkbox" /> also what is alike</label>
-      </header>
-      <div v-if="mayChange" class="set">
-        <label
-          >For the {{ ticked.length }} ticked set
-          <select v-model="setting">
-            <option value="">a parameter …</option>
-            <option v-for="one in told.parameters" :key="one.name" :value="one.name">{{ one.title }}</option>
-          </select></label
-        >
-        <ParameterControl
-          v-if="chosen"
-          :key="`${chosen.name} ${ticked}`"
-          :parameter="chosen"
-          :value="told.casts.find((one) => one.id === ticked[0])?.values[chosen.name] ?? chosen.default"
-          :changed="false"
-          :inherited="false"
-          :may-change="ticked.length > 0"
-          @keep="setForAll(documentValue(chosen, $event))"
-        />
-        <button v-if="chosen && ticked.length" class="plain link" @click="setForAll(null)">
-          Put it back
-        </button>
-      </div>
-      <div class="wide">
-        <table>
-          <thead>
-            <tr>
-              <th scope="col">{{ parameters.length + slots.length }} differ</th>
-              <th v-for="cast in told.casts" :key="cast.id" scope="col">
-                <label
-                  ><input
-                    v-if="mayChange"
-                    v-model="ticked"
-                    type="checkbox"
-                    :value="cast.id"
-                    :aria-label="`Tick ${cast.name}`"
-                  />
-                  <RouterLink :to="{ name: 'materials', params: { slug, kind: 'cast', key: cast.id } }">{{
-                    cast.name
-                  }}</RouterLink></label
+    <StateView :query="comparison" :rows="6" height="1.8rem">
+      <template v-if="told">
+        <header class="row">
+          <h2>Casts of {{ told.title }}</h2>
+          <span class="grow" />
+          <CheckField v-model="all" label="Show identical values" />
+        </header>
+        <div v-if="mayChange" class="row">
+          <span class="soft">{{
+            selected.length
+              ? `${selected.length} selected: set`
+              : "Select casts below to set a parameter for all"
+          }}</span>
+          <template v-if="selected.length">
+            <ChoiceField
+              v-model="setting"
+              :options="named(told.parameters, 'name', 'title')"
+              label="Parameter to set"
+              placeholder="Parameter"
+            />
+            <ParameterControl
+              v-if="chosen"
+              :key="`${chosen.name} ${selected}`"
+              class="control"
+              :parameter="chosen"
+              :value="told.casts.find((one) => one.id === selected[0])?.values[chosen.name] ?? chosen.default"
+              :changed="false"
+              :inherited="false"
+              :may-change="true"
+              @keep="setForAll(documentValue(chosen, $event))"
+            />
+            <Button v-if="chosen" text label="Reset" @click="setForAll(null)" />
+          </template>
+        </div>
+        <div class="wide">
+          <table class="table">
+            <thead>
+              <tr>
+                <th scope="col">{{ parameters.length + slots.length }} rows</th>
+                <th v-for="cast in told.casts" :key="cast.id" scope="col">
+                  <span class="row">
+                    <CheckField
+                      v-if="mayChange"
+                      v-model="selected"
+                      :of="cast.id"
+                      :label="`Select ${cast.name}`"
+                      hidden
+                    />
+                    <RouterLink :to="{ name: 'materials', params: { slug, kind: 'cast', key: cast.id } }">{{
+                      cast.name
+                    }}</RouterLink>
+                  </span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="one in parameters" :key="one.name">
+                <th scope="row">{{ one.title }}</th>
+                <td
+                  v-for="cast in told.casts"
+                  :key="cast.id"
+                  class="mono"
+                  :class="{ own: cast.changed.includes(one.name) }"
                 >
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="one in parameters" :key="one.name">
-              <th scope="row">{{ one.title }}</th>
-              <td
-                v-for="cast in told.casts"
-                :key="cast.id"
-                class="mono"
-                :class="{ own: cast.changed.includes(one.name) }"
-              >
-                <i
-                  v-if="one.kind === 'colour'"
-                  class="swatch"
-                  :style="{ background: hexOf(cast.values[one.name]!) }"
-                />
-                {{ words(one, cast.values[one.name]!) }}
-              </td>
-            </tr>
-            <tr v-for="one in slots" :key="one.name">
-              <th scope="row">{{ one.title }}</th>
-              <td v-for="cast in told.casts" :key="cast.id" class="soft">
-                {{ cast.fills[one.name] || "no map" }}
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
-    </template>
+                  <i
+                    v-if="one.kind === 'colour'"
+                    class="swatch"
+                    :style="{ background: hexOf(cast.values[one.name]!) }"
+                  />
+                  {{ textOf(one, cast.values[one.name]!) }}
+                </td>
+              </tr>
+              <tr v-for="one in slots" :key="one.name">
+                <th scope="row">{{ one.title }}</th>
+                <td v-for="cast in told.casts" :key="cast.id" class="soft">
+                  {{ cast.fills[one.name] || "no map" }}
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+      </template>
+    </StateView>
   </section>
 </template>
 
 <style scoped>
 .compare {
-  padding: 10px 16px;
+  padding: var(--space-3) var(--space-4);
   display: grid;
-  gap: 10px;
+  gap: var(--space-3);
   align-content: start;
 }
-header {
-  display: flex;
-  gap: 16px;
-  align-items: baseline;
-}
-.set {
-  display: flex;
-  gap: 14px;
-  align-items: center;
-  font-size: 12px;
-}
-.set .parameter {
-  width: 320px;
+.control {
+  width: 340px;
 }
 .wide {
   overflow: auto;
-}
-table {
-  border-collapse: collapse;
-  font-size: 12px;
-}
-th,
-td {
-  border-top: 1px solid var(--line);
-  padding: 4px 16px 4px 0;
-  text-align: left;
 }
 .own {
   font-weight: 650;
@@ -165,8 +157,5 @@ td {
   width: 10px;
   height: 10px;
   border: 1px solid var(--line-strong);
-}
-.link {
-  color: var(--accent);
 }
 </style>

@@ -29,16 +29,10 @@ function add(): void {
     />
     <span v-if="!master.keepers.length" class="soft">the administrators</span>
     <form v-if="master.may_write" @submit.prevent="add">
-      <InputText v-model="person" size="small" placeholder="name" aria-label="Name of another keeper" />
-      <Button
-        type="submit"
-        size="small"
-        severity="secondary"
-        label="Add keeper"
-        :disabled="busy || !person"
-      />
+      <InputText v-model="person" placeholder="account name" aria-label="Name of another keeper" />
+      <Button type="submit" severity="secondary" label="Add keeper" :disabled="busy || !person" />
     </form>
-    <span v-else class="soft">Everybody casts it; who keeps it may change it.</span>
+    <span v-else class="soft">Everybody may make casts of it; only its keepers may change it.</span>
   </div>
 </template>
 

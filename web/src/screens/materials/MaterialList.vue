@@ -1,228 +1,206 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import Button from "primevue/button";
+import ContextMenu from "primevue/contextmenu";
+import InputText from "primevue/inputtext";
+import type { MenuItem } from "primevue/menuitem";
+import Tag from "primevue/tag";
+import Tree from "primevue/tree";
+import { computed, ref, watch } from "vue";
+import { useRouter } from "vue-router";
 
-import type { Adoption, CastRow, MasterRow } from "@/api/materials";
+import type { Adoption, CastRow } from "@/api/materials";
 import { useKeys } from "@/app/keys";
-import FilePick from "@/parts/FilePick.vue";
 import Mark from "@/parts/Mark.vue";
 
-import { branchesOf } from "./materialTree";
+import { keysWithChildren, type Leaf, treeOf } from "./materialTree";
 
-/** The masters that a project uses with the casts of each, and what else the studio's library holds. */
+/** The masters that the project uses, with the casts of each; what can be done with the selected one. */
 const props = defineProps<{
   slug: string;
   masters: Adoption[];
   casts: CastRow[];
-  library: MasterRow[];
   cast: number;
   master: string;
   mayChange: boolean;
-  mayWrite: boolean;
 }>();
-const emit = defineEmits<{
-  cast: [name: string, from: { master?: string; parent?: number }];
-  master: [title: string];
-  file: [file: File];
-}>();
-const newCast = ref("");
-const newMaster = ref("");
+const emit = defineEmits<{ derive: [from: { master?: string; parent?: number }, of: string] }>();
+const router = useRouter();
 const words = ref("");
-const search = ref<HTMLInputElement>();
-const opened = ref(new Set<string>());
-const others = computed(() => {
-  const used = new Set(props.masters.map((one) => one.master));
-  const sought = words.value.trim().toLowerCase();
-  return props.library.filter((one) => !used.has(one.name) && one.title.toLowerCase().includes(sought));
+const search = ref<{ $el: HTMLInputElement }>();
+const menu = ref<InstanceType<typeof ContextMenu>>();
+const entries = ref<MenuItem[]>([]);
+const tree = computed(() => treeOf(props.masters, props.casts, words.value));
+const opened = ref<Record<string, boolean>>({});
+const expanded = computed({
+  get: () => (words.value.trim() ? keysWithChildren(tree.value) : opened.value),
+  set: (keys) => (opened.value = keys),
 });
-const branches = computed(() => {
-  const looked = props.master || current.value?.master;
-  return branchesOf(props.masters, props.casts, words.value, new Set([...opened.value, looked ?? ""]));
-});
-const show = (master: string) => (opened.value = new Set([...opened.value, master]));
-useKeys("Masters", [{ key: "/", does: "Find a cast or master", run: () => search.value?.focus() }]);
-const current = computed(() => props.casts.find((one) => one.id === props.cast));
-const from = computed(() =>
-  current.value
-    ? { words: current.value.name, of: { parent: current.value.id } }
-    : props.master
-      ? {
-          words: props.library.find((one) => one.name === props.master)?.title ?? props.master,
-          of: { master: props.master },
-        }
-      : null,
+const FEW_MASTERS = 6;
+watch(
+  () => props.masters.length,
+  (count) => {
+    if (count && count <= FEW_MASTERS && !Object.keys(opened.value).length)
+      opened.value = Object.fromEntries(props.masters.map((one) => [`master ${one.master}`, true]));
+  },
+  { immediate: true },
 );
-function make(): void {
-  if (!from.value || !newCast.value.trim()) return;
-  emit("cast", newCast.value.trim(), from.value.of);
-  newCast.value = "";
+/** The way to what is looked at is open. */
+watch(
+  () => [props.cast, props.casts.length],
+  () => {
+    const next = { ...opened.value };
+    let at = props.casts.find((one) => one.id === props.cast);
+    if (at) next[`master ${at.master}`] = true;
+    while (at && at.parent !== null) {
+      next[`cast ${at.parent}`] = true;
+      const { parent } = at;
+      at = props.casts.find((one) => one.id === parent);
+    }
+    opened.value = next;
+  },
+  { immediate: true },
+);
+const selected = computed(() => {
+  if (props.cast) return { [`cast ${props.cast}`]: true };
+  return props.master ? { [`master ${props.master}`]: true } : {};
+});
+const go = (kind: string, key: string | number) =>
+  void router.push({ name: "materials", params: { slug: props.slug, kind, key } });
+const open = (leaf: Leaf) =>
+  leaf.kind === "cast" ? go("cast", leaf.cast.id) : go("master", leaf.master.master);
+const current = computed<Leaf | null>(() => {
+  const cast = props.casts.find((one) => one.id === props.cast);
+  if (cast) return { kind: "cast", cast };
+  const master = props.masters.find((one) => one.master === props.master);
+  return master ? { kind: "master", master } : null;
+});
+function derive(leaf: Leaf): void {
+  if (leaf.kind === "cast") emit("derive", { parent: leaf.cast.id }, leaf.cast.name);
+  else emit("derive", { master: leaf.master.master }, leaf.master.title);
 }
-function makeMaster(): void {
-  if (!newMaster.value.trim()) return;
-  emit("master", newMaster.value.trim());
-  newMaster.value = "";
+function entriesOf(leaf: Leaf): MenuItem[] {
+  const name = leaf.kind === "cast" ? leaf.cast.master : leaf.master.master;
+  const master = props.masters.find((one) => one.master === name);
+  return [
+    { label: "Open", command: () => open(leaf) },
+    { label: "New cast from it", visible: props.mayChange, command: () => derive(leaf) },
+    { label: "Compare the casts", visible: (master?.casts ?? 0) > 1, command: () => go("compare", name) },
+    { label: "Export", visible: (master?.casts ?? 0) > 0, command: () => go("write", name) },
+    {
+      label: `Update to ${master?.newest}`,
+      visible: master?.update_available ?? false,
+      command: () => go("update", name),
+    },
+  ];
 }
+function showMenu(event: MouseEvent, leaf: Leaf): void {
+  entries.value = entriesOf(leaf);
+  menu.value?.show(event);
+}
+useKeys("Materials", [
+  { key: "/", does: "Find a cast or master", run: () => search.value?.$el.focus() },
+  { key: "N", does: "New cast from the selected one", run: () => current.value && derive(current.value) },
+]);
 </script>
 
 <template>
-  <aside class="scroll" aria-label="Materials">
-    <input
-      v-if="masters.length + library.length > 3"
-      ref="search"
-      v-model="words"
-      class="find"
-      placeholder="Find  ( / )"
-      aria-label="Find a cast or master"
-    />
-    <section
-      v-for="{ master: one, rows, hidden, full } in branches"
-      :key="one.master"
-      :data-master="one.master"
-    >
-      <RouterLink
-        class="master"
-        :to="{ name: 'materials', params: { slug, kind: 'master', key: one.master } }"
-        :aria-current="one.master === master ? 'page' : undefined"
-        >{{ one.title }} <span class="soft">{{ one.number }}</span></RouterLink
-      >
-      <RouterLink
-        v-if="one.waiting"
-        class="waiting"
-        :to="{ name: 'materials', params: { slug, kind: 'update', key: one.master } }"
-        >{{ one.newest }} waits</RouterLink
-      >
-      <RouterLink
-        v-if="one.casts > 1"
-        class="compare"
-        :to="{ name: 'materials', params: { slug, kind: 'compare', key: one.master } }"
-        >compare</RouterLink
-      >
-      <RouterLink
-        v-if="one.casts"
-        class="compare"
-        :to="{ name: 'materials', params: { slug, kind: 'write', key: one.master } }"
-        >write</RouterLink
-      >
-      <span v-if="one.beyond.length" class="old small" data-test="beyond"
-        ><Mark severity="warning" /> {{ one.beyond.join("; ") }}</span
-      >
-      <span v-if="one.pinned" class="soft small">pinned</span>
-      <span v-if="one.deprecated" class="old small">deprecated</span>
-      <RouterLink
-        v-for="{ row, depth } in rows"
-        :key="row.id"
-        class="cast"
-        :style="{ paddingLeft: `${12 + depth * 12}px` }"
-        :to="{ name: 'materials', params: { slug, kind: 'cast', key: row.id } }"
-        :aria-current="row.id === cast ? 'page' : undefined"
-        >{{ row.name }} <Mark v-if="row.worst" :severity="row.worst"
-      /></RouterLink>
-      <button v-if="hidden" class="plain more" @click="full ? search?.focus() : show(one.master)">
-        {{ full ? `${hidden} more, find them by name` : `${hidden} more` }}
-      </button>
-    </section>
-    <p v-if="words && !branches.length && !others.length" class="soft">Nothing is called so.</p>
-    <p v-if="!masters.length" class="soft">
-      No master is in use yet. Open one of the library below and derive a cast from it.
+  <aside aria-label="Materials of the project">
+    <div class="head">
+      <InputText
+        ref="search"
+        v-model="words"
+        fluid
+        placeholder="Find  ( / )"
+        aria-label="Find a cast or master"
+      />
+      <div v-if="current" class="row">
+        <Button
+          v-for="one in entriesOf(current)
+            .filter((each) => each.visible !== false)
+            .slice(1)"
+          :key="String(one.label)"
+          text
+          :label="String(one.label)"
+          @click="one.command?.({ originalEvent: $event, item: one })"
+        />
+      </div>
+    </div>
+    <p v-if="!masters.length" class="soft none">
+      No master is in use yet. Open one of the library, and make a cast from it.
     </p>
-    <form v-if="mayChange && from" @submit.prevent="make">
-      <label>New cast of {{ from.words }} <input v-model="newCast" placeholder="its name" /></label>
-      <button :disabled="!newCast.trim()">Derive</button>
-    </form>
-    <h2>Library</h2>
-    <RouterLink
-      v-for="one in others"
-      :key="one.name"
-      class="master plainly"
-      :to="{ name: 'materials', params: { slug, kind: 'master', key: one.name } }"
-      :aria-current="one.name === master ? 'page' : undefined"
-      >{{ one.title }} <span class="soft">{{ one.newest ?? "draft" }}</span></RouterLink
+    <p v-else-if="!tree.length" class="soft none">Nothing has that name.</p>
+    <Tree
+      v-model:expanded-keys="expanded"
+      :value="tree"
+      :selection-keys="selected"
+      selection-mode="single"
+      class="scroll"
+      @node-select="(node) => open(node.data as Leaf)"
     >
-    <form v-if="mayWrite" @submit.prevent="makeMaster">
-      <label>New master <input v-model="newMaster" placeholder="its title" /></label>
-      <button :disabled="!newMaster.trim()">Begin</button>
-      <FilePick label="Read a master from a file" accept=".mtlx,.gltf,.glb" @files="emit('file', $event[0]!)"
-        >or read one from a file …</FilePick
-      >
-    </form>
+      <template #default="{ node }">
+        <span
+          v-if="(node.data as Leaf).kind === 'master'"
+          class="node"
+          :data-master="(node.data as { master: Adoption }).master.master"
+          @contextmenu.prevent="showMenu($event, node.data as Leaf)"
+        >
+          <b>{{ node.label }}</b>
+          <span class="soft">{{ (node.data as { master: Adoption }).master.number }}</span>
+          <Tag
+            v-if="(node.data as { master: Adoption }).master.update_available"
+            severity="warn"
+            :value="`Update available: ${(node.data as { master: Adoption }).master.newest}`"
+          />
+          <Tag v-if="(node.data as { master: Adoption }).master.pinned" severity="secondary" value="pinned" />
+          <Tag
+            v-if="(node.data as { master: Adoption }).master.deprecated"
+            severity="warn"
+            value="deprecated"
+          />
+          <span
+            v-if="(node.data as { master: Adoption }).master.over_budget.length"
+            class="warning small"
+            data-test="over-budget"
+            ><Mark severity="warning" />
+            {{ (node.data as { master: Adoption }).master.over_budget.join("; ") }}</span
+          >
+        </span>
+        <span v-else class="node" @contextmenu.prevent="showMenu($event, node.data as Leaf)">
+          {{ node.label }}
+          <Mark
+            v-if="(node.data as { cast: CastRow }).cast.worst"
+            :severity="(node.data as { cast: CastRow }).cast.worst!"
+          />
+        </span>
+      </template>
+    </Tree>
+    <ContextMenu ref="menu" :model="entries" />
   </aside>
 </template>
 
 <style scoped>
 aside {
-  border-right: 1px solid var(--line);
-  background: var(--sheet);
-  padding: 8px;
+  height: 100%;
   display: grid;
-  gap: 6px;
-  align-content: start;
-  font-size: 12px;
-}
-a {
-  display: block;
-  color: inherit;
-  text-decoration: none;
-  padding: 3px 6px;
-  border-left: 3px solid transparent;
-}
-a[aria-current] {
-  border-left-color: var(--accent);
-  background: var(--accent-wash);
-}
-.find {
+  grid-template-rows: auto auto minmax(0, 1fr);
   background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 3px 5px;
-  width: 100%;
 }
-.more {
-  color: var(--accent);
-  padding: 2px 6px 2px 15px;
-}
-.master {
-  font-weight: 650;
-}
-.plainly {
-  font-weight: 400;
-}
-.waiting {
-  display: inline-block;
-  color: var(--warning);
-  font-weight: 650;
-}
-.compare {
-  display: inline-block;
-  color: var(--accent);
-}
-.small {
-  font-size: 11px;
-  padding-left: 8px;
-}
-.old {
-  color: var(--warning);
-}
-form {
+.head {
   display: grid;
-  gap: 4px;
-  border-top: 1px solid var(--line);
-  padding: 8px 6px;
+  gap: 2px;
+  padding: var(--space-2);
 }
-form input {
-  width: 100%;
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 2px 4px;
+.none {
+  padding: var(--space-2) var(--space-3);
 }
-form button {
-  justify-self: start;
+.node {
+  display: inline-flex;
+  flex-wrap: wrap;
+  gap: 2px 6px;
+  align-items: center;
+  min-height: 24px;
 }
-h2 {
-  font-size: 12px;
-  padding: 6px 6px 0;
-  border-top: 1px solid var(--line);
-}
-p {
-  margin: 0;
+.p-tree {
+  padding: 0 var(--space-1);
 }
 </style>

@@ -1,23 +1,30 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import Button from "primevue/button";
+import Splitter from "primevue/splitter";
+import SplitterPanel from "primevue/splitterpanel";
+import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import { useLibrary, useMaterials } from "@/api/materials";
 import { useMaterialChanges } from "@/api/materialChanges";
 import { useProject } from "@/api/queries";
 import { useKeys } from "@/app/keys";
+import FilePick from "@/parts/FilePick.vue";
+import ScreenHead from "@/parts/ScreenHead.vue";
+import StateView from "@/parts/StateView.vue";
 
-import CompareView from "./CompareView.vue";
 import CastView from "./CastView.vue";
+import { chosenFile } from "./chosenFile";
+import CompareView from "./CompareView.vue";
+import ImportView from "./ImportView.vue";
+import LibraryView from "./LibraryView.vue";
 import MasterView from "./MasterView.vue";
 import MaterialList from "./MaterialList.vue";
-import { chosenFile } from "./chosenFile";
-import { starter } from "./starter";
-import ImportView from "./ImportView.vue";
+import NameDialog from "./NameDialog.vue";
 import UpdateView from "./UpdateView.vue";
 import WriteView from "./WriteView.vue";
 
-/** Masters and casts: sheets that read from left to right, the surface beside them. */
+/** Masters and casts: the project's at the left, one of them in the editor; the library of all masters as cards. */
 const props = defineProps<{ slug: string }>();
 const route = useRoute();
 const router = useRouter();
@@ -31,30 +38,40 @@ const casts = computed(() => materials.data.value?.casts ?? []);
 const masters = computed(() => materials.data.value?.masters ?? []);
 const kind = computed(() => String(route.params.kind ?? ""));
 const key = computed(() => String(route.params.key ?? ""));
-/** Without a choice the first cast is open. */
+const keyOf = (wanted: string) => (kind.value === wanted ? key.value : "");
+/** Without a choice the first cast is open; without a cast the library. */
 const cast = computed(() =>
   kind.value === "cast" ? Number(key.value) : kind.value ? 0 : (casts.value[0]?.id ?? 0),
 );
-const master = computed(() => (kind.value === "master" ? key.value : ""));
-const updating = computed(() =>
-  kind.value === "update" ? masters.value.find((one) => one.master === key.value) : undefined,
+const master = computed(() => keyOf("master"));
+const updating = computed(() => masters.value.find((one) => one.master === keyOf("update")));
+const writing = computed(() => keyOf("write"));
+const comparing = computed(() => keyOf("compare"));
+const inLibrary = computed(
+  () =>
+    kind.value === "library" || (!kind.value && materials.data.value !== undefined && !casts.value.length),
 );
-const writing = computed(() => (kind.value === "write" ? key.value : ""));
-function read(file: File): void {
-  chosenFile.value = file;
-  void router.push({ name: "materials", params: { slug: props.slug, kind: "import" } });
-}
-const comparing = computed(() => (kind.value === "compare" ? key.value : ""));
-const go = (to: string, what: string | number) =>
+const go = (to: string, what: string | number = "") =>
   void router.push({ name: "materials", params: { slug: props.slug, kind: to, key: what } });
+const state = computed(() => `${masters.value.length} masters in use, ${casts.value.length} casts`);
 
-async function derive(name: string, from: { master?: string; parent?: number }): Promise<void> {
-  const made = await changes.newCast(name, from);
-  if (made) go("cast", made.id);
+function read(files: File[]): void {
+  chosenFile.value = files[0]!;
+  go("import");
 }
-async function begin(title: string): Promise<void> {
-  const made = await changes.newMaster(starter(title));
-  if (made) go("master", made.name);
+/** What is being named: a new master, or a new cast of something. */
+const naming = ref<{ of: string; from: { master?: string; parent?: number } | null } | null>(null);
+async function make(name: string): Promise<void> {
+  const asked = naming.value;
+  naming.value = null;
+  if (!asked) return;
+  if (asked.from) {
+    const made = await changes.newCast(name, asked.from);
+    if (made) go("cast", made.id);
+  } else {
+    const made = await changes.beginMaster(name);
+    if (made) go("master", made.name);
+  }
 }
 function step(by: number): void {
   const at = casts.value.findIndex((one) => one.id === cast.value);
@@ -65,73 +82,107 @@ function write(): void {
   const of = master.value || casts.value.find((one) => one.id === cast.value)?.master;
   if (of && casts.value.some((one) => one.master === of)) go("write", of);
 }
-useKeys("Masters", [
+useKeys("Materials", [
   { key: "J", does: "Next cast", run: () => step(1) },
   { key: "K", does: "Previous cast", run: () => step(-1) },
-  { key: "W", does: "Write casts in an open format", run: write },
+  { key: "W", does: "Export casts", run: write },
+  { key: "Y", does: "Open the library", run: () => go("library") },
 ]);
 </script>
 
 <template>
-  <div class="masters">
-    <MaterialList
-      :slug="slug"
-      :masters="masters"
-      :casts="casts"
-      :library="library.data.value ?? []"
-      :cast="cast"
-      :master="master"
-      :may-change="mayChange"
-      :may-write="mayRule"
-      @cast="derive"
-      @master="begin"
-      @file="read"
+  <div class="screen">
+    <ScreenHead title="Materials" :state="state">
+      <template #actions>
+        <RouterLink class="soft" :to="{ name: 'glossary', hash: '#cast' }"
+          >A cast is a material made from a master.</RouterLink
+        >
+        <Button outlined label="Library" title="All masters of the studio (Y)" @click="go('library')" />
+        <template v-if="mayRule">
+          <FilePick label="Import" outlined accept=".mtlx,.gltf,.glb" test="import" @files="read" />
+          <Button label="New master" icon="pi pi-plus" @click="naming = { of: '', from: null }" />
+        </template>
+      </template>
+    </ScreenHead>
+    <Splitter state-key="materials" state-storage="local" class="split">
+      <SplitterPanel :size="18" :min-size="12" class="scroll">
+        <StateView :query="materials" :rows="6" height="1.6rem">
+          <MaterialList
+            :slug="slug"
+            :masters="masters"
+            :casts="casts"
+            :cast="cast"
+            :master="master || writing || comparing || (updating?.master ?? '')"
+            :may-change="mayChange"
+            @derive="(from, of) => (naming = { of, from })"
+          />
+        </StateView>
+      </SplitterPanel>
+      <SplitterPanel :size="82" :min-size="40" class="view">
+        <LibraryView v-if="inLibrary" :slug="slug" :library="library" :masters="masters" />
+        <UpdateView
+          v-else-if="updating"
+          :slug="slug"
+          :adoption="updating"
+          :may-rule="mayRule"
+          @done="go('master', updating.master)"
+        />
+        <WriteView
+          v-else-if="writing"
+          :key="writing"
+          :slug="slug"
+          :master="writing"
+          :casts="casts"
+          :may-change="mayChange"
+        />
+        <ImportView
+          v-else-if="kind === 'import'"
+          :slug="slug"
+          :file="chosenFile"
+          @made="go('master', $event)"
+        />
+        <CompareView v-else-if="comparing" :slug="slug" :master="comparing" :may-change="mayChange" />
+        <MasterView
+          v-else-if="master"
+          :key="master"
+          :slug="slug"
+          :name="master"
+          :casts="casts"
+          :may-change="mayChange"
+          @derive="(of) => (naming = { of, from: { master } })"
+        />
+        <CastView
+          v-else-if="cast"
+          :id="cast"
+          :key="cast"
+          :slug="slug"
+          :casts="casts"
+          :may-change="mayChange"
+          :may-write="mayRule"
+          @made="go('master', $event)"
+          @gone="router.push({ name: 'materials', params: { slug } })"
+        />
+      </SplitterPanel>
+    </Splitter>
+    <NameDialog
+      v-if="naming"
+      :title="naming.from ? `New cast of ${naming.of}` : 'New master'"
+      :label="naming.from ? 'Name of the cast' : 'Title of the master'"
+      @name="make"
+      @cancel="naming = null"
     />
-    <UpdateView
-      v-if="updating"
-      :slug="slug"
-      :adoption="updating"
-      :may-rule="mayRule"
-      @done="go('master', updating.master)"
-    />
-    <WriteView
-      v-else-if="writing"
-      :key="writing"
-      :slug="slug"
-      :master="writing"
-      :casts="casts"
-      :may-change="mayChange"
-    />
-    <ImportView v-else-if="kind === 'import'" :slug="slug" :file="chosenFile" @made="go('master', $event)" />
-    <CompareView v-else-if="comparing" :slug="slug" :master="comparing" :may-change="mayChange" />
-    <MasterView v-else-if="master" :key="master" :slug="slug" :name="master" :casts="casts" />
-    <CastView
-      v-else-if="cast"
-      :id="cast"
-      :key="cast"
-      :slug="slug"
-      :casts="casts"
-      :may-change="mayChange"
-      :may-write="mayRule"
-      @made="go('master', $event)"
-      @gone="router.push({ name: 'materials', params: { slug } })"
-    />
-    <p v-else class="none">
-      A master is a material written once; a cast gives it textures and changes its parameters. Open a master
-      of the library, and derive a cast from it.
-    </p>
   </div>
 </template>
 
 <style scoped>
-.masters {
-  height: 100%;
-  display: grid;
-  grid-template-columns: 200px minmax(0, 1fr);
-  grid-template-rows: minmax(0, 1fr);
+.split {
+  flex: 1;
+  min-height: 0;
 }
-.none {
-  padding: 32px;
-  max-width: 520px;
+.view {
+  min-height: 0;
+  min-width: 0;
+  overflow: hidden;
+  display: grid;
 }
 </style>

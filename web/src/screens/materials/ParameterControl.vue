@@ -1,12 +1,17 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { computed } from "vue";
 
 import type { SheetParameter } from "@/api/materials";
-import { vTyped } from "@/parts/typed";
+import CheckField from "@/parts/fields/CheckField.vue";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import ColourField from "@/parts/fields/ColourField.vue";
+import NumberField from "@/parts/fields/NumberField.vue";
+import SliderField from "@/parts/fields/SliderField.vue";
 
 import { colourOf, hexOf, sliderOf } from "./values";
 
-/** One parameter under the hand: moving tells every step, letting go keeps it. */
+/** One parameter: moving tells every step, letting go keeps it. */
 const props = defineProps<{
   parameter: SheetParameter;
   value: number[];
@@ -16,20 +21,12 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ move: [value: number[]]; keep: [value: number[]]; back: [] }>();
 const slider = computed(() => sliderOf(props.parameter));
-const id = computed(() => `parameter-${props.parameter.name}`);
-const numberOf = (event: Event) => Number((event.target as HTMLInputElement).value);
-
-function typed(event: Event, at = 0): void {
-  const field = event.target as HTMLInputElement;
-  const { low, high } = props.parameter;
-  if (field.value === "" || !Number.isFinite(numberOf(event))) {
-    field.value = String(props.value[at]);
-    return;
-  }
-  const limited = Math.max(low ?? -Infinity, Math.min(high ?? Infinity, numberOf(event)));
+const choices = computed(() => props.parameter.options.map((label, value) => ({ value, label })));
+const limited = (value: number) =>
+  Math.max(props.parameter.low ?? -Infinity, Math.min(props.parameter.high ?? Infinity, value));
+function set(value: number, at = 0): void {
   const next = [...props.value];
-  next[at] = limited;
-  field.value = String(limited);
+  next[at] = limited(value);
   emit("move", next);
   emit("keep", next);
 }
@@ -37,85 +34,68 @@ function typed(event: Event, at = 0): void {
 
 <template>
   <div class="parameter" :class="{ changed }" :data-parameter="parameter.name">
-    <label :for="id" :title="parameter.help || undefined"
-      >{{ parameter.title }}<span v-if="parameter.unit" class="soft unit">{{ parameter.unit }}</span></label
+    <span :title="parameter.help || undefined"
+      >{{ parameter.title }}<span v-if="parameter.unit" class="soft unit">{{ parameter.unit }}</span></span
     >
     <div class="value">
-      <template v-if="parameter.kind === 'number'">
-        <input
-          :id="id"
-          type="range"
-          :min="slider.low"
-          :max="slider.high"
-          :step="slider.step"
-          :value="value[0]"
-          :disabled="!mayChange"
-          @input="emit('move', [numberOf($event)])"
-          @change="emit('keep', [numberOf($event)])"
-        />
-        <input
-          v-typed="Number(value[0]!.toFixed(4))"
-          class="number"
-          :disabled="!mayChange"
-          :aria-label="`${parameter.title}, number`"
-          @change="typed"
-        />
-      </template>
-      <input
+      <SliderField
+        v-if="parameter.kind === 'number'"
+        :label="parameter.title"
+        :value="value[0]!"
+        :low="slider.low"
+        :high="slider.high"
+        :step="slider.step"
+        :min="parameter.low ?? undefined"
+        :max="parameter.high ?? undefined"
+        :disabled="!mayChange"
+        @move="emit('move', [$event])"
+        @keep="emit('keep', [limited($event)])"
+      />
+      <ColourField
         v-else-if="parameter.kind === 'colour'"
-        :id="id"
-        type="color"
+        :label="parameter.title"
         :value="hexOf(value)"
         :disabled="!mayChange"
-        @input="emit('move', colourOf(($event.target as HTMLInputElement).value))"
-        @change="emit('keep', colourOf(($event.target as HTMLInputElement).value))"
+        @move="emit('move', colourOf($event))"
+        @keep="emit('keep', colourOf($event))"
       />
       <template v-else-if="parameter.kind === 'vector'">
-        <input
+        <NumberField
           v-for="at in [0, 1]"
-          :id="at ? undefined : id"
           :key="at"
-          v-typed="value[at]"
-          class="number"
+          :value="value[at]!"
+          :label="at ? `${parameter.title}, second number` : parameter.title"
+          :step="0.1"
           :disabled="!mayChange"
-          :aria-label="at ? `${parameter.title}, second number` : undefined"
-          @change="typed($event, at)"
+          @change="$event !== null && set($event, at)"
         />
       </template>
-      <input
+      <CheckField
         v-else-if="parameter.kind === 'switch'"
-        :id="id"
-        type="checkbox"
-        :checked="value[0]! > 0.5"
+        :model-value="value[0]! > 0.5"
+        :label="parameter.title"
+        hidden
         :disabled="!mayChange"
-        @change="
-          emit('move', [Number(($event.target as HTMLInputElement).checked)]);
-          emit('keep', [Number(($event.target as HTMLInputElement).checked)]);
-        "
+        @update:model-value="set(Number($event))"
       />
-      <select
+      <ChoiceField
         v-else
-        :id="id"
+        :model-value="Math.round(value[0]!)"
+        :options="choices"
+        :label="parameter.title"
         :disabled="!mayChange"
-        :value="Math.round(value[0]!)"
-        @change="
-          emit('move', [numberOf($event)]);
-          emit('keep', [numberOf($event)]);
-        "
-      >
-        <option v-for="(one, at) in parameter.options" :key="one" :value="at">{{ one }}</option>
-      </select>
-      <button
+        @update:model-value="set($event ?? 0)"
+      />
+      <Button
         v-if="changed && mayChange"
-        class="plain back"
-        :aria-label="`Put ${parameter.title} back`"
-        title="Put back"
+        text
+        icon="pi pi-replay"
+        :aria-label="`Reset ${parameter.title}`"
+        title="Reset to what it inherits"
         @click="emit('back')"
-      >
-        ↺
-      </button>
-      <span v-else-if="inherited" class="soft" title="Changed by a cast that this one derives from"
-        >from above</span
+      />
+      <span v-else-if="inherited" class="soft" title="Changed by a cast that this one is made from"
+        >inherited</span
       >
     </div>
   </div>
@@ -124,10 +104,9 @@ function typed(event: Event, at = 0): void {
 <style scoped>
 .parameter {
   display: grid;
-  grid-template-columns: 104px minmax(0, 1fr);
+  grid-template-columns: 110px minmax(0, 1fr);
   gap: 6px;
   align-items: center;
-  font-size: 12px;
   padding-left: 5px;
   border-left: 2px solid transparent;
 }
@@ -136,8 +115,6 @@ function typed(event: Event, at = 0): void {
 }
 .changed {
   border-left-color: var(--accent);
-}
-.changed label {
   font-weight: 650;
 }
 .value {
@@ -145,32 +122,6 @@ function typed(event: Event, at = 0): void {
   gap: 6px;
   align-items: center;
   min-width: 0;
-}
-input[type="range"] {
-  flex: 1;
-  min-width: 40px;
-}
-.number {
-  width: 58px;
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 1px 4px;
-  font-family: var(--mono);
-}
-input[type="color"] {
-  width: 44px;
-  height: 20px;
-  padding: 0;
-  border: 1px solid var(--line-strong);
-  background: none;
-}
-select {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-}
-.back {
-  color: var(--accent);
+  font-weight: 400;
 }
 </style>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import Message from "primevue/message";
+import Skeleton from "primevue/skeleton";
 import { onBeforeUnmount, onMounted, ref, shallowReactive, watch } from "vue";
 
 import type { Impact } from "@/api/materials";
@@ -83,7 +85,7 @@ onMounted(async () => {
   try {
     scene = new Scene(document.createElement("canvas"));
   } catch {
-    problem.value = "This browser shows no WebGL, which the pictures need.";
+    problem.value = "This browser has no WebGL, which the pictures need.";
     state.value = "done";
     return;
   }
@@ -95,24 +97,44 @@ onBeforeUnmount(() => {
 });
 watch(() => [props.master, props.number, JSON.stringify(props.casts)], make);
 const percent = (value: number) => `${(value * 100).toFixed(value < 0.1 ? 1 : 0)} %`;
+const pairOf = (cast: number) => pairs.find((one) => one.cast === cast);
+const differenceIn = (pair: Pair) =>
+  pair.largest === 0
+    ? "looks the same"
+    : `differs by ${percent(pair.mean)}, at most ${percent(pair.largest)}`;
 </script>
 
 <template>
   <div class="pictures" :data-ready="state === 'done'">
-    <p v-if="problem" role="alert">{{ problem }}</p>
-    <figure v-for="one in pairs" :key="one.cast">
-      <button class="plain" :aria-label="`Look at ${one.name} large`" @click="emit('look', ...one.material)">
-        <img :src="one.before" :alt="`${one.name} before`" :width="SIDE / 2" :height="SIDE / 2" />
-        <img :src="one.after" :alt="`${one.name} after`" :width="SIDE / 2" :height="SIDE / 2" />
+    <Message v-if="problem" severity="error" :closable="false" role="alert">{{ problem }}</Message>
+    <article v-for="one in casts" :key="one.cast" :data-cast="one.name">
+      <!-- eslint-disable-next-line vue/no-restricted-html-elements -- a picture that is pressed, with no look of a button -->
+      <button
+        v-if="pairOf(one.cast)"
+        :aria-label="`Show ${one.name} large, before and after`"
+        @click="emit('look', ...pairOf(one.cast)!.material)"
+      >
+        <img
+          :src="pairOf(one.cast)!.before"
+          :alt="`${one.name} before`"
+          :width="SIDE / 2"
+          :height="SIDE / 2"
+        />
+        <img :src="pairOf(one.cast)!.after" :alt="`${one.name} after`" :width="SIDE / 2" :height="SIDE / 2" />
       </button>
-      <figcaption>
-        <b>{{ one.name }}</b>
-        <span v-if="one.largest === 0"> looks the same</span>
-        <span v-else> differs by {{ percent(one.mean) }}, at most {{ percent(one.largest) }}</span>
-      </figcaption>
-    </figure>
-    <p v-if="state === 'working'" class="soft">Drawing …</p>
-    <p v-if="casts.length > MAX_CASTS" class="soft">The first {{ MAX_CASTS }} of {{ casts.length }} casts.</p>
+      <Skeleton v-else-if="state === 'working'" :width="`${SIDE}px`" :height="`${SIDE / 2}px`" />
+      <b>{{ one.name }}</b>
+      <span class="soft">{{ pairOf(one.cast) ? differenceIn(pairOf(one.cast)!) : "" }}</span>
+      <span>{{ one.kept === 1 ? "1 change kept" : `${one.kept} changes kept` }}</span>
+      <span v-for="(why, name) in one.lost" :key="name" class="error"
+        ><span class="mono">{{ name }}</span
+        >: {{ why }}</span
+      >
+      <span v-if="!Object.keys(one.lost).length" class="soft">nothing lost</span>
+    </article>
+    <p v-if="casts.length > MAX_CASTS" class="soft">
+      Pictures of the first {{ MAX_CASTS }} of {{ casts.length }} casts.
+    </p>
   </div>
 </template>
 
@@ -120,19 +142,20 @@ const percent = (value: number) => `${(value * 100).toFixed(value < 0.1 ? 1 : 0)
 .pictures {
   display: flex;
   flex-wrap: wrap;
-  gap: 14px;
-  font-size: 12px;
+  gap: var(--space-4);
 }
-figure {
-  margin: 0;
+article {
+  display: grid;
+  gap: 2px;
+  align-content: start;
+  max-width: 240px;
 }
-figure button {
+button {
   display: flex;
   gap: 1px;
   padding: 0;
+  border: 0;
+  cursor: pointer;
   background: var(--surround);
-}
-figcaption {
-  padding-top: 3px;
 }
 </style>

@@ -1,62 +1,47 @@
+import type { TreeNode } from "primevue/treenode";
+
 import type { Adoption, CastRow } from "@/api/materials";
 
-export interface Branch {
-  master: Adoption;
-  /** Casts that are shown, each behind the one that it derives from. */
-  rows: { row: CastRow; depth: number }[];
-  /** How many casts are not shown; full: no more are shown in a list, they have to be found by name. */
-  hidden: number;
-  full: boolean;
-}
+/** What a row of the tree stands for. */
+export type Leaf = { kind: "master"; master: Adoption } | { kind: "cast"; cast: CastRow };
 
-/** So many casts of a master are shown without being asked for; of one that is looked at, and of what was found. */
-const AT_ONCE = 12;
-const AT_MOST = 200;
+const byName = (a: CastRow, b: CastRow) => a.name.localeCompare(b.name, "en", { numeric: true });
 
 /**
- * The masters of a project with their casts, as a list that stays short however many there are. words: what names must
- * hold, of a master or a cast; open: masters whose casts are all shown.
+ * The masters of a project with their casts, each cast below the one that it is made from. words: what names must hold,
+ * of a master or a cast; a cast that is found brings those above it along.
  */
-export function branchesOf(
-  masters: Adoption[],
-  casts: CastRow[],
-  words: string,
-  open: ReadonlySet<string>,
-): Branch[] {
+export function treeOf(masters: Adoption[], casts: CastRow[], words: string): TreeNode[] {
   const sought = words.trim().toLowerCase();
   const holds = (text: string) => text.toLowerCase().includes(sought);
-  const byMaster = new Map<string, CastRow[]>();
-  for (const row of casts) {
-    const rows = byMaster.get(row.master);
-    if (rows) rows.push(row);
-    else byMaster.set(row.master, [row]);
+  const below = new Map<string, CastRow[]>();
+  for (const cast of casts) {
+    const key = cast.parent === null ? cast.master : String(cast.parent);
+    below.set(key, [...(below.get(key) ?? []), cast]);
   }
-  const found: Branch[] = [];
-  for (const master of masters) {
-    const all = inOrder(byMaster.get(master.master) ?? []);
-    const matching = !sought || holds(master.title) ? all : all.filter(({ row }) => holds(row.name));
-    if (sought && !holds(master.title) && !matching.length) continue;
-    const most = sought || open.has(master.master) ? AT_MOST : AT_ONCE;
-    const rows = matching.slice(0, most);
-    found.push({ master, rows, hidden: matching.length - rows.length, full: most === AT_MOST });
-  }
-  return found;
+  const nodesOf = (key: string, all: boolean): TreeNode[] =>
+    [...(below.get(key) ?? [])].sort(byName).flatMap((cast) => {
+      const wanted = all || holds(cast.name);
+      const children = nodesOf(String(cast.id), wanted);
+      if (!wanted && !children.length) return [];
+      return [{ key: `cast ${cast.id}`, label: cast.name, data: { kind: "cast", cast } as Leaf, children }];
+    });
+  return masters.flatMap((master) => {
+    const all = !sought || holds(master.title);
+    const children = nodesOf(master.master, all);
+    if (!all && !children.length) return [];
+    const data: Leaf = { kind: "master", master };
+    return [{ key: `master ${master.master}`, label: master.title, data, children }];
+  });
 }
 
-function inOrder(own: CastRow[]): { row: CastRow; depth: number }[] {
-  const below = new Map<number | null, CastRow[]>();
-  for (const row of own) {
-    const rows = below.get(row.parent);
-    if (rows) rows.push(row);
-    else below.set(row.parent, [row]);
+/** The keys of all nodes that have others below them: what is open while something is sought. */
+export function keysWithChildren(nodes: TreeNode[]): Record<string, boolean> {
+  const found: Record<string, boolean> = {};
+  for (const node of nodes) {
+    if (!node.children?.length) continue;
+    found[node.key] = true;
+    Object.assign(found, keysWithChildren(node.children));
   }
-  const found: { row: CastRow; depth: number }[] = [];
-  const add = (parent: number | null, depth: number): void => {
-    for (const row of below.get(parent) ?? []) {
-      found.push({ row, depth });
-      add(row.id, depth + 1);
-    }
-  };
-  add(null, 0);
   return found;
 }

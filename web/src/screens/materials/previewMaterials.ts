@@ -60,7 +60,12 @@ export async function sheetOfVersion(name: string, number: string) {
 }
 
 /** A cast under another version of its master, as the server says that an update would leave it. */
-export const materialAfterUpdate = (slug: string, after: ImpactRow, sheet: PreviewMaterial["sheet"], side = 512): PreviewMaterial => ({
+export const materialAfterUpdate = (
+  slug: string,
+  after: ImpactRow,
+  sheet: PreviewMaterial["sheet"],
+  side = 512,
+): PreviewMaterial => ({
   name: after.name,
   sheet,
   values: after.values,

@@ -173,7 +173,11 @@ describe("a waiver", () => {
   const common = { slug: "ferry", roles: ROLES, mayChange: true, shown: null };
 
   it("needs a reason, and the right to set rules", async () => {
-    const ledger = mounted(FindingList, { ...common, mayWaive: true, set: aSet([aMap("normal")], [aFinding()]) });
+    const ledger = mounted(FindingList, {
+      ...common,
+      mayWaive: true,
+      set: aSet([aMap("normal")], [aFinding()]),
+    });
     await ledger.get("[data-test=waive]").trigger("click");
     await ledger.get("form").trigger("submit");
     expect(ledger.emitted("waive")).toBeUndefined();

@@ -1,201 +1,189 @@
 <script setup lang="ts">
+import Button from "primevue/button";
+import Message from "primevue/message";
 import { computed, ref, watch } from "vue";
 
 import { fileOf, packedOf, pictureOf } from "@/api/pictures";
 import { useOutputs, useTargets } from "@/api/queries";
-import type { Output, OutputChannel, RoleInfo, SetDetail } from "@/api/types";
+import type { OutputChannel, RoleInfo, SetDetail } from "@/api/types";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { named } from "@/parts/fields/options";
 
-/** What a target packs of this set: each output channel as a line from its source to what comes out. */
+import { factsOf, outputShown } from "./outputs";
+
+/** What a target packs of this set: each output channel from its source to its result; then the packed picture. */
 const props = defineProps<{ slug: string; set: SetDetail; roles: RoleInfo[]; target: string }>();
-const emit = defineEmits<{ target: [name: string] }>();
+const emit = defineEmits<{ target: [name: string]; large: [] }>();
+const wanted = defineModel<string>("wanted", { required: true });
 
-const SIDE = 96;
+const SIDE = 128;
+const PACKED_SIDE = 256;
+const KEPT = "fair-texel-board-folded";
+const folded = ref(localStorage.getItem(KEPT) === "yes");
+watch(folded, (is) => localStorage.setItem(KEPT, is ? "yes" : "no"));
 const targets = useTargets(() => props.slug);
 const outputs = useOutputs(
   () => props.slug,
   () => props.set.id,
   () => props.target,
 );
-const wanted = ref("");
-const shown = computed<Output | null>(() => {
-  const all = outputs.data.value ?? [];
-  const packed = (one: Output) => new Set(one.channels.map((channel) => channel.role)).size > 1;
-  return all.find((one) => one.path === wanted.value) ?? all.find(packed) ?? all[0] ?? null;
-});
+const shown = computed(() => outputShown(outputs.data.value ?? [], wanted.value));
 watch(
   () => props.set.id,
   () => (wanted.value = ""),
 );
+const choices = computed(() =>
+  (outputs.data.value ?? []).map((one) => ({
+    value: one.path,
+    label: one.kind === "gltf" ? `${one.output} (glTF)` : one.output,
+    help: one.path,
+  })),
+);
 
-const label = (role: string | null) => props.roles.find((one) => one.key === role)?.label ?? "constant";
-function treatment(channel: OutputChannel): string {
-  const said = [...channel.steps];
-  if (channel.inverted) said.push("inverted");
-  return said.join(", ") || "as it is";
-}
-function title(channel: OutputChannel): string {
+const label = (role: string | null) => props.roles.find((one) => one.key === role)?.label ?? "Constant";
+const sourceOf = (channel: OutputChannel) => props.set.maps.find((map) => map.id === channel.map) ?? null;
+function titleOf(channel: OutputChannel): string {
   if (!channel.map) return `${label(channel.role)}: constant ${channel.constant}`;
   const source = sourceOf(channel);
   const other = source && source.role !== channel.role ? ` from ${label(source.role).toLowerCase()}` : "";
   return label(channel.role) + other;
 }
-const sourceOf = (channel: OutputChannel) => props.set.maps.find((map) => map.id === channel.map) ?? null;
+function treatmentOf(channel: OutputChannel): string {
+  if (!channel.map) return "this set has no such map";
+  return [...channel.steps, ...(channel.inverted ? ["inverted"] : [])].join(", ") || "unchanged";
+}
+function sourcePicture(channel: OutputChannel): string | null {
+  const source = sourceOf(channel);
+  if (!source) return null;
+  const letter = source.channel ? undefined : (channel.source_channel ?? undefined);
+  return pictureOf(props.slug, source, { side: SIDE, channel: letter });
+}
+const grey = (value: number | null) => {
+  const step = Math.round(255 * (value ?? 0));
+  return `rgb(${step} ${step} ${step})`;
+};
 </script>
 
 <template>
   <section class="board" aria-label="Channel board">
-    <div class="choice">
-      <h2>Packed for</h2>
-      <select
-        :value="target"
-        aria-label="Target"
-        @change="emit('target', ($event.target as HTMLSelectElement).value)"
-      >
-        <option v-for="one in targets.data.value" :key="one.name" :value="one.name">{{ one.title }}</option>
-      </select>
-      <div class="tabs" role="tablist">
-        <button
-          v-for="output in outputs.data.value ?? []"
-          :key="output.path"
-          role="tab"
-          :aria-selected="output.path === shown?.path"
-          :title="output.path"
-          @click="wanted = output.path"
-        >
-          {{ output.output }}<template v-if="output.kind === 'gltf'"> (glTF)</template>
-        </button>
-      </div>
-      <p v-if="outputs.error.value" class="problem" role="alert">{{ outputs.error.value.message }}</p>
-      <p v-else-if="shown" class="soft">
-        {{ shown.width }} × {{ shown.height }} {{ shown.container.toUpperCase() }},
-        {{ shown.format ?? `${shown.bits} bits` }}, {{ shown.colour_space === "srgb" ? "sRGB" : "linear"
-        }}<template v-if="shown.green">, {{ shown.green === "up" ? "Y+" : "Y-" }}</template>
-      </p>
-      <a v-if="shown && !outputs.error.value" :href="fileOf(slug, set.id, target, shown)" download
-        >Save this file</a
-      >
-    </div>
-    <div v-if="shown" class="lines">
+    <header class="row">
+      <Button
+        text
+        severity="secondary"
+        :icon="folded ? 'pi pi-angle-right' : 'pi pi-angle-down'"
+        label="Packed for"
+        :aria-expanded="!folded"
+        @click="folded = !folded"
+      />
+      <ChoiceField
+        :model-value="target"
+        :options="named(targets.data.value ?? [], 'name', 'title')"
+        label="Target"
+        @update:model-value="$event && emit('target', $event)"
+      />
+      <ChoiceField
+        v-if="choices.length"
+        :model-value="shown?.path"
+        :options="choices"
+        label="Output"
+        @update:model-value="wanted = $event ?? ''"
+      />
+      <span v-if="shown" class="soft">{{ factsOf(shown) }}</span>
+      <span class="grow" />
+      <template v-if="shown && !outputs.error.value">
+        <Button
+          outlined
+          label="Look at it large"
+          title="The packed result, by channel (P)"
+          @click="emit('large')"
+        />
+        <Button
+          as="a"
+          outlined
+          severity="secondary"
+          icon="pi pi-download"
+          label="Download file"
+          :href="fileOf(slug, set.id, target, shown)"
+          download
+        />
+      </template>
+    </header>
+    <Message v-if="outputs.error.value" severity="error" :closable="false">{{
+      outputs.error.value.message
+    }}</Message>
+    <div v-else-if="shown && !folded" class="lanes">
       <div
         v-for="channel in shown.channels"
         :key="channel.letter"
-        class="line"
+        class="lane"
         :data-channel="channel.letter"
       >
-        <strong class="mono letter">{{ channel.letter.toUpperCase() }}</strong>
         <img
-          v-if="sourceOf(channel)"
-          :src="
-            pictureOf(slug, sourceOf(channel)!, {
-              side: SIDE,
-              channel: sourceOf(channel)!.channel ? undefined : (channel.source_channel ?? undefined),
-            })
-          "
-          :alt="`Source of ${channel.letter}`"
+          v-if="sourcePicture(channel)"
+          :src="sourcePicture(channel)!"
+          :alt="`Source of ${channel.letter.toUpperCase()}`"
         />
-        <span
-          v-else
-          class="constant mono"
-          :style="{
-            background: `rgb(${[0, 0, 0].map(() => Math.round(255 * (channel.constant ?? 0))).join(' ')})`,
-          }"
-        />
-        <div class="said">
-          <div>{{ title(channel) }}</div>
-          <div class="soft">{{ channel.map ? treatment(channel) : "no such map in this set" }}</div>
-        </div>
+        <span v-else class="constant" :style="{ background: grey(channel.constant) }" />
         <span class="arrow" aria-hidden="true">→</span>
         <img
           :src="packedOf(slug, set.id, target, shown, SIDE, channel.letter)"
-          :alt="`Result in ${channel.letter}`"
+          :alt="`Result in ${channel.letter.toUpperCase()}`"
           data-test="result"
         />
+        <div class="words">
+          <strong class="mono">{{ channel.letter.toUpperCase() }}</strong> {{ titleOf(channel) }}
+          <div class="soft">{{ treatmentOf(channel) }}</div>
+        </div>
       </div>
+      <figure>
+        <img
+          :src="packedOf(slug, set.id, target, shown, PACKED_SIDE)"
+          alt="The packed picture"
+          data-test="packed"
+        />
+        <figcaption class="soft">All channels</figcaption>
+      </figure>
     </div>
-    <figure v-if="shown">
-      <img :src="packedOf(slug, set.id, target, shown, 256)" alt="The packed picture" data-test="packed" />
-    </figure>
   </section>
 </template>
 
 <style scoped>
 .board {
-  display: grid;
-  grid-template-columns: 210px minmax(0, 1fr) auto;
-  gap: 14px;
-  padding: 8px 12px;
+  padding: 4px var(--space-3);
   background: var(--sheet);
   border-top: 1px solid var(--line-strong);
-  height: 196px;
 }
-.choice {
-  display: grid;
-  gap: 6px;
-  align-content: start;
-  min-width: 0;
-}
-select {
-  width: 100%;
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 2px;
-}
-p {
-  margin: 0;
-  font-size: 12px;
-}
-.problem {
-  color: var(--error);
-}
-.tabs {
+.lanes {
   display: flex;
-  flex-wrap: wrap;
-  gap: 2px;
+  gap: var(--space-4);
+  padding-top: 6px;
+  overflow-x: auto;
 }
-.tabs button {
-  border: 1px solid var(--line);
-  background: none;
-  color: inherit;
-  padding: 0 6px;
-  font-size: 12px;
-  cursor: pointer;
-  max-width: 190px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-.tabs button[aria-selected="true"] {
-  border-color: var(--accent);
-  color: var(--accent);
-}
-.lines {
+.lane {
   display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 6px 18px;
-  align-content: start;
-}
-.line {
-  display: grid;
-  grid-template-columns: 14px 80px minmax(0, 1fr) 14px 80px;
-  gap: 8px;
+  grid-template: "source arrow result" 84px "words words words" auto / 84px 14px 84px;
+  gap: 2px 4px;
   align-items: center;
+  flex: none;
 }
-.line img,
-.constant {
-  width: 80px;
-  height: 80px;
+.arrow {
+  text-align: center;
+}
+.lane img,
+.constant,
+figure img {
+  width: 84px;
+  height: 84px;
   object-fit: contain;
   background: var(--surround);
 }
-.said {
-  font-size: 12px;
+.words {
+  grid-area: words;
+  width: 190px;
   overflow-wrap: anywhere;
 }
 figure {
   margin: 0;
-}
-figure img {
-  height: 178px;
-  background: var(--surround);
+  flex: none;
 }
 </style>

@@ -1,21 +1,22 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import Dialog from "primevue/dialog";
-import { computed, ref, watch } from "vue";
+import Listbox from "primevue/listbox";
+import { computed, ref } from "vue";
 
-import type { SetList, TextureMap } from "@/api/types";
+import type { TextureMap, TextureSet } from "@/api/types";
 
 /** Which other sets get the steps of this map, as one change that can be undone. */
-const props = defineProps<{ map: TextureMap; setList: SetList; role: string }>();
+const props = defineProps<{ map: TextureMap; sets: TextureSet[]; role: string }>();
 const emit = defineEmits<{ copy: [sets: number[]] }>();
 const shown = defineModel<boolean>("shown", { required: true });
 const chosen = ref<number[]>([]);
-const sets = computed(() =>
-  props.setList.sets.filter(
+const SEARCHED = 12;
+const fitting = computed(() =>
+  props.sets.filter(
     (one) => one.id !== props.map.set && one.maps.some((map) => map.role === props.map.role && map.in_use),
   ),
 );
-watch(shown, () => (chosen.value = []));
 
 function copy(): void {
   emit("copy", chosen.value);
@@ -25,25 +26,28 @@ function copy(): void {
 
 <template>
   <Dialog v-model:visible="shown" modal header="Copy these steps to other sets" :style="{ width: '420px' }">
-    <p class="soft">They replace the steps of the {{ role.toLowerCase() }} map in each set chosen.</p>
-    <p v-if="!sets.length">No other set has such a map.</p>
-    <div class="list">
-      <label v-for="one in sets" :key="one.id">
-        <input v-model="chosen" type="checkbox" :value="one.id" /> {{ one.name }}
-      </label>
-    </div>
+    <p class="soft">They replace the steps of the {{ role.toLowerCase() }} map in each selected set.</p>
+    <p v-if="!fitting.length">No other set has such a map.</p>
+    <Listbox
+      v-else
+      v-model="chosen"
+      :options="fitting"
+      option-label="name"
+      option-value="id"
+      multiple
+      checkmark
+      :meta-key-selection="false"
+      :filter="fitting.length > SEARCHED"
+      list-style="max-height: 320px"
+      aria-label="Sets that get the steps"
+    />
     <template #footer>
-      <Button text label="All" @click="chosen = sets.map((one) => one.id)" />
-      <Button :label="`Copy to ${chosen.length} sets`" :disabled="!chosen.length" @click="copy" />
+      <Button text label="Select all" @click="chosen = fitting.map((one) => one.id)" />
+      <Button
+        :label="chosen.length === 1 ? 'Copy to 1 set' : `Copy to ${chosen.length} sets`"
+        :disabled="!chosen.length"
+        @click="copy"
+      />
     </template>
   </Dialog>
 </template>
-
-<style scoped>
-.list {
-  display: grid;
-  gap: 4px;
-  max-height: 320px;
-  overflow: auto;
-}
-</style>

@@ -2,16 +2,18 @@
 import type { RoleInfo, TextureMap } from "@/api/types";
 import Print from "@/parts/Print.vue";
 
+/** The maps of the set, small, to pick the one that is shown large. */
 defineProps<{ slug: string; maps: TextureMap[]; roles: RoleInfo[]; current: number | null }>();
 defineEmits<{ pick: [id: number] }>();
 </script>
 
 <template>
   <nav class="strip" aria-label="Maps of this set">
+    <!-- eslint-disable-next-line vue/no-restricted-html-elements -- a picture that is pressed, with no look of a button -->
     <button
       v-for="(map, index) in maps"
       :key="map.id"
-      :class="['plain', { current: map.id === current, spare: !map.in_use }]"
+      :class="{ current: map.id === current, spare: !map.in_use }"
       :aria-current="map.id === current"
       @click="$emit('pick', map.id)"
     >
@@ -19,7 +21,7 @@ defineEmits<{ pick: [id: number] }>();
       <span class="label">
         <kbd v-if="index < 9">{{ index + 1 }}</kbd>
         {{ roles.find((role) => role.key === map.role)?.label ?? map.role }}
-        <template v-if="!map.in_use"> (spare)</template>
+        <template v-if="!map.in_use"> (not used)</template>
       </span>
     </button>
   </nav>
@@ -37,6 +39,11 @@ defineEmits<{ pick: [id: number] }>();
   border-right: 1px solid var(--line);
 }
 button {
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  background: none;
+  cursor: pointer;
   padding: 2px;
   border: 2px solid transparent;
 }
@@ -44,14 +51,11 @@ button {
   border-color: var(--accent);
 }
 .spare {
-  opacity: 0.6;
+  opacity: 0.65;
 }
 .label {
   display: block;
-  font-size: 11px;
+  font-size: var(--text-small);
   padding: 2px 0;
-}
-kbd {
-  font-size: 9px;
 }
 </style>

@@ -1,107 +1,64 @@
 <script setup lang="ts">
+import Splitter from "primevue/splitter";
+import SplitterPanel from "primevue/splitterpanel";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
-import { useCatalogue, useProject, useSets, useSet } from "@/api/queries";
+import { useCatalogue, useProject, useSet, useSets } from "@/api/queries";
 import { useSetChanges } from "@/api/setChanges";
 import { useRuleChanges } from "@/api/ruleChanges";
-import type { Finding } from "@/api/types";
 import { router } from "@/app/router";
-import {
-  bend,
-  type Channel,
-  COMPARISONS,
-  expose,
-  following,
-  levelBy,
-  levelsOf,
-  newLook,
-  plain,
-  REPEATS,
-} from "@/viewer/look";
-import type { Other } from "@/viewer/usePictures";
+import StateView from "@/parts/StateView.vue";
+import { bend, COMPARISONS, expose, following, levelBy, plain, REPEATS } from "@/viewer/look";
 import Viewer from "@/viewer/Viewer.vue";
 
-import SetHead from "./SetHead.vue";
 import ChannelBoard from "./ChannelBoard.vue";
-import FindingList from "./FindingList.vue";
-import MapPanel from "./MapPanel.vue";
 import CopySteps from "./CopySteps.vue";
+import FindingList from "./FindingList.vue";
 import MapStrip from "./MapStrip.vue";
-import SetLicence from "./SetLicence.vue";
+import PackedView from "./PackedView.vue";
+import SetHead from "./SetHead.vue";
+import SidePanels from "./SidePanels.vue";
 import TrialPanel from "./TrialPanel.vue";
-import { channelsOf } from "./channels";
-import { useSetKeys } from "./useSetKeys";
 import { useDraft } from "./useDraft";
 import { useRemedies } from "./useRemedies";
+import { useSetKeys } from "./useSetKeys";
+import { useSetPage } from "./useSetPage";
 
 const SurfaceView = defineAsyncComponent(() => import("@/preview/SurfaceView.vue"));
 const props = defineProps<{ slug: string; id: number }>();
 const route = useRoute();
-const set = useSet(
-  () => props.slug,
-  () => props.id,
-);
-const setList = useSets(() => props.slug);
-const project = useProject(() => props.slug);
-const changes = useSetChanges(() => props.slug);
-const others = computed(() => (setList.data.value?.sets ?? []).filter((one) => one.id !== props.id));
-const rules = useRuleChanges(() => props.slug);
+const ofProject = () => props.slug;
+const set = useSet(ofProject, () => props.id);
+const setList = useSets(ofProject);
+const project = useProject(ofProject);
+const changes = useSetChanges(ofProject);
+const rules = useRuleChanges(ofProject);
+const catalogue = useCatalogue();
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 const roles = computed(() => setList.data.value?.roles ?? []);
-const catalogue = useCatalogue();
-const kinds = computed(() => catalogue.data.value?.steps ?? []);
-const copying = ref(false);
+const shown = computed(() => (set.data.value?.id === props.id ? set.data.value : null));
 
-const order = computed(() => {
-  const place = new Map(roles.value.map((role, index) => [role.key, index]));
-  const maps = set.data.value?.id === props.id ? set.data.value.maps : [];
-  return [...maps].sort(
-    (a, b) => (place.get(a.role) ?? 99) - (place.get(b.role) ?? 99) || Number(b.in_use) - Number(a.in_use),
-  );
+const page = useSetPage({
+  set: () => set.data.value ?? null,
+  id: () => props.id,
+  roles: () => roles.value,
+  asked: Number(route.query.map) || null,
 });
-const picked = ref<number | null>(Number(route.query.map) || null);
-const map = computed(() => order.value.find((one) => one.id === picked.value) ?? order.value[0] ?? null);
+const { picked, view, other, look, shownFinding, maps, map, channels, levels, chain } = page;
 const colour = computed(() => roles.value.find((role) => role.key === map.value?.role)?.colour ?? false);
-
-const draft = useDraft(
-  () => props.slug,
-  () => map.value,
-);
-const view = ref<"flat" | "formats" | "surface">("flat");
-const other = ref<Other | null>(null);
-const look = newLook();
-const levels = computed(() => levelsOf(map.value?.width ?? 1, map.value?.height ?? 1));
-/** A mip chain depends on the map and, for roughness, on the normal map beside it. */
-const chain = computed(() => {
-  const normal = order.value.find((one) => one.role === "normal" && one.in_use);
-  return [map.value, normal].map((one) => one?.digest.slice(0, 16) ?? "").join("-");
-});
-const shownFinding = ref<Finding | null>(null);
+const draft = useDraft(ofProject, () => map.value);
 const viewer = ref<InstanceType<typeof Viewer>>();
+const copying = ref(false);
 const chosenTarget = ref("");
 const target = computed(() => chosenTarget.value || (project.data.value?.target ?? ""));
+const wantedOutput = ref("");
 
-const channels = computed(() => channelsOf(map.value));
-const hasSteps = computed(() => (map.value?.recipe.length ?? 0) > 0);
-
-watch(
-  () => props.id,
-  () => (picked.value = null),
-);
-watch(
-  () => map.value?.id,
-  () => {
-    shownFinding.value = null;
-    other.value = null;
-    if (channels.value.find((one) => one.value === look.channel)?.off) look.channel = "rgb";
-    look.level = 0;
-  },
-);
 /** With steps a map is compared with its source; a mip level with what plain averaging makes of it. */
-const comparable = computed(() =>
-  view.value === "formats" ? other.value !== null : hasSteps.value || look.level > 0,
-);
+const comparable = computed(() => {
+  if (view.value === "formats") return other.value !== null;
+  return draft.steps.value.length > 0 || look.level > 0;
+});
 watch(comparable, (some) => {
   if (!some) look.comparison = "none";
 });
@@ -112,55 +69,43 @@ const { remedy, derive } = useRemedies({
   changes,
   pick: (id) => (picked.value = id),
   done: () => (shownFinding.value = null),
+  tryStep: (_, step, finding) => {
+    view.value = "flat";
+    // The map that the finding is about is shown first.
+    queueMicrotask(() => {
+      draft.tryStep(step, String(finding.remedy?.label ?? ""));
+      look.comparison = "wipe";
+    });
+  },
 });
 
-function show(finding: Finding): void {
-  if (finding.map) picked.value = finding.map;
-  view.value = "flat";
-  const letter = finding.place?.channel;
-  // Wait for the map's own change to settle, then point at the place.
-  queueMicrotask(() => {
-    shownFinding.value = finding;
-    if (letter && !channels.value.find((one) => one.value === letter)?.off) look.channel = letter as Channel;
+function apply(): void {
+  if (!map.value || !draft.dirty.value) return;
+  const { steps, label, seen } = draft;
+  void changes.recipe.mutate({
+    map: map.value.id,
+    recipe: steps.value,
+    label: label.value,
+    seen: seen.value,
   });
 }
-
-/** What a format or a misreading makes of the map, wiped against it. */
-function showOther(wanted: Other | null): void {
-  other.value = wanted;
-  look.level = 0;
-  if (wanted && look.comparison === "none") look.comparison = "wipe";
-}
-
-function keep(): void {
-  if (map.value && draft.dirty.value)
-    changes.recipe.mutate({
-      map: map.value.id,
-      recipe: draft.steps.value,
-      label: "",
-      seen: draft.seen.value,
-    });
-}
-
 function goBy(step: number): void {
   const sets = setList.data.value?.sets ?? [];
   const next = sets[sets.findIndex((one) => one.id === props.id) + step];
   if (next) void router.replace({ name: "set", params: { slug: props.slug, id: next.id } });
 }
-
-function nextComparison(): void {
-  if (!comparable.value) return;
-  look.comparison = following(COMPARISONS, look.comparison);
+function back(): void {
+  if (shownFinding.value) shownFinding.value = null;
+  else if (draft.dirty.value) draft.discard();
+  else void router.push({ name: "sets", params: { slug: props.slug } });
 }
 
 useSetKeys({
-  pick: (index) => (picked.value = order.value[index]?.id ?? picked.value),
+  pick: (index) => (picked.value = maps.value[index]?.id ?? picked.value),
   goBy,
-  channel: (wanted) => {
-    if (!channels.value.find((one) => one.value === wanted)?.off)
-      look.channel = look.channel === wanted ? "rgb" : wanted;
-  },
-  compare: nextComparison,
+  channel: page.toggleChannel,
+  before: () => comparable.value && (look.comparison = look.comparison === "before" ? "none" : "before"),
+  compare: () => comparable.value && (look.comparison = following(COMPARISONS, look.comparison)),
   fit: () => viewer.value?.fit(),
   zoom: (factor) => viewer.value?.zoom(factor),
   tile: () => (look.repeat = following(REPEATS, look.repeat)),
@@ -170,35 +115,33 @@ useSetKeys({
   level: (by) => levelBy(look, by, levels.value),
   plain: () => plain(look),
   statistics: () => (look.statistics = !look.statistics),
-  surface: () => (view.value = view.value === "surface" ? "flat" : "surface"),
-  formats: () => (view.value = view.value === "formats" ? "flat" : "formats"),
+  surface: () => page.toggleView("surface"),
+  formats: () => page.toggleView("formats"),
+  packed: () => page.toggleView("packed"),
   firstRemedy: () => {
-    const first = set.data.value?.findings.find((one) => one.remedy);
+    const first = set.data.value?.findings.find((one) => one.remedy && !one.waiver);
     if (first && mayChange.value) remedy(first);
   },
-  keep,
-  back: () => {
-    if (shownFinding.value) {
-      shownFinding.value = null;
-      return;
-    }
-    if (draft.dirty.value) draft.discard();
-    else void router.push({ name: "sets", params: { slug: props.slug } });
-  },
+  apply,
+  back,
 });
 const has = (role: string) => set.data.value?.maps.some((one) => one.role === role) ?? false;
 </script>
 
 <template>
   <div v-if="set.error.value" class="gone">
-    <h1>This set is not there any more</h1>
-    <p><RouterLink :to="{ name: 'sets', params: { slug } }">Back to the sets</RouterLink></p>
+    <h1>This set no longer exists</h1>
+    <p>
+      It was deleted, merged or undone.
+      <RouterLink :to="{ name: 'sets', params: { slug } }">Back to the sets</RouterLink>
+    </p>
   </div>
-  <div v-else-if="set.data.value && set.data.value.id === id" class="bench">
+  <StateView v-else-if="!shown" :query="set" height="4rem" />
+  <div v-else class="page">
     <SetHead
       v-model:view="view"
       :look="look"
-      :name="set.data.value.name"
+      :set="shown"
       :channels="channels"
       :comparable="comparable"
       @go="goBy"
@@ -206,115 +149,130 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
     <div class="middle">
       <MapStrip
         :slug="slug"
-        :maps="order"
+        :maps="maps"
         :roles="roles"
         :current="map?.id ?? null"
-        @pick="((picked = $event), (view = view === 'surface' ? 'flat' : view))"
+        @pick="((picked = $event), (view = view === 'surface' || view === 'packed' ? 'flat' : view))"
       />
-      <div class="picture">
-        <Viewer
-          v-if="view !== 'surface' && map && map.width"
-          ref="viewer"
-          :slug="slug"
-          :map="map"
-          :colour="colour"
-          :look="look"
-          :levels="levels"
-          :chain="chain"
-          :preview="view === 'flat' ? draft.preview.value : null"
-          :other="view === 'formats' ? other : null"
-          :place="shownFinding?.map === map.id ? shownFinding.place : null"
-          :marks="shownFinding?.map === map.id ? shownFinding.marks : null"
-        />
-        <SurfaceView
-          v-else-if="view === 'surface'"
-          :slug="slug"
-          :set="id"
-          :name="set.data.value.name"
-          :occlusion="has('occlusion')"
-          :rough="has('roughness') || has('glossiness')"
-          :metal="has('metallic')"
-          :stepped="set.data.value.maps.some((one) => one.recipe.some((step) => !step.off))"
-        />
-      </div>
-      <aside v-if="view === 'formats' && map && map.width" class="scroll">
-        <TrialPanel :key="map.id" :slug="slug" :map="map" :may-change="mayChange" @show="showOther" />
-      </aside>
-      <aside v-else class="scroll">
-        <MapPanel
-          v-if="map"
-          :set="set.data.value"
-          :map="map"
-          :roles="roles"
-          :may-change="mayChange"
-          :draft="draft"
-          :kinds="kinds"
-          :derivations="catalogue.data.value?.derivations ?? []"
-          :others="others"
-          @share="changes.share.mutate({ map: map.id, set: $event })"
-          @role="changes.place.mutate({ map: map.id, set: id, role: $event })"
-          @layer="changes.layer.mutate({ map: map.id, layer: $event })"
-          @keep="keep"
-          @derive="derive"
-          @copy="copying = true"
-          @split="changes.split.mutate({ set: id, name: '', maps: [map.id] })"
-        />
-        <SetLicence :slug="slug" :set="set.data.value" :may-change="mayChange" />
-        <FindingList
-          :slug="slug"
-          :set="set.data.value"
-          :roles="roles"
-          :may-change="mayChange"
-          :may-waive="project.data.value?.right === 'rules'"
-          :shown="shownFinding?.id ?? null"
-          @show="show"
-          @judge="changes.judge.mutate({ set: id })"
-          @remedy="remedy"
-          @waive="(finding, reason, until) => rules.waive(finding.id, reason, until)"
-          @revoke="(finding) => finding.waiver && rules.revoke(finding.waiver.id)"
-          @alpha="
-            (finding, role) => finding.map && role && changes.useAlpha.mutate({ map: finding.map, role })
-          "
-        />
-      </aside>
+      <Splitter state-key="set-page" state-storage="local" class="split">
+        <SplitterPanel :size="72" :min-size="40" class="picture">
+          <Viewer
+            v-if="(view === 'flat' || view === 'formats') && map && map.width"
+            ref="viewer"
+            :slug="slug"
+            :map="map"
+            :colour="colour"
+            :look="look"
+            :levels="levels"
+            :chain="chain"
+            :preview="view === 'flat' ? draft.preview.value : null"
+            :other="view === 'formats' ? other : null"
+            :place="shownFinding?.map === map.id ? shownFinding.place : null"
+            :marks="shownFinding?.map === map.id ? shownFinding.marks : null"
+          />
+          <SurfaceView
+            v-else-if="view === 'surface'"
+            :slug="slug"
+            :set="id"
+            :name="shown.name"
+            :occlusion="has('occlusion')"
+            :rough="has('roughness') || has('glossiness')"
+            :metal="has('metallic')"
+            :stepped="shown.maps.some((one) => one.recipe.some((step) => !step.off))"
+          />
+          <PackedView
+            v-else-if="view === 'packed'"
+            :slug="slug"
+            :set="shown"
+            :target="target"
+            :wanted="wantedOutput"
+          />
+        </SplitterPanel>
+        <SplitterPanel :size="28" :min-size="18" class="scroll">
+          <TrialPanel
+            v-if="view === 'formats' && map && map.width"
+            :key="map.id"
+            :slug="slug"
+            :map="map"
+            :may-change="mayChange"
+            @show="page.showOther"
+          />
+          <SidePanels
+            v-else-if="map"
+            :slug="slug"
+            :set="shown"
+            :map="map"
+            :roles="roles"
+            :may-change="mayChange"
+            :draft="draft"
+            :kinds="catalogue.data.value?.steps ?? []"
+            :derivations="catalogue.data.value?.derivations ?? []"
+            :others="(setList.data.value?.sets ?? []).filter((one) => one.id !== id)"
+            :changes="changes"
+            @apply="apply"
+            @derive="derive"
+            @copy="copying = true"
+          >
+            <FindingList
+              :slug="slug"
+              :set="shown"
+              :roles="roles"
+              :may-change="mayChange"
+              :may-waive="project.data.value?.right === 'rules'"
+              :shown="shownFinding?.id ?? null"
+              @show="page.show"
+              @judge="changes.judge.mutate({ set: id })"
+              @remedy="remedy"
+              @waive="(finding, reason, until) => rules.waive(finding.id, reason, until)"
+              @revoke="(finding) => finding.waiver && rules.revoke(finding.waiver.id)"
+              @alpha="(finding, role) => finding.map && changes.useAlpha.mutate({ map: finding.map, role })"
+            />
+          </SidePanels>
+        </SplitterPanel>
+      </Splitter>
     </div>
     <CopySteps
-      v-if="map && setList.data.value"
+      v-if="copying && map && setList.data.value"
       v-model:shown="copying"
       :map="map"
-      :set-list="setList.data.value"
+      :sets="setList.data.value.sets"
       :role="roles.find((one) => one.key === map?.role)?.label ?? ''"
       @copy="changes.copySteps.mutate({ map: map.id, sets: $event })"
     />
     <ChannelBoard
+      v-model:wanted="wantedOutput"
       :slug="slug"
-      :set="set.data.value"
+      :set="shown"
       :roles="roles"
       :target="target"
       @target="chosenTarget = $event"
+      @large="view = 'packed'"
     />
   </div>
 </template>
 
 <style scoped>
-.bench {
+.page {
   display: grid;
-  grid-template-rows: 40px minmax(0, 1fr) auto;
+  grid-template-rows: auto minmax(0, 1fr) auto;
   height: 100%;
 }
 .middle {
   display: grid;
-  grid-template-columns: auto minmax(0, 1fr) 318px;
+  grid-template-columns: auto minmax(0, 1fr);
+  min-height: 0;
+}
+.split {
   min-height: 0;
 }
 .picture {
   min-height: 0;
   min-width: 0;
-}
-aside {
-  border-left: 1px solid var(--line);
+  overflow: hidden;
 }
 .gone {
   padding: 64px;
+  display: grid;
+  gap: var(--space-2);
 }
 </style>

@@ -1,13 +1,16 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { computed, ref } from "vue";
 
 import type { StepKind } from "@/api/recipes";
 import type { RoleInfo, SetDetail, TextureMap } from "@/api/types";
+import CheckField from "@/parts/fields/CheckField.vue";
+import PickAction from "@/parts/fields/PickAction.vue";
 
 import StepOptions from "./StepOptions.vue";
 import type { Draft } from "./useDraft";
 
-/** The steps of a map, in order: tried out on the picture as they are changed, kept or discarded as one. */
+/** The steps of a map, in order: tried on the picture as they are changed, applied or discarded as one. */
 const props = defineProps<{
   draft: Draft;
   kinds: StepKind[];
@@ -16,18 +19,21 @@ const props = defineProps<{
   roles: RoleInfo[];
   mayChange: boolean;
 }>();
-const emit = defineEmits<{ keep: [] }>();
+const emit = defineEmits<{ apply: []; copy: [] }>();
 
 const open = ref(0);
 const kindOf = (step: string) => props.kinds.find((one) => one.step === step) ?? null;
-const groups = computed(() => {
+const labelOf = (step: string) => kindOf(step)?.label ?? step.replaceAll("_", " ");
+const offered = computed(() => {
   const fitting = props.kinds.filter((one) => one.roles.includes(props.map.role));
   return [...new Set(fitting.map((one) => one.group))].map((group) => ({
     group,
-    kinds: fitting.filter((one) => one.group === group),
+    options: fitting
+      .filter((one) => one.group === group)
+      .map((one) => ({ value: one.step, label: one.label, help: one.help })),
   }));
 });
-const label = (role: string) => props.roles.find((one) => one.key === role)?.label ?? role;
+const roleLabel = (role: string) => props.roles.find((one) => one.key === role)?.label ?? role;
 /** Maps that a step may read: every one of the set, numbered where a role has several. */
 const others = computed(() => {
   const seen = new Map<string, number>();
@@ -35,62 +41,69 @@ const others = computed(() => {
     const number = (seen.get(map.role) ?? 0) + 1;
     seen.set(map.role, number);
     return {
-      key: number > 1 ? `${map.role}/${number}` : map.role,
-      label: number > 1 ? `${label(map.role)}, number ${number}` : label(map.role),
+      value: number > 1 ? `${map.role}/${number}` : map.role,
+      label: number > 1 ? `${roleLabel(map.role)} ${number}` : roleLabel(map.role),
     };
   });
 });
 
-function add(event: Event): void {
-  const select = event.target as HTMLSelectElement;
-  const kind = kindOf(select.value);
-  if (kind) {
-    props.draft.add(kind);
-    open.value = props.draft.steps.value.length - 1;
-  }
-  select.value = "";
+function add(step: string): void {
+  const kind = kindOf(step);
+  if (!kind) return;
+  props.draft.add(kind);
+  open.value = props.draft.steps.value.length - 1;
 }
 </script>
 
 <template>
   <div class="steps">
-    <p v-if="!draft.steps.value.length" class="soft">No steps: the map is its source, untouched.</p>
+    <p v-if="!draft.steps.value.length" class="soft">No steps: the map is its source, unchanged.</p>
     <ol v-else aria-label="Steps">
       <li v-for="(step, index) in draft.steps.value" :key="index" :class="{ off: step.off }">
         <div class="head">
-          <input
-            type="checkbox"
-            :checked="!step.off"
+          <CheckField
+            :model-value="!step.off"
+            :label="`${labelOf(step.step)} is on`"
+            hidden
             :disabled="!mayChange"
-            :aria-label="`${kindOf(step.step)?.label ?? step.step}: in force`"
-            @change="draft.toggle(index)"
+            @update:model-value="draft.toggle(index)"
           />
-          <button
-            class="plain name"
+          <Button
+            text
+            severity="secondary"
+            class="name"
+            :label="labelOf(step.step)"
+            :icon="open === index ? 'pi pi-angle-down' : 'pi pi-angle-right'"
             :aria-expanded="open === index"
             @click="open = open === index ? -1 : index"
-          >
-            {{ kindOf(step.step)?.label ?? step.step }}
-          </button>
+          />
           <template v-if="mayChange">
-            <button class="plain" :disabled="index === 0" aria-label="Earlier" @click="draft.move(index, -1)">
-              <i class="pi pi-arrow-up" />
-            </button>
-            <button
-              class="plain"
+            <Button
+              text
+              severity="secondary"
+              icon="pi pi-arrow-up"
+              :disabled="index === 0"
+              :aria-label="`Move ${labelOf(step.step)} up`"
+              title="Move up"
+              @click="draft.move(index, -1)"
+            />
+            <Button
+              text
+              severity="secondary"
+              icon="pi pi-arrow-down"
               :disabled="index === draft.steps.value.length - 1"
-              aria-label="Later"
+              :aria-label="`Move ${labelOf(step.step)} down`"
+              title="Move down"
               @click="draft.move(index, 1)"
-            >
-              <i class="pi pi-arrow-down" />
-            </button>
-            <button
-              class="plain"
-              :aria-label="`Remove ${kindOf(step.step)?.label ?? step.step}`"
+            />
+            <Button
+              text
+              severity="secondary"
+              icon="pi pi-times"
+              :aria-label="`Remove ${labelOf(step.step)}`"
+              title="Remove"
               @click="draft.remove(index)"
-            >
-              <i class="pi pi-times" />
-            </button>
+            />
           </template>
         </div>
         <StepOptions
@@ -102,34 +115,27 @@ function add(event: Event): void {
         />
       </li>
     </ol>
-    <div v-if="draft.dirty.value" class="keep" role="status">
-      <span>Tried out, not kept</span>
-      <button class="do" @click="emit('keep')">Keep <kbd>Enter</kbd></button>
-      <button class="plain link" @click="draft.discard()">Discard <kbd>Esc</kbd></button>
+    <div v-if="draft.dirty.value" class="tried" role="status">
+      <span>{{ draft.label.value ? `Trying: ${draft.label.value}` : "Not applied yet" }}</span>
+      <Button @click="emit('apply')">Apply <kbd>Enter</kbd></Button>
+      <Button outlined severity="secondary" @click="draft.discard()">Discard <kbd>Esc</kbd></Button>
     </div>
-    <select v-if="mayChange" aria-label="Add a step" @change="add">
-      <option value="">Add a step …</option>
-      <optgroup v-for="one in groups" :key="one.group" :label="one.group">
-        <option v-for="kind in one.kinds" :key="kind.step" :value="kind.step">{{ kind.label }}</option>
-      </optgroup>
-    </select>
+    <div v-if="mayChange" class="row">
+      <PickAction label="Add a step" :options="offered" @pick="add" />
+      <Button v-if="map.recipe.length" text label="Copy steps to other sets" @click="emit('copy')" />
+    </div>
   </div>
 </template>
 
 <style scoped>
 .steps {
   display: grid;
-  gap: 6px;
-  justify-items: start;
-}
-p {
-  margin: 0;
+  gap: var(--space-2);
 }
 ol {
   list-style: none;
   margin: 0;
   padding: 0;
-  width: 100%;
 }
 li {
   border-top: 1px solid var(--line);
@@ -139,57 +145,25 @@ li:last-child {
 }
 .head {
   display: flex;
-  gap: 6px;
   align-items: center;
-  padding: 3px 0;
 }
 .name {
   flex: 1;
-  text-align: left;
-  font-weight: 600;
+  justify-content: start;
+  min-width: 0;
 }
 .off .name {
   text-decoration: line-through;
-  color: var(--ink-soft);
 }
-.head .plain {
-  color: var(--ink-soft);
-}
-.head .name {
-  color: var(--ink);
-}
-.head .plain:disabled {
-  opacity: 0.3;
-}
-.keep {
+.tried {
   display: flex;
-  gap: 8px;
+  flex-wrap: wrap;
+  gap: var(--space-2);
   align-items: center;
-  width: 100%;
-  padding: 4px 6px;
+  padding: var(--space-1) var(--space-2);
   background: var(--accent-wash);
 }
-.keep span {
+.tried span {
   flex: 1;
-}
-.do {
-  border: 0;
-  background: var(--accent);
-  color: var(--on-accent, #fff);
-  padding: 2px 8px;
-  cursor: pointer;
-}
-.do kbd {
-  color: inherit;
-  background: none;
-}
-.link {
-  color: var(--accent);
-}
-select {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 2px;
 }
 </style>

@@ -7,14 +7,14 @@ export function channelsOf(map: TextureMap | null) {
   const single = letters === "y" || letters === "r";
   const over = {
     value: "over" as Channel,
-    label: "Over",
+    label: "Alpha over",
     off: !letters.includes("a"),
-    title: "Alpha over a chequer (X)",
+    title: "All channels, alpha over a checkerboard (X)",
   };
   const rest = (["rgb", "r", "g", "b", "a"] as Channel[]).map((value) => ({
     value,
     label: value === "rgb" ? "All" : value.toUpperCase(),
-    title: value === "rgb" ? "All channels" : `Channel ${value.toUpperCase()} alone`,
+    title: value === "rgb" ? "All channels" : `Channel ${value.toUpperCase()} alone (${value.toUpperCase()})`,
     off: value !== "rgb" && (single || !(letters.includes(value) || (letters === "ya" && value === "r"))),
   }));
   return [...rest, over];

@@ -3,17 +3,20 @@ import { computed, ref, shallowRef, watch } from "vue";
 import { newStep, previewOf, type RecipeStep, type StepKind, stepsOf } from "@/api/recipes";
 import type { TextureMap } from "@/api/types";
 
-/** Steps being tried out on one map: shown at once, kept only when asked to. */
+/** Steps being tried on one map: shown at once, applied only when asked to. */
 export function useDraft(slug: () => string, map: () => TextureMap | null) {
   const steps = ref<RecipeStep[]>([]);
   /** The map as it was when these steps began to be edited. */
   const seen = shallowRef<TextureMap | null>(null);
+  /** What the steps are called when they are applied, such as the remedy that they come from. */
+  const label = ref("");
   const kept = computed(() => (map() ? stepsOf(map()!) : []));
   const dirty = computed(() => JSON.stringify(steps.value) !== JSON.stringify(kept.value));
   const preview = computed(() => (dirty.value && map() ? previewOf(slug(), map()!, steps.value) : null));
 
   function discard(): void {
     steps.value = kept.value.map((one) => ({ ...one }));
+    label.value = "";
     seen.value = map();
   }
   // What somebody else kept meanwhile does not take away what is being tried; both are shown when it is kept.
@@ -35,6 +38,13 @@ export function useDraft(slug: () => string, map: () => TextureMap | null) {
     dirty,
     preview,
     discard,
+    label,
+    /** A finding's remedy: one more step behind those that are applied. */
+    tryStep: (step: RecipeStep, called: string) => {
+      discard();
+      steps.value = [...steps.value, step];
+      label.value = called;
+    },
     add: (kind: StepKind) => change([...steps.value, newStep(kind, map()!)]),
     remove: (index: number) => change(steps.value.filter((_, at) => at !== index)),
     move: (from: number, by: number) => {

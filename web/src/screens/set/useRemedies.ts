@@ -1,5 +1,5 @@
 import type { useSetChanges } from "@/api/setChanges";
-import { type Derivation, type RecipeStep, stepOf, stepsOf } from "@/api/recipes";
+import { type Derivation, type RecipeStep, stepOf } from "@/api/recipes";
 import type { Finding, SetDetail, TextureMap } from "@/api/types";
 
 interface Around {
@@ -8,11 +8,13 @@ interface Around {
   changes: ReturnType<typeof useSetChanges>;
   pick: (map: number) => void;
   done: () => void;
+  /** Shows a step on the picture, to be applied or discarded. */
+  tryStep: (map: TextureMap, step: RecipeStep, finding: Finding) => void;
 }
 
 /** What can be done about findings, and maps made from maps. */
-export function useRemedies({ set, map, changes, pick, done }: Around) {
-  /** A remedy is a step on the map, or something done to the set. */
+export function useRemedies({ set, map, changes, pick, done, tryStep }: Around) {
+  /** A remedy that is a step on the map is tried on the picture first; what is done to the set is done, and can be undone. */
   function remedy(finding: Finding): void {
     const { remedy: cure } = finding;
     const mended = set()?.maps.find((one) => one.id === finding.map);
@@ -29,8 +31,7 @@ export function useRemedies({ set, map, changes, pick, done }: Around) {
       changes.place.mutate({ map: mended.id, set: set()!.id, role: String(cure.role) });
     } else {
       pick(mended.id);
-      const label = String(cure.label);
-      changes.recipe.mutate({ map: mended.id, recipe: [...stepsOf(mended), stepOf(cure)], label });
+      tryStep(mended, stepOf(cure), finding);
     }
   }
 

@@ -5,6 +5,7 @@ interface Doing {
   pick: (index: number) => void;
   goBy: (step: number) => void;
   channel: (channel: Channel) => void;
+  before: () => void;
   compare: () => void;
   fit: () => void;
   zoom: (factor: number) => void;
@@ -17,21 +18,22 @@ interface Doing {
   statistics: () => void;
   surface: () => void;
   formats: () => void;
+  packed: () => void;
   firstRemedy: () => void;
-  keep: () => void;
+  apply: () => void;
   back: () => void;
 }
 
-/** The bench by keyboard. */
+/** A set's page by keyboard. */
 export function useSetKeys(doing: Doing): void {
   const letter = (channel: Channel) => ({
     key: channel.toUpperCase(),
     does: `Channel ${channel.toUpperCase()} alone, and back`,
     run: () => doing.channel(channel),
   });
-  useKeys("Bench", [
+  useKeys("A set's page", [
     { key: "J ArrowRight", does: "Next set", run: () => doing.goBy(1) },
-    { key: "K ArrowLeft", does: "Set before", run: () => doing.goBy(-1) },
+    { key: "K ArrowLeft", does: "Previous set", run: () => doing.goBy(-1) },
     {
       key: "1 2 3 4 5 6 7 8 9",
       shown: "1…9",
@@ -42,25 +44,27 @@ export function useSetKeys(doing: Doing): void {
     letter("g"),
     letter("b"),
     letter("a"),
-    { key: "X", does: "Alpha over a chequer, and back", run: () => doing.channel("over") },
-    { key: "C", does: "Compare with the source, or a mip with plain averaging", run: () => doing.compare() },
-    { key: "F", does: "Frame the picture", run: () => doing.fit() },
-    { key: "+", does: "Closer", run: () => doing.zoom(2) },
-    { key: "-", does: "Farther", run: () => doing.zoom(0.5) },
-    { key: "U", does: "More tiles: 2, 3, 4, 8, one", run: () => doing.tile() },
+    { key: "X", does: "Alpha over a checkerboard, and back", run: () => doing.channel("over") },
+    { key: "Space", does: "Before and after", run: () => doing.before() },
+    { key: "C", does: "Next comparison: before, wipe, beside, difference", run: () => doing.compare() },
+    { key: "F", does: "Fit the picture to the window", run: () => doing.fit() },
+    { key: "+", does: "Zoom in", run: () => doing.zoom(2) },
+    { key: "-", does: "Zoom out", run: () => doing.zoom(0.5) },
+    { key: "U", does: "More tiles: 2, 3, 4, 8, 1", run: () => doing.tile() },
     { key: "N", does: "Move by half a tile, to see the seam", run: () => doing.half() },
     { key: "[", does: "Darker by a stop", run: () => doing.expose(-1) },
     { key: "]", does: "Brighter by a stop", run: () => doing.expose(1) },
     { key: ",", does: "Less gamma", run: () => doing.bend(1 / 1.25) },
     { key: ".", does: "More gamma", run: () => doing.bend(1.25) },
-    { key: "M", does: "Smaller mip level", run: () => doing.level(1) },
-    { key: "Shift+M", does: "Larger mip level", run: () => doing.level(-1) },
-    { key: "0", does: "Exposure, gamma and mip as they are", run: () => doing.plain() },
-    { key: "S", does: "Statistics: histogram and clipping", run: () => doing.statistics() },
+    { key: "PageDown", shown: "PageDown", does: "Smaller mip level", run: () => doing.level(1) },
+    { key: "PageUp", shown: "PageUp", does: "Larger mip level", run: () => doing.level(-1) },
+    { key: "0", does: "Reset exposure, gamma and mip level", run: () => doing.plain() },
+    { key: "S", does: "Histogram and clipping", run: () => doing.statistics() },
     { key: "V", does: "Flat, or on a surface", run: () => doing.surface() },
-    { key: "E", does: "Flat, or as formats encode it", run: () => doing.formats() },
-    { key: "H", does: "Apply the first remedy", run: () => doing.firstRemedy() },
-    { key: "Enter", does: "Keep the steps that are tried out", run: () => doing.keep() },
-    { key: "Escape", does: "Discard the steps tried out, or back to the sets", run: () => doing.back() },
+    { key: "E", does: "Flat, or compressed", run: () => doing.formats() },
+    { key: "P", does: "Flat, or the packed result large", run: () => doing.packed() },
+    { key: "H", does: "Try the first remedy on the picture", run: () => doing.firstRemedy() },
+    { key: "Enter", does: "Apply the steps that are tried", run: () => doing.apply() },
+    { key: "Escape", does: "Discard the steps that are tried, or back to the sets", run: () => doing.back() },
   ]);
 }

@@ -1,29 +1,32 @@
 <script setup lang="ts">
+import Button from "primevue/button";
+
 import { pictureOf } from "@/api/pictures";
 import type { TextureMap } from "@/api/types";
 
-/** A closer look without leaving the sets. */
+/** A closer look at one map, without leaving the list. */
 defineProps<{ slug: string; map: TextureMap }>();
 defineEmits<{ close: []; open: [] }>();
 </script>
 
 <template>
-  <div class="peek" role="dialog" :aria-label="map.file" @click.self="$emit('close')">
+  <div class="look" role="dialog" :aria-label="map.file" @click.self="$emit('close')">
     <figure>
       <img :src="pictureOf(slug, map, { side: 1024 })" :alt="map.file" />
-      <figcaption>
+      <figcaption class="row">
         <span class="mono"
           >{{ map.file }}<template v-if="map.channel"> [{{ map.channel.toUpperCase() }}]</template></span
         >
         <span>{{ map.width }} × {{ map.height }}, {{ map.bits }} bits, {{ map.channels.toUpperCase() }}</span>
-        <button class="plain" @click="$emit('open')">Open on the bench <kbd>Enter</kbd></button>
+        <Button severity="secondary" @click="$emit('open')">Open the set <kbd>Enter</kbd></Button>
+        <Button severity="secondary" @click="$emit('close')">Close <kbd>Space</kbd></Button>
       </figcaption>
     </figure>
   </div>
 </template>
 
 <style scoped>
-.peek {
+.look {
   position: fixed;
   inset: 40px 0 0;
   background: var(--surround);
@@ -35,17 +38,15 @@ defineEmits<{ close: []; open: [] }>();
 figure {
   margin: 0;
   display: grid;
-  gap: 8px;
+  gap: var(--space-2);
   justify-items: center;
 }
 img {
   max-width: 92vw;
   height: calc(100vh - 110px);
   object-fit: contain;
-  image-rendering: auto;
 }
 figcaption {
-  display: flex;
-  gap: 24px;
+  gap: var(--space-4);
 }
 </style>

@@ -32,13 +32,12 @@ function same(): void {
 
 <template>
   <p v-if="left && line" class="same" role="status">
-    That file was made {{ label }}.
+    The file is {{ label }} now.
     <Button
       :label="`Make the ${left} other ${left === 1 ? 'file' : 'files'} with ${suffix} ${label} as well`"
-      size="small"
       @click="same"
     />
-    <Button label="No" size="small" text @click="emit('done')" />
+    <Button label="No" text @click="emit('done')" />
   </p>
 </template>
 

@@ -1,13 +1,16 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, nextTick, ref, watch } from "vue";
 
 import type { TextureMap } from "@/api/types";
+import CheckField from "@/parts/fields/CheckField.vue";
 import Mark from "@/parts/Mark.vue";
 import Print from "@/parts/Print.vue";
 
 import type { Row } from "./matrix";
 
+/** One set in the list: its name, its maps by role, its verdict. */
 const props = defineProps<{
   slug: string;
   row: Row;
@@ -15,15 +18,17 @@ const props = defineProps<{
   chosen: boolean;
   renaming: boolean;
   mayChange: boolean;
+  compact?: boolean;
 }>();
 const emit = defineEmits<{
   focus: [column: number];
   look: [map: TextureMap];
   open: [];
-  choose: [];
+  choose: [range: boolean];
   rename: [name: string | null];
   startRename: [];
   drop: [role: string, map: number];
+  menu: [event: MouseEvent, column: number | null];
 }>();
 
 const over = ref<string | null>(null);
@@ -41,10 +46,10 @@ watch(
 
 const verdict = computed(() => {
   const { set, state } = props.row;
-  if (state === "judging") return "being judged";
+  if (state === "judging") return "being checked";
   if (state === "error") return set.errors === 1 ? "1 error" : `${set.errors} errors`;
   if (state === "warning") return set.warnings === 1 ? "1 warning" : `${set.warnings} warnings`;
-  return "fit to deliver";
+  return "can be delivered";
 });
 
 function dragStart(event: DragEvent, map: TextureMap): void {
@@ -60,37 +65,39 @@ function dropped(event: DragEvent, role: string): void {
 </script>
 
 <template>
-  <div class="row" :class="{ chosen }" role="row" :data-set="row.set.name">
-    <div class="head" role="rowheader">
-      <input
-        type="checkbox"
-        :checked="chosen"
-        :aria-label="`Choose ${row.set.name}`"
-        @change="emit('choose')"
+  <div class="row-of-set" :class="{ chosen, compact }" role="row" :data-set="row.set.name">
+    <div class="head" role="rowheader" @contextmenu.prevent="emit('menu', $event, null)">
+      <CheckField
+        :model-value="chosen"
+        :label="`Select ${row.set.name}`"
+        hidden
+        @click.capture.prevent.stop="emit('choose', $event.shiftKey)"
       />
       <div class="who">
         <InputText
           v-if="renaming"
           ref="input"
           v-model="name"
+          fluid
           aria-label="New name"
           @keydown.enter.stop="emit('rename', name)"
           @keydown.escape.stop="emit('rename', null)"
           @blur="emit('rename', null)"
         />
-        <button v-else class="plain name" @click="emit('open')">
-          {{ row.set.name }}
-        </button>
-        <div class="soft">
+        <Button v-else text severity="secondary" class="name" :title="row.set.name" @click="emit('open')">
+          <span>{{ row.set.name }}</span>
+        </Button>
+        <div v-if="!compact" class="soft more">
           {{ row.set.maps.length }} maps
-          <button
-            v-if="mayChange"
-            class="plain rename"
+          <Button
+            v-if="mayChange && !renaming"
+            text
+            class="rename"
+            icon="pi pi-pencil"
             :aria-label="`Rename ${row.set.name}`"
+            title="Rename (N)"
             @click="emit('startRename')"
-          >
-            rename
-          </button>
+          />
         </div>
       </div>
     </div>
@@ -111,6 +118,7 @@ function dropped(event: DragEvent, role: string): void {
       ]"
       @click="emit('focus', index)"
       @dblclick="cell.map && emit('look', cell.map)"
+      @contextmenu.prevent="emit('menu', $event, index)"
       @dragover.prevent="over = mayChange ? cell.role : null"
       @dragleave="over = null"
       @drop.prevent="dropped($event, cell.role)"
@@ -128,7 +136,11 @@ function dropped(event: DragEvent, role: string): void {
     </div>
     <div class="end" role="gridcell">
       <div class="verdict"><Mark :severity="row.state" /> {{ verdict }}</div>
-      <div v-if="row.set.judged && row.set.headline" class="headline soft" :title="row.set.headline">
+      <div
+        v-if="row.set.judged && row.set.headline && !compact"
+        class="headline soft"
+        :title="row.set.headline"
+      >
         {{ row.set.headline }}
       </div>
     </div>
@@ -136,7 +148,7 @@ function dropped(event: DragEvent, role: string): void {
 </template>
 
 <style scoped>
-.row {
+.row-of-set {
   display: grid;
   grid-template-columns: var(--matrix-columns);
   height: var(--row-height);
@@ -148,34 +160,43 @@ function dropped(event: DragEvent, role: string): void {
 }
 .head {
   display: flex;
-  gap: 8px;
+  gap: var(--space-1);
   align-items: center;
-  padding: 0 8px 0 12px;
+  padding: 0 var(--space-2) 0 var(--space-3);
   min-width: 0;
 }
 .who {
   min-width: 0;
+  flex: 1;
 }
 .name {
   font-weight: 650;
+  padding: 0 2px;
+  justify-content: start;
+  text-align: left;
+  max-width: 100%;
+}
+.name span {
   overflow-wrap: anywhere;
   display: -webkit-box;
   -webkit-line-clamp: 2;
   -webkit-box-orient: vertical;
   overflow: hidden;
 }
+.compact .name span {
+  -webkit-line-clamp: 1;
+}
+.more {
+  display: flex;
+  align-items: center;
+  padding-left: 2px;
+}
 .rename {
   opacity: 0;
-  color: var(--accent);
-  margin-left: 4px;
 }
-.row:hover .rename,
+.row-of-set:hover .rename,
 .rename:focus-visible {
   opacity: 1;
-}
-.name:hover {
-  color: var(--accent);
-  text-decoration: underline;
 }
 .cell {
   padding: 4px;
@@ -216,7 +237,7 @@ function dropped(event: DragEvent, role: string): void {
   justify-items: center;
   gap: 2px;
   height: 100%;
-  font-size: 11px;
+  font-size: var(--text-small);
 }
 .absent {
   border: 1px dashed var(--warning);
@@ -226,9 +247,9 @@ function dropped(event: DragEvent, role: string): void {
   border: 1px dotted var(--line);
 }
 .end {
-  padding: 0 12px 0 10px;
+  padding: 0 var(--space-3) 0 10px;
   align-self: center;
-  font-size: 12px;
+  font-size: 0.923rem;
   min-width: 0;
 }
 .verdict {

@@ -1,27 +1,33 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import Chip from "primevue/chip";
+import ContextMenu from "primevue/contextmenu";
+import type { MenuItem } from "primevue/menuitem";
 import InputText from "primevue/inputtext";
-import Popover from "primevue/popover";
 import SelectButton from "primevue/selectbutton";
-import { computed, nextTick, ref, watch } from "vue";
+import { computed, ref } from "vue";
 
 import { useHabit } from "@/api/habit";
-import { useProject, useSets } from "@/api/queries";
+import { useProject } from "@/api/queries";
 import { useSetChanges } from "@/api/setChanges";
 import type { TextureMap } from "@/api/types";
 import { router } from "@/app/router";
-import LicenceInput from "@/parts/LicenceInput.vue";
+import ScreenHead from "@/parts/ScreenHead.vue";
+import StateView from "@/parts/StateView.vue";
 
-import { columnsOf, type Filter, filtered, rowOf } from "./matrix";
+import BulkBar from "./BulkBar.vue";
 import QuickLook from "./QuickLook.vue";
-import SetRow from "./SetRow.vue";
+import SetMatrix from "./SetMatrix.vue";
 import UndecidedTray from "./UndecidedTray.vue";
+import { menuOf } from "./menu";
+import { useSelection } from "./useSelection";
+import { useSetList } from "./useSetList";
 import { useSetsKeys } from "./useSetsKeys";
-import { useVisibleRows } from "./useVisibleRows";
+import ViewOptions from "./ViewOptions.vue";
 
-const ROW_HEIGHT = 100; // a print of 92 pixels and its margin
 const props = defineProps<{ slug: string }>();
-const setList = useSets(() => props.slug);
+const list = useSetList(() => props.slug);
+const { setList, words, filter, sort, group, height, hiddenRoles, columns, every, rows, narrowed } = list;
 const project = useProject(() => props.slug);
 const changes = useSetChanges(() => props.slug);
 const habit = useHabit(() => props.slug);
@@ -31,64 +37,51 @@ const unsure = computed(
     (habit.data.value?.lines ?? []).filter((line) => !line.taught && !(line.decided && line.certain)).length,
 );
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
-
-const words = ref("");
-const filter = ref<Filter>("all");
-const chosen = ref(new Set<number>());
+const selection = useSelection(() => rows.value.map((row) => row.set.id));
+const chosenSets = computed(() =>
+  rows.value.map((row) => row.set).filter((set) => selection.chosen.value.has(set.id)),
+);
 const renaming = ref<number | null>(null);
 const looked = ref<TextureMap | null>(null);
-const licences = ref<InstanceType<typeof Popover>>();
 const searchBox = ref<{ $el: HTMLInputElement }>();
-
-const columns = computed(() => (setList.data.value ? columnsOf(setList.data.value) : []));
-const every = computed(() => (setList.data.value?.sets ?? []).map((set) => rowOf(set, columns.value)));
-const rows = computed(() => filtered(every.value, words.value, filter.value));
-const count = (state: Filter) => every.value.filter((row) => row.state === state).length;
-const filters = computed(() => [
-  { value: "all", label: `All ${every.value.length}` },
-  { value: "error", label: `Errors ${count("error")}` },
-  { value: "warning", label: `Warnings ${count("warning")}` },
-  { value: "fine", label: `Fine ${count("fine")}` },
-]);
-
-const body = ref<HTMLElement>();
-const { range, onScroll, reveal } = useVisibleRows(body, ROW_HEIGHT, () => rows.value.length);
-const shown = computed(() => rows.value.slice(range.value[0], range.value[1]));
+const matrix = ref<InstanceType<typeof SetMatrix>>();
 
 const open = (id: number, map?: TextureMap) =>
   void router.push({ name: "set", params: { slug: props.slug, id }, query: map ? { map: map.id } : {} });
+function deliver(sets: readonly number[], target = ""): void {
+  const query = { ...(sets.length ? { sets: sets.join(",") } : {}), ...(target ? { target } : {}) };
+  void router.push({ name: "deliveries", params: { slug: props.slug }, query });
+}
+const takeOut = (map: TextureMap) => changes.place.mutate({ map: map.id, set: null, role: "" });
+const assign = (map: TextureMap, role: string) =>
+  map.set !== null && changes.place.mutate({ map: map.id, set: map.set, role });
 
 const { focus, focusedRow, focusedMap } = useSetsKeys({
   rows,
   columns,
-  reveal,
   looked,
+  reveal: (row) => matrix.value?.reveal(row),
   open,
-  chooseRow: (id) => toggle(id),
+  chooseRow: (id, range) => selection.toggle(id, range),
+  chooseAll: selection.all,
   startRename: (id) => (renaming.value = mayChange.value ? id : null),
   search: () => searchBox.value?.$el.focus(),
-  assign: (map, role) => map.set !== null && changes.place.mutate({ map: map.id, set: map.set, role }),
-  takeOut: (map) => changes.place.mutate({ map: map.id, set: null, role: "" }),
-  merge: () => mergeChosen(),
+  assign,
+  takeOut,
+  merge: () => merge(),
+  deliver: () => deliver(selection.ids.value),
 });
-
-function toggle(id: number): void {
-  const next = new Set(chosen.value);
-  if (!next.delete(id)) next.add(id);
-  chosen.value = next;
-}
 
 function finishRename(id: number, name: string | null): void {
   if (renaming.value !== id) return;
   renaming.value = null;
-  if (name !== null) changes.rename.mutate({ set: id, name });
+  if (name !== null) void changes.rename.mutate({ set: id, name });
 }
-
-function mergeChosen(): void {
-  const ids = rows.value.map((row) => row.set.id).filter((id) => chosen.value.has(id));
+function merge(): void {
+  const { value: ids } = selection.ids;
   if (ids.length < 2) return;
-  changes.merge.mutate({ into: ids[0]!, sets: ids });
-  chosen.value = new Set();
+  void changes.merge.mutate({ into: ids[0]!, sets: ids });
+  selection.clear();
 }
 
 /** A file of several with one suffix that was placed by hand: the others may be meant as well. */
@@ -97,149 +90,143 @@ function remember(map: number, role: string): void {
   const suffix = setList.data.value?.undecided.find((one) => one.map.id === map)?.suffix;
   placed.value = suffix ? { suffix, role } : null;
 }
-
 function answer(map: number, role: string, setName: string): void {
   remember(map, role);
   const there = setList.data.value?.sets.find((set) => set.name === setName);
-  changes.place.mutate({ map, set: there?.id ?? null, role, newSet: there ? undefined : setName });
+  void changes.place.mutate({ map, set: there?.id ?? null, role, newSet: there ? undefined : setName });
 }
-
 function dropped(map: number, set: number, role: string): void {
   remember(map, role);
-  changes.place.mutate({ map, set, role });
+  void changes.place.mutate({ map, set, role });
 }
 
-watch(focus, async () => {
-  await nextTick();
-  if (focus.value) reveal(focus.value.row);
+const menu = ref<InstanceType<typeof ContextMenu>>();
+const entries = ref<MenuItem[]>([]);
+function showMenu(event: MouseEvent, row: number, column: number | null): void {
+  const at = rows.value[row];
+  if (!at) return;
+  if (column !== null) focus.value = { row, column };
+  const map = column === null ? null : (at.cells[column]?.map ?? null);
+  entries.value = menuOf({
+    map,
+    mayChange: mayChange.value,
+    roles: columns.value,
+    open: () => open(at.set.id, map ?? undefined),
+    look: () => (looked.value = map),
+    select: () => selection.toggle(at.set.id),
+    rename: () => (renaming.value = at.set.id),
+    deliver: () => deliver([at.set.id]),
+    assign: (role) => map && assign(map, role),
+    takeOut: () => map && takeOut(map),
+  });
+  menu.value?.show(event);
+}
+const state = computed(() => {
+  const all = every.value.length;
+  return rows.value.length === all ? `${all} sets` : `${rows.value.length} of ${all} sets`;
 });
-const gridColumns = computed(
-  () => `200px repeat(${columns.value.length}, ${ROW_HEIGHT}px) minmax(128px, 1fr)`,
-);
-const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.value].join(",") } : {}));
 </script>
 
 <template>
-  <div class="screen" :style="{ '--matrix-columns': gridColumns, '--row-height': `${ROW_HEIGHT}px` }">
-    <div class="tools">
-      <InputText
-        ref="searchBox"
-        v-model="words"
-        placeholder="Find a set or file  ( / )"
-        aria-label="Find a set or file"
-        class="find"
-      />
-      <SelectButton
-        v-model="filter"
-        :options="filters"
-        option-label="label"
-        option-value="value"
-        :allow-empty="false"
-        aria-label="Show"
-      />
-      <span class="grow" />
-      <RouterLink v-slot="{ navigate }" :to="{ name: 'habit', params: { slug } }" custom>
+  <div class="screen">
+    <ScreenHead title="Sets" :state="state">
+      <template #actions>
         <Button
+          as="router-link"
+          outlined
+          severity="secondary"
           :label="unsure ? `File names: ${unsure} unsure` : 'File names'"
-          :title="unsure ? `${unsure} suffixes are guesses or open` : 'What each suffix was taken for'"
-          size="small"
-          outlined
-          @click="navigate"
+          :title="unsure ? `${unsure} suffixes are guesses or undecided` : 'What each suffix means'"
+          :to="{ name: 'habit', params: { slug } }"
         />
-      </RouterLink>
-      <template v-if="chosen.size">
-        <span>{{ chosen.size }} chosen</span>
-        <Button
-          label="Merge"
-          size="small"
-          outlined
-          :disabled="chosen.size < 2 || !mayChange"
-          @click="mergeChosen"
-        />
-        <Button
-          label="Licence"
-          size="small"
-          outlined
-          :disabled="!mayChange"
-          @click="licences?.toggle($event)"
-        />
-        <Popover ref="licences" aria-label="Licence of the chosen sets">
-          <LicenceInput :slug="slug" :sets="[...chosen]" @said="licences?.hide()" />
-        </Popover>
+        <Button label="Deliver" :disabled="every.length === 0" @click="deliver(selection.ids.value)" />
       </template>
-      <RouterLink
-        v-slot="{ navigate }"
-        :to="{ name: 'deliveries', params: { slug }, query: deliverQuery }"
-        custom
-      >
-        <Button
-          :label="
-            chosen.size === 1 ? 'Deliver 1 set' : chosen.size ? `Deliver ${chosen.size} sets` : 'Deliver'
-          "
-          size="small"
-          :disabled="every.length === 0"
-          @click="navigate"
+      <template #filters>
+        <InputText
+          ref="searchBox"
+          v-model="words"
+          placeholder="Find a set or file  ( / )"
+          aria-label="Find a set or file"
+          class="find"
         />
-      </RouterLink>
-    </div>
-
-    <div v-if="setList.data.value && every.length === 0" class="nothing">
-      <h1>No sets yet</h1>
-      <p>
-        Drop a folder of textures on the
-        <RouterLink :to="{ name: 'intake', params: { slug } }">intake</RouterLink>; its files come back here
-        as sets.
-      </p>
-    </div>
-    <div
-      v-else
-      ref="body"
-      class="scroll matrix"
-      role="grid"
-      aria-label="Sets by roles"
-      :aria-rowcount="rows.length"
-      @scroll="onScroll"
-    >
-      <div class="columns" role="row">
-        <span role="columnheader">Set</span>
-        <span v-for="(column, index) in columns" :key="column.key" role="columnheader" class="role">
-          {{ column.label }} <kbd v-if="index < 10">{{ (index + 1) % 10 }}</kbd>
-        </span>
-        <span role="columnheader">Verdict</span>
-      </div>
-      <div :style="{ height: `${rows.length * ROW_HEIGHT}px`, position: 'relative' }">
-        <div :style="{ transform: `translateY(${range[0] * ROW_HEIGHT}px)` }">
-          <SetRow
-            v-for="(row, index) in shown"
-            :key="row.set.id"
-            :slug="slug"
-            :row="row"
-            :focus-column="focus?.row === range[0] + index ? focus.column : null"
-            :chosen="chosen.has(row.set.id)"
-            :renaming="renaming === row.set.id"
-            :may-change="mayChange"
-            @focus="focus = { row: range[0] + index, column: $event }"
-            @look="looked = $event"
-            @open="open(row.set.id)"
-            @choose="toggle(row.set.id)"
-            @start-rename="renaming = row.set.id"
-            @rename="finishRename(row.set.id, $event)"
-            @drop="(role, map) => dropped(map, row.set.id, role)"
-          />
-        </div>
-      </div>
-    </div>
-
-    <UndecidedTray
-      v-if="setList.data.value"
+        <SelectButton
+          v-model="filter"
+          :options="list.filters.value"
+          option-label="label"
+          option-value="value"
+          :allow-empty="false"
+          aria-label="Show"
+        />
+        <Chip
+          v-for="one in narrowed"
+          :key="one.label"
+          :label="one.label"
+          removable
+          data-test="narrowed"
+          @remove="one.clear()"
+        />
+        <span class="grow" />
+        <ViewOptions
+          v-model:height="height"
+          v-model:sort="sort"
+          v-model:group="group"
+          v-model:hidden="hiddenRoles"
+          :columns="list.everyColumn.value"
+        />
+      </template>
+    </ScreenHead>
+    <BulkBar
+      v-if="chosenSets.length"
       :slug="slug"
-      :set-list="setList.data.value"
+      :sets="chosenSets"
+      :roles="setList.data.value?.roles ?? []"
       :may-change="mayChange"
-      :placed="placed"
-      @said="placed = null"
-      @place="answer"
-      @drop="(map) => changes.place.mutate({ map, set: null, role: '' })"
+      @clear="selection.clear()"
+      @merge="merge"
+      @rename="(names) => changes.renameMany.mutate({ names })"
+      @deliver="(target) => deliver(selection.ids.value, target)"
+      @steps="(role, recipe) => changes.addSteps.mutate({ sets: selection.ids.value, role, recipe })"
     />
+    <StateView :query="setList" :rows="8" height="88px" :empty="every.length === 0">
+      <template #empty>
+        <div class="nothing">
+          <h2>No sets yet</h2>
+          <p>
+            Drop a folder of textures on
+            <RouterLink :to="{ name: 'intake', params: { slug } }">Intake</RouterLink>; its files are sorted
+            into sets.
+          </p>
+        </div>
+      </template>
+      <SetMatrix
+        ref="matrix"
+        v-model:focus="focus"
+        :slug="slug"
+        :list="list"
+        :chosen="selection.chosen.value"
+        :renaming="renaming"
+        :may-change="mayChange"
+        @look="looked = $event"
+        @open="open"
+        @choose="selection.toggle"
+        @choose-all="selection.all"
+        @start-rename="renaming = $event"
+        @rename="finishRename"
+        @drop="dropped"
+        @menu="showMenu"
+      />
+      <UndecidedTray
+        v-if="setList.data.value"
+        :slug="slug"
+        :set-list="setList.data.value"
+        :may-change="mayChange"
+        :placed="placed"
+        @said="placed = null"
+        @place="answer"
+        @drop="(map) => changes.place.mutate({ map, set: null, role: '' })"
+      />
+    </StateView>
+    <ContextMenu ref="menu" :model="entries" />
     <QuickLook
       v-if="looked && (focusedMap ?? looked)"
       :slug="slug"
@@ -251,47 +238,8 @@ const deliverQuery = computed(() => (chosen.value.size ? { sets: [...chosen.valu
 </template>
 
 <style scoped>
-.tools {
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  padding: 8px 12px;
-  flex: none;
-}
 .find {
   width: 230px;
-}
-.grow {
-  flex: 1;
-}
-.matrix {
-  flex: 1;
-  background: var(--sheet);
-  border-top: 1px solid var(--line);
-}
-.columns {
-  display: grid;
-  grid-template-columns: var(--matrix-columns);
-  position: sticky;
-  top: 0;
-  z-index: 2;
-  background: var(--sheet);
-  border-bottom: 1px solid var(--line-strong);
-  font-size: 12px;
-  color: var(--ink-soft);
-}
-.columns span {
-  padding: 5px 4px;
-}
-.columns span:first-child {
-  padding-left: 12px;
-}
-.columns span:last-child {
-  padding-left: 8px;
-}
-.columns kbd {
-  font-size: 9px;
-  opacity: 0.7;
 }
 .nothing {
   flex: 1;

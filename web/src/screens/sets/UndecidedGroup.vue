@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import Select from "primevue/select";
 import { computed } from "vue";
 
 import { useHabit, useTeaching } from "@/api/habit";
 import type { RoleInfo, Undecided } from "@/api/types";
+import PickAction from "@/parts/fields/PickAction.vue";
 import Print from "@/parts/Print.vue";
 import { meaningsOf } from "@/screens/habit/meanings";
 
@@ -51,7 +51,7 @@ function say(role: string): void {
     <div class="said">
       <div>
         <strong class="mono">{{ suffix }}</strong> {{ files.length }} files
-        <Button label="One by one" size="small" text @click="emit('open')" />
+        <Button label="One by one" text @click="emit('open')" />
       </div>
       <div class="soft">{{ files[0]!.map.why }}</div>
       <div v-if="mayChange" class="answers">
@@ -59,20 +59,10 @@ function say(role: string): void {
           v-for="role in likely"
           :key="role"
           :label="`All are ${label(role).toLowerCase()}`"
-          size="small"
           outlined
           @click="say(role)"
         />
-        <Select
-          :model-value="null"
-          :options="meanings"
-          option-label="label"
-          option-value="value"
-          size="small"
-          placeholder="Another role"
-          :aria-label="`Meaning of ${suffix}`"
-          @update:model-value="say"
-        />
+        <PickAction label="Another role" :options="meanings" @pick="say" />
       </div>
     </div>
   </li>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { computed, ref } from "vue";
 
 import type { SetList, Undecided } from "@/api/types";
@@ -36,7 +37,10 @@ const single = computed(() => {
 });
 
 const label = (role: string) => props.setList.roles.find((one) => one.key === role)?.label ?? role;
-const percent = (share: number) => `${Math.round(share * 100)} %`;
+function answerOf(answer: Undecided["candidates"][number]): string {
+  const channel = answer.channel ? ` in ${answer.channel.toUpperCase()}` : "";
+  return `${label(answer.role)}${channel} of ${answer.set}, ${Math.round(answer.confidence * 100)} %`;
+}
 
 function drag(event: DragEvent, one: Undecided): void {
   event.dataTransfer?.setData("application/x-map", String(one.map.id));
@@ -57,10 +61,7 @@ function dropped(event: DragEvent): void {
     @dragleave="over = false"
     @drop.prevent="dropped"
   >
-    <button class="plain title" @click="open = !open">
-      <i :class="open ? 'pi pi-angle-down' : 'pi pi-angle-right'" /> Undecided ({{ setList.undecided.length }})
-      <span class="soft">drag one into a cell, or drag a print here to take it out of its set</span>
-    </button>
+    TITLE
     <SameForSiblings
       v-if="placed && mayChange"
       :slug="slug"
@@ -94,18 +95,15 @@ function dropped(event: DragEvent): void {
           <div class="mono file" :title="one.map.file">{{ one.map.file }}</div>
           <div class="soft">{{ one.map.why }}</div>
           <div v-if="mayChange" class="answers">
-            <button
+            <Button
               v-for="answer in one.candidates"
               :key="answer.role + answer.set"
+              outlined
               class="answer"
+              :label="answerOf(answer)"
               :title="answer.why"
               @click="emit('place', one.map.id, answer.role, answer.set)"
-            >
-              {{ label(answer.role)
-              }}<template v-if="answer.channel"> in {{ answer.channel.toUpperCase() }}</template> of
-              {{ answer.set }}
-              <span class="soft">{{ percent(answer.confidence) }}</span>
-            </button>
+            />
           </div>
         </div>
       </li>
@@ -124,14 +122,7 @@ function dropped(event: DragEvent): void {
   background: var(--accent-wash);
 }
 .title {
-  display: flex;
-  gap: 8px;
-  align-items: baseline;
   font-weight: 650;
-}
-.title .soft {
-  font-weight: 400;
-  font-size: 12px;
 }
 ul {
   display: flex;
@@ -165,16 +156,5 @@ li {
   gap: 6px;
   flex-wrap: wrap;
   margin-top: 4px;
-}
-.answer {
-  border: 1px solid var(--line-strong);
-  background: none;
-  color: inherit;
-  padding: 1px 7px;
-  cursor: pointer;
-}
-.answer:hover {
-  border-color: var(--accent);
-  color: var(--accent);
 }
 </style>

@@ -18,7 +18,7 @@ export interface Row {
   state: RowState;
 }
 
-export type Filter = "all" | "error" | "warning" | "fine";
+export type Filter = "all" | "error" | "warning" | "fine" | "judging";
 
 const ALWAYS = new Set(["base_color", "normal", "roughness", "metallic", "occlusion", "height"]);
 
@@ -56,25 +56,103 @@ export function rowOf(set: TextureSet, columns: RoleInfo[]): Row {
   return { set, cells, state: stateOf(set) };
 }
 
+export interface Wanted {
+  words: string;
+  filter: Filter;
+  /** A check that found something in the set. */
+  check?: string;
+  /** Only these sets, where given. */
+  only?: ReadonlySet<number> | null;
+}
+
 /** Rows whose name or file names, old ones too, hold the words, in the wished state. */
-export function filtered(rows: Row[], words: string, filter: Filter): Row[] {
+export function filtered(rows: Row[], { words, filter, check, only }: Wanted): Row[] {
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   return rows.filter((row) => {
     if (filter !== "all" && row.state !== filter) return false;
+    if (check && !row.set.checks.includes(check)) return false;
+    if (only && !only.has(row.set.id)) return false;
     const files = row.set.maps.flatMap((map) => [map.file, map.came_as, ...map.old_names]);
     const text = [row.set.name, ...files].join(" ").toLowerCase();
     return wanted.every((word) => text.includes(word));
   });
 }
 
-/** Which rows of a long list to draw: those in sight, and a few before and behind. */
+export type Sort = "name" | "verdict" | "maps" | "resolution";
+export type Grouping = "none" | "folder" | "prefix" | "verdict";
+
+const HARM: Record<RowState, number> = { error: 0, warning: 1, judging: 2, fine: 3 };
+const byName = (a: Row, b: Row) => a.set.name.localeCompare(b.set.name, "en", { numeric: true });
+const largest = (row: Row) => Math.max(0, ...row.set.maps.map((map) => map.width * map.height));
+const ORDERS: Record<Sort, (a: Row, b: Row) => number> = {
+  name: byName,
+  verdict: (a, b) =>
+    HARM[a.state] - HARM[b.state] ||
+    b.set.errors - a.set.errors ||
+    b.set.warnings - a.set.warnings ||
+    byName(a, b),
+  maps: (a, b) => b.set.maps.length - a.set.maps.length || byName(a, b),
+  resolution: (a, b) => largest(b) - largest(a) || byName(a, b),
+};
+export const sorted = (rows: Row[], by: Sort): Row[] => [...rows].sort(ORDERS[by]);
+
+/** The folder that most of a set's files lie in. */
+function folderOf(row: Row): string {
+  const counts = new Map<string, number>();
+  for (const { file } of row.set.maps) {
+    const folder = file.includes("/") ? file.slice(0, file.lastIndexOf("/")) : "";
+    counts.set(folder, (counts.get(folder) ?? 0) + 1);
+  }
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? "";
+}
+const VERDICTS: Record<RowState, string> = {
+  error: "Errors",
+  warning: "Warnings",
+  judging: "Being checked",
+  fine: "No findings",
+};
+const KEYS: Record<Exclude<Grouping, "none">, (row: Row) => string> = {
+  folder: (row) => folderOf(row) || "No folder",
+  prefix: (row) => /^[^\s_.-]+/.exec(row.set.name)?.[0]?.toLowerCase() ?? "",
+  verdict: (row) => VERDICTS[row.state],
+};
+
+/** A row, or the head of a group of rows. */
+export type Item = { row: Row; head?: undefined } | { head: string; count: number; row?: undefined };
+
+/** Rows below the heads of their groups; the groups stand in the order of their first rows. */
+export function grouped(rows: Row[], by: Grouping): Item[] {
+  if (by === "none") return rows.map((row) => ({ row }));
+  const groups = new Map<string, Row[]>();
+  for (const row of rows) groups.set(KEYS[by](row), [...(groups.get(KEYS[by](row)) ?? []), row]);
+  return [...groups].flatMap(([head, own]) => [{ head, count: own.length }, ...own.map((row) => ({ row }))]);
+}
+
+/** Where each item begins, and behind the last where all end, in pixels. */
+export function offsetsOf(items: readonly Item[], rowHeight: number, headHeight: number): number[] {
+  const found = [0];
+  for (const item of items) found.push(found.at(-1)! + (item.row ? rowHeight : headHeight));
+  return found;
+}
+
+const AROUND = 4;
+
+/** Which items of a long list to draw: those in sight, and a few before and behind. */
 export function visibleRange(
+  offsets: readonly number[],
   scrollTop: number,
   height: number,
-  rowHeight: number,
-  count: number,
 ): [number, number] {
-  const first = Math.max(0, Math.floor(scrollTop / rowHeight) - 4);
-  const last = Math.min(count, Math.ceil((scrollTop + height) / rowHeight) + 4);
-  return [first, last];
+  const firstBelow = (at: number) => {
+    let [low, high] = [0, offsets.length - 1];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (offsets[middle + 1]! <= at) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  };
+  const count = offsets.length - 1;
+  const first = Math.max(0, firstBelow(scrollTop) - AROUND);
+  return [first, Math.min(count, firstBelow(scrollTop + height) + 1 + AROUND)];
 }

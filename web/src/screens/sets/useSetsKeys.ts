@@ -11,12 +11,14 @@ interface Doing {
   looked: Ref<TextureMap | null>;
   reveal: (row: number) => void;
   open: (set: number, map?: TextureMap) => void;
-  chooseRow: (set: number) => void;
+  chooseRow: (set: number, range?: boolean) => void;
+  chooseAll: () => void;
   startRename: (set: number) => void;
   search: () => void;
   assign: (map: TextureMap, role: string) => void;
   takeOut: (map: TextureMap) => void;
   merge: () => void;
+  deliver: () => void;
 }
 
 /** The setList by keyboard: one print has the focus, everything frequent happens to it. */
@@ -50,11 +52,11 @@ export function useSetsKeys(doing: Doing) {
   const digit = (event: KeyboardEvent) => (Number(/\d/.exec(event.code)?.[0] ?? "1") + 9) % 10;
   const digits = "1 2 3 4 5 6 7 8 9 0";
 
-  useKeys("Roll", [
+  useKeys("Sets", [
     { key: "ArrowDown J", does: "Next set", run: () => step(1, 0) },
-    { key: "ArrowUp K", does: "Set before", run: () => step(-1, 0) },
+    { key: "ArrowUp K", does: "Previous set", run: () => step(-1, 0) },
     { key: "ArrowRight", does: "Next role", run: () => step(0, 1) },
-    { key: "ArrowLeft", does: "Role before", run: () => step(0, -1) },
+    { key: "ArrowLeft", does: "Previous role", run: () => step(0, -1) },
     {
       key: digits,
       shown: "1…0",
@@ -70,7 +72,7 @@ export function useSetsKeys(doing: Doing) {
         .map((one) => `Shift+${one}`)
         .join(" "),
       shown: "Shift+1…0",
-      does: "Give the print that role",
+      does: "Give the map that role",
       run: (event) => {
         const role = doing.columns.value[digit(event)];
         if (role && focusedMap.value) doing.assign(focusedMap.value, role.key);
@@ -84,15 +86,22 @@ export function useSetsKeys(doing: Doing) {
     { key: "Escape", does: "Back from a closer look", run: () => (doing.looked.value = null) },
     {
       key: "Enter",
-      does: "Open the set on the bench",
+      does: "Open the set",
       run: () => focusedRow.value && doing.open(focusedRow.value.set.id, focusedMap.value ?? undefined),
     },
     {
       key: "S",
-      does: "Choose the set",
+      does: "Select the set",
       run: () => focusedRow.value && doing.chooseRow(focusedRow.value.set.id),
     },
-    { key: "M", does: "Merge the chosen sets", run: () => doing.merge() },
+    {
+      key: "Shift+S",
+      does: "Select all up to this set",
+      run: () => focusedRow.value && doing.chooseRow(focusedRow.value.set.id, true),
+    },
+    { key: "Ctrl+A", does: "Select all sets that are listed", run: () => doing.chooseAll() },
+    { key: "Shift+Enter", does: "Deliver the selected sets", run: () => doing.deliver() },
+    { key: "M", does: "Merge the selected sets", run: () => doing.merge() },
     {
       key: "N",
       does: "Rename the set",
@@ -100,7 +109,7 @@ export function useSetsKeys(doing: Doing) {
     },
     {
       key: "X",
-      does: "Take the print out of its set",
+      does: "Take the map out of its set",
       run: () => focusedMap.value && doing.takeOut(focusedMap.value),
     },
     { key: "/", does: "Find", run: () => doing.search() },

@@ -2,10 +2,12 @@ import { computed, onBeforeUnmount, onMounted, ref, type Ref } from "vue";
 
 import { visibleRange } from "./matrix";
 
-const HEAD = 30;
-
-/** Which rows of the sets are drawn, and bringing one into sight. */
-export function useVisibleRows(body: Ref<HTMLElement | undefined>, rowHeight: number, count: () => number) {
+/** Which items of the list are drawn, and bringing one into sight. head: pixels that the sticky head covers. */
+export function useVisibleRows(
+  body: Ref<HTMLElement | undefined>,
+  offsets: () => readonly number[],
+  head: number,
+) {
   const top = ref(0);
   const height = ref(window.innerHeight);
   let observer: ResizeObserver | null = null;
@@ -16,20 +18,18 @@ export function useVisibleRows(body: Ref<HTMLElement | undefined>, rowHeight: nu
   });
   onBeforeUnmount(() => observer?.disconnect());
 
-  const range = computed(() => visibleRange(top.value, height.value, rowHeight, count()));
+  const range = computed(() => visibleRange(offsets(), top.value, height.value));
 
   function onScroll(): void {
     top.value = body.value?.scrollTop ?? 0;
   }
 
-  function reveal(row: number): void {
+  function reveal(item: number): void {
     const box = body.value;
-    if (!box) return;
-    const start = row * rowHeight;
+    const [start, end] = [offsets()[item], offsets()[item + 1]];
+    if (!box || start === undefined || end === undefined) return;
     if (start < box.scrollTop) box.scrollTop = start;
-    else if (start + rowHeight + HEAD > box.scrollTop + box.clientHeight) {
-      box.scrollTop = start + rowHeight + HEAD - box.clientHeight;
-    }
+    else if (end + head > box.scrollTop + box.clientHeight) box.scrollTop = end + head - box.clientHeight;
   }
 
   return { range, onScroll, reveal };

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import Tag from "primevue/tag";
+
+import type { PlannedFile } from "@/api/types";
+
+import { formOf, piecesOf } from "./plan";
+
+/** The files of one set: what happens to each, its path, size, form, and the steps behind it. */
+defineProps<{ files: PlannedFile[] }>();
+const SEVERITY: Record<string, string> = { new: "success", changed: "warn", unchanged: "secondary" };
+</script>
+
+<template>
+  <table class="table">
+    <thead class="visually-hidden">
+      <tr>
+        <th scope="col">What happens</th>
+        <th scope="col">Path</th>
+        <th scope="col">Size</th>
+        <th scope="col">Form</th>
+        <th scope="col">Steps</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="file in files" :key="file.path">
+        <td><Tag :severity="SEVERITY[file.status]" :value="file.status" /></td>
+        <td class="mono">
+          <template v-for="(piece, index) in piecesOf(file.path)" :key="index">{{ piece }}<wbr /></template>
+        </td>
+        <td class="mono size">{{ file.width ? `${file.width} × ${file.height}` : "" }}</td>
+        <td>{{ formOf(file) }}</td>
+        <td class="soft">{{ file.steps.join(", ") }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+}
+.size {
+  white-space: nowrap;
+}
+</style>

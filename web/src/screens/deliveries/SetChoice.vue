@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { computed, ref } from "vue";
+
+import type { TextureSet } from "@/api/types";
+import CheckField from "@/parts/fields/CheckField.vue";
+import Mark from "@/parts/Mark.vue";
+import { stateOf } from "@/screens/sets/matrix";
+
+/** Which sets go, each with how it stands. */
+const props = defineProps<{ sets: TextureSet[] }>();
+const going = defineModel<number[]>({ required: true });
+const SEARCHED = 12;
+const words = ref("");
+const shown = computed(() =>
+  props.sets.filter((one) => one.name.toLowerCase().includes(words.value.trim().toLowerCase())),
+);
+const chosen = computed(() => new Set(going.value));
+function toggle(id: number): void {
+  going.value = chosen.value.has(id) ? going.value.filter((one) => one !== id) : [...going.value, id];
+}
+</script>
+
+<template>
+  <section aria-label="Sets to deliver">
+    <div class="row">
+      <h2>Sets to deliver</h2>
+      <span class="grow" />
+      <Button text label="All" title="Select all" @click="going = sets.map((one) => one.id)" />
+      <Button text label="None" title="Select none" @click="going = []" />
+    </div>
+    <InputText
+      v-if="sets.length > SEARCHED"
+      v-model="words"
+      placeholder="Find a set"
+      aria-label="Find a set"
+    />
+    <div v-for="one in shown" :key="one.id" class="set">
+      <CheckField :model-value="chosen.has(one.id)" :label="one.name" @update:model-value="toggle(one.id)" />
+      <Mark :severity="stateOf(one)" />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+}
+.set {
+  display: flex;
+  justify-content: space-between;
+  gap: var(--space-2);
+  align-items: center;
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,41 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+import { useTargets } from "@/api/queries";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { named } from "@/parts/fields/options";
+
+/** The target, with what it wants beside it. */
+const props = defineProps<{ slug: string }>();
+const target = defineModel<string>({ required: true });
+const targets = useTargets(() => props.slug);
+const shown = computed(() => targets.data.value?.find((one) => one.name === target.value) ?? null);
+const outputs = computed(() => (shown.value?.outputs ?? []).map((one) => one.output).join(", "));
+</script>
+
+<template>
+  <section>
+    <h2>Target</h2>
+    <ChoiceField
+      :model-value="target"
+      :options="named(targets.data.value ?? [], 'name', 'title')"
+      label="Target"
+      @update:model-value="target = $event ?? ''"
+    />
+    <div v-if="shown" class="fields">
+      <span class="soft">Name</span><span class="mono">{{ shown.name }}</span> <span class="soft">Green</span
+      ><span>{{ shown.green === "up" ? "up, Y+" : "down, Y-" }}</span> <span class="soft">Writes</span
+      ><span>{{ outputs }}</span>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: var(--space-2);
+}
+.fields {
+  align-items: start;
+}
+</style>

@@ -1,0 +1,45 @@
+import type { PlannedFile } from "@/api/types";
+
+const CHANNELS: Record<string, string> = { y: "grey", ya: "grey and alpha" };
+const ORDER = ["new", "changed", "unchanged"];
+
+export interface PlannedSet {
+  set: string;
+  files: PlannedFile[];
+  /** "unchanged" where no file is new or changed. */
+  status: string;
+}
+
+/** Planned files by set; sets with something new or changed come first. */
+export function bySet(files: readonly PlannedFile[]): PlannedSet[] {
+  const groups = new Map<string, PlannedFile[]>();
+  for (const file of files) groups.set(file.set, [...(groups.get(file.set) ?? []), file]);
+  return [...groups]
+    .map(([set, own]) => ({
+      set,
+      files: own,
+      status: ORDER.find((status) => own.some((file) => file.status === status)) ?? "unchanged",
+    }))
+    .sort((a, b) => ORDER.indexOf(a.status) - ORDER.indexOf(b.status) || a.set.localeCompare(b.set));
+}
+
+/** How many files are new, changed and unchanged, in words. */
+export function countsOf(files: readonly PlannedFile[]): string {
+  const parts = ORDER.map(
+    (status) => [files.filter((file) => file.status === status).length, status] as const,
+  );
+  const told = parts.filter(([count]) => count).map(([count, status]) => `${count} ${status}`);
+  return `${files.length} ${files.length === 1 ? "file" : "files"}: ${told.join(", ")}`;
+}
+
+/** Container, channels, depth or format, colour space and green's direction of a planned file. */
+export function formOf(file: PlannedFile): string {
+  if (file.kind === "material") return "glTF 2.0 material";
+  const space = file.colour_space === "srgb" ? "sRGB" : "linear";
+  const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";
+  const channels = CHANNELS[file.channels] ?? file.channels.toUpperCase();
+  return `${file.container.toUpperCase()} ${channels} ${file.format ?? `${file.bits} bits`}, ${space}${green}`;
+}
+
+/** A path in pieces between which a line may end. */
+export const piecesOf = (path: string): string[] => path.split(/(?<=[/_-])/);

@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import Tag from "primevue/tag";
+
+import type { Impact } from "@/api/materials";
+
+/** What differs between two versions: what, before, after, and what it means for casts, side by side. */
+defineProps<{ changes: Impact["changes"] }>();
+const MEANINGS: Record<string, { label: string; severity: "danger" | "warn" }> = {
+  removes: { label: "Casts may lose something", severity: "danger" },
+  changes: { label: "Changes appearance", severity: "warn" },
+};
+</script>
+
+<template>
+  <p v-if="!changes.length" class="soft">Nothing differs.</p>
+  <table v-else class="table">
+    <thead>
+      <tr>
+        <th scope="col">Change</th>
+        <th scope="col">Before</th>
+        <th scope="col">After</th>
+        <th scope="col">For casts</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="(one, at) in changes" :key="at" :data-breaks="one.breaks">
+        <td>{{ one.message }}</td>
+        <td class="mono">{{ one.before ?? "" }}</td>
+        <td class="mono">{{ one.after ?? "" }}</td>
+        <td>
+          <Tag
+            v-if="MEANINGS[String(one.breaks)]"
+            :severity="MEANINGS[String(one.breaks)]!.severity"
+            :value="MEANINGS[String(one.breaks)]!.label"
+          />
+        </td>
+      </tr>
+    </tbody>
+  </table>
+</template>

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Message from "primevue/message";
+import { computed } from "vue";
+
+import { useOverview, useProject } from "@/api/queries";
+import ScreenHead from "@/parts/ScreenHead.vue";
+import StateView from "@/parts/StateView.vue";
+
+import FirstSteps from "./FirstSteps.vue";
+import LastChanges from "./LastChanges.vue";
+import WaitingList from "./WaitingList.vue";
+import { useWaiting } from "./useWaiting";
+
+/** The first screen of a project: what waits, as numbers that lead to the filtered lists. */
+const props = defineProps<{ slug: string }>();
+const overview = useOverview(() => props.slug);
+const project = useProject(() => props.slug);
+const { groups, delivered, deliverable } = useWaiting(() => props.slug);
+const waiting = computed(() =>
+  groups.value.reduce((sum, group) => sum + group.rows.filter((row) => row.severity !== "note").length, 0),
+);
+const state = computed(() => {
+  if (!overview.data.value) return "";
+  if (!overview.data.value.sets) return "empty";
+  return waiting.value ? `${waiting.value} things to look at` : "nothing waits for you";
+});
+</script>
+
+<template>
+  <div class="screen">
+    <ScreenHead :title="project.data.value?.name ?? 'Overview'" :state="state">
+      <template #actions>
+        <Button
+          as="router-link"
+          outlined
+          icon="pi pi-inbox"
+          label="Take in files"
+          :to="{ name: 'intake', params: { slug } }"
+        />
+        <Button
+          as="router-link"
+          icon="pi pi-send"
+          label="Deliver"
+          :disabled="!deliverable"
+          :to="{ name: 'deliveries', params: { slug } }"
+        />
+      </template>
+    </ScreenHead>
+    <div class="scroll content">
+      <StateView :query="overview" :rows="5" height="5rem">
+        <FirstSteps v-if="!delivered" :slug="slug" :sets="overview.data.value?.sets ?? 0" />
+        <Message v-else-if="!waiting" severity="success" :closable="false">
+          Nothing waits: every set is delivered as it is, and there are no errors or warnings.
+        </Message>
+        <div class="columns">
+          <WaitingList v-for="group in groups" :key="group.title" :group="group" />
+          <LastChanges :changes="overview.data.value?.changes ?? []" />
+        </div>
+      </StateView>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.content {
+  flex: 1;
+  padding: var(--space-4);
+  display: grid;
+  gap: var(--space-4);
+  align-content: start;
+}
+.columns {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(310px, 1fr));
+  gap: var(--space-4);
+  align-items: start;
+}
+</style>

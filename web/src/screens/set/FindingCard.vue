@@ -1,0 +1,172 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed } from "vue";
+
+import type { Finding, RoleInfo, Severity } from "@/api/types";
+import { named } from "@/parts/fields/options";
+import PickAction from "@/parts/fields/PickAction.vue";
+import Mark from "@/parts/Mark.vue";
+
+import WaiverForm from "./WaiverForm.vue";
+
+/** One finding: what it is, the number with its threshold, where to look, what can be done. */
+const props = defineProps<{
+  finding: Finding;
+  role: string;
+  roles: RoleInfo[];
+  evidence: string;
+  shown: boolean;
+  mayChange: boolean;
+  mayWaive?: boolean;
+}>();
+const emit = defineEmits<{
+  show: [];
+  remedy: [];
+  alpha: [role: string];
+  waive: [reason: string, until: string | null];
+  revoke: [];
+}>();
+/** The finding that is being waived: one at a time. */
+const waiving = defineModel<number | null>("waiving", { required: true });
+const number = (value: number | null) => {
+  if (value === null) return "";
+  return Number.isInteger(value) ? String(value) : value.toPrecision(3);
+};
+const scalars = computed(() =>
+  named(
+    props.roles.filter((one) => one.scalar),
+    "key",
+    "label",
+  ),
+);
+const waiver = computed(() => {
+  const { waiver: told } = props.finding;
+  if (!told) return "";
+  const until = told.until ? `, until ${told.until}` : "";
+  return `Waived: ${told.reason} (${told.by ?? "somebody"}${until})`;
+});
+</script>
+
+<template>
+  <article
+    :class="[finding.severity, { shown, waived: finding.waiver }]"
+    :data-check="finding.check"
+    @click="emit('show')"
+  >
+    <header>
+      <Mark :severity="finding.severity as Severity" />
+      <h3>{{ finding.title }}</h3>
+      <span class="soft role">{{ role }}</span>
+    </header>
+    <div class="body">
+      <img v-if="evidence" :src="evidence" alt="Where to look" />
+      <div>
+        <p>{{ finding.message }}</p>
+        <p v-if="finding.measure !== null" class="mono soft">
+          measured {{ number(finding.measure)
+          }}<template v-if="finding.threshold !== null">, threshold {{ number(finding.threshold) }}</template>
+        </p>
+      </div>
+    </div>
+    <p v-if="finding.waiver" class="row">
+      {{ waiver }}
+      <Button v-if="mayWaive" text label="Revoke waiver" @click.stop="emit('revoke')" />
+    </p>
+    <WaiverForm
+      v-else-if="waiving === finding.id"
+      @click.stop
+      @waive="(reason, until) => emit('waive', reason, until)"
+      @cancel="waiving = null"
+    />
+    <footer v-else-if="mayChange" class="row">
+      <Button
+        v-if="place(finding)"
+        text
+        severity="secondary"
+        icon="pi pi-search"
+        label="Show"
+        title="Show the place on the picture"
+        @click.stop="emit('show')"
+      />
+      <Button
+        v-if="finding.remedy"
+        outlined
+        :label="String(finding.remedy.label)"
+        :title="
+          'step' in finding.remedy ? 'Tried on the picture first (H)' : 'Done at once; it can be undone'
+        "
+        @click.stop="emit('remedy')"
+      />
+      <PickAction
+        v-if="finding.check === 'hidden_alpha'"
+        label="Use alpha as"
+        :options="scalars"
+        @click.stop
+        @pick="emit('alpha', $event)"
+      />
+      <Button
+        v-if="mayWaive"
+        text
+        severity="secondary"
+        label="Waive"
+        title="Accept it, with a reason"
+        data-test="waive"
+        @click.stop="waiving = finding.id"
+      />
+    </footer>
+  </article>
+</template>
+
+<script lang="ts">
+const place = (finding: Finding) => finding.place !== null || finding.marks !== null;
+</script>
+
+<style scoped>
+article {
+  border: 1px solid var(--line);
+  border-left: 3px solid var(--line-strong);
+  background: var(--sheet);
+  padding: var(--space-2);
+  display: grid;
+  gap: 6px;
+  cursor: pointer;
+}
+.error {
+  color: inherit;
+  border-left-color: var(--error);
+}
+.warning {
+  color: inherit;
+  border-left-color: var(--warning);
+}
+.shown {
+  outline: 2px solid var(--accent);
+  outline-offset: -1px;
+}
+header {
+  display: flex;
+  gap: 6px;
+  align-items: baseline;
+}
+.role {
+  margin-left: auto;
+}
+.body {
+  display: flex;
+  gap: var(--space-2);
+}
+img {
+  width: 72px;
+  height: 72px;
+  object-fit: contain;
+  background: var(--surround);
+  image-rendering: pixelated;
+  flex: none;
+}
+.waived {
+  opacity: 0.8;
+}
+footer {
+  gap: var(--space-1) var(--space-2);
+}
+</style>

@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import Accordion from "primevue/accordion";
+import AccordionContent from "primevue/accordioncontent";
+import AccordionHeader from "primevue/accordionheader";
+import AccordionPanel from "primevue/accordionpanel";
+import Tag from "primevue/tag";
+import { ref, watch } from "vue";
+
+import type { Derivation, StepKind } from "@/api/recipes";
+import type { useSetChanges } from "@/api/setChanges";
+import type { RoleInfo, SetDetail, TextureMap } from "@/api/types";
+
+import MapFacts from "./MapFacts.vue";
+import StepList from "./StepList.vue";
+import type { Draft } from "./useDraft";
+
+/** Beside the picture: findings of the set, steps of the map, facts about it. What is folded is remembered. */
+const props = defineProps<{
+  slug: string;
+  set: SetDetail;
+  map: TextureMap;
+  roles: RoleInfo[];
+  mayChange: boolean;
+  draft: Draft;
+  kinds: StepKind[];
+  derivations: Derivation[];
+  others: { id: number; name: string }[];
+  changes: ReturnType<typeof useSetChanges>;
+}>();
+const emit = defineEmits<{ apply: []; copy: []; derive: [derivation: Derivation] }>();
+const KEPT = "fair-texel-set-panels";
+const open = ref<string[]>(
+  JSON.parse(localStorage.getItem(KEPT) ?? '["findings", "steps", "facts"]') as string[],
+);
+watch(open, (panels) => localStorage.setItem(KEPT, JSON.stringify(panels)));
+watch(
+  () => props.draft.dirty.value,
+  (tried) => {
+    if (tried && !open.value.includes("steps")) open.value = [...open.value, "steps"];
+  },
+);
+const counting = () => props.set.findings.filter((one) => !one.waiver).length;
+</script>
+
+<template>
+  <Accordion v-model:value="open" multiple>
+    <AccordionPanel value="steps">
+      <AccordionHeader>
+        <span class="row">Steps <Tag severity="secondary" :value="String(draft.steps.value.length)" /></span>
+      </AccordionHeader>
+      <AccordionContent>
+        <StepList
+          :draft="draft"
+          :kinds="kinds"
+          :set="set"
+          :map="map"
+          :roles="roles"
+          :may-change="mayChange"
+          @apply="emit('apply')"
+          @copy="emit('copy')"
+        />
+      </AccordionContent>
+    </AccordionPanel>
+    <AccordionPanel value="findings">
+      <AccordionHeader>
+        <span class="row">Findings <Tag severity="secondary" :value="String(counting())" /></span>
+      </AccordionHeader>
+      <AccordionContent><slot /></AccordionContent>
+    </AccordionPanel>
+    <AccordionPanel value="facts">
+      <AccordionHeader>Facts</AccordionHeader>
+      <AccordionContent>
+        <MapFacts
+          :slug="slug"
+          :set="set"
+          :map="map"
+          :roles="roles"
+          :may-change="mayChange"
+          :derivations="derivations"
+          :others="others"
+          @role="changes.place.mutate({ map: map.id, set: set.id, role: $event })"
+          @layer="changes.layer.mutate({ map: map.id, layer: $event })"
+          @split="changes.split.mutate({ set: set.id, name: '', maps: [map.id] })"
+          @share="changes.share.mutate({ map: map.id, set: $event })"
+          @derive="emit('derive', $event)"
+        />
+      </AccordionContent>
+    </AccordionPanel>
+  </Accordion>
+</template>

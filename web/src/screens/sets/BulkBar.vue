@@ -1,0 +1,105 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Popover from "primevue/popover";
+import { computed, ref } from "vue";
+
+import { newStep, type RecipeStep } from "@/api/recipes";
+import { useCatalogue, useTargets } from "@/api/queries";
+import type { RoleInfo, TextureSet } from "@/api/types";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { named } from "@/parts/fields/options";
+import PickAction from "@/parts/fields/PickAction.vue";
+import LicenceInput from "@/parts/LicenceInput.vue";
+
+import RenameMany from "./RenameMany.vue";
+
+/** What can be done to all sets that are selected. */
+const props = defineProps<{ slug: string; sets: TextureSet[]; roles: RoleInfo[]; mayChange: boolean }>();
+const emit = defineEmits<{
+  clear: [];
+  merge: [];
+  rename: [names: Record<number, string>];
+  deliver: [target: string];
+  steps: [role: string, recipe: RecipeStep[]];
+}>();
+const licences = ref<InstanceType<typeof Popover>>();
+const stepping = ref<InstanceType<typeof Popover>>();
+const renaming = ref(false);
+const catalogue = useCatalogue();
+const targets = useTargets(() => props.slug);
+
+const role = ref("normal");
+const step = ref<string | null>(null);
+const roles = computed(() =>
+  props.roles.filter((one) => props.sets.some((set) => set.maps.some((map) => map.role === one.key))),
+);
+const kinds = computed(() =>
+  (catalogue.data.value?.steps ?? []).filter((one) => one.roles.includes(role.value)),
+);
+const offered = computed(() =>
+  [...new Set(kinds.value.map((one) => one.group))].map((group) => ({
+    group,
+    options: kinds.value
+      .filter((one) => one.group === group)
+      .map((one) => ({ value: one.step, label: one.label, help: one.help })),
+  })),
+);
+function addStep(): void {
+  const kind = kinds.value.find((one) => one.step === step.value);
+  const map = props.sets.flatMap((one) => one.maps).find((one) => one.role === role.value);
+  if (!kind || !map) return;
+  emit("steps", role.value, [newStep(kind, map)]);
+  stepping.value?.hide();
+}
+</script>
+
+<template>
+  <div class="bulk row" role="toolbar" aria-label="Selected sets" data-test="bulk">
+    <b>{{ sets.length === 1 ? "1 set selected" : `${sets.length} sets selected` }}</b>
+    <template v-if="mayChange">
+      <Button
+        :label="sets.length === 1 ? 'Deliver 1 set' : `Deliver ${sets.length} sets`"
+        @click="emit('deliver', '')"
+      />
+      <PickAction
+        label="Deliver to another target"
+        :options="named(targets.data.value ?? [], 'name', 'title')"
+        @pick="emit('deliver', $event)"
+      />
+      <Button outlined severity="secondary" label="Rename" @click="renaming = true" />
+      <Button outlined severity="secondary" label="Set licence" @click="licences?.toggle($event)" />
+      <Button outlined severity="secondary" label="Add a step" @click="stepping?.toggle($event)" />
+      <Button
+        outlined
+        severity="secondary"
+        label="Merge"
+        title="Put their maps into the first (M)"
+        :disabled="sets.length < 2"
+        @click="emit('merge')"
+      />
+    </template>
+    <span class="grow" />
+    <Button text severity="secondary" label="Clear selection" @click="emit('clear')" />
+    <Popover ref="licences" aria-label="Licence of the selected sets">
+      <LicenceInput :slug="slug" :sets="sets.map((one) => one.id)" @said="licences?.hide()" />
+    </Popover>
+    <Popover ref="stepping" aria-label="A step for the selected sets">
+      <div class="fields">
+        <span class="soft">Maps</span>
+        <ChoiceField v-model="role" :options="named(roles, 'key', 'label')" label="Maps that get the step" />
+        <span class="soft">Step</span>
+        <ChoiceField v-model="step" :options="offered" label="Step" placeholder="Choose a step" />
+        <span /><Button label="Add the step" :disabled="!step" @click="addStep" />
+      </div>
+    </Popover>
+    <RenameMany v-if="renaming" v-model:open="renaming" :sets="sets" @rename="emit('rename', $event)" />
+  </div>
+</template>
+
+<style scoped>
+.bulk {
+  padding: var(--space-1) var(--space-4);
+  background: var(--accent-wash);
+  border-bottom: 1px solid var(--line);
+}
+</style>

@@ -1,0 +1,99 @@
+import { computed } from "vue";
+
+import { useOverview, useSets } from "@/api/queries";
+import { useAddress } from "@/app/useAddress";
+
+import {
+  columnsOf,
+  type Filter,
+  filtered,
+  type Grouping,
+  grouped,
+  offsetsOf,
+  rowOf,
+  sorted,
+  type Sort,
+} from "./matrix";
+
+export type Height = "compact" | "normal" | "large";
+/** Pixels of a row: its print and a margin. */
+const HEIGHTS: Record<Height, number> = { compact: 48, normal: 100, large: 180 };
+const GROUP_HEAD = 30;
+
+/** The list of sets as it is looked at: what is searched, filtered, sorted and grouped, all of it in the address. */
+export function useSetList(slug: () => string) {
+  const words = useAddress<string>("find", "");
+  const filter = useAddress<Filter>("show", "all");
+  const check = useAddress<string>("check", "");
+  const since = useAddress<"" | "changed" | "undelivered">("since", "");
+  const sort = useAddress<Sort>("sort", "name");
+  const group = useAddress<Grouping>("group", "none");
+  const height = useAddress<Height>("rows", "normal");
+  const hidden = useAddress<string>("hide", "");
+
+  const setList = useSets(slug);
+  const overview = useOverview(slug);
+  const everyColumn = computed(() => (setList.data.value ? columnsOf(setList.data.value) : []));
+  const hiddenRoles = computed({
+    get: () => hidden.value.split(",").filter(Boolean),
+    set: (roles) => (hidden.value = roles.join(",")),
+  });
+  const columns = computed(() => everyColumn.value.filter((one) => !hiddenRoles.value.includes(one.key)));
+  const every = computed(() => (setList.data.value?.sets ?? []).map((set) => rowOf(set, columns.value)));
+  const only = computed(() => (since.value ? new Set(overview.data.value?.[since.value] ?? []) : null));
+  const rows = computed(() =>
+    sorted(
+      filtered(every.value, {
+        words: words.value,
+        filter: filter.value,
+        check: check.value,
+        only: only.value,
+      }),
+      sort.value,
+    ),
+  );
+  const items = computed(() => grouped(rows.value, group.value));
+  /** Rows in the order in which they are drawn: that of their groups. */
+  const ordered = computed(() => items.value.flatMap((item) => (item.row ? [item.row] : [])));
+  const rowHeight = computed(() => HEIGHTS[height.value]);
+  const offsets = computed(() => offsetsOf(items.value, rowHeight.value, GROUP_HEAD));
+  const count = (state: Filter) => every.value.filter((row) => row.state === state).length;
+  const filters = computed(() => [
+    { value: "all" as Filter, label: `All ${every.value.length}` },
+    { value: "error" as Filter, label: `Errors ${count("error")}` },
+    { value: "warning" as Filter, label: `Warnings ${count("warning")}` },
+    { value: "fine" as Filter, label: `No findings ${count("fine")}` },
+  ]);
+  /** What else narrows the list, in words, with the way back. */
+  const narrowed = computed(() => {
+    const found: { label: string; clear: () => void }[] = [];
+    const title = overview.data.value?.checks.find((one) => one.check === check.value)?.title;
+    if (check.value)
+      found.push({ label: title ?? check.value.replaceAll("_", " "), clear: () => (check.value = "") });
+    if (since.value) {
+      const label = since.value === "changed" ? "Changed since delivery" : "Never delivered";
+      found.push({ label, clear: () => (since.value = "") });
+    }
+    if (filter.value === "judging")
+      found.push({ label: "Being checked", clear: () => (filter.value = "all") });
+    return found;
+  });
+  return {
+    setList,
+    words,
+    filter,
+    sort,
+    group,
+    height,
+    hiddenRoles,
+    everyColumn,
+    columns,
+    every,
+    rows: ordered,
+    items,
+    offsets,
+    rowHeight,
+    filters,
+    narrowed,
+  };
+}
