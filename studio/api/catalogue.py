@@ -10,10 +10,10 @@ from ninja import Router
 from studio.api.schemas.catalogue import Catalogue
 from studio.api.shapes import role_list
 from studio.api.steps import derivations_out
-from texel.blocks import FORMATS, WRITABLE_FORMATS
+from texel.blocks import FAMILIES, FORMATS, WRITABLE_FORMATS
 from texel.channels.layout import builtin_layouts
 from texel.checks.titles import CHECK_TITLES
-from texel.compression import SORTS
+from texel.compression import SORTS, USUAL_FORMATS, fits
 from texel.delivery import builtin_targets
 from texel.delivery.target import BLOCK_CONTAINERS, PLAIN_CONTAINERS
 from texel.materials.exchange import WRITTEN_AS
@@ -33,13 +33,15 @@ def catalogue(request: HttpRequest) -> Any:
         "checks": [{"check": check, "title": title} for check, title in CHECK_TITLES.items()],
         "formats": [
             {
-                "key": one.key, "label": one.label, "family": one.family, "channels": one.channels,
+                "key": one.key, "label": one.label, "family": FAMILIES[one.family], "channels": one.channels,
                 "bits_per_texel": one.bits_per_texel, "bits": one.bits,
+                "sorts": [sort for sort in SORTS if fits(one, sort)],
             }
             for one in formats
         ],
         "roles": role_list(),
-        "sorts": list(SORTS),
+        "sorts": [{"sort": sort, "title": title} for sort, title in SORTS.items()],
+        "usual_formats": USUAL_FORMATS,
         "containers": [{"name": name, "bits": list(bits), "blocks": False} for name, bits in PLAIN_CONTAINERS.items()]
         + [{"name": name, "bits": [], "blocks": True} for name in BLOCK_CONTAINERS],
         "targets": [{"name": name, "title": one.get("title", name)} for name, one in builtin_targets().items()],

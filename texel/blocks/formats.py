@@ -12,7 +12,13 @@ from dataclasses import dataclass
 from texel.errors import BadDocument
 from texel.mips.sizes import level_sizes
 
-__all__ = ["FORMATS", "WRITABLE_FORMATS", "Format", "format_named", "memory", "plain_format"]
+__all__ = ["FAMILIES", "FORMATS", "WRITABLE_FORMATS", "Format", "format_named", "memory", "plain_format"]
+
+# Families of formats, by what a graphics card must support, with the title that people read.
+FAMILIES = {
+    "plain": "Not compressed, every card", "s3tc": "BC1 to BC3, desktop", "rgtc": "BC4 and BC5, desktop",
+    "bptc": "BC6H and BC7, desktop", "etc2": "ETC2 and EAC, mobile", "astc": "ASTC, mobile",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)

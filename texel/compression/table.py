@@ -13,11 +13,16 @@ from texel.document_types import FormatsDocument
 from texel.errors import BadDocument
 from texel.schemas import check_document, packaged_documents, read_json
 
-__all__ = ["SORTS", "FormatTable", "builtin_tables", "parse_table", "table_named"]
+__all__ = ["SORTS", "USUAL_FORMATS", "FormatTable", "builtin_tables", "fits", "parse_table", "table_named"]
 
-# What a delivered picture can be, as far as its format goes.
-SORTS = ("colour", "colour_alpha", "normal", "mask", "packed", "height", "light")
+# What a delivered picture can be, as far as its format goes, with the title that people read.
+SORTS = {
+    "colour": "Colour", "colour_alpha": "Colour with alpha", "normal": "Normal", "mask": "One channel",
+    "packed": "Packed channels", "height": "Height", "light": "High dynamic range",
+}  # fmt: skip
 _LEAST_CHANNELS = {"normal": 2, "packed": 3, "colour": 3, "light": 3, "colour_alpha": 4}
+# What an output of so many channels begins with on cards for desktops; common practice.
+USUAL_FORMATS = {1: "bc4", 2: "bc5", 3: "bc7", 4: "bc7"}
 
 
 @dataclass(frozen=True)
@@ -31,6 +36,15 @@ class FormatTable:
     sheets: Mapping[str, int] = field(default_factory=dict)
 
 
+def fits(format_: Format, sort: str) -> bool:
+    """Whether a format has the channels that a sort of SORTS needs.
+
+    >>> fits(format_named("bc5"), "normal"), fits(format_named("bc4"), "normal")
+    (True, False)
+    """
+    return len(format_.channels) >= _LEAST_CHANNELS.get(sort, 1)
+
+
 def parse_table(document: Any, where: str = "the formats") -> FormatTable:
     """A table from its JSON document. Raises BadDocument."""
     check_document(document, "formats", where)
@@ -40,7 +54,7 @@ def parse_table(document: Any, where: str = "the formats") -> FormatTable:
         for one in formats:
             if one.key not in WRITABLE_FORMATS:
                 raise BadDocument(f"{where}: {one.label} is read, but not written")
-            if len(one.channels) < _LEAST_CHANNELS.get(sort, 1):
+            if not fits(one, sort):
                 need = _LEAST_CHANNELS[sort]
                 raise BadDocument(f"{where}: {one.label} has {len(one.channels)} channels; {sort} needs {need}")
         allowed[sort] = tuple(sorted(formats, key=lambda one: (one.bits_per_texel, one.key)))

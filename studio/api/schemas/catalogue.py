@@ -13,8 +13,9 @@ class CheckOut(Schema):
     title: str
 
 
-class FormatOut(Schema):
-    """family: what hardware must support; "plain" for what every card reads. channels: letters. bits: of a channel."""
+class CompressedFormat(Schema):
+    """family: the title of those that need the same of a graphics card. channels: letters. bits: of a channel.
+    sorts: what it can hold, of the catalogue's sorts."""
 
     key: str
     label: str
@@ -22,6 +23,7 @@ class FormatOut(Schema):
     channels: str
     bits_per_texel: float
     bits: int
+    sorts: list[str]
 
 
 class ContainerOut(Schema):
@@ -30,6 +32,11 @@ class ContainerOut(Schema):
     name: str
     bits: list[int]
     blocks: bool
+
+
+class MapSort(Schema):
+    sort: str
+    title: str
 
 
 class Ready(Schema):
@@ -46,15 +53,17 @@ class WrittenAs(Schema):
 
 
 class Catalogue(Schema):
-    """sorts: what a delivered picture can be, as far as its format goes. name_parts: what a file name is made of.
+    """sorts: what a delivered picture can be, as far as its format goes. usual_formats: what an output of so many
+    channels begins with. name_parts: what a file name is made of.
     targets, layouts: the ready-made ones."""
 
     steps: list[StepKind]
     derivations: list[DerivationOut]
     checks: list[CheckOut]
-    formats: list[FormatOut]
+    formats: list[CompressedFormat]
     roles: list[RoleOut]
-    sorts: list[str]
+    sorts: list[MapSort]
+    usual_formats: dict[int, str]
     containers: list[ContainerOut]
     targets: list[Ready]
     layouts: list[Ready]

@@ -39,6 +39,7 @@ const SHARED = {
   "space-2": "8px",
   "space-3": "12px",
   "space-4": "16px",
+  "space-5": "20px",
   "space-6": "24px",
   radius: "3px",
   "text-small": "0.846rem",
@@ -64,6 +65,13 @@ const LIGHT = {
   error: "#a3201a",
   warning: "#8a5a00",
   note: "#4a4a4a",
+  // Greys that tell the parts of a bar apart; they mean nothing else.
+  "shade-1": GREYS[700],
+  "shade-2": GREYS[600],
+  "shade-3": GREYS[500],
+  "shade-4": GREYS[400],
+  "shade-5": GREYS[300],
+  "shade-6": GREYS[200],
 };
 
 const DIM: typeof LIGHT = {
@@ -79,6 +87,12 @@ const DIM: typeof LIGHT = {
   error: "#ff9a8f",
   warning: "#efbd63",
   note: "#c4c4c4",
+  "shade-1": GREYS[300],
+  "shade-2": GREYS[400],
+  "shade-3": GREYS[500],
+  "shade-4": GREYS[600],
+  "shade-5": "#545454",
+  "shade-6": "#3c3c3c",
 };
 
 const lines = (tokens: Record<string, string>): string =>

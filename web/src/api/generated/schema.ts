@@ -2542,7 +2542,8 @@ export interface components {
         };
         /**
          * Catalogue
-         * @description sorts: what a delivered picture can be, as far as its format goes. name_parts: what a file name is made of.
+         * @description sorts: what a delivered picture can be, as far as its format goes. usual_formats: what an output of so many
+         *     channels begins with. name_parts: what a file name is made of.
          *     targets, layouts: the ready-made ones.
          */
         Catalogue: {
@@ -2553,7 +2554,7 @@ export interface components {
             /** Derivations */
             derivations: components["schemas"]["DerivationOut"][];
             /** Formats */
-            formats: components["schemas"]["FormatOut"][];
+            formats: components["schemas"]["CompressedFormat"][];
             /** Layouts */
             layouts: components["schemas"]["Ready"][];
             /** Name Parts */
@@ -2561,11 +2562,15 @@ export interface components {
             /** Roles */
             roles: components["schemas"]["RoleOut"][];
             /** Sorts */
-            sorts: string[];
+            sorts: components["schemas"]["MapSort"][];
             /** Steps */
             steps: components["schemas"]["StepKind"][];
             /** Targets */
             targets: components["schemas"]["Ready"][];
+            /** Usual Formats */
+            usual_formats: {
+                [key: string]: string;
+            };
             /** Written As */
             written_as: components["schemas"]["WrittenAs"][];
         };
@@ -2748,6 +2753,27 @@ export interface components {
             slots: components["schemas"]["SlotOut"][];
             /** Title */
             title: string;
+        };
+        /**
+         * CompressedFormat
+         * @description family: the title of those that need the same of a graphics card. channels: letters. bits: of a channel.
+         *     sorts: what it can hold, of the catalogue's sorts.
+         */
+        CompressedFormat: {
+            /** Bits */
+            bits: number;
+            /** Bits Per Texel */
+            bits_per_texel: number;
+            /** Channels */
+            channels: string;
+            /** Family */
+            family: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Sorts */
+            sorts: string[];
         };
         /**
          * ContainerOut
@@ -3815,6 +3841,13 @@ export interface components {
             width: number;
             /** Worst */
             worst: string | null;
+        };
+        /** MapSort */
+        MapSort: {
+            /** Sort */
+            sort: string;
+            /** Title */
+            title: string;
         };
         /**
          * MapTrial

@@ -6,7 +6,7 @@ defineProps<{ files: BudgetFile[] }>();
 </script>
 
 <template>
-  <section aria-label="Advice">
+  <section class="advice" aria-label="Advice">
     <article v-for="one in files" :key="one.path" :data-output="one.output">
       <header>
         <b>{{ one.output }}</b>
@@ -24,16 +24,16 @@ defineProps<{ files: BudgetFile[] }>();
                   : `${memoryWords(-one.advice.spared)} more`
               }})</template
             ></template
-          ><template v-else>No allowed format stays within the limit.</template>
+          ><template v-else>No allowed format stays within the error limit.</template>
           <span class="soft reason">{{ one.advice.reason }}</span>
         </p>
-        <p v-for="caution in one.advice.cautions" :key="caution.caution" class="caution">
+        <p v-for="caution in one.advice.cautions" :key="caution.caution" class="warning">
           {{ caution.message }}
           <span class="soft">{{ +caution.cost.toPrecision(3) }} {{ caution.unit }}</span>
         </p>
         <p class="soft">
-          At half the size: {{ memoryWords(one.halved) }}, costs {{ errorWords(one.advice.halving)[1] }} at
-          the 99th percentile.
+          At half the resolution: {{ memoryWords(one.halved) }}, with an error of
+          {{ errorWords(one.advice.halving)[1] }} at the 99th percentile.
         </p>
       </template>
     </article>
@@ -41,22 +41,18 @@ defineProps<{ files: BudgetFile[] }>();
 </template>
 
 <style scoped>
+.advice {
+  width: 100%;
+}
 article {
   border-top: 1px solid var(--line);
-  padding: 6px 0;
-  font-size: 12px;
+  padding: var(--space-2) 0;
 }
 header {
   display: flex;
-  gap: 12px;
-}
-p {
-  margin: 2px 0;
+  gap: var(--space-3);
 }
 .reason {
-  margin-left: 8px;
-}
-.caution {
-  color: var(--warning);
+  margin-left: var(--space-2);
 }
 </style>

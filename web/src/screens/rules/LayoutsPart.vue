@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import Splitter from "primevue/splitter";
+import SplitterPanel from "primevue/splitterpanel";
+import { computed } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
 import {
@@ -11,6 +13,8 @@ import {
   type RuleBody,
 } from "@/api/rules";
 import type { Project } from "@/api/types";
+import { useAddress } from "@/app/useAddress";
+import StateView from "@/parts/StateView.vue";
 
 import ChannelLanes from "./ChannelLanes.vue";
 import SaveBar from "./SaveBar.vue";
@@ -25,12 +29,12 @@ import { useSample } from "./useSample";
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
 const rules = useRules(() => props.slug, "layout");
 const changes = useRuleChanges(() => props.slug);
-const picked = ref("");
+const picked = useAddress<string>("open", "");
 const rule = computed(() => {
   const all = rules.data.value ?? [];
   return all.find((one) => one.name === (picked.value || "occlusion-roughness-metallic")) ?? all[0] ?? null;
 });
-const { document, dirty, discard, set, keep } = useEdited<LayoutDocument>(() => rule.value);
+const { document, dirty, discard, set, save } = useEdited<LayoutDocument>(() => rule.value);
 const put = (next: RuleBody, before: Rule | null) => changes.put("layout", rule.value!.name, next, before);
 const channels = computed<Channels>({
   get: () => document.value?.channels ?? { r: { missing: 0 } },
@@ -69,62 +73,72 @@ const { results, problem } = useLivePicture(
 </script>
 
 <template>
-  <div class="layouts">
-    <RuleList
-      v-slot="{ rule: one }"
-      kind="layout"
-      :slug="slug"
-      :rules="rules.data.value ?? []"
-      :open="rule"
-      :may-rule="mayRule"
-      @pick="picked = $event"
-    >
-      <span class="soft">{{ spelled((one.document as LayoutDocument).channels) }}</span>
-    </RuleList>
-    <section v-if="rule && document" class="scroll editor">
-      <SaveBar
-        kind="layout"
-        :slug="slug"
-        :rule="rule"
-        :dirty="dirty"
-        :busy="changes.busy.value"
-        :may-change="mayRule"
-        @keep="keep(put)"
-        @discard="discard"
-      />
-      <h1>{{ rule.title }}</h1>
-      <div class="both">
-        <ChannelLanes
-          v-model:channels="channels"
+  <StateView :query="rules">
+    <Splitter state-key="rule-list" state-storage="local">
+      <SplitterPanel :size="22" :min-size="14" class="scroll">
+        <RuleList
+          v-slot="{ rule: one }"
+          kind="layout"
           :slug="slug"
-          :sample="sample"
-          :results="results"
-          :roles="roles"
-          :may-change="mayRule"
-        />
-        <div>
-          <LivePicture :address="results[''] ?? null" :problem="problem" />
-          <ShownOn :sets="sets" :sample="sample" @choose="choose" />
-        </div>
-      </div>
-    </section>
-  </div>
+          :rules="rules.data.value ?? []"
+          :open="rule"
+          :may-rule="mayRule"
+          @pick="picked = $event"
+        >
+          <span class="soft">{{ spelled((one.document as LayoutDocument).channels) }}</span>
+        </RuleList>
+      </SplitterPanel>
+      <SplitterPanel :size="78" :min-size="40" class="scroll">
+        <section v-if="rule && document" class="editor" :aria-label="rule.title">
+          <SaveBar
+            kind="layout"
+            :slug="slug"
+            :rule="rule"
+            :dirty="dirty"
+            :busy="changes.busy.value"
+            :may-change="mayRule"
+            @save="save(put)"
+            @discard="discard"
+          />
+          <h2>{{ rule.title }}</h2>
+          <div class="both">
+            <ChannelLanes
+              v-model:channels="channels"
+              :slug="slug"
+              :sample="sample"
+              :results="results"
+              :roles="roles"
+              :may-change="mayRule"
+            />
+            <div class="right">
+              <LivePicture :address="results[''] ?? null" :problem="problem" />
+              <ShownOn :sets="sets" :sample="sample" @choose="choose" />
+            </div>
+          </div>
+        </section>
+      </SplitterPanel>
+    </Splitter>
+  </StateView>
 </template>
 
 <style scoped>
-.layouts {
+.editor,
+.right {
   display: grid;
-  grid-template-columns: 270px minmax(0, 1fr);
+  gap: var(--space-3);
+  align-content: start;
 }
 .editor {
-  padding: 8px 16px;
-  display: grid;
-  gap: 10px;
-  align-content: start;
+  padding: var(--space-2) var(--space-4);
 }
 .both {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;
-  gap: 24px;
+  gap: var(--space-5);
+}
+@media (max-width: 1100px) {
+  .both {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 </style>

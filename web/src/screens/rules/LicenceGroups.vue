@@ -1,11 +1,15 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { computed, ref } from "vue";
 
 import type { Terms, Use } from "@/api/rules";
 import type { TextureSet } from "@/api/types";
+import CheckField from "@/parts/fields/CheckField.vue";
 import LicenceInput from "@/parts/LicenceInput.vue";
 import Mark from "@/parts/Mark.vue";
 import Print from "@/parts/Print.vue";
+
+import { licenceGroups } from "./licenceGroups";
 
 /** The project's sets by the licence they came under, and what the rules say of each. */
 const props = defineProps<{
@@ -18,26 +22,8 @@ const props = defineProps<{
 const emit = defineEmits<{ name: [licence: string, use: Use] }>();
 
 const chosen = ref(new Set<number>());
-const groups = computed(() => {
-  const found = new Map<string, TextureSet[]>();
-  for (const one of props.sets) {
-    const key = one.licence.toLowerCase();
-    found.set(key, [...(found.get(key) ?? []), one]);
-  }
-  return [...found.values()]
-    .map((sets) => ({ licence: sets[0]!.licence, sets, ...verdict(sets[0]!.licence, sets) }))
-    .sort((a, b) => a.licence.localeCompare(b.licence));
-});
+const groups = computed(() => licenceGroups(props.sets, props.terms));
 
-function verdict(licence: string, sets: TextureSet[]) {
-  if (!licence) return { mark: "warning" as const, words: "nobody said", named: true };
-  const terms = props.terms.find((one) => one.licence.toLowerCase() === licence.toLowerCase());
-  if (!terms) return { mark: "error" as const, words: "not named in the rules, so refused", named: false };
-  if (terms.use === "refused") return { mark: "error" as const, words: "refused", named: true };
-  const nameless = terms.use === "credit" ? sets.filter((one) => !one.credit).length : 0;
-  if (nameless) return { mark: "warning" as const, words: `${nameless} without a name to give`, named: true };
-  return { mark: "fine" as const, words: terms.use === "credit" ? "taken, and named" : "taken", named: true };
-}
 function toggle(ids: number[]): void {
   const next = new Set(chosen.value);
   const all = ids.every((id) => next.has(id));
@@ -52,36 +38,37 @@ const colour = (set: TextureSet) =>
 
 <template>
   <section aria-label="Sets by licence">
-    <article v-for="group in groups" :key="group.licence" :data-group="group.licence || 'unknown'">
-      <header>
+    <article v-for="group in groups" :key="group.licence" :data-group="group.licence || 'none'">
+      <header class="row">
         <Mark :severity="group.mark" />
-        <h2 class="mono">{{ group.licence || "unknown" }}</h2>
+        <h2>{{ group.licence || "No licence" }}</h2>
         <span class="soft"
           >{{ group.sets.length === 1 ? "1 set" : `${group.sets.length} sets` }}, {{ group.words }}</span
         >
         <span class="grow" />
         <template v-if="!group.named && mayRule">
-          <button class="plain link" @click="emit('name', group.licence, 'free')">Take it</button>
-          <button class="plain link" @click="emit('name', group.licence, 'refused')">Refuse it</button>
+          <Button text label="Accept" data-test="accept" @click="emit('name', group.licence, 'free')" />
+          <Button text label="Refuse" data-test="refuse" @click="emit('name', group.licence, 'refused')" />
         </template>
-        <button v-if="mayChange" class="plain link" @click="toggle(group.sets.map((one) => one.id))">
-          Choose all
-        </button>
+        <Button
+          v-if="mayChange"
+          text
+          severity="secondary"
+          label="Select all"
+          data-test="all"
+          @click="toggle(group.sets.map((one) => one.id))"
+        />
       </header>
       <ul>
-        <li v-for="one in group.sets" :key="one.id">
-          <label :class="{ chosen: chosen.has(one.id) }">
-            <input
-              type="checkbox"
-              :checked="chosen.has(one.id)"
-              :disabled="!mayChange"
-              :aria-label="one.name"
-              @change="toggle([one.id])"
-            />
-            <Print v-if="colour(one)" :slug="slug" :map="colour(one)!" :side="64" />
-            <span class="name">{{ one.name }}</span>
-            <span v-if="one.credit" class="soft">{{ one.credit }}</span>
-          </label>
+        <li v-for="one in group.sets" :key="one.id" :class="{ chosen: chosen.has(one.id) }">
+          <Print v-if="colour(one)" :slug="slug" :map="colour(one)!" :side="64" />
+          <CheckField
+            :label="one.name"
+            :model-value="chosen.has(one.id)"
+            :disabled="!mayChange"
+            @update:model-value="toggle([one.id])"
+          />
+          <span v-if="one.credit" class="soft">{{ one.credit }}</span>
         </li>
       </ul>
     </article>
@@ -94,60 +81,35 @@ const colour = (set: TextureSet) =>
 
 <style scoped>
 section {
+  padding: var(--space-2) var(--space-4);
   display: grid;
-  gap: 12px;
+  gap: var(--space-3);
   align-content: start;
 }
 header {
-  display: flex;
-  gap: 8px;
-  align-items: baseline;
   border-bottom: 1px solid var(--line);
-}
-h2 {
-  font-size: 13px;
-  margin: 0;
-}
-.grow {
-  flex: 1;
-}
-.link {
-  color: var(--accent);
 }
 ul {
   list-style: none;
-  margin: 6px 0 0;
+  margin: var(--space-2) 0 0;
   padding: 0;
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(92px, 1fr));
-  gap: 8px;
+  grid-template-columns: repeat(auto-fill, minmax(7rem, 1fr));
+  gap: var(--space-2);
 }
-label {
+li {
   display: grid;
   gap: 2px;
-  position: relative;
-  cursor: pointer;
-  font-size: 12px;
+  align-content: start;
 }
-label.chosen {
+li.chosen {
   outline: 2px solid var(--accent);
-}
-label input {
-  position: absolute;
-  top: 4px;
-  left: 4px;
-  z-index: 1;
-}
-.name {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 .say {
   position: sticky;
   bottom: 0;
   background: var(--sheet);
   border: 1px solid var(--line-strong);
-  padding: 10px;
+  padding: var(--space-3);
 }
 </style>

@@ -1,12 +1,15 @@
 <script setup lang="ts">
+import Message from "primevue/message";
+
 /** What comes out of an output that is being edited, or why nothing does. */
 defineProps<{ address: string | null; problem: string }>();
 </script>
 
 <template>
   <figure>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <img v-else-if="address" :src="address" alt="What comes out" data-test="live" />
+    <Message v-if="problem" severity="error" :closable="false">{{ problem }}</Message>
+    <img v-else-if="address" :src="address" alt="Result of all channels" data-test="live" />
+    <span v-else class="empty" />
   </figure>
 </template>
 
@@ -15,15 +18,12 @@ figure {
   margin: 0;
   width: 260px;
 }
-img {
+img,
+.empty {
+  display: block;
   width: 260px;
   height: 260px;
   object-fit: contain;
   background: var(--surround);
-}
-.problem {
-  color: var(--error);
-  margin: 0;
-  font-size: 12px;
 }
 </style>

@@ -1,17 +1,19 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { computed } from "vue";
 
 import { memoryWords, useMemoryBy } from "@/api/rules";
+import StateView from "@/parts/StateView.vue";
 
 /** The whole project for each target, or each project for its own, beside their budgets: one click goes into it. */
 const props = defineProps<{ slug: string; by: "targets" | "projects"; target: string }>();
 const emit = defineEmits<{ target: [name: string] }>();
 const MIB = 1 << 20;
-const found = useMemoryBy(
+const memory = useMemoryBy(
   () => props.slug,
   () => props.by,
 );
-const rows = computed(() => [...(found.data.value ?? [])].sort((a, b) => b.memory - a.memory));
+const rows = computed(() => [...(memory.data.value ?? [])].sort((a, b) => b.memory - a.memory));
 const limitOf = (mib: number | null) => (mib ?? 0) * MIB;
 const scale = computed(() =>
   Math.max(1, ...rows.value.flatMap((one) => [one.memory, limitOf(one.memory_mib)])),
@@ -22,32 +24,33 @@ const over = (one: { memory: number; memory_mib: number | null }) =>
 </script>
 
 <template>
-  <p v-if="found.error.value" class="over" role="alert">{{ found.error.value.message }}</p>
-  <p v-else-if="!found.data.value" class="soft" role="status">Counting…</p>
-  <ol :aria-label="by === 'targets' ? 'Memory by target' : 'Memory by project'">
-    <li v-for="one in rows" :key="by === 'targets' ? one.target : one.slug">
-      <button
-        v-if="by === 'targets'"
-        class="plain name"
-        :aria-current="one.target === target"
-        @click="emit('target', one.target)"
-      >
-        {{ one.title }}
-      </button>
-      <RouterLink v-else class="name" :to="{ name: 'rules', params: { slug: one.slug, part: 'budget' } }">
-        {{ one.project }} <span class="soft">{{ one.target }}</span>
-      </RouterLink>
-      <div class="bar">
-        <span :class="{ beyond: over(one) }" :style="{ width: share(one.memory) }" />
-        <i v-if="one.memory_mib !== null" :style="{ left: share(limitOf(one.memory_mib)) }" />
-      </div>
-      <span class="number" :class="{ over: over(one) }">{{ memoryWords(one.memory) }}</span>
-      <span class="soft"
-        >{{ one.memory_mib === null ? "no budget" : `of ${one.memory_mib} MiB`
-        }}<template v-if="one.problems.length">, {{ one.problems.length }} sets left out</template></span
-      >
-    </li>
-  </ol>
+  <StateView :query="memory">
+    <ol :aria-label="by === 'targets' ? 'Memory by target' : 'Memory by project'">
+      <li v-for="one in rows" :key="by === 'targets' ? one.target : one.slug">
+        <Button
+          v-if="by === 'targets'"
+          text
+          class="name"
+          :severity="one.target === target ? 'primary' : 'secondary'"
+          :aria-current="one.target === target"
+          :label="one.title"
+          @click="emit('target', one.target)"
+        />
+        <RouterLink v-else :to="{ name: 'rules', params: { slug: one.slug, part: 'budget' } }">
+          {{ one.project }} <span class="soft">{{ one.target }}</span>
+        </RouterLink>
+        <div class="bar" aria-hidden="true">
+          <span :class="{ over: over(one) }" :style="{ width: share(one.memory) }" />
+          <i v-if="one.memory_mib !== null" :style="{ left: share(limitOf(one.memory_mib)) }" />
+        </div>
+        <span class="number" :class="{ error: over(one) }">{{ memoryWords(one.memory) }}</span>
+        <span class="soft"
+          >{{ one.memory_mib === null ? "no budget" : `of ${one.memory_mib} MiB`
+          }}<template v-if="one.problems.length">, {{ one.problems.length }} sets left out</template></span
+        >
+      </li>
+    </ol>
+  </StateView>
 </template>
 
 <style scoped>
@@ -55,22 +58,19 @@ ol {
   list-style: none;
   margin: 0;
   padding: 0;
+  width: 100%;
 }
 li {
   display: grid;
-  grid-template-columns: 260px minmax(0, 1fr) 86px 120px;
-  gap: 10px;
+  grid-template-columns: 17rem minmax(0, 1fr) 6rem 9rem;
+  gap: var(--space-3);
   align-items: center;
-  padding: 5px 0;
+  padding: var(--space-1) 0;
   border-top: 1px solid var(--line);
-  font-size: 12px;
 }
 .name {
-  font-weight: 650;
-  color: inherit;
-}
-.name[aria-current="true"] {
-  color: var(--accent);
+  justify-content: start;
+  text-align: left;
 }
 .bar {
   position: relative;
@@ -81,7 +81,7 @@ li {
   height: 100%;
   background: var(--ink-soft);
 }
-.bar .beyond {
+.bar .over {
   background: var(--error);
 }
 .bar i {
@@ -93,8 +93,5 @@ li {
 }
 .number {
   text-align: right;
-}
-.over {
-  color: var(--error);
 }
 </style>

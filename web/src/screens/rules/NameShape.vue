@@ -1,20 +1,37 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
+import { useCatalogue } from "@/api/queries";
 import type { NamesDocument } from "@/api/rules";
-import { chosen, vTyped } from "@/parts/typed";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import NumberField from "@/parts/fields/NumberField.vue";
+import type { Option } from "@/parts/fields/options";
+import PickAction from "@/parts/fields/PickAction.vue";
+import TextField from "@/parts/fields/TextField.vue";
+
+import NamePartCard from "./NamePartCard.vue";
 
 /** What a name is made of: its parts in order, how they are joined and written, the suffix of each role. */
 const props = defineProps<{ document: NamesDocument; mayChange: boolean }>();
 const emit = defineEmits<{ set: [change: Partial<NamesDocument>] }>();
-
-const KINDS = ["asset", "part", "variant", "suffix", "resolution", "tile", "version", "text"];
 type Part = NamesDocument["parts"][number];
+
+const SEPARATORS: NonNullable<NamesDocument["separator"]>[] = ["_", "-", "."];
+const CASES: Option<NonNullable<NamesDocument["case"]>>[] = [
+  { value: "lower", label: "lower case" },
+  { value: "pascal", label: "PascalCase" },
+  { value: "camel", label: "camelCase" },
+  { value: "upper", label: "UPPER CASE" },
+  { value: "keep", label: "Unchanged" },
+];
+const RESOLUTIONS: NonNullable<NamesDocument["resolution"]>[] = ["2k", "2K", "2048"];
+const catalogue = useCatalogue();
 const parts = computed(() => props.document.parts);
 const left = computed(() =>
-  KINDS.filter((kind) => kind === "text" || !parts.value.some((one) => one.part === kind)),
+  (catalogue.data.value?.name_parts ?? []).filter(
+    (kind) => kind === "text" || !parts.value.some((one) => one.part === kind),
+  ),
 );
-const text = (event: Event) => (event.target as HTMLInputElement).value;
 
 function change(index: number, next: Part): void {
   emit("set", { parts: parts.value.map((one, at) => (at === index ? next : one)) });
@@ -25,18 +42,11 @@ function move(index: number, by: number): void {
   next.splice(Math.max(0, Math.min(next.length, index + by)), 0, one!);
   emit("set", { parts: next });
 }
-function add(event: Event): void {
-  const kind = chosen<Part["part"] | "">(event);
-  (event.target as HTMLSelectElement).value = "";
-  if (!kind) return;
-  const made: Part =
-    kind === "text" ? { part: kind, text: "x" } : { part: kind, optional: kind !== "suffix" };
+function add(kind: string): void {
+  const made = (
+    kind === "text" ? { part: kind, text: "x" } : { part: kind, optional: kind !== "suffix" }
+  ) as Part;
   emit("set", { parts: kind === "text" ? [made, ...parts.value] : [...parts.value, made] });
-}
-function words(index: number, typed: string): void {
-  const found = typed.split(/[\s,]+/).filter(Boolean);
-  const rest = Object.fromEntries(Object.entries(parts.value[index]!).filter(([key]) => key !== "words"));
-  change(index, found.length ? { ...(rest as Part), words: found } : (rest as Part));
 }
 function suffix(role: string, value: string): void {
   const next = { ...props.document.suffixes };
@@ -44,215 +54,123 @@ function suffix(role: string, value: string): void {
   else delete next[role];
   emit("set", { suffixes: next });
 }
-function addSuffix(event: Event): void {
-  const input = event.target as HTMLInputElement;
-  const word = input.value.trim().toLowerCase();
-  input.value = "";
+function addSuffix(text: string): void {
+  const word = text.trim().toLowerCase();
   if (word) suffix(word, word);
 }
 </script>
 
 <template>
-  <fieldset :disabled="!mayChange">
-    <ol class="parts" aria-label="Parts of a name">
+  <div class="shape">
+    <ol aria-label="Parts of a name">
       <li v-for="(one, index) in parts" :key="index">
-        <div class="top">
-          <b>{{ one.part }}</b>
-          <button
-            type="button"
-            class="plain"
-            :disabled="!index"
-            aria-label="Earlier"
-            @click="move(index, -1)"
-          >
-            <i class="pi pi-arrow-left" />
-          </button>
-          <button
-            type="button"
-            class="plain"
-            :disabled="index === parts.length - 1"
-            aria-label="Later"
-            @click="move(index, 1)"
-          >
-            <i class="pi pi-arrow-right" />
-          </button>
-          <button
-            v-if="one.part !== 'asset' && one.part !== 'suffix'"
-            type="button"
-            class="plain"
-            :aria-label="`Take ${one.part} out`"
-            @click="emit('set', { parts: parts.filter((_, at) => at !== index) })"
-          >
-            <i class="pi pi-times" />
-          </button>
-        </div>
-        <input
-          v-if="one.part === 'text'"
-          v-typed="one.text"
-          class="mono"
-          aria-label="The text"
-          @change="change(index, { ...one, text: text($event) })"
-        />
-        <label v-else-if="one.part !== 'asset'" class="check"
-          ><input
-            type="checkbox"
-            :checked="one.optional ?? false"
-            @change="change(index, { ...one, optional: ($event.target as HTMLInputElement).checked })"
-          />
-          may be missing</label
-        >
-        <input
-          v-if="['part', 'variant', 'asset'].includes(one.part)"
-          v-typed="(one.words ?? []).join(' ')"
-          class="mono"
-          placeholder="any word"
-          :aria-label="`Words allowed for ${one.part}`"
-          @change="words(index, text($event))"
+        <NamePartCard
+          :part="one"
+          :first="index === 0"
+          :last="index === parts.length - 1"
+          :may-change="mayChange"
+          @change="change(index, $event)"
+          @move="move(index, $event)"
+          @remove="emit('set', { parts: parts.filter((_, at) => at !== index) })"
         />
       </li>
-      <li class="new">
-        <select aria-label="Add a part" @change="add">
-          <option value="">Add a part …</option>
-          <option v-for="kind in left" :key="kind" :value="kind">{{ kind }}</option>
-        </select>
+      <li v-if="mayChange && left.length">
+        <PickAction :options="left" label="Add a part" @pick="add" />
       </li>
     </ol>
-    <div class="row">
-      <label
-        >between parts
-        <select :value="document.separator ?? '_'" @change="emit('set', { separator: chosen($event) })">
-          <option value="_">_</option>
-          <option value="-">-</option>
-          <option value=".">.</option>
-        </select></label
-      >
-      <label
-        >written
-        <select :value="document.case ?? 'lower'" @change="emit('set', { case: chosen($event) })">
-          <option value="lower">lower</option>
-          <option value="pascal">Pascal</option>
-          <option value="camel">camel</option>
-          <option value="upper">UPPER</option>
-          <option value="keep">as it is</option>
-        </select></label
-      >
-      <label
-        >2048 is
-        <select :value="document.resolution ?? '2k'" @change="emit('set', { resolution: chosen($event) })">
-          <option value="2k">2k</option>
-          <option value="2K">2K</option>
-          <option value="2048">2048</option>
-        </select></label
-      >
-      <label
-        >at most
-        <input
-          v-typed="document.longest ?? 64"
-          type="number"
-          min="8"
-          max="200"
-          @change="emit('set', { longest: Number(text($event)) })"
+    <div class="fields">
+      <span>Between parts</span>
+      <ChoiceField
+        :model-value="document.separator ?? '_'"
+        :options="SEPARATORS"
+        label="Between parts"
+        :disabled="!mayChange"
+        @update:model-value="$event && emit('set', { separator: $event })"
+      />
+      <span>Case</span>
+      <ChoiceField
+        :model-value="document.case ?? 'lower'"
+        :options="CASES"
+        label="Case"
+        :disabled="!mayChange"
+        @update:model-value="$event && emit('set', { case: $event })"
+      />
+      <span>2048 texels are written</span>
+      <ChoiceField
+        :model-value="document.resolution ?? '2k'"
+        :options="RESOLUTIONS"
+        label="2048 texels are written"
+        :disabled="!mayChange"
+        @update:model-value="$event && emit('set', { resolution: $event })"
+      />
+      <span>Maximum length</span>
+      <NumberField
+        :value="document.longest ?? 64"
+        :min="8"
+        :max="200"
+        :digits="0"
+        label="Maximum length"
+        :disabled="!mayChange"
+        @change="$event !== null && emit('set', { longest: $event })"
+      />
+      <span>Folder</span>
+      <TextField
+        mono
+        :value="document.folder"
+        label="Folder"
+        placeholder="unchanged"
+        :disabled="!mayChange"
+        @change="emit('set', { folder: $event || null })"
+      />
+    </div>
+    <h3>Suffixes</h3>
+    <div class="suffixes">
+      <template v-for="(value, role) in document.suffixes" :key="role">
+        <span>{{ String(role).replaceAll("_", " ") }}</span>
+        <TextField
+          mono
+          :value="value"
+          :label="`Suffix of ${String(role).replaceAll('_', ' ')}`"
+          :disabled="!mayChange"
+          @change="suffix(String(role), $event)"
         />
-        characters</label
-      >
-      <label
-        >folder
-        <input
-          v-typed="document.folder ?? ''"
-          class="mono"
-          placeholder="where it is"
-          @change="emit('set', { folder: text($event) || null })"
-      /></label>
+      </template>
+      <template v-if="mayChange">
+        <span class="soft">Another role or packing</span>
+        <TextField
+          mono
+          value=""
+          clears
+          placeholder="ard"
+          label="Another role or packing"
+          @change="addSuffix"
+        />
+      </template>
     </div>
-    <div class="suffixes" aria-label="Suffixes">
-      <label v-for="(value, role) in document.suffixes" :key="role"
-        ><span>{{ String(role).replace("_", " ") }}</span>
-        <input v-typed="value" class="mono" @change="suffix(String(role), text($event))" />
-      </label>
-      <label
-        ><span class="soft">a pack or role</span> <input class="mono" placeholder="ard" @change="addSuffix"
-      /></label>
-    </div>
-  </fieldset>
+  </div>
 </template>
 
 <style scoped>
-fieldset {
-  border: 0;
-  margin: 0;
-  padding: 0;
+.shape {
   display: grid;
-  gap: 12px;
-  font-size: 12px;
+  gap: var(--space-3);
 }
-.parts {
+ol {
   list-style: none;
   margin: 0;
   padding: 0;
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
-}
-.parts li {
-  border: 1px solid var(--line-strong);
-  background: var(--sheet);
-  padding: 4px 6px;
-  display: grid;
-  gap: 3px;
-  align-content: start;
-  width: 122px;
-}
-.parts li.new {
-  border-style: dashed;
-  align-content: center;
-}
-.top {
-  display: flex;
-  gap: 6px;
-}
-.top b {
-  flex: 1;
-}
-.top .plain:disabled {
-  color: var(--line-strong);
-}
-input:not([type="checkbox"]),
-select {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 1px 4px;
-  width: 100%;
-}
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 14px;
-}
-.row input,
-.row select {
-  width: auto;
-}
-.row input[type="number"] {
-  width: 56px;
-}
-.row input.mono {
-  width: 110px;
-}
-.check {
-  display: flex;
-  gap: 4px;
+  gap: var(--space-2);
   align-items: center;
 }
 .suffixes {
   display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
-  gap: 3px 14px;
-}
-.suffixes label {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 84px;
-  gap: 6px;
+  grid-template-columns: repeat(auto-fill, minmax(6rem, 1fr) 6rem);
+  gap: var(--space-1) var(--space-3);
   align-items: center;
+}
+.suffixes :deep(.p-inputtext) {
+  width: 100%;
 }
 </style>

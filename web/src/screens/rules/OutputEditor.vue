@@ -1,14 +1,18 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
+import { useCatalogue } from "@/api/queries";
 import type { Channels, OutputDocument, TargetDocument } from "@/api/rules";
 import type { RoleInfo, TextureSet } from "@/api/types";
-import { chosen, vTyped } from "@/parts/typed";
+import CheckField from "@/parts/fields/CheckField.vue";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import NumberField from "@/parts/fields/NumberField.vue";
+import TextField from "@/parts/fields/TextField.vue";
 
 import ChannelLanes from "./ChannelLanes.vue";
+import { byFamily } from "./families";
 import LivePicture from "./LivePicture.vue";
 import { useLivePicture } from "./useLivePicture";
-import { BLOCK_FORMATS, BITS, GPU } from "./formats";
 
 /** One output of a target: its channels, how they become a file, and what comes out. */
 const props = defineProps<{
@@ -20,9 +24,30 @@ const props = defineProps<{
   mayChange: boolean;
 }>();
 const emit = defineEmits<{ change: [output: OutputDocument] }>();
+type Container = OutputDocument["container"];
+type Bits = NonNullable<OutputDocument["bits"]>;
+const SPACES: { value: OutputDocument["colour_space"]; label: string }[] = [
+  { value: "linear", label: "Linear" },
+  { value: "srgb", label: "sRGB" },
+];
+const QUALITIES: NonNullable<OutputDocument["quality"]>[] = ["quick", "normal", "best"];
 
-const gpu = computed(() => GPU.includes(props.output.container));
-const text = (event: Event) => (event.target as HTMLInputElement).value;
+const catalogue = useCatalogue();
+const containers = computed(() => catalogue.data.value?.containers ?? []);
+const containerOf = (name: string) => containers.value.find((one) => one.name === name);
+const blocks = computed(() => containerOf(props.output.container)?.blocks ?? false);
+const bits = computed(() => (containerOf(props.output.container)?.bits ?? []) as Bits[]);
+const count = computed(() => Object.keys(props.output.channels).length);
+const formats = computed(() =>
+  byFamily(catalogue.data.value?.formats ?? []).map(({ family, formats: all }) => ({
+    group: family,
+    options: all.map((one) => ({
+      value: one.key,
+      label: `${one.label}, ${one.bits_per_texel} bits/texel`,
+      disabled: one.channels.length < count.value,
+    })),
+  })),
+);
 
 function set(change: Partial<OutputDocument>): void {
   const next = { ...props.output, ...change };
@@ -30,24 +55,23 @@ function set(change: Partial<OutputDocument>): void {
     if (next[key] === undefined) delete next[key];
   emit("change", next);
 }
-const bitsOf = (event: Event) => Number(text(event)) as 8 | 16 | 32;
-function contain(container: OutputDocument["container"]): void {
-  if (GPU.includes(container)) {
-    const count = Object.keys(props.output.channels).length;
-    const format = props.output.format ?? { 1: "bc4", 2: "bc5" }[count] ?? "bc7";
+function contain(name: Container): void {
+  const next = containerOf(name);
+  if (!next) return;
+  if (next.blocks)
     set({
-      container,
-      format,
+      container: name,
+      format: props.output.format ?? catalogue.data.value?.usual_formats[count.value],
       bits: undefined,
       dither: undefined,
       quality: props.output.quality ?? "normal",
       mips: true,
     });
-  } else {
-    const bits = BITS[container]!.includes(props.output.bits ?? 8)
-      ? (props.output.bits ?? 8)
-      : BITS[container]![0];
-    set({ container, bits, format: undefined, quality: undefined, mips: undefined, zstd: undefined });
+  else {
+    const now = props.output.bits ?? 8;
+    const kept = next.bits.includes(now) ? now : (next.bits[0] as Bits);
+    const none = { format: undefined, quality: undefined, mips: undefined, zstd: undefined };
+    set({ container: name, bits: kept, ...none });
   }
 }
 const { results, problem } = useLivePicture(
@@ -64,132 +88,128 @@ const channels = computed<Channels>({
 
 <template>
   <div class="output">
-    <div class="left">
-      <ChannelLanes
-        v-model:channels="channels"
-        :slug="slug"
-        :sample="sample"
-        :results="results"
-        :roles="roles"
-        :may-change="mayChange"
-      />
-      <fieldset class="encoding" :disabled="!mayChange">
-        <label
-          >called <input v-typed="output.output" class="mono" @change="set({ output: text($event) })"
-        /></label>
-        <label
-          >colour space
-          <select
-            :value="output.colour_space"
-            @change="set({ colour_space: text($event) as OutputDocument['colour_space'] })"
-          >
-            <option value="linear">linear</option>
-            <option value="srgb">sRGB</option>
-          </select></label
-        >
-        <label
-          >container
-          <select :value="output.container" @change="contain(chosen($event))">
-            <option v-for="one in [...Object.keys(BITS), ...GPU]" :key="one" :value="one">
-              {{ one.toUpperCase() }}
-            </option>
-          </select></label
-        >
-        <label v-if="!gpu"
-          >bits
-          <select :value="output.bits" @change="set({ bits: bitsOf($event), dither: undefined })">
-            <option v-for="one in BITS[output.container]" :key="one" :value="one">{{ one }}</option>
-          </select></label
-        >
-        <label
-          v-if="!gpu && output.bits === 8"
-          class="check"
-          title="Deeper maps are dithered to 8 bits instead of rounded, so that faint slopes do not become plateaus"
-          ><input
-            type="checkbox"
-            :checked="output.dither ?? false"
-            @change="set({ dither: ($event.target as HTMLInputElement).checked || undefined })"
+    <ChannelLanes
+      v-model:channels="channels"
+      :slug="slug"
+      :sample="sample"
+      :results="results"
+      :roles="roles"
+      :may-change="mayChange"
+    />
+    <div class="right">
+      <LivePicture :address="results[''] ?? null" :problem="problem" />
+      <div class="fields">
+        <span>Name</span>
+        <TextField
+          mono
+          label="Name of the output"
+          :value="output.output"
+          :disabled="!mayChange"
+          @change="set({ output: $event })"
+        />
+        <span>Colour space</span>
+        <ChoiceField
+          label="Colour space"
+          :model-value="output.colour_space"
+          :options="SPACES"
+          :disabled="!mayChange"
+          @update:model-value="$event && set({ colour_space: $event })"
+        />
+        <span>File format</span>
+        <ChoiceField
+          label="File format"
+          :model-value="output.container"
+          :options="
+            containers.map((one) => ({ value: one.name as Container, label: one.name.toUpperCase() }))
+          "
+          :disabled="!mayChange"
+          @update:model-value="$event && contain($event)"
+        />
+        <template v-if="!blocks">
+          <span>Bits per channel</span>
+          <ChoiceField
+            label="Bits per channel"
+            :model-value="output.bits"
+            :options="bits"
+            :disabled="!mayChange"
+            @update:model-value="$event && set({ bits: $event, dither: undefined })"
           />
-          dithered</label
-        >
-        <template v-if="gpu">
-          <label
-            >format
-            <select :value="output.format" @change="set({ format: text($event) })">
-              <option v-for="one in BLOCK_FORMATS" :key="one" :value="one">{{ one }}</option>
-            </select></label
-          >
-          <label
-            >quality
-            <select :value="output.quality ?? 'normal'" @change="set({ quality: chosen($event) })">
-              <option v-for="one in ['quick', 'normal', 'best']" :key="one" :value="one">{{ one }}</option>
-            </select></label
-          >
-          <label class="check"
-            ><input
-              type="checkbox"
-              :checked="output.mips ?? true"
-              @change="set({ mips: ($event.target as HTMLInputElement).checked })"
+          <template v-if="output.bits === 8">
+            <span>Dither</span>
+            <CheckField
+              label="Dither deeper maps"
+              help="Deeper maps are dithered to 8 bits instead of rounded, so that faint slopes show no bands"
+              :model-value="output.dither ?? false"
+              :disabled="!mayChange"
+              @update:model-value="set({ dither: $event ? true : undefined })"
             />
-            mip levels</label
-          >
-          <label v-if="output.container === 'ktx2'" class="check"
-            ><input
-              type="checkbox"
-              :checked="output.zstd ?? false"
-              @change="set({ zstd: ($event.target as HTMLInputElement).checked || undefined })"
-            />
-            packed with Zstandard</label
-          >
+          </template>
         </template>
-        <label
-          >longest side
-          <input
-            v-typed="output.largest ?? ''"
-            type="number"
-            min="1"
-            max="16384"
-            :placeholder="String(target.largest ?? 'any')"
-            @change="set({ largest: Number(text($event)) || undefined })"
-        /></label>
-      </fieldset>
+        <template v-else>
+          <span>Compression</span>
+          <ChoiceField
+            label="Compression"
+            :model-value="output.format"
+            :options="formats"
+            :disabled="!mayChange"
+            @update:model-value="$event && set({ format: $event })"
+          />
+          <span>Quality</span>
+          <ChoiceField
+            label="Quality"
+            :model-value="output.quality ?? 'normal'"
+            :options="QUALITIES"
+            :disabled="!mayChange"
+            @update:model-value="$event && set({ quality: $event })"
+          />
+          <span>Mip levels</span>
+          <CheckField
+            label="Written"
+            :model-value="output.mips ?? true"
+            :disabled="!mayChange"
+            @update:model-value="set({ mips: Boolean($event) })"
+          />
+          <template v-if="output.container === 'ktx2'">
+            <span>Zstandard</span>
+            <CheckField
+              label="Pack the file"
+              :model-value="output.zstd ?? false"
+              :disabled="!mayChange"
+              @update:model-value="set({ zstd: $event ? true : undefined })"
+            />
+          </template>
+        </template>
+        <span>Longest side</span>
+        <NumberField
+          label="Longest side of the output"
+          :value="output.largest"
+          :min="1"
+          :max="16384"
+          :digits="0"
+          optional
+          :placeholder="String(target.largest ?? 'any')"
+          :disabled="!mayChange"
+          @change="set({ largest: $event ?? undefined })"
+        />
+      </div>
     </div>
-    <LivePicture :address="results[''] ?? null" :problem="problem" />
   </div>
 </template>
 
 <style scoped>
 .output {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
-  gap: 24px;
+  grid-template-columns: minmax(0, 1fr) 260px;
+  gap: var(--space-5);
 }
-.left {
+.right {
   display: grid;
-  gap: 14px;
+  gap: var(--space-3);
   align-content: start;
 }
-.encoding {
-  border: 0;
-  margin: 0;
-  padding: 0;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 16px;
-  font-size: 12px;
-}
-input:not([type="checkbox"]),
-select {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 2px 4px;
-  width: auto;
-  max-width: 120px;
-}
-.check {
-  display: flex;
-  gap: 4px;
-  align-items: center;
+@media (max-width: 1100px) {
+  .output {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 </style>

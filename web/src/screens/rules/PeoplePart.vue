@@ -3,11 +3,12 @@ import Button from "primevue/button";
 import Column from "primevue/column";
 import DataTable from "primevue/datatable";
 import InputText from "primevue/inputtext";
-import Select from "primevue/select";
 import { ref } from "vue";
 
 import { type Member, RIGHTS, useLog, useMembers, usePeopleChanges } from "@/api/people";
 import type { Project } from "@/api/types";
+import { whenOf } from "@/app/when";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
 
 /** Who may do what in the project, and what its security log says. */
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
@@ -19,7 +20,6 @@ const log = useLog(
 const changes = usePeopleChanges(() => props.slug);
 const name = ref("");
 const right = ref("look");
-const when = (text: string) => new Date(text).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
 const words = (value: string) => RIGHTS.find((one) => one.value === value)?.label ?? value;
 
 async function add(): Promise<void> {
@@ -30,29 +30,25 @@ async function add(): Promise<void> {
 <template>
   <div class="people scroll">
     <section aria-label="Members">
-      <h1>Members</h1>
-      <DataTable :value="members.data.value ?? []" size="small" data-test="members">
+      <h2>Members</h2>
+      <DataTable :value="members.data.value ?? []" data-test="members">
         <Column field="name" header="Name" />
         <Column header="Right">
           <template #body="{ data }: { data: Member }">
-            <Select
+            <ChoiceField
               v-if="mayRule"
               :model-value="data.right"
               :options="RIGHTS"
-              option-label="label"
-              option-value="value"
-              size="small"
-              :aria-label="`What ${data.name} may do`"
-              @update:model-value="changes.setRight(data.name, $event, data)"
+              :label="`Right of ${data.name}`"
+              @update:model-value="$event && changes.setRight(data.name, $event, data)"
             />
             <span v-else>{{ words(data.right) }}</span>
           </template>
         </Column>
-        <Column>
+        <Column header="Remove">
           <template #body="{ data }: { data: Member }">
             <Button
               v-if="mayRule"
-              size="small"
               severity="secondary"
               label="Remove"
               :aria-label="`Remove ${data.name}`"
@@ -63,30 +59,25 @@ async function add(): Promise<void> {
         <template #empty>Nobody yet.</template>
       </DataTable>
       <form v-if="mayRule" @submit.prevent="add">
-        <InputText v-model="name" size="small" placeholder="account name" aria-label="Account name" />
-        <Select
-          v-model="right"
-          :options="RIGHTS"
-          option-label="label"
-          option-value="value"
-          size="small"
-          aria-label="What they may do"
-        />
-        <Button type="submit" size="small" label="Add member" :disabled="!name.trim()" />
+        <InputText v-model="name" placeholder="Account name" aria-label="Account name" />
+        <ChoiceField v-model="right" :options="RIGHTS" label="Right" />
+        <Button type="submit" label="Add member" :disabled="!name.trim()" />
       </form>
-      <p v-else class="soft">Whoever may set the rules adds and removes members.</p>
+      <p v-else class="soft">Members with the right to set the rules add and remove people.</p>
     </section>
     <section v-if="mayRule" aria-label="Security log">
-      <h1>Security log</h1>
-      <DataTable :value="log.data.value ?? []" size="small" data-test="log">
+      <h2>Security log</h2>
+      <DataTable :value="log.data.value ?? []" data-test="log">
         <Column header="When">
-          <template #body="{ data }">{{ when(data.at) }}</template>
+          <template #body="{ data }">{{ whenOf(data.at) }}</template>
         </Column>
-        <Column field="event" header="What" />
+        <Column field="event" header="Event" />
         <Column field="name" header="Who" />
-        <Column field="about" header="About" />
-        <Column field="address" header="From" />
-        <template #empty>Nothing yet: changes of rights, members and refusals are noted here.</template>
+        <Column field="about" header="Details" />
+        <Column field="address" header="Address" />
+        <template #empty
+          >Nothing yet. Changes of rights and members, and refused requests, are listed here.</template
+        >
       </DataTable>
     </section>
   </div>
@@ -96,17 +87,17 @@ async function add(): Promise<void> {
 .people {
   display: grid;
   grid-template-columns: minmax(26rem, 2fr) 3fr;
-  gap: 32px;
+  gap: var(--space-6);
   align-items: start;
-  padding: 16px 20px;
+  padding: var(--space-3) var(--space-4);
 }
-h1 {
-  margin-bottom: 8px;
+h2 {
+  margin-bottom: var(--space-2);
 }
 form {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
-  margin-top: 12px;
+  gap: var(--space-2);
+  margin-top: var(--space-3);
 }
 </style>

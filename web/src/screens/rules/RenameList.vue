@@ -3,115 +3,101 @@ import Button from "primevue/button";
 import { computed, ref } from "vue";
 
 import type { FileVerdict } from "@/api/rules";
+import CheckField from "@/parts/fields/CheckField.vue";
 import Mark from "@/parts/Mark.vue";
 
-/** Every file of the project with its verdict; those that can be put right are, as one change. */
+/** Every file whose name breaks the rules: now, what it will be, why. Those ticked are renamed as one change. */
 const props = defineProps<{
   files: FileVerdict[];
   mayChange: boolean;
-  unkept: boolean;
+  unsaved: boolean;
   busy: boolean;
 }>();
 const emit = defineEmits<{ rename: [changes: { file: number; path: string; seen: string }[]] }>();
 
 const left = ref(new Set<number>());
 const wrong = computed(() => props.files.filter((one) => !one.fine));
-const fixable = computed(() => wrong.value.filter((one) => one.right && one.right !== one.path));
-const going = computed(() => fixable.value.filter((one) => !left.value.has(one.file)));
+const fixable = (one: FileVerdict) => Boolean(one.right) && one.right !== one.path;
+const going = computed(() => wrong.value.filter((one) => fixable(one) && !left.value.has(one.file)));
+const why = (one: FileVerdict) =>
+  one.came_as === one.path ? one.problems : [...one.problems, `arrived as ${one.came_as}`];
 
 function toggle(file: number): void {
   const next = new Set(left.value);
   if (!next.delete(file)) next.add(file);
   left.value = next;
 }
+function rename(): void {
+  emit(
+    "rename",
+    going.value.map((one) => ({ file: one.file, path: one.right!, seen: one.path })),
+  );
+}
 </script>
 
 <template>
   <section class="list" aria-label="Files of the project">
-    <header>
-      <h2>{{ files.length - wrong.length }} of {{ files.length }} names are right</h2>
+    <header class="row">
+      <h2>{{ files.length - wrong.length }} of {{ files.length }} file names follow the rules</h2>
+      <span class="grow" />
       <Button
-        v-if="mayChange && fixable.length"
-        size="small"
-        :label="`Rename ${going.length} files`"
-        :disabled="!going.length || busy || unkept"
-        :title="unkept ? 'Keep the rules first' : ''"
-        @click="
-          emit(
-            'rename',
-            going.map((one) => ({ file: one.file, path: one.right!, seen: one.path })),
-          )
-        "
+        v-if="mayChange && wrong.some(fixable)"
+        :label="going.length === 1 ? 'Rename 1 file' : `Rename ${going.length} files`"
+        :disabled="!going.length || busy || unsaved"
+        :title="unsaved ? 'Save the rules first' : ''"
+        @click="rename"
       />
     </header>
-    <p v-if="unkept" class="soft">By the rules that are kept; keep the new ones to rename by them.</p>
-    <ol class="scroll">
-      <li v-for="one in wrong" :key="one.file" :data-file="one.path">
-        <input
-          v-if="one.right && one.right !== one.path"
-          type="checkbox"
-          :checked="!left.has(one.file)"
-          :disabled="!mayChange"
-          :aria-label="`Rename ${one.path}`"
-          @change="toggle(one.file)"
-        />
-        <Mark v-else severity="warning" />
-        <div>
-          <div class="mono">{{ one.path }}</div>
-          <div v-if="one.right && one.right !== one.path" class="mono right">{{ one.right }}</div>
-          <div class="soft">
-            {{ one.problems.join("; ")
-            }}<template v-if="one.came_as !== one.path">; came as {{ one.came_as }}</template>
-          </div>
-        </div>
-        <span class="soft sets">{{ one.sets.join(", ") }}</span>
-      </li>
-      <li v-if="files.length && !wrong.length" class="fine">
-        <Mark severity="fine" /> Every name follows the rules.
-      </li>
-    </ol>
+    <p v-if="unsaved" class="soft">Judged by the saved rules. Save your changes to rename by them.</p>
+    <p v-if="files.length && !wrong.length" class="row">
+      <Mark severity="fine" /> Every file name follows the rules.
+    </p>
+    <table v-if="wrong.length" class="table">
+      <thead>
+        <tr>
+          <th scope="col"><span class="visually-hidden">Rename</span></th>
+          <th scope="col">Now</th>
+          <th scope="col">Will be</th>
+          <th scope="col">Why</th>
+          <th scope="col">Set</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="one in wrong" :key="one.file" :data-file="one.path">
+          <td>
+            <CheckField
+              v-if="fixable(one)"
+              hidden
+              :label="`Rename ${one.path}`"
+              :model-value="!left.has(one.file)"
+              :disabled="!mayChange"
+              @update:model-value="toggle(one.file)"
+            />
+            <Mark v-else severity="warning" />
+          </td>
+          <td class="mono">{{ one.path }}</td>
+          <td class="mono new">{{ fixable(one) ? one.right : "" }}</td>
+          <td>
+            <div v-for="reason in why(one)" :key="reason">{{ reason }}</div>
+          </td>
+          <td class="soft">{{ one.sets.join(", ") }}</td>
+        </tr>
+      </tbody>
+    </table>
   </section>
 </template>
 
 <style scoped>
 .list {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-  padding: 8px 16px;
-}
-header {
-  display: flex;
-  gap: 14px;
-  align-items: center;
-  justify-content: space-between;
-  min-height: 32px;
-}
-p {
-  margin: 0;
-}
-ol {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  flex: 1;
-}
-li {
+  padding: var(--space-2) var(--space-4);
   display: grid;
-  grid-template-columns: 18px minmax(0, 1fr) auto;
-  gap: 8px;
-  padding: 6px 0;
-  border-top: 1px solid var(--line);
-  font-size: 12px;
-  align-items: start;
+  gap: var(--space-2);
+  align-content: start;
 }
-.mono {
+.table .mono {
   overflow-wrap: anywhere;
 }
-.right {
+.new {
   color: var(--accent);
-}
-.fine {
-  grid-template-columns: 18px 1fr;
 }
 </style>

@@ -1,8 +1,13 @@
 <script setup lang="ts">
+import Button from "primevue/button";
+import Listbox from "primevue/listbox";
+import Popover from "primevue/popover";
 import { ref } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
 import type { Rule, RuleBody, RuleKind } from "@/api/rules";
+import TextField from "@/parts/fields/TextField.vue";
+import FilePick from "@/parts/FilePick.vue";
 
 import CopyFrom from "./CopyFrom.vue";
 
@@ -17,88 +22,92 @@ const props = defineProps<{
 const emit = defineEmits<{ pick: [name: string] }>();
 defineSlots<{ default(props: { rule: Rule }): unknown }>();
 const changes = useRuleChanges(() => props.slug);
-const newName = ref("");
+const adding = ref<InstanceType<typeof Popover> | null>(null);
 
 async function put(name: string, document: RuleBody): Promise<void> {
   const made = await changes.put(props.kind, name, document);
-  if (made) emit("pick", made.name);
+  if (!made) return;
+  adding.value?.hide();
+  emit("pick", made.name);
 }
-async function copy(): Promise<void> {
-  const title = newName.value.trim();
+async function copy(text: string): Promise<void> {
+  const title = text.trim();
   if (!title || !props.open) return;
   const name = title.toLowerCase();
   await put(name, { ...props.open.document, name, title } as RuleBody);
-  newName.value = "";
 }
-async function read(event: Event): Promise<void> {
-  const chooser = event.target as HTMLInputElement;
-  const file = chooser.files?.[0];
+async function read(files: File[]): Promise<void> {
+  const file = files[0];
   if (!file) return;
   try {
-    // The studio says what is wrong with it.
+    // The server says what is wrong with it.
     const given = JSON.parse(await file.text()) as RuleBody & { name?: string };
     await put(String(given.name ?? "nameless"), given);
   } catch {
     changes.complain(`${file.name} is not JSON.`);
   }
-  chooser.value = "";
 }
 </script>
 
 <template>
-  <aside class="scroll" :aria-label="`Rules: ${kind}s`">
-    <button
-      v-for="one in rules"
-      :key="one.name"
-      class="plain row"
-      :aria-pressed="one.name === open?.name"
-      @click="emit('pick', one.name)"
+  <aside class="scroll" :aria-label="`All ${kind}s`">
+    <Button
+      v-if="mayRule"
+      :label="`New ${kind}`"
+      icon="pi pi-plus"
+      severity="secondary"
+      @click="adding?.toggle($event)"
+    />
+    <Popover ref="adding" :aria-label="`New ${kind}`">
+      <div class="new">
+        <TextField
+          value=""
+          clears
+          mono
+          :label="`Copy ${open?.title} as`"
+          :placeholder="`Name of a copy of ${open?.title}`"
+          @change="copy"
+        />
+        <FilePick label="Read from a JSON file" accept=".json" outlined test="rule-file" @files="read" />
+        <CopyFrom :kind="kind" :slug="slug" @copy="(from, name) => changes.copy(kind, from, name)" />
+      </div>
+    </Popover>
+    <Listbox
+      :model-value="open?.name"
+      :options="rules"
+      option-label="title"
+      option-value="name"
+      :aria-label="`All ${kind}s`"
+      scroll-height="none"
+      @update:model-value="$event && emit('pick', $event)"
     >
-      <span>{{ one.title }}</span>
-      <slot :rule="one" />
-    </button>
-    <form v-if="mayRule" class="new" @submit.prevent="copy">
-      <label>Copy this one as <input v-model="newName" :placeholder="`my-${kind}`" class="mono" /></label>
-      <button class="do" :disabled="!newName.trim()">Copy</button>
-      <label>Read from JSON <input type="file" accept=".json" @change="read" /></label>
-      <CopyFrom :kind="kind" :slug="slug" @copy="(from, name) => changes.copy(kind, from, name)" />
-    </form>
+      <template #option="{ option }: { option: Rule }">
+        <span class="one" :data-rule="option.name">
+          <span>{{ option.title }}</span>
+          <slot :rule="option" />
+        </span>
+      </template>
+    </Listbox>
   </aside>
 </template>
 
 <style scoped>
 aside {
-  border-right: 1px solid var(--line);
   background: var(--sheet);
-  padding: 8px;
+  padding: var(--space-2);
   display: grid;
-  gap: 2px;
+  gap: var(--space-2);
   align-content: start;
 }
-.row {
+.one {
   display: grid;
-  padding: 6px 8px;
-  border-left: 3px solid transparent;
 }
-.row :slotted(*) {
-  font-size: 11px;
-}
-.row[aria-pressed="true"] {
-  border-left-color: var(--accent);
-  background: var(--accent-wash);
+.one :slotted(*) {
+  font-size: var(--text-small);
 }
 .new {
-  border-top: 1px solid var(--line);
-  margin-top: 8px;
-  padding: 10px 8px;
   display: grid;
-  gap: 6px;
-  font-size: 12px;
-}
-.new input {
-  width: 100%;
-}
-.do {
-  justify-self: start;
+  gap: var(--space-2);
+  width: 17rem;
 }
 </style>

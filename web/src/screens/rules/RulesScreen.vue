@@ -1,9 +1,14 @@
 <script setup lang="ts">
+import Tab from "primevue/tab";
+import TabList from "primevue/tablist";
+import Tabs from "primevue/tabs";
 import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import { useProject } from "@/api/queries";
 import { useKeys } from "@/app/keys";
+import ScreenHead from "@/parts/ScreenHead.vue";
+import StateView from "@/parts/StateView.vue";
 
 import BudgetPart from "./BudgetPart.vue";
 import FormatsPart from "./FormatsPart.vue";
@@ -22,16 +27,22 @@ const mayRule = computed(() => project.data.value?.right === "rules");
 const mayPrepare = computed(() => (project.data.value?.right ?? "look") !== "look");
 
 const parts = [
-  { key: "targets", label: "Targets", of: TargetsPart },
-  { key: "layouts", label: "Layouts", of: LayoutsPart },
-  { key: "names", label: "Names", of: NamesPart },
-  { key: "formats", label: "Formats", of: FormatsPart },
-  { key: "budget", label: "Budget", of: BudgetPart },
-  { key: "licences", label: "Licences", of: LicencesPart },
-  { key: "people", label: "People", of: PeoplePart },
+  { key: "targets", label: "Targets", help: "What each engine wants of the files.", of: TargetsPart },
+  { key: "layouts", label: "Layouts", help: "Which map goes into which channel.", of: LayoutsPart },
+  { key: "names", label: "Names", help: "How files are called.", of: NamesPart },
+  {
+    key: "formats",
+    label: "Formats",
+    help: "What may be compressed how, and the error limits.",
+    of: FormatsPart,
+  },
+  { key: "budget", label: "Budget", help: "Graphics memory, and what to shrink.", of: BudgetPart },
+  { key: "licences", label: "Licences", help: "Which licences the project accepts.", of: LicencesPart },
+  { key: "people", label: "People", help: "Who may do what.", of: PeoplePart },
 ];
 const now = computed(() => parts.find((one) => one.key === route.params.part) ?? parts[0]!);
-const go = (key: string) => void router.replace({ name: "rules", params: { slug: props.slug, part: key } });
+const go = (key: number | string) =>
+  void router.replace({ name: "rules", params: { slug: props.slug, part: String(key) } });
 useKeys(
   "House rules",
   parts.map((one, index) => ({ key: String(index + 1), does: one.label, run: () => go(one.key) })),
@@ -40,41 +51,31 @@ useKeys(
 
 <template>
   <div class="screen">
-    <nav class="parts" aria-label="House rules">
-      <button
-        v-for="(part, index) in parts"
-        :key="part.key"
-        class="plain"
-        :aria-current="part.key === now.key ? 'page' : undefined"
-        @click="go(part.key)"
-      >
-        {{ part.label }} <kbd>{{ index + 1 }}</kbd>
-      </button>
-    </nav>
-    <component
-      :is="now.of"
-      v-if="project.data.value"
-      class="part"
-      :slug="slug"
-      :project="project.data.value"
-      :may-rule="mayRule"
-      :may-prepare="mayPrepare"
-    />
+    <ScreenHead title="House rules" :state="now.help">
+      <template #filters>
+        <Tabs :value="now.key" scrollable @update:value="go">
+          <TabList aria-label="House rules">
+            <Tab v-for="(part, index) in parts" :key="part.key" :value="part.key">
+              {{ part.label }} <kbd>{{ index + 1 }}</kbd>
+            </Tab>
+          </TabList>
+        </Tabs>
+      </template>
+    </ScreenHead>
+    <StateView :query="project">
+      <component
+        :is="now.of"
+        class="part"
+        :slug="slug"
+        :project="project.data.value!"
+        :may-rule="mayRule"
+        :may-prepare="mayPrepare"
+      />
+    </StateView>
   </div>
 </template>
 
 <style scoped>
-.parts {
-  display: flex;
-  gap: 22px;
-  padding: 8px 14px;
-  border-bottom: 1px solid var(--line);
-  background: var(--sheet);
-}
-.parts button[aria-current] {
-  color: var(--accent);
-  font-weight: 650;
-}
 .part {
   flex: 1;
   min-height: 0;

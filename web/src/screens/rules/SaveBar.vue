@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import Popover from "primevue/popover";
+import Tag from "primevue/tag";
+import { ref } from "vue";
 
 import type { Rule, RuleKind } from "@/api/rules";
 
 import VersionList from "./VersionList.vue";
 
-/** Whether what is edited is kept, and the versions that were. */
+/** Whether what is edited is saved, and the versions that were. */
 defineProps<{
   slug: string;
   kind: RuleKind;
@@ -14,9 +17,10 @@ defineProps<{
   busy: boolean;
   mayChange: boolean;
 }>();
-const emit = defineEmits<{ keep: []; discard: [] }>();
+const emit = defineEmits<{ save: []; discard: [] }>();
+const versions = ref<InstanceType<typeof Popover> | null>(null);
 
-function save(rule: Rule): void {
+function download(rule: Rule): void {
   const text = new Blob([JSON.stringify(rule.document, null, 2) + "\n"], { type: "application/json" });
   const link = document.createElement("a");
   link.href = URL.createObjectURL(text);
@@ -27,34 +31,27 @@ function save(rule: Rule): void {
 </script>
 
 <template>
-  <div class="bar">
-    <span class="soft">
-      {{ rule.number ? `version ${rule.number}` : "ready-made" }}
-      <template v-if="rule.origin">, copied from {{ rule.origin.project }}</template>
-    </span>
+  <div class="row">
+    <Tag severity="secondary" :value="rule.number ? `Version ${rule.number}` : 'Ready-made'" />
+    <span v-if="rule.origin" class="soft">Copied from {{ rule.origin.project }}</span>
+    <Tag v-if="dirty" severity="warn" value="Not saved" />
     <template v-if="dirty && mayChange">
-      <Button
-        size="small"
-        :label="`Keep as version ${rule.number + 1}`"
-        :disabled="busy"
-        @click="emit('keep')"
-      />
-      <button class="plain link" @click="emit('discard')">Discard</button>
+      <Button :label="`Save as version ${rule.number + 1}`" :disabled="busy" @click="emit('save')" />
+      <Button label="Discard" text @click="emit('discard')" />
     </template>
-    <button class="plain link" @click="save(rule)">Save as JSON</button>
-    <VersionList v-if="rule.number" :slug="slug" :kind="kind" :rule="rule" />
+    <span class="grow" />
+    <Button
+      v-if="rule.number"
+      label="Versions"
+      text
+      severity="secondary"
+      icon="pi pi-history"
+      aria-haspopup="dialog"
+      @click="versions?.toggle($event)"
+    />
+    <Button label="Download JSON" text severity="secondary" icon="pi pi-download" @click="download(rule)" />
+    <Popover ref="versions" aria-label="Versions">
+      <VersionList :slug="slug" :kind="kind" :rule="rule" />
+    </Popover>
   </div>
 </template>
-
-<style scoped>
-.bar {
-  display: flex;
-  gap: 14px;
-  align-items: center;
-  flex-wrap: wrap;
-  min-height: 32px;
-}
-.link {
-  color: var(--accent);
-}
-</style>

@@ -1,20 +1,22 @@
 <script setup lang="ts">
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { named } from "@/parts/fields/options";
+
 /** Which set a rule is shown on. */
 defineProps<{ sets: { id: number; name: string }[]; sample: { id: number } | null }>();
 const emit = defineEmits<{ choose: [id: number] }>();
 </script>
 
 <template>
-  <label class="soft"
-    >shown on
-    <select :value="sample?.id" @change="emit('choose', Number(($event.target as HTMLSelectElement).value))">
-      <option v-for="one in sets" :key="one.id" :value="one.id">{{ one.name }}</option>
-    </select></label
-  >
+  <span class="row">
+    <span class="soft">Example set</span>
+    <ChoiceField
+      :model-value="sample?.id"
+      :options="named(sets, 'id', 'name')"
+      label="Example set"
+      placeholder="No sets yet"
+      :disabled="!sets.length"
+      @update:model-value="$event && emit('choose', $event)"
+    />
+  </span>
 </template>
-
-<style scoped>
-label {
-  font-size: 12px;
-}
-</style>

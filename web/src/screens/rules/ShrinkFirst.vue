@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import ProgressBar from "primevue/progressbar";
 import { computed } from "vue";
 
 import { useJobs } from "@/api/queries";
@@ -26,32 +27,38 @@ const job = computed(() =>
     <p class="soft">
       {{ told.measured }} of {{ told.files }} files.
       <template v-if="advised">
-        As advised all would take {{ memoryWords(told.memory - advised) }},
+        With every advised format: {{ memoryWords(told.memory - advised) }},
         {{ memoryWords(Math.abs(advised)) }} {{ advised > 0 ? "less" : "more" }}.
       </template>
     </p>
-    <p v-if="job" role="status">{{ job.done }} of {{ job.total || "…" }}: {{ job.message }}</p>
+    <template v-if="job">
+      <ProgressBar
+        :value="job.total ? Math.round((100 * job.done) / job.total) : 0"
+        :mode="job.total ? 'determinate' : 'indeterminate'"
+        aria-label="Measuring"
+      />
+      <p role="status">{{ job.message }}</p>
+    </template>
     <Button
       v-if="mayPrepare && told.measured < told.files && !job"
-      size="small"
       :label="`Measure ${told.files - told.measured} files`"
       @click="emit('measure')"
     />
-    <p class="soft" data-test="halved">One resolution step down for everything: {{ memoryWords(halved) }}.</p>
+    <p class="soft" data-test="halved">Everything at half the resolution: {{ memoryWords(halved) }}.</p>
     <h2>Shrink first</h2>
-    <p v-if="!limit" class="soft">The target has no budget; give it one under Targets.</p>
-    <p v-else-if="told.memory <= limit" class="under">Within the budget.</p>
-    <p v-else-if="!told.measured" class="soft">Measure first: what is lost by half the size decides.</p>
+    <p v-if="!limit" class="soft">The target has no budget. Set one under Targets.</p>
+    <p v-else-if="told.memory <= limit">Within the budget.</p>
+    <p v-else-if="!told.measured" class="soft">Measure first: the error at half the resolution decides.</p>
     <template v-else>
       <p class="soft">
-        Half the size of {{ told.shrink.length }} files, the least loss for each byte first, leaves
-        <b>{{ memoryWords(told.shrunk) }}</b>{{ told.shrunk > limit ? ", which is still over" : "" }}.
+        Half the resolution of these {{ told.shrink.length }} files loses least for what it saves. It leaves
+        <b>{{ memoryWords(told.shrunk) }}</b>{{ told.shrunk > limit ? ", still over the budget" : "" }}.
       </p>
       <ol class="shrink">
         <li v-for="one in told.shrink" :key="one.path">
           <span class="mono">{{ one.path.split("/").at(-1) }}</span>
           <span class="soft"
-            >{{ memoryWords(one.spared) }} less; costs {{ errorWords(one.error)[1] }} at the 99th
+            >{{ memoryWords(one.spared) }} less, error {{ errorWords(one.error)[1] }} at the 99th
             percentile</span
           >
         </li>
@@ -62,31 +69,20 @@ const job = computed(() =>
 
 <style scoped>
 aside {
-  border-left: 1px solid var(--line);
-  background: var(--sheet);
-  padding: 10px 14px;
+  padding: var(--space-2) var(--space-4);
   display: grid;
-  gap: 8px;
+  gap: var(--space-2);
   align-content: start;
+  justify-items: start;
 }
 ol {
   list-style: none;
   margin: 0;
   padding: 0;
 }
-p {
-  margin: 0;
-}
-.over {
-  color: var(--error);
-}
-.under {
-  color: var(--accent);
-}
 .shrink li {
   display: grid;
-  padding: 4px 0;
+  padding: var(--space-1) 0;
   border-top: 1px solid var(--line);
-  font-size: 12px;
 }
 </style>

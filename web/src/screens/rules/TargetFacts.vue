@@ -1,140 +1,130 @@
 <script setup lang="ts">
 import type { TargetDocument } from "@/api/rules";
-import { chosen, vTyped } from "@/parts/typed";
+import CheckField from "@/parts/fields/CheckField.vue";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import NumberField from "@/parts/fields/NumberField.vue";
+import TextField from "@/parts/fields/TextField.vue";
 
 /** What holds for a whole target: green's direction, names, sizes, budgets. */
 const props = defineProps<{ document: TargetDocument; mayChange: boolean }>();
 const emit = defineEmits<{ set: [change: Partial<TargetDocument>] }>();
 
-const text = (event: Event) => (event.target as HTMLInputElement).value;
-const number = (event: Event) => Number(text(event)) || undefined;
+const GREEN: { value: TargetDocument["green"]; label: string }[] = [
+  { value: "up", label: "Up, Y+" },
+  { value: "down", label: "Down, Y-" },
+];
+const CASES: { value: NonNullable<TargetDocument["names"]["case"]>; label: string }[] = [
+  { value: "keep", label: "Unchanged" },
+  { value: "lower", label: "lower case" },
+  { value: "snake", label: "snake_case" },
+  { value: "pascal", label: "PascalCase" },
+];
+const BUDGETS: ["memory_mib" | "set_mib" | "density", string, string][] = [
+  ["memory_mib", "Memory of all sets", "MiB"],
+  ["set_mib", "Memory of one set", "MiB"],
+  ["density", "Texel density", "texels/m"],
+];
 const names = (change: Partial<TargetDocument["names"]>) =>
   emit("set", { names: { ...props.document.names, ...change } });
-function budget(key: "memory_mib" | "set_mib" | "density", event: Event): void {
-  const next = { ...props.document.budget, [key]: number(event) };
-  const told = Object.fromEntries(Object.entries(next).filter(([, value]) => value !== undefined));
+function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
+  const next = { ...props.document.budget, [key]: value ?? undefined };
+  const told = Object.fromEntries(Object.entries(next).filter(([, one]) => one !== undefined));
   emit("set", { budget: Object.keys(told).length ? told : undefined });
 }
 </script>
 
 <template>
-  <fieldset class="facts" :disabled="!mayChange">
-    <label class="wide"
-      >title
-      <input v-typed="document.title ?? ''" @change="emit('set', { title: text($event) || undefined })"
-    /></label>
-    <label
-      >green
-      <select
-        :value="document.green"
-        @change="emit('set', { green: text($event) as TargetDocument['green'] })"
-      >
-        <option value="up">Y+, up</option>
-        <option value="down">Y-, down</option>
-      </select></label
-    >
-    <label
-      >longest side
-      <input
-        v-typed="document.largest ?? ''"
-        type="number"
-        min="1"
-        max="16384"
+  <div class="facts">
+    <div class="fields">
+      <span>Title</span>
+      <TextField
+        label="Title"
+        :value="document.title"
+        :disabled="!mayChange"
+        @change="emit('set', { title: $event || undefined })"
+      />
+      <span>File name</span>
+      <TextField
+        mono
+        label="File name"
+        :value="document.names.pattern"
+        :disabled="!mayChange"
+        @change="names({ pattern: $event })"
+      />
+      <span>Folder</span>
+      <TextField
+        mono
+        label="Folder"
+        :value="document.names.folder"
+        :disabled="!mayChange"
+        @change="names({ folder: $event })"
+      />
+      <span>Case</span>
+      <ChoiceField
+        label="Case"
+        :model-value="document.names.case ?? 'keep'"
+        :options="CASES"
+        :disabled="!mayChange"
+        @update:model-value="$event && names({ case: $event })"
+      />
+    </div>
+    <div class="fields">
+      <span>Green of normal maps</span>
+      <ChoiceField
+        label="Green of normal maps"
+        :model-value="document.green"
+        :options="GREEN"
+        :disabled="!mayChange"
+        @update:model-value="$event && emit('set', { green: $event })"
+      />
+      <span>Longest side</span>
+      <NumberField
+        label="Longest side"
+        :value="document.largest"
+        :min="1"
+        :max="16384"
+        :digits="0"
+        optional
+        unit="texels"
         placeholder="any"
-        @change="emit('set', { largest: number($event) })"
+        :disabled="!mayChange"
+        @change="emit('set', { largest: $event ?? undefined })"
       />
-      texels</label
-    >
-    <label
-      >name <input v-typed="document.names.pattern" class="mono" @change="names({ pattern: text($event) })"
-    /></label>
-    <label
-      >folder
-      <input v-typed="document.names.folder ?? ''" class="mono" @change="names({ folder: text($event) })"
-    /></label>
-    <label
-      >case
-      <select :value="document.names.case ?? 'keep'" @change="names({ case: chosen($event) })">
-        <option value="keep">as it is</option>
-        <option value="lower">lower</option>
-        <option value="snake">snake_case</option>
-        <option value="pascal">PascalCase</option>
-      </select></label
-    >
-    <label
-      >budget
-      <input
-        v-typed="document.budget?.memory_mib ?? ''"
-        type="number"
-        min="0"
-        placeholder="none"
-        aria-label="Memory of all sets, MiB"
-        @change="budget('memory_mib', $event)"
+      <span>glTF material</span>
+      <CheckField
+        label="Written beside the maps"
+        :model-value="document.material !== null"
+        :disabled="!mayChange"
+        @update:model-value="emit('set', { material: $event ? 'gltf' : null })"
       />
-      MiB in all</label
-    >
-    <label>
-      <input
-        v-typed="document.budget?.set_mib ?? ''"
-        type="number"
-        min="0"
-        placeholder="none"
-        aria-label="Memory of one set, MiB"
-        @change="budget('set_mib', $event)"
-      />
-      MiB a set</label
-    >
-    <label>
-      <input
-        v-typed="document.budget?.density ?? ''"
-        type="number"
-        min="0"
-        placeholder="any"
-        aria-label="Texels per metre"
-        @change="budget('density', $event)"
-      />
-      texels per metre</label
-    >
-    <label class="check"
-      ><input
-        type="checkbox"
-        :checked="document.material !== null"
-        @change="emit('set', { material: ($event.target as HTMLInputElement).checked ? 'gltf' : null })"
-      />
-      glTF material beside the maps</label
-    >
-  </fieldset>
+    </div>
+    <div class="fields">
+      <template v-for="[key, label, unit] in BUDGETS" :key="key">
+        <span>{{ label }}</span>
+        <NumberField
+          :label="label"
+          :value="document.budget?.[key]"
+          :min="0"
+          :digits="2"
+          optional
+          :unit="unit"
+          placeholder="no limit"
+          :disabled="!mayChange"
+          @change="budget(key, $event)"
+        />
+      </template>
+    </div>
+  </div>
 </template>
 
 <style scoped>
 .facts {
-  border: 0;
-  margin: 0;
-  padding: 0;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 18px;
-  align-items: center;
-  font-size: 12px;
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(17rem, 1fr));
+  gap: var(--space-3) var(--space-5);
+  align-items: start;
 }
-input:not([type="checkbox"]),
-select {
-  background: var(--sheet);
-  color: inherit;
-  border: 1px solid var(--line-strong);
-  padding: 2px 4px;
-}
-.wide {
-  flex-basis: 100%;
-}
-.wide input {
-  width: min(560px, 80%);
-}
-input[type="number"] {
-  width: 72px;
-}
-.check {
-  display: flex;
-  gap: 4px;
+.facts :deep(.number-field) {
+  width: 8rem;
 }
 </style>

@@ -1,9 +1,15 @@
 <script setup lang="ts">
+import Button from "primevue/button";
+import SelectButton from "primevue/selectbutton";
+import Splitter from "primevue/splitter";
+import SplitterPanel from "primevue/splitterpanel";
 import { computed, ref } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
 import { type OutputDocument, type TargetDocument, useRules, type Rule, type RuleBody } from "@/api/rules";
 import type { Project } from "@/api/types";
+import { useAddress } from "@/app/useAddress";
+import StateView from "@/parts/StateView.vue";
 
 import SaveBar from "./SaveBar.vue";
 import OutputEditor from "./OutputEditor.vue";
@@ -17,14 +23,15 @@ import { useSample } from "./useSample";
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
 const rules = useRules(() => props.slug, "target");
 const changes = useRuleChanges(() => props.slug);
-const picked = ref("");
+const picked = useAddress<string>("open", "");
 const rule = computed(() => {
   const all = rules.data.value ?? [];
   return all.find((one) => one.name === (picked.value || props.project.target)) ?? all[0] ?? null;
 });
-const { document, dirty, discard, set, keep } = useEdited<TargetDocument>(() => rule.value);
+const { document, dirty, discard, set, save } = useEdited<TargetDocument>(() => rule.value);
 const put = (next: RuleBody, before: Rule | null) => changes.put("target", rule.value!.name, next, before);
 const open = ref("");
+const names = computed(() => document.value?.outputs.map((one) => one.output) ?? []);
 const output = computed(() => {
   const all = document.value?.outputs ?? [];
   const packed = (one: OutputDocument) => {
@@ -41,7 +48,7 @@ function change(next: OutputDocument): void {
   set({ outputs });
 }
 function add(): void {
-  const taken = new Set(document.value!.outputs.map((one) => one.output));
+  const taken = new Set(names.value);
   let number = 1;
   while (taken.has(`output${number}`)) number += 1;
   const made: OutputDocument = {
@@ -57,109 +64,90 @@ function add(): void {
 function remove(): void {
   set({ outputs: document.value!.outputs.filter((one) => one.output !== output.value!.output) });
 }
+const about = (one: Rule) =>
+  [one.name, one.own ? `version ${one.number}` : "", one.name === props.project.target ? "in use" : ""]
+    .filter(Boolean)
+    .join(", ");
 </script>
 
 <template>
-  <div class="targets">
-    <RuleList
-      v-slot="{ rule: one }"
-      kind="target"
-      :slug="slug"
-      :rules="rules.data.value ?? []"
-      :open="rule"
-      :may-rule="mayRule"
-      @pick="picked = $event"
-    >
-      <span class="soft mono"
-        >{{ one.name }}{{ one.own ? `, version ${one.number}` : ""
-        }}{{ one.name === project.target ? ", in use" : "" }}</span
-      >
-    </RuleList>
-    <section v-if="rule && document" class="scroll editor">
-      <SaveBar
-        kind="target"
-        :slug="slug"
-        :rule="rule"
-        :dirty="dirty"
-        :busy="changes.busy.value"
-        :may-change="mayRule"
-        @keep="keep(put)"
-        @discard="discard"
-      />
-      <TargetFacts :document="document" :may-change="mayRule" @set="set" />
-      <div class="tabs">
-        <span role="tablist" aria-label="Outputs" class="list">
-          <button
-            v-for="one in document.outputs"
-            :key="one.output"
-            role="tab"
-            :aria-selected="one.output === output?.output"
-            @click="open = one.output"
-          >
-            {{ one.output }}
-          </button>
-        </span>
-        <button v-if="mayRule" class="plain link" @click="add">Add an output</button>
-        <button v-if="mayRule && document.outputs.length > 1" class="plain link" @click="remove">
-          Take {{ output?.output }} out
-        </button>
-        <ShownOn class="sample" :sets="sets" :sample="sample" @choose="choose" />
-      </div>
-      <OutputEditor
-        v-if="output"
-        :key="output.output"
-        :slug="slug"
-        :sample="sample"
-        :target="document"
-        :output="output"
-        :roles="roles"
-        :may-change="mayRule"
-        @change="change"
-      />
-    </section>
-  </div>
+  <StateView :query="rules">
+    <Splitter state-key="rule-list" state-storage="local">
+      <SplitterPanel :size="22" :min-size="14" class="scroll">
+        <RuleList
+          v-slot="{ rule: one }"
+          kind="target"
+          :slug="slug"
+          :rules="rules.data.value ?? []"
+          :open="rule"
+          :may-rule="mayRule"
+          @pick="picked = $event"
+        >
+          <span class="soft mono">{{ about(one) }}</span>
+        </RuleList>
+      </SplitterPanel>
+      <SplitterPanel :size="78" :min-size="40" class="scroll">
+        <section v-if="rule && document" class="editor" :aria-label="rule.title">
+          <SaveBar
+            kind="target"
+            :slug="slug"
+            :rule="rule"
+            :dirty="dirty"
+            :busy="changes.busy.value"
+            :may-change="mayRule"
+            @save="save(put)"
+            @discard="discard"
+          />
+          <TargetFacts :document="document" :may-change="mayRule" @set="set" />
+          <div class="row outputs">
+            <h2>Outputs</h2>
+            <SelectButton
+              :model-value="output?.output"
+              :options="names"
+              :allow-empty="false"
+              aria-label="Outputs"
+              @update:model-value="open = $event"
+            />
+            <template v-if="mayRule">
+              <Button label="Add an output" text icon="pi pi-plus" @click="add" />
+              <Button
+                v-if="names.length > 1"
+                label="Remove this output"
+                text
+                severity="secondary"
+                icon="pi pi-trash"
+                @click="remove"
+              />
+            </template>
+            <span class="grow" />
+            <ShownOn :sets="sets" :sample="sample" @choose="choose" />
+          </div>
+          <OutputEditor
+            v-if="output"
+            :key="output.output"
+            :slug="slug"
+            :sample="sample"
+            :target="document"
+            :output="output"
+            :roles="roles"
+            :may-change="mayRule"
+            @change="change"
+          />
+        </section>
+      </SplitterPanel>
+    </Splitter>
+  </StateView>
 </template>
 
 <style scoped>
-.targets {
-  display: grid;
-  grid-template-columns: 270px minmax(0, 1fr);
-}
 .editor {
-  padding: 8px 16px;
+  padding: var(--space-2) var(--space-4);
   display: grid;
-  gap: 10px;
+  gap: var(--space-3);
   align-content: start;
 }
-.tabs {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  align-items: center;
-  border-bottom: 1px solid var(--line);
-  padding-bottom: 6px;
-}
-.list {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-.tabs [role="tab"] {
-  border: 1px solid var(--line);
-  background: none;
-  color: inherit;
-  padding: 2px 10px;
-  cursor: pointer;
-}
-.tabs [aria-selected="true"] {
-  border-color: var(--accent);
-  color: var(--accent);
-}
-.sample {
-  margin-left: auto;
-}
-.link {
-  color: var(--accent);
-  padding: 0 8px;
+.outputs {
+  border-top: 1px solid var(--line);
+  padding-top: var(--space-2);
 }
 </style>

@@ -19,12 +19,12 @@ export interface Group {
 
 /** Groups by what they take, the largest first; shares of packed files as the server counted them. */
 export function groupsOf(budget: Budget, by: By): Group[] {
-  const found = new Map<string, Group>();
+  const groups = new Map<string, Group>();
   const add = (key: string, part: Part) => {
-    const group = found.get(key) ?? { key, memory: 0, parts: [] };
+    const group = groups.get(key) ?? { key, memory: 0, parts: [] };
     group.memory += part.memory;
     group.parts.push(part);
-    found.set(key, group);
+    groups.set(key, group);
   };
   for (const set of budget.sets) {
     for (const file of set.files) {
@@ -40,5 +40,5 @@ export function groupsOf(budget: Budget, by: By): Group[] {
       else for (const [role, memory] of Object.entries(file.roles)) add(role, { ...part, memory });
     }
   }
-  return [...found.values()].sort((a, b) => b.memory - a.memory);
+  return [...groups.values()].sort((a, b) => b.memory - a.memory);
 }

@@ -3,21 +3,21 @@ import { computed, ref, shallowRef, watch } from "vue";
 import { merged } from "@/api/conflicts";
 import type { Rule } from "@/api/rules";
 
-/** A rule's document while it is edited: a copy, kept as a new version when asked to. */
+/** A rule's document while it is edited: a copy, saved as a new version when asked to. */
 export function useEdited<T>(rule: () => Rule | null) {
   const document = ref<T | null>(null);
   /** The version that was there when editing began. */
   const seen = shallowRef<Rule | null>(null);
-  const kept = computed(() => JSON.stringify(rule()?.document ?? null));
-  const dirty = computed(() => document.value !== null && JSON.stringify(document.value) !== kept.value);
+  const saved = computed(() => JSON.stringify(rule()?.document ?? null));
+  const dirty = computed(() => document.value !== null && JSON.stringify(document.value) !== saved.value);
 
   function discard(): void {
-    document.value = JSON.parse(kept.value) as T | null;
+    document.value = JSON.parse(saved.value) as T | null;
     seen.value = rule();
   }
-  // A version that somebody else keeps meanwhile does not take away what is being edited.
+  // A version that somebody else saves meanwhile does not take away what is being edited.
   watch(
-    () => [rule()?.name, rule()?.number, kept.value] as const,
+    () => [rule()?.name, rule()?.number, saved.value] as const,
     ([name], before) => {
       const edited = document.value !== null && JSON.stringify(document.value) !== before?.[2];
       if (name !== before?.[0] || !edited || !dirty.value) discard();
@@ -32,8 +32,8 @@ export function useEdited<T>(rule: () => Rule | null) {
     for (const key of Object.keys(next)) if (next[key] === undefined) delete next[key];
     document.value = next as T;
   }
-  /** Keep it by ``put``; what is edited while that goes on stays edited, on top of what was kept. */
-  async function keep(put: (document: T, seen: Rule | null) => Promise<Rule | null>): Promise<void> {
+  /** Save it by ``put``; what is edited while that goes on stays edited, on top of what was saved. */
+  async function save(put: (document: T, seen: Rule | null) => Promise<Rule | null>): Promise<void> {
     if (document.value === null) return;
     const [sent, name] = [document.value as T, rule()?.name];
     const made = await put(sent, seen.value);
@@ -41,5 +41,5 @@ export function useEdited<T>(rule: () => Rule | null) {
     document.value = merged(sent, document.value as T, made.document as T).value;
     seen.value = made;
   }
-  return { document, dirty, discard, keep, seen, set };
+  return { document, dirty, discard, save, seen, set };
 }
