@@ -50,7 +50,7 @@ describe("one's account", () => {
   it("lists tokens, and revokes one", async () => {
     const calls = await opened();
     expect(inDocument("[data-test=tokens]").textContent).toContain("nightly");
-    expect(inDocument("[data-test=tokens]").textContent).toContain("until never");
+    expect(inDocument("[data-test=tokens]").textContent).toContain("ends: never");
     inDocument("[aria-label='Revoke nightly']").click();
     await flushPromises();
     expect(calls.find((one) => one.method === "DELETE")?.path).toBe("/api/tokens/3");
@@ -67,7 +67,7 @@ describe("one's account", () => {
 
   it("ends sessions elsewhere", async () => {
     const calls = await opened();
-    button("End my sessions on other machines").click();
+    button("Sign out everywhere else").click();
     await flushPromises();
     expect(calls.some((one) => one.path === "/api/sessions")).toBe(true);
   });
@@ -75,8 +75,8 @@ describe("one's account", () => {
 
 describe("a clash", () => {
   it.each([
-    ["Use my change", true],
-    ["Leave it as it is there", false],
+    ["Use my version", true],
+    ["Keep their version", false],
   ])("is decided by %s", async (label, mine) => {
     page = mounted(ClashDialog);
     const decide = vi.fn();

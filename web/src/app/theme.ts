@@ -44,9 +44,12 @@ export const preset = definePreset(Aura, {
         dark: { root: { color: "{surface.200}", hoverColor: "{surface.0}" } },
       },
     },
-    tabs: { tab: { padding: "0.4rem 0.75rem" }, tabpanel: { padding: "0.75rem 0 0" } },
+    tabs: { tab: { color: "{text.color}", padding: "0.4rem 0.75rem" }, tabpanel: { padding: "0.75rem 0 0" } },
     panel: { header: { padding: "0.4rem 0.75rem" }, content: { padding: "0 0.75rem 0.75rem" } },
-    accordion: { header: { padding: "0.4rem 0.75rem" }, content: { padding: "0 0.75rem 0.75rem" } },
+    accordion: {
+      header: { color: "{text.color}", padding: "0.4rem 0.75rem" },
+      content: { padding: "0 0.75rem 0.75rem" },
+    },
     datatable: {
       headerCell: { padding: "0.3rem 0.6rem" },
       bodyCell: { padding: "0.25rem 0.6rem" },

@@ -29,7 +29,7 @@ function waitingIn({ waiting }: Project): { severity: "error" | "warning" | "jud
   const counts = [
     ["error", waiting.errors, "with errors"],
     ["warning", waiting.warnings, "with warnings"],
-    ["warning", waiting.undecided, "undecided files"],
+    ["warning", waiting.undecided, waiting.undecided === 1 ? "undecided file" : "undecided files"],
     ["judging", waiting.unchecked, "being checked"],
   ] as const;
   return counts
@@ -151,6 +151,7 @@ li {
 }
 .people {
   gap: 4px;
+  justify-self: end;
 }
 p {
   padding: var(--space-6) var(--space-4);

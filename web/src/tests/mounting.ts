@@ -1,7 +1,11 @@
 import { QueryClient, VueQueryPlugin } from "@tanstack/vue-query";
-import { mount } from "@vue/test-utils";
+import { flushPromises, mount, type VueWrapper } from "@vue/test-utils";
 import PrimeVue from "primevue/config";
+import ConfirmationService from "primevue/confirmationservice";
+import InputNumber from "primevue/inputnumber";
+import Select from "primevue/select";
 import ToastService from "primevue/toastservice";
+import Tooltip from "primevue/tooltip";
 import { vi } from "vitest";
 import { type Component, type defineComponent, h } from "vue";
 import { createMemoryHistory, createRouter } from "vue-router";
@@ -10,25 +14,75 @@ import type { Finding, RoleInfo, SetDetail, TextureMap, Undecided } from "@/api/
 
 const Empty = { render: () => h("div") };
 
+const NAMES = ["projects", "sign-in", "glossary", "overview", "intake", "habit", "sets", "set", "materials"];
+
 /** Mount with everything that the application installs. */
-export function mounted(component: Component, props: Record<string, unknown> = {}) {
+export function mounted(component: Component, props: Record<string, unknown> = {}, path = "/") {
   const router = createRouter({
     history: createMemoryHistory(),
     routes: [
-      ...["setList", "intake", "deliveries", "bench", "habit"].map((name) => ({
+      ...[...NAMES, "deliveries", "rules"].map((name) => ({
         name,
-        path: `/${name}/:slug?/:id?`,
+        path: `/${name}/:slug?/:${name === "set" ? "id" : name === "rules" ? "part" : "kind"}?/:key?`,
         component: Empty,
       })),
-      { name: "materials", path: "/masters/:slug?/:kind?/:key?", component: Empty },
       { path: "/:rest(.*)*", component: Empty },
     ],
   });
+  void router.push(path);
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   return mount(component as ReturnType<typeof defineComponent>, {
     props: props as never,
-    global: { plugins: [router, [VueQueryPlugin, { queryClient: queries }], PrimeVue, ToastService] },
+    global: {
+      plugins: [
+        router,
+        [VueQueryPlugin, { queryClient: queries }],
+        PrimeVue,
+        ToastService,
+        ConfirmationService,
+      ],
+      directives: { tip: Tooltip },
+    },
   });
+}
+
+type Shown = Pick<VueWrapper, "findAllComponents" | "findAll">;
+interface Choice {
+  label?: string;
+  value?: unknown;
+  options?: Choice[];
+}
+/** Choose an option by what it is called, in the list with a label. */
+export async function choose(shown: Shown, list: string, option: string): Promise<void> {
+  const select = shown.findAllComponents(Select).find((one) => one.props("ariaLabel") === list);
+  if (!select) throw new Error(`no list is called ${list}`);
+  const options = (select.props("options") as Choice[]).flatMap((one) => one.options ?? [one]);
+  const chosen = options.find((one) => one.label === option);
+  if (!chosen) throw new Error(`${list} has ${options.map((one) => one.label).join(", ")}, not ${option}`);
+  select.vm.$emit("update:modelValue", chosen.value);
+  await flushPromises();
+}
+/** Give a number to the field with a label. */
+export async function giveNumber(shown: Shown, label: string, value: number | null): Promise<void> {
+  const field = shown.findAllComponents(InputNumber).find((one) => one.props("ariaLabel") === label);
+  if (!field) throw new Error(`no number is called ${label}`);
+  field.vm.$emit("update:modelValue", value);
+  await flushPromises();
+}
+/** Type a text into the field with a label, and finish it. */
+export async function giveText(shown: Shown, label: string, value: string): Promise<void> {
+  const field = shown.findAll(`[aria-label="${label}"]`)[0];
+  if (!field) throw new Error(`no text is called ${label}`);
+  await field.trigger("focus");
+  await field.setValue(value);
+  await field.trigger("blur");
+}
+/** The button with a text or a label. */
+export function button(shown: Shown, text: string) {
+  const all = shown.findAll("button, a.p-button");
+  const one = all.find((each) => each.text() === text || each.attributes("aria-label") === text);
+  if (!one) throw new Error(`no button ${text}; there are ${all.map((each) => each.text()).join(", ")}`);
+  return one;
 }
 
 /** The answer to somebody who saw an older state: 409, with the newer one. */

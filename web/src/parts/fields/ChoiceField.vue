@@ -2,7 +2,7 @@
 import Select from "primevue/select";
 import { computed } from "vue";
 
-import { countOf, type Given, optionsOf } from "./options";
+import { countOf, type Given, type Option, optionsOf } from "./options";
 
 /** One of several. Long lists can be searched by typing. */
 const props = defineProps<{
@@ -15,13 +15,27 @@ const props = defineProps<{
 }>();
 const model = defineModel<V | null>();
 const SEARCHED = 12;
-const shown = computed(() => optionsOf(props.options));
+// The component takes an empty text for nothing chosen; here it is a value like others.
+const EMPTY = "\u0000";
+const inner = (value: V | null | undefined) => (value === "" ? EMPTY : value);
+const chosen = computed({
+  get: () => inner(model.value),
+  set: (value) => (model.value = (value === EMPTY ? "" : value) as V),
+});
+const shown = computed(() =>
+  optionsOf(props.options).map((one) =>
+    "group" in one ? { ...one, options: one.options.map(wrapped) } : wrapped(one),
+  ),
+);
+function wrapped(one: Option<V>) {
+  return { ...one, value: inner(one.value) };
+}
 const grouped = computed(() => shown.value.some((one) => "group" in one));
 </script>
 
 <template>
   <Select
-    v-model="model"
+    v-model="chosen"
     :options="shown"
     option-label="label"
     option-value="value"
@@ -32,7 +46,7 @@ const grouped = computed(() => shown.value.some((one) => "group" in one));
     :disabled="disabled"
     :aria-label="label"
     :label-id="id"
-    :filter="countOf(shown) > SEARCHED"
+    :filter="countOf(optionsOf(options)) > SEARCHED"
     auto-filter-focus
     reset-filter-on-hide
   >

@@ -46,6 +46,7 @@ function toggle(id: number): void {
 <style scoped>
 section {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
 }
 .set {
   display: flex;

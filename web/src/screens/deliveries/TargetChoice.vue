@@ -33,6 +33,7 @@ const outputs = computed(() => (shown.value?.outputs ?? []).map((one) => one.out
 <style scoped>
 section {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--space-2);
 }
 .fields {

@@ -5,7 +5,8 @@ import type { Delivery, Plan, PlannedFile } from "@/api/types";
 import { aMap, aSet, mounted, ROLES, serve } from "@/tests/mounting";
 
 import DeliveriesScreen from "./DeliveriesScreen.vue";
-import PlanList from "./PlanList.vue";
+import PlannedFiles from "./PlannedFiles.vue";
+import { bySet, countsOf } from "./plan";
 
 function planned(path: string, status: string, more: Partial<PlannedFile> = {}): PlannedFile {
   return {
@@ -56,21 +57,27 @@ const done: Delivery = {
 afterEach(() => vi.unstubAllGlobals());
 
 describe("the list before a delivery", () => {
-  it("groups files by what happens to them, and says how each is written", () => {
-    const list = mounted(PlanList, { plan });
-    expect(list.findAll("[data-status]").map((one) => one.attributes("data-status"))).toEqual([
-      "new",
-      "changed",
-      "unchanged",
-      "orphaned",
+  it("stands by set, those with something new or changed first", () => {
+    const files = [
+      planned("a", "unchanged", { set: "bell" }),
+      planned("b", "unchanged"),
+      planned("c", "new"),
+    ];
+    expect(bySet(files).map((one) => [one.set, one.status, one.files.length])).toEqual([
+      ["deck", "new", 2],
+      ["bell", "unchanged", 1],
     ]);
-    const changed = list.get("[data-status='changed']").text();
+    expect(countsOf(files)).toBe("3 files: 1 new, 2 unchanged");
+  });
+
+  it("says of each file what happens to it, and how it is written", () => {
+    const rows = mounted(PlannedFiles, { files: plan.files }).findAll("tbody tr");
+    const [changed, same, made] = rows.map((one) => one.text());
+    expect(changed).toContain("changed");
     expect(changed).toContain("PNG RGB 8 bits, linear, Y-");
     expect(changed).toContain("Flip green");
-    expect(list.get("[data-status='unchanged']").text()).toContain("sRGB");
-    expect(list.get("[data-status='new']").text()).toContain("glTF 2.0 material");
-    expect(list.get("[data-status='orphaned']").text()).toContain("hull/hull_orm.png");
-    expect(list.get("[role='alert']").text()).toContain("Left out: hull");
+    expect(same).toContain("sRGB");
+    expect(made).toContain("glTF 2.0 material");
   });
 });
 
@@ -110,7 +117,7 @@ describe("the deliveries", () => {
     expect(asked.body).toEqual({ target: "orm-y-minus", sets: [1] });
     await page.findAll(".set input")[1]!.trigger("change");
     for (let round = 0; round < 4; round++) await flushPromises();
-    expect(page.text()).toContain("1 of them has errors");
+    expect(page.text()).toContain("1 of the sets has errors");
     expect(page.text()).toContain("Deliver 2 sets");
   });
 
@@ -120,6 +127,13 @@ describe("the deliveries", () => {
     for (let round = 0; round < 4; round++) await flushPromises();
     expect(page.text()).toContain("Left out");
     expect(page.text()).not.toContain("has errors");
+  });
+
+  it("show what is left out and why, and what the last delivery had", async () => {
+    const { page } = await screen([]);
+    expect(page.get("[data-plan='deck']").attributes("data-status")).toBe("new");
+    expect(page.get("[role='alert']").text()).toContain("Left out: hull");
+    expect(page.get("[data-status='orphaned']").text()).toContain("hull/hull_orm.png");
   });
 
   it("order what the list shows", async () => {

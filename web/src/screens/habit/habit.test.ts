@@ -60,7 +60,7 @@ describe("what file names mean", () => {
     expect([aLine(), guess, open, aLine({ taught: true })].map((line) => stateOf(line).word)).toEqual([
       "sure",
       "guess",
-      "open",
+      "undecided",
       "taught",
     ]);
     expect(suffixName({ written: "", suffix: "" })).toBe("no suffix");

@@ -2,6 +2,7 @@
 import Button from "primevue/button";
 import ContextMenu from "primevue/contextmenu";
 import InputText from "primevue/inputtext";
+import Menu from "primevue/menu";
 import type { MenuItem } from "primevue/menuitem";
 import Tag from "primevue/tag";
 import Tree from "primevue/tree";
@@ -29,6 +30,8 @@ const words = ref("");
 const search = ref<{ $el: HTMLInputElement }>();
 const menu = ref<InstanceType<typeof ContextMenu>>();
 const entries = ref<MenuItem[]>([]);
+const more = ref<InstanceType<typeof Menu>>();
+const showMore = (event: MouseEvent) => more.value?.toggle(event);
 const tree = computed(() => treeOf(props.masters, props.casts, words.value));
 const opened = ref<Record<string, boolean>>({});
 const expanded = computed({
@@ -83,8 +86,8 @@ function entriesOf(leaf: Leaf): MenuItem[] {
   const master = props.masters.find((one) => one.master === name);
   return [
     { label: "Open", command: () => open(leaf) },
-    { label: "New cast from it", visible: props.mayChange, command: () => derive(leaf) },
-    { label: "Compare the casts", visible: (master?.casts ?? 0) > 1, command: () => go("compare", name) },
+    { label: "New cast", visible: props.mayChange, command: () => derive(leaf) },
+    { label: "Compare casts", visible: (master?.casts ?? 0) > 1, command: () => go("compare", name) },
     { label: "Export", visible: (master?.casts ?? 0) > 0, command: () => go("write", name) },
     {
       label: `Update to ${master?.newest}`,
@@ -115,14 +118,23 @@ useKeys("Materials", [
       />
       <div v-if="current" class="row">
         <Button
-          v-for="one in entriesOf(current)
-            .filter((each) => each.visible !== false)
-            .slice(1)"
-          :key="String(one.label)"
-          text
-          :label="String(one.label)"
-          @click="one.command?.({ originalEvent: $event, item: one })"
+          v-if="mayChange"
+          outlined
+          icon="pi pi-plus"
+          label="New cast"
+          :title="`New cast from ${current.kind === 'cast' ? current.cast.name : current.master.title} (N)`"
+          @click="derive(current)"
         />
+        <span class="grow" />
+        <Button
+          text
+          severity="secondary"
+          icon="pi pi-ellipsis-h"
+          label="More"
+          aria-haspopup="menu"
+          @click="showMore"
+        />
+        <Menu ref="more" :model="entriesOf(current).slice(1)" popup />
       </div>
     </div>
     <p v-if="!masters.length" class="soft none">
@@ -187,7 +199,7 @@ aside {
 }
 .head {
   display: grid;
-  gap: 2px;
+  gap: var(--space-2);
   padding: var(--space-2);
 }
 .none {

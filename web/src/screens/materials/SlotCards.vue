@@ -134,6 +134,7 @@ li {
 }
 .facts {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 2px;
   align-content: start;
   min-width: 0;

@@ -4,7 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { clash, forgetChanges } from "@/api/conflicts";
 import type { Adoption } from "@/api/materials";
 import PeoplePart from "@/screens/rules/PeoplePart.vue";
-import { mounted, Newer, serve } from "@/tests/mounting";
+import { button, choose, mounted, Newer, serve } from "@/tests/mounting";
 
 import UpdateView from "./UpdateView.vue";
 
@@ -16,11 +16,11 @@ const adoption = {
   title: "Solid",
   number: "1.0.0",
   newest: "2.0.0",
-  waiting: true,
+  update_available: true,
   pinned: false,
   casts: 2,
   revision: 4,
-} as Adoption;
+} as unknown as Adoption;
 const told = { number: "2.0.0", before: "1.0.0", changes: [], casts: [] };
 
 describe("an update, while somebody else updates to another version", () => {
@@ -36,7 +36,7 @@ describe("an update, while somebody else updates to another version", () => {
     });
     const shown = mounted(UpdateView, { slug: "ferry", adoption, mayRule: true });
     await flushPromises();
-    await shown.get("button.do").trigger("click");
+    await button(shown, "Update 2 casts").trigger("click");
     await expect.poll(() => clash.value?.theirs).toBe("version 1.5.0, pinned");
     expect(clash.value!.mine).toBe("version 2.0.0");
     clash.value!.decide(answer);
@@ -66,8 +66,8 @@ describe("a member's right that somebody else changed", () => {
     });
     const shown = mounted(PeoplePart, { slug: "ferry", mayRule: true, mayPrepare: true, project: {} });
     await flushPromises();
-    shown.findComponent({ name: "Select" }).vm.$emit("update:modelValue", "prepare");
-    await expect.poll(() => clash.value?.theirs).toBe("may set the rules");
-    expect(clash.value!.mine).toBe("may prepare and deliver");
+    await choose(shown, "Right of cleo", "Prepare and deliver");
+    await expect.poll(() => clash.value?.theirs).toBe("Set the rules");
+    expect(clash.value!.mine).toBe("Prepare and deliver");
   });
 });

@@ -1,14 +1,14 @@
 import { flushPromises } from "@vue/test-utils";
+import Slider from "primevue/slider";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
 import type { Operation, Sheet, SheetParameter, SheetRow, SheetSlot } from "@/api/materials";
 import { withSheet } from "@/preview/sheetShader";
-import { mounted, serve } from "@/tests/mounting";
+import { button, giveNumber, mounted, serve } from "@/tests/mounting";
 import { STAGES } from "@/tests/stages";
 
 import ParameterControl from "./ParameterControl.vue";
 import SheetRows from "./SheetRows.vue";
-import { starter } from "./starter";
 import { colourOf, documentValue, hexOf, plainOf, sliderOf } from "./values";
 
 afterEach(() => vi.unstubAllGlobals());
@@ -108,20 +108,22 @@ describe("a parameter", () => {
 
   it("tells every move, and is kept when it is let go or typed, within its limits", async () => {
     const control = shown();
-    await control.get("input[type=range]").setValue("2");
+    const slider = control.findComponent(Slider);
+    slider.vm.$emit("update:modelValue", 2);
     expect(control.emitted("move")![0]).toEqual([[2]]);
-    await control.get(".number").setValue("9");
+    expect(control.emitted("keep")).toBeUndefined();
+    slider.vm.$emit("slideend", {});
+    expect(control.emitted("keep")!.at(-1)).toEqual([[2]]);
+    await giveNumber(control, "Relief, number", 9);
     expect(control.emitted("keep")!.at(-1)).toEqual([[4]]);
-    await control.get(".number").setValue("much");
-    expect((control.get(".number").element as HTMLInputElement).value).toBe("1");
   });
 
-  it("can be put back only where it was changed", async () => {
-    expect(shown().find(".back").exists()).toBe(false);
+  it("can be reset only where it was changed", async () => {
+    expect(shown().find("button").exists()).toBe(false);
     const control = shown({ changed: true });
-    await control.get(".back").trigger("click");
+    await button(control, "Reset Relief").trigger("click");
     expect(control.emitted("back")).toHaveLength(1);
-    expect(shown({ inherited: true }).text()).toContain("from above");
+    expect(shown({ inherited: true }).text()).toContain("inherited");
   });
 });
 
@@ -166,7 +168,7 @@ describe("a sheet", () => {
       sheet: sheet({ remarks: [remark] }),
       problem: { message: "there is no bump", row: "metallic", start: 0, end: 4 },
     });
-    await rows.get(".cure").trigger("click");
+    await button(rows, "Change to clamp(pack.g, 0, 1)").trigger("click");
     expect((rows.emitted("write")![0] as [SheetRow, string])[1]).toBe("clamp(pack.g, 0, 1)");
     expect(rows.get("[data-row=metallic] [role=alert]").text()).toBe("there is no bump");
   });
@@ -174,11 +176,8 @@ describe("a sheet", () => {
   it("asks the server for the text of a chain that was changed step by step", async () => {
     const calls = serve({ "POST /api/masters/chain": { text: "pack.g" } });
     const rows = shown();
-    await rows.get("[data-row=roughness] .line").trigger("click");
-    await rows
-      .findAll("button")
-      .find((one) => one.text() === "Take out")!
-      .trigger("click");
+    await button(rows, "Edit roughness").trigger("click");
+    await button(rows, "Remove this step").trigger("click");
     await flushPromises();
     expect(calls[0]!.body).toEqual({ start: "pack.g", steps: [] });
     expect((rows.emitted("write")![0] as [SheetRow, string])[1]).toBe("pack.g");
@@ -195,13 +194,13 @@ describe("a sheet", () => {
       ],
     });
     const rows = shown({ sheet: layered });
-    expect(rows.findAll("h2").map((one) => one.text())).toEqual([
+    expect(rows.findAll("h3").map((one) => one.text())).toEqual([
       "mud",
-      expect.stringContaining("How they are stacked"),
+      expect.stringContaining("How the layers are stacked"),
     ]);
     expect(rows.find("[data-row=roughness]").exists()).toBe(false);
     expect(rows.find("[data-row=mud_weight]").exists()).toBe(true);
-    await rows.get("h2 .cure").trigger("click");
+    await rows.get("h3 button").trigger("click");
     expect(rows.find("[data-row=roughness]").exists()).toBe(true);
   });
 });
@@ -231,12 +230,5 @@ describe("the surface's shader", () => {
 
   it("says so when the renderer's parts have other names", () => {
     expect(() => withSheet(shader, [], { ...STAGES, vertexShader: "" })).toThrow("no part common");
-  });
-});
-
-describe("a new master", () => {
-  it("begins with a name that the library takes", () => {
-    expect(starter("Marsh Floor (wet)").name).toBe("marsh-floor-wet");
-    expect(starter("???").name).toBe("master");
   });
 });

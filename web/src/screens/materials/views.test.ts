@@ -1,13 +1,14 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import type { Adoption, Cast, CastRow, Master, MasterRow, Sheet, SheetSlot } from "@/api/materials";
-import { mounted, serve } from "@/tests/mounting";
+import type { Adoption, Cast, CastRow, Master, Sheet, SheetSlot } from "@/api/materials";
+import { button, choose, mounted, serve } from "@/tests/mounting";
 
 import CompareView from "./CompareView.vue";
 import ImportView from "./ImportView.vue";
 import MaterialList from "./MaterialList.vue";
-import SlotStrip from "./SlotStrip.vue";
+import { keysWithChildren, treeOf } from "./materialTree";
+import SlotCards from "./SlotCards.vue";
 import VersionTrail from "./VersionTrail.vue";
 
 afterEach(() => vi.unstubAllGlobals());
@@ -27,78 +28,63 @@ const adoption = (more: Partial<Adoption> = {}): Adoption =>
     title: "Solid",
     number: "1.0.0",
     newest: "2.0.0",
-    waiting: true,
+    update_available: true,
     pinned: false,
     deprecated: false,
     casts: 2,
-    beyond: [],
+    over_budget: [],
     used_variants: 1,
     ...more,
   }) as Adoption;
-const press = (shown: ReturnType<typeof mounted>, words: string) =>
-  shown
-    .findAll("button")
-    .find((one) => one.text().includes(words))!
-    .trigger("click");
-
 describe("the list of materials", () => {
   const list = (more: Record<string, unknown> = {}) =>
     mounted(MaterialList, {
       slug: "ferry",
-      masters: [adoption({ beyond: ["9 texture reads, at most 8"] })],
-      casts: [castRow(3, "PreviewMaterial", { parent: 2 }), castRow(2, "Deck", { worst: "error" })],
-      library: [{ name: "leaf", title: "Leaf", newest: null } as MasterRow],
+      masters: [adoption({ over_budget: ["9 texture reads, at most 8"] })],
+      casts: [castRow(3, "Deck, wet", { parent: 2 }), castRow(2, "Deck", { worst: "error" })],
       cast: 0,
       master: "solid",
       mayChange: true,
-      mayWrite: true,
       ...more,
     });
 
-  it("puts casts behind what they derive from, and says what waits and costs too much", () => {
-    const shown = list();
-    const casts = shown.findAll("a.cast");
-    expect(casts.map((one) => one.text())).toEqual(["Deck error", "PreviewMaterial"]);
-    expect(casts[1]!.attributes("style")).toContain("24px");
-    expect(shown.text()).toContain("2.0.0 waits");
-    expect(shown.get("[data-test=beyond]").text()).toContain("9 texture reads, at most 8");
-    expect(shown.text()).toContain("Leaf draft");
+  it("puts casts below what they derive from, and says what is new and costs too much", () => {
+    const shown = list({ cast: 3 });
+    expect(shown.findAll(".node").map((one) => one.text())).toEqual([
+      expect.stringContaining("Solid"),
+      "Deck error",
+      "Deck, wet",
+    ]);
+    expect(shown.text()).toContain("Update available: 2.0.0");
+    expect(shown.get("[data-test=over-budget]").text()).toContain("9 texture reads, at most 8");
   });
 
-  it("stays short however many casts there are, and finds them by name", async () => {
-    const many = Array.from({ length: 5000 }, (_, at) =>
-      castRow(at + 1, `Cast ${at}`, { master: at % 2 ? "solid" : "leaf" }),
-    );
-    const masters = [adoption(), adoption({ master: "leaf", title: "Leaf" })];
-    const shown = list({ casts: many, masters, library: [], master: "", cast: 0 });
-    expect(shown.findAll("a.cast")).toHaveLength(24);
-    expect(shown.find(".find").exists()).toBe(false);
-    const searched = list({
-      casts: many,
-      masters: [...masters, adoption({ master: "a" }), adoption({ master: "b" })],
-    });
-    expect(searched.text()).toContain("2300 more, find them by name");
-    await press(searched, "2488 more");
-    expect(searched.findAll("a.cast").length).toBe(200 + 200);
-    await searched.get(".find").setValue("cast 499");
-    expect(searched.findAll("a.cast").map((one) => one.text())).toEqual(
-      [499, 4991, 4993, 4995, 4997, 4999, 4990, 4992, 4994, 4996, 4998].map((at) => `Cast ${at}`),
-    );
-    await searched.get(".find").setValue("nothing like it");
-    expect(searched.text()).toContain("Nothing is called so.");
+  it("finds casts by name, with those above them", () => {
+    const rows = [castRow(1, "Deck"), castRow(2, "Wet", { parent: 1 }), castRow(3, "Hull")];
+    const tree = treeOf([adoption(), adoption({ master: "leaf", title: "Leaf" })], rows, "wet");
+    const names = (nodes: typeof tree): unknown[] =>
+      nodes.map((one) => [one.label, ...names(one.children ?? [])]);
+    expect(names(tree)).toEqual([["Solid", ["Deck", ["Wet"]]]]);
+    expect(Object.keys(keysWithChildren(tree))).toEqual(["master solid", "cast 1"]);
+    expect(treeOf([adoption()], rows, "nothing like it")).toEqual([]);
   });
 
-  it("derives from the cast in hand, else from the master", async () => {
+  it("draws no cast of a closed master, however many there are", () => {
+    const many = Array.from({ length: 5000 }, (_, at) => castRow(at + 1, `Cast ${at}`));
+    const masters = Array.from({ length: 8 }, (_, at) => adoption({ master: at ? `m${at}` : "solid" }));
+    expect(list({ casts: many, masters }).findAll(".node")).toHaveLength(8);
+  });
+
+  it("derives from the cast that is open, else from the master", async () => {
     for (const [cast, from] of [
-      [0, { master: "solid" }],
-      [2, { parent: 2 }],
+      [0, [{ master: "solid" }, "Solid"]],
+      [2, [{ parent: 2 }, "Deck"]],
     ] as const) {
       const shown = list({ cast });
-      await shown.get('[placeholder="its name"]').setValue("  Wet ");
-      await shown.findAll("form")[0]!.trigger("submit");
-      expect(shown.emitted("cast")![0]).toEqual(["Wet", from]);
+      await button(shown, "New cast").trigger("click");
+      expect(shown.emitted("derive")![0]).toEqual(from);
     }
-    expect(list({ mayChange: false, mayWrite: false }).findAll("form")).toEqual([]);
+    expect(list({ mayChange: false }).text()).not.toContain("New cast");
   });
 });
 
@@ -147,12 +133,12 @@ describe("a file that masters are read from", () => {
     expect(casts).toContain("dull 0.2, shade 1 0.5 0");
     expect(casts).toContain("colour = wet_bc.png");
     expect(casts).toContain("nothing");
-    await press(shown, "with its 2 casts");
+    await button(shown, "Add with its 2 casts").trigger("click");
     await flushPromises();
     expect(calls.at(-1)?.body).toEqual({ document, casts: read.casts, note: "" });
     expect(shown.get('[role="status"]').text()).toContain("Dry 2");
-    expect(shown.get('[aria-label="Not filled"]').text()).toContain("no set here holds wet_bc.png");
-    expect(shown.text()).not.toContain("Put into the library");
+    expect(shown.get('[aria-label="Slots left empty"]').text()).toContain("no set here holds wet_bc.png");
+    expect(shown.text()).not.toContain("Add to the library");
   });
 
   it("says why it cannot be read", async () => {
@@ -182,7 +168,7 @@ describe("casts side by side", () => {
     ],
   };
 
-  it("show what differs, and set one value for all that are ticked", async () => {
+  it("show what differs, and set one value for all that are selected", async () => {
     const calls = serve({
       "GET /api/projects/ferry/materials/masters/solid/compare": comparison,
       "PATCH /api/projects/ferry/materials/2": {},
@@ -195,9 +181,9 @@ describe("casts side by side", () => {
     expect(shown.text()).toContain("no map");
     await shown.get("header input").setValue(true);
     expect(rows()).toEqual(["Relief", "Dirt", "Colour"]);
-    for (const name of ["Deck", "Hull"]) await shown.get(`[aria-label="Tick ${name}"]`).setValue(true);
-    await shown.get(".set select").setValue("relief");
-    await press(shown, "Put it back");
+    for (const name of ["Deck", "Hull"]) await shown.get(`[aria-label="Select ${name}"]`).setValue(true);
+    await choose(shown, "Parameter to set", "Relief");
+    await button(shown, "Reset").trigger("click");
     await flushPromises();
     const sent = calls.find((one) => one.method === "PATCH");
     expect(sent?.body).toMatchObject({ changes: { relief: null }, casts: [3] });
@@ -207,7 +193,7 @@ describe("casts side by side", () => {
 describe("a slot", () => {
   const slot = { name: "bumps", title: "Relief", role: "normal", takes: "Normal", colour_space: "linear" };
   const strip = (checks: [string, string][]) =>
-    mounted(SlotStrip, {
+    mounted(SlotCards, {
       slug: "ferry",
       sheet: { slots: [{ ...slot, default: "flat_normal" } as SheetSlot] } as Sheet,
       cast: {
@@ -229,24 +215,23 @@ describe("a slot", () => {
     expect(strip([["map_missing", "error"]]).text()).toContain("flat normal");
   });
 
-  it("offers the remedy of what is fed wrongly, here or on the bench", async () => {
+  it("offers the remedy of what is filled wrongly, here or on the set's page", async () => {
     const shown = strip([
       ["wrong_role", "error"],
       ["licence_refused", "error"],
       ["green_turned", "note"],
     ]);
-    await press(shown, "Take the set's normal");
+    await button(shown, "Use the set's normal").trigger("click");
     expect(shown.emitted("fill")![0]).toEqual(["bumps", { set: 7 }]);
-    expect(shown.get("a.cure").attributes("href")).toContain("bench");
-    expect(shown.findAll(".cure")).toHaveLength(2);
-    await shown.get('[aria-label="Set for Relief"]').setValue("");
+    expect(shown.get("a").attributes("href")).toBe("/set/ferry/7");
+    await choose(shown, "Set for Relief", "No map");
     expect(shown.emitted("fill")![1]).toEqual(["bumps", null]);
   });
 });
 
 it("what is wrong with a set is said once, however many slots it fills", () => {
   const titles = ["Colour", "Relief"];
-  const shown = mounted(SlotStrip, {
+  const shown = mounted(SlotCards, {
     slug: "ferry",
     sheet: {
       slots: titles.map((title) => ({ name: title, title, takes: "A map", default: "mid" })),
@@ -266,7 +251,7 @@ it("what is wrong with a set is said once, however many slots it fills", () => {
   });
   expect(shown.findAll(".remark").map((one) => one.text())).toEqual([
     "error Not here. Open deck",
-    "error As said under Colour.",
+    "error As in Colour.",
   ]);
 });
 
@@ -292,9 +277,10 @@ it("a version tells what it changed and who uses it, a draft is published with a
       ],
     } as unknown as Master,
   });
-  await press(shown, "1.0.0");
+  await button(shown, "1.0.0").trigger("click");
   expect(shown.get(".facts").text()).toContain("Used by Ferry (3), a project of others (1)");
-  expect(shown.get(".changes").text()).toContain("Relief has another default: 1 → 2");
+  const cells = shown.findAll("[data-breaks=changes] td").map((one) => one.text());
+  expect(cells).toEqual(["Relief has another default", "1", "2", "Changes appearance"]);
   await shown.get('[aria-label="What is new"]').setValue("Calmer");
   await shown.get("form").trigger("submit");
   expect(shown.emitted("publish")).toEqual([["Calmer"]]);

@@ -71,9 +71,11 @@ const state = computed(() => {
   align-content: start;
 }
 .columns {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(310px, 1fr));
-  gap: var(--space-4);
-  align-items: start;
+  columns: 310px;
+  column-gap: var(--space-4);
+}
+.columns > :deep(*) {
+  break-inside: avoid;
+  margin-bottom: var(--space-4);
 }
 </style>

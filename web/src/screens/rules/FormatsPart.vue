@@ -128,9 +128,12 @@ section {
   display: grid;
   gap: var(--space-2);
 }
+.limits :deep(.number-field) {
+  width: 7rem;
+}
 .limits {
   display: grid;
-  grid-template-columns: 13rem 6rem minmax(0, 1fr);
+  grid-template-columns: 13rem 7rem minmax(0, 1fr);
   gap: var(--space-1) var(--space-3);
   align-items: center;
 }

@@ -102,6 +102,14 @@ li {
   gap: 2px;
   align-content: start;
 }
+li > :deep(.check-field) {
+  min-width: 0;
+  overflow: hidden;
+}
+li :deep(label) {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
 li.chosen {
   outline: 2px solid var(--accent);
 }

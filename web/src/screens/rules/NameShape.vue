@@ -61,7 +61,7 @@ function addSuffix(text: string): void {
 </script>
 
 <template>
-  <div class="shape">
+  <div class="parts">
     <ol aria-label="Parts of a name">
       <li v-for="(one, index) in parts" :key="index">
         <NamePartCard
@@ -78,7 +78,7 @@ function addSuffix(text: string): void {
         <PickAction :options="left" label="Add a part" @pick="add" />
       </li>
     </ol>
-    <div class="fields">
+    <div class="fields how">
       <span>Between parts</span>
       <ChoiceField
         :model-value="document.separator ?? '_'"
@@ -151,7 +151,7 @@ function addSuffix(text: string): void {
 </template>
 
 <style scoped>
-.shape {
+.parts {
   display: grid;
   gap: var(--space-3);
 }
@@ -163,6 +163,9 @@ ol {
   flex-wrap: wrap;
   gap: var(--space-2);
   align-items: center;
+}
+.how {
+  max-width: 24rem;
 }
 .suffixes {
   display: grid;

@@ -94,6 +94,22 @@ function rename(): void {
   gap: var(--space-2);
   align-content: start;
 }
+.table {
+  table-layout: fixed;
+  width: 100%;
+}
+.table th:first-child {
+  width: 2.5rem;
+}
+.table th:nth-child(4) {
+  width: 26%;
+}
+.table th:nth-child(5) {
+  width: 14%;
+}
+.table td {
+  overflow-wrap: anywhere;
+}
 .table .mono {
   overflow-wrap: anywhere;
 }

@@ -63,14 +63,15 @@ useKeys(
       </template>
     </ScreenHead>
     <StateView :query="project">
-      <component
-        :is="now.of"
-        class="part"
-        :slug="slug"
-        :project="project.data.value!"
-        :may-rule="mayRule"
-        :may-prepare="mayPrepare"
-      />
+      <div class="part">
+        <component
+          :is="now.of"
+          :slug="slug"
+          :project="project.data.value!"
+          :may-rule="mayRule"
+          :may-prepare="mayPrepare"
+        />
+      </div>
     </StateView>
   </div>
 </template>
@@ -79,5 +80,15 @@ useKeys(
 .part {
   flex: 1;
   min-height: 0;
+  display: flex;
+  flex-direction: column;
+}
+.part > :deep(*) {
+  flex: 1;
+  min-height: 0;
+}
+.part > :deep(.told),
+.part > :deep(.loading) {
+  flex: none;
 }
 </style>

@@ -125,6 +125,6 @@ function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
   align-items: start;
 }
 .facts :deep(.number-field) {
-  width: 8rem;
+  width: 9.5rem;
 }
 </style>

@@ -21,7 +21,7 @@ describe("a rule that is edited", () => {
     expect([document.value, dirty.value, seen.value?.number]).toEqual([{ title: "b" }, false, 2]);
   });
 
-  it("keeps what is being edited when somebody else keeps a version", async () => {
+  it("saves what is being edited when somebody else saves a version", async () => {
     const now = ref(rule(1, { title: "a" }));
     const { document, dirty, seen, set, discard } = useEdited<{ title: string }>(() => now.value);
     set({ title: "mine" });
@@ -54,7 +54,7 @@ describe("steps that are tried", () => {
   const step = (name: string) => ({ step: name, label: name, off: false, options: {} });
   const map = (more: Partial<TextureMap>) => aMap("normal", more);
 
-  it("stay when somebody else keeps other steps meanwhile, with the state that they were begun from", async () => {
+  it("stay when somebody else saves other steps meanwhile, with the state that they were begun from", async () => {
     const now = ref<TextureMap | null>(map({ revision: 1 }));
     const draft = useDraft(
       () => "ferry",
@@ -85,11 +85,11 @@ describe("steps that are tried", () => {
 describe("a rule that is being kept", () => {
   it("takes in what others kept beside it, and leaves what is edited meanwhile", async () => {
     const now = ref(rule(1, { title: "a", limits: 1 }));
-    const { document, dirty, keep, seen, set } = useEdited<{ title: string; limits: number; help?: string }>(
+    const { document, dirty, save, seen, set } = useEdited<{ title: string; limits: number; help?: string }>(
       () => now.value,
     );
     set({ title: "mine" });
-    await keep(async () => {
+    await save(async () => {
       now.value = rule(3, { title: "mine", limits: 2 });
       await nextTick();
       set({ help: "edited while it was kept" });
@@ -100,9 +100,9 @@ describe("a rule that is being kept", () => {
   });
 
   it("stays edited where the other state was left", async () => {
-    const { document, keep, set } = useEdited<{ title: string }>(() => rule(1, { title: "a" }));
+    const { document, save, set } = useEdited<{ title: string }>(() => rule(1, { title: "a" }));
     set({ title: "mine" });
-    await keep(async () => null);
+    await save(async () => null);
     expect(document.value).toEqual({ title: "mine" });
   });
 });

@@ -1,8 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import SetLicence from "@/screens/set/SetLicence.vue";
-import { aMap, aSet, mounted, ROLES, serve } from "@/tests/mounting";
+import { aMap, aSet, button, choose, giveText, mounted, ROLES, serve } from "@/tests/mounting";
 
 import LicenceGroups from "./LicenceGroups.vue";
 import LicencesPart from "./LicencesPart.vue";
@@ -45,29 +44,28 @@ describe("sets by licence", () => {
       shown.findAll("[data-group]").map((one) => [one.attributes("data-group"), one.get(".soft").text()]),
     );
     expect(told).toEqual({
-      unknown: "1 set, nobody said",
-      "cc0-1.0": "2 sets, taken",
-      "CC-BY-4.0": "2 sets, 1 without a name to give",
+      none: "1 set, licence missing",
+      "cc0-1.0": "2 sets, accepted",
+      "CC-BY-4.0": "2 sets, attribution missing in 1",
       "LicenseRef-loan": "1 set, refused",
-      MIT: "1 set, not named in the rules, so refused",
+      MIT: "1 set, refused: not listed in the rules",
     });
   });
 
-  it("are taken into the rules by a click, and said anew of all that are chosen", async () => {
+  it("are added to the rules by a click, and said anew of all that are chosen", async () => {
     const calls = serve({
       "GET /api/projects/ferry/sets": setList([set(6, "MIT"), set(7, "MIT")]),
       "GET /api/projects/ferry/rules/licences": [rule(1)],
       "PUT /api/projects/ferry/sets/licence": [],
     });
     const shown = groups(set(6, "MIT"), set(7, "MIT"));
-    const [take, refuse, all] = shown.findAll(".link");
-    await take!.trigger("click");
-    await refuse!.trigger("click");
+    await button(shown, "Accept").trigger("click");
+    await button(shown, "Refuse").trigger("click");
     expect(shown.emitted("name")).toEqual([
       ["MIT", "free"],
       ["MIT", "refused"],
     ]);
-    await all!.trigger("click");
+    await button(shown, "Select all").trigger("click");
     await flushPromises();
     const form = shown.get("form");
     expect(form.get("input").element.value).toBe("MIT");
@@ -101,17 +99,14 @@ describe("the licences that a project takes", () => {
     return { calls, shown };
   };
 
-  it("are an offer until they are kept", async () => {
+  it("are a proposal until they are saved", async () => {
     const { calls, shown } = await part(0);
-    expect(shown.text()).toContain("An offer");
-    await shown.get('[aria-label="Another licence"]').setValue("MIT");
-    await shown.get('[aria-label="What is under CC0-1.0 is"]').setValue("refused");
-    await shown.get('[aria-label="Why, for LicenseRef-loan"]').setValue("");
-    await shown.get('[aria-label="Remove CC-BY-4.0"]').trigger("click");
-    await shown
-      .findAll("button")
-      .find((one) => one.text().startsWith("Keep"))!
-      .trigger("click");
+    expect(shown.text()).toContain("A proposal");
+    await giveText(shown, "Add a licence", "MIT");
+    await choose(shown, "Sets under CC0-1.0 are", "Refused");
+    await giveText(shown, "Reason for LicenseRef-loan", "");
+    await button(shown, "Remove CC-BY-4.0").trigger("click");
+    await button(shown, "Save as version 1").trigger("click");
     await flushPromises();
     expect(calls.find((one) => one.method === "PUT")?.body).toMatchObject({
       terms: [
@@ -124,20 +119,10 @@ describe("the licences that a project takes", () => {
 
   it("cannot stand twice, nor be changed by who may not", async () => {
     const { shown } = await part(1);
-    await shown.get('[aria-label="Licence 1"]').setValue("cc-by-4.0");
-    expect(shown.get('[role="alert"]').text()).toContain("stands twice");
+    await giveText(shown, "Licence 1", "cc-by-4.0");
+    expect(shown.get('[role="alert"]').text()).toContain("is listed twice");
     const { shown: looked } = await part(1, false);
-    expect(looked.get("fieldset").attributes("disabled")).toBeDefined();
+    expect(looked.get('[aria-label="Licence 1"]').attributes("disabled")).toBeDefined();
+    expect(looked.find('[aria-label="Add a licence"]').exists()).toBe(false);
   });
-});
-
-it("a set tells its licence in a line, which opens for who may change it", async () => {
-  serve({ "GET /api/projects/ferry/sets": setList([]), "GET /api/projects/ferry/rules/licences": [rule(1)] });
-  const shown = mounted(SetLicence, { slug: "ferry", set: set(1, "CC-BY-4.0", "Imke"), mayChange: true });
-  expect(shown.get("button").text()).toBe("LicenceCC-BY-4.0Imke");
-  await shown.get("button").trigger("click");
-  expect(shown.find("form").exists()).toBe(true);
-  const closed = mounted(SetLicence, { slug: "ferry", set: set(1, ""), mayChange: false });
-  expect(closed.get("button").attributes("disabled")).toBeDefined();
-  expect(closed.text()).toContain("unknown");
 });

@@ -14,7 +14,7 @@ const MEMBERS = [
   { name: "bram", right: "look", revision: 4 },
 ];
 const LOG = [
-  { event: "right changed", name: "ada", about: "bram may look", address: "", at: "2026-01-01T10:00:00Z" },
+  { event: "right changed", name: "ada", about: "bram Look", address: "", at: "2026-01-01T10:00:00Z" },
 ];
 
 async function part(mayRule: boolean) {
@@ -34,12 +34,12 @@ describe("the people of a project", () => {
   it("stand with what they may do, and the log with what was noted", async () => {
     const { shown } = await part(true);
     expect(shown.get("[data-test=members]").text()).toContain("bram");
-    expect(shown.get("[data-test=log]").text()).toContain("bram may look");
+    expect(shown.get("[data-test=log]").text()).toContain("bram Look");
   });
 
   it("are only looked at by those who may not set the rules", async () => {
     const { shown, calls } = await part(false);
-    expect(shown.text()).toContain("may look");
+    expect(shown.text()).toContain("Look");
     expect(shown.find("[aria-label='Remove bram']").exists()).toBe(false);
     expect(calls.some((one) => one.path.endsWith("/log"))).toBe(false);
   });
@@ -76,7 +76,7 @@ describe("the keepers of a master", () => {
   it("are read by everybody else, and the last one stays", () => {
     const shown = mounted(MasterKeepers, { master: master({ may_write: false }), busy: false });
     expect(shown.find("form").exists()).toBe(false);
-    expect(shown.text()).toContain("who keeps it may change it");
+    expect(shown.text()).toContain("only its keepers may change it");
     const last = mounted(MasterKeepers, { master: master({ keepers: ["ada"] }), busy: false });
     expect(last.find("[data-pc-section=removeicon]").exists()).toBe(false);
     const none = mounted(MasterKeepers, { master: master({ keepers: [] }), busy: false });

@@ -4,7 +4,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import { type Budget, errorWords, memoryWords } from "@/api/rules";
 import FindingList from "@/screens/set/FindingList.vue";
 import TrialPanel from "@/screens/set/TrialPanel.vue";
-import { aFinding, aMap, aSet, mounted, ROLES, serve } from "@/tests/mounting";
+import { aFinding, aMap, aSet, button, choose, giveText, mounted, ROLES, serve } from "@/tests/mounting";
 
 import ChannelLanes from "./ChannelLanes.vue";
 import NameShape from "./NameShape.vue";
@@ -49,32 +49,34 @@ describe("a channel lane", () => {
 
   it("gives a colour the channel of its own letter, and drops what a role does not take", async () => {
     const shown = lanes({ r: { role: "roughness" }, g: { role: "roughness", invert: true } });
-    await shown.get('[aria-label="Source of Green"]').setValue("base_color");
+    await choose(shown, "Source of Green", "Base colour");
     expect(shown.emitted("update:channels")![0]).toEqual([
       { r: { role: "roughness" }, g: { role: "base_color", invert: true, channel: "g" } },
     ]);
-    await shown.get('[aria-label="Source of Red"]').setValue("");
+    await choose(shown, "Source of Red", "A constant value");
     expect((shown.emitted("update:channels")![1] as [{ r: unknown }])[0].r).toEqual({ missing: 0 });
   });
 });
 
 describe("rules for names", () => {
   it("are moved, added and taken out part by part", async () => {
+    serve({ "GET /api/catalogue": { name_parts: ["asset", "suffix", "version", "text"] } });
     const shape = mounted(NameShape, { document: NAMES, mayChange: true });
-    await shape.get('[aria-label="Later"]').trigger("click");
+    await flushPromises();
+    await button(shape, "Later").trigger("click");
     expect(shape.emitted("set")![0]).toEqual([{ parts: [{ part: "suffix" }, { part: "asset" }] }]);
-    await shape.get('[aria-label="Add a part"]').setValue("version");
+    await choose(shape, "Add a part", "version");
     expect(shape.emitted("set")![1]).toEqual([
       { parts: [...NAMES.parts, { part: "version", optional: true }] },
     ]);
-    await shape.get('[aria-label="Words allowed for asset"]').setValue("hull, deck");
+    await giveText(shape, "Words allowed for asset", "hull, deck");
     expect((shape.emitted("set")![2] as [{ parts: unknown[] }])[0].parts[0]).toEqual({
       part: "asset",
       words: ["hull", "deck"],
     });
   });
 
-  it("are tried on names that are typed, before they are kept", async () => {
+  it("are tried on names that are typed, before they are saved", async () => {
     vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
     const rule = { name: "house", title: "", number: 0, own: false, origin: null, document: NAMES };
     const verdict = { path: "deck_nrm.png", fine: false, parts: {}, problems: ["no"], right: "deck_n.png" };
@@ -100,11 +102,11 @@ describe("rules for names", () => {
       wrong(2, "x.png", null),
       wrong(3, "b_N.png", "b_n.png"),
     ];
-    const list = mounted(RenameList, { files, mayChange: true, unkept: false, busy: false });
-    await list.findAll("input")[1]!.setValue(false);
+    const list = mounted(RenameList, { files, mayChange: true, unsaved: false, busy: false });
+    await list.get('[aria-label="Rename b_N.png"]').setValue(false);
     await list.get("header button").trigger("click");
     expect(list.emitted("rename")![0]).toEqual([[{ file: 1, path: "deck_n.png", seen: "deck_nrm.png" }]]);
-    const look = mounted(RenameList, { files, mayChange: false, unkept: false, busy: false });
+    const look = mounted(RenameList, { files, mayChange: false, unsaved: false, busy: false });
     expect(look.find("header button").exists()).toBe(false);
   });
 });
@@ -145,14 +147,11 @@ describe("formats tried on a map", () => {
     await flushPromises();
     expect(panel.findAll("tbody tr").map((one) => one.attributes("data-format"))).toEqual(["bc4", "bc7"]);
     expect(panel.get('[data-format="bc7"]').text()).toContain("cheapest within");
-    await panel.get('[data-format="bc4"]').trigger("click");
+    await panel.get('[data-format="bc4"] button').trigger("click");
     const other = panel.emitted("show")!.at(-1) as [{ label: string; address: (w: object) => string }];
     expect(other[0].label).toBe("as BC4");
     expect(other[0].address({ side: 64 })).toContain("/trials/bc4/decoded?quality=normal");
-    await panel
-      .findAll("button")
-      .find((one) => one.text() === "Encode 1")!
-      .trigger("click");
+    await button(panel, "Encode 1").trigger("click");
     await flushPromises();
     const asked = calls.find((one) => one.method === "POST")!;
     expect(asked.body).toEqual({ formats: ["r8"], quality: "normal" });
@@ -193,7 +192,7 @@ describe("a waiver", () => {
     const findings = [aFinding({ id: 1, waiver }), aFinding({ id: 2 })];
     const ledger = mounted(FindingList, { ...common, mayWaive: true, set: aSet([aMap("normal")], findings) });
     const articles = ledger.findAll("article");
-    expect(articles[1]!.text()).toContain("Lived with: far away");
+    expect(articles[1]!.text()).toContain("Waived: far away");
     expect(articles[1]!.find("footer").exists()).toBe(false);
   });
 });

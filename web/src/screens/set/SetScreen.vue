@@ -97,6 +97,7 @@ function goBy(step: number): void {
 function back(): void {
   if (shownFinding.value) shownFinding.value = null;
   else if (draft.dirty.value) draft.discard();
+  else if (view.value !== "flat") view.value = "flat";
   else void router.push({ name: "sets", params: { slug: props.slug } });
 }
 

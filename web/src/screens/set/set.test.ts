@@ -1,66 +1,65 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import { aFinding, aMap, aSet, mounted, ROLES, serve } from "@/tests/mounting";
+import { aFinding, aMap, aSet, button, choose, giveNumber, mounted, ROLES, serve } from "@/tests/mounting";
 
 import ChannelBoard from "./ChannelBoard.vue";
 import FindingList from "./FindingList.vue";
-import MapPanel from "./MapPanel.vue";
+import MapFacts from "./MapFacts.vue";
 import MapStrip from "./MapStrip.vue";
+import StepList from "./StepList.vue";
 import { useDraft } from "./useDraft";
 
 afterEach(() => vi.unstubAllGlobals());
 const common = { slug: "ferry", roles: ROLES, mayChange: true, shown: null };
 
-describe("the ledger", () => {
+describe("the findings", () => {
   it("shows number, threshold, evidence and remedy of a finding", async () => {
     const finding = aFinding();
-    const ledger = mounted(FindingList, { ...common, set: aSet([aMap("normal")], [finding]) });
-    expect(ledger.text()).toContain("Green against the name");
-    expect(ledger.text()).toContain("measured -0.970, threshold 0");
-    const evidence = ledger.get("img").attributes("src")!;
+    const list = mounted(FindingList, { ...common, set: aSet([aMap("normal")], [finding]) });
+    expect(list.text()).toContain("Green direction contradicts the name");
+    expect(list.text()).toContain("measured -0.970, threshold 0");
+    const evidence = list.get("img").attributes("src")!;
     expect(evidence).toContain("box=64%2C0%2C64%2C64");
     expect(evidence).toContain("channel=g");
-    await ledger.get("button").trigger("click");
-    expect(ledger.emitted("remedy")![0]).toEqual([finding]);
-    expect(ledger.emitted("show")).toBeUndefined();
-    await ledger.get("article").trigger("click");
-    expect(ledger.emitted("show")![0]).toEqual([finding]);
+    await button(list, "Flip green").trigger("click");
+    expect(list.emitted("remedy")![0]).toEqual([finding]);
+    expect(list.emitted("show")).toBeUndefined();
+    await list.get("article").trigger("click");
+    expect(list.emitted("show")![0]).toEqual([finding]);
   });
 
   it("offers roles for a hidden alpha, and looks for it in the source", async () => {
     const place = { x: 0, y: 0, width: 512, height: 512, channel: "a" };
     const finding = aFinding({ check: "hidden_alpha", severity: "warning", remedy: null, place });
-    const ledger = mounted(FindingList, {
+    const list = mounted(FindingList, {
       ...common,
       set: aSet([aMap("base_color", { channels: "rgba" })], [finding]),
     });
-    expect(ledger.get("img").attributes("src")).toContain("source=true");
-    const options = ledger.findAll("option").map((one) => one.text());
-    expect(options).toContain("Opacity");
-    expect(options).not.toContain("Normal");
-    await ledger.get("select").setValue("opacity");
-    expect(ledger.emitted("alpha")![0]).toEqual([finding, "opacity"]);
+    expect(list.get("img").attributes("src")).toContain("source=true");
+    await expect(choose(list, "Use alpha as", "Normal")).rejects.toThrow("not Normal");
+    await choose(list, "Use alpha as", "Opacity");
+    expect(list.emitted("alpha")![0]).toEqual([finding, "opacity"]);
   });
 
   it("says when nothing was found, and when nothing is known yet", () => {
-    expect(mounted(FindingList, { ...common, set: aSet([]) }).text()).toContain("fit to deliver");
+    expect(mounted(FindingList, { ...common, set: aSet([]) }).text()).toContain("This set can be delivered");
     const unjudged = mounted(FindingList, { ...common, set: aSet([], [], { judged: false }) });
-    expect(unjudged.text()).toContain("Being judged");
-    expect(unjudged.text()).not.toContain("fit to deliver");
+    expect(unjudged.text()).toContain("Being checked");
+    expect(unjudged.text()).not.toContain("This set can be delivered");
   });
 
   it("offers nothing to those who may only look", () => {
-    const ledger = mounted(FindingList, {
+    const list = mounted(FindingList, {
       ...common,
       mayChange: false,
       set: aSet([aMap("normal")], [aFinding()]),
     });
-    expect(ledger.findAll("button")).toHaveLength(0);
+    expect(list.findAll("button")).toHaveLength(0);
   });
 });
 
-describe("the panel of a map", () => {
+describe("the steps of a map", () => {
   const kind = (step: string, label: string, roles: string[], options: unknown[] = []) => ({
     step,
     label,
@@ -84,9 +83,6 @@ describe("the panel of a map", () => {
     kind("normal_strength", "Strength", ["normal"], [strength]),
     kind("invert", "Invert values", ["roughness"]),
   ];
-  const derivations = [
-    { source: "height", role: "normal", estimate: false, recipe: [{ step: "normal_from_height" }] },
-  ];
   const steps = [{ step: "flip_green", label: "Flip green", off: false, options: {} }];
 
   function panel(map: ReturnType<typeof aMap>, more = {}) {
@@ -94,73 +90,107 @@ describe("the panel of a map", () => {
       () => "ferry",
       () => map,
     );
-    const set = aSet([map]);
-    return {
+    const shown = mounted(StepList, {
+      set: aSet([map]),
+      map,
+      roles: ROLES,
+      mayChange: true,
       draft,
-      shown: mounted(MapPanel, {
-        set,
-        map,
-        roles: ROLES,
-        mayChange: true,
-        draft,
-        kinds,
-        derivations,
-        ...more,
-      }),
-    };
+      kinds,
+      ...more,
+    });
+    return { draft, shown };
   }
 
-  it("tries steps out, and keeps or discards them as one", async () => {
-    const map = aMap("normal", { recipe: steps });
-    const { draft, shown } = panel(map);
+  it("are tried on the picture, and applied or discarded as one", async () => {
+    const { draft, shown } = panel(aMap("normal", { recipe: steps }));
     expect(draft.preview.value).toBeNull();
-    await shown.get("[aria-label='Add a step']").setValue("normal_strength");
+    await choose(shown, "Add a step", "Strength");
     expect(draft.steps.value).toEqual([{ step: "flip_green" }, { step: "normal_strength", strength: 1 }]);
-    await shown.get("input[type=number]").setValue("3");
+    await giveNumber(shown, "Strength, number", 3);
     expect(draft.steps.value[1]).toEqual({ step: "normal_strength", strength: 3 });
     expect(new URL(draft.preview.value!, "http://x").searchParams.get("recipe")).toContain('"strength":3');
-    await shown.get("input[type=number]").setValue("99");
-    expect(draft.steps.value[1]!.strength).toBe(8);
-    expect(shown.text()).toContain("Tried out, not kept");
-    await shown
-      .findAll("button")
-      .find((one) => one.text().startsWith("Keep"))!
-      .trigger("click");
-    expect(shown.emitted("keep")).toHaveLength(1);
-    await shown
-      .findAll("button")
-      .find((one) => one.text().startsWith("Discard"))!
-      .trigger("click");
+    expect(shown.text()).toContain("Not applied yet");
+    await button(shown, "Apply Enter").trigger("click");
+    expect(shown.emitted("apply")).toHaveLength(1);
+    await button(shown, "Discard Esc").trigger("click");
     expect(draft.dirty.value).toBe(false);
   });
 
-  it("reorders, switches off and removes", async () => {
+  it("say which finding they remedy while they are tried", async () => {
+    const { draft, shown } = panel(aMap("normal"));
+    draft.tryStep({ step: "flip_green" }, "Flip green");
+    await flushPromises();
+    expect(shown.text()).toContain("Trying: Flip green");
+  });
+
+  it("are reordered, switched off and removed", async () => {
     const second = { step: "normal_strength", label: "Strength 2", off: true, options: { strength: 2 } };
     const { draft, shown } = panel(aMap("normal", { recipe: [...steps, second] }));
     expect(draft.steps.value[1]).toEqual({ step: "normal_strength", strength: 2, off: true });
-    await shown.findAll("[aria-label='Later']")[0]!.trigger("click");
+    await button(shown, "Move Flip green down").trigger("click");
     expect(draft.steps.value.map((one) => one.step)).toEqual(["normal_strength", "flip_green"]);
-    await shown.findAll("input[type=checkbox]")[0]!.trigger("change");
+    await shown.findAll("input[type=checkbox]")[0]!.setValue(true);
     expect(draft.steps.value[0]).toEqual({ step: "normal_strength", strength: 2 });
-    await shown.get("[aria-label='Remove Flip green']").trigger("click");
+    await button(shown, "Remove Flip green").trigger("click");
     expect(draft.steps.value).toHaveLength(1);
   });
 
-  it("offers what fits the role: steps, and maps to make from it", async () => {
-    const rough = panel(aMap("roughness")).shown;
-    const offered = rough.get("[aria-label='Add a step']").findAll("option");
-    expect(offered.map((one) => one.text())).toEqual(["Add a step …", "Invert values"]);
-    expect(rough.text()).toContain("90 % sure");
-    expect(rough.text()).not.toContain("Split off");
-    const height = panel(aMap("height")).shown;
-    await height.get("[aria-label='Make a map from this one']").setValue("0");
-    expect(height.emitted("derive")![0]).toEqual([derivations[0]]);
+  it("are those that fit the role", async () => {
+    const { shown } = panel(aMap("roughness"));
+    await expect(choose(shown, "Add a step", "Strength")).rejects.toThrow("has Invert values,");
   });
 
-  it("changes nothing for those who may only look", () => {
+  it("are not changed by those who may only look", () => {
     const { shown } = panel(aMap("normal", { recipe: steps }), { mayChange: false });
-    expect(shown.find("[aria-label='Add a step']").exists()).toBe(false);
+    expect(shown.text()).not.toContain("Add a step");
     expect(shown.get("input[type=checkbox]").attributes("disabled")).toBeDefined();
+  });
+});
+
+describe("the facts of a map", () => {
+  const height = {
+    source: "height",
+    role: "normal",
+    estimate: true,
+    recipe: [{ step: "normal_from_height" }],
+  };
+  const facts = (map: ReturnType<typeof aMap>, more = {}) =>
+    mounted(MapFacts, {
+      slug: "ferry",
+      set: aSet([map], [], { licence: "CC-BY-4.0", credit: "Imke" }),
+      map,
+      roles: ROLES,
+      mayChange: true,
+      derivations: [height],
+      others: [{ id: 2, name: "quay" }],
+      ...more,
+    });
+
+  it("say what it is, how sure that is, and what it came as", () => {
+    const shown = facts(aMap("roughness", { came_as: "old.png", source_width: 1024, source_height: 1024 }));
+    expect(shown.text()).toContain("90 % sure: its name says so");
+    expect(shown.text()).toContain("old.png");
+    expect(shown.text()).toContain("512 × 512, 8 bits, Y (source 1024 × 1024)");
+    expect(shown.text()).not.toContain("Make a map from this one");
+  });
+
+  it("offer another role, maps made from it, and other sets", async () => {
+    const shown = facts(aMap("height"));
+    await choose(shown, "Make a map from this one", "Normal (estimate)");
+    await choose(shown, "Role", "Occlusion");
+    await choose(shown, "Use in another set too", "quay");
+    expect(shown.emitted()).toMatchObject({ derive: [[height]], role: [["occlusion"]], share: [[2]] });
+  });
+
+  it("tell the licence, which is changed in place", async () => {
+    serve({ "GET /api/projects/ferry/sets": { roles: ROLES, sets: [], undecided: [] } });
+    const shown = facts(aMap("height"));
+    expect(shown.text()).toContain("CC-BY-4.0");
+    expect(shown.text()).toContain("Imke");
+    await button(shown, "Change the licence").trigger("click");
+    expect(shown.find("form").exists()).toBe(true);
+    expect(facts(aMap("height"), { mayChange: false }).text()).not.toContain("Change");
   });
 });
 
@@ -170,7 +200,7 @@ describe("the strip of maps", () => {
     const strip = mounted(MapStrip, { slug: "ferry", maps, roles: ROLES, current: 1 });
     const [first, second] = strip.findAll("button");
     expect(first!.attributes("aria-current")).toBe("true");
-    expect(second!.text()).toContain("(spare)");
+    expect(second!.text()).toContain("(not used)");
     await second!.trigger("click");
     expect(strip.emitted("pick")![0]).toEqual([2]);
   });
@@ -214,11 +244,18 @@ describe("the channel board", () => {
     serve({
       "GET /api/projects/ferry/targets": [
         { name: "orm", title: "Packs", green: "down", own: false, outputs: [] },
+        { name: "small", title: "Small", green: "up", own: false, outputs: [] },
       ],
       "GET /api/projects/ferry/sets/1/outputs": outputs,
     });
     const maps = [aMap("occlusion", { id: 3 }), aMap("glossiness", { id: 4 })];
-    const found = mounted(ChannelBoard, { slug: "ferry", set: aSet(maps), roles: ROLES, target: "orm" });
+    const found = mounted(ChannelBoard, {
+      slug: "ferry",
+      set: aSet(maps),
+      roles: ROLES,
+      target: "orm",
+      wanted: "",
+    });
     await flushPromises();
     await flushPromises();
     return found;
@@ -226,10 +263,10 @@ describe("the channel board", () => {
 
   it("shows the packed file first: each channel, its source, what is done to it", async () => {
     const shown = await board();
-    expect(shown.get("[aria-selected='true']").text()).toBe("orm");
+    expect(shown.text()).toContain("512 × 512 PNG, 8 bits, linear");
     const line = (letter: string) => shown.get(`[data-channel='${letter}']`).text();
     expect(line("r")).toContain("Occlusion");
-    expect(line("r")).toContain("as it is");
+    expect(line("r")).toContain("unchanged");
     expect(line("g")).toContain("Roughness from glossiness");
     expect(line("g")).toContain("Invert values");
     expect(line("b")).toContain("Metallic: constant 0");
@@ -239,9 +276,13 @@ describe("the channel board", () => {
 
   it("turns to another output, and passes the target on", async () => {
     const shown = await board();
-    await shown.findAll("[role='tab']")[0]!.trigger("click");
+    await choose(shown, "Output", "normal");
+    expect(shown.emitted("update:wanted")!.at(-1)).toEqual(["deck/deck_normal.png"]);
+    await shown.setProps({ wanted: "deck/deck_normal.png" } as never);
     expect(shown.findAll("[data-channel]")).toHaveLength(1);
-    await shown.get("[aria-label='Target']").setValue("orm");
-    expect(shown.emitted("target")).toBeTruthy();
+    await choose(shown, "Target", "Small");
+    expect(shown.emitted("target")).toEqual([["small"]]);
+    await button(shown, "Look at it large").trigger("click");
+    expect(shown.emitted("large")).toHaveLength(1);
   });
 });

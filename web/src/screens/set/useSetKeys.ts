@@ -65,6 +65,10 @@ export function useSetKeys(doing: Doing): void {
     { key: "P", does: "Flat, or the packed result large", run: () => doing.packed() },
     { key: "H", does: "Try the first remedy on the picture", run: () => doing.firstRemedy() },
     { key: "Enter", does: "Apply the steps that are tried", run: () => doing.apply() },
-    { key: "Escape", does: "Discard the steps that are tried, or back to the sets", run: () => doing.back() },
+    {
+      key: "Escape",
+      does: "Discard the steps that are tried, back to the flat view, back to the sets",
+      run: () => doing.back(),
+    },
   ]);
 }

@@ -26,10 +26,10 @@ const apart = ref(new Set<string>());
 
 /** Files whose names end alike are decided together, unless somebody wants to see them one by one. */
 const groups = computed(() => {
-  const found = new Map<string, Undecided[]>();
+  const bySuffix = new Map<string, Undecided[]>();
   for (const one of props.setList.undecided)
-    if (one.suffix) found.set(one.suffix, [...(found.get(one.suffix) ?? []), one]);
-  return [...found].filter(([suffix, files]) => files.length > 1 && !apart.value.has(suffix));
+    if (one.suffix) bySuffix.set(one.suffix, [...(bySuffix.get(one.suffix) ?? []), one]);
+  return [...bySuffix].filter(([suffix, files]) => files.length > 1 && !apart.value.has(suffix));
 });
 const single = computed(() => {
   const together = new Set(groups.value.map(([suffix]) => suffix));
@@ -61,7 +61,17 @@ function dropped(event: DragEvent): void {
     @dragleave="over = false"
     @drop.prevent="dropped"
   >
-    TITLE
+    <div class="row">
+      <Button
+        text
+        severity="secondary"
+        :icon="open ? 'pi pi-angle-down' : 'pi pi-angle-right'"
+        :label="`Undecided (${setList.undecided.length})`"
+        :aria-expanded="open"
+        @click="open = !open"
+      />
+      <span class="soft">Drag a file into a cell. Drag a map here to take it out of its set.</span>
+    </div>
     <SameForSiblings
       v-if="placed && mayChange"
       :slug="slug"
@@ -121,9 +131,6 @@ function dropped(event: DragEvent): void {
 .tray.over {
   background: var(--accent-wash);
 }
-.title {
-  font-weight: 650;
-}
 ul {
   display: flex;
   gap: 20px;
@@ -144,7 +151,6 @@ li {
 }
 .said {
   min-width: 0;
-  font-size: 12px;
 }
 .file {
   overflow: hidden;

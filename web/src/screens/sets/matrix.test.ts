@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import type { RoleInfo, SetList, TextureSet, TextureMap } from "@/api/types";
 
-import { columnsOf, filtered, rowOf, stateOf, visibleRange } from "./matrix";
+import { columnsOf, filtered, grouped, offsetsOf, rowOf, sorted, stateOf, visibleRange } from "./matrix";
 
 function map(role: string, more: Partial<TextureMap> = {}): TextureMap {
   const file = `${role}.png`;
@@ -34,6 +34,7 @@ function set(name: string, maps: TextureMap[], more: Partial<TextureSet> = {}): 
     licence: "",
     credit: "",
     headline: null,
+    checks: [],
     revision: 1,
     ...more,
   };
@@ -49,7 +50,7 @@ const roles: RoleInfo[] = [
   "emissive",
 ].map((key) => ({ key, label: key, colour: false, scalar: true }));
 
-describe("the sets's matrix", () => {
+describe("the matrix of sets", () => {
   it("shows the usual six roles, and others only when used", () => {
     const setList = { roles, sets: [set("a", [])], undecided: [], undo: null, redo: null } as SetList;
     expect(columnsOf(setList)).toHaveLength(6);
@@ -91,17 +92,63 @@ describe("the sets's matrix", () => {
       set("Ship bell", [map("normal")]),
       set("rope", [map("height", { old_names: ["Tau_final.png"] })]),
     ].map((one) => rowOf(one, roles));
-    expect(filtered(rows, "bell SHIP", "all").map((row) => row.set.name)).toEqual(["Ship bell"]);
-    expect(filtered(rows, "height.png", "all").map((row) => row.set.name)).toEqual(["rope"]);
-    expect(filtered(rows, "", "error")).toEqual([]);
-    expect(filtered(rows, "tau_final", "all").map((row) => row.set.name)).toEqual(["rope"]);
+    const names = (words: string) => filtered(rows, { words, filter: "all" }).map((row) => row.set.name);
+    expect(names("bell SHIP")).toEqual(["Ship bell"]);
+    expect(names("height.png")).toEqual(["rope"]);
+    expect(names("tau_final")).toEqual(["rope"]);
+    expect(filtered(rows, { words: "", filter: "error" })).toEqual([]);
+  });
+
+  it("finds rows by a check, and by the sets that are asked for", () => {
+    const rows = [set("a", [], { checks: ["banding"] }), set("b", [], { id: 2 })].map((one) =>
+      rowOf(one, roles),
+    );
+    expect(filtered(rows, { words: "", filter: "all", check: "banding" })).toEqual([rows[0]]);
+    expect(filtered(rows, { words: "", filter: "all", only: new Set([2]) })).toEqual([rows[1]]);
+  });
+
+  it("is sorted by name as people count, by verdict, by what is in it", () => {
+    const rows = [
+      set("tile10", [map("normal", { width: 64, height: 64 })]),
+      set("tile9", [map("normal", { width: 512, height: 512 }), map("height")], { warnings: 1 }),
+      set("bell", [], { errors: 1 }),
+    ].map((one) => rowOf(one, roles));
+    const names = (by: "maps" | "name" | "verdict") => sorted(rows, by).map((row) => row.set.name);
+    expect(names("name")).toEqual(["bell", "tile9", "tile10"]);
+    expect(names("verdict")).toEqual(["bell", "tile9", "tile10"]);
+    expect(names("maps")).toEqual(["tile9", "tile10", "bell"]);
+  });
+
+  it("is grouped by folder, prefix or verdict, below heads with counts", () => {
+    const rows = [
+      set("hull_a", [map("normal", { file: "hull/a.png" })]),
+      set("hull-b", [map("normal", { file: "hull/b.png" })], { errors: 1 }),
+      set("deck_c", [map("normal", { file: "c.png" })]),
+    ].map((one) => rowOf(one, roles));
+    const heads = (by: "folder" | "none" | "prefix" | "verdict") =>
+      grouped(rows, by).flatMap((item) => (item.head === undefined ? [] : [[item.head, item.count]]));
+    expect(heads("folder")).toEqual([
+      ["hull", 2],
+      ["No folder", 1],
+    ]);
+    expect(heads("prefix")).toEqual([
+      ["hull", 2],
+      ["deck", 1],
+    ]);
+    expect(heads("verdict")).toEqual([
+      ["No findings", 2],
+      ["Errors", 1],
+    ]);
+    expect(heads("none")).toEqual([]);
+    expect(offsetsOf(grouped(rows, "folder"), 100, 30)).toEqual([0, 30, 130, 230, 260, 360]);
   });
 
   it("draws only what is in sight of several hundred rows", () => {
-    const [first, last] = visibleRange(20_000, 700, 100, 600);
+    const offsets = Array.from({ length: 601 }, (_, index) => index * 100);
+    const [first, last] = visibleRange(offsets, 20_000, 700);
     expect(first).toBeLessThanOrEqual(200);
     expect(last).toBeGreaterThanOrEqual(207);
     expect(last - first).toBeLessThan(20);
-    expect(visibleRange(0, 700, 100, 3)).toEqual([0, 3]);
+    expect(visibleRange([0, 100, 200, 300], 0, 700)).toEqual([0, 3]);
   });
 });

@@ -1,4 +1,4 @@
-/** The setList as a matrix: which maps stand in which cell, what is missing, how cells are joined by one packed file. */
+/** The sets as a matrix: which maps stand in which cell, what is missing, how cells are joined by one packed file. */
 import type { RoleInfo, SetList, TextureSet, TextureMap } from "@/api/types";
 
 export interface Cell {
@@ -130,9 +130,9 @@ export function grouped(rows: Row[], by: Grouping): Item[] {
 
 /** Where each item begins, and behind the last where all end, in pixels. */
 export function offsetsOf(items: readonly Item[], rowHeight: number, headHeight: number): number[] {
-  const found = [0];
-  for (const item of items) found.push(found.at(-1)! + (item.row ? rowHeight : headHeight));
-  return found;
+  const offsets = [0];
+  for (const item of items) offsets.push(offsets.at(-1)! + (item.row ? rowHeight : headHeight));
+  return offsets;
 }
 
 const AROUND = 4;
