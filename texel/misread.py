@@ -75,7 +75,7 @@ def _is_data(texels: Texels) -> bool:
 
 MISREADINGS: tuple[Misreading, ...] = (
     Misreading(
-        "data_as_srgb", "Everything is too shiny, as if left out in the rain", "Data was decoded as sRGB colour",
+        "data_as_srgb", "Everything is too glossy, as if wet", "Data was decoded as sRGB colour",
         "Mark the texture as linear (not colour) in the target", _is_data, as_srgb,
     ),
     Misreading(

@@ -91,7 +91,7 @@ def test_formats_of_one_map_are_compared_and_a_misreading_shown(live, ada, groun
     expect(panel.locator("[data-test=error-picture]")).to_be_visible()
     page.keyboard.press("c")
     page.get_by_role("button", name="4 Occlusion").or_(page.get_by_role("button", name="Occlusion")).first.click()
-    panel.get_by_role("button", name="Everything is too shiny").click()
+    panel.get_by_role("button", name="Everything is too glossy").click()
     expect(page.get_by_text("misread", exact=True)).to_be_visible()
     expect(panel).to_contain_text("Mark the texture as linear")
     assert serious_axe_findings(page) == []

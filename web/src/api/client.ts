@@ -32,7 +32,7 @@ export function messageOf(body: unknown, status: number): string {
   if (typeof detail === "string") return detail;
   if (Array.isArray(detail)) {
     return detail
-      .map((one: { loc?: unknown[]; msg?: string }) => `${one.loc?.at(-1)}: ${one.msg}`)
+      .map((one: { loc?: unknown[]; msg?: string }) => `${String(one.loc?.at(-1))}: ${one.msg}`)
       .join("; ");
   }
   return status === 0 ? "The server does not answer." : `The server answered ${status}.`;

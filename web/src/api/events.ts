@@ -33,7 +33,7 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
     await Promise.allSettled(
       kinds.map((kind) => queries.invalidateQueries({ queryKey: [...keys.project(toValue(slug)), kind] })),
     );
-    timer = changed.size ? window.setTimeout(refresh, GATHER_MS) : 0;
+    timer = changed.size ? window.setTimeout(() => void refresh(), GATHER_MS) : 0;
   }
 
   const everything = () => void queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
@@ -45,7 +45,7 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
       if (["all", "gone", "project"].includes(kind)) return everything();
       changed.add(kind);
       for (const other of FOLLOW[kind] ?? []) changed.add(other);
-      timer ||= window.setTimeout(refresh, GATHER_MS);
+      timer ||= window.setTimeout(() => void refresh(), GATHER_MS);
     };
     // After a gap nobody knows what was missed.
     source.onopen = () => {

@@ -26,7 +26,7 @@ export function stepOf(remedy: Record<string, unknown>): RecipeStep {
 export function newStep(kind: StepKind, map: TextureMap): RecipeStep {
   const size: Record<string, number> = { width: map.width, height: map.height };
   const options = kind.options.map((one) => [one.name, one.default ?? size[one.name] ?? one.low ?? 0]);
-  return { step: kind.step, ...Object.fromEntries(options) };
+  return { step: kind.step, ...(Object.fromEntries(options) as Record<string, unknown>) };
 }
 
 /** The address of a map as a recipe would leave it, at screen resolution. */

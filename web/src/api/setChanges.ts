@@ -15,31 +15,20 @@ type Slug = MaybeRefOrGetter<string>;
 export function useSetChanges(slug: Slug) {
   const queries = useQueryClient();
   const path = () => ({ slug: toValue(slug) });
-  const { change: make, notices } = useChange(slug, () => [keys.sets(toValue(slug))]);
+  const { change: make } = useChange(slug, () => [keys.sets(toValue(slug))]);
 
   /** said: what is told of the change; then the message carries "Undo". */
-  function change<Given, T = unknown>(
-    run: (given: Given) => Promise<T>,
-    said?: (given: Given) => string,
-    then?: (made: T) => void,
-  ) {
+  function change<Given, T = unknown>(run: (given: Given) => Promise<T>, said?: (given: Given) => string) {
     async function mutate(given: Given, more: { onSuccess?: (made: T) => void } = {}): Promise<void> {
       const made = await make(() => run(given), {
         said: (answer) => (said && answer !== null ? said(given) : null),
         undoable: true,
       });
       if (made === null) return;
-      then?.(made);
       more.onSuccess?.(made);
     }
     return { mutate };
   }
-
-  const told = (done: string, nothing: string) => (step: { label: string | null; said?: string[] }) => {
-    const summary = step.label ? `${done}: ${step.label}` : nothing;
-    if (step.said?.length) notices.partly(summary, step.said.join("\n"));
-    else notices.changed(summary);
-  };
 
   const setList = () => queries.getQueryData<SetList>(keys.sets(toValue(slug)));
   const setSeen = (id: number): TextureSet | undefined =>
@@ -302,16 +291,6 @@ export function useSetChanges(slug: Slug) {
       data(
         client.POST("/api/projects/{slug}/sets/{pk}/judge", { params: { path: { ...path(), pk: to.set } } }),
       ),
-    ),
-    undo: change(
-      (_: void) => data(client.POST("/api/projects/{slug}/undo", { params: { path: path() } })),
-      undefined,
-      told("Undone", "Nothing to undo"),
-    ),
-    redo: change(
-      (_: void) => data(client.POST("/api/projects/{slug}/redo", { params: { path: path() } })),
-      undefined,
-      told("Redone", "Nothing to redo"),
     ),
   };
 }

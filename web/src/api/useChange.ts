@@ -25,18 +25,24 @@ export function useChange(slug: MaybeRefOrGetter<string>, stale: () => readonly 
   const notices = useNotices();
   const busy = ref(false);
 
-  async function undo(): Promise<void> {
+  async function turn(which: "undo" | "redo", done: string, nothing: string): Promise<void> {
     try {
       const params = { path: { slug: toValue(slug) } };
-      const made = await data(client.POST("/api/projects/{slug}/undo", { params }));
-      if (made.said?.length)
-        notices.partly(made.label ? `Undone: ${made.label}` : "Nothing to undo", made.said.join("\n"));
-      else notices.changed(made.label ? `Undone: ${made.label}` : "Nothing to undo");
+      const asked =
+        which === "undo"
+          ? client.POST("/api/projects/{slug}/undo", { params })
+          : client.POST("/api/projects/{slug}/redo", { params });
+      const step = await data(asked);
+      const summary = step.label ? `${done}: ${step.label}` : nothing;
+      if (step.said?.length) notices.partly(summary, step.said.join("\n"));
+      else notices.changed(summary);
     } catch (error) {
       notices.failed(error);
     }
     await queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
   }
+  const undo = () => turn("undo", "Undone", "Nothing to undo");
+  const redo = () => turn("redo", "Redone", "Nothing to redo");
 
   /** Null when it failed, or when the other one's state was left as it is. */
   async function change<T>(work: () => Promise<T>, options: Options<T> = {}): Promise<T | null> {
@@ -61,5 +67,5 @@ export function useChange(slug: MaybeRefOrGetter<string>, stale: () => readonly 
       busy.value = false;
     }
   }
-  return { busy, change, undo, notices };
+  return { busy, change, undo, redo, notices };
 }

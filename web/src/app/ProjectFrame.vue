@@ -3,7 +3,9 @@ import { ref } from "vue";
 
 import { useEvents } from "@/api/events";
 import { useProject } from "@/api/queries";
-import { useSetChanges } from "@/api/setChanges";
+import { useChange } from "@/api/useChange";
+
+import GonePage from "@/parts/GonePage.vue";
 
 import CommandField from "./CommandField.vue";
 import { useKeys } from "./keys";
@@ -14,14 +16,17 @@ import TopBar from "./TopBar.vue";
 const props = defineProps<{ slug: string }>();
 useEvents(() => props.slug);
 const project = useProject(() => props.slug);
-const changes = useSetChanges(() => props.slug);
+const { undo, redo } = useChange(
+  () => props.slug,
+  () => [],
+);
 const commandOpen = ref(false);
 
 const go = (name: string) => () => void router.push({ name, params: { slug: props.slug } });
 useKeys("In a project", [
   { key: "Ctrl+K", does: "Go to anything, run any action", run: () => (commandOpen.value = true) },
-  { key: "Z", does: "Undo your last change", run: () => void changes.undo.mutate() },
-  { key: "Shift+Z", does: "Redo", run: () => void changes.redo.mutate() },
+  { key: "Z", does: "Undo your last change", run: () => void undo() },
+  { key: "Shift+Z", does: "Redo", run: () => void redo() },
   ...PLACES.map((one) => ({ key: one.key, does: `Go to ${one.label}`, run: go(one.name) })),
 ]);
 </script>
@@ -31,13 +36,12 @@ useKeys("In a project", [
     <TopBar
       :slug="slug"
       :project="project.data.value"
-      @undo="changes.undo.mutate()"
-      @redo="changes.redo.mutate()"
+      @undo="undo()"
+      @redo="redo()"
       @command="commandOpen = true"
     />
-    <main v-if="project.error.value" class="gone">
-      <h1>{{ project.error.value.message }}</h1>
-      <RouterLink to="/">All projects</RouterLink>
+    <main v-if="project.error.value">
+      <GonePage :title="project.error.value.message"><RouterLink to="/">All projects</RouterLink></GonePage>
     </main>
     <main v-else><RouterView /></main>
     <CommandField v-if="commandOpen" v-model:open="commandOpen" :slug="slug" />
@@ -53,8 +57,5 @@ useKeys("In a project", [
 main {
   min-height: 0;
   min-width: 0;
-}
-.gone {
-  padding: 48px;
 }
 </style>

@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
 
-import { type Sheet, useSymptoms } from "@/api/materials";
+import type { Sheet } from "@/api/materials";
 import { useKeys } from "@/app/keys";
+import OverPicture from "@/parts/OverPicture.vue";
+import SideLabel from "@/parts/SideLabel.vue";
 
 import EdgeControls from "./EdgeControls.vue";
 import MeshSlots from "./MeshSlots.vue";
@@ -16,6 +18,8 @@ import { plainLook } from "./look";
 import { turned, useOrbit } from "./useOrbit";
 import { useOwnMesh } from "./useOwnMesh";
 import { useScene } from "./useScene";
+import { useSymptomGuide } from "./useSymptomGuide";
+import { useTurntable } from "./useTurntable";
 
 /** A sheet on a surface, under a light to turn. Values follow the hand; only another sheet compiles.
  *
@@ -35,16 +39,11 @@ const props = defineProps<{
 const canvas = ref<HTMLCanvasElement | null>(null);
 const frame = ref<HTMLElement | null>(null);
 const look = ref(plainLook());
-const turning = ref(false);
 /** Slots whose maps are switched off, to see what each does. */
 const off = ref<string[]>([]);
 const beside = ref(0);
 const other = shallowRef<PreviewMaterial | null>(null);
 const shapes: SheetLook["shape"][] = ["sphere", "cube", "plane", "cloth"];
-const symptoms = useSymptoms();
-const symptom = computed(() => symptoms.data.value?.find((one) => one.key === look.value.misread) ?? null);
-/** Small pictures of this very surface, misread in every way: to be recognised. */
-const guide = ref<{ key: string; symptom: string; picture: string }[]>([]);
 const second = computed(() => props.second ?? other.value);
 const slots = computed(() =>
   Object.fromEntries(
@@ -99,17 +98,16 @@ watch(detail, () => {
   draw();
 });
 
-let turntable = 0;
-watch(turning, (on) => {
-  cancelAnimationFrame(turntable);
-  const step = () => {
-    scene.value?.orbitBy(-1.2, 0);
-    draw();
-    turntable = requestAnimationFrame(step);
-  };
-  if (on) turntable = requestAnimationFrame(step);
+const turning = useTurntable((degrees) => {
+  scene.value?.orbitBy(degrees, 0);
+  draw();
 });
-onBeforeUnmount(() => cancelAnimationFrame(turntable));
+const { symptoms, symptom, guide, recognise, pick } = useSymptomGuide(
+  scene,
+  look,
+  () => state.value === "ready",
+  draw,
+);
 
 async function compare(cast: number): Promise<void> {
   beside.value = cast;
@@ -133,23 +131,6 @@ function still(side: number): void {
   link.download = `${props.name}.png`;
   link.click();
   draw();
-}
-function recognise(): void {
-  const staged = scene.value;
-  if (guide.value.length || !staged || state.value !== "ready") {
-    guide.value = [];
-    return;
-  }
-  guide.value = (symptoms.data.value ?? []).map((one) => ({
-    key: one.key,
-    symptom: one.symptom,
-    picture: staged.still({ ...look.value, misread: one.key }, 220, 110),
-  }));
-  draw();
-}
-function pick(key: string): void {
-  look.value.misread = key;
-  guide.value = [];
 }
 const next = <T,>(all: readonly T[], now: T): T => all[(all.indexOf(now) + 1) % all.length]!;
 useKeys("Surface", [
@@ -201,30 +182,28 @@ useKeys("Surface", [
         @away="take(null)"
       />
       <template v-if="symptom || second">
-        <span class="side left">{{ symptom && !second ? "read correctly" : name }}</span>
-        <span
-          class="side right"
-          :style="look.parted === 'wipe' ? {} : { left: 'calc(50% + 8px)', right: 'auto' }"
-          >{{ second?.name }} {{ symptom ? "misread" : "" }}</span
+        <SideLabel>{{ symptom && !second ? "read correctly" : name }}</SideLabel>
+        <SideLabel :side="look.parted === 'wipe' ? 'right' : 'middle'"
+          >{{ second?.name }} {{ symptom ? "misread" : "" }}</SideLabel
         >
       </template>
       <p v-if="symptom" class="symptom" data-test="symptom">
         <b>{{ symptom.symptom }}.</b> {{ symptom.cause }}. {{ symptom.remedy }}.
       </p>
       <SymptomGuide v-if="guide.length" :pictures="guide" @pick="pick" />
-      <p v-if="state === 'loading'" class="state">Drawing the surface …</p>
-      <p v-if="state === 'failed'" class="state" role="alert">{{ problem }}</p>
-      <p v-if="told" class="state" role="alert">{{ told }}</p>
-      <p v-if="!sheet.shader" class="state">
+      <OverPicture v-if="state === 'loading'">Drawing the surface …</OverPicture>
+      <OverPicture v-if="state === 'failed'" role="alert">{{ problem }}</OverPicture>
+      <OverPicture v-if="told" role="alert">{{ told }}</OverPicture>
+      <OverPicture v-if="!sheet.shader">
         A row of the sheet has an error; the surface is drawn once it is corrected.
-      </p>
+      </OverPicture>
     </div>
     <SurfaceControls
       v-model="look"
       v-model:turning="turning"
       v-model:off="off"
       :slots="sheet.slots"
-      :symptoms="symptoms.data.value ?? []"
+      :symptoms="symptoms"
       :choices="choices ?? []"
       :beside="beside"
       :paired="Boolean(second || symptom)"
@@ -258,19 +237,6 @@ canvas {
   touch-action: none;
   cursor: grab;
 }
-.side {
-  position: absolute;
-  top: 8px;
-  padding: 1px 6px;
-  background: var(--sheet);
-  font-size: 12px;
-}
-.left {
-  left: 8px;
-}
-.right {
-  right: 8px;
-}
 .symptom {
   position: absolute;
   left: 8px;
@@ -279,12 +245,5 @@ canvas {
   margin: 0;
   padding: 4px 8px;
   background: var(--sheet);
-  font-size: 12px;
-}
-.state {
-  position: absolute;
-  inset: 45% 0 auto;
-  text-align: center;
-  color: var(--on-surround);
 }
 </style>

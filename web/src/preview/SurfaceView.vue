@@ -1,15 +1,18 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from "vue";
 
+import { useSymptoms } from "@/api/materials";
 import { packedOf } from "@/api/pictures";
 import { useOutputs } from "@/api/queries";
 import type { Output } from "@/api/types";
 import { useKeys } from "@/app/keys";
 import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import OverPicture from "@/parts/OverPicture.vue";
+import SideLabel from "@/parts/SideLabel.vue";
 
 import EdgeControls from "./EdgeControls.vue";
-import type { Against, Look, Shape, Slots } from "./scene";
+import { type Against, isDrawn, type Look, type Shape, type Slots } from "./readings";
 import { turned, useOrbit } from "./useOrbit";
 import { useScene } from "./useScene";
 
@@ -46,25 +49,17 @@ const untouched = useOutputs(
   TARGET,
   () => props.stepped && look.against === "before",
 );
+const symptoms = useSymptoms();
+const misreadings = computed(() => (symptoms.data.value ?? []).filter((one) => isDrawn(one.key)));
 const againsts = computed<{ value: Against; label: string }[]>(() => [
   { value: "none", label: "Nothing" },
   ...(props.stepped ? [{ value: "before" as const, label: "Before the steps" }] : []),
-  { value: "packed-as-srgb", label: "Packed map read as sRGB" },
-  { value: "green-flipped", label: "Green flipped" },
+  ...misreadings.value.map((one) => ({ value: one.key as Against, label: one.cause })),
 ]);
+const misreading = computed(() => misreadings.value.find((one) => one.key === look.against) ?? null);
 const sides = computed(() =>
-  look.against === "before"
-    ? ["before the steps", "with its steps"]
-    : ["read correctly", againsts.value.find((one) => one.value === look.against)?.label],
+  misreading.value ? ["read correctly", "misread"] : ["before the steps", "with its steps"],
 );
-const symptoms: Record<Against, string> = {
-  none: "",
-  before: "",
-  "packed-as-srgb":
-    "Too glossy: 0.5 roughness is read as 0.21. Mark packed maps as linear (not sRGB) in the importer.",
-  "green-flipped":
-    "Dents look like bumps and light comes from below. Deliver with the other green direction.",
-};
 const toggles = computed(() =>
   (
     [
@@ -85,7 +80,7 @@ const before = computed(() =>
 /** What it was before its steps is asked for, and not there yet. */
 const awaited = computed(() => look.against === "before" && before.value === null);
 function slotsOf(made: Output[], before: boolean): Slots {
-  const found: Slots = {};
+  const slots: Slots = {};
   const names: Record<string, "base_color" | "normal" | "pack" | "emissive"> = {
     baseColor: "base_color",
     normal: "normal",
@@ -95,10 +90,10 @@ function slotsOf(made: Output[], before: boolean): Slots {
   for (const output of made) {
     const slot = names[output.output];
     if (!slot) continue;
-    found[slot] = packedOf(props.slug, props.set, TARGET, output, SIDE, "", before);
-    if (slot === "base_color") found.alpha = output.channels.some((channel) => channel.letter === "a");
+    slots[slot] = packedOf(props.slug, props.set, TARGET, output, SIDE, "", before);
+    if (slot === "base_color") slots.alpha = output.channels.some((channel) => channel.letter === "a");
   }
-  return found;
+  return slots;
 }
 
 const { scene, state, problem, drawn, draw, attempt } = useScene(
@@ -180,12 +175,14 @@ useKeys("Surface", [
         @contextmenu.prevent
       />
       <template v-if="look.against !== 'none' && !awaited">
-        <span class="side first">{{ sides[0] }}</span>
-        <span class="side second">{{ sides[1] }}</span>
-        <p v-if="symptoms[look.against]" class="symptom">{{ symptoms[look.against] }}</p>
+        <SideLabel>{{ sides[0] }}</SideLabel>
+        <SideLabel side="middle">{{ sides[1] }}</SideLabel>
+        <p v-if="misreading" class="symptom">{{ misreading.symptom }}. {{ misreading.remedy }}.</p>
       </template>
-      <p v-if="state === 'loading' || (awaited && state === 'ready')" class="state">Drawing the surface …</p>
-      <p v-if="state === 'failed'" class="state" role="alert">{{ problem }}</p>
+      <OverPicture v-if="state === 'loading' || (awaited && state === 'ready')"
+        >Drawing the surface …</OverPicture
+      >
+      <OverPicture v-if="state === 'failed'" role="alert">{{ problem }}</OverPicture>
     </div>
     <div class="row controls">
       <CheckField v-for="[key, label] in toggles" :key="key" v-model="look.maps[key]" :label="label" />
@@ -217,18 +214,6 @@ canvas {
   touch-action: none;
   cursor: grab;
 }
-.side {
-  position: absolute;
-  top: 8px;
-  padding: 1px 6px;
-  background: var(--sheet);
-}
-.first {
-  left: 8px;
-}
-.second {
-  left: calc(50% + 8px);
-}
 .symptom {
   position: absolute;
   right: 8px;
@@ -236,13 +221,6 @@ canvas {
   width: calc(50% - 24px);
   padding: 3px 6px;
   background: var(--sheet);
-  font-size: 12px;
-}
-.state {
-  position: absolute;
-  inset: 45% 0 auto;
-  text-align: center;
-  color: var(--on-surround);
 }
 .controls {
   padding: 3px var(--space-2);

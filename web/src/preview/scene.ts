@@ -3,30 +3,10 @@ import * as three from "three";
 
 import { detail } from "./detail";
 import { SharedRenderer, environmentOf, layAside } from "./renderer";
-import { geometryOf, type Shape } from "./stage";
+import type { Look, Misread, Shape, Slots } from "./readings";
+import { geometryOf } from "./stage";
 
-export type { Shape };
-
-export type Misread = "none" | "packed-as-srgb" | "green-flipped";
-/** What the surface is seen next to: itself misread, or as it was before any step. */
-export type Against = Misread | "before";
-
-export interface Slots {
-  base_color?: string;
-  normal?: string;
-  pack?: string;
-  emissive?: string;
-  /** "MASK", "BLEND" or none. */
-  alpha?: boolean;
-}
-
-export interface Look {
-  shape: Shape;
-  against: Against;
-  /** Of the light, degrees around the vertical axis. */
-  turn: number;
-  maps: Record<"base_color" | "normal" | "roughness" | "metallic" | "occlusion" | "emissive", boolean>;
-}
+export type { Look, Shape, Slots };
 
 export class SurfaceScene {
   private readonly shared: SharedRenderer;
@@ -97,7 +77,7 @@ export class SurfaceScene {
 
   private applyMaterial(look: Look, slots: Slots, misread: Misread): void {
     const { material } = this;
-    const data = misread === "packed-as-srgb" ? three.SRGBColorSpace : three.NoColorSpace;
+    const data = misread === "data_as_srgb" ? three.SRGBColorSpace : three.NoColorSpace;
     const pack = this.texture(slots.pack, data);
     const before = [
       material.map,
@@ -112,7 +92,7 @@ export class SurfaceScene {
     material.map = look.maps.base_color ? this.texture(slots.base_color, three.SRGBColorSpace) : null;
     material.color.set(material.map ? 0xffffff : 0x808080);
     material.normalMap = look.maps.normal ? this.texture(slots.normal, three.NoColorSpace) : null;
-    material.normalScale.set(1, misread === "green-flipped" ? -1 : 1);
+    material.normalScale.set(1, misread === "green_flipped" ? -1 : 1);
     material.roughnessMap = look.maps.roughness ? pack : null;
     material.roughness = material.roughnessMap ? 1 : 0.5;
     material.metalnessMap = look.maps.metallic ? pack : null;

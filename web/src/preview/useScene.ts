@@ -1,4 +1,4 @@
-import { onBeforeUnmount, onMounted, type Ref, ref, shallowRef } from "vue";
+import { onBeforeUnmount, onMounted, type Ref, ref, type ShallowRef, shallowRef } from "vue";
 
 interface Staged {
   resize(width: number, height: number): void;
@@ -13,7 +13,7 @@ export function useScene<T extends Staged>(
   begin: () => Promise<void>,
   paint: (scene: T) => void,
 ) {
-  const scene = shallowRef<T | null>(null);
+  const scene: ShallowRef<T | null> = shallowRef(null);
   const state = ref<"loading" | "ready" | "failed">("loading");
   const problem = ref("");
   const drawn = ref(0);

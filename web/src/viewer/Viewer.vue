@@ -2,6 +2,8 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 
 import type { TextureMap } from "@/api/types";
+import OverPicture from "@/parts/OverPicture.vue";
+import SideLabel from "@/parts/SideLabel.vue";
 
 import Histogram from "./Histogram.vue";
 import LookTools from "./LookTools.vue";
@@ -10,8 +12,7 @@ import MipTable from "./MipTable.vue";
 import { Renderer } from "./renderer";
 import { usePan } from "./usePan";
 import { type Other, usePictures } from "./usePictures";
-import { describe, Values } from "./values";
-import { texelAt } from "./view";
+import { useTexelLine } from "./useTexelLine";
 
 /** One map, as large as there is room, with exact values under the pointer; compared with its source when asked. */
 const props = withDefaults(
@@ -37,12 +38,9 @@ const props = withDefaults(
 const canvas = ref<HTMLCanvasElement>();
 const frame = ref<HTMLElement>();
 const split = ref(0.5);
-const line = ref("");
 let renderer: Renderer | null = null;
-let values: Values | null = null;
 let observer: ResizeObserver | null = null;
 let pending = 0;
-let pointer: { x: number; y: number } | null = null;
 let dragging: "pan" | "wipe" | null = null;
 
 const ratio = () => window.devicePixelRatio || 1;
@@ -59,6 +57,12 @@ const view = usePan(
 );
 const { standing, zoom } = view;
 const fit = () => view.fit(beside());
+const { line, point } = useTexelLine(
+  props,
+  () => size.value,
+  () => standing.value,
+  () => frame.value?.clientWidth ?? 0,
+);
 
 function draw(): void {
   pending ||= requestAnimationFrame(() => {
@@ -81,52 +85,15 @@ function draw(): void {
   });
 }
 
-/** The texel under the pointer, whichever tile or half of the window it is in. */
-function underPointer(): { x: number; y: number } | null {
-  if (!pointer) return null;
-  const middle = (frame.value?.clientWidth ?? 0) / 2;
-  const x = beside() && pointer.x >= middle ? pointer.x - middle : pointer.x;
-  const [width, height] = size.value;
-  const { repeat, half } = props.look;
-  const where = texelAt(standing.value, x, pointer.y, width * repeat, height * repeat);
-  if (!where) return null;
-  const shift = half ? 0.5 : 0;
-  return {
-    x: (where.x + Math.floor(width * shift)) % width,
-    y: (where.y + Math.floor(height * shift)) % height,
-  };
-}
-
-function readOut(): void {
-  if (props.preview) {
-    line.value = "preview at screen resolution; exact values once it is applied";
-    return;
-  }
-  const where = underPointer();
-  if (!where || !values) {
-    line.value = "";
-    return;
-  }
-  const texel = values.texel(where.x, where.y);
-  const which = props.look.level || props.other ? "of the map itself:   " : "";
-  line.value = `${which}${where.x}, ${where.y}   ${texel ? describe(texel, props.map, props.colour) : "…"}`;
-}
-
-function newValues(): void {
-  const address = `/api/projects/${props.slug}/maps/${props.map.id}/values?v=${props.map.digest.slice(0, 16)}`;
-  values = new Values(address, readOut);
-  readOut();
-}
-
 function onMove(event: PointerEvent): void {
   const box = canvas.value!.getBoundingClientRect();
-  pointer = { x: event.clientX - box.left, y: event.clientY - box.top };
+  const at = { x: event.clientX - box.left, y: event.clientY - box.top };
   if (dragging === "pan") view.pan(event.movementX, event.movementY);
   else if (dragging === "wipe") {
-    split.value = Math.max(0, Math.min(1, pointer.x / box.width));
+    split.value = Math.max(0, Math.min(1, at.x / box.width));
     draw();
   }
-  readOut();
+  point(at);
 }
 
 function onDown(event: PointerEvent): void {
@@ -156,7 +123,6 @@ onMounted(() => {
     else draw();
   });
   observer.observe(frame.value!);
-  newValues();
   void load();
 });
 onBeforeUnmount(() => {
@@ -166,7 +132,6 @@ onBeforeUnmount(() => {
   renderer?.dispose();
 });
 
-watch(() => [props.map.digest, props.map.id], newValues);
 watch(() => ({ ...props.look }), draw);
 watch(() => [props.look.repeat, beside()], fit);
 
@@ -205,21 +170,22 @@ defineExpose({ fit, zoom });
         @pointermove="onMove"
         @pointerdown="onDown"
         @pointerup="dragging = null"
-        @pointerleave="((pointer = null), readOut())"
+        @pointerleave="point(null)"
         @wheel.prevent="onWheel"
         @dblclick="fit"
       />
       <div v-if="wrong" class="wrong" data-test="marks" :style="wrong" />
       <div v-if="mark" class="mark" :style="mark" />
       <template v-if="look.comparison === 'wipe' || look.comparison === 'beside'">
-        <span class="side before">{{ sides[0] }}</span><span class="side after">{{ sides[1] }}</span>
+        <SideLabel bottom>{{ sides[0] }}</SideLabel>
+        <SideLabel bottom side="right">{{ sides[1] }}</SideLabel>
       </template>
-      <span v-if="look.comparison === 'before'" class="side before">{{ sides[0] }}</span>
-      <span v-if="look.comparison === 'difference'" class="side before">difference × {{ look.gain }}</span>
-      <span v-if="preview" class="side tried" data-test="tried">not applied yet</span>
+      <SideLabel v-if="look.comparison === 'before'" bottom>{{ sides[0] }}</SideLabel>
+      <SideLabel v-if="look.comparison === 'difference'" bottom>difference × {{ look.gain }}</SideLabel>
+      <SideLabel v-if="preview" data-test="tried">not applied yet</SideLabel>
       <Histogram v-if="look.statistics" :slug="slug" :map="map" :behind="preview !== null" />
       <MipTable v-if="look.level && !preview" :slug="slug" :map="map" :chain="chain" :look="look" />
-      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <OverPicture v-if="problem" role="alert">{{ problem }}</OverPicture>
     </div>
     <LookTools :look="look" :levels="levels" />
     <div class="line mono" data-test="values">
@@ -260,30 +226,6 @@ canvas {
   background: var(--accent);
   opacity: 0.75;
   pointer-events: none;
-}
-.side {
-  position: absolute;
-  bottom: 8px;
-  padding: 1px 6px;
-  background: var(--sheet);
-  font-size: 12px;
-}
-.tried {
-  bottom: auto;
-  top: 8px;
-  left: 8px;
-}
-.before {
-  left: 8px;
-}
-.after {
-  right: 8px;
-}
-.problem {
-  position: absolute;
-  inset: auto 0 40%;
-  text-align: center;
-  color: var(--on-surround);
 }
 .line {
   display: flex;

@@ -17,10 +17,10 @@ const model = defineModel<V | null>();
 const SEARCHED = 12;
 // The component takes an empty text for nothing chosen; here it is a value like others.
 const EMPTY = "\u0000";
-const inner = (value: V | null | undefined) => (value === "" ? EMPTY : value);
+const inner = (value: unknown) => (value === "" ? EMPTY : value);
 const chosen = computed({
   get: () => inner(model.value),
-  set: (value) => (model.value = (value === EMPTY ? "" : value) as V),
+  set: (value) => (model.value = (value === EMPTY ? "" : value) as V | null),
 });
 const shown = computed(() =>
   optionsOf(props.options).map((one) =>

@@ -9,7 +9,7 @@ defineProps<{ options: readonly Given<V>[]; label: string; disabled?: boolean }>
 const emit = defineEmits<{ pick: [value: V] }>();
 const round = ref(0);
 
-async function pick(value: V | null | undefined): Promise<void> {
+async function pick(value?: V | null): Promise<void> {
   if (value === null || value === undefined) return;
   emit("pick", value);
   await nextTick();

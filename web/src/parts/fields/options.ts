@@ -18,8 +18,8 @@ const isGroup = <V>(one: Given<V>): one is OptionGroup<V> => isObject(one) && "g
 export function optionsOf<V>(given: readonly Given<V>[]): (Option<V> | OptionGroup<V>)[] {
   return given.map((one) => {
     if (isGroup<V>(one)) return one;
-    if (isObject(one) && "value" in one && "label" in one) return one as Option<V>;
-    return { value: one as V, label: String(one) };
+    if (isObject(one) && "value" in one && "label" in one) return one;
+    return { value: one, label: String(one) };
   });
 }
 

@@ -35,7 +35,7 @@ function printOf(name: string): string | null {
     >
       Left out: {{ problem }}
     </Message>
-    <Accordion multiple :value="groups.length === 1 ? [groups[0]!.set] : []" :key="groups.length">
+    <Accordion :key="groups.length" multiple :value="groups.length === 1 ? [groups[0]!.set] : []">
       <AccordionPanel
         v-for="group in groups"
         :key="group.set"

@@ -106,7 +106,7 @@ describe("what file names mean", () => {
     const channels = { r: "roughness", g: "roughness" };
     const pack = mounted(PackChannels, { roles: ROLES, channels, name: "_q" });
     expect(pack.text()).toContain("same role");
-    await pack.setProps({ channels: { r: "roughness", g: "metallic" } } as never);
+    await pack.setProps({ channels: { r: "roughness", g: "metallic" } });
     await pack.get("button").trigger("click");
     expect(pack.emitted("teach")![0]).toEqual([{ r: "roughness", g: "metallic" }]);
   });

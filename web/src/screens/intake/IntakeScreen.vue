@@ -27,7 +27,7 @@ const mayPrepare = computed(() => project.data.value?.right !== "look");
 const batch = ref<Batch | null>(null);
 const over = ref(false);
 const problem = ref("");
-const folderPick = ref<InstanceType<typeof FilePick>>();
+const folderPick = ref<{ open: () => void }>();
 let stopper: AbortController | null = null;
 
 async function begin(name: string, files: Dropped[]): Promise<void> {

@@ -24,7 +24,7 @@ export function treeOf(masters: Adoption[], casts: CastRow[], words: string): Tr
       const wanted = all || holds(cast.name);
       const children = nodesOf(String(cast.id), wanted);
       if (!wanted && !children.length) return [];
-      return [{ key: `cast ${cast.id}`, label: cast.name, data: { kind: "cast", cast } as Leaf, children }];
+      return [{ key: `cast ${cast.id}`, label: cast.name, data: { kind: "cast", cast }, children }];
     });
   return masters.flatMap((master) => {
     const all = !sought || holds(master.title);

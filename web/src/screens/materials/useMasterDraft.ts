@@ -61,20 +61,22 @@ export function useMasterDraft(
     await read();
     if (problem.value) return;
     window.clearTimeout(timer);
-    timer = window.setTimeout(async () => {
-      const mine = timer;
-      const kept = await keepDraft(next.name, next, seen);
-      if (timer !== mine) return;
-      timer = 0;
-      if (kept) seen = kept;
-      if (!kept || !document.value) return;
-      // What others wrote beside it is there now too, below what was edited while it was kept.
-      const both = merged(next, document.value, kept.document).value;
-      if (JSON.stringify(both) !== JSON.stringify(document.value)) {
-        document.value = JSON.parse(JSON.stringify(both)) as MasterDocument;
-        await read();
-      }
-    }, KEEP_MS);
+    timer = window.setTimeout(() => void saveDraft(next), KEEP_MS);
+  }
+  /** Write the draft; what others wrote beside it is taken in. */
+  async function saveDraft(next: MasterDocument): Promise<void> {
+    const mine = timer;
+    const kept = await keepDraft(next.name, next, seen);
+    if (timer !== mine) return;
+    timer = 0;
+    if (kept) seen = kept;
+    if (!kept || !document.value) return;
+    // What others wrote beside it is there now too, below what was edited while it was kept.
+    const both = merged(next, document.value, kept.document).value;
+    if (JSON.stringify(both) !== JSON.stringify(document.value)) {
+      document.value = JSON.parse(JSON.stringify(both)) as MasterDocument;
+      await read();
+    }
   }
 
   /** Where a row stands: its sheet, a layer's or the master's own, and what it is called there. */

@@ -1,7 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import type { Adoption, Cast, CastRow, Master, Sheet, SheetSlot } from "@/api/materials";
+import type { Adoption, Cast, CastRow, Master, SheetSlot } from "@/api/materials";
 import { button, choose, mounted, serve } from "@/tests/mounting";
 
 import CompareView from "./CompareView.vue";
@@ -195,7 +195,7 @@ describe("a slot", () => {
   const strip = (checks: [string, string][]) =>
     mounted(SlotCards, {
       slug: "ferry",
-      sheet: { slots: [{ ...slot, default: "flat_normal" } as SheetSlot] } as Sheet,
+      sheet: { slots: [{ ...slot, default: "flat_normal" } as SheetSlot] },
       cast: {
         fills: [{ slot: "bumps", set: 7, set_name: "deck", role: "roughness", own: true, version: 3 }],
         remarks: checks.map(([check, severity]) => ({
@@ -235,7 +235,7 @@ it("what is wrong with a set is said once, however many slots it fills", () => {
     slug: "ferry",
     sheet: {
       slots: titles.map((title) => ({ name: title, title, takes: "A map", default: "mid" })),
-    } as Sheet,
+    },
     cast: {
       fills: titles.map((slot) => ({ slot, set: 7, set_name: "deck", role: null, own: true, version: 1 })),
       remarks: titles.map((slot) => ({

@@ -1,7 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { nextTick, ref } from "vue";
 
-import type { RecipeStep } from "@/api/recipes";
 import type { Rule } from "@/api/rules";
 import type { TextureMap } from "@/api/types";
 import { useDraft } from "@/screens/set/useDraft";
@@ -60,7 +59,7 @@ describe("steps that are tried", () => {
       () => "ferry",
       () => now.value,
     );
-    draft.steps.value = [{ step: "invert" } as RecipeStep];
+    draft.steps.value = [{ step: "invert" }];
     now.value = map({ revision: 2, recipe: [step("flip_green")] });
     await nextTick();
     expect(draft.steps.value.map((one) => one.step)).toEqual(["invert"]);
@@ -102,7 +101,7 @@ describe("a rule that is being kept", () => {
   it("stays edited where the other state was left", async () => {
     const { document, save, set } = useEdited<{ title: string }>(() => rule(1, { title: "a" }));
     set({ title: "mine" });
-    await save(async () => null);
+    await save(() => Promise.resolve(null));
     expect(document.value).toEqual({ title: "mine" });
   });
 });

@@ -40,10 +40,10 @@ describe("sets by licence", () => {
       set(6, "MIT"),
       set(7, ""),
     );
-    const told = Object.fromEntries(
+    const told = new Map(
       shown.findAll("[data-group]").map((one) => [one.attributes("data-group"), one.get(".soft").text()]),
     );
-    expect(told).toEqual({
+    expect(Object.fromEntries(told)).toEqual({
       none: "1 set, licence missing",
       "cc0-1.0": "2 sets, accepted",
       "CC-BY-4.0": "2 sets, attribution missing in 1",

@@ -1,23 +1,23 @@
 <script setup lang="ts">
 import Splitter from "primevue/splitter";
 import SplitterPanel from "primevue/splitterpanel";
-import { computed, defineAsyncComponent, ref, watch } from "vue";
+import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
 import { useCatalogue, useProject, useSet, useSets } from "@/api/queries";
 import { useSetChanges } from "@/api/setChanges";
 import { useRuleChanges } from "@/api/ruleChanges";
 import { router } from "@/app/router";
+import GonePage from "@/parts/GonePage.vue";
 import StateView from "@/parts/StateView.vue";
 import { bend, COMPARISONS, expose, following, levelBy, plain, REPEATS } from "@/viewer/look";
-import Viewer from "@/viewer/Viewer.vue";
 
 import ChannelBoard from "./ChannelBoard.vue";
 import CopySteps from "./CopySteps.vue";
 import FindingList from "./FindingList.vue";
 import MapStrip from "./MapStrip.vue";
-import PackedView from "./PackedView.vue";
 import SetHead from "./SetHead.vue";
+import SetPicture from "./SetPicture.vue";
 import SidePanels from "./SidePanels.vue";
 import TrialPanel from "./TrialPanel.vue";
 import { useDraft } from "./useDraft";
@@ -25,7 +25,6 @@ import { useRemedies } from "./useRemedies";
 import { useSetKeys } from "./useSetKeys";
 import { useSetPage } from "./useSetPage";
 
-const SurfaceView = defineAsyncComponent(() => import("@/preview/SurfaceView.vue"));
 const props = defineProps<{ slug: string; id: number }>();
 const route = useRoute();
 const ofProject = () => props.slug;
@@ -45,10 +44,10 @@ const page = useSetPage({
   roles: () => roles.value,
   asked: Number(route.query.map) || null,
 });
-const { picked, view, other, look, shownFinding, maps, map, channels, levels, chain } = page;
+const { picked, view, other, look, shownFinding, maps, map, channels, levels } = page;
 const colour = computed(() => roles.value.find((role) => role.key === map.value?.role)?.colour ?? false);
 const draft = useDraft(ofProject, () => map.value);
-const viewer = ref<InstanceType<typeof Viewer>>();
+const viewer = ref<{ fit: () => void; zoom: (factor: number) => void }>();
 const copying = ref(false);
 const chosenTarget = ref("");
 const target = computed(() => chosenTarget.value || (project.data.value?.target ?? ""));
@@ -126,17 +125,13 @@ useSetKeys({
   apply,
   back,
 });
-const has = (role: string) => set.data.value?.maps.some((one) => one.role === role) ?? false;
 </script>
 
 <template>
-  <div v-if="set.error.value" class="gone">
-    <h1>This set no longer exists</h1>
-    <p>
-      It was deleted, merged or undone.
-      <RouterLink :to="{ name: 'sets', params: { slug } }">Back to the sets</RouterLink>
-    </p>
-  </div>
+  <GonePage v-if="set.error.value" title="This set no longer exists">
+    It was deleted, merged or undone.
+    <RouterLink :to="{ name: 'sets', params: { slug } }">Back to the sets</RouterLink>
+  </GonePage>
   <StateView v-else-if="!shown" :query="set" height="4rem" />
   <div v-else class="page">
     <SetHead
@@ -157,34 +152,13 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
       />
       <Splitter state-key="set-page" state-storage="local" class="split">
         <SplitterPanel :size="72" :min-size="40" class="picture">
-          <Viewer
-            v-if="(view === 'flat' || view === 'formats') && map && map.width"
+          <SetPicture
             ref="viewer"
             :slug="slug"
-            :map="map"
-            :colour="colour"
-            :look="look"
-            :levels="levels"
-            :chain="chain"
-            :preview="view === 'flat' ? draft.preview.value : null"
-            :other="view === 'formats' ? other : null"
-            :place="shownFinding?.map === map.id ? shownFinding.place : null"
-            :marks="shownFinding?.map === map.id ? shownFinding.marks : null"
-          />
-          <SurfaceView
-            v-else-if="view === 'surface'"
-            :slug="slug"
-            :set="id"
-            :name="shown.name"
-            :occlusion="has('occlusion')"
-            :rough="has('roughness') || has('glossiness')"
-            :metal="has('metallic')"
-            :stepped="shown.maps.some((one) => one.recipe.some((step) => !step.off))"
-          />
-          <PackedView
-            v-else-if="view === 'packed'"
-            :slug="slug"
             :set="shown"
+            :page="page"
+            :draft="draft"
+            :colour="colour"
             :target="target"
             :wanted="wantedOutput"
           />
@@ -270,10 +244,5 @@ const has = (role: string) => set.data.value?.maps.some((one) => one.role === ro
   min-height: 0;
   min-width: 0;
   overflow: hidden;
-}
-.gone {
-  padding: 64px;
-  display: grid;
-  gap: var(--space-2);
 }
 </style>

@@ -278,7 +278,7 @@ describe("the channel board", () => {
     const shown = await board();
     await choose(shown, "Output", "normal");
     expect(shown.emitted("update:wanted")!.at(-1)).toEqual(["deck/deck_normal.png"]);
-    await shown.setProps({ wanted: "deck/deck_normal.png" } as never);
+    await shown.setProps({ wanted: "deck/deck_normal.png" });
     expect(shown.findAll("[data-channel]")).toHaveLength(1);
     await choose(shown, "Target", "Small");
     expect(shown.emitted("target")).toEqual([["small"]]);

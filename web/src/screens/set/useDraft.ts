@@ -58,7 +58,7 @@ export function useDraft(slug: () => string, map: () => TextureMap | null) {
         steps.value.map((one, at) => {
           if (at !== index) return one;
           const { off, ...rest } = one;
-          return off ? (rest as RecipeStep) : { ...rest, step: one.step, off: true };
+          return off ? rest : { ...rest, step: one.step, off: true };
         }),
       ),
     set: (index: number, option: string, value: unknown) =>

@@ -26,9 +26,9 @@ export function useRemedies({ set, map, changes, pick, done, tryStep }: Around) 
     } else if (!mended) {
       return;
     } else if (cure.action === "take_out") {
-      changes.place.mutate({ map: mended.id, set: null, role: "" });
+      void changes.place.mutate({ map: mended.id, set: null, role: "" });
     } else if (cure.action === "assign") {
-      changes.place.mutate({ map: mended.id, set: set()!.id, role: String(cure.role) });
+      void changes.place.mutate({ map: mended.id, set: set()!.id, role: String(cure.role) });
     } else {
       pick(mended.id);
       tryStep(mended, stepOf(cure), finding);
@@ -36,7 +36,7 @@ export function useRemedies({ set, map, changes, pick, done, tryStep }: Around) 
   }
 
   function makeFrom(source: number, role: string, recipe: RecipeStep[]): void {
-    changes.derive.mutate(
+    void changes.derive.mutate(
       { map: source, role, recipe },
       { onSuccess: (made) => pick((made as { id: number }).id) },
     );
@@ -44,7 +44,7 @@ export function useRemedies({ set, map, changes, pick, done, tryStep }: Around) 
 
   function derive(derivation: Derivation): void {
     const from = map();
-    if (from) makeFrom(from.id, derivation.role, derivation.recipe as RecipeStep[]);
+    if (from) makeFrom(from.id, derivation.role, derivation.recipe);
   }
 
   return { remedy, derive };

@@ -93,3 +93,4 @@ export function useSetPage({ set, id, roles, asked }: Around) {
     toggleChannel,
   };
 }
+export type SetPage = ReturnType<typeof useSetPage>;

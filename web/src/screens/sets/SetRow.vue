@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, nextTick, ref, watch } from "vue";
+import { nextTick, ref, watch } from "vue";
 
 import type { TextureMap } from "@/api/types";
 import CheckField from "@/parts/fields/CheckField.vue";
@@ -9,6 +9,7 @@ import Mark from "@/parts/Mark.vue";
 import Print from "@/parts/Print.vue";
 
 import type { Row } from "./matrix";
+import RowVerdict from "./RowVerdict.vue";
 
 /** One set in the list: its name, its maps by role, its verdict. */
 const props = defineProps<{
@@ -43,14 +44,6 @@ watch(
     input.value?.$el.select();
   },
 );
-
-const verdict = computed(() => {
-  const { set, state } = props.row;
-  if (state === "judging") return "being checked";
-  if (state === "error") return set.errors === 1 ? "1 error" : `${set.errors} errors`;
-  if (state === "warning") return set.warnings === 1 ? "1 warning" : `${set.warnings} warnings`;
-  return "can be delivered";
-});
 
 function dragStart(event: DragEvent, map: TextureMap): void {
   event.dataTransfer?.setData("application/x-map", String(map.id));
@@ -134,16 +127,7 @@ function dropped(event: DragEvent, role: string): void {
       <span v-else-if="cell.missing" class="absent"><Mark severity="warning" /> missing</span>
       <span v-else class="empty" />
     </div>
-    <div class="end" role="gridcell">
-      <div class="verdict"><Mark :severity="row.state" /> {{ verdict }}</div>
-      <div
-        v-if="row.set.judged && row.set.headline && !compact"
-        class="headline soft"
-        :title="row.set.headline"
-      >
-        {{ row.set.headline }}
-      </div>
-    </div>
+    <RowVerdict :row="row" :compact="compact" />
   </div>
 </template>
 
@@ -245,23 +229,5 @@ function dropped(event: DragEvent, role: string): void {
 }
 .empty {
   border: 1px dotted var(--line);
-}
-.end {
-  padding: 0 var(--space-3) 0 10px;
-  align-self: center;
-  font-size: 0.923rem;
-  min-width: 0;
-}
-.verdict {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  font-weight: 650;
-}
-.headline {
-  display: -webkit-box;
-  -webkit-line-clamp: 3;
-  -webkit-box-orient: vertical;
-  overflow: hidden;
 }
 </style>

@@ -44,7 +44,7 @@ const chosenSets = computed(() =>
 const renaming = ref<number | null>(null);
 const looked = ref<TextureMap | null>(null);
 const searchBox = ref<{ $el: HTMLInputElement }>();
-const matrix = ref<InstanceType<typeof SetMatrix>>();
+const matrix = ref<{ reveal: (row: number) => void }>();
 
 const open = (id: number, map?: TextureMap) =>
   void router.push({ name: "set", params: { slug: props.slug, id }, query: map ? { map: map.id } : {} });
@@ -52,9 +52,10 @@ function deliver(sets: readonly number[], target = ""): void {
   const query = { ...(sets.length ? { sets: sets.join(",") } : {}), ...(target ? { target } : {}) };
   void router.push({ name: "deliveries", params: { slug: props.slug }, query });
 }
-const takeOut = (map: TextureMap) => changes.place.mutate({ map: map.id, set: null, role: "" });
-const assign = (map: TextureMap, role: string) =>
-  map.set !== null && changes.place.mutate({ map: map.id, set: map.set, role });
+const takeOut = (map: TextureMap) => void changes.place.mutate({ map: map.id, set: null, role: "" });
+function assign(map: TextureMap, role: string): void {
+  if (map.set !== null) void changes.place.mutate({ map: map.id, set: map.set, role });
+}
 
 const { focus, focusedRow, focusedMap } = useSetsKeys({
   rows,

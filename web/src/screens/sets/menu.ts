@@ -6,13 +6,13 @@ interface Doing {
   map: TextureMap | null;
   mayChange: boolean;
   roles: RoleInfo[];
-  open(): void;
-  look(): void;
-  select(): void;
-  rename(): void;
-  deliver(): void;
-  assign(role: string): void;
-  takeOut(): void;
+  open: () => void;
+  look: () => void;
+  select: () => void;
+  rename: () => void;
+  deliver: () => void;
+  assign: (role: string) => void;
+  takeOut: () => void;
 }
 
 /** What a set, and the map under the pointer, offer in their context menu. */

@@ -54,7 +54,7 @@ describe("a row of the sets", () => {
     await row.get("input[type='checkbox']").trigger("click");
     await row.get("[aria-label='Rename deck']").trigger("click");
     expect(Object.keys(row.emitted())).toEqual(expect.arrayContaining(["open", "choose", "startRename"]));
-    await row.setProps({ renaming: true } as never);
+    await row.setProps({ renaming: true });
     const input = row.get("[aria-label='New name']");
     await input.setValue("pier deck");
     await input.trigger("keydown", { key: "Enter" });

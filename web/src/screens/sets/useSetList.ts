@@ -59,10 +59,10 @@ export function useSetList(slug: () => string) {
   const offsets = computed(() => offsetsOf(items.value, rowHeight.value, GROUP_HEAD));
   const count = (state: Filter) => every.value.filter((row) => row.state === state).length;
   const filters = computed(() => [
-    { value: "all" as Filter, label: `All ${every.value.length}` },
-    { value: "error" as Filter, label: `Errors ${count("error")}` },
-    { value: "warning" as Filter, label: `Warnings ${count("warning")}` },
-    { value: "fine" as Filter, label: `No findings ${count("fine")}` },
+    { value: "all", label: `All ${every.value.length}` },
+    { value: "error", label: `Errors ${count("error")}` },
+    { value: "warning", label: `Warnings ${count("warning")}` },
+    { value: "fine", label: `No findings ${count("fine")}` },
   ]);
   /** What else narrows the list, in words, with the way back. */
   const narrowed = computed(() => {
