@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-__all__ = ["ROLES", "Green", "Role", "RoleFacts", "Transfer", "facts"]
+from texel.errors import BadDocument
+
+__all__ = ["ROLES", "Green", "Role", "RoleFacts", "Transfer", "facts", "role_named"]
 
 
 class Transfer(StrEnum):
@@ -82,3 +84,15 @@ def facts(role: Role) -> RoleFacts:
     1.0
     """
     return _FACTS[role]
+
+
+def role_named(word: str) -> Role:
+    """A role by its name in documents. Raises BadDocument, which lists them.
+
+    >>> role_named("base_color")
+    <Role.BASE_COLOR: 'base_color'>
+    """
+    try:
+        return Role(word)
+    except ValueError:
+        raise BadDocument(f"{word!r} is not a role; roles are {', '.join(Role)}") from None

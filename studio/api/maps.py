@@ -38,7 +38,7 @@ from studio.sets.trials import ask_to_try
 from texel.errors import BadDocument
 from texel.pictures import View
 from texel.recipes import step_label
-from texel.roles import Role
+from texel.roles import role_named
 from texel.schemas import load_json
 
 router = Router(tags=["maps"])
@@ -51,13 +51,6 @@ _PREPARE = Membership.Right.PREPARE
 def _map(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> Placement:
     rows = Placement.objects.select_related("file__source", "set", "project")
     return get_object_or_404(rows, pk=pk, project=project_for(request, slug, right))
-
-
-def _role(word: str) -> str:
-    try:
-        return Role(word).value
-    except ValueError:
-        raise BadDocument(f"{word!r} is not a role; roles are {', '.join(r.value for r in Role)}") from None
 
 
 def _made(request: HttpRequest, slug: str, pk: int) -> MapOut:
@@ -74,9 +67,9 @@ def place(request: HttpRequest, slug: Path[str], pk: int, given: Place, if_match
     """Give a map a role in a set (an existing one, or a new one by name), or none."""
     project, by = project_for(request, slug, _PREPARE), user_of(request)
     if given.new_set is not None:
-        editing.move_to_new(project, pk, given.new_set, _role(given.role), by, seen(if_match))
+        editing.move_to_new(project, pk, given.new_set, given.role, by, seen(if_match))
     else:
-        role = _role(given.role) if given.set is not None else ""
+        role = given.role if given.set is not None else ""
         editing.move(project, pk, given.set, role, by, seen(if_match))
     return _made(request, slug, pk)
 
@@ -101,7 +94,7 @@ def put_recipe(request: HttpRequest, slug: Path[str], pk: int, given: RecipeIn, 
 def use_alpha(request: HttpRequest, slug: Path[str], pk: int, given: AlphaRole, if_match: IfMatch = None) -> Any:
     """Give the file's alpha channel a role of its own in the same set."""
     project = project_for(request, slug, _PREPARE)
-    made = editing.add_alpha_map(project, pk, _role(given.role), user_of(request), seen(if_match))
+    made = editing.add_alpha_map(project, pk, given.role, user_of(request), seen(if_match))
     return _made(request, slug, made)
 
 
@@ -117,7 +110,7 @@ def use_layer(request: HttpRequest, slug: Path[str], pk: int, given: LayerIn, if
 def derive(request: HttpRequest, slug: Path[str], pk: int, given: DerivedMap, if_match: IfMatch = None) -> Any:
     """A new map of the set in another role, made from this map's file by steps."""
     project = project_for(request, slug, _PREPARE)
-    made = editing.derive_map(project, pk, _role(given.role), given.recipe, user_of(request), seen(if_match))
+    made = editing.derive_map(project, pk, given.role, given.recipe, user_of(request), seen(if_match))
     return _made(request, slug, made)
 
 
@@ -146,7 +139,7 @@ def try_out(
     steps = load_json(recipe, "the recipe")
     if not isinstance(steps, list) or not all(isinstance(step, dict) for step in steps):
         raise BadDocument("a recipe is a list of steps")
-    role = _role(role) if role else ""
+    role = role_named(role).value if role else ""
     made = asked.draw_preview.ask(
         user_of(request).pk, f"small {placement.file.source_id}", map=pk, recipe=steps, role=role,
         side=max(16, min(side, PREVIEW_SIDE)), channel=channel,

@@ -16,7 +16,7 @@ from texel.materials.exchange import cast_document, read_material_bytes
 from texel.materials.filling import OUTPUT, slot_target
 from texel.materials.master import Slot
 from texel.pictures import View
-from texel.roles import Role, Transfer
+from texel.roles import Role, Transfer, role_named
 
 __all__ = ["draw_slot", "read_foreign"]
 
@@ -69,4 +69,4 @@ def draw_slot(set: int, expects: str, space: str, fed: str, side: int) -> Made:
         raise Http404("There is no such set any more.")
     role = Role(expects) if expects in [each.value for each in Role] else None
     slot = Slot("map", expects, role, None if role else expects, Transfer(space), "mid", "main")
-    return Made(tried_picture(one, slot_target(slot, Role(fed) if fed else None), OUTPUT, View(side)))
+    return Made(tried_picture(one, slot_target(slot, role_named(fed) if fed else None), OUTPUT, View(side)))

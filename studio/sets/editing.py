@@ -17,7 +17,7 @@ from studio.sets.kinds import free_name
 from studio.sets.models import Placement, TextureSet
 from texel.document_types import StepDocument
 from texel.recipes import parse_step, step_label
-from texel.roles import Role
+from texel.roles import role_named
 
 __all__ = [
     "add_alpha_map", "add_steps", "checked_recipe", "copy_recipe", "derive_map", "drop_empty", "merge", "move",
@@ -168,7 +168,7 @@ def move(project: Project, pk: int, to_pk: int | None, role: str, by: Any, seen:
             doing.label = f"Move {row.file.path} to undecided"
             _chosen(doing, row, set_id=None, role="", order=-1)
         else:
-            to, wanted = _set(doing, to_pk), Role(role).value
+            to, wanted = _set(doing, to_pk), role_named(role).value
             doing.label = f"Move {row.file.path} to {wanted} of {to.name}"
             if row.set is not None:
                 _one_licence(doing, to, [row.set])
@@ -185,7 +185,7 @@ def _chosen(doing: Doing, row: Placement, **values: Any) -> None:
 
 def move_to_new(project: Project, pk: int, name: str, role: str, by: Any, seen: int | None = None) -> None:
     """Give a map a role in a set of its own."""
-    wanted = Role(role).value
+    wanted = role_named(role).value
     with change(project, by, "") as doing:
         row = _map(doing, pk, seen)
         doing.label = f"Move {row.file.path} to a new set"
@@ -228,7 +228,7 @@ def add_alpha_map(project: Project, pk: int, role: str, by: Any, seen: int | Non
 
     Raises Conflict.
     """
-    wanted = Role(role).value
+    wanted = role_named(role).value
     with change(project, by, "") as doing:
         row = _map(doing, pk, seen)
         probe = row.file.source.probe if row.file.source else None
@@ -246,7 +246,7 @@ def derive_map(
 
     Returns its id. Raises BadDocument, Conflict.
     """
-    wanted, steps = Role(role).value, checked_recipe(recipe)
+    wanted, steps = role_named(role).value, checked_recipe(recipe)
     with change(project, by, "") as doing:
         row, one = _placed(doing, pk, seen)
         doing.label = f"Make {wanted} from {row.file.path}"
@@ -308,7 +308,7 @@ def add_steps(
 
     Raises BadDocument for a step that does not exist, Conflict when no set has such a map.
     """
-    wanted, steps = Role(role).value, checked_recipe(recipe)
+    wanted, steps = role_named(role).value, checked_recipe(recipe)
     if not steps:
         raise Conflict("choose a step")
     with change(project, by, "") as doing:

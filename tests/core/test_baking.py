@@ -135,4 +135,4 @@ def test_maps_are_packed_by_layouts_and_a_sheet_is_held_to_a_tables_limits(files
     table = builtin_tables()["desktop"] | {"sheets": {"reads": 1, "arithmetic": 500}}
     (files / "table.json").write_text(json.dumps(table))
     code, told, _ = run(capsys, "material", "check", "solid.json", "--formats", "table.json", "--json")
-    assert told["beyond"] == ["3 texture reads, where 1 are allowed"]
+    assert told["over_budget"] == ["3 texture reads, where 1 are allowed"]

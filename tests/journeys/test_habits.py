@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import judged, serious_axe_findings, taken_in
+from tests.journeys.conftest import choose, judged, serious_axe_findings, taken_in
 from tests.surfaces_small import SURFACE_NAMES, map_of
 from texel.files import write
 from texel.roles import Role
@@ -26,13 +26,13 @@ def folder(tmp_path):
 def teach(page, suffix, meaning):
     page.locator(f'tr[data-suffix="{suffix}"]').get_by_role("combobox").click()
     page.get_by_role("option", name=meaning, exact=True).click()
-    expect(page.locator(f'tr[data-suffix="{suffix}"]').get_by_text("taught", exact=True)).to_be_visible(timeout=60_000)
+    expect(page.locator(f'tr[data-suffix="{suffix}"]').get_by_text("taught", exact=True)).to_be_visible()
 
 
 def delivered(page, number, target):
-    page.locator("label.target", has=page.get_by_text(target, exact=True)).get_by_role("radio").check()
+    choose(page, "Target", target)
     page.get_by_role("button", name="Deliver 3 sets").click()
-    expect(page.locator(f"[data-delivery='{number}'][data-state=done]")).to_be_visible(timeout=90_000)
+    expect(page.locator(f"[data-delivery='{number}'][data-state=done]")).to_be_visible()
 
 
 def test_a_habit_nobody_knows_is_taught_in_two_lines(ada, folder):
@@ -40,7 +40,7 @@ def test_a_habit_nobody_knows_is_taught_in_two_lines(ada, folder):
     slug = taken_in(page, "Harbour", folder, 3)
     expect(page.get_by_label("Undecided files")).to_contain_text("_qc")
 
-    page.get_by_role("button", name="File names").click()
+    page.get_by_role("link", name="File names").click()
     normal = page.locator('tr[data-suffix="qb"]')
     expect(normal).to_contain_text("hold vectors")
     expect(normal.locator("img")).to_have_count(3)
@@ -49,7 +49,7 @@ def test_a_habit_nobody_knows_is_taught_in_two_lines(ada, folder):
     teach(page, "qd", "Height")
     expect(page.get_by_text("Every suffix is sure or taught")).to_be_visible()
 
-    page.get_by_role("link", name="Roll").click()
+    page.get_by_role("link", name="Sets", exact=True).click()
     judged(page, 3)
     expect(page.get_by_label("Undecided files")).to_contain_text("Undecided (0)")
     for stem in STEMS:
@@ -62,8 +62,8 @@ def test_a_habit_nobody_knows_is_taught_in_two_lines(ada, folder):
     expect(page.get_by_label("Undecided files")).to_contain_text("Undecided (0)")
 
     page.goto(page.url.split("/p/")[0] + f"/p/{slug}/deliveries")
-    delivered(page, 1, "orm-y-minus")
-    delivered(page, 2, "metal-rough-gloss-y-plus")
+    delivered(page, 1, "Occlusion-roughness-metallic, normals Y-")
+    delivered(page, 2, "Metallic, roughness, occlusion and gloss in one, normals Y+")
 
 
 def test_undecided_files_are_decided_together_where_they_lie(ada, folder):
@@ -73,6 +73,6 @@ def test_undecided_files_are_decided_together_where_they_lie(ada, folder):
     expect(group).to_contain_text("3 files")
     group.get_by_role("combobox").click()
     page.get_by_role("option", name="Roughness", exact=True).click()
-    expect(group).to_have_count(0, timeout=60_000)
+    expect(group).to_have_count(0)
     for stem in STEMS:
         expect(page.locator(f'[data-set="{stem}"] [data-role="roughness"] img')).to_be_visible()

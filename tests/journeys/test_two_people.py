@@ -9,7 +9,7 @@ from tests.pictures import simple_set
 
 
 @pytest.fixture
-def roll(ada, live, tmp_path):
+def shared(ada, live, tmp_path):
     """A page that hears of nothing, and a script as the other person, each at the same set."""
     simple_set(tmp_path / "in", "deck")
     slug = taken_in(ada, "Two people", tmp_path / "in", 1)
@@ -27,8 +27,8 @@ def rename(page, before, name):
     page.keyboard.press("Enter")
 
 
-def test_changes_that_do_not_touch_go_together(roll):
-    page, other = roll
+def test_changes_that_do_not_touch_go_together(shared):
+    page, other = shared
     other("PUT", "/metres", {"metres": 2})
     rename(page, "deck", "pier")
     expect(page.get_by_text("pier", exact=True)).to_be_visible()
@@ -36,9 +36,9 @@ def test_changes_that_do_not_touch_go_together(roll):
     assert other("GET", "", None)["metres"] == 2
 
 
-@pytest.mark.parametrize(("button", "name"), [("Use my change", "pier"), ("Leave it as it is there", "quay")])
-def test_a_change_of_the_same_is_shown_and_decided(roll, button, name):
-    page, other = roll
+@pytest.mark.parametrize(("button", "name"), [("Use my version", "pier"), ("Keep their version", "quay")])
+def test_a_change_of_the_same_is_shown_and_decided(shared, button, name):
+    page, other = shared
     other("PATCH", "", {"name": "quay"})
     rename(page, "deck", "pier")
     dialog = page.locator("[data-test=clash]")

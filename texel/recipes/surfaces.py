@@ -229,7 +229,7 @@ class Dequantise(Step):
     """Steps out of a height where it lies in plateaus: a smooth 16-bit surface that rounds to the same steps."""
 
     step = "dequantise"
-    label = "Smooth the steps"
+    label = "Remove banding"
     group = "Shape"
     suits = (Role.HEIGHT,)
     depth = 16

@@ -64,7 +64,13 @@ const cancel = (job: Job) =>
     aria-haspopup="dialog"
     @click="list?.toggle($event)"
   >
-    <ProgressBar v-if="open.length" class="bar" :value="Math.round(share * 100)" :show-value="false" />
+    <ProgressBar
+      v-if="open.length"
+      class="bar"
+      :value="Math.round(share * 100)"
+      :show-value="false"
+      aria-label="Running jobs"
+    />
     {{ label }}
   </Button>
   <Popover ref="list" aria-label="Jobs">

@@ -12,6 +12,7 @@ import { createApp } from "vue";
 
 import App from "./App.vue";
 import { router } from "./router";
+import { passThrough } from "./passThrough";
 import { applyTheme, preset } from "./theme";
 
 applyTheme();
@@ -19,7 +20,10 @@ const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 30_000
 createApp(App)
   .use(router)
   .use(VueQueryPlugin, { queryClient: queries })
-  .use(PrimeVue, { theme: { preset, options: { darkModeSelector: ".dim", cssLayer: false } } })
+  .use(PrimeVue, {
+    pt: passThrough,
+    theme: { preset, options: { darkModeSelector: ".dim", cssLayer: false } },
+  })
   .use(ToastService)
   .use(ConfirmationService)
   .directive("tip", Tooltip)

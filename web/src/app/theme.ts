@@ -2,7 +2,7 @@ import { definePreset } from "@primeuix/themes";
 import Aura from "@primeuix/themes/aura";
 import { ref, watchEffect } from "vue";
 
-import { ACCENT, GREYS, tokensAsCss } from "./tokens";
+import { ACCENT, DIM, GREYS, tokensAsCss } from "./tokens";
 
 const control = { paddingX: "0.55rem", paddingY: "0.27rem" };
 const quietButton = {
@@ -25,14 +25,25 @@ export const preset = definePreset(Aura, {
     list: { option: { padding: "0.3rem 0.6rem" }, optionGroup: { padding: "0.3rem 0.6rem" } },
     overlay: { modal: { padding: "1rem" }, popover: { padding: "0.75rem" } },
     focusRing: { width: "2px", style: "solid", color: "{primary.color}", offset: "1px" },
-    colorScheme: { light: { surface: GREYS }, dark: { surface: GREYS } },
+    colorScheme: {
+      light: { surface: GREYS },
+      dark: {
+        surface: GREYS,
+        primary: {
+          color: DIM.accent,
+          contrastColor: DIM["on-accent"],
+          hoverColor: "{primary.200}",
+          activeColor: "{primary.100}",
+        },
+      },
+    },
   },
   components: {
     button: {
       root: { paddingX: "0.65rem", paddingY: "0.27rem", iconOnlyWidth: "1.85rem", gap: "0.4rem" },
       colorScheme: {
-        light: { text: { secondary: quietButton } },
-        dark: { text: { secondary: quietDimButton } },
+        light: { text: { secondary: quietButton }, outlined: { secondary: quietButton } },
+        dark: { text: { secondary: quietDimButton }, outlined: { secondary: quietDimButton } },
       },
     },
     // The preset's own grey on grey is too faint to read at 12 pixels.
@@ -44,6 +55,16 @@ export const preset = definePreset(Aura, {
         dark: { root: { color: "{surface.200}", hoverColor: "{surface.0}" } },
       },
     },
+    slider: {
+      handle: {
+        width: "24px",
+        height: "24px",
+        background: "transparent",
+        hoverBackground: "transparent",
+        content: { width: "14px", height: "14px", background: "{primary.color}", shadow: "none" },
+      },
+    },
+    tree: { nodeToggleButton: { size: "24px" } },
     tabs: { tab: { color: "{text.color}", padding: "0.4rem 0.75rem" }, tabpanel: { padding: "0.75rem 0 0" } },
     panel: { header: { padding: "0.4rem 0.75rem" }, content: { padding: "0 0.75rem 0.75rem" } },
     accordion: {
@@ -77,7 +98,8 @@ export function applyTheme(): void {
   watchEffect(() => {
     const grey = Math.max(0, Math.min(255, Math.round(surround.value)));
     document.documentElement.style.setProperty("--surround", `rgb(${grey} ${grey} ${grey})`);
-    document.documentElement.style.setProperty("--on-surround", grey > 127 ? "#111" : "#eee");
+    // Black and white are equally far from sRGB 118 (WCAG 2.2, contrast ratio): the better one is above 4.5 always.
+    document.documentElement.style.setProperty("--on-surround", grey >= 118 ? "#000" : "#fff");
     localStorage.setItem("fair-texel-surround", String(grey));
   });
 }

@@ -74,7 +74,7 @@ const LIGHT = {
   "shade-6": GREYS[200],
 };
 
-const DIM: typeof LIGHT = {
+export const DIM: typeof LIGHT = {
   paper: "#202020",
   sheet: "#2a2a2a",
   line: "#414141",

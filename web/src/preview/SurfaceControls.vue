@@ -21,7 +21,7 @@ import { SHOWN } from "./sheetShader";
 /** How the surface is looked at: what is shown of it, which maps are on, what stands beside it. */
 const props = defineProps<{
   slots: SheetSlot[];
-  symptoms: { key: string; symptom: string }[];
+  symptoms: { key: string; symptom: string; cause: string }[];
   choices: { id: number; name: string }[];
   beside: number;
   paired: boolean;
@@ -72,7 +72,7 @@ const misreadings = computed(() => [
   { value: "" as const, label: "Read correctly" },
   ...props.symptoms.map((one) => ({
     value: one.key,
-    label: one.key.replaceAll("_", " "),
+    label: one.cause,
     help: one.symptom,
   })),
 ]);

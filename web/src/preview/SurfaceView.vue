@@ -187,10 +187,10 @@ useKeys("Surface", [
     <div class="row controls">
       <CheckField v-for="[key, label] in toggles" :key="key" v-model="look.maps[key]" :label="label" />
       <span class="grow" />
-      <label class="row"
+      <span class="row"
         ><span class="soft">Compare with</span>
         <ChoiceField v-model="look.against" :options="againsts" label="Compare with" />
-      </label>
+      </span>
     </div>
   </div>
 </template>

@@ -58,7 +58,7 @@ async function leave(): Promise<void> {
         </template>
         <ul>
           <li v-for="project in projects.data.value" :key="project.slug" :data-project="project.slug">
-            <RouterLink class="name" :to="{ name: 'overview', params: { slug: project.slug } }">{{
+            <RouterLink class="name target" :to="{ name: 'overview', params: { slug: project.slug } }">{{
               project.name
             }}</RouterLink>
             <span class="row waiting">

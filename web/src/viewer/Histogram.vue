@@ -33,7 +33,7 @@ const percent = (share: number) =>
 </script>
 
 <template>
-  <aside class="histogram" aria-label="Statistics">
+  <aside class="histogram" aria-label="Histogram">
     <p v-if="counted.isPending.value" class="soft">Counting …</p>
     <p v-if="behind" class="soft">Of the map as it is, without the steps not applied yet.</p>
     <figure v-for="row in rows" :key="row.letter">

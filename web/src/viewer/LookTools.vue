@@ -16,10 +16,10 @@ const look = defineModel<Look>("look", { required: true });
 
 <template>
   <div class="tools" role="toolbar" aria-label="View of the picture">
-    <label class="row" title="Tiles along a side (U)"
+    <span class="row" title="Tiles along a side (U)"
       ><span class="soft">Tiles</span>
       <ChoiceField v-model="look.repeat" :options="REPEATS" label="Tiles along a side" />
-    </label>
+    </span>
     <ToggleButton
       v-model="look.half"
       on-label="Seam"

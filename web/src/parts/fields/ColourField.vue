@@ -30,7 +30,7 @@ function typed(text: string): void {
       :model-value="value.slice(1)"
       format="hex"
       :disabled="disabled"
-      :aria-label="label"
+      :pt="{ root: { role: 'group', 'aria-label': label }, preview: { 'aria-label': `Choose ${label}` } }"
       @update:model-value="move"
       @hide="keep"
       @change="keep"

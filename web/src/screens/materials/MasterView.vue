@@ -132,14 +132,14 @@ function keep(name: string, value: number[]): void {
           :material-of="materialOf"
           :plain-of="plainOf"
         />
-        <label v-if="own.length" class="row with"
+        <span v-if="own.length" class="row with"
           ><span class="soft">Maps of the cast</span>
           <ChoiceField
             :model-value="shown"
             :options="named(own, 'id', 'name')"
             label="Cast whose maps are shown"
             @update:model-value="shownWith = $event ?? 0"
-        /></label>
+        /></span>
       </SplitterPanel>
     </Splitter>
   </StateView>

@@ -94,7 +94,7 @@ useKeys("Materials", [
   <div class="screen">
     <ScreenHead title="Materials" :state="state">
       <template #actions>
-        <RouterLink class="soft" :to="{ name: 'glossary', hash: '#cast' }"
+        <RouterLink class="soft target" :to="{ name: 'glossary', hash: '#cast' }"
           >A cast is a material made from a master.</RouterLink
         >
         <Button outlined label="Library" title="All masters of the studio (Y)" @click="go('library')" />

@@ -56,7 +56,7 @@ const next = computed(() => steps.value.findIndex((one) => !one.done));
           role="img"
         />
         <div>
-          <RouterLink :to="{ name: one.to, params: { slug } }">{{ one.title }}</RouterLink>
+          <RouterLink class="target" :to="{ name: one.to, params: { slug } }">{{ one.title }}</RouterLink>
           <div class="soft">{{ one.text }}</div>
         </div>
       </li>

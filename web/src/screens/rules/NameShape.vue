@@ -123,7 +123,7 @@ function addSuffix(text: string): void {
         @change="emit('set', { folder: $event || null })"
       />
     </div>
-    <h3>Suffixes</h3>
+    <h2>Suffixes</h2>
     <div class="suffixes">
       <template v-for="(value, role) in document.suffixes" :key="role">
         <span>{{ String(role).replaceAll("_", " ") }}</span>

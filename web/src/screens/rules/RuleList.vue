@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import Listbox from "primevue/listbox";
 import Popover from "primevue/popover";
 import { ref } from "vue";
 
@@ -72,22 +71,20 @@ async function read(files: File[]): Promise<void> {
         <CopyFrom :kind="kind" :slug="slug" @copy="(from, name) => changes.copy(kind, from, name)" />
       </div>
     </Popover>
-    <Listbox
-      :model-value="open?.name"
-      :options="rules"
-      option-label="title"
-      option-value="name"
-      :aria-label="`All ${kind}s`"
-      scroll-height="none"
-      @update:model-value="$event && emit('pick', $event)"
-    >
-      <template #option="{ option }: { option: Rule }">
-        <span class="one" :data-rule="option.name">
-          <span>{{ option.title }}</span>
-          <slot :rule="option" />
-        </span>
-      </template>
-    </Listbox>
+    <ul>
+      <li v-for="one in rules" :key="one.name" :data-rule="one.name">
+        <Button
+          text
+          severity="secondary"
+          class="one"
+          :aria-current="one.name === open?.name"
+          @click="emit('pick', one.name)"
+        >
+          <span>{{ one.title }}</span>
+          <slot :rule="one" />
+        </Button>
+      </li>
+    </ul>
   </aside>
 </template>
 
@@ -99,8 +96,23 @@ aside {
   gap: var(--space-2);
   align-content: start;
 }
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
 .one {
   display: grid;
+  justify-items: start;
+  gap: 0;
+  width: 100%;
+  text-align: left;
+  font-weight: 400;
+  border-left: 3px solid transparent;
+}
+.one[aria-current="true"] {
+  background: var(--accent-wash);
+  border-left-color: var(--accent);
 }
 .one :slotted(*) {
   font-size: var(--text-small);

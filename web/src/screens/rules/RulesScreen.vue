@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import Tab from "primevue/tab";
 import TabList from "primevue/tablist";
+import TabPanel from "primevue/tabpanel";
+import TabPanels from "primevue/tabpanels";
 import Tabs from "primevue/tabs";
 import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
@@ -50,45 +52,53 @@ useKeys(
 </script>
 
 <template>
-  <div class="screen">
+  <Tabs class="screen" :value="now.key" scrollable @update:value="go">
     <ScreenHead title="House rules" :state="now.help">
       <template #filters>
-        <Tabs :value="now.key" scrollable @update:value="go">
-          <TabList aria-label="House rules">
-            <Tab v-for="(part, index) in parts" :key="part.key" :value="part.key">
-              {{ part.label }} <kbd>{{ index + 1 }}</kbd>
-            </Tab>
-          </TabList>
-        </Tabs>
+        <TabList>
+          <Tab v-for="(part, index) in parts" :key="part.key" :value="part.key">
+            {{ part.label }} <kbd>{{ index + 1 }}</kbd>
+          </Tab>
+        </TabList>
       </template>
     </ScreenHead>
-    <StateView :query="project">
-      <div class="part">
-        <component
-          :is="now.of"
-          :slug="slug"
-          :project="project.data.value!"
-          :may-rule="mayRule"
-          :may-prepare="mayPrepare"
-        />
-      </div>
-    </StateView>
-  </div>
+    <TabPanels>
+      <TabPanel v-for="part in parts" :key="part.key" :value="part.key">
+        <StateView v-if="part.key === now.key" :query="project">
+          <component
+            :is="part.of"
+            class="part"
+            :slug="slug"
+            :project="project.data.value!"
+            :may-rule="mayRule"
+            :may-prepare="mayPrepare"
+          />
+        </StateView>
+      </TabPanel>
+    </TabPanels>
+  </Tabs>
 </template>
 
 <style scoped>
-.part {
+.screen :deep(.p-tabpanels) {
   flex: 1;
   min-height: 0;
+  padding: 0;
+  background: none;
+  color: inherit;
+}
+.screen :deep(.p-tabpanel) {
+  height: 100%;
+  padding: 0;
   display: flex;
   flex-direction: column;
 }
-.part > :deep(*) {
+.screen :deep(.p-tabpanel > *) {
   flex: 1;
   min-height: 0;
 }
-.part > :deep(.told),
-.part > :deep(.loading) {
+.screen :deep(.p-tabpanel > .told),
+.screen :deep(.p-tabpanel > .loading) {
   flex: none;
 }
 </style>

@@ -55,7 +55,7 @@ const waiver = computed(() => {
   >
     <header>
       <Mark :severity="finding.severity as Severity" />
-      <h3>{{ finding.title }}</h3>
+      <h2>{{ finding.title }}</h2>
       <span class="soft role">{{ role }}</span>
     </header>
     <div class="body">
@@ -142,6 +142,9 @@ article {
 .shown {
   outline: 2px solid var(--accent);
   outline-offset: -1px;
+}
+h2 {
+  font-size: var(--text-normal);
 }
 header {
   display: flex;

@@ -81,12 +81,12 @@ const { remedy, derive } = useRemedies({
 function apply(): void {
   if (!map.value || !draft.dirty.value) return;
   const { steps, label, seen } = draft;
-  void changes.recipe.mutate({
-    map: map.value.id,
-    recipe: steps.value,
-    label: label.value,
-    seen: seen.value,
-  });
+  const sent = JSON.stringify(steps.value);
+  void changes.recipe.mutate(
+    { map: map.value.id, recipe: steps.value, label: label.value, seen: seen.value },
+    // What was edited while it was sent stays on trial.
+    { onSuccess: () => JSON.stringify(steps.value) === sent && draft.discard() },
+  );
 }
 function goBy(step: number): void {
   const sets = setList.data.value?.sets ?? [];

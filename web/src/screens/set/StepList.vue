@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed, ref } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 
 import type { StepKind } from "@/api/recipes";
 import type { RoleInfo, SetDetail, TextureMap } from "@/api/types";
@@ -22,6 +22,16 @@ const props = defineProps<{
 const emit = defineEmits<{ apply: []; copy: [] }>();
 
 const open = ref(0);
+const applyButton = ref<{ $el: HTMLElement }>();
+// A remedy was pressed elsewhere: the next Enter is for what it proposes.
+watch(
+  () => props.draft.label.value,
+  async (label) => {
+    if (!label) return;
+    await nextTick();
+    applyButton.value?.$el.focus();
+  },
+);
 const kindOf = (step: string) => props.kinds.find((one) => one.step === step) ?? null;
 const labelOf = (step: string) => kindOf(step)?.label ?? step.replaceAll("_", " ");
 const offered = computed(() => {
@@ -117,7 +127,7 @@ function add(step: string): void {
     </ol>
     <div v-if="draft.dirty.value" class="tried" role="status">
       <span>{{ draft.label.value ? `Trying: ${draft.label.value}` : "Not applied yet" }}</span>
-      <Button @click="emit('apply')">Apply <kbd>Enter</kbd></Button>
+      <Button ref="applyButton" @click="emit('apply')">Apply <kbd>Enter</kbd></Button>
       <Button outlined severity="secondary" @click="draft.discard()">Discard <kbd>Esc</kbd></Button>
     </div>
     <div v-if="mayChange" class="row">

@@ -33,6 +33,7 @@ const emit = defineEmits<{
 }>();
 
 const over = ref<string | null>(null);
+const withShift = ref(false);
 const name = ref("");
 const input = ref<{ $el: HTMLInputElement }>();
 watch(
@@ -64,7 +65,8 @@ function dropped(event: DragEvent, role: string): void {
         :model-value="chosen"
         :label="`Select ${row.set.name}`"
         hidden
-        @click.capture.prevent.stop="emit('choose', $event.shiftKey)"
+        @click.capture="withShift = $event.shiftKey"
+        @update:model-value="emit('choose', withShift)"
       />
       <div class="who">
         <InputText
