@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import time
 from pathlib import Path
@@ -15,7 +16,7 @@ from tests.live import BROWSER_ARGS, PASSWORD, running
 AXE = CHECKOUT / "web/node_modules/axe-core/axe.min.js"
 # Surfaces are drawn in software here, on the same cores as everything else, and a machine may be five times slower
 # and busy: what does not come at all is told late, what comes late is no failure.
-PATIENCE = 120_000
+PATIENCE = int(os.environ.get("FAIR_TEXEL_PATIENCE_MS", "120000"))
 expect.set_options(timeout=PATIENCE)
 
 

@@ -40,7 +40,10 @@ function run(index = at.value): void {
     position="top"
     :show-header="false"
     :style="{ width: '40rem', marginTop: '48px' }"
-    :pt="{ root: { 'aria-label': 'Go to anything' }, content: { style: 'padding: 12px' } }"
+    :pt="{
+      root: { 'aria-label': 'Go to anything', 'aria-labelledby': null },
+      content: { style: 'padding: 12px' },
+    }"
   >
     <InputText
       v-model="words"

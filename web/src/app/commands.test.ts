@@ -34,4 +34,13 @@ describe("the command field", () => {
     expect(ranked(ALL, "cast").map((one) => one.label)).toEqual(["Pier"]);
     expect(ranked(ALL, "nothing here")).toEqual([]);
   });
+
+  it("takes every sign that somebody types", () => {
+    const named = [..."-\\^$.*+?()[]{}|/_ü"].map((sign) => ({
+      kind: "Set",
+      label: `a${sign}b`,
+      run: () => {},
+    }));
+    for (const one of named) expect(ranked(named, one.label)[0]).toBe(one);
+  });
 });

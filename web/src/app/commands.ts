@@ -9,6 +9,14 @@ export interface Command {
 
 const MAX_SHOWN = 40;
 
+const BETWEEN_WORDS = new Set([..." \t/_.-"]);
+/** Whether a text stands at the beginning of a word of the label. */
+function beginsWord(label: string, text: string): boolean {
+  for (let at = label.indexOf(text); at >= 0; at = label.indexOf(text, at + 1))
+    if (at === 0 || BETWEEN_WORDS.has(label[at - 1]!)) return true;
+  return false;
+}
+
 /** How well a command fits the words typed; 0: not at all. A word at the beginning of the label fits best. */
 export function fitOf(command: Command, words: string[]): number {
   const label = command.label.toLowerCase();
@@ -17,7 +25,7 @@ export function fitOf(command: Command, words: string[]): number {
   for (const word of words) {
     if (!text.includes(word)) return 0;
     if (label.startsWith(word)) fit += 3;
-    else if (new RegExp(`(^|[\\s/_.-])${word.replace(/[^\p{L}\p{N}]/gu, "\\$&")}`, "u").test(label)) fit += 2;
+    else if (beginsWord(label, word)) fit += 2;
     else if (label.includes(word)) fit += 1;
   }
   return fit;

@@ -70,7 +70,8 @@ function draw(): void {
     const by = ratio();
     const { zoom: scale, left, top } = standing.value;
     const place = { zoom: scale * by, left: left * by, top: top * by };
-    const { width, height } = canvas.value!;
+    if (!canvas.value) return;
+    const { width, height } = canvas.value;
     const { look } = props;
     const before = look.comparison === "before";
     renderer?.draw({

@@ -98,14 +98,20 @@ function setForAll(value: ParameterValue | null): void {
                       :label="`Select ${cast.name}`"
                       hidden
                     />
-                    <RouterLink :to="{ name: 'materials', params: { slug, kind: 'cast', key: cast.id } }">{{
-                      cast.name
-                    }}</RouterLink>
+                    <RouterLink
+                      class="target"
+                      :to="{ name: 'materials', params: { slug, kind: 'cast', key: cast.id } }"
+                      >{{ cast.name }}</RouterLink
+                    >
                   </span>
                 </th>
               </tr>
             </thead>
             <tbody>
+              <tr v-if="!parameters.length && !slots.length">
+                <th scope="row">All values</th>
+                <td v-for="cast in told.casts" :key="cast.id" class="soft">identical</td>
+              </tr>
               <tr v-for="one in parameters" :key="one.name">
                 <th scope="row">{{ one.title }}</th>
                 <td

@@ -48,7 +48,7 @@ const addParameter = (kind: Parameter["kind"]) =>
 </script>
 
 <template>
-  <Panel v-model:collapsed="folded" toggleable>
+  <Panel v-model:collapsed="folded" toggleable :toggle-button-props="{ 'aria-label': `Show ${title}` }">
     <template #header>
       <span class="row"
         >{{ title }} <span class="soft mono">{{ names }}</span></span
