@@ -7,7 +7,20 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from bench import analysis, encoders, intake, judging, library, materials, operations, people, previews, slider, steps
+from bench import (
+    analysis,
+    encoders,
+    intake,
+    judging,
+    library,
+    materials,
+    operations,
+    page,
+    people,
+    previews,
+    slider,
+    steps,
+)
 from bench import real as real_maps
 from bench.inputs import SIDE, make_inputs
 
@@ -15,7 +28,7 @@ _ON_FILES: dict[str, Callable[[Path], bool]] = {"operations": operations.run, "a
 _BY_THEMSELVES: dict[str, Callable[[], bool]] = {
     "judging": judging.run, "steps": steps.run, "previews": previews.run, "encoders": encoders.run,
     "intake": intake.run, "materials": materials.run, "library": library.run, "slider": slider.run,
-    "people": people.run,
+    "people": people.run, "page": page.run,
 }  # fmt: skip
 
 

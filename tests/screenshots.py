@@ -12,6 +12,7 @@ from collections.abc import Callable
 from playwright.sync_api import Page, sync_playwright
 
 from ground.places import CHECKOUT, data_home
+from tests.journeys.conftest import choose, give
 from tests.live import BROWSER_ARGS
 
 FERRY, ORCHARD = "/p/saltmarsh-ferry", "/p/night-orchard"
@@ -24,8 +25,8 @@ def view(look: View) -> View:
     return look
 
 
-def bench(page: Page, base: str, project: str, name: str) -> None:
-    page.goto(base + project)
+def set_page(page: Page, base: str, project: str, name: str) -> None:
+    page.goto(f"{base}{project}/sets")
     page.get_by_role("button", name=name, exact=True).click()
     page.locator(".frame[data-ready=true]").wait_for()
 
@@ -54,67 +55,73 @@ def habit(page: Page, base: str) -> None:
 
 
 @view
-def roll(page: Page, base: str) -> None:
+def overview(page: Page, base: str) -> None:
     page.goto(base + FERRY)
+    page.get_by_text("of the budget").wait_for()
+
+
+@view
+def sets(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/sets")
     page.locator("[data-set]").first.wait_for()
 
 
 @view
 def dim(page: Page, base: str) -> None:
-    page.goto(base + ORCHARD)
+    page.add_init_script("localStorage.setItem('fair-texel-theme', 'dim')")
+    page.goto(f"{base}{ORCHARD}/sets")
     page.locator("[data-set]").first.wait_for()
-    page.locator("header button:has(.pi-moon)").click()
 
 
 @view
-def bench_(page: Page, base: str) -> None:
-    bench(page, base, FERRY, "mooring_rope")
+def set_(page: Page, base: str) -> None:
+    set_page(page, base, FERRY, "mooring_rope")
     page.locator('[data-check="direction_against_name"]').click()
 
 
 @view
 def compare(page: Page, base: str) -> None:
-    bench(page, base, FERRY, "mooring_rope")
+    set_page(page, base, FERRY, "mooring_rope")
     page.get_by_role("button", name="Flip green").click()
-    page.get_by_text("Nothing found").wait_for(timeout=30_000)
-    page.get_by_role("button", name="Wipe").click()
+    page.locator("[data-test=tried]").wait_for()
 
 
 @view
 def repair(page: Page, base: str) -> None:
-    bench(page, base, FERRY, "slate-pier")
+    set_page(page, base, FERRY, "slate-pier")
     page.keyboard.press("2")
-    page.get_by_label("Add a step").select_option(label="Strength")
-    page.get_by_role("spinbutton", name="strength").fill("2")
-    page.get_by_role("spinbutton", name="strength").press("Tab")
+    choose(page, "Add a step", "Strength")
+    give(page, "Strength, number", 2)
+    page.locator("h1").click()
     for key in ("u", "n", "s"):
         page.keyboard.press(key)
 
 
 @view
 def surface(page: Page, base: str) -> None:
-    bench(page, base, FERRY, "slate-pier")
+    set_page(page, base, FERRY, "slate-pier")
     page.keyboard.press("v")
     drawn(page)
-    page.get_by_label("Against").select_option(label="Packed map read as sRGB")
+    choose(page, "Compare with", "Data was decoded as sRGB colour")
 
 
 @view
 def formats(page: Page, base: str) -> None:
-    bench(page, base, FERRY, "mooring_rope")
+    set_page(page, base, FERRY, "mooring_rope")
     page.keyboard.press("2")
     page.keyboard.press("e")
     panel = page.get_by_label("Formats", exact=True)
     panel.get_by_role("button", name="Encode").click()
     panel.locator('[data-format="bc5"]').get_by_text("°").first.wait_for(timeout=60_000)
-    panel.locator('[data-format="bc5"]').click()
+    panel.locator('[data-format="bc5"]').get_by_role("button").click()
     panel.locator("[data-test=error-picture]").wait_for()
 
 
 @view
 def deliveries(page: Page, base: str) -> None:
     page.goto(f"{base}{FERRY}/deliveries")
-    page.locator("[data-status=new]").first.wait_for(timeout=60_000)
+    page.locator("[data-plan]").nth(2).wait_for(timeout=60_000)
+    page.locator("[data-plan]").nth(1).get_by_role("button").click()
 
 
 @view
@@ -126,15 +133,15 @@ def rules(page: Page, base: str) -> None:
 @view
 def names(page: Page, base: str) -> None:
     page.goto(f"{base}{FERRY}/rules/names")
-    page.get_by_label("Try names, one a line").fill("Hull-Plate_BaseColor.png\ndeck_n.png\nquay stone.tga")
-    page.get_by_label("Names tried").locator("li").first.wait_for()
+    page.get_by_label("Test names, one per line").fill("Hull-Plate_BaseColor.png\ndeck_n.png\nquay stone.tga")
+    page.get_by_label("Tested names").locator("li").first.wait_for()
 
 
 @view
 def budget(page: Page, base: str) -> None:
     page.goto(f"{base}{FERRY}/rules/budget")
     measure = page.get_by_role("button", name="Measure")
-    measured = page.get_by_text("As advised")
+    measured = page.get_by_text("With every advised format")
     measure.or_(measured).first.wait_for()
     if measure.is_visible():
         measure.click()
@@ -149,35 +156,43 @@ def licences(page: Page, base: str) -> None:
 
 
 def cast(page: Page, base: str, name: str) -> None:
-    page.goto(f"{base}{FERRY}/masters")
-    page.get_by_label("Materials").get_by_role("link", name=name, exact=True).click()
+    page.goto(f"{base}{FERRY}/materials")
+    tree = page.get_by_label("Materials of the project")
+    tree.get_by_text("Deck plate", exact=True).wait_for()
+    tree.locator(".p-tree-node-toggle-button").nth(1).click()
+    tree.locator(".node").get_by_text(name, exact=True).click()
     drawn(page)
 
 
 @view
-def masters(page: Page, base: str) -> None:
+def materials(page: Page, base: str) -> None:
     cast(page, base, "Deck plate, worn")
 
 
 @view
+def library(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/materials/library")
+    page.locator("main img").first.wait_for(timeout=120_000)
+
+
+@view
 def layers(page: Page, base: str) -> None:
-    page.goto(f"{base}{FERRY}/masters/master/wet-ground")
+    page.goto(f"{base}{FERRY}/materials/master/wet-ground")
     drawn(page)
 
 
 @view
 def update(page: Page, base: str) -> None:
-    page.goto(f"{base}{FERRY}/masters")
-    page.get_by_role("link", name="2.0.0 waits").click()
+    page.goto(f"{base}{FERRY}/materials/update/plain-solid")
     page.locator(".pictures[data-ready=true]").wait_for(timeout=120_000)
 
 
 @view
-def written(page: Page, base: str) -> None:
-    page.goto(f"{base}{FERRY}/masters/write/wet-ground")
+def export(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/materials/write/wet-ground")
     page.get_by_role("radio", name="OpenUSD").check()
-    page.get_by_label("Texels a side").select_option("256")
-    page.get_by_role("button", name="Write 2 casts").click()
+    choose(page, "Size in texels", "256")
+    page.get_by_role("button", name="Export 2 casts").click()
     page.locator("[data-export] a").first.wait_for(timeout=120_000)
 
 
@@ -200,9 +215,6 @@ def main(wanted: list[str]) -> None:
             look(page, base)
             page.wait_for_timeout(2500)
             page.screenshot(path=CHECKOUT / "docs" / "screenshots" / f"{stem}.png")
-            if stem == "compare":
-                page.keyboard.press("z")
-                page.wait_for_timeout(3000)
             page.close()
             print(stem, flush=True)
 

@@ -20,7 +20,7 @@ from ground.places import CHECKOUT, data_home
 from ground.postgres import ensure_server, free_port, stop_server
 from ground.processes import supervisor_command
 
-__all__ = ["Refused", "Studio", "running"]
+__all__ = ["Refused", "Studio", "manage", "running"]
 
 _DISK_MB = 3000
 
@@ -173,12 +173,12 @@ def running() -> Iterator[Studio]:
     }  # fmt: skip
     studio = Studio(home, f"http://127.0.0.1:{port}", env, mounted)
     try:
-        _manage(env, "migrate", "--no-input", "-v", "0")
+        manage(env, "migrate", "--no-input", "-v", "0")
         script = (
             "from django.contrib.auth.models import User; from studio.people.models import AccessToken;"
             "print(AccessToken.make(User.objects.create_user('ada'), 'torture'))"
         )
-        studio.token = _manage(env, "shell", "-v", "0", "-c", script).strip().splitlines()[-1]
+        studio.token = manage(env, "shell", "-v", "0", "-c", script).strip().splitlines()[-1]
         log = (home / "studio.log").open("ab")
         studio.supervisor = subprocess.Popen(
             supervisor_command(port), cwd=CHECKOUT, env=env, stdout=log, stderr=log, start_new_session=True
@@ -201,6 +201,6 @@ def running() -> Iterator[Studio]:
             os.environ["FAIR_TEXEL_HOME"] = before
 
 
-def _manage(env: dict[str, str], *words: str) -> str:
+def manage(env: dict[str, str], *words: str) -> str:
     command = [sys.executable, "manage.py", *words]
     return subprocess.run(command, cwd=CHECKOUT, env=env, capture_output=True, text=True, check=True).stdout

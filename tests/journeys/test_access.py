@@ -22,7 +22,7 @@ REVIEWED = [
 ]
 # WCAG 2.5.8: 24 by 24 CSS pixels; links in a line of text are excepted.
 _SMALL = """() => [...document.querySelectorAll(
-  "a[href], button, input:not([type=hidden]), [role=tab], [role=combobox], [role=slider], [role=separator], [role=option]"
+  "a[href], button, input:not([type=hidden]), [role=tab], [role=combobox], [role=slider], [role=separator]"
 )].filter((one) => {
   const { width, height } = one.getBoundingClientRect();
   const inText = one.matches("a") && one.closest("p, li, td, th, .soft") && !one.matches(".p-button");

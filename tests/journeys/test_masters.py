@@ -46,7 +46,7 @@ def open_material(page, name: str) -> None:
 
 
 def derive(page, name: str) -> None:
-    materials(page).get_by_role("button", name="New cast").click()
+    page.get_by_role("button", name="New cast", exact=True).first.click()
     page.get_by_label("Name of the cast").fill(name)
     page.get_by_role("button", name="Make", exact=True).click()
     expect(page.get_by_role("heading", name=name, exact=True)).to_be_visible()

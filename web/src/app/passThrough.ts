@@ -10,4 +10,10 @@ export const passThrough = {
     node: { "aria-label": null },
     nodeToggleButton: { "aria-hidden": "true" },
   },
+  splitter: {
+    // Without a value until it is moved the first time; the panels know theirs.
+    gutterHandle: ({ instance }: { instance: { panelSizes?: number[] } }) => ({
+      "aria-valuenow": Math.round(instance.panelSizes?.[0] ?? 50),
+    }),
+  },
 };

@@ -2,7 +2,7 @@ import { definePreset } from "@primeuix/themes";
 import Aura from "@primeuix/themes/aura";
 import { ref, watchEffect } from "vue";
 
-import { ACCENT, DIM, GREYS, tokensAsCss } from "./tokens";
+import { ACCENT, DIM, GREYS, LIGHT, tokensAsCss } from "./tokens";
 
 const control = { paddingX: "0.55rem", paddingY: "0.27rem" };
 const quietButton = {
@@ -42,8 +42,14 @@ export const preset = definePreset(Aura, {
     button: {
       root: { paddingX: "0.65rem", paddingY: "0.27rem", iconOnlyWidth: "1.85rem", gap: "0.4rem" },
       colorScheme: {
-        light: { text: { secondary: quietButton }, outlined: { secondary: quietButton } },
-        dark: { text: { secondary: quietDimButton }, outlined: { secondary: quietDimButton } },
+        light: {
+          text: { secondary: quietButton, danger: { color: LIGHT.error } },
+          outlined: { secondary: quietButton },
+        },
+        dark: {
+          text: { secondary: quietDimButton, danger: { color: DIM.error } },
+          outlined: { secondary: quietDimButton },
+        },
       },
     },
     // The preset's own grey on grey is too faint to read at 12 pixels.
@@ -53,6 +59,12 @@ export const preset = definePreset(Aura, {
       colorScheme: {
         light: { root: { color: "{surface.700}", hoverColor: "{surface.900}" } },
         dark: { root: { color: "{surface.200}", hoverColor: "{surface.0}" } },
+      },
+    },
+    message: {
+      colorScheme: {
+        light: { warn: { color: LIGHT.warning }, error: { color: LIGHT.error } },
+        dark: { warn: { color: DIM.warning }, error: { color: DIM.error } },
       },
     },
     slider: {

@@ -52,7 +52,7 @@ const SHARED = {
   mono: '"Atkinson Hyperlegible Mono Variable", monospace',
 };
 
-const LIGHT = {
+export const LIGHT = {
   paper: "#f7f7f7",
   sheet: "#ffffff",
   line: "#d6d6d6",
