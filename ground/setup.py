@@ -139,4 +139,6 @@ def build_page() -> None:
     if _fresh(stamp, digest):
         return
     run_step("building the page", ["npm", "run", "build"], "the messages above come from the page's build", cwd=_WEB)
+    compress = [str(VENV_PYTHON), "-m", "whitenoise.compress", "--quiet", "dist"]
+    run_step("compressing the page", compress, "the messages above come from the compression", cwd=_WEB)
     stamp.write_text(digest)

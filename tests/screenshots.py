@@ -131,13 +131,6 @@ def rules(page: Page, base: str) -> None:
 
 
 @view
-def names(page: Page, base: str) -> None:
-    page.goto(f"{base}{FERRY}/rules/names")
-    page.get_by_label("Test names, one per line").fill("Hull-Plate_BaseColor.png\ndeck_n.png\nquay stone.tga")
-    page.get_by_label("Tested names").locator("li").first.wait_for()
-
-
-@view
 def budget(page: Page, base: str) -> None:
     page.goto(f"{base}{FERRY}/rules/budget")
     measure = page.get_by_role("button", name="Measure")
@@ -149,24 +142,16 @@ def budget(page: Page, base: str) -> None:
     page.get_by_text("No jobs").wait_for(timeout=240_000)
 
 
-@view
-def licences(page: Page, base: str) -> None:
-    page.goto(f"{base}{ORCHARD}/rules/licences")
-    page.get_by_label("Sets by licence").locator("article").first.wait_for()
-
-
 def cast(page: Page, base: str, name: str) -> None:
     page.goto(f"{base}{FERRY}/materials")
     tree = page.get_by_label("Materials of the project")
-    tree.get_by_text("Deck plate", exact=True).wait_for()
-    tree.locator(".p-tree-node-toggle-button").nth(1).click()
     tree.locator(".node").get_by_text(name, exact=True).click()
     drawn(page)
 
 
 @view
 def materials(page: Page, base: str) -> None:
-    cast(page, base, "Deck plate, worn")
+    cast(page, base, "Deck plate")
 
 
 @view

@@ -101,7 +101,12 @@ describe("events", () => {
     expect(asked).toEqual({ sets: 2, jobs: 2 });
     FakeSource.last.onopen();
     await flushPromises();
+    expect(asked, "what was just asked for is not asked for again at once").toEqual({ sets: 2, jobs: 2 });
+    await vi.advanceTimersByTimeAsync(3000);
     expect(asked).toEqual({ sets: 3, jobs: 3 });
+    FakeSource.last.onopen();
+    await flushPromises();
+    expect(asked).toEqual({ sets: 4, jobs: 4 });
     page.unmount();
     expect(FakeSource.last.closed).toBe(true);
   });

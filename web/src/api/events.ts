@@ -6,6 +6,8 @@ import { keys } from "./queries";
 const GATHER_MS = 150;
 const FIRST_PAUSE_MS = 1000;
 const LONGEST_PAUSE_MS = 30_000;
+/** What the page asks for at first is young; what changed before the line was open is asked for when that is drawn. */
+const FIRST_ROUND_MS = 3000;
 /** Whether the line to the server is down: what is shown may be out of date. */
 export const offline = ref(false);
 /** What else follows from a change. */
@@ -24,6 +26,8 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
   let source: EventSource | null = null;
   let timer = 0;
   let again = 0;
+  let first = 0;
+  let opened = false;
   let pause = FIRST_PAUSE_MS;
 
   async function refresh(): Promise<void> {
@@ -51,7 +55,9 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
     source.onopen = () => {
       pause = FIRST_PAUSE_MS;
       offline.value = false;
-      everything();
+      if (opened) everything();
+      else first = window.setTimeout(everything, FIRST_ROUND_MS);
+      opened = true;
     };
     // A lost line the browser takes up by itself; an answer that is none, it gives up on.
     source.onerror = () => {
@@ -67,5 +73,6 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
     offline.value = false;
     window.clearTimeout(timer);
     window.clearTimeout(again);
+    window.clearTimeout(first);
   });
 }

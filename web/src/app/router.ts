@@ -54,8 +54,16 @@ export const router = createRouter({
   ],
 });
 
+/** Begin to fetch the parts of a screen while it is asked who somebody is. A failure shows where they are used. */
+function fetchParts(to: RouteLocation): void {
+  for (const { components } of to.matched)
+    for (const part of Object.values(components ?? {}))
+      if (typeof part === "function") void (part as () => Promise<unknown>)().catch(() => {});
+}
+
 router.beforeEach(async (to) => {
   if (to.meta.open) return true;
+  fetchParts(to);
   const session = await currentSession();
   return session.name ? true : { name: "sign-in", query: { next: to.fullPath } };
 });
