@@ -73,7 +73,11 @@ export const preset = definePreset(Aura, {
         height: "24px",
         background: "transparent",
         hoverBackground: "transparent",
-        content: { width: "14px", height: "14px", background: "{primary.color}", shadow: "none" },
+        content: { width: "14px", height: "14px", shadow: "none" },
+      },
+      colorScheme: {
+        light: { handle: { content: { background: "{primary.color}" } } },
+        dark: { handle: { content: { background: "{primary.color}" } } },
       },
     },
     tree: { nodeToggleButton: { size: "24px" } },
