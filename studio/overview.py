@@ -51,7 +51,7 @@ class Standing(TypedDict):
     checks: list[CheckSets]
 
 
-def _counting(sets: Iterable[TextureSet]) -> Iterable[tuple[TextureSet, list[Finding]]]:
+def _with_open_findings(sets: Iterable[TextureSet]) -> Iterable[tuple[TextureSet, list[Finding]]]:
     """Each set with its findings that count. Prefetch findings__placement__file and waivers__by first."""
     for one in sets:
         in_force = waivers_in_force(one)
@@ -90,7 +90,7 @@ def _severities(projects: Collection[int]) -> Iterable[tuple[int, bool, set[str]
                 judged == revision,
                 {harm for harm, there in (("error", error), ("warning", warning)) if there},
             )
-    for one, findings in _counting(_read(TextureSet.objects.filter(pk__in=apart))):
+    for one, findings in _with_open_findings(_read(TextureSet.objects.filter(pk__in=apart))):
         yield one.project_id, one.judged == one.revision, {finding.severity for finding in findings}
 
 
@@ -114,7 +114,7 @@ def standing_of(project: Project) -> Standing:
     """What waits in a project, the checks that found most harm first."""
     checks: dict[str, tuple[int, set[int]]] = {}
     count = 0
-    for one, findings in _counting(_read(project.sets.all())):
+    for one, findings in _with_open_findings(_read(project.sets.all())):
         count += 1
         for finding in findings:
             harm, sets = checks.setdefault(finding.document["check"], (0, set()))
