@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Mapping
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db.models import Count, Exists, F, OuterRef, QuerySet, Window
 from django.db.models.functions import RowNumber
@@ -51,11 +51,19 @@ class Standing(TypedDict):
     checks: list[CheckSets]
 
 
-def _with_open_findings(sets: Iterable[TextureSet]) -> Iterable[tuple[TextureSet, list[Finding]]]:
+class _WithFindings(NamedTuple):
+    """A set, with those of its findings that count."""
+
+    set: TextureSet
+    findings: list[Finding]
+
+
+def _each_with_findings(sets: Iterable[TextureSet]) -> Iterable[_WithFindings]:
     """Each set with its findings that count. Prefetch findings__placement__file and waivers__by first."""
     for one in sets:
         in_force = waivers_in_force(one)
-        yield one, [f for f in one.findings.all() if f.severity in _HARM and waiver_for(f, in_force) is None]
+        counting = [f for f in one.findings.all() if f.severity in _HARM and waiver_for(f, in_force) is None]
+        yield _WithFindings(one, counting)
 
 
 def _read(rows: QuerySet[TextureSet]) -> QuerySet[TextureSet]:
@@ -90,7 +98,7 @@ def _severities(projects: Collection[int]) -> Iterable[tuple[int, bool, set[str]
                 judged == revision,
                 {harm for harm, there in (("error", error), ("warning", warning)) if there},
             )
-    for one, findings in _with_open_findings(_read(TextureSet.objects.filter(pk__in=apart))):
+    for one, findings in _each_with_findings(_read(TextureSet.objects.filter(pk__in=apart))):
         yield one.project_id, one.judged == one.revision, {finding.severity for finding in findings}
 
 
@@ -114,7 +122,7 @@ def standing_of(project: Project) -> Standing:
     """What waits in a project, the checks that found most harm first."""
     checks: dict[str, tuple[int, set[int]]] = {}
     count = 0
-    for one, findings in _with_open_findings(_read(project.sets.all())):
+    for one, findings in _each_with_findings(_read(project.sets.all())):
         count += 1
         for finding in findings:
             harm, sets = checks.setdefault(finding.document["check"], (0, set()))

@@ -8,6 +8,9 @@ const message =
   "Use a part of parts/fields or a PrimeVue component; say why where only a native control will do.";
 const CONTROLS = ["button", "select", "input", "textarea", "dialog", "details", "progress", "meter"];
 
+/** Such an array is another one at every look: what is watched seems changed whenever its data are read again. */
+const NEW_ARRAY = "CallExpression[callee.name='watch'] > ArrowFunctionExpression:first-child > ArrayExpression";
+
 export default [
   { ignores: ["dist/", "src/api/generated/", "*.config.*"] },
   ...typescript.configs.recommendedTypeChecked,
@@ -33,6 +36,7 @@ export default [
       "vue/multi-word-component-names": "off",
       "vue/no-restricted-html-elements": ["error", ...CONTROLS.map((element) => ({ element, message }))],
       "no-undef": "off",
+      "no-restricted-syntax": ["error", { selector: NEW_ARRAY, message: "Give watch an array of getters." }],
       "max-lines": ["error", { max: 250 }],
       "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],
     },

@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from ninja import Path, Router
 
 from studio.api.access import project_for, user_of
-from studio.api.schemas.budget import Queued
+from studio.api.schemas.jobs import Queued
 from studio.deliveries import asked
 from studio.deliveries.advice import ask_to_advise
 from studio.deliveries.facts import BudgetOut, MemoryOut

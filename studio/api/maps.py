@@ -11,6 +11,7 @@ from ninja import Path, Router
 from studio import store
 from studio.api.access import project_for, user_of
 from studio.api.caching import picture_headers, png
+from studio.api.schemas.jobs import Queued
 from studio.api.schemas.maps import (
     AlphaRole,
     ChannelCounts,
@@ -19,7 +20,6 @@ from studio.api.schemas.maps import (
     DerivedMap,
     LayerIn,
     Place,
-    Queued,
     RecipeIn,
     ShareIn,
     TrialsIn,

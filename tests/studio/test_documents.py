@@ -86,3 +86,15 @@ def test_no_part_of_the_studio_hands_on_objects_of_any_shape():
                 continue
             loose += [f"{path.name}:{node.lineno}" for one in notes if one and "dict[str, Any]" in ast.unparse(one)]
     assert loose == ["restoring.py:139"]  # a function's own
+
+
+def test_no_two_schemas_of_the_api_have_one_name():
+    """The API's document names them by their class alone: of two with one name, one would stand for both."""
+    classes = [
+        node.name
+        for path in (STUDIO / "api").rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.ClassDef) and any("Schema" in ast.unparse(base) for base in node.bases)
+    ]
+    assert len(classes) > 50  # so many that the walk has found them
+    assert sorted(classes) == sorted(set(classes))

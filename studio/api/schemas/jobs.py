@@ -17,3 +17,9 @@ class JobOut(Schema):
     message: str
     attempt: int
     created: datetime
+
+
+class Queued(Schema):
+    """job: its number; GET /projects/{slug}/jobs tells how it goes."""
+
+    job: int

@@ -56,7 +56,3 @@ class ChannelCounts(Schema):
 class TrialsIn(Schema):
     formats: list[str]
     quality: str = "normal"
-
-
-class Queued(Schema):
-    job: int

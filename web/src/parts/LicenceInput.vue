@@ -25,8 +25,12 @@ const common = (key: "licence" | "credit"): string => {
 const licence = ref("");
 const credit = ref("");
 watch(
-  () => [props.sets.join(), common("licence"), common("credit")],
-  ([, name, credited]) => ([licence.value, credit.value] = [name!, credited!]),
+  [() => props.sets.join(), () => common("licence"), () => common("credit")],
+  ([sets, name, credited], [setsBefore, nameBefore, creditedBefore]) => {
+    // What is being typed stays when others change the licence meanwhile.
+    if (sets !== setsBefore || licence.value === nameBefore) licence.value = name;
+    if (sets !== setsBefore || credit.value === creditedBefore) credit.value = credited;
+  },
   { immediate: true },
 );
 const known = computed(() => {

@@ -75,11 +75,11 @@ async function applyMaterial(): Promise<void> {
   }, "The maps of this material cannot be loaded.");
 }
 watch(
-  () => [
-    props.sheet.shader?.code,
-    props.sheet.opacity_mode,
-    props.sheet.cut_off,
-    JSON.stringify(slots.value),
+  [
+    () => props.sheet.shader?.code,
+    () => props.sheet.opacity_mode,
+    () => props.sheet.cut_off,
+    () => JSON.stringify(slots.value),
   ],
   applyMaterial,
 );

@@ -134,7 +134,7 @@ onBeforeUnmount(() => {
 });
 
 watch(() => ({ ...props.look }), draw);
-watch(() => [props.look.repeat, beside()], fit);
+watch([() => props.look.repeat, beside], fit);
 
 function onScreen(place: { x: number; y: number; width: number; height: number }) {
   const { zoom: scale, left, top } = standing.value;

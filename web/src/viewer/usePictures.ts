@@ -140,14 +140,14 @@ export function usePictures(
   }
 
   watch(
-    () => [
-      props.map.digest,
-      props.map.id,
-      apart(),
-      compared(),
-      props.look.level,
-      props.look.level && props.chain,
-      props.other?.key,
+    [
+      () => props.map.digest,
+      () => props.map.id,
+      apart,
+      compared,
+      () => props.look.level,
+      () => props.look.level && props.chain,
+      () => props.other?.key,
     ],
     load,
   );

@@ -65,6 +65,6 @@ export function useTexelLine(
     pointer = at;
     readOut();
   }
-  watch(() => [props.map.digest, props.map.id], load, { immediate: true });
+  watch([() => props.map.digest, () => props.map.id], load, { immediate: true });
   return { line, point };
 }

@@ -4,8842 +4,8806 @@
  */
 
 export interface paths {
-  "/api/catalogue": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Catalogue
-     * @description All of it; it changes only with the application.
-     */
-    get: operations["studio_api_catalogue_catalogue"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/health": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Health
-     * @description Whether database, store, queue and workers are well; 503 when one is not.
-     */
-    get: operations["studio_api_session_health"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Masters
-     * @description The library. search: words of the title or the name.
-     */
-    get: operations["studio_api_masters_list_masters"];
-    put?: never;
-    /**
-     * Create
-     * @description A new master with a draft.
-     */
-    post: operations["studio_api_masters_create"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/begin": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Begin
-     * @description A new master with a draft that works: a plain surface of three maps, to be changed.
-     */
-    post: operations["studio_api_masters_begin"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/catalogue": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Catalogue
-     * @description What sheets are made of.
-     */
-    get: operations["studio_api_masters_show_catalogue"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/chain": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Chain
-     * @description The expression of a chain.
-     */
-    post: operations["studio_api_masters_chain"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/import": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Import Material
-     * @description Masters in a MaterialX or glTF file, and what of it a sheet cannot say. Nothing is kept.
-     */
-    post: operations["studio_api_masters_import_material"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/read": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Read
-     * @description Read a sheet that is being edited: rows, remarks, cost, shader. Nothing is kept.
-     */
-    post: operations["studio_api_masters_read"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/symptoms": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Symptoms
-     * @description What surfaces look like when a target reads their maps wrongly, with cause and remedy.
-     */
-    get: operations["studio_api_masters_symptoms"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Show */
-    get: operations["studio_api_masters_show"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/{name}/difference": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Difference
-     * @description What differs between two versions, row by row; "draft" is what is worked on.
-     */
-    get: operations["studio_api_masters_difference"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/{name}/draft": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Draft
-     * @description Keep what is worked on; versions stay as they are. For keepers.
-     */
-    put: operations["studio_api_masters_put_draft"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/{name}/keepers/{person}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Keeper
-     * @description Let somebody change the master as well. For keepers.
-     */
-    put: operations["studio_api_masters_put_keeper"];
-    post?: never;
-    /**
-     * Delete Keeper
-     * @description Let somebody change the master no more; one keeper must be left. For keepers.
-     */
-    delete: operations["studio_api_masters_delete_keeper"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/{name}/publish": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Publish
-     * @description Make an immutable version of the draft, numbered by what it breaks. For keepers.
-     */
-    post: operations["studio_api_masters_publish"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/{name}/versions/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Version
-     * @description A version's document, as the command line reads it.
-     */
-    get: operations["studio_api_masters_version"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/masters/{name}/versions/{number}/deprecated": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Deprecated
-     * @description Say that a version should not be adopted any more, or may be again. For keepers.
-     */
-    put: operations["studio_api_masters_put_deprecated"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/password": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Password
-     * @description Change one's own password; other sessions end by it.
-     */
-    put: operations["studio_api_session_put_password"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** List Projects */
-    get: operations["studio_api_projects_list_projects"];
-    put?: never;
-    /**
-     * Make Project
-     * @description A new project, which may begin from a target, another project's rules, or the sample folder; whoever makes it may
-     *     set its rules.
-     */
-    post: operations["studio_api_projects_make_project"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One Project */
-    get: operations["studio_api_projects_one_project"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    /**
-     * Change Project
-     * @description Choose the target that the project delivers to by default. Can be undone.
-     */
-    patch: operations["studio_api_projects_change_project"];
-    trace?: never;
-  };
-  "/api/projects/{slug}/budget": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Show */
-    get: operations["studio_api_budget_show"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/budget/measure": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Measure
-     * @description Measure formats for every file of a target, in a worker.
-     */
-    post: operations["studio_api_budget_measure"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/budget/projects": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * By Project
-     * @description What each project that one may look at takes for its own target.
-     */
-    get: operations["studio_api_budget_by_project"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/budget/targets": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * By Target
-     * @description What the project would take for each target that it may deliver to.
-     */
-    get: operations["studio_api_budget_by_target"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/deliveries": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** List Deliveries */
-    get: operations["studio_api_deliveries_list_deliveries"];
-    put?: never;
-    /**
-     * Deliver
-     * @description Build a delivery in a worker. It gets a number and a folder of its own; nothing is overwritten.
-     */
-    post: operations["studio_api_deliveries_deliver"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/deliveries/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Plan
-     * @description What would be written, before anything is. Nothing is changed.
-     */
-    post: operations["studio_api_deliveries_plan"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/deliveries/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One Delivery */
-    get: operations["studio_api_deliveries_one_delivery"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/deliveries/{number}/zip": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Download */
-    get: operations["studio_api_deliveries_download"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/habit": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Habit
-     * @description What the suffixes of the project's files were taken for, with three pictures each.
-     */
-    get: operations["studio_api_habits_habit"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/habit/copy": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Copy
-     * @description Take over what was taught in another project, beside what was taught here.
-     */
-    post: operations["studio_api_habits_copy"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/habit/document": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Document
-     * @description What was taught, as a habit document that the command line reads.
-     */
-    get: operations["studio_api_habits_document"];
-    /**
-     * Put Document
-     * @description Take a habit document in place of what was taught so far.
-     */
-    put: operations["studio_api_habits_put_document"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/habit/sort-again": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Sort Again
-     * @description Sort everything that was taken in once more, by what is taught now. What was decided by hand stays.
-     */
-    post: operations["studio_api_habits_sort_again"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/habit/teach": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Teach
-     * @description Say what suffixes mean. All files that have them are sorted again, in a worker, as one change.
-     */
-    post: operations["studio_api_habits_teach"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/intakes": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** List Intakes */
-    get: operations["studio_api_intakes_list_intakes"];
-    put?: never;
-    /** Open Intake */
-    post: operations["studio_api_intakes_open_intake"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/intakes/sample": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Sample
-     * @description Take in the sample folder, drawn in a worker: something to try the tool on.
-     */
-    post: operations["studio_api_intakes_sample"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/intakes/{pk}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One Intake */
-    get: operations["studio_api_intakes_one_intake"];
-    put?: never;
-    post?: never;
-    /**
-     * Drop
-     * @description Give up an intake that was not sorted yet (a cancelled upload).
-     */
-    delete: operations["studio_api_intakes_drop"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/intakes/{pk}/files": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Add File
-     * @description Take one file; path is its place in the folder it came from.
-     */
-    post: operations["studio_api_intakes_add_file"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/intakes/{pk}/sort": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Sort
-     * @description Close the intake and sort its files into sets, in a worker; once more when that failed.
-     */
-    post: operations["studio_api_intakes_sort"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/intakes/{pk}/zip": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Add Zip
-     * @description Take every file of a zip that can be taken; the others come with the reason, and no digest.
-     */
-    post: operations["studio_api_intakes_add_zip"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/jobs": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Jobs
-     * @description Jobs that wait or run, and those that ended within the last minute.
-     */
-    get: operations["studio_api_jobs_list_jobs"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/jobs/{pk}/cancel": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Stop */
-    post: operations["studio_api_jobs_stop"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/log": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Log
-     * @description The security log of the project: changes of rights and members, refusals; the newest 200 lines.
-     */
-    get: operations["studio_api_projects_show_log"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/alpha": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Use Alpha
-     * @description Give the file's alpha channel a role of its own in the same set.
-     */
-    post: operations["studio_api_maps_use_alpha"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/copy-recipe": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Copy Recipe
-     * @description Give the maps of the same role in other sets this map's steps, as one change.
-     */
-    post: operations["studio_api_maps_copy_recipe"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/derive": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Derive
-     * @description A new map of the set in another role, made from this map's file by steps.
-     */
-    post: operations["studio_api_maps_derive"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/histogram": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Histogram
-     * @description By channel letter, from every texel of the map.
-     */
-    get: operations["studio_api_maps_show_histogram"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/layer": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Use Layer
-     * @description Choose another picture of a file that holds several, by its name.
-     */
-    post: operations["studio_api_maps_use_layer"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/mips": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Mips
-     * @description The map's mip chain beside plain averaging, level by level, in numbers.
-     */
-    get: operations["studio_api_maps_show_mips"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/mips/{level}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Level
-     * @description A PNG of one level, at its own size. naive: as plain averaging of the stored numbers makes it.
-     *
-     *     Add the digests of the map and of the normal map as v.
-     */
-    get: operations["studio_api_maps_show_level"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/misread": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Misreadings
-     * @description What happens when a target reads the map wrongly, in figures.
-     */
-    get: operations["studio_api_maps_show_misreadings"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/misread/{key}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Misread
-     * @description A PNG of the map as that misreading leaves it. Add the digest as v.
-     */
-    get: operations["studio_api_maps_show_misread"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/picture": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show
-     * @description A PNG of the map. side: longest side, 0 for the largest that there is (4096); source: without its recipe.
-     *
-     *     Add the digest as v.
-     */
-    get: operations["studio_api_maps_show"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/place": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Place
-     * @description Give a map a role in a set (an existing one, or a new one by name), or none.
-     */
-    post: operations["studio_api_maps_place"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/preview": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Try Out
-     * @description A PNG of the map as a recipe (JSON) would leave it, at screen resolution. Nothing is kept.
-     *
-     *     role: read the map's file in another role, to try a derived map out.
-     */
-    get: operations["studio_api_maps_try_out"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/recipe": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Recipe
-     * @description Replace the steps of a map. The source stays as it is.
-     */
-    put: operations["studio_api_maps_put_recipe"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/share": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Share
-     * @description Let another set use a map as well, in the same role.
-     */
-    post: operations["studio_api_maps_share"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/tile/{level}/{column}/{row}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Tile
-     * @description A PNG of one cell of 512 pixels a side; each pixel the mean of 2^level texels a side. Add the digest as v.
-     */
-    get: operations["studio_api_maps_show_tile"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/trials": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Trials
-     * @description What was tried on the map so far.
-     */
-    get: operations["studio_api_maps_show_trials"];
-    put?: never;
-    /**
-     * Try On
-     * @description Try formats on the whole map, in a worker. Nothing about the map changes.
-     */
-    post: operations["studio_api_maps_try_on"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/trials/{format}/{what}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show Trial
-     * @description A PNG of a trial. what: decoded, or error (where it lies, white for 10 CIEDE2000, 10 degrees, a step of 0.1).
-     */
-    get: operations["studio_api_maps_show_trial"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/maps/{pk}/values": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Values
-     * @description Stored numbers of a rectangle, little-endian; the headers X-Texel-* say what they are.
-     */
-    get: operations["studio_api_maps_values"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Show
-     * @description The masters that the project uses, and its casts.
-     */
-    get: operations["studio_api_casts_show"];
-    put?: never;
-    /**
-     * Create
-     * @description A cast of a master, or of another cast.
-     */
-    post: operations["studio_api_casts_create"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/exports": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Exports
-     * @description What was written of casts lately, the newest first.
-     */
-    get: operations["studio_api_casts_list_exports"];
-    put?: never;
-    /**
-     * Order Export
-     * @description Write casts of one master in an open format, or bake them into maps, in a worker.
-     */
-    post: operations["studio_api_casts_order_export"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/exports/{pk}/file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Export File
-     * @description The file that was written.
-     */
-    get: operations["studio_api_casts_export_file"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/import": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Take In
-     * @description Put a master that was read from a file into the library, with a version, and cast it in the project at once.
-     *
-     *     Slots are filled from sets that hold files of the same names.
-     */
-    post: operations["studio_api_casts_take_in"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/masters/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Adopt
-     * @description Use a version of a master; casts are carried over. Can be undone.
-     */
-    put: operations["studio_api_casts_adopt"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/masters/{name}/compare": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Compare
-     * @description All casts of a master side by side: every parameter's value in each, and which set fills each slot.
-     */
-    get: operations["studio_api_casts_compare"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/masters/{name}/impact": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Impact
-     * @description What taking a version would do to the project's casts. Nothing is changed.
-     */
-    post: operations["studio_api_casts_impact"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/masters/{name}/pinned": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Pinned
-     * @description Stay with the version in use, whatever comes.
-     */
-    put: operations["studio_api_casts_put_pinned"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/picture": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Slot Picture
-     * @description A PNG of what a set gives a slot, packed and turned as the slot takes it.
-     *
-     *     expects: the slot's role or layout; space: its colour space; fed: the role of the map taken in its place, if any.
-     */
-    get: operations["studio_api_casts_slot_picture"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/stack": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Stack
-     * @description A new layered master, as a draft, of casts as they are, the lowest first.
-     */
-    post: operations["studio_api_casts_stack"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/{pk}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Show Cast */
-    get: operations["studio_api_casts_show_cast"];
-    put?: never;
-    post?: never;
-    /** Delete */
-    delete: operations["studio_api_casts_delete"];
-    options?: never;
-    head?: never;
-    /**
-     * Change
-     * @description Change parameters, slots or the name; of several casts at once where others are named.
-     */
-    patch: operations["studio_api_casts_change"];
-    trace?: never;
-  };
-  "/api/projects/{slug}/materials/{pk}/fill": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Fill
-     * @description Fill every slot that a set has maps for.
-     */
-    post: operations["studio_api_casts_fill"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/members": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** List Members */
-    get: operations["studio_api_projects_list_members"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/members/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Member
-     * @description Let somebody look, prepare or set the rules. The last one who may set the rules keeps that right.
-     */
-    put: operations["studio_api_projects_put_member"];
-    post?: never;
-    /**
-     * Delete Member
-     * @description Take somebody out of the project, or leave it. The last one who may set the rules stays.
-     */
-    delete: operations["studio_api_projects_delete_member"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/names": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Names
-     * @description Every file that serves in a set, judged by the project's rules.
-     */
-    get: operations["studio_api_names_list_names"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/names/learn": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Learn
-     * @description Rules that most names follow. Nothing is kept.
-     */
-    post: operations["studio_api_names_learn"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/names/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Plan
-     * @description What renaming would do, and what stands in its way. Nothing is changed.
-     */
-    post: operations["studio_api_names_plan"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/names/rename": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Rename
-     * @description Rename files as one change, which is undone as one. All or nothing.
-     */
-    post: operations["studio_api_names_rename"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/names/try": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Try Names
-     * @description Judge any names, by rules that need not be kept.
-     */
-    post: operations["studio_api_names_try_names"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/overview": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Project Overview
-     * @description What waits in the project: sets by what was found, sets that changed since their delivery, the last changes.
-     */
-    get: operations["studio_api_projects_project_overview"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/redo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Redo
-     * @description Make one's own change that was taken back last once more.
-     */
-    post: operations["studio_api_projects_redo"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/rules/{kind}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Rules
-     * @description Every rule of a kind that the project may use, the newest version of each.
-     */
-    get: operations["studio_api_rules_list_rules"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/rules/{kind}/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Rule
-     * @description A new version of a rule of the project's own. What was made by older versions stays as it is.
-     */
-    put: operations["studio_api_rules_put_rule"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/rules/{kind}/{name}/copy": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Copy Rule
-     * @description Copy a rule from another project that one may look at; the copy keeps its origin.
-     */
-    post: operations["studio_api_rules_copy_rule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/rules/{kind}/{name}/difference": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Difference
-     * @description What differs between two versions; number 0 is the ready-made document of that name.
-     */
-    get: operations["studio_api_rules_difference"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/rules/{kind}/{name}/versions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** List Versions */
-    get: operations["studio_api_rules_list_versions"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/rules/{kind}/{name}/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * One Version
-     * @description One version's document, as the command line reads it.
-     */
-    get: operations["studio_api_rules_one_version"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Sets
-     * @description Everything that the list of sets shows, in a handful of queries however many sets there are.
-     */
-    get: operations["studio_api_sets_list_sets"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets.json": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Export Sets
-     * @description All sets with their recipes, as `texel deliver --sets` and `texel check --sets` read them.
-     */
-    get: operations["studio_api_projects_export_sets"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/licence": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Licence
-     * @description Say under which licence sets came, as one change.
-     */
-    put: operations["studio_api_sets_put_licence"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/merge": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Merge */
-    post: operations["studio_api_sets_merge"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/names": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Rename Many
-     * @description Give several sets new names, as one change.
-     */
-    put: operations["studio_api_sets_rename_many"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/steps": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Add Steps
-     * @description Put steps behind those of a role's maps in several sets, as one change.
-     */
-    post: operations["studio_api_sets_add_steps"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/{pk}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One Set */
-    get: operations["studio_api_sets_one_set"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    /** Rename */
-    patch: operations["studio_api_sets_rename"];
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/{pk}/file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * One File
-     * @description One output as it would be delivered, for somebody who needs just this file now.
-     */
-    get: operations["studio_api_sets_one_file"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/{pk}/judge": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Judge
-     * @description Judge a set again, for instance after its job failed.
-     */
-    post: operations["studio_api_sets_judge"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/{pk}/metres": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Metres
-     * @description Say how much surface the width of the set's texture covers; None for unknown.
-     */
-    put: operations["studio_api_sets_put_metres"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/{pk}/outputs": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Outputs
-     * @description What a target makes of the set: its files, and where each channel comes from. Raises 422 when it cannot.
-     *
-     *     untouched: of the set as it was before any step.
-     */
-    get: operations["studio_api_sets_outputs"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/{pk}/packed": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Packed
-     * @description The picture of one output (by its path), or of one of its channels, from the pixels that would be delivered.
-     *
-     *     untouched: of the set as it was before any step.
-     */
-    get: operations["studio_api_sets_packed"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/{pk}/split": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Split */
-    post: operations["studio_api_sets_split"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/sets/{pk}/try-output": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Try Output
-     * @description A PNG of what a target that is not kept would make of the set. Nothing is changed.
-     */
-    post: operations["studio_api_sets_try_output"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/targets": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** List Targets */
-    get: operations["studio_api_projects_list_targets"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/targets/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * One Target
-     * @description The target's document, as the command line reads it.
-     */
-    get: operations["studio_api_projects_one_target"];
-    /**
-     * Put Target
-     * @description A new version of a target of the project's own. Deliveries made before keep theirs.
-     */
-    put: operations["studio_api_projects_put_target"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Undo
-     * @description Take back one's own last change; what others changed since stays, and is told.
-     */
-    post: operations["studio_api_projects_undo"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/waivers": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Waivers
-     * @description All waivers of the project, the newest first, revoked ones too.
-     */
-    get: operations["studio_api_waivers_list_waivers"];
-    put?: never;
-    /**
-     * Waive
-     * @description Live with a finding until its map changes, or until a day. Needs the right to set rules.
-     */
-    post: operations["studio_api_waivers_waive"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{slug}/waivers/{pk}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /**
-     * Revoke
-     * @description Take a waiver back; the finding counts again.
-     */
-    delete: operations["studio_api_waivers_revoke"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/session": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Session */
-    get: operations["studio_api_session_session"];
-    put?: never;
-    /**
-     * Sign In
-     * @description Sign in. After several failures each further one takes longer; then name and address are locked for a while.
-     */
-    post: operations["studio_api_session_sign_in"];
-    /** Sign Out */
-    delete: operations["studio_api_session_sign_out"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sessions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /**
-     * End Sessions
-     * @description End all other sessions of one's own, on whatever machine.
-     */
-    delete: operations["studio_api_session_end_sessions"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/steps": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** List Steps */
-    get: operations["studio_api_steps_list_steps"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/tokens": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Tokens
-     * @description One's own tokens; what they are is shown only when they are made.
-     */
-    get: operations["studio_api_session_list_tokens"];
-    put?: never;
-    /**
-     * Make Token
-     * @description A token for scripts, shown this once. Send it as Authorization: Bearer TOKEN.
-     */
-    post: operations["studio_api_session_make_token"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/tokens/{pk}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /**
-     * Revoke Token
-     * @description Take a token back; whoever uses it is refused from now on.
-     */
-    delete: operations["studio_api_session_revoke_token"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Catalogue
+         * @description All of it; it changes only with the application.
+         */
+        get: operations["studio_api_catalogue_catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Health
+         * @description Whether database, store, queue and workers are well; 503 when one is not.
+         */
+        get: operations["studio_api_session_health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Masters
+         * @description The library. search: words of the title or the name.
+         */
+        get: operations["studio_api_masters_list_masters"];
+        put?: never;
+        /**
+         * Create
+         * @description A new master with a draft.
+         */
+        post: operations["studio_api_masters_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description A new master with a draft that works: a plain surface of three maps, to be changed.
+         */
+        post: operations["studio_api_masters_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Catalogue
+         * @description What sheets are made of.
+         */
+        get: operations["studio_api_masters_show_catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/chain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Chain
+         * @description The expression of a chain.
+         */
+        post: operations["studio_api_masters_chain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Material
+         * @description Masters in a MaterialX or glTF file, and what of it a sheet cannot say. Nothing is kept.
+         */
+        post: operations["studio_api_masters_import_material"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Read a sheet that is being edited: rows, remarks, cost, shader. Nothing is kept.
+         */
+        post: operations["studio_api_masters_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/symptoms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Symptoms
+         * @description What surfaces look like when a target reads their maps wrongly, with cause and remedy.
+         */
+        get: operations["studio_api_masters_symptoms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show */
+        get: operations["studio_api_masters_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Difference
+         * @description What differs between two versions, row by row; "draft" is what is worked on.
+         */
+        get: operations["studio_api_masters_difference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Draft
+         * @description Keep what is worked on; versions stay as they are. For keepers.
+         */
+        put: operations["studio_api_masters_put_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/keepers/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Keeper
+         * @description Let somebody change the master as well. For keepers.
+         */
+        put: operations["studio_api_masters_put_keeper"];
+        post?: never;
+        /**
+         * Delete Keeper
+         * @description Let somebody change the master no more; one keeper must be left. For keepers.
+         */
+        delete: operations["studio_api_masters_delete_keeper"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Publish
+         * @description Make an immutable version of the draft, numbered by what it breaks. For keepers.
+         */
+        post: operations["studio_api_masters_publish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Version
+         * @description A version's document, as the command line reads it.
+         */
+        get: operations["studio_api_masters_version"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/{name}/versions/{number}/deprecated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Deprecated
+         * @description Say that a version should not be adopted any more, or may be again. For keepers.
+         */
+        put: operations["studio_api_masters_put_deprecated"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Password
+         * @description Change one's own password; other sessions end by it.
+         */
+        put: operations["studio_api_session_put_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Projects */
+        get: operations["studio_api_projects_list_projects"];
+        put?: never;
+        /**
+         * Make Project
+         * @description A new project, which may begin from a target, another project's rules, or the sample folder; whoever makes it may
+         *     set its rules.
+         */
+        post: operations["studio_api_projects_make_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One Project */
+        get: operations["studio_api_projects_one_project"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Project
+         * @description Choose the target that the project delivers to by default. Can be undone.
+         */
+        patch: operations["studio_api_projects_change_project"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show */
+        get: operations["studio_api_budget_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/budget/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Measure formats for every file of a target, in a worker.
+         */
+        post: operations["studio_api_budget_measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/budget/projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Project
+         * @description What each project that one may look at takes for its own target.
+         */
+        get: operations["studio_api_budget_by_project"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/budget/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Target
+         * @description What the project would take for each target that it may deliver to.
+         */
+        get: operations["studio_api_budget_by_target"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Deliveries */
+        get: operations["studio_api_deliveries_list_deliveries"];
+        put?: never;
+        /**
+         * Deliver
+         * @description Build a delivery in a worker. It gets a number and a folder of its own; nothing is overwritten.
+         */
+        post: operations["studio_api_deliveries_deliver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/deliveries/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description What would be written, before anything is. Nothing is changed.
+         */
+        post: operations["studio_api_deliveries_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/deliveries/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One Delivery */
+        get: operations["studio_api_deliveries_one_delivery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/deliveries/{number}/zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Download */
+        get: operations["studio_api_deliveries_download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/habit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Habit
+         * @description What the suffixes of the project's files were taken for, with three pictures each.
+         */
+        get: operations["studio_api_habits_habit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/habit/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description Take over what was taught in another project, beside what was taught here.
+         */
+        post: operations["studio_api_habits_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/habit/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Document
+         * @description What was taught, as a habit document that the command line reads.
+         */
+        get: operations["studio_api_habits_document"];
+        /**
+         * Put Document
+         * @description Take a habit document in place of what was taught so far.
+         */
+        put: operations["studio_api_habits_put_document"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/habit/sort-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sort Again
+         * @description Sort everything that was taken in once more, by what is taught now. What was decided by hand stays.
+         */
+        post: operations["studio_api_habits_sort_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/habit/teach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Teach
+         * @description Say what suffixes mean. All files that have them are sorted again, in a worker, as one change.
+         */
+        post: operations["studio_api_habits_teach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/intakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Intakes */
+        get: operations["studio_api_intakes_list_intakes"];
+        put?: never;
+        /** Open Intake */
+        post: operations["studio_api_intakes_open_intake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/intakes/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sample
+         * @description Take in the sample folder, drawn in a worker: something to try the tool on.
+         */
+        post: operations["studio_api_intakes_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/intakes/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One Intake */
+        get: operations["studio_api_intakes_one_intake"];
+        put?: never;
+        post?: never;
+        /**
+         * Drop
+         * @description Give up an intake that was not sorted yet (a cancelled upload).
+         */
+        delete: operations["studio_api_intakes_drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/intakes/{pk}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add File
+         * @description Take one file; path is its place in the folder it came from.
+         */
+        post: operations["studio_api_intakes_add_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/intakes/{pk}/sort": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sort
+         * @description Close the intake and sort its files into sets, in a worker; once more when that failed.
+         */
+        post: operations["studio_api_intakes_sort"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/intakes/{pk}/zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Zip
+         * @description Take every file of a zip that can be taken; the others come with the reason, and no digest.
+         */
+        post: operations["studio_api_intakes_add_zip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jobs
+         * @description Jobs that wait or run, and those that ended within the last minute.
+         */
+        get: operations["studio_api_jobs_list_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/jobs/{pk}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop */
+        post: operations["studio_api_jobs_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Log
+         * @description The security log of the project: changes of rights and members, refusals; the newest 200 lines.
+         */
+        get: operations["studio_api_projects_show_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/alpha": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Alpha
+         * @description Give the file's alpha channel a role of its own in the same set.
+         */
+        post: operations["studio_api_maps_use_alpha"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/copy-recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Recipe
+         * @description Give the maps of the same role in other sets this map's steps, as one change.
+         */
+        post: operations["studio_api_maps_copy_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/derive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Derive
+         * @description A new map of the set in another role, made from this map's file by steps.
+         */
+        post: operations["studio_api_maps_derive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/histogram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Histogram
+         * @description By channel letter, from every texel of the map.
+         */
+        get: operations["studio_api_maps_show_histogram"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/layer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Layer
+         * @description Choose another picture of a file that holds several, by its name.
+         */
+        post: operations["studio_api_maps_use_layer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/mips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Mips
+         * @description The map's mip chain beside plain averaging, level by level, in numbers.
+         */
+        get: operations["studio_api_maps_show_mips"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/mips/{level}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Level
+         * @description A PNG of one level, at its own size. naive: as plain averaging of the stored numbers makes it.
+         *
+         *     Add the digests of the map and of the normal map as v.
+         */
+        get: operations["studio_api_maps_show_level"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/misread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Misreadings
+         * @description What happens when a target reads the map wrongly, in figures.
+         */
+        get: operations["studio_api_maps_show_misreadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/misread/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Misread
+         * @description A PNG of the map as that misreading leaves it. Add the digest as v.
+         */
+        get: operations["studio_api_maps_show_misread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show
+         * @description A PNG of the map. side: longest side, 0 for the largest that there is (4096); source: without its recipe.
+         *
+         *     Add the digest as v.
+         */
+        get: operations["studio_api_maps_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place
+         * @description Give a map a role in a set (an existing one, or a new one by name), or none.
+         */
+        post: operations["studio_api_maps_place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Try Out
+         * @description A PNG of the map as a recipe (JSON) would leave it, at screen resolution. Nothing is kept.
+         *
+         *     role: read the map's file in another role, to try a derived map out.
+         */
+        get: operations["studio_api_maps_try_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Recipe
+         * @description Replace the steps of a map. The source stays as it is.
+         */
+        put: operations["studio_api_maps_put_recipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share
+         * @description Let another set use a map as well, in the same role.
+         */
+        post: operations["studio_api_maps_share"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/tile/{level}/{column}/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Tile
+         * @description A PNG of one cell of 512 pixels a side; each pixel the mean of 2^level texels a side. Add the digest as v.
+         */
+        get: operations["studio_api_maps_show_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Trials
+         * @description What was tried on the map so far.
+         */
+        get: operations["studio_api_maps_show_trials"];
+        put?: never;
+        /**
+         * Try On
+         * @description Try formats on the whole map, in a worker. Nothing about the map changes.
+         */
+        post: operations["studio_api_maps_try_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/trials/{format}/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Trial
+         * @description A PNG of a trial. what: decoded, or error (where it lies, white for 10 CIEDE2000, 10 degrees, a step of 0.1).
+         */
+        get: operations["studio_api_maps_show_trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/maps/{pk}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Values
+         * @description Stored numbers of a rectangle, little-endian; the headers X-Texel-* say what they are.
+         */
+        get: operations["studio_api_maps_values"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show
+         * @description The masters that the project uses, and its casts.
+         */
+        get: operations["studio_api_casts_show"];
+        put?: never;
+        /**
+         * Create
+         * @description A cast of a master, or of another cast.
+         */
+        post: operations["studio_api_casts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Exports
+         * @description What was written of casts lately, the newest first.
+         */
+        get: operations["studio_api_casts_list_exports"];
+        put?: never;
+        /**
+         * Order Export
+         * @description Write casts of one master in an open format, or bake them into maps, in a worker.
+         */
+        post: operations["studio_api_casts_order_export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/exports/{pk}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export File
+         * @description The file that was written.
+         */
+        get: operations["studio_api_casts_export_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Put a master that was read from a file into the library, with a version, and cast it in the project at once.
+         *
+         *     Slots are filled from sets that hold files of the same names.
+         */
+        post: operations["studio_api_casts_take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/masters/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Adopt
+         * @description Use a version of a master; casts are carried over. Can be undone.
+         */
+        put: operations["studio_api_casts_adopt"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/masters/{name}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description All casts of a master side by side: every parameter's value in each, and which set fills each slot.
+         */
+        get: operations["studio_api_casts_compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/masters/{name}/impact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Impact
+         * @description What taking a version would do to the project's casts. Nothing is changed.
+         */
+        post: operations["studio_api_casts_impact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/masters/{name}/pinned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Pinned
+         * @description Stay with the version in use, whatever comes.
+         */
+        put: operations["studio_api_casts_put_pinned"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Slot Picture
+         * @description A PNG of what a set gives a slot, packed and turned as the slot takes it.
+         *
+         *     expects: the slot's role or layout; space: its colour space; fed: the role of the map taken in its place, if any.
+         */
+        get: operations["studio_api_casts_slot_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/stack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stack
+         * @description A new layered master, as a draft, of casts as they are, the lowest first.
+         */
+        post: operations["studio_api_casts_stack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show Cast */
+        get: operations["studio_api_casts_show_cast"];
+        put?: never;
+        post?: never;
+        /** Delete */
+        delete: operations["studio_api_casts_delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Change parameters, slots or the name; of several casts at once where others are named.
+         */
+        patch: operations["studio_api_casts_change"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/materials/{pk}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill
+         * @description Fill every slot that a set has maps for.
+         */
+        post: operations["studio_api_casts_fill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Members */
+        get: operations["studio_api_projects_list_members"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/members/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Member
+         * @description Let somebody look, prepare or set the rules. The last one who may set the rules keeps that right.
+         */
+        put: operations["studio_api_projects_put_member"];
+        post?: never;
+        /**
+         * Delete Member
+         * @description Take somebody out of the project, or leave it. The last one who may set the rules stays.
+         */
+        delete: operations["studio_api_projects_delete_member"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Names
+         * @description Every file that serves in a set, judged by the project's rules.
+         */
+        get: operations["studio_api_names_list_names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/names/learn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Learn
+         * @description Rules that most names follow. Nothing is kept.
+         */
+        post: operations["studio_api_names_learn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/names/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description What renaming would do, and what stands in its way. Nothing is changed.
+         */
+        post: operations["studio_api_names_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/names/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rename
+         * @description Rename files as one change, which is undone as one. All or nothing.
+         */
+        post: operations["studio_api_names_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/names/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Names
+         * @description Judge any names, by rules that need not be kept.
+         */
+        post: operations["studio_api_names_try_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Project Overview
+         * @description What waits in the project: sets by what was found, sets that changed since their delivery, the last changes.
+         */
+        get: operations["studio_api_projects_project_overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Make one's own change that was taken back last once more.
+         */
+        post: operations["studio_api_projects_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Rules
+         * @description Every rule of a kind that the project may use, the newest version of each.
+         */
+        get: operations["studio_api_rules_list_rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Rule
+         * @description A new version of a rule of the project's own. What was made by older versions stays as it is.
+         */
+        put: operations["studio_api_rules_put_rule"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Rule
+         * @description Copy a rule from another project that one may look at; the copy keeps its origin.
+         */
+        post: operations["studio_api_rules_copy_rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Difference
+         * @description What differs between two versions; number 0 is the ready-made document of that name.
+         */
+        get: operations["studio_api_rules_difference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Versions */
+        get: operations["studio_api_rules_list_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/rules/{kind}/{name}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Version
+         * @description One version's document, as the command line reads it.
+         */
+        get: operations["studio_api_rules_one_version"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sets
+         * @description Everything that the list of sets shows, in a handful of queries however many sets there are.
+         */
+        get: operations["studio_api_sets_list_sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Sets
+         * @description All sets with their recipes, as `texel deliver --sets` and `texel check --sets` read them.
+         */
+        get: operations["studio_api_projects_export_sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/licence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Licence
+         * @description Say under which licence sets came, as one change.
+         */
+        put: operations["studio_api_sets_put_licence"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Merge */
+        post: operations["studio_api_sets_merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Rename Many
+         * @description Give several sets new names, as one change.
+         */
+        put: operations["studio_api_sets_rename_many"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Steps
+         * @description Put steps behind those of a role's maps in several sets, as one change.
+         */
+        post: operations["studio_api_sets_add_steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One Set */
+        get: operations["studio_api_sets_one_set"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Rename */
+        patch: operations["studio_api_sets_rename"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One File
+         * @description One output as it would be delivered, for somebody who needs just this file now.
+         */
+        get: operations["studio_api_sets_one_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge
+         * @description Judge a set again, for instance after its job failed.
+         */
+        post: operations["studio_api_sets_judge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}/metres": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Metres
+         * @description Say how much surface the width of the set's texture covers; None for unknown.
+         */
+        put: operations["studio_api_sets_put_metres"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}/outputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outputs
+         * @description What a target makes of the set: its files, and where each channel comes from. Raises 422 when it cannot.
+         *
+         *     untouched: of the set as it was before any step.
+         */
+        get: operations["studio_api_sets_outputs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}/packed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Packed
+         * @description The picture of one output (by its path), or of one of its channels, from the pixels that would be delivered.
+         *
+         *     untouched: of the set as it was before any step.
+         */
+        get: operations["studio_api_sets_packed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Split */
+        post: operations["studio_api_sets_split"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}/try-output": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Output
+         * @description A PNG of what a target that is not kept would make of the set. Nothing is changed.
+         */
+        post: operations["studio_api_sets_try_output"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Targets */
+        get: operations["studio_api_projects_list_targets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/targets/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Target
+         * @description The target's document, as the command line reads it.
+         */
+        get: operations["studio_api_projects_one_target"];
+        /**
+         * Put Target
+         * @description A new version of a target of the project's own. Deliveries made before keep theirs.
+         */
+        put: operations["studio_api_projects_put_target"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Take back one's own last change; what others changed since stays, and is told.
+         */
+        post: operations["studio_api_projects_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/waivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Waivers
+         * @description All waivers of the project, the newest first, revoked ones too.
+         */
+        get: operations["studio_api_waivers_list_waivers"];
+        put?: never;
+        /**
+         * Waive
+         * @description Live with a finding until its map changes, or until a day. Needs the right to set rules.
+         */
+        post: operations["studio_api_waivers_waive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/waivers/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Revoke
+         * @description Take a waiver back; the finding counts again.
+         */
+        delete: operations["studio_api_waivers_revoke"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Session */
+        get: operations["studio_api_session_session"];
+        put?: never;
+        /**
+         * Sign In
+         * @description Sign in. After several failures each further one takes longer; then name and address are locked for a while.
+         */
+        post: operations["studio_api_session_sign_in"];
+        /** Sign Out */
+        delete: operations["studio_api_session_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Sessions
+         * @description End all other sessions of one's own, on whatever machine.
+         */
+        delete: operations["studio_api_session_end_sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Steps */
+        get: operations["studio_api_steps_list_steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tokens
+         * @description One's own tokens; what they are is shown only when they are made.
+         */
+        get: operations["studio_api_session_list_tokens"];
+        put?: never;
+        /**
+         * Make Token
+         * @description A token for scripts, shown this once. Send it as Authorization: Bearer TOKEN.
+         */
+        post: operations["studio_api_session_make_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Revoke Token
+         * @description Take a token back; whoever uses it is refused from now on.
+         */
+        delete: operations["studio_api_session_revoke_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * AdoptIn
-     * @description renames: new names of parameters and slots by old ones, "" to drop one.
-     */
-    AdoptIn: {
-      /** Number */
-      number: string;
-      /**
-       * Renames
-       * @default {}
-       */
-      renames: {
-        [key: string]: string;
-      };
-    };
-    /**
-     * AdoptionOut
-     * @description newest: the newest version that is not deprecated. update_available: it is newer than the adopted one, and not
-     *     pinned. over_budget: what of the sheet's cost is more than the project's rules allow.
-     */
-    AdoptionOut: {
-      /** Casts */
-      casts: number;
-      cost: components["schemas"]["CostOut"];
-      /** Deprecated */
-      deprecated: boolean;
-      /** Master */
-      master: string;
-      /** Newest */
-      newest: string | null;
-      /** Number */
-      number: string;
-      /** Over Budget */
-      over_budget: string[];
-      /** Pinned */
-      pinned: boolean;
-      /** Revision */
-      revision: number;
-      /** Title */
-      title: string;
-      /** Update Available */
-      update_available: boolean;
-      /** Used Variants */
-      used_variants: number;
-    };
-    /**
-     * AdviceOut
-     * @description advised: the cheapest format within the limits, None when there is none. spared: bytes, against the current.
-     */
-    AdviceOut: {
-      /** Advised */
-      advised: string | null;
-      /** Cautions */
-      cautions: components["schemas"]["Caution"][];
-      current: components["schemas"]["TrialRow"];
-      halving: components["schemas"]["ErrorFigures"];
-      /** Reason */
-      reason: string;
-      /** Sort */
-      sort: string;
-      /** Spared */
-      spared: number | null;
-      /** Trials */
-      trials: components["schemas"]["TrialRow"][];
-    };
-    /**
-     * AllowedFormats
-     * @description Formats for each sort of content, in any order; the cheapest within the limits is advised.
-     */
-    AllowedFormats: {
-      colour: string[];
-      colour_alpha: string[];
-      height: string[];
-      light: string[];
-      mask: string[];
-      normal: string[];
-      packed: string[];
-    };
-    /** AlphaRole */
-    AlphaRole: {
-      /** Role */
-      role: string;
-    };
-    /**
-     * Begin
-     * @description title: of the new master; its name is made of it.
-     */
-    Begin: {
-      /** Title */
-      title: string;
-    };
-    /**
-     * BudgetFile
-     * @description halved: bytes at half the size. roles: bytes by role. advice: None while it was not measured.
-     */
-    BudgetFile: {
-      advice: components["schemas"]["AdviceOut"] | null;
-      /** Format */
-      format: string | null;
-      /** Halved */
-      halved: number;
-      /** Height */
-      height: number;
-      /** Memory */
-      memory: number;
-      /** Output */
-      output: string;
-      /** Path */
-      path: string;
-      /** Roles */
-      roles: {
-        [key: string]: number;
-      };
-      /** Width */
-      width: number;
-    };
-    /**
-     * BudgetOut
-     * @description measured: of ``files`` how many have advice. shrink: files to halve, in order, to get under the budget.
-     */
-    BudgetOut: {
-      budget: components["schemas"]["Limits"];
-      /** Files */
-      files: number;
-      /** Measured */
-      measured: number;
-      /** Memory */
-      memory: number;
-      /** Problems */
-      problems: string[];
-      /** Sets */
-      sets: components["schemas"]["BudgetSet"][];
-      /** Shrink */
-      shrink: components["schemas"]["Shrunk"][];
-      /** Shrunk */
-      shrunk: number;
-      /** Target */
-      target: string;
-    };
-    /**
-     * BudgetSet
-     * @description metres: of surface that the texture's width covers. density: texels per metre.
-     */
-    BudgetSet: {
-      /** Density */
-      density: number | null;
-      /** Files */
-      files: components["schemas"]["BudgetFile"][];
-      /** Id */
-      id: number;
-      /** Memory */
-      memory: number;
-      /** Metres */
-      metres: number | null;
-      /** Name */
-      name: string;
-      /** Width */
-      width: number;
-    };
-    /**
-     * CandidateOut
-     * @description channel: of a packed file, "" for a whole one.
-     */
-    CandidateOut: {
-      /**
-       * Channel
-       * @default
-       */
-      channel: string;
-      /** Confidence */
-      confidence: number;
-      /** Role */
-      role: string;
-      /** Set */
-      set: string;
-      /** Why */
-      why: string;
-    };
-    /** CandidatePlace */
-    CandidatePlace: {
-      channel?: string;
-      confidence: number;
-      role: string;
-      set: string;
-      why: string;
-    };
-    /**
-     * CastChange
-     * @description A value of None puts back what is inherited. casts: others that are changed alike. seen: revisions
-     *     by cast, of those that were seen.
-     */
-    CastChange: {
-      /**
-       * Casts
-       * @default []
-       */
-      casts: number[];
-      /**
-       * Changes
-       * @default {}
-       */
-      changes: {
-        [key: string]: components["schemas"]["ParameterValue"] | null;
-      };
-      /** Name */
-      name?: string | null;
-      /**
-       * Seen
-       * @default {}
-       */
-      seen: {
-        [key: string]: number;
-      };
-      /**
-       * Slots
-       * @default {}
-       */
-      slots: {
-        [key: string]: components["schemas"]["FillIn"] | null;
-      };
-    };
-    /**
-     * CastDocument
-     * @description A Fair Texel cast: a material derived from a master: its maps and its changed parameters, nothing else.
-     */
-    CastDocument: {
-      /** @description Parameter values that differ from the master's or the parent's. */
-      changes?: {
-        [key: string]: components["schemas"]["ParameterValue"];
-      };
-      /** @constant */
-      format: "fair-texel/cast";
-      master?: components["schemas"]["CastMaster"];
-      name: string;
-      /** @description What fills a slot: a texture set, from which the slot's role or layout is taken, or a file. */
-      slots?: {
-        [key: string]: components["schemas"]["SlotFill"];
-      };
-      /** @constant */
-      version: 1;
-    };
-    /** CastMaster */
-    CastMaster: {
-      name: string;
-      number: string;
-    };
-    /**
-     * CastOut
-     * @description values: of every parameter, as components; changed: what this cast itself changes. memory: bytes of graphics
-     *     memory that its maps would take in the project's cheapest formats, all levels.
-     */
-    CastOut: {
-      /** By */
-      by: string | null;
-      /** Changed */
-      changed: string[];
-      /** Changes */
-      changes: number;
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Fills */
-      fills: components["schemas"]["FeedOut"][];
-      /** Id */
-      id: number;
-      /** Inherited */
-      inherited: string[];
-      /** Master */
-      master: string;
-      /** Memory */
-      memory: number;
-      /** Name */
-      name: string;
-      /** Number */
-      number: string;
-      /** Parent */
-      parent: number | null;
-      /** Remarks */
-      remarks: components["schemas"]["FeedRemarkOut"][];
-      /** Revision */
-      revision: number;
-      sheet: components["schemas"]["SheetOut"];
-      /** Values */
-      values: {
-        [key: string]: number[];
-      };
-      /** Worst */
-      worst: ("error" | "warning") | null;
-    };
-    /** CastRow */
-    CastRow: {
-      /** Changes */
-      changes: number;
-      /** Id */
-      id: number;
-      /** Master */
-      master: string;
-      /** Name */
-      name: string;
-      /** Parent */
-      parent: number | null;
-      /** Worst */
-      worst: ("error" | "warning") | null;
-    };
-    /**
-     * Catalogue
-     * @description sorts: what a delivered picture can be, as far as its format goes. usual_formats: what an output of so many
-     *     channels begins with. name_parts: what a file name is made of.
-     *     targets, layouts: the ready-made ones.
-     */
-    Catalogue: {
-      /** Checks */
-      checks: components["schemas"]["CheckOut"][];
-      /** Containers */
-      containers: components["schemas"]["ContainerOut"][];
-      /** Derivations */
-      derivations: components["schemas"]["DerivationOut"][];
-      /** Formats */
-      formats: components["schemas"]["CompressedFormat"][];
-      /** Layouts */
-      layouts: components["schemas"]["Ready"][];
-      /** Name Parts */
-      name_parts: string[];
-      /** Roles */
-      roles: components["schemas"]["RoleOut"][];
-      /** Sorts */
-      sorts: components["schemas"]["MapSort"][];
-      /** Steps */
-      steps: components["schemas"]["StepKind"][];
-      /** Targets */
-      targets: components["schemas"]["Ready"][];
-      /** Usual Formats */
-      usual_formats: {
-        [key: string]: string;
-      };
-      /** Written As */
-      written_as: components["schemas"]["WrittenAs"][];
-    };
-    /** Caution */
-    Caution: {
-      /** Caution */
-      caution: string;
-      /** Cost */
-      cost: number;
-      /** Message */
-      message: string;
-      /** Unit */
-      unit: string;
-    };
-    /** ChainIn */
-    ChainIn: {
-      /** Start */
-      start: string;
-      /** Steps */
-      steps: components["schemas"]["LinkOut"][];
-    };
-    /** ChainOut */
-    ChainOut: {
-      /** Start */
-      start: string;
-      /** Steps */
-      steps: components["schemas"]["LinkOut"][];
-    };
-    /**
-     * ChainsOut
-     * @description measure: what right and naive are measures of, in words; normals: whether a normal map was taken into account.
-     */
-    ChainsOut: {
-      /** Levels */
-      levels: components["schemas"]["LevelOut"][];
-      /** Measure */
-      measure: string;
-      /** Normals */
-      normals: boolean;
-    };
-    /**
-     * ChangeLine
-     * @description A change that somebody made. by: None where the account is gone.
-     */
-    ChangeLine: {
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** By */
-      by: string | null;
-      /** Label */
-      label: string;
-    };
-    /**
-     * ChangeOut
-     * @description What differs between two versions. breaks: removes (casts lose something), changes (defaults or the picture) or
-     *     keeps. before, after: as people read them, None where there is none.
-     */
-    ChangeOut: {
-      /** After */
-      after: string | null;
-      /** Before */
-      before: string | null;
-      /**
-       * Breaks
-       * @enum {string}
-       */
-      breaks: "removes" | "changes" | "keeps";
-      /** Message */
-      message: string;
-      /** Name */
-      name: string;
-      /** What */
-      what: string;
-    };
-    /**
-     * ChannelCounts
-     * @description counts: texels in each of 256 steps from 0 to 1; black, white: shares that are clipped at either end.
-     */
-    ChannelCounts: {
-      /** Black */
-      black: number;
-      /** Counts */
-      counts: number[];
-      /** White */
-      white: number;
-    };
-    /**
-     * ChannelOut
-     * @description One channel of an output. map: the placement it comes from; None for a constant.
-     */
-    ChannelOut: {
-      /** Constant */
-      constant: number | null;
-      /** Inverted */
-      inverted: boolean;
-      /** Letter */
-      letter: string;
-      /** Map */
-      map: number | null;
-      /** Role */
-      role: string | null;
-      /** Source Channel */
-      source_channel: string | null;
-      /** Steps */
-      steps: string[];
-    };
-    /**
-     * ChannelSource
-     * @description A role's map, or only a constant.
-     */
-    ChannelSource: {
-      /** @description The value that becomes 0; 0 when left out. */
-      black?: number;
-      /**
-       * @description Channel of the source map; r when left out.
-       * @enum {unknown}
-       */
-      channel?: "r" | "g" | "b" | "a";
-      /** @description Full scale minus value, after levels and power. */
-      invert?: boolean;
-      /** @description Value when there is no such map; null leaves an alpha channel out. When left out, the role's neutral value. */
-      missing?: number | null;
-      /** @description Exponent of the curve; 1 when left out. */
-      power?: number;
-      role?: components["schemas"]["RoleName"];
-      /** @description The value that becomes 1; 1 when left out. */
-      white?: number;
-    };
-    /**
-     * CheckCount
-     * @description How many sets a check found something in. severity: the worst of them.
-     */
-    CheckCount: {
-      /** Check */
-      check: string;
-      /** Sets */
-      sets: number;
-      /** Severity */
-      severity: string;
-      /** Title */
-      title: string;
-    };
-    /** CheckOut */
-    CheckOut: {
-      /** Check */
-      check: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * ComparedCast
-     * @description values: of every parameter, as components; changed: what this cast itself changes; fills: sets by slot.
-     */
-    ComparedCast: {
-      /** Changed */
-      changed: string[];
-      /** Fills */
-      fills: {
-        [key: string]: string;
-      };
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** Values */
-      values: {
-        [key: string]: number[];
-      };
-    };
-    /** Comparison */
-    Comparison: {
-      /** Casts */
-      casts: components["schemas"]["ComparedCast"][];
-      /** Parameters */
-      parameters: components["schemas"]["ParameterOut"][];
-      /** Slots */
-      slots: components["schemas"]["SlotOut"][];
-      /** Title */
-      title: string;
-    };
-    /**
-     * CompressedFormat
-     * @description family: the title of those that need the same of a graphics card. channels: letters. bits: of a channel.
-     *     sorts: what it can hold, of the catalogue's sorts.
-     */
-    CompressedFormat: {
-      /** Bits */
-      bits: number;
-      /** Bits Per Texel */
-      bits_per_texel: number;
-      /** Channels */
-      channels: string;
-      /** Family */
-      family: string;
-      /** Key */
-      key: string;
-      /** Label */
-      label: string;
-      /** Sorts */
-      sorts: string[];
-    };
-    /**
-     * ContainerOut
-     * @description bits: of a channel that it holds. blocks: whether it holds formats of graphics cards instead.
-     */
-    ContainerOut: {
-      /** Bits */
-      bits: number[];
-      /** Blocks */
-      blocks: boolean;
-      /** Name */
-      name: string;
-    };
-    /** CoordinateDocument */
-    CoordinateDocument: {
-      name: string;
-      /** @description Two numbers, or a parameter of two. */
-      offset?: number[] | string;
-      /** @description Degrees, or a parameter. */
-      rotation?: number | string;
-      /** @description Two numbers, or a parameter of two. */
-      tiling?: number[] | string;
-      /** @enum {unknown} */
-      uv_set?: 0 | 1;
-    };
-    /** Copied */
-    Copied: {
-      /** Maps */
-      maps: number;
-    };
-    /**
-     * CopiedFrom
-     * @description The rule of another project that a rule was copied from. number: of its version, 0 for a ready-made one.
-     */
-    CopiedFrom: {
-      /** Name */
-      name: string;
-      /** Number */
-      number: number;
-      /** Project */
-      project: string;
-    };
-    /**
-     * CopyFrom
-     * @description project: slug of the project to copy from; number: which version, the newest when left out.
-     */
-    CopyFrom: {
-      /** Number */
-      number?: number | null;
-      /** Project */
-      project: string;
-    };
-    /** CopyHabit */
-    CopyHabit: {
-      /** Project */
-      project: string;
-    };
-    /** CopyTo */
-    CopyTo: {
-      /** Sets */
-      sets: number[];
-    };
-    /** CostOut */
-    CostOut: {
-      /** Arithmetic */
-      arithmetic: number;
-      /** Reads */
-      reads: number;
-      /** Samplers */
-      samplers: number;
-      /** Variants */
-      variants: number;
-    };
-    /** DeliveryDetail */
-    DeliveryDetail: {
-      /** By */
-      by: string | null;
-      /** Counts */
-      counts: {
-        [key: string]: number;
-      };
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Folder */
-      folder: string | null;
-      /** Job */
-      job: number | null;
-      /** Manifest */
-      manifest: components["schemas"]["ManifestDocument"] | null;
-      /** Message */
-      message: string;
-      /** Number */
-      number: number;
-      /** Problems */
-      problems: string[];
-      /** Sets */
-      sets: number;
-      /** State */
-      state: string;
-      /** Target */
-      target: string;
-      /** Title */
-      title: string;
-    };
-    /** DeliveryOut */
-    DeliveryOut: {
-      /** By */
-      by: string | null;
-      /** Counts */
-      counts: {
-        [key: string]: number;
-      };
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Folder */
-      folder: string | null;
-      /** Job */
-      job: number | null;
-      /** Message */
-      message: string;
-      /** Number */
-      number: number;
-      /** Problems */
-      problems: string[];
-      /** Sets */
-      sets: number;
-      /** State */
-      state: string;
-      /** Target */
-      target: string;
-      /** Title */
-      title: string;
-    };
-    /** Deprecate */
-    Deprecate: {
-      /** Deprecated */
-      deprecated: boolean;
-    };
-    /**
-     * DerivationOut
-     * @description A map of ``role`` made from one of ``source`` by ``recipe``. estimate: a stop-gap.
-     */
-    DerivationOut: {
-      /** Estimate */
-      estimate: boolean;
-      /** Recipe */
-      recipe: components["schemas"]["StepDocument"][];
-      /** Role */
-      role: string;
-      /** Source */
-      source: string;
-    };
-    /** DerivedMap */
-    DerivedMap: {
-      /** Recipe */
-      recipe: components["schemas"]["StepDocument"][];
-      /** Role */
-      role: string;
-    };
-    /** DifferenceOut */
-    DifferenceOut: {
-      after?: components["schemas"]["JsonValue"];
-      before?: components["schemas"]["JsonValue"];
-      /** Path */
-      path: string;
-    };
-    /** Ended */
-    Ended: {
-      /** Sessions */
-      sessions: number;
-    };
-    /**
-     * ErrorFigures
-     * @description How far a map is from another, in the measure that fits its kind (texel.measures.compare).
-     */
-    ErrorFigures: {
-      /** @description Of full scale 1. */
-      alpha_step?: number;
-      alpha_step_99?: number;
-      alpha_step_max?: number;
-      /** @description Change in the share at or above the cut-off. */
-      coverage?: number;
-      degrees?: number;
-      degrees_99?: number;
-      degrees_max?: number;
-      /** @description Mean CIEDE2000. */
-      delta_e?: number;
-      /** @description CIEDE2000 at the 99th percentile. */
-      delta_e_99?: number;
-      /** @description Every how many texels were looked at, where it was not all. */
-      every?: number;
-      /** @enum {unknown} */
-      kind: "colour" | "normal" | "mask";
-      /** @description Decibels, of stored numbers; null for equal maps. */
-      psnr?: number | null;
-      /** @description 0 to 1. */
-      ssim?: number;
-      /** @description Of full scale 1. */
-      step?: number;
-      step_99?: number;
-      step_max?: number;
-    };
-    /** ErrorLimits */
-    ErrorLimits: {
-      /** @description CIEDE2000 at the 99th percentile. */
-      colour: number;
-      /** @description Change in the share of a cut-out that shows. */
-      coverage: number;
-      /** @description Step at the 99th percentile, of full scale 1. */
-      mask: number;
-      /** @description Degrees at the 99th percentile. */
-      normal: number;
-    };
-    /**
-     * ExportFacts
-     * @description file: "" until it is done. lost: what the format cannot say. baked: inputs that had to be, by cast.
-     */
-    ExportFacts: {
-      /** Baked */
-      baked: {
-        [key: string]: string[];
-      };
-      /** By */
-      by: string;
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** File */
-      file: string;
-      /** Format */
-      format: string;
-      /** Id */
-      id: number;
-      /** Lost */
-      lost: string[];
-      /** Message */
-      message: string;
-      /** Size */
-      size: number;
-      /** State */
-      state: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * ExportIn
-     * @description side: texels of baked maps; vertex: the vertex colour in them, four numbers 0 to 1.
-     *
-     *     bits, green, layouts: of the format "maps".
-     */
-    ExportIn: {
-      /**
-       * Bits
-       * @default 8
-       * @enum {integer}
-       */
-      bits: 8 | 16;
-      /** Casts */
-      casts: number[];
-      /** Format */
-      format: string;
-      /**
-       * Green
-       * @default up
-       * @enum {string}
-       */
-      green: "up" | "down";
-      /**
-       * Layouts
-       * @default []
-       */
-      layouts: string[];
-      /**
-       * Side
-       * @default 1024
-       */
-      side: number;
-      /**
-       * Vertex
-       * @default [
-       *       0,
-       *       0,
-       *       0,
-       *       1
-       *     ]
-       */
-      vertex: number[];
-    };
-    /**
-     * FeedOut
-     * @description own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps.
-     */
-    FeedOut: {
-      /** Own */
-      own: boolean;
-      /** Role */
-      role: string | null;
-      /** Set */
-      set: number;
-      /** Set Name */
-      set_name: string;
-      /** Slot */
-      slot: string;
-      /** Version */
-      version: number;
-    };
-    /** FeedRemarkOut */
-    FeedRemarkOut: {
-      /** Check */
-      check: string;
-      /** Message */
-      message: string;
-      /**
-       * Severity
-       * @enum {string}
-       */
-      severity: "error" | "warning" | "note";
-      /** Slot */
-      slot: string;
-    };
-    /**
-     * FileVerdictOut
-     * @description came_as: what the file was called when it came.
-     */
-    FileVerdictOut: {
-      /** Came As */
-      came_as: string;
-      /** File */
-      file: number;
-      /** Fine */
-      fine: boolean;
-      /** Parts */
-      parts: {
-        [key: string]: string;
-      };
-      /** Path */
-      path: string;
-      /** Problems */
-      problems: string[];
-      /** Right */
-      right: string | null;
-      /** Sets */
-      sets: string[];
-    };
-    /**
-     * FillAfter
-     * @description version: of the set, changes with its maps.
-     */
-    FillAfter: {
-      /** Role */
-      role: string | null;
-      /** Set */
-      set: number;
-      /** Slot */
-      slot: string;
-      /** Version */
-      version: number;
-    };
-    /**
-     * FillIn
-     * @description set: of the project. role: of its map that is taken, where it is not the slot's own.
-     */
-    FillIn: {
-      /** Role */
-      role?: string | null;
-      /** Set */
-      set: number;
-    };
-    /**
-     * FindingDocument
-     * @description A Fair Texel finding: something that a check measured, with its threshold, its place and, where there is one, its remedy.
-     */
-    FindingDocument: {
-      check: string;
-      file: string | null;
-      /** @description How much is wrong where: a small grey PNG in base 64. */
-      marks: string | null;
-      /** @description In the unit that message names. */
-      measure: number | null;
-      message: string;
-      /** @description Of a file to be delivered: the digest of all that goes into it. */
-      output: string | null;
-      place: components["schemas"]["PlaceDocument"] | null;
-      remedy: components["schemas"]["RemedyDocument"] | null;
-      role: string | null;
-      set: string;
-      /**
-       * @description error: the delivered set would be wrong. warning: likely wrong or costly. note: good to know.
-       * @enum {unknown}
-       */
-      severity: "error" | "warning" | "note";
-      threshold: number | null;
-    };
-    /** FindingOut */
-    FindingOut: {
-      /** Check */
-      check: string;
-      /** File */
-      file: string | null;
-      /** Id */
-      id: number;
-      /** Map */
-      map: number | null;
-      /** Marks */
-      marks: string | null;
-      /** Measure */
-      measure: number | null;
-      /** Message */
-      message: string;
-      place: components["schemas"]["PlaceOut"] | null;
-      /** Remedy */
-      remedy: components["schemas"]["RemedyDocument"] | null;
-      /** Role */
-      role: string | null;
-      /** Severity */
-      severity: string;
-      /** Threshold */
-      threshold: number | null;
-      /** Title */
-      title: string;
-      waiver: components["schemas"]["WaiverOut"] | null;
-    };
-    /** FormatOut */
-    FormatOut: {
-      /** Key */
-      key: string;
-      /** Label */
-      label: string;
-    };
-    /**
-     * FormatsDocument
-     * @description Fair Texel formats: which formats of graphics hardware a project allows for what, and how much error it lives with.
-     */
-    FormatsDocument: {
-      allowed: components["schemas"]["AllowedFormats"];
-      /** @constant */
-      format: "fair-texel/formats";
-      limits: components["schemas"]["ErrorLimits"];
-      sheets?: components["schemas"]["SheetLimits"];
-      title?: string;
-      /** @constant */
-      version: 1;
-    };
-    /**
-     * FromSet
-     * @description layer: fill the slots of this layer alone.
-     */
-    FromSet: {
-      /**
-       * Layer
-       * @default
-       */
-      layer: string;
-      /** Set */
-      set: number;
-    };
-    /**
-     * HabitDocument
-     * @description A Fair Texel habit: what the suffixes of a folder's file names mean. Sorting writes it; given to sorting, its decided lines are taken as they are.
-     */
-    HabitDocument: {
-      /** @constant */
-      format: "fair-texel/habit";
-      lines: components["schemas"]["HabitLineDocument"][];
-      /** @constant */
-      version: 1;
-    };
-    /** HabitLineDocument */
-    HabitLineDocument: {
-      /** @description For a pack: which channel holds which role; rgb for the first three together. */
-      channels?: {
-        [key: string]: components["schemas"]["RoleName"];
-      };
-      confidence?: number;
-      /** @description Whether files were placed by this line; lines that are not are left out when it is read. */
-      decided?: boolean;
-      examples?: string[];
-      files?: number;
-      /** @description Holds for this folder and those below; empty: everywhere. */
-      folder?: string;
-      /**
-       * @description What files with this suffix are; none: no map.
-       * @enum {unknown}
-       */
-      role:
-        | "base_color"
-        | "normal"
-        | "roughness"
-        | "metallic"
-        | "occlusion"
-        | "height"
-        | "emissive"
-        | "opacity"
-        | "glossiness"
-        | "specular"
-        | "detail_mask"
-        | "pack"
-        | "none";
-      /** @description Its letters in lower case without marks: _Base-Color is basecolor. Empty: a name without suffix. */
-      suffix: string;
-      /** @description A person said so. */
-      taught?: boolean;
-      /**
-       * @description Behind the name, before it, or the name of the folder.
-       * @default end
-       * @enum {unknown}
-       */
-      where: "end" | "start" | "folder";
-      why?: string;
-      /** @description The suffix as most files write it. */
-      written?: string;
-    };
-    /**
-     * HabitLineOut
-     * @description suffix: its letters, "" for a bare name; written: as most files write it. meaning: in words. certain: whether
-     *     nobody needs to confirm it. examples: up to three maps that have it.
-     */
-    HabitLineOut: {
-      /** Certain */
-      certain: boolean;
-      /** Channels */
-      channels: {
-        [key: string]: string;
-      };
-      /** Confidence */
-      confidence: number;
-      /** Decided */
-      decided: boolean;
-      /** Examples */
-      examples: components["schemas"]["MapOut"][];
-      /** Files */
-      files: number;
-      /** Folder */
-      folder: string;
-      /** Meaning */
-      meaning: string;
-      /** Role */
-      role: string;
-      /** Suffix */
-      suffix: string;
-      /** Taught */
-      taught: boolean;
-      /** Where */
-      where: string;
-      /** Why */
-      why: string;
-      /** Written */
-      written: string;
-    };
-    /**
-     * HabitOut
-     * @description lines: what every suffix was taken for. taught: how many lines people taught.
-     */
-    HabitOut: {
-      /** Lines */
-      lines: components["schemas"]["HabitLineOut"][];
-      /** Taught */
-      taught: number;
-    };
-    /**
-     * HealthOut
-     * @description status: ok, or ill when a part is not well.
-     */
-    HealthOut: {
-      /** Parts */
-      parts: components["schemas"]["PartOut"][];
-      /** Status */
-      status: string;
-    };
-    /**
-     * Impact
-     * @description changes: what differs from the version in use. casts: what it would do to each.
-     */
-    Impact: {
-      /** Before */
-      before: string | null;
-      /** Casts */
-      casts: components["schemas"]["ImpactRow"][];
-      /** Changes */
-      changes: components["schemas"]["ChangeOut"][];
-      /** Number */
-      number: string;
-    };
-    /**
-     * ImpactRow
-     * @description lost: what the version does not take any more, with the reason. values: of every parameter of the version, as
-     *     components; fills: what fills its slots, both with what is inherited.
-     */
-    ImpactRow: {
-      /** Cast */
-      cast: number;
-      /** Fills */
-      fills: components["schemas"]["FillAfter"][];
-      /** Kept */
-      kept: number;
-      /** Lost */
-      lost: {
-        [key: string]: string;
-      };
-      /** Name */
-      name: string;
-      /** Values */
-      values: {
-        [key: string]: number[];
-      };
-    };
-    /**
-     * ImportedOut
-     * @description document: of a master, under a name that is free. casts: the materials that it stands for. lost: what a sheet
-     *     cannot say. pictures: those that lie inside it.
-     */
-    ImportedOut: {
-      /** Casts */
-      casts: components["schemas"]["ReadCastOut"][];
-      document: components["schemas"]["MasterDocument"];
-      /** Lost */
-      lost: string[];
-      /** Pictures */
-      pictures: string[];
-    };
-    /** InputOut */
-    InputOut: {
-      /** High */
-      high: number;
-      /** Label */
-      label: string;
-      /** Low */
-      low: number;
-      /** Meaning */
-      meaning: string;
-      /** Name */
-      name: string;
-      /** Neutral */
-      neutral: number[];
-      /** On Demand */
-      on_demand: boolean;
-      /** Size */
-      size: number;
-    };
-    /** IntakeDetail */
-    IntakeDetail: {
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Files */
-      files: number;
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** Refused */
-      refused: number;
-      /** State */
-      state: string;
-      /** Taken */
-      taken: components["schemas"]["TakenFile"][];
-    };
-    /** IntakeOut */
-    IntakeOut: {
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Files */
-      files: number;
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** Refused */
-      refused: number;
-      /** State */
-      state: string;
-    };
-    /** JobOut */
-    JobOut: {
-      /** Attempt */
-      attempt: number;
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Done */
-      done: number;
-      /** Id */
-      id: number;
-      /** Kind */
-      kind: string;
-      /** Message */
-      message: string;
-      /** State */
-      state: string;
-      /** Title */
-      title: string;
-      /** Total */
-      total: number;
-    };
-    JsonValue: unknown;
-    /** LayerDocument */
-    LayerDocument: {
-      mask?: components["schemas"]["LayerMask"];
-      name: string;
-      sheet: components["schemas"]["SheetDocument"];
-      title?: string;
-    };
-    /** LayerIn */
-    LayerIn: {
-      /** Layer */
-      layer: string;
-    };
-    /**
-     * LayerMask
-     * @description Of every layer but the lowest. Numbers are where its parameters begin.
-     */
-    LayerMask: {
-      amount?: number;
-      border?: number;
-      border_colour?: number[];
-      contrast?: number;
-      edge?: number;
-      softness?: number;
-      /**
-       * @description A channel of the vertex colour, a map, or none: one amount everywhere. Red when left out.
-       * @enum {unknown}
-       */
-      source?: "none" | "red" | "green" | "blue" | "alpha" | "map";
-    };
-    /**
-     * LayoutChannels
-     * @description Output channels: r alone (grey), r+g, r+g+b, or r+g+b+a.
-     */
-    LayoutChannels: {
-      a?: components["schemas"]["ChannelSource"];
-      b?: components["schemas"]["ChannelSource"];
-      g?: components["schemas"]["ChannelSource"];
-      r: components["schemas"]["ChannelSource"];
-    };
-    /**
-     * LayoutDocument
-     * @description A Fair Texel layout: which source goes into which channel of a packed map.
-     */
-    LayoutDocument: {
-      channels: components["schemas"]["LayoutChannels"];
-      /** @constant */
-      format: "fair-texel/layout";
-      name: string;
-      title?: string;
-      /** @constant */
-      version: 1;
-    };
-    /**
-     * Learn
-     * @description names: None for those of the project's files.
-     */
-    Learn: {
-      /** Names */
-      names?: string[] | null;
-    };
-    /**
-     * LearntOut
-     * @description share: of the names, 0 to 1, that follow the rules; others: some that do not.
-     */
-    LearntOut: {
-      /** Others */
-      others: string[];
-      rules: components["schemas"]["NamesDocument"];
-      /** Share */
-      share: number;
-    };
-    /** LevelOut */
-    LevelOut: {
-      /** Height */
-      height: number;
-      /** Level */
-      level: number;
-      /** Naive */
-      naive: number;
-      /** Right */
-      right: number;
-      /** Width */
-      width: number;
-    };
-    /**
-     * LicenceIn
-     * @description licence: SPDX identifier or LicenseRef-..., "" for unknown. seen: revisions by set, of those that were seen.
-     */
-    LicenceIn: {
-      /**
-       * Credit
-       * @default
-       */
-      credit: string;
-      /** Licence */
-      licence: string;
-      /**
-       * Seen
-       * @default {}
-       */
-      seen: {
-        [key: string]: number;
-      };
-      /** Sets */
-      sets: number[];
-    };
-    /** LicenceTerms */
-    LicenceTerms: {
-      /** @description SPDX identifier, or LicenseRef-... for other terms; compared without regard to case. */
-      licence: string;
-      /**
-       * @description credit: whoever made it is to be named.
-       * @enum {unknown}
-       */
-      use: "free" | "credit" | "refused";
-      why?: string;
-    };
-    /**
-     * LicencesDocument
-     * @description Fair Texel house rules for licences: which licences of texture sets a project takes. What is not named here is refused.
-     */
-    LicencesDocument: {
-      /** @constant */
-      format: "fair-texel/licences";
-      terms: components["schemas"]["LicenceTerms"][];
-      title?: string;
-      /**
-       * @description How bad a set is whose licence nobody told; warning when left out. With error it is not delivered.
-       * @enum {unknown}
-       */
-      unknown?: "error" | "warning" | "note";
-      /** @constant */
-      version: 1;
-    };
-    /** Limits */
-    Limits: {
-      /** Density */
-      density: number | null;
-      /** Memory Mib */
-      memory_mib: number | null;
-      /** Set Mib */
-      set_mib: number | null;
-    };
-    /** LineKey */
-    LineKey: {
-      /**
-       * Folder
-       * @default
-       */
-      folder: string;
-      /** Suffix */
-      suffix: string;
-      /**
-       * Where
-       * @default end
-       * @enum {string}
-       */
-      where: "end" | "start" | "folder";
-    };
-    /**
-     * LinkOut
-     * @description One step of a chain: others are the expressions of its arguments but the first.
-     */
-    LinkOut: {
-      /** Letters */
-      letters?: string | null;
-      /**
-       * Others
-       * @default []
-       */
-      others: string[];
-      /** Step */
-      step: string;
-    };
-    /**
-     * LogLine
-     * @description event: in words. name: of the person, or what somebody who was refused called themselves.
-     */
-    LogLine: {
-      /** About */
-      about: string;
-      /** Address */
-      address: string;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Event */
-      event: string;
-      /** Name */
-      name: string;
-    };
-    /** ManifestBeside */
-    ManifestBeside: {
-      /** @enum {unknown} */
-      channel: "r" | "g" | "b" | "a" | null;
-      file: string;
-      map: string;
-      name: string;
-    };
-    /** ManifestChannel */
-    ManifestChannel: {
-      /** @description The value written where the set has no such map. */
-      constant: number | null;
-      invert: boolean;
-      role: components["schemas"]["RoleName"] | null;
-    };
-    /**
-     * ManifestDocument
-     * @description What every file of a delivery is and what it was made from. Digests are BLAKE3, 64 hexadecimal digits.
-     */
-    ManifestDocument: {
-      files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"])[];
-      /** @constant */
-      format: "fair-texel/manifest";
-      sets: components["schemas"]["ManifestSet"][];
-      target: components["schemas"]["ManifestTarget"];
-      /** @constant */
-      version: 1;
-    };
-    /** ManifestMap */
-    ManifestMap: {
-      /** @enum {unknown} */
-      bits: 8 | 16 | 32;
-      bytes: number;
-      channels: {
-        [key: string]: components["schemas"]["ManifestChannel"];
-      };
-      /** @enum {unknown} */
-      colour_space: "srgb" | "linear";
-      /** @enum {unknown} */
-      container: "png" | "tga" | "exr" | "tiff" | "dds" | "ktx2";
-      digest: string;
-      /** @description Maps of more bits were dithered to 8. */
-      dither?: boolean;
-      /** @description What dds and ktx2 hold. */
-      format?: string;
-      /** @enum {unknown} */
-      green: "up" | "down" | null;
-      /**
-       * @description How the source's direction is known.
-       * @enum {unknown}
-       */
-      green_from: "recipe" | "pixels" | "name" | "assumed" | null;
-      height: number;
-      /**
-       * @description gltf: an extra copy in glTF's conventions, used by the material file.
-       * @enum {unknown}
-       */
-      kind: "map" | "gltf";
-      /** @description Bytes of graphics memory, with mips. */
-      memory?: number;
-      mips?: boolean;
-      normals?: components["schemas"]["ManifestSource"];
-      output: string;
-      /** @description Relative to the manifest, with /. */
-      path: string;
-      plan: string;
-      /** @enum {unknown} */
-      quality?: "quick" | "normal" | "best";
-      set: string;
-      sources: components["schemas"]["ManifestSource"][];
-      width: number;
-      zstd?: boolean;
-    };
-    /** ManifestMaterial */
-    ManifestMaterial: {
-      bytes: number;
-      digest: string;
-      /** @constant */
-      kind: "material";
-      path: string;
-      plan: string;
-      set: string;
-      uses: components["schemas"]["ManifestUse"][];
-    };
-    /** ManifestSet */
-    ManifestSet: {
-      /** @description Who is to be named. */
-      credit?: string;
-      files: string[];
-      /** @description SPDX identifier of the terms that it came under. */
-      licence?: string;
-      name: string;
-    };
-    /** ManifestSource */
-    ManifestSource: {
-      /** @description Steps that the target asked for. */
-      added: components["schemas"]["StepDocument"][];
-      /** @description Other maps of the set that the recipe reads; map names each with its own recipe. */
-      beside?: components["schemas"]["ManifestBeside"][];
-      /** @enum {unknown} */
-      channel: "r" | "g" | "b" | "a" | null;
-      digest: string;
-      file: string;
-      /** @description Which picture of a file that holds several. */
-      layer?: string;
-      /** @description Steps that a person chose. */
-      recipe: components["schemas"]["StepDocument"][];
-      role: components["schemas"]["RoleName"];
-    };
-    /** ManifestTarget */
-    ManifestTarget: {
-      digest: string;
-      /** @enum {unknown} */
-      green: "up" | "down";
-      name: string;
-    };
-    /** ManifestUse */
-    ManifestUse: {
-      path: string;
-      slot: string;
-    };
-    /**
-     * MapOut
-     * @description digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
-     *
-     *     width, height, channels, bits: behind the recipe; source_width, source_height: of the file. layer: which of
-     *     ``layers``, the pictures of a file that holds several.
-     */
-    MapOut: {
-      /** Bits */
-      bits: number;
-      /** By Hand */
-      by_hand: boolean;
-      /** Came As */
-      came_as: string;
-      /** Channel */
-      channel: string | null;
-      /** Channels */
-      channels: string;
-      /** Confidence */
-      confidence: number;
-      /** Digest */
-      digest: string;
-      /** File */
-      file: string;
-      /** Height */
-      height: number;
-      /** Id */
-      id: number;
-      /** In Use */
-      in_use: boolean;
-      /** Layer */
-      layer: string | null;
-      /** Layers */
-      layers: string[];
-      /** Old Names */
-      old_names: string[];
-      /** Recipe */
-      recipe: components["schemas"]["StepOut"][];
-      /** Revision */
-      revision: number;
-      /** Role */
-      role: string;
-      /** Set */
-      set: number | null;
-      /** Source */
-      source: string;
-      /** Source Height */
-      source_height: number;
-      /** Source Width */
-      source_width: number;
-      /** Why */
-      why: string;
-      /** Width */
-      width: number;
-      /** Worst */
-      worst: string | null;
-    };
-    /** MapSort */
-    MapSort: {
-      /** Sort */
-      sort: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * MapTrial
-     * @description memory: bytes with mips. size: of the file, packed. within: whether the project's limits are kept.
-     */
-    MapTrial: {
-      /** Bits Per Texel */
-      bits_per_texel: number;
-      error: components["schemas"]["ErrorFigures"];
-      /** Format */
-      format: string;
-      /** Label */
-      label: string;
-      /** Memory */
-      memory: number;
-      /** Size */
-      size: number | null;
-      /** Within */
-      within: boolean;
-    };
-    /**
-     * MasterDocument
-     * @description A master material: slots, parameters, coordinates, rows, and what of it goes into the surface.
-     */
-    MasterDocument: {
-      coordinates?: components["schemas"]["CoordinateDocument"][];
-      /** @constant */
-      format: "fair-texel/master";
-      help?: string;
-      /** @description What goes into the surface, as expressions; inputs that are left out are neutral. */
-      inputs?: {
-        [key: string]: string;
-      };
-      /** @description Whole sheets, the lowest first; in place of slots, parameters, coordinates, rows and inputs. */
-      layers?: components["schemas"]["LayerDocument"][];
-      name: string;
-      opacity?: components["schemas"]["MasterOpacity"];
-      parameters?: components["schemas"]["ParameterDocument"][];
-      rows?: components["schemas"]["RowDocument"][];
-      slots?: components["schemas"]["SlotDocument"][];
-      title?: string;
-      /** @constant */
-      version: 1;
-    };
-    /** MasterOpacity */
-    MasterOpacity: {
-      cut_off?: number;
-      /** @enum {unknown} */
-      mode?: "opaque" | "cut_out" | "blend";
-    };
-    /**
-     * MasterOut
-     * @description document: the draft, or the newest version's. keepers: who may change it; may_write: whether the asking person
-     *     may.
-     */
-    MasterOut: {
-      /** Casts */
-      casts: number;
-      document: components["schemas"]["MasterDocument"];
-      /** Draft */
-      draft: boolean;
-      /** Keepers */
-      keepers: string[];
-      /** May Write */
-      may_write: boolean;
-      /** Name */
-      name: string;
-      /** Newest */
-      newest: string | null;
-      /** Projects */
-      projects: number;
-      /** Revision */
-      revision: number;
-      /** Title */
-      title: string;
-      /** Users */
-      users: components["schemas"]["UserOut"][];
-      /** Versions */
-      versions: components["schemas"]["VersionRow"][];
-    };
-    /**
-     * MasterRow
-     * @description newest: the number of the newest version, None while there is only a draft.
-     */
-    MasterRow: {
-      /** Casts */
-      casts: number;
-      /** Draft */
-      draft: boolean;
-      /** Name */
-      name: string;
-      /** Newest */
-      newest: string | null;
-      /** Projects */
-      projects: number;
-      /** Title */
-      title: string;
-    };
-    /** Materials */
-    Materials: {
-      /** Casts */
-      casts: components["schemas"]["CastRow"][];
-      /** Masters */
-      masters: components["schemas"]["AdoptionOut"][];
-    };
-    /** MemberOut */
-    MemberOut: {
-      /** Name */
-      name: string;
-      /** Revision */
-      revision: number;
-      /** Right */
-      right: string;
-    };
-    /**
-     * MemoryOut
-     * @description memory: bytes. memory_mib: the target's budget, None where it has none. problems: why sets are not in it.
-     */
-    MemoryOut: {
-      /** Memory */
-      memory: number;
-      /** Memory Mib */
-      memory_mib: number | null;
-      /** Problems */
-      problems: string[];
-      /** Project */
-      project: string;
-      /** Slug */
-      slug: string;
-      /** Target */
-      target: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * Merge
-     * @description seen: revisions by set, of those that were seen.
-     */
-    Merge: {
-      /** Into */
-      into: number;
-      /**
-       * Seen
-       * @default {}
-       */
-      seen: {
-        [key: string]: number;
-      };
-      /** Sets */
-      sets: number[];
-    };
-    /** Metres */
-    Metres: {
-      /** Metres */
-      metres: number | null;
-    };
-    /**
-     * MisreadOut
-     * @description mean: of the values before and after. error: as measured against the right reading.
-     */
-    MisreadOut: {
-      /** Cause */
-      cause: string;
-      error: components["schemas"]["ErrorFigures"];
-      /** Mean */
-      mean: {
-        [key: string]: number;
-      };
-      /** Misreading */
-      misreading: string;
-      /** Remedy */
-      remedy: string;
-      /** Symptom */
-      symptom: string;
-    };
-    /** NamePart */
-    NamePart: {
-      /** @description Whether a name may go without it; false when left out. */
-      optional?: boolean;
-      /** @enum {unknown} */
-      part: "asset" | "part" | "variant" | "suffix" | "resolution" | "tile" | "version" | "text";
-      /** @description For a text part: always this. */
-      text?: string;
-      /** @description The only words that it may be. */
-      words?: string[];
-    };
-    /** NamedCast */
-    NamedCast: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-    };
-    /**
-     * NamesDocument
-     * @description Fair Texel house rules for names: how files are named in a project. One document judges names and composes them.
-     */
-    NamesDocument: {
-      /**
-       * @description Of assets, parts and variants; lower when left out.
-       * @enum {unknown}
-       */
-      case?: "lower" | "pascal" | "camel" | "upper" | "keep";
-      /** @description Where files go; may hold {asset} and {suffix}. null leaves them where they are. */
-      folder?: string | null;
-      /** @constant */
-      format: "fair-texel/names";
-      /**
-       * @description Between the words of an asset; the separator when left out.
-       * @enum {unknown}
-       */
-      joint?: "" | "_" | "-";
-      /** @description Characters of a name without its suffix; 64 when left out. */
-      longest?: number;
-      /** @description In the order in which they stand in a name. */
-      parts: components["schemas"]["NamePart"][];
-      /**
-       * @description How a longest side of 2048 is written; 2k when left out.
-       * @enum {unknown}
-       */
-      resolution?: "2k" | "2K" | "2048";
-      /**
-       * @description Between parts; _ when left out.
-       * @enum {unknown}
-       */
-      separator?: "_" | "-" | ".";
-      /** @description A role, or the word that spells a packed file's channels, to its suffix. */
-      suffixes: {
-        [key: string]: string;
-      };
-      title?: string;
-      /** @constant */
-      version: 1;
-      /** @description v01 has two, which is so when left out. */
-      version_digits?: number;
-    };
-    /**
-     * NamesOut
-     * @description shape: the order of parts in words.
-     */
-    NamesOut: {
-      /** Files */
-      files: components["schemas"]["FileVerdictOut"][];
-      /** Shape */
-      shape: string;
-    };
-    /** NewCast */
-    NewCast: {
-      /** Master */
-      master?: string | null;
-      /** Name */
-      name: string;
-      /** Parent */
-      parent?: number | null;
-    };
-    /** NewIntake */
-    NewIntake: {
-      /** Name */
-      name: string;
-    };
-    /** NewName */
-    NewName: {
-      /** Name */
-      name: string;
-    };
-    /**
-     * NewNames
-     * @description names: by set. seen: revisions by set, of those that were seen.
-     */
-    NewNames: {
-      /** Names */
-      names: {
-        [key: string]: string;
-      };
-      /**
-       * Seen
-       * @default {}
-       */
-      seen: {
-        [key: string]: number;
-      };
-    };
-    /** NewPassword */
-    NewPassword: {
-      /** New */
-      new: string;
-      /** Old */
-      old: string;
-    };
-    /**
-     * NewPath
-     * @description seen: the path that the file was seen to have; None for whatever it has.
-     */
-    NewPath: {
-      /** File */
-      file: number;
-      /** Path */
-      path: string;
-      /** Seen */
-      seen?: string | null;
-    };
-    /**
-     * NewProject
-     * @description target: that it delivers to. rules_from: another project whose own rules and target are copied. sample: whether
-     *     the sample folder is taken in at once.
-     */
-    NewProject: {
-      /** Name */
-      name: string;
-      /** Rules From */
-      rules_from?: string | null;
-      /**
-       * Sample
-       * @default false
-       */
-      sample: boolean;
-      /** Target */
-      target?: string | null;
-    };
-    /**
-     * NewToken
-     * @description days: how long it holds.
-     */
-    NewToken: {
-      /**
-       * Days
-       * @default 365
-       */
-      days: number;
-      /** Name */
-      name: string;
-    };
-    /** OperationOut */
-    OperationOut: {
-      /** Arguments */
-      arguments: string[];
-      /** Group */
-      group: string;
-      /** Help */
-      help: string;
-      /** Label */
-      label: string;
-      /** Name */
-      name: string;
-      /** Variadic */
-      variadic: boolean;
-    };
-    /**
-     * OptionOut
-     * @description kind: number, whole, choice, switch or map. values: key to words, for a choice.
-     */
-    OptionOut: {
-      /** Default */
-      default: number | boolean | string | null;
-      /** Help */
-      help: string;
-      /** High */
-      high?: number | null;
-      /** Kind */
-      kind: string;
-      /** Low */
-      low?: number | null;
-      /** Name */
-      name: string;
-      /**
-       * Unit
-       * @default
-       */
-      unit: string;
-      /**
-       * Values
-       * @default {}
-       */
-      values: {
-        [key: string]: string;
-      };
-    };
-    /**
-     * Order
-     * @description sets: ids; None for all sets of the project.
-     */
-    Order: {
-      /** Sets */
-      sets?: number[] | null;
-      /** Target */
-      target: string;
-    };
-    /**
-     * OriginOut
-     * @description Where a row of a layered master is written: the layer, and the row or input in it.
-     */
-    OriginOut: {
-      /** Is Input */
-      is_input: boolean;
-      /** Layer */
-      layer: string;
-      /** Row */
-      row: string;
-    };
-    /** OutputDocument */
-    OutputDocument: {
-      /**
-       * @description Of a channel; needed by png, tga, exr and tiff.
-       * @enum {unknown}
-       */
-      bits?: 8 | 16 | 32;
-      channels: components["schemas"]["LayoutChannels"];
-      /** @enum {unknown} */
-      colour_space: "srgb" | "linear";
-      /** @enum {unknown} */
-      container: "png" | "tga" | "exr" | "tiff" | "dds" | "ktx2";
-      /** @description Deeper maps dithered to 8 bits instead of rounded; png, tga and tiff only, false when left out. */
-      dither?: boolean;
-      /** @description What dds and ktx2 hold: bc1 to bc7, astc_4x4, rgba8 ... */
-      format?: string;
-      /** @description As for the target, for this output. */
-      largest?: number;
-      /** @description A whole mip chain; dds and ktx2 only, true when left out. */
-      mips?: boolean;
-      /** @description Built only when the set has one of these roles; any role of its channels when left out. */
-      needs?: string[];
-      /** @description Goes into the name. */
-      output: string;
-      /**
-       * @description Of the encoder; normal when left out.
-       * @enum {unknown}
-       */
-      quality?: "quick" | "normal" | "best";
-      /** @description Levels of a ktx2 packed with Zstandard; false when left out. */
-      zstd?: boolean;
-    };
-    /** OutputOut */
-    OutputOut: {
-      /** Bits */
-      bits: number;
-      /** Channels */
-      channels: components["schemas"]["ChannelOut"][];
-      /** Colour Space */
-      colour_space: string;
-      /** Container */
-      container: string;
-      /** Format */
-      format: string | null;
-      /** Green */
-      green: string | null;
-      /** Height */
-      height: number;
-      /** Kind */
-      kind: string;
-      /** Memory */
-      memory: number;
-      /** Output */
-      output: string;
-      /** Path */
-      path: string;
-      /** Plan */
-      plan: string;
-      /** Width */
-      width: number;
-    };
-    /**
-     * Overview
-     * @description What waits in a project. changed: ids of sets that differ from what was last delivered of them; undelivered: ids
-     *     of those that never were.
-     */
-    Overview: {
-      /** Changed */
-      changed: number[];
-      /** Changes */
-      changes: components["schemas"]["ChangeLine"][];
-      /** Checks */
-      checks: components["schemas"]["CheckCount"][];
-      /** Sets */
-      sets: number;
-      /** Undelivered */
-      undelivered: number[];
-      waiting: components["schemas"]["Waiting"];
-    };
-    /** ParameterDocument */
-    ParameterDocument: {
-      /** @description A number; three numbers of linear light; two numbers; true or false; an option. */
-      default: number | number[] | boolean | string;
-      group?: string;
-      help?: string;
-      high?: number;
-      /** @enum {unknown} */
-      kind: "number" | "colour" | "vector" | "switch" | "choice";
-      low?: number;
-      name: string;
-      options?: string[];
-      order?: number;
-      soft_high?: number;
-      soft_low?: number;
-      step?: number;
-      title?: string;
-      unit?: string;
-    };
-    /**
-     * ParameterOut
-     * @description default: components; low, high: hard limits, soft ones where a slider ends.
-     */
-    ParameterOut: {
-      /** Default */
-      default: number[];
-      /** Group */
-      group: string;
-      /** Help */
-      help: string;
-      /** High */
-      high: number | null;
-      /** Kind */
-      kind: string;
-      /** Low */
-      low: number | null;
-      /** Name */
-      name: string;
-      /** Options */
-      options: string[];
-      /** Soft High */
-      soft_high: number | null;
-      /** Soft Low */
-      soft_low: number | null;
-      /** Step */
-      step: number | null;
-      /** Title */
-      title: string;
-      /** Unit */
-      unit: string;
-    };
-    /**
-     * ParameterValue
-     * @description A number; two numbers, or three of linear light; true or false; an option.
-     */
-    ParameterValue: (number | boolean | string) | number[];
-    /**
-     * PartOut
-     * @description well: whether it works. says: what is wrong, or how much it has to do.
-     */
-    PartOut: {
-      /** Name */
-      name: string;
-      /** Says */
-      says: string;
-      /** Well */
-      well: boolean;
-    };
-    /** Pin */
-    Pin: {
-      /** Pinned */
-      pinned: boolean;
-    };
-    /**
-     * Place
-     * @description set None makes the map undecided.
-     */
-    Place: {
-      /** New Set */
-      new_set?: string | null;
-      /**
-       * Role
-       * @default
-       */
-      role: string;
-      /** Set */
-      set?: number | null;
-    };
-    /**
-     * PlaceDocument
-     * @description A rectangle of the map in texels, and the channel to look at.
-     */
-    PlaceDocument: {
-      channel: string | null;
-      height: number;
-      width: number;
-      x: number;
-      y: number;
-    };
-    /** PlaceOut */
-    PlaceOut: {
-      /** Channel */
-      channel: string | null;
-      /** Height */
-      height: number;
-      /** Width */
-      width: number;
-      /** X */
-      x: number;
-      /** Y */
-      y: number;
-    };
-    /**
-     * PlanOut
-     * @description files in writing order; orphaned: paths of the last delivery that this one has no more.
-     */
-    PlanOut: {
-      /** Files */
-      files: components["schemas"]["PlannedOut"][];
-      /** Orphaned */
-      orphaned: string[];
-      /** Problems */
-      problems: string[];
-      /** Target */
-      target: string;
-    };
-    /** PlannedOut */
-    PlannedOut: {
-      /** Bits */
-      bits: number;
-      /** Channels */
-      channels: string;
-      /** Colour Space */
-      colour_space: string;
-      /** Container */
-      container: string;
-      /** Format */
-      format: string | null;
-      /** Green */
-      green: string | null;
-      /** Height */
-      height: number;
-      /** Kind */
-      kind: string;
-      /** Memory */
-      memory: number;
-      /** Path */
-      path: string;
-      /** Set */
-      set: string;
-      /** Status */
-      status: string;
-      /** Steps */
-      steps: string[];
-      /** Width */
-      width: number;
-    };
-    /**
-     * PrintOut
-     * @description What the address of a map's picture needs.
-     */
-    PrintOut: {
-      /** Digest */
-      digest: string;
-      /** Id */
-      id: number;
-      /** Role */
-      role: string;
-      /** Source */
-      source: string;
-    };
-    /** Problem */
-    Problem: {
-      /** End */
-      end: number;
-      /** Message */
-      message: string;
-      /** Row */
-      row: string;
-      /** Start */
-      start: number;
-    };
-    /** ProjectChange */
-    ProjectChange: {
-      /** Target */
-      target: string;
-    };
-    /**
-     * ProjectOut
-     * @description prints: the base colours of its first sets, to know the project by. people: names of its members.
-     */
-    ProjectOut: {
-      last_change: components["schemas"]["ChangeLine"] | null;
-      /** Name */
-      name: string;
-      /** People */
-      people: string[];
-      /** Prints */
-      prints: components["schemas"]["PrintOut"][];
-      /** Revision */
-      revision: number;
-      /** Right */
-      right: string;
-      /** Sets */
-      sets: number;
-      /** Slug */
-      slug: string;
-      /** Target */
-      target: string;
-      waiting: components["schemas"]["Waiting"];
-    };
-    /** Publish */
-    Publish: {
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-    };
-    /** Queued */
-    Queued: {
-      /** Job */
-      job: number;
-    };
-    /**
-     * ReadCastOut
-     * @description changes: values as documents hold them. files: by slot, as the document names them.
-     */
-    ReadCastOut: {
-      /**
-       * Changes
-       * @default {}
-       */
-      changes: {
-        [key: string]: components["schemas"]["ParameterValue"];
-      };
-      /**
-       * Files
-       * @default {}
-       */
-      files: {
-        [key: string]: string;
-      };
-      /** Name */
-      name: string;
-    };
-    /**
-     * ReadOut
-     * @description problem: what keeps the document from being read, with its place; then there is no sheet.
-     */
-    ReadOut: {
-      problem: components["schemas"]["Problem"] | null;
-      sheet: components["schemas"]["SheetOut"] | null;
-    };
-    /** Ready */
-    Ready: {
-      /** Name */
-      name: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * RecipeDocument
-     * @description Steps that make a map from its source, in order. What each step takes: docs/documents.md.
-     */
-    RecipeDocument: {
-      /** @constant */
-      format: "fair-texel/recipe";
-      recipe: components["schemas"]["StepDocument"][];
-      role: components["schemas"]["RoleName"];
-      /** @constant */
-      version: 1;
-    };
-    /** RecipeIn */
-    RecipeIn: {
-      /**
-       * Label
-       * @default
-       */
-      label: string;
-      /** Recipe */
-      recipe: components["schemas"]["StepDocument"][];
-    };
-    /** RemarkOut */
-    RemarkOut: {
-      /** About */
-      about: string;
-      /** Check */
-      check: string;
-      /** End */
-      end: number;
-      /** Message */
-      message: string;
-      /** Remedy */
-      remedy: string | null;
-      /** Row */
-      row: string;
-      /**
-       * Severity
-       * @enum {string}
-       */
-      severity: "error" | "warning" | "note";
-      /** Start */
-      start: number;
-    };
-    /**
-     * RemedyDocument
-     * @description A step of a recipe with its options, or an action on the set.
-     */
-    RemedyDocument: {
-      /** @enum {unknown} */
-      action?: "assign" | "take_out" | "derive";
-      label: string;
-      /** @description derive: the steps. */
-      recipe?: components["schemas"]["StepDocument"][];
-      /** @description assign: what the map gets. derive: what is made. */
-      role?: string;
-      /** @description derive: the role of the map that it is made from. */
-      source?: string;
-      step?: string;
-    };
-    /** RenameOut */
-    RenameOut: {
-      /** File */
-      file: number;
-      /** New */
-      new: string;
-      /** Old */
-      old: string;
-      /** Problem */
-      problem: string | null;
-    };
-    /** RenamedOut */
-    RenamedOut: {
-      /** Files */
-      files: number;
-    };
-    /** Renames */
-    Renames: {
-      /** Changes */
-      changes: components["schemas"]["NewPath"][];
-    };
-    /** Right */
-    Right: {
-      /** Right */
-      right: string;
-    };
-    /**
-     * RoleName
-     * @enum {unknown}
-     */
-    RoleName:
-      | "base_color"
-      | "normal"
-      | "roughness"
-      | "metallic"
-      | "occlusion"
-      | "height"
-      | "emissive"
-      | "opacity"
-      | "glossiness"
-      | "specular"
-      | "detail_mask";
-    /** RoleOut */
-    RoleOut: {
-      /** Colour */
-      colour: boolean;
-      /** Key */
-      key: string;
-      /** Label */
-      label: string;
-      /** Scalar */
-      scalar: boolean;
-    };
-    /** RowDocument */
-    RowDocument: {
-      expression: string;
-      name: string;
-    };
-    /**
-     * RowOut
-     * @description origin: None where the master has no layers, or where the row follows from its layers.
-     */
-    RowOut: {
-      chain: components["schemas"]["ChainOut"];
-      /** Is Input */
-      is_input: boolean;
-      /** Label */
-      label: string;
-      /** Meaning */
-      meaning: string;
-      /** Name */
-      name: string;
-      origin: components["schemas"]["OriginOut"] | null;
-      /** Reads */
-      reads: string[];
-      /** Size */
-      size: number;
-      /** Text */
-      text: string;
-    };
-    /**
-     * RuleOut
-     * @description number: of the newest version, 0 for a ready-made one. origin: where a copy came from.
-     */
-    RuleOut: {
-      document:
-        | components["schemas"]["TargetDocument"]
-        | components["schemas"]["LayoutDocument"]
-        | components["schemas"]["NamesDocument"]
-        | components["schemas"]["FormatsDocument"]
-        | components["schemas"]["LicencesDocument"];
-      /** Name */
-      name: string;
-      /** Number */
-      number: number;
-      origin: components["schemas"]["CopiedFrom"] | null;
-      /** Own */
-      own: boolean;
-      /** Title */
-      title: string;
-    };
-    /**
-     * Session
-     * @description csrf goes into the header X-CSRFToken of every request that changes something.
-     */
-    Session: {
-      /** Csrf */
-      csrf: string;
-      /** Name */
-      name: string | null;
-    };
-    /** SetDetail */
-    SetDetail: {
-      /** Checks */
-      checks: string[];
-      /** Credit */
-      credit: string;
-      /** Errors */
-      errors: number;
-      /** Findings */
-      findings: components["schemas"]["FindingOut"][];
-      /** Headline */
-      headline: string | null;
-      /** Id */
-      id: number;
-      /** Judged */
-      judged: boolean;
-      /** Licence */
-      licence: string;
-      /** Maps */
-      maps: components["schemas"]["MapOut"][];
-      /** Metres */
-      metres: number | null;
-      /** Missing */
-      missing: string[];
-      /** Name */
-      name: string;
-      /** Revision */
-      revision: number;
-      /** Waived */
-      waived: number;
-      /** Warnings */
-      warnings: number;
-    };
-    /** SetDocument */
-    SetDocument: {
-      licence?: components["schemas"]["SetLicence"];
-      /** @description Several maps may have one role; the first is in use. */
-      maps: components["schemas"]["SetMap"][];
-      name: string;
-    };
-    /**
-     * SetLicence
-     * @description The terms that it came under; nobody told without it.
-     */
-    SetLicence: {
-      /** @description Who is to be named. */
-      credit?: string;
-      /** @description SPDX identifier, or LicenseRef-... for other terms. */
-      name: string;
-    };
-    /**
-     * SetList
-     * @description undo, redo: labels of the asking person's own changes that would be taken back or made again.
-     */
-    SetList: {
-      /** Redo */
-      redo: string | null;
-      /** Roles */
-      roles: components["schemas"]["RoleOut"][];
-      /** Sets */
-      sets: components["schemas"]["SetOut"][];
-      /** Undecided */
-      undecided: components["schemas"]["UndecidedOut"][];
-      /** Undo */
-      undo: string | null;
-    };
-    /** SetMap */
-    SetMap: {
-      /** @enum {unknown} */
-      channel?: "r" | "g" | "b" | "a" | null;
-      confidence?: number;
-      file: string;
-      /** @description Which picture of a layered OpenEXR; the first without it. */
-      layer?: string | null;
-      recipe?: components["schemas"]["StepDocument"][];
-      role: components["schemas"]["RoleName"];
-      why?: string;
-    };
-    /**
-     * SetOut
-     * @description judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
-     *     checks: those with errors or warnings that count; waived: how many findings do not. metres: of surface that the
-     *     width of its texture covers. licence: SPDX identifier or LicenseRef-..., "" while nobody said; credit: who is to be
-     *     named.
-     */
-    SetOut: {
-      /** Checks */
-      checks: string[];
-      /** Credit */
-      credit: string;
-      /** Errors */
-      errors: number;
-      /** Headline */
-      headline: string | null;
-      /** Id */
-      id: number;
-      /** Judged */
-      judged: boolean;
-      /** Licence */
-      licence: string;
-      /** Maps */
-      maps: components["schemas"]["MapOut"][];
-      /** Metres */
-      metres: number | null;
-      /** Missing */
-      missing: string[];
-      /** Name */
-      name: string;
-      /** Revision */
-      revision: number;
-      /** Waived */
-      waived: number;
-      /** Warnings */
-      warnings: number;
-    };
-    /**
-     * SetsDocument
-     * @description Fair Texel sets: texture sets: which file, or channel of a file, serves as which map, and the steps applied to it.
-     */
-    SetsDocument: {
-      /** @constant */
-      format?: "fair-texel/sets";
-      sets: components["schemas"]["SetDocument"][];
-      undecided?: components["schemas"]["UndecidedFile"][];
-      /** @constant */
-      version?: 1;
-    };
-    /**
-     * ShaderOut
-     * @description GLSL ES 3.00: FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex); v runs down. samplers: uniform by slot.
-     */
-    ShaderOut: {
-      /** Code */
-      code: string;
-      /** Samplers */
-      samplers: {
-        [key: string]: string;
-      };
-      /** Uniforms */
-      uniforms: components["schemas"]["Uniform"][];
-    };
-    /** ShareIn */
-    ShareIn: {
-      /** Set */
-      set: number;
-    };
-    /** SheetCatalogue */
-    SheetCatalogue: {
-      /** Inputs */
-      inputs: components["schemas"]["InputOut"][];
-      /** Operations */
-      operations: components["schemas"]["OperationOut"][];
-    };
-    /** SheetDocument */
-    SheetDocument: {
-      coordinates?: components["schemas"]["CoordinateDocument"][];
-      /** @description What goes into the surface, as expressions; inputs that are left out are neutral. */
-      inputs: {
-        [key: string]: string;
-      };
-      parameters?: components["schemas"]["ParameterDocument"][];
-      rows?: components["schemas"]["RowDocument"][];
-      slots?: components["schemas"]["SlotDocument"][];
-    };
-    /**
-     * SheetLimits
-     * @description The most that a master's sheet may cost; what is left out has no limit.
-     */
-    SheetLimits: {
-      /** @description Arithmetic steps. */
-      arithmetic?: number;
-      /** @description Texture reads. */
-      reads?: number;
-      /** @description Distinct samplers. */
-      samplers?: number;
-      /** @description Shaders from switches and choices. */
-      variants?: number;
-    };
-    /** SheetOut */
-    SheetOut: {
-      cost: components["schemas"]["CostOut"];
-      /** Cut Off */
-      cut_off: number;
-      /** Help */
-      help: string;
-      /** Layered */
-      layered: boolean;
-      /** Name */
-      name: string;
-      /** Opacity Mode */
-      opacity_mode: string;
-      /** Parameters */
-      parameters: components["schemas"]["ParameterOut"][];
-      /** Remarks */
-      remarks: components["schemas"]["RemarkOut"][];
-      /** Rows */
-      rows: components["schemas"]["RowOut"][];
-      shader: components["schemas"]["ShaderOut"] | null;
-      /** Slots */
-      slots: components["schemas"]["SlotOut"][];
-      /** Title */
-      title: string;
-    };
-    /** Shrunk */
-    Shrunk: {
-      error: components["schemas"]["ErrorFigures"];
-      /** Left */
-      left: number;
-      /** Path */
-      path: string;
-      /** Spared */
-      spared: number;
-    };
-    /** SignIn */
-    SignIn: {
-      /** Name */
-      name: string;
-      /** Password */
-      password: string;
-    };
-    /** SlotDocument */
-    SlotDocument: {
-      /**
-       * @description The role's when left out; linear for a packed map.
-       * @enum {unknown}
-       */
-      colour_space?: "srgb" | "linear";
-      coordinates?: string;
-      /**
-       * @description What is read without a map.
-       * @enum {unknown}
-       */
-      default?: "white" | "black" | "mid" | "flat_normal";
-      /**
-       * @description Where a normal map's green points in this slot; up when left out.
-       * @enum {unknown}
-       */
-      green?: "up" | "down";
-      help?: string;
-      /** @description Name of a layout, for a packed map. */
-      layout?: string;
-      name: string;
-      role?: components["schemas"]["RoleName"];
-      title?: string;
-    };
-    /** SlotFill */
-    SlotFill: {
-      file?: string;
-      /** @description Of the set's map, where it is not the slot's own. */
-      role?: string;
-      set?: string;
-    };
-    /** SlotOut */
-    SlotOut: {
-      /** Colour Space */
-      colour_space: string;
-      /** Coordinates */
-      coordinates: string;
-      /** Default */
-      default: string;
-      /** Help */
-      help: string;
-      /** Is Normal */
-      is_normal: boolean;
-      /** Layout */
-      layout: string | null;
-      /** Name */
-      name: string;
-      /** Role */
-      role: string | null;
-      /** Takes */
-      takes: string;
-      /** Title */
-      title: string;
-    };
-    /** Split */
-    Split: {
-      /** Maps */
-      maps: number[];
-      /** Name */
-      name: string;
-    };
-    /**
-     * StackIn
-     * @description casts: the lowest layer first.
-     */
-    StackIn: {
-      /** Casts */
-      casts: number[];
-      /** Title */
-      title: string;
-    };
-    /** StackOut */
-    StackOut: {
-      /** Master */
-      master: string;
-    };
-    /**
-     * Step
-     * @description What was undone or redone; None when there was nothing. said: what could not be brought back, and why.
-     */
-    Step: {
-      /** Label */
-      label: string | null;
-      /**
-       * Said
-       * @default []
-       */
-      said: string[];
-    };
-    /** StepDocument */
-    StepDocument: {
-      /** @description Kept, but passed over. */
-      off?: boolean;
-      step: string;
-    };
-    /**
-     * StepKind
-     * @description roles: those that the step makes sense for.
-     */
-    StepKind: {
-      /** Group */
-      group: string;
-      /** Help */
-      help: string;
-      /** Label */
-      label: string;
-      /** Options */
-      options: components["schemas"]["OptionOut"][];
-      /** Roles */
-      roles: string[];
-      /** Step */
-      step: string;
-    };
-    /** StepOut */
-    StepOut: {
-      /** Label */
-      label: string;
-      /** Off */
-      off: boolean;
-      /** Options */
-      options: {
-        [key: string]: components["schemas"]["JsonValue"];
-      };
-      /** Step */
-      step: string;
-    };
-    /** Steps */
-    Steps: {
-      /** Derivations */
-      derivations: components["schemas"]["DerivationOut"][];
-      /** Steps */
-      steps: components["schemas"]["StepKind"][];
-    };
-    /**
-     * StepsIn
-     * @description recipe: steps that are put behind those of the maps in use of ``role``. seen: as in NewNames.
-     */
-    StepsIn: {
-      /** Recipe */
-      recipe: components["schemas"]["StepDocument"][];
-      /** Role */
-      role: string;
-      /**
-       * Seen
-       * @default {}
-       */
-      seen: {
-        [key: string]: number;
-      };
-      /** Sets */
-      sets: number[];
-    };
-    /** SymptomOut */
-    SymptomOut: {
-      /** Cause */
-      cause: string;
-      /** Key */
-      key: string;
-      /** Remedy */
-      remedy: string;
-      /** Symptom */
-      symptom: string;
-    };
-    /**
-     * TakeIn
-     * @description document: of a master that the library has not yet. casts: with the names of the files that fill their slots.
-     */
-    TakeIn: {
-      /** Casts */
-      casts: components["schemas"]["ReadCastOut"][];
-      document: components["schemas"]["MasterDocument"];
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-    };
-    /** TakenFile */
-    TakenFile: {
-      /** Digest */
-      digest: string | null;
-      /** Height */
-      height: number | null;
-      /** Path */
-      path: string;
-      /** Problem */
-      problem: string;
-      /** Width */
-      width: number | null;
-    };
-    /**
-     * TakenInOut
-     * @description casts: in the order given, under names that were free.
-     */
-    TakenInOut: {
-      /** Casts */
-      casts: components["schemas"]["NamedCast"][];
-      /** Master */
-      master: string;
-      /** Unfilled */
-      unfilled: components["schemas"]["UnfilledOut"][];
-    };
-    /**
-     * TargetBudget
-     * @description What a project that delivers for this target may use.
-     */
-    TargetBudget: {
-      /** @description Texels per metre of surface. */
-      density?: number;
-      /** @description Graphics memory of all sets with mips, MiB. */
-      memory_mib?: number;
-      /** @description Graphics memory of one set, MiB. */
-      set_mib?: number;
-    };
-    /**
-     * TargetDocument
-     * @description A Fair Texel target: what one engine or platform wants.
-     */
-    TargetDocument: {
-      budget?: components["schemas"]["TargetBudget"];
-      /** @constant */
-      format: "fair-texel/target";
-      /**
-       * @description Direction of green in normal maps: up is Y+, down is Y-.
-       * @enum {unknown}
-       */
-      green: "up" | "down";
-      /** @description Texels of the longest side at most; larger maps are made smaller. */
-      largest?: number;
-      /**
-       * @description Material file written beside the maps; gltf when left out.
-       * @enum {unknown}
-       */
-      material?: "gltf" | null;
-      name: string;
-      names: components["schemas"]["TargetNames"];
-      outputs: components["schemas"]["OutputDocument"][];
-      title?: string;
-      /** @constant */
-      version: 1;
-    };
-    /** TargetNames */
-    TargetNames: {
-      /** @enum {unknown} */
-      case?: "keep" | "lower" | "snake" | "pascal";
-      /** @description Folder for each set; may hold {set}; empty for none. */
-      folder?: string;
-      /** @description {set} and {output} are filled in. */
-      pattern: string;
-    };
-    /** TargetOut */
-    TargetOut: {
-      /** Green */
-      green: string;
-      /** Name */
-      name: string;
-      /** Outputs */
-      outputs: components["schemas"]["TargetOutput"][];
-      /** Own */
-      own: boolean;
-      /** Title */
-      title: string;
-    };
-    /**
-     * TargetOutput
-     * @description bits: of plain containers; format: of dds and ktx2.
-     */
-    TargetOutput: {
-      /** Bits */
-      bits?: number | null;
-      channels: components["schemas"]["LayoutChannels"];
-      /** Colour Space */
-      colour_space: string;
-      /** Container */
-      container: string;
-      /** Format */
-      format?: string | null;
-      /** Output */
-      output: string;
-    };
-    /**
-     * TaughtLine
-     * @description role: a role, "pack" with channels, or "none" for files that are no maps.
-     */
-    TaughtLine: {
-      /**
-       * Channels
-       * @default {}
-       */
-      channels: {
-        [key: string]: string;
-      };
-      /**
-       * Folder
-       * @default
-       */
-      folder: string;
-      /** Role */
-      role: string;
-      /** Suffix */
-      suffix: string;
-      /**
-       * Where
-       * @default end
-       * @enum {string}
-       */
-      where: "end" | "start" | "folder";
-    };
-    /**
-     * Teach
-     * @description teach: lines to add or replace. forget: lines to take out, so that their files are judged again.
-     */
-    Teach: {
-      /**
-       * Forget
-       * @default []
-       */
-      forget: components["schemas"]["LineKey"][];
-      /**
-       * Teach
-       * @default []
-       */
-      teach: components["schemas"]["TaughtLine"][];
-    };
-    /** TextOut */
-    TextOut: {
-      /** Text */
-      text: string;
-    };
-    /** Token */
-    Token: {
-      /** Token */
-      token: string;
-    };
-    /**
-     * TokenRow
-     * @description until: when it ends, None for tokens that were made before tokens ended. used: when it was used last.
-     */
-    TokenRow: {
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** Until */
-      until: string | null;
-      /** Used */
-      used: string | null;
-    };
-    /**
-     * Trial
-     * @description names: one a line of the tester. rules: a document that is not kept yet; None for the project's own.
-     */
-    Trial: {
-      /** Names */
-      names: string[];
-      /** Rules */
-      rules?: components["schemas"]["NamesDocument"] | null;
-    };
-    /** TrialOut */
-    TrialOut: {
-      /** Names */
-      names: components["schemas"]["VerdictOut"][];
-      /** Shape */
-      shape: string;
-    };
-    /**
-     * TrialRow
-     * @description memory: bytes with mips; error: numbers by name, by the kind of map.
-     */
-    TrialRow: {
-      /** Bits Per Texel */
-      bits_per_texel: number;
-      error: components["schemas"]["ErrorFigures"];
-      /** Format */
-      format: string;
-      /** Label */
-      label: string;
-      /** Memory */
-      memory: number;
-      /** Size */
-      size: number | null;
-    };
-    /** TrialsIn */
-    TrialsIn: {
-      /** Formats */
-      formats: string[];
-      /**
-       * Quality
-       * @default normal
-       */
-      quality: string;
-    };
-    /**
-     * TrialsOut
-     * @description sort: what the map is as far as formats go. limit: the project's, in the measure of ``kind``. allowed: the
-     *     project's formats for it; formats: all that can be tried.
-     */
-    TrialsOut: {
-      /** Allowed */
-      allowed: string[];
-      /** Formats */
-      formats: components["schemas"]["FormatOut"][];
-      /** Kind */
-      kind: string;
-      /** Limit */
-      limit: number;
-      /** Plain Bytes */
-      plain_bytes: number;
-      /** Quality */
-      quality: string;
-      /** Sort */
-      sort: string;
-      /** Trials */
-      trials: components["schemas"]["MapTrial"][];
-    };
-    /**
-     * TriedOutput
-     * @description target: a document that need not be kept. output: which of its outputs. side: longest side of the picture.
-     */
-    TriedOutput: {
-      /**
-       * Channel
-       * @default
-       */
-      channel: string;
-      /** Output */
-      output: string;
-      /**
-       * Side
-       * @default 256
-       */
-      side: number;
-      target: components["schemas"]["TargetDocument"];
-    };
-    /**
-     * UndecidedFile
-     * @description A file that found no place: why, and the likeliest places.
-     */
-    UndecidedFile: {
-      candidates?: components["schemas"]["CandidatePlace"][];
-      file: string;
-      suffix?: string;
-      why: string;
-    };
-    /**
-     * UndecidedOut
-     * @description suffix: what its name ends in, shared with other files that can be decided together; "" for none.
-     */
-    UndecidedOut: {
-      /** Candidates */
-      candidates: components["schemas"]["CandidateOut"][];
-      map: components["schemas"]["MapOut"];
-      /** Readable */
-      readable: boolean;
-      /** Suffix */
-      suffix: string;
-    };
-    /**
-     * UnfilledOut
-     * @description A slot whose file no set of the project holds.
-     */
-    UnfilledOut: {
-      /** Cast */
-      cast: string;
-      /** File */
-      file: string;
-      /** Slot */
-      slot: string;
-    };
-    /** Uniform */
-    Uniform: {
-      /** Default */
-      default?: number[] | null;
-      /** Name */
-      name: string;
-      /** Parameter */
-      parameter?: string | null;
-      /** Slot */
-      slot?: string | null;
-      /** Type */
-      type: string;
-    };
-    /**
-     * UserOut
-     * @description A project that uses a master. title: None for one that the asking person has no part in.
-     */
-    UserOut: {
-      /** Casts */
-      casts: number;
-      /** Number */
-      number: string;
-      /** Title */
-      title: string | null;
-    };
-    /**
-     * VerdictOut
-     * @description parts: what was recognised, kind to text. right: the path that it should have; None where nothing tells it.
-     */
-    VerdictOut: {
-      /** Fine */
-      fine: boolean;
-      /** Parts */
-      parts: {
-        [key: string]: string;
-      };
-      /** Path */
-      path: string;
-      /** Problems */
-      problems: string[];
-      /** Right */
-      right: string | null;
-    };
-    /** VersionOut */
-    VersionOut: {
-      /** By */
-      by: string | null;
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Number */
-      number: number;
-      origin: components["schemas"]["CopiedFrom"] | null;
-      /** Withdrawn */
-      withdrawn: boolean;
-    };
-    /** VersionRow */
-    VersionRow: {
-      /** By */
-      by: string | null;
-      /** Changes */
-      changes: components["schemas"]["ChangeOut"][];
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Deprecated */
-      deprecated: boolean;
-      /** Note */
-      note: string;
-      /** Number */
-      number: string;
-    };
-    /**
-     * Waiting
-     * @description What waits in a project: sets with errors, sets with warnings alone, sets not checked yet, undecided files.
-     */
-    Waiting: {
-      /** Errors */
-      errors: number;
-      /** Unchecked */
-      unchecked: number;
-      /** Undecided */
-      undecided: number;
-      /** Warnings */
-      warnings: number;
-    };
-    /**
-     * WaiverIn
-     * @description until: the last day on which it holds; None for no end.
-     */
-    WaiverIn: {
-      /** Finding */
-      finding: number;
-      /** Reason */
-      reason: string;
-      /** Until */
-      until?: string | null;
-    };
-    /** WaiverOut */
-    WaiverOut: {
-      /** By */
-      by: string | null;
-      /** Id */
-      id: number;
-      /** Reason */
-      reason: string;
-      /** Until */
-      until: string | null;
-    };
-    /** WaiverRow */
-    WaiverRow: {
-      /** By */
-      by: string | null;
-      /** Check */
-      check: string;
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string;
-      /** Id */
-      id: number;
-      /** Reason */
-      reason: string;
-      /** Revoked */
-      revoked: boolean;
-      /** Role */
-      role: string;
-      /** Set */
-      set: string;
-      /** Until */
-      until: string | null;
-    };
-    /**
-     * WrittenAs
-     * @description key: the format's name in orders. help: what becomes of a sheet in it.
-     */
-    WrittenAs: {
-      /** Help */
-      help: string;
-      /** Key */
-      key: string;
-      /** Title */
-      title: string;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        /**
+         * AdoptIn
+         * @description renames: new names of parameters and slots by old ones, "" to drop one.
+         */
+        AdoptIn: {
+            /** Number */
+            number: string;
+            /**
+             * Renames
+             * @default {}
+             */
+            renames: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * AdoptionOut
+         * @description newest: the newest version that is not deprecated. update_available: it is newer than the adopted one, and not
+         *     pinned. over_budget: what of the sheet's cost is more than the project's rules allow.
+         */
+        AdoptionOut: {
+            /** Casts */
+            casts: number;
+            cost: components["schemas"]["CostOut"];
+            /** Deprecated */
+            deprecated: boolean;
+            /** Master */
+            master: string;
+            /** Newest */
+            newest: string | null;
+            /** Number */
+            number: string;
+            /** Over Budget */
+            over_budget: string[];
+            /** Pinned */
+            pinned: boolean;
+            /** Revision */
+            revision: number;
+            /** Title */
+            title: string;
+            /** Update Available */
+            update_available: boolean;
+            /** Used Variants */
+            used_variants: number;
+        };
+        /**
+         * AdviceOut
+         * @description advised: the cheapest format within the limits, None when there is none. spared: bytes, against the current.
+         */
+        AdviceOut: {
+            /** Advised */
+            advised: string | null;
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            current: components["schemas"]["TrialRow"];
+            halving: components["schemas"]["ErrorFigures"];
+            /** Reason */
+            reason: string;
+            /** Sort */
+            sort: string;
+            /** Spared */
+            spared: number | null;
+            /** Trials */
+            trials: components["schemas"]["TrialRow"][];
+        };
+        /**
+         * AllowedFormats
+         * @description Formats for each sort of content, in any order; the cheapest within the limits is advised.
+         */
+        AllowedFormats: {
+            colour: string[];
+            colour_alpha: string[];
+            height: string[];
+            light: string[];
+            mask: string[];
+            normal: string[];
+            packed: string[];
+        };
+        /** AlphaRole */
+        AlphaRole: {
+            /** Role */
+            role: string;
+        };
+        /**
+         * Begin
+         * @description title: of the new master; its name is made of it.
+         */
+        Begin: {
+            /** Title */
+            title: string;
+        };
+        /**
+         * BudgetFile
+         * @description halved: bytes at half the size. roles: bytes by role. advice: None while it was not measured.
+         */
+        BudgetFile: {
+            advice: components["schemas"]["AdviceOut"] | null;
+            /** Format */
+            format: string | null;
+            /** Halved */
+            halved: number;
+            /** Height */
+            height: number;
+            /** Memory */
+            memory: number;
+            /** Output */
+            output: string;
+            /** Path */
+            path: string;
+            /** Roles */
+            roles: {
+                [key: string]: number;
+            };
+            /** Width */
+            width: number;
+        };
+        /**
+         * BudgetOut
+         * @description measured: of ``files`` how many have advice. shrink: files to halve, in order, to get under the budget.
+         */
+        BudgetOut: {
+            budget: components["schemas"]["Limits"];
+            /** Files */
+            files: number;
+            /** Measured */
+            measured: number;
+            /** Memory */
+            memory: number;
+            /** Problems */
+            problems: string[];
+            /** Sets */
+            sets: components["schemas"]["BudgetSet"][];
+            /** Shrink */
+            shrink: components["schemas"]["Shrunk"][];
+            /** Shrunk */
+            shrunk: number;
+            /** Target */
+            target: string;
+        };
+        /**
+         * BudgetSet
+         * @description metres: of surface that the texture's width covers. density: texels per metre.
+         */
+        BudgetSet: {
+            /** Density */
+            density: number | null;
+            /** Files */
+            files: components["schemas"]["BudgetFile"][];
+            /** Id */
+            id: number;
+            /** Memory */
+            memory: number;
+            /** Metres */
+            metres: number | null;
+            /** Name */
+            name: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * CandidateOut
+         * @description channel: of a packed file, "" for a whole one.
+         */
+        CandidateOut: {
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /** Confidence */
+            confidence: number;
+            /** Role */
+            role: string;
+            /** Set */
+            set: string;
+            /** Why */
+            why: string;
+        };
+        /** CandidatePlace */
+        CandidatePlace: {
+            channel?: string;
+            confidence: number;
+            role: string;
+            set: string;
+            why: string;
+        };
+        /**
+         * CastChange
+         * @description A value of None puts back what is inherited. casts: others that are changed alike. seen: revisions
+         *     by cast, of those that were seen.
+         */
+        CastChange: {
+            /**
+             * Casts
+             * @default []
+             */
+            casts: number[];
+            /**
+             * Changes
+             * @default {}
+             */
+            changes: {
+                [key: string]: components["schemas"]["ParameterValue"] | null;
+            };
+            /** Name */
+            name?: string | null;
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
+            /**
+             * Slots
+             * @default {}
+             */
+            slots: {
+                [key: string]: components["schemas"]["FillIn"] | null;
+            };
+        };
+        /**
+         * CastDocument
+         * @description A Fair Texel cast: a material derived from a master: its maps and its changed parameters, nothing else.
+         */
+        CastDocument: {
+            /** @description Parameter values that differ from the master's or the parent's. */
+            changes?: {
+                [key: string]: components["schemas"]["ParameterValue"];
+            };
+            /** @constant */
+            format: "fair-texel/cast";
+            master?: components["schemas"]["CastMaster"];
+            name: string;
+            /** @description What fills a slot: a texture set, from which the slot's role or layout is taken, or a file. */
+            slots?: {
+                [key: string]: components["schemas"]["SlotFill"];
+            };
+            /** @constant */
+            version: 1;
+        };
+        /** CastMaster */
+        CastMaster: {
+            name: string;
+            number: string;
+        };
+        /**
+         * CastOut
+         * @description values: of every parameter, as components; changed: what this cast itself changes. memory: bytes of graphics
+         *     memory that its maps would take in the project's cheapest formats, all levels.
+         */
+        CastOut: {
+            /** By */
+            by: string | null;
+            /** Changed */
+            changed: string[];
+            /** Changes */
+            changes: number;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Fills */
+            fills: components["schemas"]["FeedOut"][];
+            /** Id */
+            id: number;
+            /** Inherited */
+            inherited: string[];
+            /** Master */
+            master: string;
+            /** Memory */
+            memory: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Parent */
+            parent: number | null;
+            /** Remarks */
+            remarks: components["schemas"]["FeedRemarkOut"][];
+            /** Revision */
+            revision: number;
+            sheet: components["schemas"]["SheetOut"];
+            /** Values */
+            values: {
+                [key: string]: number[];
+            };
+            /** Worst */
+            worst: ("error" | "warning") | null;
+        };
+        /** CastRow */
+        CastRow: {
+            /** Changes */
+            changes: number;
+            /** Id */
+            id: number;
+            /** Master */
+            master: string;
+            /** Name */
+            name: string;
+            /** Parent */
+            parent: number | null;
+            /** Worst */
+            worst: ("error" | "warning") | null;
+        };
+        /**
+         * Catalogue
+         * @description sorts: what a delivered picture can be, as far as its format goes. usual_formats: what an output of so many
+         *     channels begins with. name_parts: what a file name is made of.
+         *     targets, layouts: the ready-made ones.
+         */
+        Catalogue: {
+            /** Checks */
+            checks: components["schemas"]["CheckOut"][];
+            /** Containers */
+            containers: components["schemas"]["ContainerOut"][];
+            /** Derivations */
+            derivations: components["schemas"]["DerivationOut"][];
+            /** Formats */
+            formats: components["schemas"]["CompressedFormat"][];
+            /** Layouts */
+            layouts: components["schemas"]["Ready"][];
+            /** Name Parts */
+            name_parts: string[];
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
+            /** Sorts */
+            sorts: components["schemas"]["MapSort"][];
+            /** Steps */
+            steps: components["schemas"]["StepKind"][];
+            /** Targets */
+            targets: components["schemas"]["Ready"][];
+            /** Usual Formats */
+            usual_formats: {
+                [key: string]: string;
+            };
+            /** Written As */
+            written_as: components["schemas"]["WrittenAs"][];
+        };
+        /** Caution */
+        Caution: {
+            /** Caution */
+            caution: string;
+            /** Cost */
+            cost: number;
+            /** Message */
+            message: string;
+            /** Unit */
+            unit: string;
+        };
+        /** ChainIn */
+        ChainIn: {
+            /** Start */
+            start: string;
+            /** Steps */
+            steps: components["schemas"]["LinkOut"][];
+        };
+        /** ChainOut */
+        ChainOut: {
+            /** Start */
+            start: string;
+            /** Steps */
+            steps: components["schemas"]["LinkOut"][];
+        };
+        /**
+         * ChainsOut
+         * @description measure: what right and naive are measures of, in words; normals: whether a normal map was taken into account.
+         */
+        ChainsOut: {
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
+            /** Measure */
+            measure: string;
+            /** Normals */
+            normals: boolean;
+        };
+        /**
+         * ChangeLine
+         * @description A change that somebody made. by: None where the account is gone.
+         */
+        ChangeLine: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+            /** Label */
+            label: string;
+        };
+        /**
+         * ChangeOut
+         * @description What differs between two versions. breaks: removes (casts lose something), changes (defaults or the picture) or
+         *     keeps. before, after: as people read them, None where there is none.
+         */
+        ChangeOut: {
+            /** After */
+            after: string | null;
+            /** Before */
+            before: string | null;
+            /**
+             * Breaks
+             * @enum {string}
+             */
+            breaks: "removes" | "changes" | "keeps";
+            /** Message */
+            message: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * ChannelCounts
+         * @description counts: texels in each of 256 steps from 0 to 1; black, white: shares that are clipped at either end.
+         */
+        ChannelCounts: {
+            /** Black */
+            black: number;
+            /** Counts */
+            counts: number[];
+            /** White */
+            white: number;
+        };
+        /**
+         * ChannelOut
+         * @description One channel of an output. map: the placement it comes from; None for a constant.
+         */
+        ChannelOut: {
+            /** Constant */
+            constant: number | null;
+            /** Inverted */
+            inverted: boolean;
+            /** Letter */
+            letter: string;
+            /** Map */
+            map: number | null;
+            /** Role */
+            role: string | null;
+            /** Source Channel */
+            source_channel: string | null;
+            /** Steps */
+            steps: string[];
+        };
+        /**
+         * ChannelSource
+         * @description A role's map, or only a constant.
+         */
+        ChannelSource: {
+            /** @description The value that becomes 0; 0 when left out. */
+            black?: number;
+            /**
+             * @description Channel of the source map; r when left out.
+             * @enum {unknown}
+             */
+            channel?: "r" | "g" | "b" | "a";
+            /** @description Full scale minus value, after levels and power. */
+            invert?: boolean;
+            /** @description Value when there is no such map; null leaves an alpha channel out. When left out, the role's neutral value. */
+            missing?: number | null;
+            /** @description Exponent of the curve; 1 when left out. */
+            power?: number;
+            role?: components["schemas"]["RoleName"];
+            /** @description The value that becomes 1; 1 when left out. */
+            white?: number;
+        };
+        /**
+         * CheckCount
+         * @description How many sets a check found something in. severity: the worst of them.
+         */
+        CheckCount: {
+            /** Check */
+            check: string;
+            /** Sets */
+            sets: number;
+            /** Severity */
+            severity: string;
+            /** Title */
+            title: string;
+        };
+        /** CheckOut */
+        CheckOut: {
+            /** Check */
+            check: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ComparedCast
+         * @description values: of every parameter, as components; changed: what this cast itself changes; fills: sets by slot.
+         */
+        ComparedCast: {
+            /** Changed */
+            changed: string[];
+            /** Fills */
+            fills: {
+                [key: string]: string;
+            };
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number[];
+            };
+        };
+        /** Comparison */
+        Comparison: {
+            /** Casts */
+            casts: components["schemas"]["ComparedCast"][];
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * CompressedFormat
+         * @description family: the title of those that need the same of a graphics card. channels: letters. bits: of a channel.
+         *     sorts: what it can hold, of the catalogue's sorts.
+         */
+        CompressedFormat: {
+            /** Bits */
+            bits: number;
+            /** Bits Per Texel */
+            bits_per_texel: number;
+            /** Channels */
+            channels: string;
+            /** Family */
+            family: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Sorts */
+            sorts: string[];
+        };
+        /**
+         * ContainerOut
+         * @description bits: of a channel that it holds. blocks: whether it holds formats of graphics cards instead.
+         */
+        ContainerOut: {
+            /** Bits */
+            bits: number[];
+            /** Blocks */
+            blocks: boolean;
+            /** Name */
+            name: string;
+        };
+        /** CoordinateDocument */
+        CoordinateDocument: {
+            name: string;
+            /** @description Two numbers, or a parameter of two. */
+            offset?: number[] | string;
+            /** @description Degrees, or a parameter. */
+            rotation?: number | string;
+            /** @description Two numbers, or a parameter of two. */
+            tiling?: number[] | string;
+            /** @enum {unknown} */
+            uv_set?: 0 | 1;
+        };
+        /** Copied */
+        Copied: {
+            /** Maps */
+            maps: number;
+        };
+        /**
+         * CopiedFrom
+         * @description The rule of another project that a rule was copied from. number: of its version, 0 for a ready-made one.
+         */
+        CopiedFrom: {
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Project */
+            project: string;
+        };
+        /**
+         * CopyFrom
+         * @description project: slug of the project to copy from; number: which version, the newest when left out.
+         */
+        CopyFrom: {
+            /** Number */
+            number?: number | null;
+            /** Project */
+            project: string;
+        };
+        /** CopyHabit */
+        CopyHabit: {
+            /** Project */
+            project: string;
+        };
+        /** CopyTo */
+        CopyTo: {
+            /** Sets */
+            sets: number[];
+        };
+        /** CostOut */
+        CostOut: {
+            /** Arithmetic */
+            arithmetic: number;
+            /** Reads */
+            reads: number;
+            /** Samplers */
+            samplers: number;
+            /** Variants */
+            variants: number;
+        };
+        /** DeliveryDetail */
+        DeliveryDetail: {
+            /** By */
+            by: string | null;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Folder */
+            folder: string | null;
+            /** Job */
+            job: number | null;
+            /** Manifest */
+            manifest: components["schemas"]["ManifestDocument"] | null;
+            /** Message */
+            message: string;
+            /** Number */
+            number: number;
+            /** Problems */
+            problems: string[];
+            /** Sets */
+            sets: number;
+            /** State */
+            state: string;
+            /** Target */
+            target: string;
+            /** Title */
+            title: string;
+        };
+        /** DeliveryOut */
+        DeliveryOut: {
+            /** By */
+            by: string | null;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Folder */
+            folder: string | null;
+            /** Job */
+            job: number | null;
+            /** Message */
+            message: string;
+            /** Number */
+            number: number;
+            /** Problems */
+            problems: string[];
+            /** Sets */
+            sets: number;
+            /** State */
+            state: string;
+            /** Target */
+            target: string;
+            /** Title */
+            title: string;
+        };
+        /** Deprecate */
+        Deprecate: {
+            /** Deprecated */
+            deprecated: boolean;
+        };
+        /**
+         * DerivationOut
+         * @description A map of ``role`` made from one of ``source`` by ``recipe``. estimate: a stop-gap.
+         */
+        DerivationOut: {
+            /** Estimate */
+            estimate: boolean;
+            /** Recipe */
+            recipe: components["schemas"]["StepDocument"][];
+            /** Role */
+            role: string;
+            /** Source */
+            source: string;
+        };
+        /** DerivedMap */
+        DerivedMap: {
+            /** Recipe */
+            recipe: components["schemas"]["StepDocument"][];
+            /** Role */
+            role: string;
+        };
+        /** DifferenceOut */
+        DifferenceOut: {
+            after?: components["schemas"]["JsonValue"];
+            before?: components["schemas"]["JsonValue"];
+            /** Path */
+            path: string;
+        };
+        /** Ended */
+        Ended: {
+            /** Sessions */
+            sessions: number;
+        };
+        /**
+         * ErrorFigures
+         * @description How far a map is from another, in the measure that fits its kind (texel.measures.compare).
+         */
+        ErrorFigures: {
+            /** @description Of full scale 1. */
+            alpha_step?: number;
+            alpha_step_99?: number;
+            alpha_step_max?: number;
+            /** @description Change in the share at or above the cut-off. */
+            coverage?: number;
+            degrees?: number;
+            degrees_99?: number;
+            degrees_max?: number;
+            /** @description Mean CIEDE2000. */
+            delta_e?: number;
+            /** @description CIEDE2000 at the 99th percentile. */
+            delta_e_99?: number;
+            /** @description Every how many texels were looked at, where it was not all. */
+            every?: number;
+            /** @enum {unknown} */
+            kind: "colour" | "normal" | "mask";
+            /** @description Decibels, of stored numbers; null for equal maps. */
+            psnr?: number | null;
+            /** @description 0 to 1. */
+            ssim?: number;
+            /** @description Of full scale 1. */
+            step?: number;
+            step_99?: number;
+            step_max?: number;
+        };
+        /** ErrorLimits */
+        ErrorLimits: {
+            /** @description CIEDE2000 at the 99th percentile. */
+            colour: number;
+            /** @description Change in the share of a cut-out that shows. */
+            coverage: number;
+            /** @description Step at the 99th percentile, of full scale 1. */
+            mask: number;
+            /** @description Degrees at the 99th percentile. */
+            normal: number;
+        };
+        /**
+         * ExportFacts
+         * @description file: "" until it is done. lost: what the format cannot say. baked: inputs that had to be, by cast.
+         */
+        ExportFacts: {
+            /** Baked */
+            baked: {
+                [key: string]: string[];
+            };
+            /** By */
+            by: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** File */
+            file: string;
+            /** Format */
+            format: string;
+            /** Id */
+            id: number;
+            /** Lost */
+            lost: string[];
+            /** Message */
+            message: string;
+            /** Size */
+            size: number;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ExportIn
+         * @description side: texels of baked maps; vertex: the vertex colour in them, four numbers 0 to 1.
+         *
+         *     bits, green, layouts: of the format "maps".
+         */
+        ExportIn: {
+            /**
+             * Bits
+             * @default 8
+             * @enum {integer}
+             */
+            bits: 8 | 16;
+            /** Casts */
+            casts: number[];
+            /** Format */
+            format: string;
+            /**
+             * Green
+             * @default up
+             * @enum {string}
+             */
+            green: "up" | "down";
+            /**
+             * Layouts
+             * @default []
+             */
+            layouts: string[];
+            /**
+             * Side
+             * @default 1024
+             */
+            side: number;
+            /**
+             * Vertex
+             * @default [
+             *       0,
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            vertex: number[];
+        };
+        /**
+         * FeedOut
+         * @description own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps.
+         */
+        FeedOut: {
+            /** Own */
+            own: boolean;
+            /** Role */
+            role: string | null;
+            /** Set */
+            set: number;
+            /** Set Name */
+            set_name: string;
+            /** Slot */
+            slot: string;
+            /** Version */
+            version: number;
+        };
+        /** FeedRemarkOut */
+        FeedRemarkOut: {
+            /** Check */
+            check: string;
+            /** Message */
+            message: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "note";
+            /** Slot */
+            slot: string;
+        };
+        /**
+         * FileVerdictOut
+         * @description came_as: what the file was called when it came.
+         */
+        FileVerdictOut: {
+            /** Came As */
+            came_as: string;
+            /** File */
+            file: number;
+            /** Fine */
+            fine: boolean;
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
+            /** Path */
+            path: string;
+            /** Problems */
+            problems: string[];
+            /** Right */
+            right: string | null;
+            /** Sets */
+            sets: string[];
+        };
+        /**
+         * FillAfter
+         * @description version: of the set, changes with its maps.
+         */
+        FillAfter: {
+            /** Role */
+            role: string | null;
+            /** Set */
+            set: number;
+            /** Slot */
+            slot: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * FillIn
+         * @description set: of the project. role: of its map that is taken, where it is not the slot's own.
+         */
+        FillIn: {
+            /** Role */
+            role?: string | null;
+            /** Set */
+            set: number;
+        };
+        /**
+         * FindingDocument
+         * @description A Fair Texel finding: something that a check measured, with its threshold, its place and, where there is one, its remedy.
+         */
+        FindingDocument: {
+            check: string;
+            file: string | null;
+            /** @description How much is wrong where: a small grey PNG in base 64. */
+            marks: string | null;
+            /** @description In the unit that message names. */
+            measure: number | null;
+            message: string;
+            /** @description Of a file to be delivered: the digest of all that goes into it. */
+            output: string | null;
+            place: components["schemas"]["PlaceDocument"] | null;
+            remedy: components["schemas"]["RemedyDocument"] | null;
+            role: string | null;
+            set: string;
+            /**
+             * @description error: the delivered set would be wrong. warning: likely wrong or costly. note: good to know.
+             * @enum {unknown}
+             */
+            severity: "error" | "warning" | "note";
+            threshold: number | null;
+        };
+        /** FindingOut */
+        FindingOut: {
+            /** Check */
+            check: string;
+            /** File */
+            file: string | null;
+            /** Id */
+            id: number;
+            /** Map */
+            map: number | null;
+            /** Marks */
+            marks: string | null;
+            /** Measure */
+            measure: number | null;
+            /** Message */
+            message: string;
+            place: components["schemas"]["PlaceOut"] | null;
+            /** Remedy */
+            remedy: components["schemas"]["RemedyDocument"] | null;
+            /** Role */
+            role: string | null;
+            /** Severity */
+            severity: string;
+            /** Threshold */
+            threshold: number | null;
+            /** Title */
+            title: string;
+            waiver: components["schemas"]["WaiverOut"] | null;
+        };
+        /** FormatOut */
+        FormatOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * FormatsDocument
+         * @description Fair Texel formats: which formats of graphics hardware a project allows for what, and how much error it lives with.
+         */
+        FormatsDocument: {
+            allowed: components["schemas"]["AllowedFormats"];
+            /** @constant */
+            format: "fair-texel/formats";
+            limits: components["schemas"]["ErrorLimits"];
+            sheets?: components["schemas"]["SheetLimits"];
+            title?: string;
+            /** @constant */
+            version: 1;
+        };
+        /**
+         * FromSet
+         * @description layer: fill the slots of this layer alone.
+         */
+        FromSet: {
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
+            /** Set */
+            set: number;
+        };
+        /**
+         * HabitDocument
+         * @description A Fair Texel habit: what the suffixes of a folder's file names mean. Sorting writes it; given to sorting, its decided lines are taken as they are.
+         */
+        HabitDocument: {
+            /** @constant */
+            format: "fair-texel/habit";
+            lines: components["schemas"]["HabitLineDocument"][];
+            /** @constant */
+            version: 1;
+        };
+        /** HabitLineDocument */
+        HabitLineDocument: {
+            /** @description For a pack: which channel holds which role; rgb for the first three together. */
+            channels?: {
+                [key: string]: components["schemas"]["RoleName"];
+            };
+            confidence?: number;
+            /** @description Whether files were placed by this line; lines that are not are left out when it is read. */
+            decided?: boolean;
+            examples?: string[];
+            files?: number;
+            /** @description Holds for this folder and those below; empty: everywhere. */
+            folder?: string;
+            /**
+             * @description What files with this suffix are; none: no map.
+             * @enum {unknown}
+             */
+            role: "base_color" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emissive" | "opacity" | "glossiness" | "specular" | "detail_mask" | "pack" | "none";
+            /** @description Its letters in lower case without marks: _Base-Color is basecolor. Empty: a name without suffix. */
+            suffix: string;
+            /** @description A person said so. */
+            taught?: boolean;
+            /**
+             * @description Behind the name, before it, or the name of the folder.
+             * @default end
+             * @enum {unknown}
+             */
+            where: "end" | "start" | "folder";
+            why?: string;
+            /** @description The suffix as most files write it. */
+            written?: string;
+        };
+        /**
+         * HabitLineOut
+         * @description suffix: its letters, "" for a bare name; written: as most files write it. meaning: in words. certain: whether
+         *     nobody needs to confirm it. examples: up to three maps that have it.
+         */
+        HabitLineOut: {
+            /** Certain */
+            certain: boolean;
+            /** Channels */
+            channels: {
+                [key: string]: string;
+            };
+            /** Confidence */
+            confidence: number;
+            /** Decided */
+            decided: boolean;
+            /** Examples */
+            examples: components["schemas"]["MapOut"][];
+            /** Files */
+            files: number;
+            /** Folder */
+            folder: string;
+            /** Meaning */
+            meaning: string;
+            /** Role */
+            role: string;
+            /** Suffix */
+            suffix: string;
+            /** Taught */
+            taught: boolean;
+            /** Where */
+            where: string;
+            /** Why */
+            why: string;
+            /** Written */
+            written: string;
+        };
+        /**
+         * HabitOut
+         * @description lines: what every suffix was taken for. taught: how many lines people taught.
+         */
+        HabitOut: {
+            /** Lines */
+            lines: components["schemas"]["HabitLineOut"][];
+            /** Taught */
+            taught: number;
+        };
+        /**
+         * HealthOut
+         * @description status: ok, or ill when a part is not well.
+         */
+        HealthOut: {
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Status */
+            status: string;
+        };
+        /**
+         * Impact
+         * @description changes: what differs from the version in use. casts: what it would do to each.
+         */
+        Impact: {
+            /** Before */
+            before: string | null;
+            /** Casts */
+            casts: components["schemas"]["ImpactRow"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Number */
+            number: string;
+        };
+        /**
+         * ImpactRow
+         * @description lost: what the version does not take any more, with the reason. values: of every parameter of the version, as
+         *     components; fills: what fills its slots, both with what is inherited.
+         */
+        ImpactRow: {
+            /** Cast */
+            cast: number;
+            /** Fills */
+            fills: components["schemas"]["FillAfter"][];
+            /** Kept */
+            kept: number;
+            /** Lost */
+            lost: {
+                [key: string]: string;
+            };
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number[];
+            };
+        };
+        /**
+         * ImportedOut
+         * @description document: of a master, under a name that is free. casts: the materials that it stands for. lost: what a sheet
+         *     cannot say. pictures: those that lie inside it.
+         */
+        ImportedOut: {
+            /** Casts */
+            casts: components["schemas"]["ReadCastOut"][];
+            document: components["schemas"]["MasterDocument"];
+            /** Lost */
+            lost: string[];
+            /** Pictures */
+            pictures: string[];
+        };
+        /** InputOut */
+        InputOut: {
+            /** High */
+            high: number;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Meaning */
+            meaning: string;
+            /** Name */
+            name: string;
+            /** Neutral */
+            neutral: number[];
+            /** On Demand */
+            on_demand: boolean;
+            /** Size */
+            size: number;
+        };
+        /** IntakeDetail */
+        IntakeDetail: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Files */
+            files: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Refused */
+            refused: number;
+            /** State */
+            state: string;
+            /** Taken */
+            taken: components["schemas"]["TakenFile"][];
+        };
+        /** IntakeOut */
+        IntakeOut: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Files */
+            files: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Refused */
+            refused: number;
+            /** State */
+            state: string;
+        };
+        /** JobOut */
+        JobOut: {
+            /** Attempt */
+            attempt: number;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Done */
+            done: number;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Message */
+            message: string;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
+            /** Total */
+            total: number;
+        };
+        JsonValue: unknown;
+        /** LayerDocument */
+        LayerDocument: {
+            mask?: components["schemas"]["LayerMask"];
+            name: string;
+            sheet: components["schemas"]["SheetDocument"];
+            title?: string;
+        };
+        /** LayerIn */
+        LayerIn: {
+            /** Layer */
+            layer: string;
+        };
+        /**
+         * LayerMask
+         * @description Of every layer but the lowest. Numbers are where its parameters begin.
+         */
+        LayerMask: {
+            amount?: number;
+            border?: number;
+            border_colour?: number[];
+            contrast?: number;
+            edge?: number;
+            softness?: number;
+            /**
+             * @description A channel of the vertex colour, a map, or none: one amount everywhere. Red when left out.
+             * @enum {unknown}
+             */
+            source?: "none" | "red" | "green" | "blue" | "alpha" | "map";
+        };
+        /**
+         * LayoutChannels
+         * @description Output channels: r alone (grey), r+g, r+g+b, or r+g+b+a.
+         */
+        LayoutChannels: {
+            a?: components["schemas"]["ChannelSource"];
+            b?: components["schemas"]["ChannelSource"];
+            g?: components["schemas"]["ChannelSource"];
+            r: components["schemas"]["ChannelSource"];
+        };
+        /**
+         * LayoutDocument
+         * @description A Fair Texel layout: which source goes into which channel of a packed map.
+         */
+        LayoutDocument: {
+            channels: components["schemas"]["LayoutChannels"];
+            /** @constant */
+            format: "fair-texel/layout";
+            name: string;
+            title?: string;
+            /** @constant */
+            version: 1;
+        };
+        /**
+         * Learn
+         * @description names: None for those of the project's files.
+         */
+        Learn: {
+            /** Names */
+            names?: string[] | null;
+        };
+        /**
+         * LearntOut
+         * @description share: of the names, 0 to 1, that follow the rules; others: some that do not.
+         */
+        LearntOut: {
+            /** Others */
+            others: string[];
+            rules: components["schemas"]["NamesDocument"];
+            /** Share */
+            share: number;
+        };
+        /** LevelOut */
+        LevelOut: {
+            /** Height */
+            height: number;
+            /** Level */
+            level: number;
+            /** Naive */
+            naive: number;
+            /** Right */
+            right: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * LicenceIn
+         * @description licence: SPDX identifier or LicenseRef-..., "" for unknown. seen: revisions by set, of those that were seen.
+         */
+        LicenceIn: {
+            /**
+             * Credit
+             * @default
+             */
+            credit: string;
+            /** Licence */
+            licence: string;
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
+            /** Sets */
+            sets: number[];
+        };
+        /** LicenceTerms */
+        LicenceTerms: {
+            /** @description SPDX identifier, or LicenseRef-... for other terms; compared without regard to case. */
+            licence: string;
+            /**
+             * @description credit: whoever made it is to be named.
+             * @enum {unknown}
+             */
+            use: "free" | "credit" | "refused";
+            why?: string;
+        };
+        /**
+         * LicencesDocument
+         * @description Fair Texel house rules for licences: which licences of texture sets a project takes. What is not named here is refused.
+         */
+        LicencesDocument: {
+            /** @constant */
+            format: "fair-texel/licences";
+            terms: components["schemas"]["LicenceTerms"][];
+            title?: string;
+            /**
+             * @description How bad a set is whose licence nobody told; warning when left out. With error it is not delivered.
+             * @enum {unknown}
+             */
+            unknown?: "error" | "warning" | "note";
+            /** @constant */
+            version: 1;
+        };
+        /** Limits */
+        Limits: {
+            /** Density */
+            density: number | null;
+            /** Memory Mib */
+            memory_mib: number | null;
+            /** Set Mib */
+            set_mib: number | null;
+        };
+        /** LineKey */
+        LineKey: {
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            /** Suffix */
+            suffix: string;
+            /**
+             * Where
+             * @default end
+             * @enum {string}
+             */
+            where: "end" | "start" | "folder";
+        };
+        /**
+         * LinkOut
+         * @description One step of a chain: others are the expressions of its arguments but the first.
+         */
+        LinkOut: {
+            /** Letters */
+            letters?: string | null;
+            /**
+             * Others
+             * @default []
+             */
+            others: string[];
+            /** Step */
+            step: string;
+        };
+        /**
+         * LogLine
+         * @description event: in words. name: of the person, or what somebody who was refused called themselves.
+         */
+        LogLine: {
+            /** About */
+            about: string;
+            /** Address */
+            address: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Event */
+            event: string;
+            /** Name */
+            name: string;
+        };
+        /** ManifestBeside */
+        ManifestBeside: {
+            /** @enum {unknown} */
+            channel: "r" | "g" | "b" | "a" | null;
+            file: string;
+            map: string;
+            name: string;
+        };
+        /** ManifestChannel */
+        ManifestChannel: {
+            /** @description The value written where the set has no such map. */
+            constant: number | null;
+            invert: boolean;
+            role: components["schemas"]["RoleName"] | null;
+        };
+        /**
+         * ManifestDocument
+         * @description What every file of a delivery is and what it was made from. Digests are BLAKE3, 64 hexadecimal digits.
+         */
+        ManifestDocument: {
+            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"])[];
+            /** @constant */
+            format: "fair-texel/manifest";
+            sets: components["schemas"]["ManifestSet"][];
+            target: components["schemas"]["ManifestTarget"];
+            /** @constant */
+            version: 1;
+        };
+        /** ManifestMap */
+        ManifestMap: {
+            /** @enum {unknown} */
+            bits: 8 | 16 | 32;
+            bytes: number;
+            channels: {
+                [key: string]: components["schemas"]["ManifestChannel"];
+            };
+            /** @enum {unknown} */
+            colour_space: "srgb" | "linear";
+            /** @enum {unknown} */
+            container: "png" | "tga" | "exr" | "tiff" | "dds" | "ktx2";
+            digest: string;
+            /** @description Maps of more bits were dithered to 8. */
+            dither?: boolean;
+            /** @description What dds and ktx2 hold. */
+            format?: string;
+            /** @enum {unknown} */
+            green: "up" | "down" | null;
+            /**
+             * @description How the source's direction is known.
+             * @enum {unknown}
+             */
+            green_from: "recipe" | "pixels" | "name" | "assumed" | null;
+            height: number;
+            /**
+             * @description gltf: an extra copy in glTF's conventions, used by the material file.
+             * @enum {unknown}
+             */
+            kind: "map" | "gltf";
+            /** @description Bytes of graphics memory, with mips. */
+            memory?: number;
+            mips?: boolean;
+            normals?: components["schemas"]["ManifestSource"];
+            output: string;
+            /** @description Relative to the manifest, with /. */
+            path: string;
+            plan: string;
+            /** @enum {unknown} */
+            quality?: "quick" | "normal" | "best";
+            set: string;
+            sources: components["schemas"]["ManifestSource"][];
+            width: number;
+            zstd?: boolean;
+        };
+        /** ManifestMaterial */
+        ManifestMaterial: {
+            bytes: number;
+            digest: string;
+            /** @constant */
+            kind: "material";
+            path: string;
+            plan: string;
+            set: string;
+            uses: components["schemas"]["ManifestUse"][];
+        };
+        /** ManifestSet */
+        ManifestSet: {
+            /** @description Who is to be named. */
+            credit?: string;
+            files: string[];
+            /** @description SPDX identifier of the terms that it came under. */
+            licence?: string;
+            name: string;
+        };
+        /** ManifestSource */
+        ManifestSource: {
+            /** @description Steps that the target asked for. */
+            added: components["schemas"]["StepDocument"][];
+            /** @description Other maps of the set that the recipe reads; map names each with its own recipe. */
+            beside?: components["schemas"]["ManifestBeside"][];
+            /** @enum {unknown} */
+            channel: "r" | "g" | "b" | "a" | null;
+            digest: string;
+            file: string;
+            /** @description Which picture of a file that holds several. */
+            layer?: string;
+            /** @description Steps that a person chose. */
+            recipe: components["schemas"]["StepDocument"][];
+            role: components["schemas"]["RoleName"];
+        };
+        /** ManifestTarget */
+        ManifestTarget: {
+            digest: string;
+            /** @enum {unknown} */
+            green: "up" | "down";
+            name: string;
+        };
+        /** ManifestUse */
+        ManifestUse: {
+            path: string;
+            slot: string;
+        };
+        /**
+         * MapOut
+         * @description digest names the map as its recipe leaves it: a picture's address with it may be kept for ever.
+         *
+         *     width, height, channels, bits: behind the recipe; source_width, source_height: of the file. layer: which of
+         *     ``layers``, the pictures of a file that holds several.
+         */
+        MapOut: {
+            /** Bits */
+            bits: number;
+            /** By Hand */
+            by_hand: boolean;
+            /** Came As */
+            came_as: string;
+            /** Channel */
+            channel: string | null;
+            /** Channels */
+            channels: string;
+            /** Confidence */
+            confidence: number;
+            /** Digest */
+            digest: string;
+            /** File */
+            file: string;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** In Use */
+            in_use: boolean;
+            /** Layer */
+            layer: string | null;
+            /** Layers */
+            layers: string[];
+            /** Old Names */
+            old_names: string[];
+            /** Recipe */
+            recipe: components["schemas"]["StepOut"][];
+            /** Revision */
+            revision: number;
+            /** Role */
+            role: string;
+            /** Set */
+            set: number | null;
+            /** Source */
+            source: string;
+            /** Source Height */
+            source_height: number;
+            /** Source Width */
+            source_width: number;
+            /** Why */
+            why: string;
+            /** Width */
+            width: number;
+            /** Worst */
+            worst: string | null;
+        };
+        /** MapSort */
+        MapSort: {
+            /** Sort */
+            sort: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * MapTrial
+         * @description memory: bytes with mips. size: of the file, packed. within: whether the project's limits are kept.
+         */
+        MapTrial: {
+            /** Bits Per Texel */
+            bits_per_texel: number;
+            error: components["schemas"]["ErrorFigures"];
+            /** Format */
+            format: string;
+            /** Label */
+            label: string;
+            /** Memory */
+            memory: number;
+            /** Size */
+            size: number | null;
+            /** Within */
+            within: boolean;
+        };
+        /**
+         * MasterDocument
+         * @description A master material: slots, parameters, coordinates, rows, and what of it goes into the surface.
+         */
+        MasterDocument: {
+            coordinates?: components["schemas"]["CoordinateDocument"][];
+            /** @constant */
+            format: "fair-texel/master";
+            help?: string;
+            /** @description What goes into the surface, as expressions; inputs that are left out are neutral. */
+            inputs?: {
+                [key: string]: string;
+            };
+            /** @description Whole sheets, the lowest first; in place of slots, parameters, coordinates, rows and inputs. */
+            layers?: components["schemas"]["LayerDocument"][];
+            name: string;
+            opacity?: components["schemas"]["MasterOpacity"];
+            parameters?: components["schemas"]["ParameterDocument"][];
+            rows?: components["schemas"]["RowDocument"][];
+            slots?: components["schemas"]["SlotDocument"][];
+            title?: string;
+            /** @constant */
+            version: 1;
+        };
+        /** MasterOpacity */
+        MasterOpacity: {
+            cut_off?: number;
+            /** @enum {unknown} */
+            mode?: "opaque" | "cut_out" | "blend";
+        };
+        /**
+         * MasterOut
+         * @description document: the draft, or the newest version's. keepers: who may change it; may_write: whether the asking person
+         *     may.
+         */
+        MasterOut: {
+            /** Casts */
+            casts: number;
+            document: components["schemas"]["MasterDocument"];
+            /** Draft */
+            draft: boolean;
+            /** Keepers */
+            keepers: string[];
+            /** May Write */
+            may_write: boolean;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: string | null;
+            /** Projects */
+            projects: number;
+            /** Revision */
+            revision: number;
+            /** Title */
+            title: string;
+            /** Users */
+            users: components["schemas"]["UserOut"][];
+            /** Versions */
+            versions: components["schemas"]["VersionRow"][];
+        };
+        /**
+         * MasterRow
+         * @description newest: the number of the newest version, None while there is only a draft.
+         */
+        MasterRow: {
+            /** Casts */
+            casts: number;
+            /** Draft */
+            draft: boolean;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: string | null;
+            /** Projects */
+            projects: number;
+            /** Title */
+            title: string;
+        };
+        /** Materials */
+        Materials: {
+            /** Casts */
+            casts: components["schemas"]["CastRow"][];
+            /** Masters */
+            masters: components["schemas"]["AdoptionOut"][];
+        };
+        /** MemberOut */
+        MemberOut: {
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Right */
+            right: string;
+        };
+        /**
+         * MemoryOut
+         * @description memory: bytes. memory_mib: the target's budget, None where it has none. problems: why sets are not in it.
+         */
+        MemoryOut: {
+            /** Memory */
+            memory: number;
+            /** Memory Mib */
+            memory_mib: number | null;
+            /** Problems */
+            problems: string[];
+            /** Project */
+            project: string;
+            /** Slug */
+            slug: string;
+            /** Target */
+            target: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Merge
+         * @description seen: revisions by set, of those that were seen.
+         */
+        Merge: {
+            /** Into */
+            into: number;
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
+            /** Sets */
+            sets: number[];
+        };
+        /** Metres */
+        Metres: {
+            /** Metres */
+            metres: number | null;
+        };
+        /**
+         * MisreadOut
+         * @description mean: of the values before and after. error: as measured against the right reading.
+         */
+        MisreadOut: {
+            /** Cause */
+            cause: string;
+            error: components["schemas"]["ErrorFigures"];
+            /** Mean */
+            mean: {
+                [key: string]: number;
+            };
+            /** Misreading */
+            misreading: string;
+            /** Remedy */
+            remedy: string;
+            /** Symptom */
+            symptom: string;
+        };
+        /** NamePart */
+        NamePart: {
+            /** @description Whether a name may go without it; false when left out. */
+            optional?: boolean;
+            /** @enum {unknown} */
+            part: "asset" | "part" | "variant" | "suffix" | "resolution" | "tile" | "version" | "text";
+            /** @description For a text part: always this. */
+            text?: string;
+            /** @description The only words that it may be. */
+            words?: string[];
+        };
+        /** NamedCast */
+        NamedCast: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NamesDocument
+         * @description Fair Texel house rules for names: how files are named in a project. One document judges names and composes them.
+         */
+        NamesDocument: {
+            /**
+             * @description Of assets, parts and variants; lower when left out.
+             * @enum {unknown}
+             */
+            case?: "lower" | "pascal" | "camel" | "upper" | "keep";
+            /** @description Where files go; may hold {asset} and {suffix}. null leaves them where they are. */
+            folder?: string | null;
+            /** @constant */
+            format: "fair-texel/names";
+            /**
+             * @description Between the words of an asset; the separator when left out.
+             * @enum {unknown}
+             */
+            joint?: "" | "_" | "-";
+            /** @description Characters of a name without its suffix; 64 when left out. */
+            longest?: number;
+            /** @description In the order in which they stand in a name. */
+            parts: components["schemas"]["NamePart"][];
+            /**
+             * @description How a longest side of 2048 is written; 2k when left out.
+             * @enum {unknown}
+             */
+            resolution?: "2k" | "2K" | "2048";
+            /**
+             * @description Between parts; _ when left out.
+             * @enum {unknown}
+             */
+            separator?: "_" | "-" | ".";
+            /** @description A role, or the word that spells a packed file's channels, to its suffix. */
+            suffixes: {
+                [key: string]: string;
+            };
+            title?: string;
+            /** @constant */
+            version: 1;
+            /** @description v01 has two, which is so when left out. */
+            version_digits?: number;
+        };
+        /**
+         * NamesOut
+         * @description shape: the order of parts in words.
+         */
+        NamesOut: {
+            /** Files */
+            files: components["schemas"]["FileVerdictOut"][];
+            /** Shape */
+            shape: string;
+        };
+        /** NewCast */
+        NewCast: {
+            /** Master */
+            master?: string | null;
+            /** Name */
+            name: string;
+            /** Parent */
+            parent?: number | null;
+        };
+        /** NewIntake */
+        NewIntake: {
+            /** Name */
+            name: string;
+        };
+        /** NewName */
+        NewName: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * NewNames
+         * @description names: by set. seen: revisions by set, of those that were seen.
+         */
+        NewNames: {
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
+        };
+        /** NewPassword */
+        NewPassword: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
+        /**
+         * NewPath
+         * @description seen: the path that the file was seen to have; None for whatever it has.
+         */
+        NewPath: {
+            /** File */
+            file: number;
+            /** Path */
+            path: string;
+            /** Seen */
+            seen?: string | null;
+        };
+        /**
+         * NewProject
+         * @description target: that it delivers to. rules_from: another project whose own rules and target are copied. sample: whether
+         *     the sample folder is taken in at once.
+         */
+        NewProject: {
+            /** Name */
+            name: string;
+            /** Rules From */
+            rules_from?: string | null;
+            /**
+             * Sample
+             * @default false
+             */
+            sample: boolean;
+            /** Target */
+            target?: string | null;
+        };
+        /**
+         * NewToken
+         * @description days: how long it holds.
+         */
+        NewToken: {
+            /**
+             * Days
+             * @default 365
+             */
+            days: number;
+            /** Name */
+            name: string;
+        };
+        /** OperationOut */
+        OperationOut: {
+            /** Arguments */
+            arguments: string[];
+            /** Group */
+            group: string;
+            /** Help */
+            help: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Variadic */
+            variadic: boolean;
+        };
+        /**
+         * OptionOut
+         * @description kind: number, whole, choice, switch or map. values: key to words, for a choice.
+         */
+        OptionOut: {
+            /** Default */
+            default: number | boolean | string | null;
+            /** Help */
+            help: string;
+            /** High */
+            high?: number | null;
+            /** Kind */
+            kind: string;
+            /** Low */
+            low?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Order
+         * @description sets: ids; None for all sets of the project.
+         */
+        Order: {
+            /** Sets */
+            sets?: number[] | null;
+            /** Target */
+            target: string;
+        };
+        /**
+         * OriginOut
+         * @description Where a row of a layered master is written: the layer, and the row or input in it.
+         */
+        OriginOut: {
+            /** Is Input */
+            is_input: boolean;
+            /** Layer */
+            layer: string;
+            /** Row */
+            row: string;
+        };
+        /** OutputDocument */
+        OutputDocument: {
+            /**
+             * @description Of a channel; needed by png, tga, exr and tiff.
+             * @enum {unknown}
+             */
+            bits?: 8 | 16 | 32;
+            channels: components["schemas"]["LayoutChannels"];
+            /** @enum {unknown} */
+            colour_space: "srgb" | "linear";
+            /** @enum {unknown} */
+            container: "png" | "tga" | "exr" | "tiff" | "dds" | "ktx2";
+            /** @description Deeper maps dithered to 8 bits instead of rounded; png, tga and tiff only, false when left out. */
+            dither?: boolean;
+            /** @description What dds and ktx2 hold: bc1 to bc7, astc_4x4, rgba8 ... */
+            format?: string;
+            /** @description As for the target, for this output. */
+            largest?: number;
+            /** @description A whole mip chain; dds and ktx2 only, true when left out. */
+            mips?: boolean;
+            /** @description Built only when the set has one of these roles; any role of its channels when left out. */
+            needs?: string[];
+            /** @description Goes into the name. */
+            output: string;
+            /**
+             * @description Of the encoder; normal when left out.
+             * @enum {unknown}
+             */
+            quality?: "quick" | "normal" | "best";
+            /** @description Levels of a ktx2 packed with Zstandard; false when left out. */
+            zstd?: boolean;
+        };
+        /** OutputOut */
+        OutputOut: {
+            /** Bits */
+            bits: number;
+            /** Channels */
+            channels: components["schemas"]["ChannelOut"][];
+            /** Colour Space */
+            colour_space: string;
+            /** Container */
+            container: string;
+            /** Format */
+            format: string | null;
+            /** Green */
+            green: string | null;
+            /** Height */
+            height: number;
+            /** Kind */
+            kind: string;
+            /** Memory */
+            memory: number;
+            /** Output */
+            output: string;
+            /** Path */
+            path: string;
+            /** Plan */
+            plan: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * Overview
+         * @description What waits in a project. changed: ids of sets that differ from what was last delivered of them; undelivered: ids
+         *     of those that never were.
+         */
+        Overview: {
+            /** Changed */
+            changed: number[];
+            /** Changes */
+            changes: components["schemas"]["ChangeLine"][];
+            /** Checks */
+            checks: components["schemas"]["CheckCount"][];
+            /** Sets */
+            sets: number;
+            /** Undelivered */
+            undelivered: number[];
+            waiting: components["schemas"]["Waiting"];
+        };
+        /** ParameterDocument */
+        ParameterDocument: {
+            /** @description A number; three numbers of linear light; two numbers; true or false; an option. */
+            default: number | number[] | boolean | string;
+            group?: string;
+            help?: string;
+            high?: number;
+            /** @enum {unknown} */
+            kind: "number" | "colour" | "vector" | "switch" | "choice";
+            low?: number;
+            name: string;
+            options?: string[];
+            order?: number;
+            soft_high?: number;
+            soft_low?: number;
+            step?: number;
+            title?: string;
+            unit?: string;
+        };
+        /**
+         * ParameterOut
+         * @description default: components; low, high: hard limits, soft ones where a slider ends.
+         */
+        ParameterOut: {
+            /** Default */
+            default: number[];
+            /** Group */
+            group: string;
+            /** Help */
+            help: string;
+            /** High */
+            high: number | null;
+            /** Kind */
+            kind: string;
+            /** Low */
+            low: number | null;
+            /** Name */
+            name: string;
+            /** Options */
+            options: string[];
+            /** Soft High */
+            soft_high: number | null;
+            /** Soft Low */
+            soft_low: number | null;
+            /** Step */
+            step: number | null;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ParameterValue
+         * @description A number; two numbers, or three of linear light; true or false; an option.
+         */
+        ParameterValue: (number | boolean | string) | number[];
+        /**
+         * PartOut
+         * @description well: whether it works. says: what is wrong, or how much it has to do.
+         */
+        PartOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Well */
+            well: boolean;
+        };
+        /** Pin */
+        Pin: {
+            /** Pinned */
+            pinned: boolean;
+        };
+        /**
+         * Place
+         * @description set None makes the map undecided.
+         */
+        Place: {
+            /** New Set */
+            new_set?: string | null;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /** Set */
+            set?: number | null;
+        };
+        /**
+         * PlaceDocument
+         * @description A rectangle of the map in texels, and the channel to look at.
+         */
+        PlaceDocument: {
+            channel: string | null;
+            height: number;
+            width: number;
+            x: number;
+            y: number;
+        };
+        /** PlaceOut */
+        PlaceOut: {
+            /** Channel */
+            channel: string | null;
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * PlanOut
+         * @description files in writing order; orphaned: paths of the last delivery that this one has no more.
+         */
+        PlanOut: {
+            /** Files */
+            files: components["schemas"]["PlannedOut"][];
+            /** Orphaned */
+            orphaned: string[];
+            /** Problems */
+            problems: string[];
+            /** Target */
+            target: string;
+        };
+        /** PlannedOut */
+        PlannedOut: {
+            /** Bits */
+            bits: number;
+            /** Channels */
+            channels: string;
+            /** Colour Space */
+            colour_space: string;
+            /** Container */
+            container: string;
+            /** Format */
+            format: string | null;
+            /** Green */
+            green: string | null;
+            /** Height */
+            height: number;
+            /** Kind */
+            kind: string;
+            /** Memory */
+            memory: number;
+            /** Path */
+            path: string;
+            /** Set */
+            set: string;
+            /** Status */
+            status: string;
+            /** Steps */
+            steps: string[];
+            /** Width */
+            width: number;
+        };
+        /**
+         * PrintOut
+         * @description What the address of a map's picture needs.
+         */
+        PrintOut: {
+            /** Digest */
+            digest: string;
+            /** Id */
+            id: number;
+            /** Role */
+            role: string;
+            /** Source */
+            source: string;
+        };
+        /** Problem */
+        Problem: {
+            /** End */
+            end: number;
+            /** Message */
+            message: string;
+            /** Row */
+            row: string;
+            /** Start */
+            start: number;
+        };
+        /** ProjectChange */
+        ProjectChange: {
+            /** Target */
+            target: string;
+        };
+        /**
+         * ProjectOut
+         * @description prints: the base colours of its first sets, to know the project by. people: names of its members.
+         */
+        ProjectOut: {
+            last_change: components["schemas"]["ChangeLine"] | null;
+            /** Name */
+            name: string;
+            /** People */
+            people: string[];
+            /** Prints */
+            prints: components["schemas"]["PrintOut"][];
+            /** Revision */
+            revision: number;
+            /** Right */
+            right: string;
+            /** Sets */
+            sets: number;
+            /** Slug */
+            slug: string;
+            /** Target */
+            target: string;
+            waiting: components["schemas"]["Waiting"];
+        };
+        /** Publish */
+        Publish: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Queued
+         * @description job: its number; GET /projects/{slug}/jobs tells how it goes.
+         */
+        Queued: {
+            /** Job */
+            job: number;
+        };
+        /**
+         * ReadCastOut
+         * @description changes: values as documents hold them. files: by slot, as the document names them.
+         */
+        ReadCastOut: {
+            /**
+             * Changes
+             * @default {}
+             */
+            changes: {
+                [key: string]: components["schemas"]["ParameterValue"];
+            };
+            /**
+             * Files
+             * @default {}
+             */
+            files: {
+                [key: string]: string;
+            };
+            /** Name */
+            name: string;
+        };
+        /**
+         * ReadOut
+         * @description problem: what keeps the document from being read, with its place; then there is no sheet.
+         */
+        ReadOut: {
+            problem: components["schemas"]["Problem"] | null;
+            sheet: components["schemas"]["SheetOut"] | null;
+        };
+        /** Ready */
+        Ready: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * RecipeDocument
+         * @description Steps that make a map from its source, in order. What each step takes: docs/documents.md.
+         */
+        RecipeDocument: {
+            /** @constant */
+            format: "fair-texel/recipe";
+            recipe: components["schemas"]["StepDocument"][];
+            role: components["schemas"]["RoleName"];
+            /** @constant */
+            version: 1;
+        };
+        /** RecipeIn */
+        RecipeIn: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Recipe */
+            recipe: components["schemas"]["StepDocument"][];
+        };
+        /** RemarkOut */
+        RemarkOut: {
+            /** About */
+            about: string;
+            /** Check */
+            check: string;
+            /** End */
+            end: number;
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string | null;
+            /** Row */
+            row: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "note";
+            /** Start */
+            start: number;
+        };
+        /**
+         * RemedyDocument
+         * @description A step of a recipe with its options, or an action on the set.
+         */
+        RemedyDocument: {
+            /** @enum {unknown} */
+            action?: "assign" | "take_out" | "derive";
+            label: string;
+            /** @description derive: the steps. */
+            recipe?: components["schemas"]["StepDocument"][];
+            /** @description assign: what the map gets. derive: what is made. */
+            role?: string;
+            /** @description derive: the role of the map that it is made from. */
+            source?: string;
+            step?: string;
+        };
+        /** RenameOut */
+        RenameOut: {
+            /** File */
+            file: number;
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+            /** Problem */
+            problem: string | null;
+        };
+        /** RenamedOut */
+        RenamedOut: {
+            /** Files */
+            files: number;
+        };
+        /** Renames */
+        Renames: {
+            /** Changes */
+            changes: components["schemas"]["NewPath"][];
+        };
+        /** Right */
+        Right: {
+            /** Right */
+            right: string;
+        };
+        /**
+         * RoleName
+         * @enum {unknown}
+         */
+        RoleName: "base_color" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emissive" | "opacity" | "glossiness" | "specular" | "detail_mask";
+        /** RoleOut */
+        RoleOut: {
+            /** Colour */
+            colour: boolean;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Scalar */
+            scalar: boolean;
+        };
+        /** RowDocument */
+        RowDocument: {
+            expression: string;
+            name: string;
+        };
+        /**
+         * RowOut
+         * @description origin: None where the master has no layers, or where the row follows from its layers.
+         */
+        RowOut: {
+            chain: components["schemas"]["ChainOut"];
+            /** Is Input */
+            is_input: boolean;
+            /** Label */
+            label: string;
+            /** Meaning */
+            meaning: string;
+            /** Name */
+            name: string;
+            origin: components["schemas"]["OriginOut"] | null;
+            /** Reads */
+            reads: string[];
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * RuleOut
+         * @description number: of the newest version, 0 for a ready-made one. origin: where a copy came from.
+         */
+        RuleOut: {
+            document: components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"];
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            origin: components["schemas"]["CopiedFrom"] | null;
+            /** Own */
+            own: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Session
+         * @description csrf goes into the header X-CSRFToken of every request that changes something.
+         */
+        Session: {
+            /** Csrf */
+            csrf: string;
+            /** Name */
+            name: string | null;
+        };
+        /** SetDetail */
+        SetDetail: {
+            /** Checks */
+            checks: string[];
+            /** Credit */
+            credit: string;
+            /** Errors */
+            errors: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Headline */
+            headline: string | null;
+            /** Id */
+            id: number;
+            /** Judged */
+            judged: boolean;
+            /** Licence */
+            licence: string;
+            /** Maps */
+            maps: components["schemas"]["MapOut"][];
+            /** Metres */
+            metres: number | null;
+            /** Missing */
+            missing: string[];
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Waived */
+            waived: number;
+            /** Warnings */
+            warnings: number;
+        };
+        /** SetDocument */
+        SetDocument: {
+            licence?: components["schemas"]["SetLicence"];
+            /** @description Several maps may have one role; the first is in use. */
+            maps: components["schemas"]["SetMap"][];
+            name: string;
+        };
+        /**
+         * SetLicence
+         * @description The terms that it came under; nobody told without it.
+         */
+        SetLicence: {
+            /** @description Who is to be named. */
+            credit?: string;
+            /** @description SPDX identifier, or LicenseRef-... for other terms. */
+            name: string;
+        };
+        /**
+         * SetList
+         * @description undo, redo: labels of the asking person's own changes that would be taken back or made again.
+         */
+        SetList: {
+            /** Redo */
+            redo: string | null;
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
+            /** Sets */
+            sets: components["schemas"]["SetOut"][];
+            /** Undecided */
+            undecided: components["schemas"]["UndecidedOut"][];
+            /** Undo */
+            undo: string | null;
+        };
+        /** SetMap */
+        SetMap: {
+            /** @enum {unknown} */
+            channel?: "r" | "g" | "b" | "a" | null;
+            confidence?: number;
+            file: string;
+            /** @description Which picture of a layered OpenEXR; the first without it. */
+            layer?: string | null;
+            recipe?: components["schemas"]["StepDocument"][];
+            role: components["schemas"]["RoleName"];
+            why?: string;
+        };
+        /**
+         * SetOut
+         * @description judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
+         *     checks: those with errors or warnings that count; waived: how many findings do not. metres: of surface that the
+         *     width of its texture covers. licence: SPDX identifier or LicenseRef-..., "" while nobody said; credit: who is to be
+         *     named.
+         */
+        SetOut: {
+            /** Checks */
+            checks: string[];
+            /** Credit */
+            credit: string;
+            /** Errors */
+            errors: number;
+            /** Headline */
+            headline: string | null;
+            /** Id */
+            id: number;
+            /** Judged */
+            judged: boolean;
+            /** Licence */
+            licence: string;
+            /** Maps */
+            maps: components["schemas"]["MapOut"][];
+            /** Metres */
+            metres: number | null;
+            /** Missing */
+            missing: string[];
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Waived */
+            waived: number;
+            /** Warnings */
+            warnings: number;
+        };
+        /**
+         * SetsDocument
+         * @description Fair Texel sets: texture sets: which file, or channel of a file, serves as which map, and the steps applied to it.
+         */
+        SetsDocument: {
+            /** @constant */
+            format?: "fair-texel/sets";
+            sets: components["schemas"]["SetDocument"][];
+            undecided?: components["schemas"]["UndecidedFile"][];
+            /** @constant */
+            version?: 1;
+        };
+        /**
+         * ShaderOut
+         * @description GLSL ES 3.00: FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex); v runs down. samplers: uniform by slot.
+         */
+        ShaderOut: {
+            /** Code */
+            code: string;
+            /** Samplers */
+            samplers: {
+                [key: string]: string;
+            };
+            /** Uniforms */
+            uniforms: components["schemas"]["Uniform"][];
+        };
+        /** ShareIn */
+        ShareIn: {
+            /** Set */
+            set: number;
+        };
+        /** SheetCatalogue */
+        SheetCatalogue: {
+            /** Inputs */
+            inputs: components["schemas"]["InputOut"][];
+            /** Operations */
+            operations: components["schemas"]["OperationOut"][];
+        };
+        /** SheetDocument */
+        SheetDocument: {
+            coordinates?: components["schemas"]["CoordinateDocument"][];
+            /** @description What goes into the surface, as expressions; inputs that are left out are neutral. */
+            inputs: {
+                [key: string]: string;
+            };
+            parameters?: components["schemas"]["ParameterDocument"][];
+            rows?: components["schemas"]["RowDocument"][];
+            slots?: components["schemas"]["SlotDocument"][];
+        };
+        /**
+         * SheetLimits
+         * @description The most that a master's sheet may cost; what is left out has no limit.
+         */
+        SheetLimits: {
+            /** @description Arithmetic steps. */
+            arithmetic?: number;
+            /** @description Texture reads. */
+            reads?: number;
+            /** @description Distinct samplers. */
+            samplers?: number;
+            /** @description Shaders from switches and choices. */
+            variants?: number;
+        };
+        /** SheetOut */
+        SheetOut: {
+            cost: components["schemas"]["CostOut"];
+            /** Cut Off */
+            cut_off: number;
+            /** Help */
+            help: string;
+            /** Layered */
+            layered: boolean;
+            /** Name */
+            name: string;
+            /** Opacity Mode */
+            opacity_mode: string;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkOut"][];
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
+            shader: components["schemas"]["ShaderOut"] | null;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+            /** Title */
+            title: string;
+        };
+        /** Shrunk */
+        Shrunk: {
+            error: components["schemas"]["ErrorFigures"];
+            /** Left */
+            left: number;
+            /** Path */
+            path: string;
+            /** Spared */
+            spared: number;
+        };
+        /** SignIn */
+        SignIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
+        /** SlotDocument */
+        SlotDocument: {
+            /**
+             * @description The role's when left out; linear for a packed map.
+             * @enum {unknown}
+             */
+            colour_space?: "srgb" | "linear";
+            coordinates?: string;
+            /**
+             * @description What is read without a map.
+             * @enum {unknown}
+             */
+            default?: "white" | "black" | "mid" | "flat_normal";
+            /**
+             * @description Where a normal map's green points in this slot; up when left out.
+             * @enum {unknown}
+             */
+            green?: "up" | "down";
+            help?: string;
+            /** @description Name of a layout, for a packed map. */
+            layout?: string;
+            name: string;
+            role?: components["schemas"]["RoleName"];
+            title?: string;
+        };
+        /** SlotFill */
+        SlotFill: {
+            file?: string;
+            /** @description Of the set's map, where it is not the slot's own. */
+            role?: string;
+            set?: string;
+        };
+        /** SlotOut */
+        SlotOut: {
+            /** Colour Space */
+            colour_space: string;
+            /** Coordinates */
+            coordinates: string;
+            /** Default */
+            default: string;
+            /** Help */
+            help: string;
+            /** Is Normal */
+            is_normal: boolean;
+            /** Layout */
+            layout: string | null;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string | null;
+            /** Takes */
+            takes: string;
+            /** Title */
+            title: string;
+        };
+        /** Split */
+        Split: {
+            /** Maps */
+            maps: number[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * StackIn
+         * @description casts: the lowest layer first.
+         */
+        StackIn: {
+            /** Casts */
+            casts: number[];
+            /** Title */
+            title: string;
+        };
+        /** StackOut */
+        StackOut: {
+            /** Master */
+            master: string;
+        };
+        /**
+         * Step
+         * @description What was undone or redone; None when there was nothing. said: what could not be brought back, and why.
+         */
+        Step: {
+            /** Label */
+            label: string | null;
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
+        };
+        /** StepDocument */
+        StepDocument: {
+            /** @description Kept, but passed over. */
+            off?: boolean;
+            step: string;
+        };
+        /**
+         * StepKind
+         * @description roles: those that the step makes sense for.
+         */
+        StepKind: {
+            /** Group */
+            group: string;
+            /** Help */
+            help: string;
+            /** Label */
+            label: string;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+            /** Roles */
+            roles: string[];
+            /** Step */
+            step: string;
+        };
+        /** StepOut */
+        StepOut: {
+            /** Label */
+            label: string;
+            /** Off */
+            off: boolean;
+            /** Options */
+            options: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Step */
+            step: string;
+        };
+        /** Steps */
+        Steps: {
+            /** Derivations */
+            derivations: components["schemas"]["DerivationOut"][];
+            /** Steps */
+            steps: components["schemas"]["StepKind"][];
+        };
+        /**
+         * StepsIn
+         * @description recipe: steps that are put behind those of the maps in use of ``role``. seen: as in NewNames.
+         */
+        StepsIn: {
+            /** Recipe */
+            recipe: components["schemas"]["StepDocument"][];
+            /** Role */
+            role: string;
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
+            /** Sets */
+            sets: number[];
+        };
+        /** SymptomOut */
+        SymptomOut: {
+            /** Cause */
+            cause: string;
+            /** Key */
+            key: string;
+            /** Remedy */
+            remedy: string;
+            /** Symptom */
+            symptom: string;
+        };
+        /**
+         * TakeIn
+         * @description document: of a master that the library has not yet. casts: with the names of the files that fill their slots.
+         */
+        TakeIn: {
+            /** Casts */
+            casts: components["schemas"]["ReadCastOut"][];
+            document: components["schemas"]["MasterDocument"];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** TakenFile */
+        TakenFile: {
+            /** Digest */
+            digest: string | null;
+            /** Height */
+            height: number | null;
+            /** Path */
+            path: string;
+            /** Problem */
+            problem: string;
+            /** Width */
+            width: number | null;
+        };
+        /**
+         * TakenInOut
+         * @description casts: in the order given, under names that were free.
+         */
+        TakenInOut: {
+            /** Casts */
+            casts: components["schemas"]["NamedCast"][];
+            /** Master */
+            master: string;
+            /** Unfilled */
+            unfilled: components["schemas"]["UnfilledOut"][];
+        };
+        /**
+         * TargetBudget
+         * @description What a project that delivers for this target may use.
+         */
+        TargetBudget: {
+            /** @description Texels per metre of surface. */
+            density?: number;
+            /** @description Graphics memory of all sets with mips, MiB. */
+            memory_mib?: number;
+            /** @description Graphics memory of one set, MiB. */
+            set_mib?: number;
+        };
+        /**
+         * TargetDocument
+         * @description A Fair Texel target: what one engine or platform wants.
+         */
+        TargetDocument: {
+            budget?: components["schemas"]["TargetBudget"];
+            /** @constant */
+            format: "fair-texel/target";
+            /**
+             * @description Direction of green in normal maps: up is Y+, down is Y-.
+             * @enum {unknown}
+             */
+            green: "up" | "down";
+            /** @description Texels of the longest side at most; larger maps are made smaller. */
+            largest?: number;
+            /**
+             * @description Material file written beside the maps; gltf when left out.
+             * @enum {unknown}
+             */
+            material?: "gltf" | null;
+            name: string;
+            names: components["schemas"]["TargetNames"];
+            outputs: components["schemas"]["OutputDocument"][];
+            title?: string;
+            /** @constant */
+            version: 1;
+        };
+        /** TargetNames */
+        TargetNames: {
+            /** @enum {unknown} */
+            case?: "keep" | "lower" | "snake" | "pascal";
+            /** @description Folder for each set; may hold {set}; empty for none. */
+            folder?: string;
+            /** @description {set} and {output} are filled in. */
+            pattern: string;
+        };
+        /** TargetOut */
+        TargetOut: {
+            /** Green */
+            green: string;
+            /** Name */
+            name: string;
+            /** Outputs */
+            outputs: components["schemas"]["TargetOutput"][];
+            /** Own */
+            own: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
+         * TargetOutput
+         * @description bits: of plain containers; format: of dds and ktx2.
+         */
+        TargetOutput: {
+            /** Bits */
+            bits?: number | null;
+            channels: components["schemas"]["LayoutChannels"];
+            /** Colour Space */
+            colour_space: string;
+            /** Container */
+            container: string;
+            /** Format */
+            format?: string | null;
+            /** Output */
+            output: string;
+        };
+        /**
+         * TaughtLine
+         * @description role: a role, "pack" with channels, or "none" for files that are no maps.
+         */
+        TaughtLine: {
+            /**
+             * Channels
+             * @default {}
+             */
+            channels: {
+                [key: string]: string;
+            };
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            /** Role */
+            role: string;
+            /** Suffix */
+            suffix: string;
+            /**
+             * Where
+             * @default end
+             * @enum {string}
+             */
+            where: "end" | "start" | "folder";
+        };
+        /**
+         * Teach
+         * @description teach: lines to add or replace. forget: lines to take out, so that their files are judged again.
+         */
+        Teach: {
+            /**
+             * Forget
+             * @default []
+             */
+            forget: components["schemas"]["LineKey"][];
+            /**
+             * Teach
+             * @default []
+             */
+            teach: components["schemas"]["TaughtLine"][];
+        };
+        /** TextOut */
+        TextOut: {
+            /** Text */
+            text: string;
+        };
+        /** Token */
+        Token: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * TokenRow
+         * @description until: when it ends, None for tokens that were made before tokens ended. used: when it was used last.
+         */
+        TokenRow: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Until */
+            until: string | null;
+            /** Used */
+            used: string | null;
+        };
+        /**
+         * Trial
+         * @description names: one a line of the tester. rules: a document that is not kept yet; None for the project's own.
+         */
+        Trial: {
+            /** Names */
+            names: string[];
+            /** Rules */
+            rules?: components["schemas"]["NamesDocument"] | null;
+        };
+        /** TrialOut */
+        TrialOut: {
+            /** Names */
+            names: components["schemas"]["VerdictOut"][];
+            /** Shape */
+            shape: string;
+        };
+        /**
+         * TrialRow
+         * @description memory: bytes with mips; error: numbers by name, by the kind of map.
+         */
+        TrialRow: {
+            /** Bits Per Texel */
+            bits_per_texel: number;
+            error: components["schemas"]["ErrorFigures"];
+            /** Format */
+            format: string;
+            /** Label */
+            label: string;
+            /** Memory */
+            memory: number;
+            /** Size */
+            size: number | null;
+        };
+        /** TrialsIn */
+        TrialsIn: {
+            /** Formats */
+            formats: string[];
+            /**
+             * Quality
+             * @default normal
+             */
+            quality: string;
+        };
+        /**
+         * TrialsOut
+         * @description sort: what the map is as far as formats go. limit: the project's, in the measure of ``kind``. allowed: the
+         *     project's formats for it; formats: all that can be tried.
+         */
+        TrialsOut: {
+            /** Allowed */
+            allowed: string[];
+            /** Formats */
+            formats: components["schemas"]["FormatOut"][];
+            /** Kind */
+            kind: string;
+            /** Limit */
+            limit: number;
+            /** Plain Bytes */
+            plain_bytes: number;
+            /** Quality */
+            quality: string;
+            /** Sort */
+            sort: string;
+            /** Trials */
+            trials: components["schemas"]["MapTrial"][];
+        };
+        /**
+         * TriedOutput
+         * @description target: a document that need not be kept. output: which of its outputs. side: longest side of the picture.
+         */
+        TriedOutput: {
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /** Output */
+            output: string;
+            /**
+             * Side
+             * @default 256
+             */
+            side: number;
+            target: components["schemas"]["TargetDocument"];
+        };
+        /**
+         * UndecidedFile
+         * @description A file that found no place: why, and the likeliest places.
+         */
+        UndecidedFile: {
+            candidates?: components["schemas"]["CandidatePlace"][];
+            file: string;
+            suffix?: string;
+            why: string;
+        };
+        /**
+         * UndecidedOut
+         * @description suffix: what its name ends in, shared with other files that can be decided together; "" for none.
+         */
+        UndecidedOut: {
+            /** Candidates */
+            candidates: components["schemas"]["CandidateOut"][];
+            map: components["schemas"]["MapOut"];
+            /** Readable */
+            readable: boolean;
+            /** Suffix */
+            suffix: string;
+        };
+        /**
+         * UnfilledOut
+         * @description A slot whose file no set of the project holds.
+         */
+        UnfilledOut: {
+            /** Cast */
+            cast: string;
+            /** File */
+            file: string;
+            /** Slot */
+            slot: string;
+        };
+        /** Uniform */
+        Uniform: {
+            /** Default */
+            default?: number[] | null;
+            /** Name */
+            name: string;
+            /** Parameter */
+            parameter?: string | null;
+            /** Slot */
+            slot?: string | null;
+            /** Type */
+            type: string;
+        };
+        /**
+         * UserOut
+         * @description A project that uses a master. title: None for one that the asking person has no part in.
+         */
+        UserOut: {
+            /** Casts */
+            casts: number;
+            /** Number */
+            number: string;
+            /** Title */
+            title: string | null;
+        };
+        /**
+         * VerdictOut
+         * @description parts: what was recognised, kind to text. right: the path that it should have; None where nothing tells it.
+         */
+        VerdictOut: {
+            /** Fine */
+            fine: boolean;
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
+            /** Path */
+            path: string;
+            /** Problems */
+            problems: string[];
+            /** Right */
+            right: string | null;
+        };
+        /** VersionOut */
+        VersionOut: {
+            /** By */
+            by: string | null;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Number */
+            number: number;
+            origin: components["schemas"]["CopiedFrom"] | null;
+            /** Withdrawn */
+            withdrawn: boolean;
+        };
+        /** VersionRow */
+        VersionRow: {
+            /** By */
+            by: string | null;
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Deprecated */
+            deprecated: boolean;
+            /** Note */
+            note: string;
+            /** Number */
+            number: string;
+        };
+        /**
+         * Waiting
+         * @description What waits in a project: sets with errors, sets with warnings alone, sets not checked yet, undecided files.
+         */
+        Waiting: {
+            /** Errors */
+            errors: number;
+            /** Unchecked */
+            unchecked: number;
+            /** Undecided */
+            undecided: number;
+            /** Warnings */
+            warnings: number;
+        };
+        /**
+         * WaiverIn
+         * @description until: the last day on which it holds; None for no end.
+         */
+        WaiverIn: {
+            /** Finding */
+            finding: number;
+            /** Reason */
+            reason: string;
+            /** Until */
+            until?: string | null;
+        };
+        /** WaiverOut */
+        WaiverOut: {
+            /** By */
+            by: string | null;
+            /** Id */
+            id: number;
+            /** Reason */
+            reason: string;
+            /** Until */
+            until: string | null;
+        };
+        /** WaiverRow */
+        WaiverRow: {
+            /** By */
+            by: string | null;
+            /** Check */
+            check: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Id */
+            id: number;
+            /** Reason */
+            reason: string;
+            /** Revoked */
+            revoked: boolean;
+            /** Role */
+            role: string;
+            /** Set */
+            set: string;
+            /** Until */
+            until: string | null;
+        };
+        /**
+         * WrittenAs
+         * @description key: the format's name in orders. help: what becomes of a sheet in it.
+         */
+        WrittenAs: {
+            /** Help */
+            help: string;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  studio_api_catalogue_catalogue: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Catalogue"];
-        };
-      };
-    };
-  };
-  studio_api_session_health: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HealthOut"];
-        };
-      };
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HealthOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_list_masters: {
-    parameters: {
-      query?: {
-        search?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterRow"][];
-        };
-      };
-    };
-  };
-  studio_api_masters_create: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MasterDocument"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_begin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Begin"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_show_catalogue: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SheetCatalogue"];
-        };
-      };
-    };
-  };
-  studio_api_masters_chain: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ChainIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TextOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_import_material: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportedOut"][];
-        };
-      };
-    };
-  };
-  studio_api_masters_read: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MasterDocument"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ReadOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_symptoms: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SymptomOut"][];
-        };
-      };
-    };
-  };
-  studio_api_masters_show: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_difference: {
-    parameters: {
-      query: {
-        before: string;
-        after?: string;
-      };
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ChangeOut"][];
-        };
-      };
-    };
-  };
-  studio_api_masters_put_draft: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MasterDocument"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_put_keeper: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-        person: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_delete_keeper: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-        person: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_publish: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Publish"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterOut"];
-        };
-      };
-    };
-  };
-  studio_api_masters_version: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterDocument"];
-        };
-      };
-    };
-  };
-  studio_api_masters_put_deprecated: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Deprecate"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MasterOut"];
-        };
-      };
-    };
-  };
-  studio_api_session_put_password: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewPassword"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_projects_list_projects: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProjectOut"][];
-        };
-      };
-    };
-  };
-  studio_api_projects_make_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewProject"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProjectOut"];
-        };
-      };
-    };
-  };
-  studio_api_projects_one_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProjectOut"];
-        };
-      };
-    };
-  };
-  studio_api_projects_change_project: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ProjectChange"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProjectOut"];
-        };
-      };
-    };
-  };
-  studio_api_budget_show: {
-    parameters: {
-      query?: {
-        target?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BudgetOut"];
-        };
-      };
-    };
-  };
-  studio_api_budget_measure: {
-    parameters: {
-      query?: {
-        target?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Queued"];
-        };
-      };
-    };
-  };
-  studio_api_budget_by_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MemoryOut"][];
-        };
-      };
-    };
-  };
-  studio_api_budget_by_target: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MemoryOut"][];
-        };
-      };
-    };
-  };
-  studio_api_deliveries_list_deliveries: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DeliveryOut"][];
-        };
-      };
-    };
-  };
-  studio_api_deliveries_deliver: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Order"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DeliveryOut"];
-        };
-      };
-    };
-  };
-  studio_api_deliveries_plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Order"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PlanOut"];
-        };
-      };
-    };
-  };
-  studio_api_deliveries_one_delivery: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DeliveryDetail"];
-        };
-      };
-    };
-  };
-  studio_api_deliveries_download: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_habits_habit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HabitOut"];
-        };
-      };
-    };
-  };
-  studio_api_habits_copy: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CopyHabit"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-    };
-  };
-  studio_api_habits_document: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HabitDocument"];
-        };
-      };
-    };
-  };
-  studio_api_habits_put_document: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["HabitDocument"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-    };
-  };
-  studio_api_habits_sort_again: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-    };
-  };
-  studio_api_habits_teach: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Teach"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-    };
-  };
-  studio_api_intakes_list_intakes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["IntakeOut"][];
-        };
-      };
-    };
-  };
-  studio_api_intakes_open_intake: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewIntake"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["IntakeOut"];
-        };
-      };
-    };
-  };
-  studio_api_intakes_sample: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["IntakeOut"];
-        };
-      };
-    };
-  };
-  studio_api_intakes_one_intake: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["IntakeDetail"];
-        };
-      };
-    };
-  };
-  studio_api_intakes_drop: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_intakes_add_file: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-          /**
-           * Path
-           * @default
-           */
-          path?: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TakenFile"];
-        };
-      };
-    };
-  };
-  studio_api_intakes_sort: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["IntakeOut"];
-        };
-      };
-    };
-  };
-  studio_api_intakes_add_zip: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TakenFile"][];
-        };
-      };
-    };
-  };
-  studio_api_jobs_list_jobs: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"][];
-        };
-      };
-    };
-  };
-  studio_api_jobs_stop: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-    };
-  };
-  studio_api_projects_show_log: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LogLine"][];
-        };
-      };
-    };
-  };
-  studio_api_maps_use_alpha: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AlphaRole"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MapOut"];
-        };
-      };
-    };
-  };
-  studio_api_maps_copy_recipe: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CopyTo"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Copied"];
-        };
-      };
-    };
-  };
-  studio_api_maps_derive: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DerivedMap"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MapOut"];
-        };
-      };
-    };
-  };
-  studio_api_maps_show_histogram: {
-    parameters: {
-      query?: {
-        source?: boolean;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            [key: string]: components["schemas"]["ChannelCounts"];
-          };
-        };
-      };
-    };
-  };
-  studio_api_maps_use_layer: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LayerIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MapOut"];
-        };
-      };
-    };
-  };
-  studio_api_maps_show_mips: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ChainsOut"];
-        };
-      };
-    };
-  };
-  studio_api_maps_show_level: {
-    parameters: {
-      query?: {
-        naive?: boolean;
-        channel?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-        level: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_maps_show_misreadings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MisreadOut"][];
-        };
-      };
-    };
-  };
-  studio_api_maps_show_misread: {
-    parameters: {
-      query?: {
-        side?: number;
-        channel?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-        key: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_maps_show: {
-    parameters: {
-      query?: {
-        side?: number;
-        channel?: string;
-        box?: string;
-        source?: boolean;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_maps_place: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Place"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MapOut"];
-        };
-      };
-    };
-  };
-  studio_api_maps_try_out: {
-    parameters: {
-      query: {
-        recipe: string;
-        role?: string;
-        side?: number;
-        channel?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_maps_put_recipe: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RecipeIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MapOut"];
-        };
-      };
-    };
-  };
-  studio_api_maps_share: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ShareIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MapOut"];
-        };
-      };
-    };
-  };
-  studio_api_maps_show_tile: {
-    parameters: {
-      query?: {
-        channel?: string;
-        source?: boolean;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-        level: number;
-        column: number;
-        row: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_maps_show_trials: {
-    parameters: {
-      query?: {
-        quality?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrialsOut"];
-        };
-      };
-    };
-  };
-  studio_api_maps_try_on: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TrialsIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Queued"];
-        };
-      };
-    };
-  };
-  studio_api_maps_show_trial: {
-    parameters: {
-      query?: {
-        quality?: string;
-        side?: number;
-        channel?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-        format: string;
-        what: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_maps_values: {
-    parameters: {
-      query?: {
-        x?: number;
-        y?: number;
-        width?: number;
-        height?: number;
-        source?: boolean;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_casts_show: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Materials"];
-        };
-      };
-    };
-  };
-  studio_api_casts_create: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewCast"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CastOut"];
-        };
-      };
-    };
-  };
-  studio_api_casts_list_exports: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ExportFacts"][];
-        };
-      };
-    };
-  };
-  studio_api_casts_order_export: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ExportIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-    };
-  };
-  studio_api_casts_export_file: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_casts_take_in: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TakeIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TakenInOut"];
-        };
-      };
-    };
-  };
-  studio_api_casts_adopt: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AdoptIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Impact"];
-        };
-      };
-    };
-  };
-  studio_api_casts_compare: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Comparison"];
-        };
-      };
-    };
-  };
-  studio_api_casts_impact: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AdoptIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Impact"];
-        };
-      };
-    };
-  };
-  studio_api_casts_put_pinned: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Pin"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_casts_slot_picture: {
-    parameters: {
-      query: {
-        set: number;
-        expects: string;
-        space: string;
-        fed?: string;
-        side?: number;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_casts_stack: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StackIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StackOut"];
-        };
-      };
-    };
-  };
-  studio_api_casts_show_cast: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CastOut"];
-        };
-      };
-    };
-  };
-  studio_api_casts_delete: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_casts_change: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CastChange"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CastOut"];
-        };
-      };
-    };
-  };
-  studio_api_casts_fill: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FromSet"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CastOut"];
-        };
-      };
-    };
-  };
-  studio_api_projects_list_members: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MemberOut"][];
-        };
-      };
-    };
-  };
-  studio_api_projects_put_member: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Right"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MemberOut"];
-        };
-      };
-    };
-  };
-  studio_api_projects_delete_member: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_names_list_names: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["NamesOut"];
-        };
-      };
-    };
-  };
-  studio_api_names_learn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Learn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LearntOut"];
-        };
-      };
-    };
-  };
-  studio_api_names_plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Renames"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RenameOut"][];
-        };
-      };
-    };
-  };
-  studio_api_names_rename: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Renames"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RenamedOut"];
-        };
-      };
-    };
-  };
-  studio_api_names_try_names: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Trial"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrialOut"];
-        };
-      };
-    };
-  };
-  studio_api_projects_project_overview: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Overview"];
-        };
-      };
-    };
-  };
-  studio_api_projects_redo: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Step"];
-        };
-      };
-    };
-  };
-  studio_api_rules_list_rules: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        kind: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RuleOut"][];
-        };
-      };
-    };
-  };
-  studio_api_rules_put_rule: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        kind: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json":
-          | components["schemas"]["TargetDocument"]
-          | components["schemas"]["LayoutDocument"]
-          | components["schemas"]["NamesDocument"]
-          | components["schemas"]["FormatsDocument"]
-          | components["schemas"]["LicencesDocument"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RuleOut"];
-        };
-      };
-    };
-  };
-  studio_api_rules_copy_rule: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        kind: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CopyFrom"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RuleOut"];
-        };
-      };
-    };
-  };
-  studio_api_rules_difference: {
-    parameters: {
-      query: {
-        before: number;
-        after: number;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        kind: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DifferenceOut"][];
-        };
-      };
-    };
-  };
-  studio_api_rules_list_versions: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        kind: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["VersionOut"][];
-        };
-      };
-    };
-  };
-  studio_api_rules_one_version: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        kind: string;
-        name: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json":
-            | components["schemas"]["TargetDocument"]
-            | components["schemas"]["LayoutDocument"]
-            | components["schemas"]["NamesDocument"]
-            | components["schemas"]["FormatsDocument"]
-            | components["schemas"]["LicencesDocument"];
-        };
-      };
-    };
-  };
-  studio_api_sets_list_sets: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetList"];
-        };
-      };
-    };
-  };
-  studio_api_projects_export_sets: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetsDocument"];
-        };
-      };
-    };
-  };
-  studio_api_sets_put_licence: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LicenceIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetOut"][];
-        };
-      };
-    };
-  };
-  studio_api_sets_merge: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Merge"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetOut"];
-        };
-      };
-    };
-  };
-  studio_api_sets_rename_many: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewNames"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetOut"][];
-        };
-      };
-    };
-  };
-  studio_api_sets_add_steps: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StepsIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Copied"];
-        };
-      };
-    };
-  };
-  studio_api_sets_one_set: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetDetail"];
-        };
-      };
-    };
-  };
-  studio_api_sets_rename: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewName"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetOut"];
-        };
-      };
-    };
-  };
-  studio_api_sets_one_file: {
-    parameters: {
-      query: {
-        target: string;
-        path: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_sets_judge: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_sets_put_metres: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Metres"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetOut"];
-        };
-      };
-    };
-  };
-  studio_api_sets_outputs: {
-    parameters: {
-      query: {
-        target: string;
-        untouched?: boolean;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["OutputOut"][];
-        };
-      };
-    };
-  };
-  studio_api_sets_packed: {
-    parameters: {
-      query: {
-        target: string;
-        path: string;
-        channel?: string;
-        side?: number;
-        untouched?: boolean;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_sets_split: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Split"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetOut"];
-        };
-      };
-    };
-  };
-  studio_api_sets_try_output: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TriedOutput"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_projects_list_targets: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TargetOut"][];
-        };
-      };
-    };
-  };
-  studio_api_projects_one_target: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TargetDocument"];
-        };
-      };
-    };
-  };
-  studio_api_projects_put_target: {
-    parameters: {
-      query?: never;
-      header?: {
-        "If-Match"?: string | null;
-      };
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TargetDocument"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TargetOut"];
-        };
-      };
-    };
-  };
-  studio_api_projects_undo: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Step"];
-        };
-      };
-    };
-  };
-  studio_api_waivers_list_waivers: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WaiverRow"][];
-        };
-      };
-    };
-  };
-  studio_api_waivers_waive: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["WaiverIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WaiverRow"];
-        };
-      };
-    };
-  };
-  studio_api_waivers_revoke: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_session_session: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-    };
-  };
-  studio_api_session_sign_in: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SignIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-    };
-  };
-  studio_api_session_sign_out: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  studio_api_session_end_sessions: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Ended"];
-        };
-      };
-    };
-  };
-  studio_api_steps_list_steps: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Steps"];
-        };
-      };
-    };
-  };
-  studio_api_session_list_tokens: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TokenRow"][];
-        };
-      };
-    };
-  };
-  studio_api_session_make_token: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewToken"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Token"];
-        };
-      };
-    };
-  };
-  studio_api_session_revoke_token: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        pk: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
+    studio_api_catalogue_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    studio_api_session_health: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_list_masters: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterRow"][];
+                };
+            };
+        };
+    };
+    studio_api_masters_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MasterDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Begin"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_show_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetCatalogue"];
+                };
+            };
+        };
+    };
+    studio_api_masters_chain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_import_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedOut"][];
+                };
+            };
+        };
+    };
+    studio_api_masters_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MasterDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_symptoms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SymptomOut"][];
+                };
+            };
+        };
+    };
+    studio_api_masters_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_difference: {
+        parameters: {
+            query: {
+                before: string;
+                after?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"][];
+                };
+            };
+        };
+    };
+    studio_api_masters_put_draft: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MasterDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_put_keeper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_delete_keeper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_publish: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Publish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterDocument"];
+                };
+            };
+        };
+    };
+    studio_api_masters_put_deprecated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Deprecate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterOut"];
+                };
+            };
+        };
+    };
+    studio_api_session_put_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_projects_list_projects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"][];
+                };
+            };
+        };
+    };
+    studio_api_projects_make_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProject"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    studio_api_projects_one_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    studio_api_projects_change_project: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    studio_api_budget_show: {
+        parameters: {
+            query?: {
+                target?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetOut"];
+                };
+            };
+        };
+    };
+    studio_api_budget_measure: {
+        parameters: {
+            query?: {
+                target?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
+                };
+            };
+        };
+    };
+    studio_api_budget_by_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemoryOut"][];
+                };
+            };
+        };
+    };
+    studio_api_budget_by_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemoryOut"][];
+                };
+            };
+        };
+    };
+    studio_api_deliveries_list_deliveries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"][];
+                };
+            };
+        };
+    };
+    studio_api_deliveries_deliver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Order"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+        };
+    };
+    studio_api_deliveries_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Order"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    studio_api_deliveries_one_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryDetail"];
+                };
+            };
+        };
+    };
+    studio_api_deliveries_download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_habits_habit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HabitOut"];
+                };
+            };
+        };
+    };
+    studio_api_habits_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyHabit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_habits_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HabitDocument"];
+                };
+            };
+        };
+    };
+    studio_api_habits_put_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HabitDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_habits_sort_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_habits_teach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Teach"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_intakes_list_intakes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeOut"][];
+                };
+            };
+        };
+    };
+    studio_api_intakes_open_intake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewIntake"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeOut"];
+                };
+            };
+        };
+    };
+    studio_api_intakes_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeOut"];
+                };
+            };
+        };
+    };
+    studio_api_intakes_one_intake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeDetail"];
+                };
+            };
+        };
+    };
+    studio_api_intakes_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_intakes_add_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Path
+                     * @default
+                     */
+                    path?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenFile"];
+                };
+            };
+        };
+    };
+    studio_api_intakes_sort: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeOut"];
+                };
+            };
+        };
+    };
+    studio_api_intakes_add_zip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenFile"][];
+                };
+            };
+        };
+    };
+    studio_api_jobs_list_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+        };
+    };
+    studio_api_jobs_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_projects_show_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLine"][];
+                };
+            };
+        };
+    };
+    studio_api_maps_use_alpha: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlphaRole"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_copy_recipe: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyTo"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
+                };
+            };
+        };
+    };
+    studio_api_maps_derive: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DerivedMap"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_histogram: {
+        parameters: {
+            query?: {
+                source?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["ChannelCounts"];
+                    };
+                };
+            };
+        };
+    };
+    studio_api_maps_use_layer: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_mips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChainsOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_level: {
+        parameters: {
+            query?: {
+                naive?: boolean;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                level: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_maps_show_misreadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MisreadOut"][];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_misread: {
+        parameters: {
+            query?: {
+                side?: number;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_maps_show: {
+        parameters: {
+            query?: {
+                side?: number;
+                channel?: string;
+                box?: string;
+                source?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_maps_place: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Place"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_try_out: {
+        parameters: {
+            query: {
+                recipe: string;
+                role?: string;
+                side?: number;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_maps_put_recipe: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_share: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_tile: {
+        parameters: {
+            query?: {
+                channel?: string;
+                source?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                level: number;
+                column: number;
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_maps_show_trials: {
+        parameters: {
+            query?: {
+                quality?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsOut"];
+                };
+            };
+        };
+    };
+    studio_api_maps_try_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
+                };
+            };
+        };
+    };
+    studio_api_maps_show_trial: {
+        parameters: {
+            query?: {
+                quality?: string;
+                side?: number;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                format: string;
+                what: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_maps_values: {
+        parameters: {
+            query?: {
+                x?: number;
+                y?: number;
+                width?: number;
+                height?: number;
+                source?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_casts_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Materials"];
+                };
+            };
+        };
+    };
+    studio_api_casts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCast"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_list_exports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportFacts"][];
+                };
+            };
+        };
+    };
+    studio_api_casts_order_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_export_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_casts_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_adopt: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Impact"];
+                };
+            };
+        };
+    };
+    studio_api_casts_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+        };
+    };
+    studio_api_casts_impact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Impact"];
+                };
+            };
+        };
+    };
+    studio_api_casts_put_pinned: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pin"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_casts_slot_picture: {
+        parameters: {
+            query: {
+                set: number;
+                expects: string;
+                space: string;
+                fed?: string;
+                side?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_casts_stack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_show_cast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_delete: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_casts_change: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CastChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
+            };
+        };
+    };
+    studio_api_casts_fill: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
+            };
+        };
+    };
+    studio_api_projects_list_members: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOut"][];
+                };
+            };
+        };
+    };
+    studio_api_projects_put_member: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Right"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOut"];
+                };
+            };
+        };
+    };
+    studio_api_projects_delete_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_names_list_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamesOut"];
+                };
+            };
+        };
+    };
+    studio_api_names_learn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Learn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearntOut"];
+                };
+            };
+        };
+    };
+    studio_api_names_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenameOut"][];
+                };
+            };
+        };
+    };
+    studio_api_names_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenamedOut"];
+                };
+            };
+        };
+    };
+    studio_api_names_try_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    studio_api_projects_project_overview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overview"];
+                };
+            };
+        };
+    };
+    studio_api_projects_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Step"];
+                };
+            };
+        };
+    };
+    studio_api_rules_list_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"][];
+                };
+            };
+        };
+    };
+    studio_api_rules_put_rule: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"];
+                };
+            };
+        };
+    };
+    studio_api_rules_copy_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyFrom"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"];
+                };
+            };
+        };
+    };
+    studio_api_rules_difference: {
+        parameters: {
+            query: {
+                before: number;
+                after: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceOut"][];
+                };
+            };
+        };
+    };
+    studio_api_rules_list_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"][];
+                };
+            };
+        };
+    };
+    studio_api_rules_one_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                name: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"];
+                };
+            };
+        };
+    };
+    studio_api_sets_list_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetList"];
+                };
+            };
+        };
+    };
+    studio_api_projects_export_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetsDocument"];
+                };
+            };
+        };
+    };
+    studio_api_sets_put_licence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LicenceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+        };
+    };
+    studio_api_sets_merge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"];
+                };
+            };
+        };
+    };
+    studio_api_sets_rename_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+        };
+    };
+    studio_api_sets_add_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
+                };
+            };
+        };
+    };
+    studio_api_sets_one_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetDetail"];
+                };
+            };
+        };
+    };
+    studio_api_sets_rename: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"];
+                };
+            };
+        };
+    };
+    studio_api_sets_one_file: {
+        parameters: {
+            query: {
+                target: string;
+                path: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_sets_judge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_sets_put_metres: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Metres"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"];
+                };
+            };
+        };
+    };
+    studio_api_sets_outputs: {
+        parameters: {
+            query: {
+                target: string;
+                untouched?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutputOut"][];
+                };
+            };
+        };
+    };
+    studio_api_sets_packed: {
+        parameters: {
+            query: {
+                target: string;
+                path: string;
+                channel?: string;
+                side?: number;
+                untouched?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_sets_split: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Split"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"];
+                };
+            };
+        };
+    };
+    studio_api_sets_try_output: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedOutput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_projects_list_targets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetOut"][];
+                };
+            };
+        };
+    };
+    studio_api_projects_one_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetDocument"];
+                };
+            };
+        };
+    };
+    studio_api_projects_put_target: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetOut"];
+                };
+            };
+        };
+    };
+    studio_api_projects_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Step"];
+                };
+            };
+        };
+    };
+    studio_api_waivers_list_waivers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiverRow"][];
+                };
+            };
+        };
+    };
+    studio_api_waivers_waive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaiverIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiverRow"];
+                };
+            };
+        };
+    };
+    studio_api_waivers_revoke: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_session_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    studio_api_session_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    studio_api_session_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_session_end_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ended"];
+                };
+            };
+        };
+    };
+    studio_api_steps_list_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Steps"];
+                };
+            };
+        };
+    };
+    studio_api_session_list_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenRow"][];
+                };
+            };
+        };
+    };
+    studio_api_session_make_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewToken"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Token"];
+                };
+            };
+        };
+    };
+    studio_api_session_revoke_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
 }

@@ -49,7 +49,7 @@ watch(
 );
 /** The way to what is looked at is open. */
 watch(
-  () => [props.cast, props.casts.length],
+  [() => props.cast, () => props.casts.length],
   () => {
     const next = { ...opened.value };
     let at = props.casts.find((one) => one.id === props.cast);

@@ -95,7 +95,7 @@ onBeforeUnmount(() => {
   round += 1;
   scene?.dispose();
 });
-watch(() => [props.master, props.number, JSON.stringify(props.casts)], make);
+watch([() => props.master, () => props.number, () => JSON.stringify(props.casts)], make);
 const percent = (value: number) => `${(value * 100).toFixed(value < 0.1 ? 1 : 0)} %`;
 const pairOf = (cast: number) => pairs.find((one) => one.cast === cast);
 const differenceIn = (pair: Pair) =>

@@ -33,7 +33,7 @@ async function ask(): Promise<void> {
     impact.value = await changes.impact(props.adoption.master, props.adoption.newest, renames.value);
 }
 watch(
-  () => [props.adoption.master, props.adoption.newest],
+  [() => props.adoption.master, () => props.adoption.newest],
   () => {
     renames.value = {};
     large.value = null;

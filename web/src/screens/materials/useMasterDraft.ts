@@ -42,7 +42,7 @@ export function useMasterDraft(
     }
   }
   watch(
-    () => [master()?.name, JSON.stringify(master()?.document ?? null)],
+    [() => master()?.name, () => JSON.stringify(master()?.document ?? null)],
     () => {
       if (timer) return;
       seen = master();

@@ -58,7 +58,7 @@ async function tryOut(): Promise<void> {
   }
 }
 watch(
-  () => [lines.value, JSON.stringify(document.value), names.data.value],
+  [lines, () => JSON.stringify(document.value), names.data],
   () => {
     window.clearTimeout(timer);
     timer = window.setTimeout(() => void tryOut(), 200);

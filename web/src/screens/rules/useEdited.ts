@@ -17,7 +17,7 @@ export function useEdited<T>(rule: () => Rule | null) {
   }
   // A version that somebody else saves meanwhile does not take away what is being edited.
   watch(
-    () => [rule()?.name, rule()?.number, saved.value] as const,
+    [() => rule()?.name, () => rule()?.number, saved] as const,
     ([name], before) => {
       const edited = document.value !== null && JSON.stringify(document.value) !== before?.[2];
       if (name !== before?.[0] || !edited || !dirty.value) discard();

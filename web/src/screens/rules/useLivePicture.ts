@@ -45,7 +45,7 @@ export function useLivePicture(
     }
   }
   watch(
-    () => [set(), output(), JSON.stringify(target())],
+    [set, output, () => JSON.stringify(target())],
     () => {
       window.clearTimeout(timer);
       timer = window.setTimeout(() => void load(), WAIT_MS);

@@ -51,7 +51,7 @@ describe("a row of the sets", () => {
   it("opens, is chosen and is renamed", async () => {
     const row = aRow();
     await row.get(".name").trigger("click");
-    await row.get("input[type='checkbox']").trigger("click");
+    await row.get("input[type='checkbox']").setValue(true);
     await row.get("[aria-label='Rename deck']").trigger("click");
     expect(Object.keys(row.emitted())).toEqual(expect.arrayContaining(["open", "choose", "startRename"]));
     await row.setProps({ renaming: true });
