@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Mapping
 from datetime import datetime
-from typing import Any, NamedTuple
+from typing import Any
 
-from django.db.models import Count, Exists, F, OuterRef, QuerySet, Window
+from django.db.models import Count, Exists, F, OuterRef, Window
 from django.db.models.functions import RowNumber
 from typing_extensions import TypedDict
 
@@ -14,7 +14,7 @@ from studio.deliveries.models import Delivery
 from studio.projects.models import Change, Membership, Project
 from studio.sets.documents import core_sets
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
-from studio.sets.waivers import waiver_for, waivers_in_force
+from studio.sets.rows import read_sets
 from texel.checks.titles import title_of
 
 __all__ = ["Line", "Standing", "Waits", "last_changes", "people_in", "since_delivery", "standing_of", "waits_in"]
@@ -51,25 +51,6 @@ class Standing(TypedDict):
     checks: list[CheckSets]
 
 
-class _WithFindings(NamedTuple):
-    """A set, with those of its findings that count."""
-
-    set: TextureSet
-    findings: list[Finding]
-
-
-def _each_with_findings(sets: Iterable[TextureSet]) -> Iterable[_WithFindings]:
-    """Each set with its findings that count. Prefetch findings__placement__file and waivers__by first."""
-    for one in sets:
-        in_force = waivers_in_force(one)
-        counting = [f for f in one.findings.all() if f.severity in _HARM and waiver_for(f, in_force) is None]
-        yield _WithFindings(one, counting)
-
-
-def _read(rows: QuerySet[TextureSet]) -> QuerySet[TextureSet]:
-    return rows.prefetch_related("findings__placement__file", "placements__file", "waivers__by")
-
-
 def _undecided(projects: Collection[int]) -> dict[int, int]:
     rows = Placement.objects.filter(project__in=projects, set__isnull=True)
     return dict(rows.values_list("project").annotate(count=Count("pk")))
@@ -98,8 +79,9 @@ def _severities(projects: Collection[int]) -> Iterable[tuple[int, bool, set[str]
                 judged == revision,
                 {harm for harm, there in (("error", error), ("warning", warning)) if there},
             )
-    for one, findings in _each_with_findings(_read(TextureSet.objects.filter(pk__in=apart))):
-        yield one.project_id, one.judged == one.revision, {finding.severity for finding in findings}
+    for row in read_sets(TextureSet.objects.filter(pk__in=apart)):
+        harms = {finding.severity for finding in row.open_findings() if finding.severity in _HARM}
+        yield row.set.project_id, row.set.judged == row.set.revision, harms
 
 
 def waits_in(projects: Collection[int]) -> dict[int, Waits]:
@@ -118,23 +100,31 @@ def waits_in(projects: Collection[int]) -> dict[int, Waits]:
     return found
 
 
+def _harms(project: Project) -> Iterable[tuple[int, str, str]]:
+    """Set, check and severity of each finding that counts. Only sets with waivers are read row by row."""
+    waived = list(Waiver.objects.filter(set__project=project, revoked=False).values_list("set", flat=True).distinct())
+    rows = Finding.objects.filter(set__project=project, severity__in=_HARM).exclude(set__in=waived)
+    yield from rows.order_by("rank").values_list("set", "document__check", "severity")
+    for row in read_sets(project.sets.filter(pk__in=waived)):
+        for finding in row.open_findings():
+            if finding.severity in _HARM:
+                yield row.set.pk, finding.document["check"], finding.severity
+
+
 def standing_of(project: Project) -> Standing:
     """What waits in a project, the checks that found most harm first."""
     checks: dict[str, tuple[int, set[int]]] = {}
-    count = 0
-    for one, findings in _each_with_findings(_read(project.sets.all())):
-        count += 1
-        for finding in findings:
-            harm, sets = checks.setdefault(finding.document["check"], (0, set()))
-            sets.add(one.pk)
-            checks[finding.document["check"]] = (max(harm, _HARM[finding.severity]), sets)
+    for pk, check, severity in _harms(project):
+        harm, sets = checks.setdefault(check, (0, set()))
+        sets.add(pk)
+        checks[check] = (max(harm, _HARM[severity]), sets)
     words = {harm: severity for severity, harm in _HARM.items()}
     rows: list[CheckSets] = [
         {"check": check, "title": title_of(check), "severity": words[harm], "sets": len(sets)}
         for check, (harm, sets) in checks.items()
     ]
     rows.sort(key=lambda row: (-_HARM[row["severity"]], -row["sets"], row["title"]))
-    return {"waiting": waits_in([project.pk])[project.pk], "sets": count, "checks": rows}
+    return {"waiting": waits_in([project.pk])[project.pk], "sets": project.sets.count(), "checks": rows}
 
 
 def _made_of(entry: Mapping[str, Any], sources: Mapping[str, str | None]) -> object:
@@ -152,8 +142,8 @@ def since_delivery(project: Project) -> tuple[list[int], list[int]]:
     A set differs where its name, its maps, their sources, their steps or its licence are others than in the newest
     whole delivery that holds it.
     """
-    rows = list(project.sets.prefetch_related("placements__file__source"))
-    left = {one.pk for one in rows}
+    every = list(project.sets.values_list("pk", flat=True))
+    left = set(every)
     delivered: dict[int, object] = {}
     for delivery in Delivery.objects.filter(project=project, manifest__isnull=False).order_by("-number"):
         if not left:
@@ -162,14 +152,13 @@ def since_delivery(project: Project) -> tuple[list[int], list[int]]:
             if pk in left:
                 delivered[pk] = _made_of(entry, delivery.sets.get("files", {}))
                 left.discard(pk)
+    rows = list(project.sets.filter(pk__in=delivered).prefetch_related("placements__file__source"))
     cores, files = core_sets(rows)
     sources = {key: placement.file.source_id for key, placement in files.items()}
     changed = [
-        row.pk
-        for row, core in zip(rows, cores, strict=True)
-        if row.pk in delivered and delivered[row.pk] != _made_of(core.document(), sources)
+        row.pk for row, core in zip(rows, cores, strict=True) if delivered[row.pk] != _made_of(core.document(), sources)
     ]
-    return changed, [row.pk for row in rows if row.pk not in delivered]
+    return changed, [pk for pk in every if pk not in delivered]
 
 
 def last_changes(projects: Collection[int], each: int = _SHOWN_CHANGES) -> dict[int, list[Line]]:

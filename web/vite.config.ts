@@ -12,6 +12,8 @@ export default defineConfig({
           groups: [
             { name: "three", test: /node_modules\/three/ },
             { name: "vue", test: /node_modules\/(vue|@vue|vue-router|@tanstack)/ },
+            // What four screens and more share comes as one file: asking for forty small ones takes longer.
+            { name: "shared", minShareCount: 4 },
           ],
         },
       },

@@ -35,25 +35,23 @@ from studio.projects.models import Membership
 from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
-from studio.sets.waivers import waivers_in_force
+from studio.sets.rows import SetRow, read_sets
 
 router = Router(tags=["sets"])
 
 
-def _rows(project: Any) -> Any:
-    return project.sets.prefetch_related(
-        "placements__file__source", "placements__file__old_names", "findings__placement__file", "waivers__by"
-    )
-
-
 def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership.Right.LOOK) -> TextureSet:
-    made: TextureSet = get_object_or_404(_rows(project_for(request, slug, right)), pk=pk)
+    made: TextureSet = get_object_or_404(project_for(request, slug, right).sets, pk=pk)
     return made
+
+
+def _row(one: TextureSet) -> SetRow:
+    return read_sets(TextureSet.objects.filter(pk=one.pk))[0]
 
 
 @newest_of(TextureSet)
 def _newest(request: HttpRequest, row: TextureSet) -> SetOut:
-    return set_out(_rows(row.project).get(pk=row.pk))
+    return set_out(_row(row))
 
 
 @router.get("", response=SetList)
@@ -65,7 +63,7 @@ def list_sets(request: HttpRequest, slug: Path[str]) -> Any:
     )
     return {
         "roles": role_list(),
-        "sets": [set_out(one) for one in _rows(project)],
+        "sets": [set_out(one) for one in read_sets(project.sets.all())],
         "undecided": [
             {
                 "map": map_out(p, False),
@@ -82,8 +80,8 @@ def list_sets(request: HttpRequest, slug: Path[str]) -> Any:
 
 @router.get("/{int:pk}", response=SetDetail)
 def one_set(request: HttpRequest, slug: Path[str], pk: int) -> Any:
-    one = _set(request, slug, pk)
-    return {**set_out(one), "findings": [finding_out(f, waivers_in_force(one)) for f in one.findings.all()]}
+    row = _row(_set(request, slug, pk))
+    return {**set_out(row), "findings": [finding_out(one, row.in_force) for one in row.findings]}
 
 
 @router.post("/{int:pk}/try-output")
@@ -101,7 +99,7 @@ def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres, if
     """Say how much surface the width of the set's texture covers; None for unknown."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.set_metres(project, pk, given.metres, user_of(request), seen(if_match))
-    return set_out(_set(request, slug, pk))
+    return set_out(_row(_set(request, slug, pk)))
 
 
 @router.put("/licence", response=list[SetOut])
@@ -109,7 +107,7 @@ def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn) -> Any:
     """Say under which licence sets came, as one change."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.set_licence(project, given.sets, given.licence, given.credit, user_of(request), given.seen)
-    return [set_out(one) for one in _rows(project).filter(pk__in=given.sets)]
+    return [set_out(one) for one in read_sets(project.sets.filter(pk__in=given.sets))]
 
 
 @router.put("/names", response=list[SetOut])
@@ -117,7 +115,7 @@ def rename_many(request: HttpRequest, slug: Path[str], given: NewNames) -> Any:
     """Give several sets new names, as one change."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.rename_many(project, given.names, user_of(request), given.seen)
-    return [set_out(one) for one in _rows(project).filter(pk__in=given.names)]
+    return [set_out(one) for one in read_sets(project.sets.filter(pk__in=given.names))]
 
 
 @router.post("/steps", response=Copied)
@@ -131,7 +129,7 @@ def add_steps(request: HttpRequest, slug: Path[str], given: StepsIn) -> Any:
 def rename(request: HttpRequest, slug: Path[str], pk: int, given: NewName, if_match: IfMatch = None) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.rename(project, pk, given.name, user_of(request), seen(if_match))
-    return set_out(_set(request, slug, pk))
+    return set_out(_row(_set(request, slug, pk)))
 
 
 @router.post("/{int:pk}/judge", response={204: None})
@@ -147,14 +145,14 @@ def judge(request: HttpRequest, slug: Path[str], pk: int) -> Any:
 def merge(request: HttpRequest, slug: Path[str], given: Merge) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.merge(project, given.into, given.sets, user_of(request), given.seen)
-    return set_out(_set(request, slug, given.into))
+    return set_out(_row(_set(request, slug, given.into)))
 
 
 @router.post("/{int:pk}/split", response=SetOut)
 def split(request: HttpRequest, slug: Path[str], pk: int, given: Split, if_match: IfMatch = None) -> Any:
     project = project_for(request, slug, Membership.Right.PREPARE)
     made = editing.split(project, pk, given.maps, given.name, user_of(request), seen(if_match))
-    return set_out(_set(request, slug, made))
+    return set_out(_row(_set(request, slug, made)))
 
 
 @router.get("/{int:pk}/outputs", response=list[OutputOut])

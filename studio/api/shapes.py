@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from studio.api.schemas.shapes import FindingOut, MapOut, RoleOut, SetOut, WaiverOut
-from studio.sets.models import Finding, Placement, TextureSet, Waiver
+from studio.sets.models import Finding, Placement, Waiver
 from studio.sets.pictures import map_digest
-from studio.sets.waivers import waiver_for, waivers_in_force
+from studio.sets.rows import SetRow
+from studio.sets.waivers import waiver_for
 from texel.checks.titles import title_of
 from texel.document_types import FindingDocument
 from texel.recipes import shape_after, step_label
@@ -42,7 +43,12 @@ def _shape(placement: Placement, probe: Mapping[str, Any]) -> Shape:
     return shape_after(shape, placement.recipe)
 
 
-def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> MapOut:
+def map_out(
+    placement: Placement, in_use: bool, worst: str | None = None, old_names: Sequence[str] | None = None
+) -> MapOut:
+    """old_names: former names of its file, the oldest first; asked for where they are not given."""
+    if old_names is None:
+        old_names = [one.path for one in placement.file.old_names.all()]
     probe = (placement.file.source.probe if placement.file.source else None) or {}
     layers = [one["name"] for one in probe.get("layers", ())]
     probe = probe | next((one for one in probe.get("layers", ()) if one["name"] == placement.layer), {})
@@ -61,7 +67,7 @@ def map_out(placement: Placement, in_use: bool, worst: str | None = None) -> Map
         "by_hand": placement.by_hand,
         "in_use": in_use,
         "came_as": placement.file.came_as,
-        "old_names": [one.path for one in placement.file.old_names.all()],
+        "old_names": list(old_names),
         "digest": map_digest(placement),
         "source": placement.file.source_id or "",
         "width": shape.width,
@@ -102,21 +108,18 @@ def finding_out(finding: Finding, in_force: Mapping[tuple[str, str, str], Waiver
 _HARM = {"error": 2, "warning": 1, "note": 0}
 
 
-def set_out(one: TextureSet) -> SetOut:
-    """Prefetch placements__file__source and __old_names, findings__placement__file and waivers__by first."""
-    in_force = waivers_in_force(one)
-    everything = list(one.findings.all())
-    findings = [finding for finding in everything if waiver_for(finding, in_force) is None]
+def set_out(row: SetRow) -> SetOut:
+    one, findings = row.set, row.open_findings()
     worst: dict[int, str] = {}
     for finding in findings:
         key = finding.placement_id
         if key and _HARM[finding.severity] > _HARM.get(worst.get(key, ""), -1):
             worst[key] = finding.severity
     maps, used = [], set()
-    for placement in sorted(one.placements.all(), key=lambda p: (p.order, p.pk)):
+    for placement in row.maps:
         in_use = placement.role not in used
         used.add(placement.role)
-        maps.append(map_out(placement, in_use, worst.get(placement.pk)))
+        maps.append(map_out(placement, in_use, worst.get(placement.pk), row.old_names.get(placement.file_id, ())))
     missing = [f.document["role"] for f in findings if f.document["check"] == "missing_map"]
     return {
         "id": one.pk,
@@ -127,7 +130,7 @@ def set_out(one: TextureSet) -> SetOut:
         "errors": sum(f.severity == "error" for f in findings),
         "warnings": sum(f.severity == "warning" for f in findings),
         "missing": [Role(role).value for role in missing],
-        "waived": len(everything) - len(findings),
+        "waived": len(row.findings) - len(findings),
         "metres": one.metres,
         "licence": one.licence,
         "credit": one.credit,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from datetime import date
 from typing import Any
 
@@ -13,20 +13,20 @@ from studio.changes.engine import change
 from studio.changes.errors import Conflict
 from studio.projects.models import Project
 from studio.sets.licences import licence_key
-from studio.sets.models import Finding, TextureSet, Waiver
+from studio.sets.models import Finding, Waiver
 from studio.sets.pictures import map_digest
 
-__all__ = ["revoke", "waive", "waiver_for", "waivers_in_force"]
+__all__ = ["Key", "revoke", "waive", "waiver_for", "waivers_in_force"]
 
 _LONGEST_REASON = 500
 _ABOUT_LICENCES = ("licence_unknown", "licence_refused", "credit_missing")
 Key = tuple[str, str, str]
 
 
-def waivers_in_force(one: TextureSet) -> dict[Key, Waiver]:
-    """By check, role and digest of the map. Prefetch waivers__by first."""
+def waivers_in_force(waivers: Iterable[Waiver]) -> dict[Key, Waiver]:
+    """Those of a set that hold today, by check, role and digest of the map."""
     today = timezone.localdate()
-    return {(row.check_name, row.role, row.map_digest): row for row in one.waivers.all() if row.holds_on(today)}
+    return {(row.check_name, row.role, row.map_digest): row for row in waivers if row.holds_on(today)}
 
 
 def _key(finding: Finding) -> Key:

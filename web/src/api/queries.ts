@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
 import { client, data } from "./client";
+import { queryClient } from "./queryClient";
 import { loadCatalogue } from "./recipes";
 import type { TextureMap } from "./types";
 
@@ -34,19 +35,24 @@ export const useProject = (slug: Slug) =>
     queryFn: () => data(client.GET("/api/projects/{slug}", { params: { path: { slug: toValue(slug) } } })),
   });
 
-export const useOverview = (slug: Slug) =>
+export const useOverview = (slug: Slug, enabled: MaybeRefOrGetter<boolean> = true) =>
   useQuery({
+    enabled,
     queryKey: computed(() => keys.overview(toValue(slug))),
     queryFn: () =>
       data(client.GET("/api/projects/{slug}/overview", { params: { path: { slug: toValue(slug) } } })),
   });
 
+const askSets = (slug: string) =>
+  data(client.GET("/api/projects/{slug}/sets", { params: { path: { slug } } }));
 export const useSets = (slug: Slug) =>
   useQuery({
     queryKey: computed(() => keys.sets(toValue(slug))),
-    queryFn: () =>
-      data(client.GET("/api/projects/{slug}/sets", { params: { path: { slug: toValue(slug) } } })),
+    queryFn: () => askSets(toValue(slug)),
   });
+/** Ask for the sets before a screen shows them. */
+export const fetchSetsEarly = (slug: string) =>
+  queryClient.prefetchQuery({ queryKey: keys.sets(slug), queryFn: () => askSets(slug) });
 
 export const useSet = (slug: Slug, id: MaybeRefOrGetter<number>) =>
   useQuery({

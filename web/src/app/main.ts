@@ -3,12 +3,14 @@ import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "primeicons/primeicons.css";
 import "./base.css";
 
-import { QueryClient, VueQueryPlugin } from "@tanstack/vue-query";
+import { VueQueryPlugin } from "@tanstack/vue-query";
 import PrimeVue from "primevue/config";
 import ConfirmationService from "primevue/confirmationservice";
 import ToastService from "primevue/toastservice";
 import Tooltip from "primevue/tooltip";
-import { createApp } from "vue";
+import { createApp, markRaw } from "vue";
+
+import { queryClient } from "@/api/queryClient";
 
 import App from "./App.vue";
 import { router } from "./router";
@@ -16,13 +18,13 @@ import { passThrough } from "./passThrough";
 import { applyTheme, preset } from "./theme";
 
 applyTheme();
-const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 30_000, retry: 1 } } });
 createApp(App)
   .use(router)
-  .use(VueQueryPlugin, { queryClient: queries })
+  .use(VueQueryPlugin, { queryClient })
+  // PrimeVue watches its settings deeply; nothing in the preset's thousands of values ever changes.
   .use(PrimeVue, {
     pt: passThrough,
-    theme: { preset, options: { darkModeSelector: ".dim", cssLayer: false } },
+    theme: { preset: markRaw(preset), options: { darkModeSelector: ".dim", cssLayer: false } },
   })
   .use(ToastService)
   .use(ConfirmationService)

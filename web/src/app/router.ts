@@ -1,5 +1,6 @@
 import { createRouter, createWebHistory, type RouteLocation, type RouteRecordRaw } from "vue-router";
 
+import { fetchSetsEarly } from "@/api/queries";
 import { currentSession } from "@/api/session";
 
 const ofProject = (route: RouteLocation) => ({ slug: route.params.slug as string });
@@ -54,16 +55,17 @@ export const router = createRouter({
   ],
 });
 
-/** Begin to fetch the parts of a screen while it is asked who somebody is. A failure shows where they are used. */
-function fetchParts(to: RouteLocation): void {
+/** Begin to fetch a screen and what it shows while it is asked who somebody is. A failure shows where it is used. */
+function fetchEarly(to: RouteLocation, from: RouteLocation): void {
+  if (to.params.slug && to.params.slug !== from.params.slug) void fetchSetsEarly(to.params.slug as string);
   for (const { components } of to.matched)
     for (const part of Object.values(components ?? {}))
       if (typeof part === "function") void (part as () => Promise<unknown>)().catch(() => {});
 }
 
-router.beforeEach(async (to) => {
+router.beforeEach(async (to, from) => {
   if (to.meta.open) return true;
-  fetchParts(to);
+  fetchEarly(to, from);
   const session = await currentSession();
   return session.name ? true : { name: "sign-in", query: { next: to.fullPath } };
 });

@@ -1,4 +1,4 @@
-import { QueryClient, VueQueryPlugin } from "@tanstack/vue-query";
+import { VueQueryPlugin } from "@tanstack/vue-query";
 import { flushPromises, mount, type VueWrapper } from "@vue/test-utils";
 import PrimeVue from "primevue/config";
 import ConfirmationService from "primevue/confirmationservice";
@@ -10,6 +10,7 @@ import { vi } from "vitest";
 import { type Component, type defineComponent, h } from "vue";
 import { createMemoryHistory, createRouter } from "vue-router";
 
+import { newQueryClient } from "@/api/queryClient";
 import type { Finding, RoleInfo, SetDetail, TextureMap, Undecided } from "@/api/types";
 
 const Empty = { render: () => h("div") };
@@ -30,7 +31,7 @@ export function mounted(component: Component, props: Record<string, unknown> = {
     ],
   });
   void router.push(path);
-  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const queries = newQueryClient(0, 0);
   return mount(component as ReturnType<typeof defineComponent>, {
     props: props as never,
     global: {

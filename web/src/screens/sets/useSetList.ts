@@ -32,7 +32,7 @@ export function useSetList(slug: () => string) {
   const hidden = useAddress<string>("hide", "");
 
   const setList = useSets(slug);
-  const overview = useOverview(slug);
+  const overview = useOverview(slug, () => Boolean(since.value || check.value));
   const everyColumn = computed(() => (setList.data.value ? columnsOf(setList.data.value) : []));
   const hiddenRoles = computed({
     get: () => hidden.value.split(",").filter(Boolean),
