@@ -20,7 +20,7 @@ __all__ = ["run"]
 
 _LABELLED_SIDE = 256
 _EIGHT = np.dtype(np.uint8)
-_MOST_ALARMS, _MOST_MISSES = 0.02, 0.05
+_MAX_ALARMS, _MAX_MISSES = 0.02, 0.05
 
 
 def _judged(one: Labelled) -> tuple[str, set[str]]:
@@ -52,7 +52,7 @@ def _checks() -> bool:
         of_check = [fault for fault in tried if fault.split(" ")[0] == check]
         right, count, false = (sum(found[f] for f in of_check), sum(tried[f] for f in of_check), alarms[check])
         recall, precision, alarm = right / count, right / max(right + false, 1), false / len(clean)
-        fine = alarm <= _MOST_ALARMS and 1 - recall <= _MOST_MISSES
+        fine = alarm <= _MAX_ALARMS and 1 - recall <= _MAX_MISSES
         good = good and fine
         print(
             f"{check:<32} recall {recall:6.1%} of {count:3}   precision {precision:6.1%}"
@@ -85,7 +85,7 @@ def _twins() -> bool:
         pairs = {(t.first.role, t.second.role) for t in twins_across(before, after)}
         found += sum((s.role, s.role) in pairs for s in before)
     pairs_there = len(signed) * (len(signed) - 1) / 2
-    fine = alarms / pairs_there <= _MOST_ALARMS and found >= tried * (1 - _MOST_MISSES)
+    fine = alarms / pairs_there <= _MAX_ALARMS and found >= tried * (1 - _MAX_MISSES)
     print(
         f"{'twin_across_project':<32} recall {found / tried:6.1%} of {tried:3}   false alarms"
         f" {alarms:.0f} of {pairs_there:.0f} pairs   {'' if fine else 'NOT AS WANTED'}",

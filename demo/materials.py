@@ -125,14 +125,14 @@ def _newer() -> Document:
 # The version that waits: by the master's name its document and what its maker says of it.
 NEWER: tuple[tuple[Document, str], ...] = ((_newer(), "Wear in the hollows; the roughness curve has a better name"),)
 
-# By project: name, master, parent, set (or a set for each layer), changes, and slots fed by hand: {slot: role}.
+# By project: name, master, parent, set (or a set for each layer), changes, and slots filled by hand: {slot: role}.
 CASTS: dict[str, tuple[dict[str, Any], ...]] = {
     "saltmarsh_ferry": (
         {"name": "Deck plate", "master": "plain-solid", "set": "deck_tread_plate"},
         {"name": "Deck plate, worn", "parent": "Deck plate", "changes": {"dull": 2.2, "dirt": 0.7}},
         {"name": "Bell", "master": "plain-solid", "set": "BrassBell", "changes": {"shade": [1, 0.9, 0.7]}},
         # Fed wrongly on purpose: roughness where the pack belongs.
-        {"name": "Rope", "master": "plain-solid", "set": "mooring_rope", "fed": {"pack": "roughness"}},
+        {"name": "Rope", "master": "plain-solid", "set": "mooring_rope", "slots": {"pack": "roughness"}},
         {"name": "Pier and mud", "master": "wet-ground", "sets": {"ground": "slate-pier", "mud": "tidal-mud"}},
         {"name": "Pier, flooded", "parent": "Pier and mud", "changes": {"water_level": 0.7, "water_amount": 0.6}},
     ),

@@ -29,7 +29,7 @@ _YOUNG_SECONDS = 24 * 3600
 # Rows that are asked for at once.
 _ASKED = 1000
 # Changes of a project that are kept.
-_MOST_CHANGES = 2000
+_MAX_CHANGES = 2000
 
 
 class Collected(NamedTuple):
@@ -117,7 +117,7 @@ def _forget_old_changes() -> None:
     """Of each project the newest changes are kept, for undo and for looking at."""
     for project in Project.objects.values_list("pk", flat=True):
         rows = Change.objects.filter(project=project).order_by("-pk")
-        last = rows.values_list("pk", flat=True)[_MOST_CHANGES : _MOST_CHANGES + 1].first()
+        last = rows.values_list("pk", flat=True)[_MAX_CHANGES : _MAX_CHANGES + 1].first()
         if last is not None:
             Change.objects.filter(project=project, pk__lte=last).delete()
 

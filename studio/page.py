@@ -10,7 +10,7 @@ from django.conf import settings
 from django.core.exceptions import DisallowedHost
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-__all__ = ["OwnOnly", "page"]
+__all__ = ["ContentSecurityPolicy", "page"]
 
 # Styles are set from script by the component library; everything else comes from this server alone.
 _POLICY = (
@@ -23,7 +23,7 @@ _PERMISSIONS = ", ".join(
 )
 
 
-class OwnOnly:
+class ContentSecurityPolicy:
     """Adds the content security policy to every answer, synchronous or not, and refuses foreign hosts."""
 
     sync_capable = True

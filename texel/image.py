@@ -41,7 +41,7 @@ class ColourTags:
     """What the file itself says about its colours; None where it says nothing.
 
     srgb: rendering intent of a PNG sRGB chunk; gamma: the gAMA chunk as decoding-side file gamma (0.45455 = 1/2.2);
-    icc: the profile's name; icc_says: what it is, measured, "srgb", "linear" or "other" (texel.files.icc).
+    icc: the profile's name; icc_transfer: what it is, measured, "srgb", "linear" or "other" (texel.files.icc).
     cicp: (primaries, transfer, matrix, full range) of ITU-T H.273.
     chromaticities: x and y of red, green, blue and white, as OpenEXR has them, or as an ICC profile has them.
     """
@@ -49,7 +49,7 @@ class ColourTags:
     srgb: int | None = None
     gamma: float | None = None
     icc: str | None = None
-    icc_says: str | None = None
+    icc_transfer: str | None = None
     cicp: tuple[int, int, int, int] | None = None
     chromaticities: tuple[float, ...] | None = None
 
@@ -61,13 +61,13 @@ class ColourTags:
         return self.chromaticities
 
     @property
-    def says(self) -> str | None:
+    def declared_transfer(self) -> str | None:
         """ "srgb", "linear", "other" or None; cICP wins over iCCP over sRGB over gAMA (PNG, third edition, 4.3)."""
         if self.cicp is not None:
             full_range = self.cicp[3] == 1
             return {13: "srgb", 8: "linear"}.get(self.cicp[1], "other") if full_range else "other"
         if self.icc is not None:
-            return self.icc_says or "other"
+            return self.icc_transfer or "other"
         if self.srgb is not None:
             return "srgb"
         if self.gamma is not None:
@@ -141,7 +141,7 @@ class Texels:
         )
 
     def _said(self) -> Transfer:
-        return Transfer.LINEAR if self.tags.says == "linear" else Transfer.SRGB
+        return Transfer.LINEAR if self.tags.declared_transfer == "linear" else Transfer.SRGB
 
     def require(self, transfer: Transfer, purpose: str) -> None:
         """Raise MismatchedMaps unless the numbers are in ``transfer``: the wet-looking surface, caught here."""

@@ -63,7 +63,7 @@ def inspect(path: Path, limits: Limits = DEFAULT_LIMITS, layer: str | None = Non
             "bits": head.bits, "bytes": head.bytes, "lossy": head.lossy,
         },
         "tags": {
-            "says": tags.says, "srgb": tags.srgb, "gamma": tags.gamma, "icc": tags.icc,
+            "says": tags.declared_transfer, "srgb": tags.srgb, "gamma": tags.gamma, "icc": tags.icc,
             "cicp": list(tags.cicp) if tags.cicp else None,
             "primaries": list(tags.primaries) if tags.primaries else None,
         },

@@ -53,7 +53,7 @@ def claimed_green(ref: MapRef) -> Green | None:
 
 def map_digest(ref: MapRef, file_digest: Callable[[str], str]) -> str:
     """Names a map by its source, its recipe, and the same of the maps that the recipe reads."""
-    others = {name: map_digest(other, file_digest) for name, other in ref.beside}
+    others = {name: map_digest(other, file_digest) for name, other in ref.dependencies}
     return recipe_digest(layer_digest(file_digest(ref.file), ref.layer), ref.channel, ref.recipe, others)
 
 
@@ -139,12 +139,12 @@ class Library:
 
     def context(self, ref: MapRef) -> Context:
         """What the recipe of ``ref`` may ask for: the maps beside it."""
-        beside = dict(ref.beside)
+        dependencies = dict(ref.dependencies)
 
         def other(name: str) -> Texels:
-            if name not in beside:
+            if name not in dependencies:
                 raise MismatchedMaps(f"the recipe of {ref.file} needs the set's {name} map, and there is none")
-            return self.map(beside[name])
+            return self.map(dependencies[name])
 
         return Context(other=other)
 

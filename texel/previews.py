@@ -39,11 +39,11 @@ def preview_map(ref: MapRef, small: Callable[[MapRef], tuple[Texels, float]]) ->
     Raises BadDocument, MismatchedMaps.
     """
     texels, scale = small(ref)
-    beside = dict(ref.beside)
+    dependencies = dict(ref.dependencies)
 
     def other(name: str) -> Texels:
-        if name not in beside:
+        if name not in dependencies:
             raise MismatchedMaps(f"this recipe needs the set's {name.replace('_', ' ')} map, and there is none")
-        return preview_map(beside[name], small)
+        return preview_map(dependencies[name], small)
 
     return preview_recipe(texels, scale, ref.recipe, Context(other=other))

@@ -19,7 +19,7 @@ __all__ = ["check_document", "document_types", "load_json", "packaged_documents"
 
 
 # Whole numbers beyond 64 bits are neither sizes nor numbers of rows.
-_MOST_DIGITS, _LARGEST = 20, 2**63 - 1
+_MAX_DIGITS, _LARGEST = 20, 2**63 - 1
 
 
 @lru_cache
@@ -135,7 +135,7 @@ def load_json(text: str, where: str) -> Any:
 
     def whole(word: str) -> int:
         # Longer ones take a time that grows with the square of their length, and fit no number of ours.
-        if len(word) > _MOST_DIGITS or abs(int(word)) > _LARGEST:
+        if len(word) > _MAX_DIGITS or abs(int(word)) > _LARGEST:
             raise ValueError(f"{word[:40]} is no number that can be worked with")
         return int(word)
 

@@ -22,7 +22,7 @@ class MapRef:
     file: path relative to the folder taken in, with "/". channel: letter in a packed file, None for the whole file.
     confidence: 0 to 1 that the role is right; why: the reason in words. recipe: steps applied to it, see texel.recipes.
     layer: which picture of a file that holds several (OpenEXR), None for the first.
-    beside: the other maps of the set that the recipe reads, by name; filled in by TextureSet.linked.
+    dependencies: the other maps of the set that the recipe reads, by name; filled in by TextureSet.linked.
     """
 
     role: Role
@@ -32,7 +32,7 @@ class MapRef:
     why: str = ""
     recipe: tuple[dict[str, Any], ...] = ()
     layer: str | None = None
-    beside: tuple[tuple[str, MapRef], ...] = field(default=(), compare=False)
+    dependencies: tuple[tuple[str, MapRef], ...] = field(default=(), compare=False)
 
     def document(self) -> dict[str, Any]:
         found: dict[str, Any] = {
@@ -75,12 +75,12 @@ class TextureSet:
         if any(ref is one for one in above):
             circle = " reads ".join(one.role.value for one in (*above, ref))
             raise BadDocument(f"{self.name}: recipes read each other in a circle ({circle})")
-        beside = []
+        dependencies = []
         for name in names:
             other = self._named(name, ref)
             if other is not None:
-                beside.append((name, self._link(other, (*above, ref))))
-        return replace(ref, beside=tuple(beside))
+                dependencies.append((name, self._link(other, (*above, ref))))
+        return replace(ref, dependencies=tuple(dependencies))
 
     def _named(self, name: str, asking: MapRef) -> MapRef | None:
         """The map called ``name``: a role, or role/2 for its second map. Never the one that asks."""

@@ -29,7 +29,7 @@ from studio.api.boundary import Careful, refuse_what_cannot_be_kept
 from studio.api.documents import StudioAPI
 from studio.api.seen import tell_who_is_late
 from studio.changes.errors import Conflict
-from studio.intake.uploads import Refused
+from studio.intake.uploads import UploadRejected
 from texel.errors import TexelError
 
 api = StudioAPI(
@@ -76,7 +76,7 @@ def _busy(request: HttpRequest, error: Any) -> Any:
 
 api.add_exception_handler(Busy, _busy)
 tell_who_is_late(api)
-api.add_exception_handler(Refused, lambda request, error: _problem(request, error, 422))
+api.add_exception_handler(UploadRejected, lambda request, error: _problem(request, error, 422))
 api.add_exception_handler(Conflict, lambda request, error: _problem(request, error, 409))
 api.add_exception_handler(TexelError, lambda request, error: _problem(request, error, 422))
 api.add_exception_handler(NotAllowed, lambda request, error: _problem(request, error, 403))

@@ -23,7 +23,7 @@ from texel.schemas import load_json
 __all__ = ["Careful", "no_such_place", "refuse_what_cannot_be_kept"]
 
 # Lists and objects within each other; a master with its layers has nine.
-_DEEPEST = 64
+_MAX_DEPTH = 64
 _log = logging.getLogger(__name__)
 
 
@@ -38,8 +38,8 @@ def _look_through(value: Any, depth: int = 0) -> None:
     if isinstance(value, str):
         _text(value)
     elif isinstance(value, list | dict):
-        if depth >= _DEEPEST:
-            raise HttpError(400, f"The JSON is nested more than {_DEEPEST} deep.")
+        if depth >= _MAX_DEPTH:
+            raise HttpError(400, f"The JSON is nested more than {_MAX_DEPTH} deep.")
         for one in value:
             _look_through(one, depth + 1)
         for one in value.values() if isinstance(value, dict) else ():

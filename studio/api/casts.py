@@ -18,12 +18,12 @@ from studio.api.schemas.casts import (
     AdoptIn,
     AdoptionNow,
     AdoptionOut,
+    BindingRemarkOut,
     CastChange,
     CastOut,
     CastRow,
     Comparison,
     ExportIn,
-    FeedRemarkOut,
     FillIn,
     FromSet,
     Impact,
@@ -48,7 +48,7 @@ from studio.rules.models import table_of
 from texel.errors import BadDocument
 from texel.materials import over_budget, read_sheet, used_variants
 from texel.materials.cost import Cost
-from texel.materials.filling import FeedRemark
+from texel.materials.filling import BindingRemark
 from texel.materials.versions import changes_between
 from texel.roles import Role, Transfer
 
@@ -106,7 +106,7 @@ def _cast_out(cast: Cast) -> CastOut:
     }  # fmt: skip
 
 
-def _remark(one: FeedRemark) -> FeedRemarkOut:
+def _remark(one: BindingRemark) -> BindingRemarkOut:
     return {"check": one.check, "severity": one.severity.value, "slot": one.slot, "message": one.message}
 
 
@@ -263,18 +263,19 @@ def delete(request: HttpRequest, slug: Path[str], pk: int, if_match: IfMatch = N
 
 @router.get("/picture")
 def slot_picture(
-    request: HttpRequest, slug: Path[str], set: int, expects: str, space: str, fed: str = "", side: int = 1024
+    request: HttpRequest, slug: Path[str], set: int, expects: str, space: str, taken: str = "", side: int = 1024
 ) -> HttpResponse:
     """A PNG of what a set gives a slot, packed and turned as the slot takes it.
 
-    expects: the slot's role or layout; space: its colour space; fed: the role of the map taken in its place, if any.
+    expects: the slot's role or layout; space: its colour space; taken: the role of the map
+    that is taken instead, if any.
     """
     project = project_for(request, slug)
     one = get_object_or_404(project.sets, pk=set)
-    if space not in _values(Transfer) or fed not in ("", *_values(Role)):
-        raise BadDocument("space is srgb or linear, fed a role")
+    if space not in _values(Transfer) or taken not in ("", *_values(Role)):
+        raise BadDocument("space is srgb or linear, taken a role")
     made = asked.draw_slot.ask(
-        user_of(request).pk, set=one.pk, expects=expects, space=space, fed=fed, side=max(16, min(side, _LARGEST))
+        user_of(request).pk, set=one.pk, expects=expects, space=space, taken=taken, side=max(16, min(side, _LARGEST))
     )
     return HttpResponse(made.data, content_type="image/png", headers={"Cache-Control": "no-cache"})
 

@@ -7,8 +7,8 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router
 
+from studio.api.answers import role_list
 from studio.api.schemas.catalogue import Catalogue
-from studio.api.shapes import role_list
 from studio.api.steps import derivations_out
 from texel.blocks import FAMILIES, FORMATS, WRITABLE_FORMATS
 from texel.channels.layout import builtin_layouts

@@ -8,10 +8,10 @@ from django.http import HttpRequest
 from ninja import Body, Path, Router
 
 from studio.api.access import project_for, user_of
+from studio.api.answers import map_out
 from studio.api.documents import Habit
 from studio.api.schemas.habits import CopyHabit, HabitLineOut, HabitOut, TaughtLine, Teach
 from studio.api.schemas.jobs import JobOut
-from studio.api.shapes import map_out
 from studio.projects.models import Membership, Project
 from studio.sets.models import Placement
 from studio.sorting.asking import ask_to_sort_again, ask_to_teach, lines_of

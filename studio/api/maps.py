@@ -10,6 +10,7 @@ from ninja import Path, Router
 
 from studio import store
 from studio.api.access import project_for, user_of
+from studio.api.answers import map_out
 from studio.api.caching import picture_headers, png
 from studio.api.schemas.jobs import Queued
 from studio.api.schemas.maps import (
@@ -24,9 +25,8 @@ from studio.api.schemas.maps import (
     ShareIn,
     TrialsIn,
 )
-from studio.api.schemas.shapes import MapOut
+from studio.api.schemas.shared import MapOut
 from studio.api.seen import IfMatch, newest_of, seen
-from studio.api.shapes import map_out
 from studio.projects.models import Membership
 from studio.sets import asked, editing
 from studio.sets.facts import ChainsOut, MisreadOut, TrialsOut
@@ -42,7 +42,7 @@ from texel.roles import role_named
 from texel.schemas import load_json
 
 router = Router(tags=["maps"])
-_MOST_VALUES = 2048 * 2048
+_MAX_VALUES = 2048 * 2048
 # Larger pictures are looked at by tiles.
 _LARGEST = 4096
 _PREPARE = Membership.Right.PREPARE
@@ -239,8 +239,8 @@ def values(
 ) -> HttpResponse:  # fmt: skip
     """Stored numbers of a rectangle, little-endian; the headers X-Texel-* say what they are."""
     placement = _map(request, slug, pk)
-    if width < 1 or height < 1 or width * height > _MOST_VALUES:
-        raise BadDocument(f"ask for 1 to {_MOST_VALUES} texels at a time")
+    if width < 1 or height < 1 or width * height > _MAX_VALUES:
+        raise BadDocument(f"ask for 1 to {_MAX_VALUES} texels at a time")
     made = asked.read_values.ask(
         *_near(request, placement, source), map=pk, x=x, y=y, width=width, height=height, source=source
     )

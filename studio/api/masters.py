@@ -142,14 +142,14 @@ def _must_write(request: HttpRequest) -> None:
 
 
 # Words of a search that are looked for.
-_MOST_WORDS = 16
+_MAX_WORDS = 16
 
 
 @router.get("", response=list[MasterRow])
 def list_masters(request: HttpRequest, search: str = "") -> Any:
     """The library. search: words of the title or the name."""
     # One condition a word: joining whole queries doubles them with every word.
-    words = [Q(title__icontains=word) | Q(name__icontains=word) for word in search.split()[:_MOST_WORDS]]
+    words = [Q(title__icontains=word) | Q(name__icontains=word) for word in search.split()[:_MAX_WORDS]]
     rows = _masters().filter(*words)
     return [_row(master) for master in rows]
 

@@ -19,7 +19,7 @@ from texel.naming.rules import parse_names
 from texel.sorting.learning import learn_rules
 
 router = Router(tags=["names"])
-_MOST_NAMES = 5000
+_MAX_NAMES = 5000
 
 
 @router.get("", response=NamesOut)
@@ -38,8 +38,8 @@ def list_names(request: HttpRequest, slug: Path[str]) -> Any:
 def try_names(request: HttpRequest, slug: Path[str], given: Trial) -> Any:
     """Judge any names, by rules that need not be kept."""
     project = project_for(request, slug)
-    if len(given.names) > _MOST_NAMES:
-        raise BadDocument(f"at most {_MOST_NAMES} names at a time")
+    if len(given.names) > _MAX_NAMES:
+        raise BadDocument(f"at most {_MAX_NAMES} names at a time")
     rules = names_of(project) if given.rules is None else parse_names(given.rules)
     names = [name.strip() for name in given.names if name.strip()]
     return {"shape": rules.shape, "names": [v.document() for v in judge_names(map(Named, names), rules)]}

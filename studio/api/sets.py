@@ -11,6 +11,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Status
 
 from studio.api.access import project_for, user_of
+from studio.api.answers import finding_out, map_out, role_list, set_out
 from studio.api.caching import png
 from studio.api.schemas.maps import Copied
 from studio.api.schemas.sets import (
@@ -25,9 +26,8 @@ from studio.api.schemas.sets import (
     StepsIn,
     TriedOutput,
 )
-from studio.api.schemas.shapes import SetOut  # fmt: skip
+from studio.api.schemas.shared import SetOut  # fmt: skip
 from studio.api.seen import IfMatch, newest_of, seen
-from studio.api.shapes import finding_out, map_out, role_list, set_out
 from studio.changes.engine import last_redo, last_undo
 from studio.deliveries import asked
 from studio.deliveries.facts import OutputOut

@@ -20,7 +20,7 @@ from studio.projects.models import Change, Project
 __all__ = ["Restored", "redo", "undo"]
 
 _MISSING = object()
-_MOST_SAID = 20
+_MAX_SAID = 20
 State = dict[str, dict[str, Values]]
 
 
@@ -67,7 +67,7 @@ def _step(project: Project, by: Any, forwards: bool) -> Restored | None:
 
 def _shortened(said: list[str]) -> list[str]:
     said = list(dict.fromkeys(said))
-    return said if len(said) <= _MOST_SAID else [*said[: _MOST_SAID - 1], f"and {len(said) - _MOST_SAID + 1} more"]
+    return said if len(said) <= _MAX_SAID else [*said[: _MAX_SAID - 1], f"and {len(said) - _MAX_SAID + 1} more"]
 
 
 class _Restoring:

@@ -178,7 +178,7 @@ def _publish(delivery: Delivery, plan: Plan, manifest: ManifestDocument, staging
     for planned in plan.files:
         counts[planned.status] = counts.get(planned.status, 0) + 1
     with transaction.atomic():
-        progress.hold()
+        progress.hold_lease()
         # A folder without its row is what an attempt left that died between the two; its bytes would be the same.
         shutil.rmtree(delivery.folder, ignore_errors=True)
         delivery.zip_path.unlink(missing_ok=True)

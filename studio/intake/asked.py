@@ -28,7 +28,7 @@ def _document(found: Probe) -> ProbeDocument:
     """A probe as kept with a source file and sent to the page."""
     return {
         "container": found.container, "width": found.width, "height": found.height, "channels": found.channels,
-        "bits": found.bits, "tagged": found.tags.says, "lossy": found.lossy, "format": found.format,
+        "bits": found.bits, "tagged": found.tags.declared_transfer, "lossy": found.lossy, "format": found.format,
         "layers": [_layer(one) for one in found.layers],
     }  # fmt: skip
 

@@ -30,8 +30,8 @@ from texel.library import list_files
 
 __all__ = [
     "FromZip",
-    "Refused",
     "StoreSideUploadHandler",
+    "UploadRejected",
     "alone_with_sources",
     "drop_intake",
     "must_be_open",
@@ -45,7 +45,7 @@ __all__ = [
 _LONGEST_PATH = 900
 
 
-class Refused(Exception):
+class UploadRejected(Exception):
     """An upload that is not taken; the message says why and what to do."""
 
 
@@ -54,13 +54,13 @@ class StoreSideUploadHandler(TemporaryFileUploadHandler):
 
 
 def safe_path(name: str) -> str:
-    """A relative path with "/" that stays inside its folder. Raises Refused for everything else."""
+    """A relative path with "/" that stays inside its folder. Raises UploadRejected for everything else."""
     if "\0" in name or len(name) > _LONGEST_PATH:
-        raise Refused(f"{name[:80]!r}: the name is too long or holds a zero byte")
+        raise UploadRejected(f"{name[:80]!r}: the name is too long or holds a zero byte")
     path = PurePosixPath(name.replace("\\", "/"))
     drive = len(name) > 1 and name[1] == ":"
     if path.is_absolute() or drive or ".." in path.parts or not path.parts:
-        raise Refused(f"{name!r} points outside its folder; the file was not taken")
+        raise UploadRejected(f"{name!r} points outside its folder; the file was not taken")
     return path.as_posix()
 
 
@@ -116,13 +116,13 @@ def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:
     """Take one file under its path in the intake.
 
     A file already known by its digest is not stored twice. One that cannot be read is kept with the reason, so that it
-    is listed. Raises Refused for a path outside the folder, one that is taken by another content, or a size beyond the
-    limit.
+    is listed. Raises UploadRejected for a path outside the folder, one that is taken by another content, or a size
+    beyond the limit.
     """
     path = safe_path(name)
     if file.size is None or file.size > settings.MAX_UPLOAD_BYTES:
         limit = settings.MAX_UPLOAD_BYTES // (1024 * 1024)
-        raise Refused(f"{path}: larger than the {limit} MB that one upload may have")
+        raise UploadRejected(f"{path}: larger than the {limit} MB that one upload may have")
     room_for(intake, file.size)
     digest = store.digest_of(file)
     found, problem = _probed(file, path, intake.by_id or 0)
@@ -132,12 +132,12 @@ def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:
             intake=intake, path=path, defaults={"source": source, "problem": problem, "came_as": path}
         )
     if not made and entry.source_id != source.pk:
-        raise Refused(f"{path}: another file with this name is already in this intake; rename one of the two")
+        raise UploadRejected(f"{path}: another file with this name is already in this intake; rename one of the two")
     return entry
 
 
 def take_folder(intake: Intake, folder: Path) -> None:
-    """Take every file of a folder on this machine, as an upload of it would. Raises Refused."""
+    """Take every file of a folder on this machine, as an upload of it would. Raises UploadRejected."""
     for name, path in list_files(folder).items():
         with path.open("rb") as stream:
             take_file(intake, name, File(stream, name=str(path)))
@@ -156,7 +156,7 @@ def take_zip(intake: Intake, file: File[Any], name: str = "archive") -> FromZip:
 
     Names are checked and the unpacked size is summed before anything is unpacked, and counted again while unpacking,
     since headers can lie. Nothing is stored before all of it is unpacked: what is refused as a whole leaves nothing.
-    Raises Refused for a file that is no zip, that unpacks to too much, or whose names lead out of its folder.
+    Raises UploadRejected for a file that is no zip, that unpacks to too much, or whose names lead out of its folder.
     """
     with tempfile.TemporaryDirectory(prefix="texel-zip-") as folder:
         try:
@@ -164,14 +164,14 @@ def take_zip(intake: Intake, file: File[Any], name: str = "archive") -> FromZip:
                 wanted, refused = _checked(archive, name)
                 unpacked = _unpack(archive, wanted, name, Path(folder), refused)
         except (zipfile.BadZipFile, NotImplementedError, *_BROKEN) as error:
-            raise Refused(f"{name}: not a sound zip file ({_words_of(error)})") from error
+            raise UploadRejected(f"{name}: not a sound zip file ({_words_of(error)})") from error
         room_for(intake, sum(path.stat().st_size for _, path in unpacked))
         taken = []
         for path, copy in unpacked:
             try:
                 with copy.open("rb") as whole:
                     taken.append(take_file(intake, path, File(whole, name=str(copy))))
-            except Refused as error:
+            except UploadRejected as error:
                 refused.append((path, str(error)))
     return FromZip(taken, refused)
 
@@ -185,14 +185,16 @@ _Entries = list[tuple[zipfile.ZipInfo, str]]
 
 
 def _checked(archive: zipfile.ZipFile, name: str) -> tuple[_Entries, list[tuple[str, str]]]:
-    """The entries to unpack under their paths, and those that are refused. Raises Refused for the whole."""
+    """The entries to unpack under their paths, and those that are refused. Raises UploadRejected for the whole."""
     entries = [info for info in archive.infolist() if not info.is_dir()]
     if len(entries) > settings.MAX_ZIP_FILES:
-        raise Refused(f"{name}: holds {len(entries)} files; at most {settings.MAX_ZIP_FILES} are taken at a time")
+        raise UploadRejected(
+            f"{name}: holds {len(entries)} files; at most {settings.MAX_ZIP_FILES} are taken at a time"
+        )
     total = sum(info.file_size for info in entries)
     if total > settings.MAX_UNPACKED_BYTES:
         limit = settings.MAX_UNPACKED_BYTES // (1024 * 1024)
-        raise Refused(f"{name}: unpacks to {total // (1024 * 1024)} MB; at most {limit} MB are taken")
+        raise UploadRejected(f"{name}: unpacks to {total // (1024 * 1024)} MB; at most {limit} MB are taken")
     wanted: _Entries = []
     refused: list[tuple[str, str]] = []
     seen: set[str] = set()
@@ -200,7 +202,7 @@ def _checked(archive: zipfile.ZipFile, name: str) -> tuple[_Entries, list[tuple[
         # Names that lead out of the folder, and links, are in no archive by accident: nothing of it is taken.
         path = safe_path(info.filename)
         if stat.S_ISLNK(info.external_attr >> 16):
-            raise Refused(f"{name}: {path} is a link, not a file")
+            raise UploadRejected(f"{name}: {path} is a link, not a file")
         if path in seen:
             refused.append((path, f"{name} holds two files with the name {path}; the first was taken"))
         elif not _is_hidden(path):
@@ -220,7 +222,7 @@ def _unpack(
         try:
             left -= _unpack_one(archive, info, copy, min(left, info.file_size))
         except _TooLarge:
-            raise Refused(f"{name}: {path} unpacks to more than its header says") from None
+            raise UploadRejected(f"{name}: {path} unpacks to more than its header says") from None
         except (zipfile.BadZipFile, NotImplementedError, *_BROKEN) as error:
             copy.unlink(missing_ok=True)
             refused.append((path, f"{path} cannot be unpacked ({_words_of(error)})"))
@@ -248,7 +250,7 @@ def _unpack_one(archive: zipfile.ZipFile, info: zipfile.ZipInfo, copy: Path, mos
                 out.write(piece)
             except OSError as error:
                 # The disk, not the archive.
-                raise Refused(f"there is no room to unpack {info.filename} ({error.strerror})") from error
+                raise UploadRejected(f"there is no room to unpack {info.filename} ({error.strerror})") from error
     return size
 
 
@@ -266,7 +268,7 @@ def drop_intake(intake: Intake) -> None:
 
 
 def room_for(intake: Intake, more: int) -> None:
-    """Raises Refused when a project, or all intakes of one person, would hold more than they may."""
+    """Raises UploadRejected when a project, or all intakes of one person, would hold more than they may."""
     for limit, whose, rows in (
         (settings.PROJECT_BYTES, f"The project {intake.project.name}", {"uses__intake__project": intake.project_id}),
         (settings.PERSON_BYTES, "What you have taken in", {"uses__intake__by": intake.by_id}),
@@ -275,7 +277,7 @@ def room_for(intake: Intake, more: int) -> None:
             continue
         used = SourceFile.objects.filter(**rows).distinct().aggregate(all=Sum("bytes"))["all"] or 0
         if used + more > limit:
-            raise Refused(
+            raise UploadRejected(
                 f"{whose} would hold {(used + more) >> 20} MB; at most {limit >> 20} MB are kept. Ask an administrator "
                 "for more room, or take out what is not needed."
             )

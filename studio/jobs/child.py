@@ -18,7 +18,7 @@ django.setup()
 from studio.jobs.away import AWAY, EXIT_AWAY  # noqa: E402
 from studio.jobs.lifeline import die_with  # noqa: E402
 from studio.jobs.models import Job  # noqa: E402
-from studio.jobs.progress import Lost, Progress  # noqa: E402
+from studio.jobs.progress import LeaseLost, Progress  # noqa: E402
 from studio.jobs.queue import finish  # noqa: E402
 from studio.jobs.registry import kind_of, load  # noqa: E402
 from texel.errors import TexelError  # noqa: E402
@@ -61,7 +61,7 @@ def _do(job_id: int, attempt: int) -> None:
     try:
         message = kind_of(job.kind).run(job, progress)
         finish(job_id, attempt, Job.State.DONE, message or "")
-    except Lost:
+    except LeaseLost:
         # Cancelled, and seen here before the worker saw it; or another attempt holds the job, and has the last word.
         if Job.objects.filter(pk=job_id, cancel_asked=True).exists():
             finish(job_id, attempt, Job.State.CANCELLED)

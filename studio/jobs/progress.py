@@ -10,12 +10,12 @@ from django.db import transaction
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
 
-__all__ = ["Lost", "Progress"]
+__all__ = ["LeaseLost", "Progress"]
 
 _EVERY_SECONDS = 0.2
 
 
-class Lost(Exception):
+class LeaseLost(Exception):
     """The job was cancelled, or another worker has taken it up; nothing more may be written."""
 
 
@@ -28,28 +28,28 @@ class Progress:
         return Job.objects.filter(pk=self.job.pk, attempt=self.attempt, state=Job.State.RUNNING, cancel_asked=False)
 
     def report(self, done: int, total: int, message: str = "") -> None:
-        """Say how far it is; at most five times a second, but always at the end. Raises Lost."""
+        """Say how far it is; at most five times a second, but always at the end. Raises LeaseLost."""
         now = time.monotonic()
         if done < total and now - self._last < _EVERY_SECONDS:
             return
         self._last = now
         with transaction.atomic():
             if not self._held().update(done=done, total=total, message=message[:500]):
-                raise Lost
+                raise LeaseLost
             announce(self.job.project_id, "job", id=self.job.pk)
 
-    def keep(self, **facts: object) -> None:
-        """Add to the job's payload what it made. Raises Lost."""
+    def add_facts(self, **facts: object) -> None:
+        """Add to the job's payload what it made. Raises LeaseLost."""
         with transaction.atomic():
-            self.hold()
+            self.hold_lease()
             row = Job.objects.get(pk=self.job.pk)
             row.payload = {**row.payload, **facts}
             row.save(update_fields=["payload"])
 
-    def hold(self) -> None:
+    def hold_lease(self) -> None:
         """Lock the row until the transaction ends; what is written in it is written by the rightful holder.
 
-        Raises Lost. Call it inside transaction.atomic().
+        Raises LeaseLost. Call it inside transaction.atomic().
         """
         if self._held().select_for_update().first() is None:
-            raise Lost
+            raise LeaseLost

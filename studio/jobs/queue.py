@@ -14,10 +14,10 @@ from studio.jobs.models import Job
 from studio.jobs.registry import kind_of
 from studio.projects.models import Project
 
-__all__ = ["MOST_ATTEMPTS", "cancel", "enqueue", "finish", "give_back", "queue_up", "take_up"]
+__all__ = ["MAX_ATTEMPTS", "cancel", "enqueue", "finish", "give_back", "queue_up", "take_up"]
 
 # A job that took its worker down three times would do so for ever.
-MOST_ATTEMPTS = 3
+MAX_ATTEMPTS = 3
 
 
 def enqueue(project: Project, kind: str, title: str, by: Any = None, **payload: object) -> Job:
@@ -53,7 +53,7 @@ def take_up(job_id: int) -> Job | None:
         if job.cancel_asked:
             finish(job.pk, None, Job.State.CANCELLED)
             return None
-        if job.attempt - job.excused >= MOST_ATTEMPTS:
+        if job.attempt - job.excused >= MAX_ATTEMPTS:
             finish(job.pk, None, Job.State.FAILED, "given up: its worker died each time")
             return None
         job.attempt += 1

@@ -15,7 +15,7 @@ from django.db import OperationalError, connections
 
 from studio.jobs.away import AWAY
 from studio.jobs.lifeline import die_with
-from studio.jobs.progress import Lost, Progress
+from studio.jobs.progress import LeaseLost, Progress
 from texel.threads import may_use, take_part
 
 __all__ = ["Shared", "share_out"]
@@ -43,8 +43,8 @@ def share_out(
 
     processes: at most; not more than the threads that this job may use. apart: even a few pieces are done in child
     processes, since one may end the process that does it.
-    work: writes its own results to the database, guarded by the job's attempt. Raises Lost, and RuntimeError when a
-    process fails by an error of its own.
+    work: writes its own results to the database, guarded by the job's attempt. Raises LeaseLost, and RuntimeError
+    when a process fails by an error of its own.
     """
     found = Shared[Piece]()
     processes = min(processes, may_use())
@@ -71,7 +71,7 @@ def share_out(
                     continue
                 del children[slot]
                 if child.exitcode == _LOST:
-                    raise Lost
+                    raise LeaseLost
                 if child.exitcode == _AWAY:
                     raise OperationalError("the database is away")
                 if child.exitcode == _FAILED:
@@ -144,7 +144,7 @@ class _Shared(Generic[Piece]):
                     self._total.value += found
                 with self._done.get_lock():
                     self._done.value += 1
-        except Lost:
+        except LeaseLost:
             code = _LOST
         except AWAY:
             traceback.print_exc()

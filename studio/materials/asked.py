@@ -61,7 +61,7 @@ def read_foreign(path: str, name: str) -> Made:
 
 
 @apart
-def draw_slot(set: int, expects: str, space: str, fed: str, side: int) -> Made:
+def draw_slot(set: int, expects: str, space: str, taken: str, side: int) -> Made:
     """The PNG of what a set gives a slot, packed and turned as the slot takes it. expects: a role or a layout."""
     rows = TextureSet.objects.select_related("project").prefetch_related("placements__file__source")
     one = rows.filter(pk=set).first()
@@ -69,4 +69,4 @@ def draw_slot(set: int, expects: str, space: str, fed: str, side: int) -> Made:
         raise Http404("There is no such set any more.")
     role = Role(expects) if expects in [each.value for each in Role] else None
     slot = Slot("map", expects, role, None if role else expects, Transfer(space), "mid", "main")
-    return Made(tried_picture(one, slot_target(slot, role_named(fed) if fed else None), OUTPUT, View(side)))
+    return Made(tried_picture(one, slot_target(slot, role_named(taken) if taken else None), OUTPUT, View(side)))

@@ -18,7 +18,7 @@ from studio.sets.models import TextureSet
 from texel.document_types import ParameterValue
 from texel.materials import Master as Sheet
 from texel.materials import checked_changes, stacked, values_of
-from texel.materials.filling import Feed, FeedRemark, Known, feed_remarks, parse_feed
+from texel.materials.filling import BindingRemark, Known, SlotBinding, binding_remarks, parse_binding
 from texel.sets import TextureSet as CoreSet
 
 __all__ = [
@@ -39,7 +39,7 @@ __all__ = [
     "worst_of",
 ]
 
-_DEEPEST = 8
+_MAX_DEPTH = 8
 _Value = TypeVar("_Value")
 
 
@@ -72,7 +72,7 @@ class Resolved:
 def _lineage(cast: Cast) -> list[Cast]:
     """The cast's ancestors, the eldest first, and the cast."""
     found = [cast]
-    while found[0].parent is not None and len(found) <= _DEEPEST:
+    while found[0].parent is not None and len(found) <= _MAX_DEPTH:
         found.insert(0, found[0].parent)
     return found
 
@@ -125,7 +125,7 @@ def overview(project: Project, adoptions: Sequence[Adoption] = ()) -> list[Liste
 
     def line(cast: CastFacts) -> list[CastFacts]:
         found = [cast]
-        while found[0].parent_id is not None and len(found) <= _DEEPEST:
+        while found[0].parent_id is not None and len(found) <= _MAX_DEPTH:
             found.insert(0, rows[found[0].parent_id])
         return found
 
@@ -138,7 +138,7 @@ def overview(project: Project, adoptions: Sequence[Adoption] = ()) -> list[Liste
             continue
         told = _resolve(cast.name, sheets[cast.master_id], line(cast))
         fills = {slot: _fill(told.sheet, slot, value, names) for slot, value in told.slots.items()}
-        severities = {remark.severity.value for remark in feed_remarks(told.sheet, fills, by_name, known)}
+        severities = {remark.severity.value for remark in binding_remarks(told.sheet, fills, by_name, known)}
         found.append(Listed(cast, told, worst_of(severities)))
     return found
 
@@ -148,11 +148,11 @@ def worst_of(severities: Collection[str]) -> Worst:
     return "error" if "error" in severities else "warning" if "warning" in severities else None
 
 
-def _fill(sheet: Sheet, slot: str, value: Fill, names: dict[int, str]) -> Feed:
-    return parse_feed(sheet, slot, {**value, "set": names.get(value["set"]) or f"number {value['set']}"})
+def _fill(sheet: Sheet, slot: str, value: Fill, names: dict[int, str]) -> SlotBinding:
+    return parse_binding(sheet, slot, {**value, "set": names.get(value["set"]) or f"number {value['set']}"})
 
 
-def fills_of(project: Project, sheet: Sheet, slots: Fills) -> tuple[dict[str, Feed], dict[str, TextureSet]]:
+def fills_of(project: Project, sheet: Sheet, slots: Fills) -> tuple[dict[str, SlotBinding], dict[str, TextureSet]]:
     """Fills by slot, and the sets that they name, by name."""
     rows = project.sets.filter(pk__in=[value["set"] for value in slots.values()])
     found = list(rows.prefetch_related("placements__file__source"))
@@ -160,10 +160,10 @@ def fills_of(project: Project, sheet: Sheet, slots: Fills) -> tuple[dict[str, Fe
     return {slot: _fill(sheet, slot, value, names) for slot, value in slots.items()}, {row.name: row for row in found}
 
 
-def remarks_of(cast: Cast, told: Resolved) -> list[FeedRemark]:
+def remarks_of(cast: Cast, told: Resolved) -> list[BindingRemark]:
     """What is wrong with how a cast is fed."""
     fills, rows = fills_of(cast.project, told.sheet, told.slots)
-    return feed_remarks(told.sheet, fills, *_known(rows.values()))
+    return binding_remarks(told.sheet, fills, *_known(rows.values()))
 
 
 def _known(rows: Iterable[TextureSet]) -> tuple[dict[str, CoreSet], dict[str, Known]]:
@@ -188,8 +188,8 @@ def create_cast(project: Project, name: str, master: Master | None, parent_pk: i
         parent = doing.row(Cast, parent_pk, related=("master",)) if parent_pk is not None else None
         if parent is not None:
             master = parent.master
-            if len(_lineage(parent)) >= _DEEPEST:
-                raise Conflict(f"casts derive from casts at most {_DEEPEST} deep")
+            if len(_lineage(parent)) >= _MAX_DEPTH:
+                raise Conflict(f"casts derive from casts at most {_MAX_DEPTH} deep")
         if master is None:
             raise Conflict("a cast derives from a master or from a cast")
         if not project.adoptions.filter(master=master).exists():
@@ -253,7 +253,7 @@ def _checked_slots(project: Project, sheet: Sheet, slots: Mapping[str, Fill | No
     for slot, value in slots.items():
         if value is None:
             continue
-        parse_feed(sheet, slot, {**value, "set": "some"} if isinstance(value, dict) and value.get("set") else value)
+        parse_binding(sheet, slot, {**value, "set": "some"} if isinstance(value, dict) and value.get("set") else value)
         if not isinstance(value["set"], int) or not project.sets.filter(pk=value["set"]).exists():
             raise Conflict("there is no such set")
     return slots
@@ -284,7 +284,7 @@ def fill_from_set(
 
 
 def _has_map_for(sheet: Sheet, slot: str, name: str, one: CoreSet) -> bool:
-    remarks = feed_remarks(sheet, {slot: Feed(name)}, {name: one})
+    remarks = binding_remarks(sheet, {slot: SlotBinding(name)}, {name: one})
     return not any(
         remark.slot == slot and remark.check == "map_missing" and remark.severity.value == "error" for remark in remarks
     )

@@ -35,7 +35,7 @@ from texel.roles import Green
 __all__ = ["KINDS", "ExportOrder", "export_casts", "exports_of", "order_export"]
 
 KINDS = WRITTEN_AS
-_MOST_CASTS = 64
+_MAX_CASTS = 64
 
 
 @dataclass(frozen=True)
@@ -58,8 +58,8 @@ def order_export(project: Project, order: ExportOrder, by: Any) -> Job:
     casts = _rows(project, order.casts)
     if not casts or len(casts) < len(set(order.casts)):
         raise Conflict("there is no such cast")
-    if len(casts) > _MOST_CASTS:
-        raise BadDocument(f"at most {_MOST_CASTS} casts are written at once")
+    if len(casts) > _MAX_CASTS:
+        raise BadDocument(f"at most {_MAX_CASTS} casts are written at once")
     if len({cast.master_id for cast in casts}) > 1:
         raise Conflict("casts of one master are written together; choose those of one")
     if order.kind not in KINDS:
@@ -115,7 +115,7 @@ def export_casts(job: Job, progress: Progress) -> str:
     key = blake3(data).hexdigest()
     store.save_bytes("export", key, data)
     facts = {"file": name, "digest": key, "size": len(data), "lost": list(made.lost), "baked": made.baked or {}}
-    progress.keep(**facts)
+    progress.add_facts(**facts)
     return f"{name}, {len(data) / 1e6:.1f} MB"
 
 
@@ -128,11 +128,11 @@ def _filled(cast: Cast) -> FilledCast:
         name, why = next(iter(against.items()))
         raise BadDocument(f"{cast.name} is fed with {name}. {why}")
     maps: dict[str, Texels] = {}
-    for slot, feed in fills.items():
-        one = sets.get(feed.set)
+    for slot, binding in fills.items():
+        one = sets.get(binding.set)
         if one is None:
             raise BadDocument(f"{cast.name}: the set of slot {slot} is gone")
-        maps[slot] = tried_texels(one, slot_target(told.sheet.slots[slot], feed.role), OUTPUT)
+        maps[slot] = tried_texels(one, slot_target(told.sheet.slots[slot], binding.role), OUTPUT)
     return FilledCast(cast.name, {name: told.values[name] for name in told.changes}, maps)
 
 

@@ -25,7 +25,7 @@ from texel.roles import Role
 
 __all__ = ["ReadCast", "TakenIn", "take_in"]
 
-_MOST_CASTS = 200
+_MAX_CASTS = 200
 
 
 @dataclass(frozen=True)
@@ -52,8 +52,8 @@ def take_in(project: Project, document: MasterDocument, casts: Sequence[ReadCast
 
     Raises BadDocument and Conflict for what cannot be kept; then nothing is.
     """
-    if len(casts) > _MOST_CASTS:
-        raise BadDocument(f"at most {_MOST_CASTS} casts are taken in at once")
+    if len(casts) > _MAX_CASTS:
+        raise BadDocument(f"at most {_MAX_CASTS} casts are taken in at once")
     sheet = parse_master(document, "the master")
     for one in casts:
         checked_changes(sheet, one.changes, one.name)
@@ -78,7 +78,7 @@ def take_in(project: Project, document: MasterDocument, casts: Sequence[ReadCast
 
 
 def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[Fills, dict[str, str]]:
-    """Feeds by slot from the sets that hold files of these names, and what no set holds."""
+    """Slot bindings from the sets that hold files of these names, and what no set holds."""
     found: Fills = {}
     left: dict[str, str] = {}
     for slot, file in files.items():

@@ -20,7 +20,7 @@ from studio.materials.models import Adoption, Cast, Master, MasterVersion
 from studio.projects.models import Project
 from texel.materials import Cost, checked_changes, cost_of, deciding, parse_master, remarks_on, stacked, values_of
 from texel.materials import Master as Sheet
-from texel.materials.filling import parse_feed
+from texel.materials.filling import parse_binding
 from texel.materials.versions import Carried, carried, changes_between, next_number
 
 __all__ = [
@@ -33,7 +33,7 @@ __all__ = [
 _parsed: OrderedDict[tuple[int, datetime], Sheet] = OrderedDict()
 _lock = threading.Lock()
 _costs: OrderedDict[int, tuple[Sheet, Cost, tuple[str, ...]]] = OrderedDict()
-_MOST_PARSED = 500
+_MAX_PARSED = 500
 _LARGE = ("document", "changes")
 
 
@@ -47,7 +47,7 @@ def sheet_of(version: MasterVersion) -> Sheet:
             found = parse_master(version.document, version.master.title)
         _parsed[key] = found
         _parsed.move_to_end(key)
-        while len(_parsed) > _MOST_PARSED:
+        while len(_parsed) > _MAX_PARSED:
             _parsed.popitem(last=False)
         return found
 
@@ -59,7 +59,7 @@ def cost_of_version(version: MasterVersion) -> tuple[Cost, tuple[str, ...]]:
         found = _costs.get(version.pk)
         if found is None or found[0] is not sheet:
             _costs[version.pk] = found = (sheet, cost_of(sheet), deciding(sheet))
-        while len(_costs) > _MOST_PARSED:
+        while len(_costs) > _MAX_PARSED:
             _costs.popitem(last=False)
     return found[1], found[2]
 
@@ -197,7 +197,7 @@ def _carried_over(cast: Cast, sheet: Sheet, renames: dict[str, str]) -> tuple[Ca
     """A cast's changes and slots under another version."""
     changes = carried(cast.changes, lambda name, value: checked_changes(sheet, {name: value}), renames)
     slots = carried(
-        cast.slots, lambda name, value: parse_feed(sheet, name, {**value, "set": str(value.get("set", ""))}), renames
+        cast.slots, lambda name, value: parse_binding(sheet, name, {**value, "set": str(value.get("set", ""))}), renames
     )
     return changes, slots
 

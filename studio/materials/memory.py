@@ -23,7 +23,7 @@ def memory_of(cast: Cast, told: Resolved) -> int:
         slot, one = told.sheet.slots[name], sets.get(value["set"])
         if one is None:
             continue
-        roles = set(slot_roles(slot, role_named(fed) if (fed := value.get("role")) else None))
+        roles = set(slot_roles(slot, role_named(taken) if (taken := value.get("role")) else None))
         sources = [each.file.source for each in one.placements.all() if each.role in roles and each.file.source]
         sizes = [(one["width"], one["height"]) for one in (source.probe or {} for source in sources) if "width" in one]
         if sizes:

@@ -17,8 +17,8 @@ __all__ = ["make", "person_of", "revoke", "tokens_of"]
 
 # How often the hour of its last use is written down.
 _USED_EVERY = timedelta(minutes=5)
-_MOST_DAYS = 3650
-_MOST_TOKENS = 100
+_MAX_DAYS = 3650
+_MAX_TOKENS = 100
 
 
 def make(person: Any, name: str, days: int) -> str:
@@ -26,10 +26,10 @@ def make(person: Any, name: str, days: int) -> str:
     name = name.strip()[:100]
     if not name:
         raise Conflict("a token needs a name that tells what it is for")
-    if not 1 <= days <= _MOST_DAYS:
-        raise Conflict(f"a token holds 1 to {_MOST_DAYS} days")
-    if tokens_of(person).count() >= _MOST_TOKENS:
-        raise Conflict(f"a person has at most {_MOST_TOKENS} tokens; revoke one first")
+    if not 1 <= days <= _MAX_DAYS:
+        raise Conflict(f"a token holds 1 to {_MAX_DAYS} days")
+    if tokens_of(person).count() >= _MAX_TOKENS:
+        raise Conflict(f"a person has at most {_MAX_TOKENS} tokens; revoke one first")
     note("token_made", person, f"{name}, {days} days")
     return AccessToken.make(person, name, timezone.now() + timedelta(days=days))
 

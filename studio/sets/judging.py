@@ -81,7 +81,7 @@ def judge_sets(job: Job, progress: Progress) -> str:
     for one in TextureSet.objects.filter(pk__in=ended):
         _keep([_Judged(one, [_ended(one)], [], {})], progress)
     with transaction.atomic():
-        progress.hold()
+        progress.hold_lease()
         Project.objects.select_for_update().get(pk=job.project_id)
         for pk in renew_twins(job.project, ids):
             announce(job.project_id, "sets", id=pk)
@@ -129,7 +129,7 @@ def _groups(ids: list[int]) -> list[tuple[int, ...]]:
 
 
 def _judge_some(job_id: int, attempt: int, rules: _Rules, ids: tuple[int, ...]) -> int:
-    """Judge some sets and keep what was found; returns how many findings. Raises Lost."""
+    """Judge some sets and keep what was found; returns how many findings. Raises LeaseLost."""
     rows = TextureSet.objects.filter(pk__in=ids).exclude(judged=F("revision")).order_by("pk")
     judged = [_judge(one, rules) for one in rows.prefetch_related("placements__file__source")]
     return _keep(judged, Progress(Job(pk=job_id), attempt))
@@ -148,7 +148,7 @@ def _judge(one: TextureSet, rules: _Rules) -> _Judged:
 
 def _keep(judged: list[_Judged], progress: Progress) -> int:
     """Write down the findings of sets, but for those that have changed since they were read. Returns how many
-    findings. Raises Lost."""
+    findings. Raises LeaseLost."""
     with transaction.atomic():
         rows = TextureSet.objects.select_for_update(of=("self",)).filter(pk__in=[one.one.pk for one in judged])
         now = dict(rows.order_by("pk").values_list("pk", "revision"))
@@ -159,8 +159,8 @@ def _keep(judged: list[_Judged], progress: Progress) -> int:
         _sign(kept)
         for one in kept:
             announce(one.one.project_id, "sets", id=one.one.pk)
-        # Last, so that those who share the work wait for each other as shortly as can be; Lost takes all of it back.
-        progress.hold()
+        # Last, so that those who share the work wait shortly for each other; LeaseLost takes all of it back.
+        progress.hold_lease()
     return sum(len(one.findings) for one in kept)
 
 

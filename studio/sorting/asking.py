@@ -20,7 +20,7 @@ from texel.sorting.habit import line_of
 
 __all__ = ["ask_for_sample", "ask_to_sort", "ask_to_sort_again", "ask_to_teach", "lines_of"]
 
-_MOST_LINES = 500
+_MAX_LINES = 500
 
 
 def ask_for_sample(project: Project, by: Any) -> Intake:
@@ -67,8 +67,8 @@ def ask_to_teach(
 
 
 def _ask(project: Project, label: str, by: Any, lines: Sequence[HabitLineDocument], **change: object) -> Job:
-    if len(lines) > _MOST_LINES:
-        raise BadDocument(f"at most {_MOST_LINES} suffixes can be taught in a project")
+    if len(lines) > _MAX_LINES:
+        raise BadDocument(f"at most {_MAX_LINES} suffixes can be taught in a project")
     taught_habit(project, list(lines))
     with transaction.atomic():
         return enqueue(project, "resort", label, by, label=label, **change)

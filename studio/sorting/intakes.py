@@ -62,7 +62,7 @@ def sort_intake(job: Job, progress: Progress) -> str:
 
     found = _sorted(intake, files, taught_habit(intake.project), on_file)
     with transaction.atomic(), change(intake.project, job.by, f"Sort {intake.name}") as doing:
-        progress.hold()
+        progress.hold_lease()
         # Taken back, it is open again: more files can be added, and it can be sorted once more.
         Intake.objects.filter(pk=intake.pk).update(state=Intake.State.OPEN)
         doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED, habit=_lines(found))
@@ -157,7 +157,7 @@ def sort_again(job: Job, progress: Progress) -> str:
         lines = changed_lines(before, job.payload)
         found = _sort_all(project, taught_habit(project, lines), progress)
         with transaction.atomic():
-            progress.hold()
+            progress.hold_lease()
             if Project.objects.select_for_update().get(pk=project.pk).habit != before:
                 # Somebody taught something else meanwhile: both shall hold. What files look like is known by now.
                 continue

@@ -353,7 +353,7 @@ def test_a_target_of_block_formats_is_made_smaller_encoded_and_read_back(tmp_pat
     # 32 x 32 of 16 bytes a block of 4 x 4, and levels down to one block.
     assert entries["n"]["memory"] == 16 * (64 + 16 + 4 + 1 + 1 + 1)
     colour = read(tmp_path / "out" / entries["bc"]["path"])
-    assert colour.tags.says == "srgb"
+    assert colour.tags.declared_transfer == "srgb"
     normal = read(tmp_path / "out" / entries["n"]["path"]).as_role(Role.NORMAL)
     assert (normal.channels, find_direction(normal).green) == ("rg", Green.DOWN)
     assert entries["orm"]["normals"]["role"] == "normal"

@@ -102,14 +102,14 @@ def test_png_colour_tags_and_which_wins(tmp_path, chunks, says):
     """W3C PNG Specification, third edition, 4.3: cICP over iCCP over sRGB over gAMA."""
     path = tmp_path / "tagged.png"
     path.write_bytes(b"".join(pieces(random_texels("y").pixels, chunks)))
-    assert probe(path).tags.says == says
-    assert read(path).tags.says == says
+    assert probe(path).tags.declared_transfer == says
+    assert read(path).tags.declared_transfer == says
 
 
 def test_only_colour_gets_a_colour_tag(tmp_path):
     colour = Texels(random_texels("rgb").pixels, "rgb", Transfer.SRGB)
-    assert probe(save(tmp_path / "colour.png", colour)).tags.says == "srgb"
-    assert probe(save(tmp_path / "data.png", random_texels("rgb"))).tags.says is None
+    assert probe(save(tmp_path / "colour.png", colour)).tags.declared_transfer == "srgb"
+    assert probe(save(tmp_path / "data.png", random_texels("rgb"))).tags.declared_transfer is None
 
 
 @pytest.mark.parametrize("cut", [10, 60, -60, -6])

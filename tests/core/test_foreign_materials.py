@@ -8,7 +8,7 @@ from texel.errors import BadDocument
 from texel.materials import evaluate, parse_master
 from texel.materials.exchange import read_gltf, read_materialx
 from texel.materials.exchange.imported import SheetBuilder, free_name
-from texel.materials.expression import MOST_CHARACTERS, parse_expression
+from texel.materials.expression import MAX_CHARACTERS, parse_expression
 from texel.materials.simplify import simplified
 from texel.materials.tree import Call, Constant, Name, Swizzle, call
 
@@ -107,7 +107,7 @@ def test_long_expressions_become_rows_that_mean_the_same(count):
     builder.set_input("roughness", a_sum(count))
     found = builder.done()
     master = parse_master(found.document)
-    assert all(len(row["expression"]) <= MOST_CHARACTERS for row in found.document.get("rows", ()))
+    assert all(len(row["expression"]) <= MAX_CHARACTERS for row in found.document.get("rows", ()))
     x, wanted = 0.5, 0.5
     for at in range(count):
         wanted = wanted * (0.5 + at / 1000) + at / 7919

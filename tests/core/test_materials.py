@@ -25,7 +25,7 @@ from texel.materials import (
     used_variants,
     values_of,
 )  # fmt: skip
-from texel.materials.filling import Feed, feed_remarks, slot_target
+from texel.materials.filling import SlotBinding, binding_remarks, slot_target
 from texel.materials.versions import carried, changes_between, next_number, sample_maps
 from texel.roles import Role, Transfer
 from texel.sets import MapRef, TextureSet
@@ -338,11 +338,11 @@ def test_sample_maps_fit_their_slots():
 def test_wrong_fills_are_found():
     master = solid()
     deck = TextureSet("deck", tuple(MapRef(role, f"{role}.png") for role in (Role.BASE_COLOR, Role.GLOSSINESS)))
-    fills = {"colour_map": Feed("deck"), "pack": Feed("deck"), "bumps": Feed("gone")}
-    found = {(one.check, one.slot, one.severity.value) for one in feed_remarks(master, fills, {"deck": deck})}
+    fills = {"colour_map": SlotBinding("deck"), "pack": SlotBinding("deck"), "bumps": SlotBinding("gone")}
+    found = {(one.check, one.slot, one.severity.value) for one in binding_remarks(master, fills, {"deck": deck})}
     assert found == {("map_missing", "pack", "warning"), ("set_missing", "bumps", "error")}
-    fed = feed_remarks(master, {"colour_map": Feed("deck", Role.GLOSSINESS)}, {"deck": deck})
-    assert {one.check for one in fed} == {"wrong_role", "wrong_colour_space", "slot_empty"}
+    remarks = binding_remarks(master, {"colour_map": SlotBinding("deck", Role.GLOSSINESS)}, {"deck": deck})
+    assert {one.check for one in remarks} == {"wrong_role", "wrong_colour_space", "slot_empty"}
     assert slot_target(master.slots["pack"]).outputs[0].colour_space is Transfer.LINEAR
 
 

@@ -193,7 +193,7 @@ def test_a_profile_is_judged_by_its_curve_and_primaries_not_by_its_name(tmp_path
     assert profile_says(profile()) == says
     path = save(tmp_path / "hull_bc.png", replace(map_of(Role.BASE_COLOR)))
     with_profile(path, profile(), "sRGB built-in, says its name")
-    assert read(path).tags.says == says
+    assert read(path).tags.declared_transfer == says
 
 
 def test_a_damaged_profile_is_a_finding_about_its_file_and_nothing_on_standard_error(tmp_path, capfd):

@@ -147,12 +147,12 @@ class TestTexels:
         np.testing.assert_array_equal(narrow(to_unit(every), EIGHT), every)
 
     def test_tags(self):
-        assert ColourTags().says is None
-        assert ColourTags(icc="some name", icc_says="srgb").says == "srgb"
+        assert ColourTags().declared_transfer is None
+        assert ColourTags(icc="some name", icc_transfer="srgb").declared_transfer == "srgb"
         # What a profile calls itself says nothing.
-        assert ColourTags(icc="sRGB IEC61966-2.1").says == "other"
-        assert ColourTags(gamma=0.5).says == "other"
-        assert ColourTags(cicp=(1, 13, 0, 1)).says == "srgb"
+        assert ColourTags(icc="sRGB IEC61966-2.1").declared_transfer == "other"
+        assert ColourTags(gamma=0.5).declared_transfer == "other"
+        assert ColourTags(cicp=(1, 13, 0, 1)).declared_transfer == "srgb"
 
     def test_every_role_has_facts(self):
         assert all(0 <= facts(role).neutral <= 1 and facts(role).label for role in Role)

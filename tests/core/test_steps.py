@@ -285,7 +285,7 @@ def test_maps_beside_are_found_named_and_never_go_in_circles(tmp_path):
     )
     library = Library.of_folder(tmp_path)
     first = TextureSet("a", refs).in_use()[Role.NORMAL]
-    assert [name for name, _ in first.beside] == ["normal/2"] == list(others_of(first.recipe))
+    assert [name for name, _ in first.dependencies] == ["normal/2"] == list(others_of(first.recipe))
     detail = library.map(refs[1])
     np.testing.assert_array_equal(
         library.map(first).pixels, apply(library.source(refs[0]), combine_step, normal_2=detail).pixels

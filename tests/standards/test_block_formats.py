@@ -195,7 +195,7 @@ def test_ktx2_is_read_by_us_and_by_a_second_reader(slate, tmp_path, key, zstd):
     assert "Fair Texel" in theirs["writer"]
     found = probe(path)
     assert (found.width, found.height, found.channels, found.format) == (64, 64, FORMATS[key].channels, key)
-    assert found.tags.says == ("srgb" if srgb else "linear")
+    assert found.tags.declared_transfer == ("srgb" if srgb else "linear")
     np.testing.assert_array_equal(read(path).pixels, texture.level(0).pixels)
 
 
@@ -217,7 +217,7 @@ def test_dds_is_read_by_us_and_by_openimageio(slate, tmp_path, key):
         assert np.abs(theirs - ours).max() <= 2, levels
         levels += 1
     assert levels == 7
-    assert probe(path).tags.says == ("srgb" if texture.transfer is Transfer.SRGB else "linear")
+    assert probe(path).tags.declared_transfer == ("srgb" if texture.transfer is Transfer.SRGB else "linear")
 
 
 def test_what_no_container_or_decoder_holds_is_refused(slate, tmp_path):

@@ -72,8 +72,8 @@ def test_gltf_channel_order(tmp_path):
     for letter, word in zip("rgb", ("ao", "r", "m"), strict=True):
         np.testing.assert_array_equal(packed.channel(letter), read(tmp_path / f"in/deck_{word}.png").channel("r"))
     assert material["occlusionTexture"] == surface["metallicRoughnessTexture"]
-    assert packed.tags.says is None
-    assert picture(surface["baseColorTexture"]).tags.says == "srgb"
+    assert packed.tags.declared_transfer is None
+    assert picture(surface["baseColorTexture"]).tags.declared_transfer == "srgb"
 
 
 @pytest.mark.parametrize("green", [Green.UP, Green.DOWN])

@@ -70,7 +70,7 @@ def place(path, everything, generated):
 _KNOWN = {
     "target": "orm-y-minus", "role": "roughness", "right": "look", "recipe": [], "master": "stone", "parent": None,
     "number": "1.0.0", "renames": {}, "formats": ["bc7"], "quality": "fast", "teach": [], "new_set": None,
-    "before": "1.0.0", "after": "1.0.0", "expects": "roughness", "space": "linear", "fed": "", "licence": "CC0-1.0",
+    "before": "1.0.0", "after": "1.0.0", "expects": "roughness", "space": "linear", "taken": "", "licence": "CC0-1.0",
     "credit": "", "metres": 2.0, "changes": {}, "slots": {}, "seen": {}, "layouts": [], "side": 64, "channel": "",
     "box": "", "project": "ferry", "until": None, "days": 30,
 }  # fmt: skip

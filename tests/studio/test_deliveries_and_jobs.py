@@ -11,7 +11,7 @@ from studio.deliveries.build import folder_is_whole
 from studio.deliveries.models import Delivery
 from studio.jobs import child
 from studio.jobs.models import Job
-from studio.jobs.queue import MOST_ATTEMPTS, cancel, enqueue, finish, take_up
+from studio.jobs.queue import MAX_ATTEMPTS, cancel, enqueue, finish, take_up
 from tests.pictures import random_texels, save, simple_set
 from texel.cli import main
 from texel.delivery import builtin_targets
@@ -157,7 +157,7 @@ def test_an_old_attempt_may_not_write(call, roll, run_jobs, settings):
 
 def test_a_job_that_kills_its_worker_is_given_up(project):
     job = enqueue(project, "judge", "x", sets=[])
-    for _ in range(MOST_ATTEMPTS):
+    for _ in range(MAX_ATTEMPTS):
         assert take_up(job.pk) is not None
     assert take_up(job.pk) is None
     job.refresh_from_db()

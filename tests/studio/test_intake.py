@@ -10,7 +10,7 @@ import pytest
 from django.core.files.storage import default_storage
 
 from studio.intake.models import IntakeFile, SourceFile
-from studio.intake.uploads import Refused, safe_path
+from studio.intake.uploads import UploadRejected, safe_path
 from tests.pictures import huge_png_header, random_texels, simple_set
 from texel.files import encode
 
@@ -102,7 +102,7 @@ def test_an_empty_intake_has_nothing_to_sort(call, intake):
     "name", ["../up.png", "/etc/x.png", "a/../../b.png", "C:\\x.png", "..\\x.png", "a\0b.png", "x" * 1000]
 )
 def test_paths_that_leave_their_folder(call, intake, name):
-    with pytest.raises(Refused):
+    with pytest.raises(UploadRejected):
         safe_path(name)
     if "\0" not in name:
         call.upload(f"/intakes/{intake}/files", "x.png", png(), status=422, field_path=name)

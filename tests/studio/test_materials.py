@@ -139,10 +139,10 @@ def test_what_is_fed_wrongly_is_found_and_its_picture_shows_it(call, roll, solid
     assert one["worst"] == "error"
     assert {r["check"] for r in one["remarks"] if r["slot"] == "colour"} == {"wrong_role", "wrong_colour_space"}
     address = f"/materials/picture?set={deck}&expects=base_color&space=srgb"
-    right, wrong = call("GET", address), call("GET", f"{address}&fed=roughness")
+    right, wrong = call("GET", address), call("GET", f"{address}&taken=roughness")
     assert right.headers["Content-Type"] == "image/png"
     assert right.content != wrong.content
-    for query in ("base_color&space=ultra", "/etc/passwd&space=linear", "normal&space=linear&fed=x"):
+    for query in ("base_color&space=ultra", "/etc/passwd&space=linear", "normal&space=linear&taken=x"):
         call("GET", f"/materials/picture?set={deck}&expects={query}", status=422)
     call("GET", "/materials/picture?set=99999&expects=normal&space=linear", status=404)
 

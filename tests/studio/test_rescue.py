@@ -12,7 +12,7 @@ from studio.health import health_now
 from studio.jobs import child, registry, tasks
 from studio.jobs.away import EXIT_AWAY
 from studio.jobs.models import Job
-from studio.jobs.queue import MOST_ATTEMPTS, enqueue, give_back, take_up
+from studio.jobs.queue import MAX_ATTEMPTS, enqueue, give_back, take_up
 from studio.jobs.rescue import jobs_without_place, place_again
 from studio.jobs.watching import memory_of_tree
 
@@ -65,10 +65,10 @@ def test_jobs_that_ended_are_left_alone(job):
 
 
 def test_attempts_that_the_database_ended_do_not_count(job):
-    for number in range(1, MOST_ATTEMPTS + 3):
+    for number in range(1, MAX_ATTEMPTS + 3):
         assert take_up(job.pk).attempt == number
         give_back(job.pk, number)
-    for _ in range(MOST_ATTEMPTS):
+    for _ in range(MAX_ATTEMPTS):
         assert take_up(job.pk) is not None
     assert take_up(job.pk) is None
     job.refresh_from_db()

@@ -8,7 +8,7 @@ import pytest
 from django.contrib.auth import get_user_model
 
 from studio.jobs.models import Job
-from studio.jobs.progress import Lost, Progress
+from studio.jobs.progress import LeaseLost, Progress
 from studio.jobs.sharing import share_out
 from studio.projects.models import Project
 from studio.sets import judging
@@ -27,7 +27,7 @@ def work(piece, dies=None, lost=None, fails=None):
     if piece == dies:
         os.kill(os.getpid(), signal.SIGKILL)
     if piece == lost:
-        raise Lost
+        raise LeaseLost
     if piece == fails:
         raise ValueError("a fault of ours")
     return piece
@@ -64,7 +64,7 @@ def test_a_process_that_takes_over_has_a_connection_of_its_own(progress, monkeyp
 
 
 def test_a_job_that_another_holds_is_given_up(progress):
-    with pytest.raises(Lost):
+    with pytest.raises(LeaseLost):
         share_out(range(1, 41), partial(work, lost=7), progress, 2)
 
 

@@ -254,7 +254,7 @@ def test_collecting_leaves_what_a_delivery_on_its_way_is_made_of(call, project):
 
 @pytest.mark.django_db
 def test_collecting_keeps_the_newest_changes(project, monkeypatch):
-    monkeypatch.setattr("studio.collecting._MOST_CHANGES", 3)
+    monkeypatch.setattr("studio.collecting._MAX_CHANGES", 3)
     Change.objects.bulk_create(Change(project=project, label=str(at), before={}, after={}) for at in range(5))
     collect()
     assert [one.label for one in Change.objects.all()] == ["2", "3", "4"]

@@ -27,7 +27,7 @@ _SIDE = 512
 _DARKEST, _BRIGHTEST, _DARKEST_METAL = 30 / 255, 240 / 255, 150 / 255
 _SHARE_OUTSIDE = 0.10
 # One value over most of the picture is the surface itself, not the padding around it.
-_MOST_PADDING = 0.75
+_MAX_PADDING = 0.75
 _GLOWS = 0.05
 # Correlation with a scalar map of the set above which a grey colour is that map.
 _IS_SCALAR = 0.9
@@ -70,7 +70,7 @@ def _inside(view: SetView, like: Field) -> NDArray[np.bool_]:
     if colour is not None:
         texels = view.map(colour)
         padding = padding_of(texels)
-        if padding is not None and padding.mean() < _MOST_PADDING:
+        if padding is not None and padding.mean() < _MAX_PADDING:
             size = (found.shape[1], found.shape[0])
             found &= cv2.resize(padding.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) == 0
     return found

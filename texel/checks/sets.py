@@ -168,7 +168,7 @@ def check_tags(view: SetView) -> list[Finding]:
     found = []
     for ref in view.maps.values():
         texels = view.map(ref)
-        says = texels.tags.says
+        says = texels.tags.declared_transfer
         wants = facts(ref.role).transfer
         if says is None or says == wants.value:
             continue

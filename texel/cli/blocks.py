@@ -14,8 +14,8 @@ from texel.cli.shared import (
     SETS_HELP,
     Command,
     Usage,
-    apart,
     chosen_sets,
+    ensure_not_source,
     folder_named,
     share,
     show,
@@ -42,7 +42,7 @@ _ZSTD_LEVEL = 10
 
 def _encode(args: argparse.Namespace) -> int:
     source, out = Path(args.input), Path(args.output)
-    apart([out], [source])
+    ensure_not_source([out], [source])
     suffix = out.suffix.lower()
     if suffix not in (".dds", ".ktx2"):
         raise Usage(f"{out.name}: write to a name that ends in .dds or .ktx2")
@@ -90,7 +90,7 @@ def _measure(args: argparse.Namespace) -> int:
     error = compare(first, second, kind, args.cut_off)
     written = None
     if args.picture:
-        apart([Path(args.picture)], [Path(args.first), Path(args.second)])
+        ensure_not_source([Path(args.picture)], [Path(args.first), Path(args.second)])
         write(error_picture(first, second, kind), Path(args.picture))
         written = args.picture
     show(args, {"first": args.first, "second": args.second, **error, "picture": written}, _words(error))

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from texel.channels import layout_named, pack, unpack
-from texel.cli.shared import FINE, LAYER_HELP, Command, Usage, apart, folder_named, share, show
+from texel.cli.shared import FINE, LAYER_HELP, Command, Usage, ensure_not_source, folder_named, share, show
 from texel.files import read, write
 from texel.image import Texels
 from texel.inspection import inspect
@@ -32,7 +32,7 @@ def _direction(args: argparse.Namespace) -> int:
 
 
 def _flip(args: argparse.Namespace) -> int:
-    apart([Path(args.output)], [Path(args.input)])
+    ensure_not_source([Path(args.output)], [Path(args.input)])
     write(flip_green(read(Path(args.input)).as_role(Role.NORMAL)), Path(args.output))
     show(args, {"written": args.output}, "")
     return FINE
@@ -48,7 +48,7 @@ def _mips(args: argparse.Namespace) -> int:
     if args.output:
         folder = folder_named(args.output)
         paths = [folder / f"{source.stem}_mip{number}{source.suffix}" for number in range(len(right))]
-        apart(paths, [source])
+        ensure_not_source(paths, [source])
         for level, path in zip(naive if args.naive else right, paths, strict=True):
             write(level, path)
             written.append(path.name)
@@ -73,7 +73,7 @@ def _pack(args: argparse.Namespace) -> int:
         raise Usage(f"the layout {layout.name} has no channel for {', '.join(unknown)}")
     if not sources:
         raise Usage("give at least one map with --set role=FILE")
-    apart([Path(args.output)], sources.values())
+    ensure_not_source([Path(args.output)], sources.values())
     with ThreadPoolExecutor() as pool:  # the decoders free the interpreter
         decoded = list(pool.map(read, sources.values()))
     maps = {role: texels.as_role(role) for role, texels in zip(sources, decoded, strict=True)}
@@ -94,7 +94,7 @@ def _unpack(args: argparse.Namespace) -> int:
     maps = unpack(layout, packed)
     suffix = ".exr" if source.bits == 32 else ".png"
     paths = {role: out / f"{role.value}{suffix}" for role in maps}
-    apart(paths.values(), [Path(args.file)])
+    ensure_not_source(paths.values(), [Path(args.file)])
     out.mkdir(parents=True, exist_ok=True)
     with ThreadPoolExecutor() as pool:
         list(pool.map(write, maps.values(), paths.values()))
@@ -135,7 +135,7 @@ def _apply(args: argparse.Namespace) -> int:
             raise Usage(f"--map takes name=FILE, as in occlusion=ao.png; not {pair!r}")
         others[name] = Path(file)
     source, out = Path(args.input), Path(args.output)
-    apart([out], [source, *others.values()])
+    ensure_not_source([out], [source, *others.values()])
 
     def other(name: str) -> Texels:
         if name not in others:

@@ -9,7 +9,7 @@ from typing import Any
 
 from texel.channels.layout import layout_named
 from texel.checks import Severity
-from texel.cli.shared import FINE, FOUND_ERRORS, Command, Usage, apart, show
+from texel.cli.shared import FINE, FOUND_ERRORS, Command, Usage, ensure_not_source, show
 from texel.compression.table import table_named
 from texel.delivery.gltf import gltf_of_maps
 from texel.errors import BadDocument
@@ -85,7 +85,7 @@ def _export(args: argparse.Namespace) -> int:
         casts = [FilledCast(master.title, {}, _maps(master, args.map))]
         sources += [Path(one.split("=", 1)[1]) for one in args.map]
     made = export(master, kind, out.stem, casts, args.size, _vertex(args))
-    apart([out.parent / path for path in made.files], sources)
+    ensure_not_source([out.parent / path for path in made.files], sources)
     for path, body in made.files.items():
         (out.parent / path).parent.mkdir(parents=True, exist_ok=True)
         write_bytes(body, out.parent / path)
@@ -153,7 +153,7 @@ def _import(args: argparse.Namespace) -> int:
             casts.append(str(path))
         pictures |= {out / name: body for name, body in one.pictures.items()}
         written.append({"master": str(out / f"{base}.json"), "casts": casts, "lost": list(one.lost)})
-    apart([*documents, *pictures], [source])
+    ensure_not_source([*documents, *pictures], [source])
     out.mkdir(parents=True, exist_ok=True)
     for path, document in documents.items():
         write_bytes((json.dumps(document, indent=2, ensure_ascii=False) + "\n").encode(), path)
@@ -177,7 +177,7 @@ def _bake(args: argparse.Namespace) -> int:
     layouts = [layout_named(name) for name in args.layout or []]
     made = gltf_maps(master, baked) if args.gltf else packed_maps(baked, layouts)
     paths = {name: out / f"{master.name}_{name}.png" for name in made}
-    apart(paths.values(), [Path(one.split("=", 1)[1]) for one in args.map or []])
+    ensure_not_source(paths.values(), [Path(one.split("=", 1)[1]) for one in args.map or []])
     out.mkdir(parents=True, exist_ok=True)
     for name, texels in made.items():
         write(texels, paths[name])

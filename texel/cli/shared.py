@@ -16,8 +16,20 @@ from texel.sets import TextureSet, parse_sets
 from texel.sorting import Habit, Sorted, parse_habit, sort_files
 
 __all__ = [
-    "FINE", "FOUND_ERRORS", "HABIT_HELP", "LAYER_HELP", "SETS_HELP", "Command", "Usage", "apart", "chosen_sets",
-    "folder_named", "given_habit", "share", "show", "sorted_folder",
+    "FINE",
+    "FOUND_ERRORS",
+    "HABIT_HELP",
+    "LAYER_HELP",
+    "SETS_HELP",
+    "Command",
+    "Usage",
+    "chosen_sets",
+    "ensure_not_source",
+    "folder_named",
+    "given_habit",
+    "share",
+    "show",
+    "sorted_folder",
 ]  # fmt: skip
 
 FINE, FOUND_ERRORS = 0, 1
@@ -72,7 +84,7 @@ def chosen_sets(args: argparse.Namespace, found: Sorted) -> list[TextureSet]:
     return parse_sets(read_json(path), path.name)
 
 
-def apart(outputs: Iterable[Path], sources: Iterable[Path]) -> None:
+def ensure_not_source(outputs: Iterable[Path], sources: Iterable[Path]) -> None:
     """Refuse to write over what is read: sources are never changed."""
     read_from = {source.resolve() for source in sources}
     for output in outputs:

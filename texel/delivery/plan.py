@@ -73,7 +73,7 @@ class PlannedSource:
         names = dict(self.others)
         beside = [
             {"name": name, "file": other.file, "channel": other.channel, "map": names[name]}
-            for name, other in self.ref.beside
+            for name, other in self.ref.dependencies
         ]
         layer = {"layer": self.ref.layer} if self.ref.layer is not None else {}
         return found | layer | ({"beside": beside} if beside else {})
@@ -319,7 +319,7 @@ def _plan_source(
     if role is Role.NORMAL:
         steps, green_from = _normal_steps(library, ref, green, greens)
         added += steps
-    others = tuple((name, library.map_digest(other)) for name, other in ref.beside)
+    others = tuple((name, library.map_digest(other)) for name, other in ref.dependencies)
     return PlannedSource(role, ref, library.digest(ref.file), others, tuple(added)), green_from
 
 

@@ -22,7 +22,7 @@ _RAMP = np.linspace(0.05, 0.95, 19)
 # Colours of middling strength, inside every common gamut, sRGB-encoded.
 _PATCHES = np.array([(0.7, 0.4, 0.35), (0.35, 0.65, 0.4), (0.35, 0.4, 0.7), (0.6, 0.6, 0.35)])
 _FULL = 65535.0
-_MOST_TAGS = 256
+_MAX_TAGS = 256
 
 
 def inflate_profile(body: bytes) -> bytes | None:
@@ -91,7 +91,7 @@ def profile_primaries(profile: bytes) -> tuple[float, ...] | None:
 
 def _tags_of(profile: bytes) -> dict[bytes, bytes]:
     """The bodies of a profile's tags by signature; those that lie outside it are left out (ICC.1:2022, 7.3)."""
-    count = min(struct.unpack(">I", profile[128:132])[0], _MOST_TAGS)
+    count = min(struct.unpack(">I", profile[128:132])[0], _MAX_TAGS)
     found = {}
     for at in range(132, 132 + 12 * count, 12):
         if at + 12 > len(profile):

@@ -31,7 +31,7 @@ for _format in FORMATS.values():
 HEAD_BYTES = _HEADER.size + 32 * _LEVEL.size
 _SCHEMES = {0: "none", 1: "BasisLZ", 2: "Zstandard", 3: "ZLIB"}
 _UNIVERSAL_MODELS = (163, 166)
-_MOST_LEVELS = 32
+_MAX_LEVELS = 32
 _WRITER = b"KTXwriter\0Fair Texel\0"
 _LINEAR, _SRGB = 1, 2
 _BT709 = 1
@@ -69,7 +69,7 @@ def read_head(data: bytes, name: str) -> KtxHead:
     if vk not in _BY_VK:
         raise UnreadableImage(name, f"a KTX2 of the VkFormat {vk}, which is not read")
     count = max(1, count)
-    if not 0 < width <= 1 << 20 or not 0 < height <= 1 << 20 or count > _MOST_LEVELS:
+    if not 0 < width <= 1 << 20 or not 0 < height <= 1 << 20 or count > _MAX_LEVELS:
         raise UnreadableImage(name, f"a KTX2 header that makes no sense: {width} x {height}, {count} levels")
     if len(data) < _HEADER.size + count * _LEVEL.size:
         raise UnreadableImage(name, "the KTX2 file ends within its level index")
@@ -78,7 +78,7 @@ def read_head(data: bytes, name: str) -> KtxHead:
     return KtxHead(format_, transfer, width, height, scheme, index)
 
 
-def read_texture(data: bytes, name: str, most_levels: int = _MOST_LEVELS) -> BlockTexture:
+def read_texture(data: bytes, name: str, most_levels: int = _MAX_LEVELS) -> BlockTexture:
     """The levels of a file, unpacked but not decoded. Raises UnreadableImage when one is cut off or damaged."""
     head = read_head(data, name)
     levels = []

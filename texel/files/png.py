@@ -69,7 +69,7 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
     width = height = depth = kind_of_colour = None
     transparency = False
     palette = None
-    srgb = gamma = icc = icc_says = cicp = chromaticities = None
+    srgb = gamma = icc = icc_transfer = cicp = chromaticities = None
     try:
         for kind, body in _chunks(data, name):
             if width is None:
@@ -87,7 +87,7 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
             elif kind == b"iCCP":
                 icc = _profile_name(body)
                 profile = inflate_profile(body)
-                icc_says = profile_says(profile) if profile else "other"
+                icc_transfer = profile_says(profile) if profile else "other"
                 chromaticities = profile_primaries(profile) if profile else None
             elif kind == b"cICP" and len(body) == 4:
                 cicp = (body[0], body[1], body[2], body[3])
@@ -101,7 +101,7 @@ def read_head(data: bytes, name: str, whole: bool = True) -> PngHead:
     channels = _CHANNELS[kind_of_colour]
     if transparency and "a" not in channels:
         channels += "a"
-    tags = ColourTags(srgb, gamma, icc, icc_says, cicp, chromaticities)
+    tags = ColourTags(srgb, gamma, icc, icc_transfer, cicp, chromaticities)
     return PngHead(width, height, channels, 16 if depth == 16 else 8, tags, depth, palette)
 
 

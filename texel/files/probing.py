@@ -160,7 +160,7 @@ def _icc_tags(spec: Any) -> ColourTags:
         return ColourTags()
     name = str(spec.getattribute("ICCProfile:profile_description") or "unnamed profile")
     data = np.asarray(profile, np.uint8).tobytes()
-    return ColourTags(icc=name, icc_says=profile_says(data), chromaticities=profile_primaries(data))
+    return ColourTags(icc=name, icc_transfer=profile_says(data), chromaticities=profile_primaries(data))
 
 
 def _describe_exr(opened: oiio.ImageInput, path: Path, size: int) -> Probe:

@@ -89,7 +89,7 @@ def _read_png(path: Path, limits: Limits) -> Texels:
             )
     pixels = pixels.reshape(pixels.shape[0], pixels.shape[1], -1)
     channels = {1: "y", 2: "ya", 3: "rgb", 4: "rgba"}[pixels.shape[2]]
-    transfer = Transfer.LINEAR if head.tags.says == "linear" else Transfer.SRGB
+    transfer = Transfer.LINEAR if head.tags.declared_transfer == "linear" else Transfer.SRGB
     return Texels(pixels, channels, transfer, tags=head.tags, name=path.name)
 
 

@@ -20,7 +20,7 @@ _CODES = {1: "B", 3: "H", 4: "I", 16: "Q"}
 _PHOTOMETRIC, _PALETTED, _COLOUR_MAP = 262, 3, 320
 # Where strips or tiles lie, and how many bytes each has.
 _PARTS = ((273, 279), (324, 325))
-_MOST_TAGS, _MOST_PARTS = 4096, 1 << 20
+_MAX_TAGS, _MAX_PARTS = 4096, 1 << 20
 
 
 class _Tag(NamedTuple):
@@ -60,7 +60,7 @@ def _tags(stream: BinaryIO, name: str, size: int, order: str, big: bool) -> dict
     long = struct.calcsize(word)
     (at,) = struct.unpack(order + word, _read(stream, 8 if big else 4, long, size, name))
     (count,) = struct.unpack(order + counter, _read(stream, at, struct.calcsize(counter), size, name))
-    if count > _MOST_TAGS:
+    if count > _MAX_TAGS:
         raise UnreadableImage(name, f"a TIFF directory of {count} tags")
     entries = _read(stream, at + struct.calcsize(counter), count * entry, size, name)
     found = {}
@@ -77,7 +77,7 @@ def _tags(stream: BinaryIO, name: str, size: int, order: str, big: bool) -> dict
 
 def _all(tags: dict[int, _Tag], number: int, order: str) -> tuple[int, ...]:
     tag = tags.get(number)
-    if tag is None or tag.kind not in _CODES or tag.length > _MOST_PARTS:
+    if tag is None or tag.kind not in _CODES or tag.length > _MAX_PARTS:
         return ()
     return struct.unpack(f"{order}{tag.length}{_CODES[tag.kind]}", tag.value)
 

@@ -14,11 +14,11 @@ from texel.errors import BadExpression
 from texel.materials.operations import OPERATIONS
 from texel.materials.tree import Call, Constant, Name, Node, Span, Swizzle, call
 
-__all__ = ["MOST_CHARACTERS", "number_text", "parse_expression", "text_of"]
+__all__ = ["MAX_CHARACTERS", "number_text", "parse_expression", "text_of"]
 
-MOST_CHARACTERS = 1000
-MOST_PARTS = 250
-MOST_DEEP = 40
+MAX_CHARACTERS = 1000
+MAX_PARTS = 250
+MAX_DEPTH = 40
 # Finite and far from where 32-bit floats end.
 _LARGEST = 1e6
 _BINARY = {ast.Add: "add", ast.Sub: "subtract", ast.Mult: "multiply", ast.Div: "divide"}
@@ -32,8 +32,8 @@ def parse_expression(text: str) -> Node:
     >>> text_of(parse_expression("1-(pack.y)*2"))
     '1 - pack.g * 2'
     """
-    if len(text) > MOST_CHARACTERS:
-        raise BadExpression(f"an expression has at most {MOST_CHARACTERS} characters", MOST_CHARACTERS, len(text))
+    if len(text) > MAX_CHARACTERS:
+        raise BadExpression(f"an expression has at most {MAX_CHARACTERS} characters", MAX_CHARACTERS, len(text))
     foreign = next((at for at, letter in enumerate(text) if not (letter.isascii() and letter.isprintable())), None)
     if foreign is not None:
         raise BadExpression(f"{text[foreign]!r} has no place in an expression", foreign, foreign + 1)
@@ -66,9 +66,9 @@ class _Reader:
 
     def read(self, node: ast.expr, depth: int) -> Node:
         self._nodes += 1
-        if self._nodes > MOST_PARTS:
-            raise self._wrong(node, f"more than {MOST_PARTS} parts; name some of it as a row of its own")
-        if depth > MOST_DEEP:
+        if self._nodes > MAX_PARTS:
+            raise self._wrong(node, f"more than {MAX_PARTS} parts; name some of it as a row of its own")
+        if depth > MAX_DEPTH:
             raise self._wrong(node, "too deeply nested; name some of it as a row of its own")
         if isinstance(node, ast.Constant):
             return self._constant(node)

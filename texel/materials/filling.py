@@ -17,7 +17,15 @@ from texel.roles import Green, Role, facts
 from texel.sets import TextureSet
 
 __all__ = [
-    "OUTPUT", "Feed", "FeedRemark", "Known", "feed_remarks", "parse_feed", "slot_roles", "slot_sort", "slot_target",
+    "OUTPUT",
+    "BindingRemark",
+    "Known",
+    "SlotBinding",
+    "binding_remarks",
+    "parse_binding",
+    "slot_roles",
+    "slot_sort",
+    "slot_target",
 ]  # fmt: skip
 
 OUTPUT = "slot"
@@ -25,14 +33,14 @@ _INVERSE = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
 
 
 @dataclass(frozen=True)
-class Feed:
+class SlotBinding:
     """set: name of a texture set. role: of the map to take from it where it is not the slot's own."""
 
     set: str
     role: Role | None = None
 
 
-def parse_feed(master: Master, slot: str, value: Any) -> Feed:
+def parse_binding(master: Master, slot: str, value: Any) -> SlotBinding:
     """Raises BadDocument for a slot that the master has not, or a fill that names no set."""
     if slot not in master.slots:
         raise BadDocument(f"{master.title} has no slot {slot}")
@@ -41,7 +49,7 @@ def parse_feed(master: Master, slot: str, value: Any) -> Feed:
     role = value.get("role")
     if role is not None and role not in set(Role):
         raise BadDocument(f"slot {slot}: there is no role {role!r}")
-    return Feed(value["set"], Role(role) if role else None)
+    return SlotBinding(value["set"], Role(role) if role else None)
 
 
 def _layout(slot: Slot, role: Role | None) -> Layout:
@@ -85,7 +93,7 @@ def slot_roles(slot: Slot, role: Role | None = None) -> tuple[Role, ...]:
 
 
 @dataclass(frozen=True)
-class FeedRemark:
+class BindingRemark:
     """What is wrong with how a slot is fed."""
 
     check: str
@@ -97,7 +105,7 @@ class FeedRemark:
         return {"check": self.check, "severity": self.severity.value, "slot": self.slot, "message": self.message}
 
 
-Remarks = list[FeedRemark]
+Remarks = list[BindingRemark]
 
 
 @dataclass(frozen=True)
@@ -109,69 +117,72 @@ class Known:
     objection: Objection | None = None
 
 
-def feed_remarks(
-    master: Master, fills: Mapping[str, Feed], sets: Mapping[str, TextureSet], known: Mapping[str, Known] | None = None
+def binding_remarks(
+    master: Master,
+    fills: Mapping[str, SlotBinding],
+    sets: Mapping[str, TextureSet],
+    known: Mapping[str, Known] | None = None,
 ) -> Remarks:
     """Everything that is fed wrongly: no map, a set that is gone, another role, another colour space, parts missing, a
     licence that the project does not take, a green direction that is turned or that nothing tells.
 
     fills: by slot. sets, known: by name. The layout is put right on the way and needs no remark.
     """
-    found: list[FeedRemark] = []
+    found: list[BindingRemark] = []
     for slot in master.slots.values():
         fill = fills.get(slot.name)
         if fill is None:
             message = f"{slot.title} has no map; it reads {slot.default.replace('_', ' ')} everywhere."
-            found.append(FeedRemark("slot_empty", Severity.NOTE, slot.name, message))
+            found.append(BindingRemark("slot_empty", Severity.NOTE, slot.name, message))
         elif fill.set not in sets:
             message = f"{slot.title}: there is no set {fill.set} any more."
-            found.append(FeedRemark("set_missing", Severity.ERROR, slot.name, message))
+            found.append(BindingRemark("set_missing", Severity.ERROR, slot.name, message))
         else:
-            found += _of_feed(slot, fill, sets[fill.set])
+            found += _of_binding(slot, fill, sets[fill.set])
             found += _of_known(slot, fill, sets[fill.set], (known or {}).get(fill.set, Known()))
     return found
 
 
-def _of_known(slot: Slot, fill: Feed, one: TextureSet, known: Known) -> Remarks:
-    found: list[FeedRemark] = []
+def _of_known(slot: Slot, fill: SlotBinding, one: TextureSet, known: Known) -> Remarks:
+    found: list[BindingRemark] = []
     if known.objection is not None:
         message = f"{slot.title}: {one.name} may not be used as it is. {known.objection.message}"
-        found.append(FeedRemark(known.objection.check, Severity(known.objection.harm), slot.name, message))
+        found.append(BindingRemark(known.objection.check, Severity(known.objection.harm), slot.name, message))
     if known.green is None or Role.NORMAL not in slot_roles(slot, fill.role) or Role.NORMAL not in one.in_use():
         return found
     wanted, (green, _) = slot_target(slot, fill.role).green, known.green
     if green is Green.UNKNOWN:
         message = (
             f"{slot.title}: nothing tells which way the green of {one.name}'s normal map points; it is taken for "
-            f"{wanted.words}. If light seems to come from below, flip its green on the bench."
+            f"{wanted.words}. If light seems to come from below, flip its green on its page."
         )
-        found.append(FeedRemark("green_unknown", Severity.WARNING, slot.name, message))
+        found.append(BindingRemark("green_unknown", Severity.WARNING, slot.name, message))
     elif green is not wanted:
         message = (
             f"{slot.title}: the normal map of {one.name} is {green.words}, and is turned to {wanted.words} on the way."
         )
-        found.append(FeedRemark("green_turned", Severity.NOTE, slot.name, message))
+        found.append(BindingRemark("green_turned", Severity.NOTE, slot.name, message))
     return found
 
 
-def _of_feed(slot: Slot, fill: Feed, one: TextureSet) -> Remarks:
-    found: list[FeedRemark] = []
+def _of_binding(slot: Slot, fill: SlotBinding, one: TextureSet) -> Remarks:
+    found: list[BindingRemark] = []
     there = set(one.in_use())
     wanted = [fill.role or slot.role] if (fill.role or slot.role) else list(_layout(slot, None).roles)
     missing = [role for role in wanted if role and role not in there and _INVERSE.get(role) not in there]
     if missing:
         names = ", ".join(facts(role).label.lower() for role in missing)
         severity = Severity.ERROR if len(missing) == len(wanted) else Severity.WARNING
-        found.append(FeedRemark("map_missing", severity, slot.name, f"{slot.title}: {one.name} has no {names} map."))
+        found.append(BindingRemark("map_missing", severity, slot.name, f"{slot.title}: {one.name} has no {names} map."))
     if fill.role is not None and fill.role is not slot.role:
         expected = facts(slot.role).label.lower() if slot.role else f"a map packed as {slot.layout}"
         message = f"{slot.title} takes {expected}, and is fed with {facts(fill.role).label.lower()}."
-        found.append(FeedRemark("wrong_role", Severity.ERROR, slot.name, message))
+        found.append(BindingRemark("wrong_role", Severity.ERROR, slot.name, message))
         if facts(fill.role).transfer is not slot.colour_space:
             space = slot.colour_space.value
-            fed = facts(fill.role)
-            told = f"{slot.title} decodes {space}, but {fed.label.lower()} is {fed.transfer.value}."
+            taken = facts(fill.role)
+            told = f"{slot.title} decodes {space}, but {taken.label.lower()} is {taken.transfer.value}."
             if space == "srgb":
                 told += " 0.5 is read as 0.21."
-            found.append(FeedRemark("wrong_colour_space", Severity.ERROR, slot.name, told))
+            found.append(BindingRemark("wrong_colour_space", Severity.ERROR, slot.name, told))
     return found

@@ -23,7 +23,7 @@ _INFINITE = float("inf")
 _RESERVED = {"vertex", "uv", *OPERATIONS}
 _FORMAT = "fair-texel/master"
 # Operations within each other, rows read through: ten times as deep as what people write.
-_DEEPEST = 240
+_MAX_DEPTH = 240
 # What a slot reads without a map, by name; of a normal slot always the flat normal.
 DEFAULTS = {"white": 1.0, "black": 0.0, "mid": 0.5, "flat_normal": 0.5}
 
@@ -339,8 +339,8 @@ def _refuse_circles(master: Master, where: str) -> None:
             if other in master.rows:
                 visit(other, (*above, name))
         done[name] = _depth_of(master.rows[name], done)
-        if done[name] > _DEEPEST:
-            raise BadDocument(f"{where}: the row {name} is {done[name]} operations deep, at most {_DEEPEST} are read")
+        if done[name] > _MAX_DEPTH:
+            raise BadDocument(f"{where}: the row {name} is {done[name]} operations deep, at most {_MAX_DEPTH} are read")
 
     for name in master.rows:
         visit(name, ())

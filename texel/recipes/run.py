@@ -25,7 +25,7 @@ __all__ = [
 
 Recipe = Iterable[Mapping[str, Any]]
 _PLAIN = Context()
-_MOST_TRIED = 2048 * 2048
+_MAX_TRIED = 2048 * 2048
 # Keys of a step's document that are no options of it.
 _BESIDE = ("step", "label", "off")
 _DEPTHS: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16)}
@@ -47,12 +47,12 @@ def step_document(step: Step) -> dict[str, Any]:
 
 def step_label(document: Mapping[str, Any]) -> str:
     """The step in words for people."""
-    return parse_step(document).words
+    return parse_step(document).summary
 
 
 def recipe_words(recipe: Recipe) -> list[str]:
     """The steps in force in words for people, in order."""
-    return [step.words for step in _steps(recipe)]
+    return [step.summary for step in _steps(recipe)]
 
 
 def _steps(recipe: Recipe) -> list[Step]:
@@ -109,7 +109,7 @@ def preview_recipe(small: Texels, scale: float, recipe: Recipe, context: Context
 
     Steps that enlarge the map do so only up to four million texels here.
     """
-    return apply_recipe(small, recipe, replace(context, scale=scale, most=_MOST_TRIED))
+    return apply_recipe(small, recipe, replace(context, scale=scale, most=_MAX_TRIED))
 
 
 def others_of(recipe: Recipe) -> tuple[str, ...]:

@@ -160,7 +160,7 @@ class Step:
         return before._replace(bits=max(before.bits, self.depth))
 
     @property
-    def words(self) -> str:
+    def summary(self) -> str:
         """The step with its options, for lists and the history."""
         return self.label
 

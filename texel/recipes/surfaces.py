@@ -147,7 +147,7 @@ class Resize(Step):
         return before._replace(width=self.width, height=self.height)
 
     @property
-    def words(self) -> str:
+    def summary(self) -> str:
         return f"Resize to {self.width} x {self.height}"
 
 

@@ -128,7 +128,7 @@ class ExchangeChannels(Step):
         return texels.with_pixels(pixels)
 
     @property
-    def words(self) -> str:
+    def summary(self) -> str:
         return f"Exchange {_LETTERS[self.first].lower()} and {_LETTERS[self.second].lower()}"
 
 
@@ -149,7 +149,7 @@ class ExtractChannel(Step):
         return before._replace(channels="y")
 
     @property
-    def words(self) -> str:
+    def summary(self) -> str:
         return f"Take the {_LETTERS[self.channel].lower()} channel"
 
 

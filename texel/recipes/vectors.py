@@ -106,7 +106,7 @@ class NormalStrength(Step):
         return encode(scale_strength(decode(texels), self.strength), texels)
 
     @property
-    def words(self) -> str:
+    def summary(self) -> str:
         return f"Strength {self.strength:g}"
 
 

@@ -18,7 +18,7 @@ from texel.sorting.splitting import SplitName, generic_name
 
 __all__ = ["NamelessSet", "nameless_sets", "single_role"]
 
-_MOST_FILES = 8
+_MAX_FILES = 8
 _GUESS = 0.65
 # How many of a hundred unnamed sets have a map of the role (common practice of files that carry their textures inside).
 _SHARES = {
@@ -62,7 +62,7 @@ def nameless_sets(alone: Iterable[tuple[SplitName, Look | None]], placed: Mappin
     for folder, members in folders.items():
         there = placed.get(folder, ())
         stems = {name.stem for name, _ in there}
-        if folder in odd or len(stems) > 1 or not 2 <= len(members) + len(there) <= _MOST_FILES:
+        if folder in odd or len(stems) > 1 or not 2 <= len(members) + len(there) <= _MAX_FILES:
             continue
         shapes = {round(math.log2(look.width / look.height), 1) for _, look in members}
         taken = {role for _, roles in there for role in roles}

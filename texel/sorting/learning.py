@@ -18,7 +18,7 @@ from texel.sorting.splitting import Affix, SplitName, split_names
 
 __all__ = ["Learnt", "learn_rules"]
 
-_MOST_TEXTS = 0.8
+_MAX_TEXTS = 0.8
 # Share of the names that must have a part for it to become one.
 _PART = 0.15
 # Characters of a suffix or a leading text, as the schema of names has it.
@@ -72,7 +72,7 @@ def _leading_text(texts: list[str], separator: str) -> str | None:
     word, count = first.most_common(1)[0]
     return (
         word
-        if 0 < len(word) <= _LONGEST and len(texts) > 3 and count >= _MOST_TEXTS * len(texts) and len(set(texts)) > 1
+        if 0 < len(word) <= _LONGEST and len(texts) > 3 and count >= _MAX_TEXTS * len(texts) and len(set(texts)) > 1
         else None
     )
 

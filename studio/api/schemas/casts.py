@@ -55,7 +55,7 @@ class Materials(Schema):
     casts: list[CastRow]
 
 
-class FeedOut(TypedDict):
+class SlotBindingOut(TypedDict):
     """own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps."""
 
     slot: str
@@ -66,7 +66,7 @@ class FeedOut(TypedDict):
     version: int
 
 
-class FeedRemarkOut(TypedDict):
+class BindingRemarkOut(TypedDict):
     check: str
     severity: Literal["error", "warning", "note"]
     slot: str
@@ -83,8 +83,8 @@ class CastOut(CastRow):
     values: dict[str, list[float]]
     changed: list[str]
     inherited: list[str]
-    fills: list[FeedOut]
-    remarks: list[FeedRemarkOut]
+    fills: list[SlotBindingOut]
+    remarks: list[BindingRemarkOut]
     memory: int
     by: str | None
     created: datetime

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ninja import Schema
 
-from studio.api.schemas.shapes import RoleOut
+from studio.api.schemas.shared import RoleOut
 from studio.api.schemas.steps import DerivationOut, StepKind
 
 

@@ -7,7 +7,7 @@ from typing import Literal
 from ninja import Schema
 from typing_extensions import TypedDict
 
-from studio.api.schemas.shapes import MapOut
+from studio.api.schemas.shared import MapOut
 
 _Where = Literal["end", "start", "folder"]
 

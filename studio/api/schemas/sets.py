@@ -6,7 +6,7 @@ from ninja import Schema
 from typing_extensions import TypedDict
 
 from studio.api.documents import Step, Target
-from studio.api.schemas.shapes import FindingOut, RoleOut, SetOut, UndecidedOut
+from studio.api.schemas.shared import FindingOut, RoleOut, SetOut, UndecidedOut
 
 
 class SetList(TypedDict):

@@ -127,9 +127,9 @@ def _cast(project: Project, row: Mapping[str, Any], by: Any) -> None:
         one = project.sets.filter(name=row["set"]).first()
         if one is not None:
             casts.fill_from_set(project, made.pk, one.pk, by)
-            fed = row.get("fed", {}).items()
+            by_hand = row.get("slots", {}).items()
             casts.change_casts(
-                project, [made.pk], by, slots={slot: {"set": one.pk, "role": role} for slot, role in fed}
+                project, [made.pk], by, slots={slot: {"set": one.pk, "role": role} for slot, role in by_hand}
             )
     for layer, name in row.get("sets", {}).items():
         one = project.sets.filter(name=name).first()

@@ -30,7 +30,7 @@ from texel.schemas import load_json
 __all__ = ["read_gltf"]
 
 _LARGEST = 256 * 2**20
-_MOST_MATERIALS = 200
+_MAX_MATERIALS = 200
 _MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
 _REPEAT, _NEAREST = 10497, 9728
 _SUFFIXES = {"image/png": ".png", "image/jpeg": ".jpg", "image/webp": ".webp", "image/ktx2": ".ktx2"}
@@ -57,8 +57,8 @@ def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
         materials = document.get("materials", [])
         if not materials:
             raise BadDocument(f"{where}: there is no material in it")
-        if len(materials) > _MOST_MATERIALS:
-            raise BadDocument(f"{where}: at most {_MOST_MATERIALS} materials are read at once, it has {len(materials)}")
+        if len(materials) > _MAX_MATERIALS:
+            raise BadDocument(f"{where}: at most {_MAX_MATERIALS} materials are read at once, it has {len(materials)}")
         pictures = _Pictures(document, chunk)
     except _BROKEN as error:
         raise BadDocument(f"{where} is no glTF 2.0 that can be read: {type(error).__name__} {error}") from None

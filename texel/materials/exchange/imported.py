@@ -11,7 +11,7 @@ from texel.channels.layout import Layout, builtin_layouts, ready_layout
 from texel.errors import BadDocument, BadExpression, TexelError
 from texel.materials.casts import document_value
 from texel.materials.exchange.mtlx_write import CastOf
-from texel.materials.expression import MOST_CHARACTERS, MOST_DEEP, MOST_PARTS, text_of
+from texel.materials.expression import MAX_CHARACTERS, MAX_DEPTH, MAX_PARTS, text_of
 from texel.materials.kinds import Kinds
 from texel.materials.master import INPUTS, Master, parse_master
 from texel.materials.operations import OPERATIONS
@@ -24,8 +24,8 @@ __all__ = ["Imported", "SheetBuilder", "SlotDraft", "cast_document", "each_alone
 _RESERVED = {"vertex", "uv", *OPERATIONS}
 _LONGEST_NAME = 40
 # Below what an expression may be: it has to grow a little where numbers become parameters.
-_LONGEST_TEXT, _MOST_PARTS, _DEEPEST = MOST_CHARACTERS * 3 // 4, MOST_PARTS * 3 // 4, MOST_DEEP * 3 // 4
-_MOST_ROWS = 200
+_LONGEST_TEXT, _MAX_PARTS, _MAX_DEPTH = MAX_CHARACTERS * 3 // 4, MAX_PARTS * 3 // 4, MAX_DEPTH * 3 // 4
+_MAX_ROWS = 200
 # Less is not worth a row.
 _LEAST_PARTS = 3
 # The roles that a surface's inputs take whole, where one exists.
@@ -238,8 +238,8 @@ class SheetBuilder:
         for holder in (self.rows, self.inputs):
             for name in list(holder):
                 holder[name] = self._cut(name, holder[name], text)
-        if len(self.rows) > _MOST_ROWS:
-            raise BadDocument(f"{self.title}: it takes {len(self.rows)} rows, and a sheet has at most {_MOST_ROWS}")
+        if len(self.rows) > _MAX_ROWS:
+            raise BadDocument(f"{self.title}: it takes {len(self.rows)} rows, and a sheet has at most {_MAX_ROWS}")
         rows = [{"name": name, "expression": text(tree)} for name, tree in self.rows.items()]
         document = {
             "format": "fair-texel/master", "version": 1, "name": _document_name(self.name), "title": self.title[:200],
@@ -325,7 +325,7 @@ def _depth_of(node: Node) -> int:
 
 
 def _is_too_long(node: Node, text: Callable[[Node], str]) -> bool:
-    return _parts_of(node) > _MOST_PARTS or _depth_of(node) > _DEEPEST or len(text(node)) > _LONGEST_TEXT
+    return _parts_of(node) > _MAX_PARTS or _depth_of(node) > _MAX_DEPTH or len(text(node)) > _LONGEST_TEXT
 
 
 def _document_name(text: str) -> str:

@@ -13,7 +13,7 @@ from texel.errors import BadDocument
 __all__ = ["COLOUR_SPACES", "library", "open_document", "problems_of"]
 
 _LARGEST = 8 * 2**20
-_MOST_ELEMENTS = 50_000
+_MAX_ELEMENTS = 50_000
 # Of MaterialX's own library, which transforms them all to linear light of BT.709.
 COLOUR_SPACES = {
     "", "none", "srgb_texture", "lin_rec709", "g18_rec709", "g22_rec709", "rec709_display", "acescg", "g22_ap1",
@@ -49,8 +49,8 @@ def open_document(text: str, where: str) -> mx.Document:
     count = sum(1 for _ in document.traverseTree())
     if not document.getChildren():
         raise BadDocument(f"{where} is not MaterialX: it holds no elements")
-    if count > _MOST_ELEMENTS:
-        raise BadDocument(f"{where}: a document has at most {_MOST_ELEMENTS} elements, this one has {count}")
+    if count > _MAX_ELEMENTS:
+        raise BadDocument(f"{where}: a document has at most {_MAX_ELEMENTS} elements, this one has {count}")
     document.setDataLibrary(library())
     circle = next(_circles(document), None)
     if circle:

@@ -27,9 +27,9 @@ from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
 __all__ = ["read_foreign"]
 
 # Deeper than any graph that a person draws; each level is a node, or a definition that is read through.
-_DEEPEST = 120
+_MAX_DEPTH = 120
 # Definitions that use others twice, which use others twice, grow without end.
-_MOST_NODES = 20_000
+_MAX_NODES = 20_000
 # Larger expressions are cut into rows, to stay readable and within what an expression may be.
 _LONGEST = 40
 _SINGLE_USE = {"texcoord", "geomcolor", "image", "constant", "dot", "convert"}
@@ -77,7 +77,7 @@ class _Reader:
     def _shader(self, node: mx.Node, known: Container[str]) -> tuple[mx.Node | None, _Scope | None]:
         """The shader of a known kind that a node stands for, read through definitions; None where there is none."""
         scope: _Scope | None = None
-        for _ in range(_DEEPEST):
+        for _ in range(_MAX_DEPTH):
             if node.getCategory() in known:
                 return node, scope
             inner = self._body_of(node)
@@ -257,11 +257,11 @@ class _Reader:
     def _node(self, node: mx.Node, output: str, scope: _Scope | None) -> Node:
         key = (node.getNamePath(), output, scope.path if scope else "")
         if key not in self._made:
-            if len(self._made) > _MOST_NODES:
-                raise BadDocument(f"{self._sheet.title}: its definitions hold more than {_MOST_NODES} nodes")
+            if len(self._made) > _MAX_NODES:
+                raise BadDocument(f"{self._sheet.title}: its definitions hold more than {_MAX_NODES} nodes")
             self._depth += 1
-            if self._depth > _DEEPEST:
-                raise BadDocument(f"{self._sheet.title}: its nodes are nested deeper than {_DEEPEST}, or in a circle")
+            if self._depth > _MAX_DEPTH:
+                raise BadDocument(f"{self._sheet.title}: its nodes are nested deeper than {_MAX_DEPTH}, or in a circle")
             self._made[key] = self._as_row(node, simplified(self._make(node, output, scope)), scope)
             self._depth -= 1
         return self._made[key]

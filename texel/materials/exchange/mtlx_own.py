@@ -25,7 +25,7 @@ _KINDS = {kind: name for name, kind in PARAMETER_TYPES.items()}
 # Nodes between a value and where it goes that change nothing in a sheet: names, and numbers made wide.
 _PASSING = ("dot", "convert")
 # More than the rows of any sheet can hold.
-_MOST_NODES = 100_000
+_MAX_NODES = 100_000
 
 
 class NotOurs(Exception):
@@ -118,8 +118,8 @@ class _Sheet:
         if node is None:
             raise NotOurs("a node is missing")
         self._read += 1
-        if self._read > _MOST_NODES:
-            raise NotOurs(f"its rows read more than {_MOST_NODES} nodes")
+        if self._read > _MAX_NODES:
+            raise NotOurs(f"its rows read more than {_MAX_NODES} nodes")
         name, category = node.getName(), node.getCategory()
         if name in ("vertex", "uv_0"):
             return Name("uv" if name == "uv_0" else name)

@@ -116,7 +116,7 @@ export function slotPicture(
   set: number,
   slot: Pick<SheetSlot, "role" | "layout" | "colour_space">,
   version: number,
-  fed: string | null = null,
+  taken: string | null = null,
   side = 512,
 ): string {
   const query = new URLSearchParams({
@@ -126,6 +126,6 @@ export function slotPicture(
     side: String(side),
     v: String(version),
   });
-  if (fed) query.set("fed", fed);
+  if (taken) query.set("taken", taken);
   return `/api/projects/${slug}/materials/picture?${query}`;
 }

@@ -1375,7 +1375,8 @@ export interface paths {
          * Slot Picture
          * @description A PNG of what a set gives a slot, packed and turned as the slot takes it.
          *
-         *     expects: the slot's role or layout; space: its colour space; fed: the role of the map taken in its place, if any.
+         *     expects: the slot's role or layout; space: its colour space; taken: the role of the map
+         *     that is taken instead, if any.
          */
         get: operations["studio_api_casts_slot_picture"];
         put?: never;
@@ -2325,6 +2326,20 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** BindingRemarkOut */
+        BindingRemarkOut: {
+            /** Check */
+            check: string;
+            /** Message */
+            message: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "note";
+            /** Slot */
+            slot: string;
+        };
         /**
          * BudgetFile
          * @description halved: bytes at half the size. roles: bytes by role. advice: None while it was not measured.
@@ -2498,7 +2513,7 @@ export interface components {
              */
             created: string;
             /** Fills */
-            fills: components["schemas"]["FeedOut"][];
+            fills: components["schemas"]["SlotBindingOut"][];
             /** Id */
             id: number;
             /** Inherited */
@@ -2514,7 +2529,7 @@ export interface components {
             /** Parent */
             parent: number | null;
             /** Remarks */
-            remarks: components["schemas"]["FeedRemarkOut"][];
+            remarks: components["schemas"]["BindingRemarkOut"][];
             /** Revision */
             revision: number;
             sheet: components["schemas"]["SheetOut"];
@@ -3069,38 +3084,6 @@ export interface components {
              *     ]
              */
             vertex: number[];
-        };
-        /**
-         * FeedOut
-         * @description own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps.
-         */
-        FeedOut: {
-            /** Own */
-            own: boolean;
-            /** Role */
-            role: string | null;
-            /** Set */
-            set: number;
-            /** Set Name */
-            set_name: string;
-            /** Slot */
-            slot: string;
-            /** Version */
-            version: number;
-        };
-        /** FeedRemarkOut */
-        FeedRemarkOut: {
-            /** Check */
-            check: string;
-            /** Message */
-            message: string;
-            /**
-             * Severity
-             * @enum {string}
-             */
-            severity: "error" | "warning" | "note";
-            /** Slot */
-            slot: string;
         };
         /**
          * FileVerdictOut
@@ -4964,6 +4947,24 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /**
+         * SlotBindingOut
+         * @description own: this cast fills the slot, not an ancestor. version: of the set, changes with its maps.
+         */
+        SlotBindingOut: {
+            /** Own */
+            own: boolean;
+            /** Role */
+            role: string | null;
+            /** Set */
+            set: number;
+            /** Set Name */
+            set_name: string;
+            /** Slot */
+            slot: string;
+            /** Version */
+            version: number;
         };
         /** SlotDocument */
         SlotDocument: {
@@ -7545,7 +7546,7 @@ export interface operations {
                 set: number;
                 expects: string;
                 space: string;
-                fed?: string;
+                taken?: string;
                 side?: number;
             };
             header?: never;

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from studio.api.schemas.shapes import FindingOut, MapOut, RoleOut, SetOut, WaiverOut
+from studio.api.schemas.shared import FindingOut, MapOut, RoleOut, SetOut, WaiverOut
 from studio.sets.models import Finding, Placement, Waiver
 from studio.sets.pictures import map_digest
 from studio.sets.rows import SetRow
