@@ -61,8 +61,8 @@ def _line(key: str, quality: str, given: Pixels) -> tuple[str, float | None]:
     one, two = (statistics.median(_seconds(partial(ours, n)) for _ in range(_RUNS)) for n in (1, 2))
     back = decode_level(ours(), format_, width, height)
     count = min(3, back.shape[2])
-    found = back[:, :, :count] / (1 if format_.bits == 32 else 255)
-    psnr = -10 * np.log10(np.mean((found - given[:, :, :count] / 255) ** 2))
+    decoded = back[:, :, :count] / (1 if format_.bits == 32 else 255)
+    psnr = -10 * np.log10(np.mean((decoded - given[:, :, :count] / 255) ** 2))
     line = f"{key:<9} {quality:<7} {megapixels / one:7.2f} Mpx/s, two threads {megapixels / two:7.2f}   {psnr:5.2f} dB"
     bare = _BARE.get((key, quality))
     if bare is None:

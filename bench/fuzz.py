@@ -35,7 +35,7 @@ _FINE = 0
 
 def seeds() -> dict[str, bytes]:
     """Small sound files by name, of every container, channels and depth that we write."""
-    rng, found = np.random.default_rng(0), {}
+    rng, seeds_by_name = np.random.default_rng(0), {}
     for channels in ("y", "ya", "rgb", "rgba"):
         for dtype in (np.uint8, np.uint16, np.float32):
             values = rng.random((13, 17, len(channels)), np.float32)
@@ -43,7 +43,7 @@ def seeds() -> dict[str, bytes]:
             texels = Texels(pixels, channels, Transfer.LINEAR, Role.ROUGHNESS, name="seed")
             for container in ("png", "tga", "exr", "tiff"):
                 try:
-                    found[f"{channels}{pixels.itemsize * 8}.{container}"] = encode(texels, container)
+                    seeds_by_name[f"{channels}{pixels.itemsize * 8}.{container}"] = encode(texels, container)
                 except TexelError:
                     continue
     colour = Texels(rng.integers(0, 256, (13, 17, 4), np.uint8), "rgba", Transfer.SRGB, Role.BASE_COLOR, name="seed")
@@ -52,34 +52,34 @@ def seeds() -> dict[str, bytes]:
         if format_.family == "astc" and key not in ("astc_4x4", "astc_12x10"):
             continue
         texture = encode_texture(colour, format_, "quick")
-        found[f"{key}.ktx2"], found[f"{key}_packed.ktx2"] = build_ktx2(texture), build_ktx2(texture, 3)
+        seeds_by_name[f"{key}.ktx2"], seeds_by_name[f"{key}_packed.ktx2"] = build_ktx2(texture), build_ktx2(texture, 3)
         if format_.dxgi[0] is not None:
-            found[f"{key}.dds"] = build_dds(texture)
-    return found
+            seeds_by_name[f"{key}.dds"] = build_dds(texture)
+    return seeds_by_name
 
 
 def spoilt(data: bytes, rng: random.Random) -> bytes:
     """The file with one to eight damages, most of them near its beginning, where headers are."""
-    found = bytearray(data)
+    spoilt_data = bytearray(data)
     for _ in range(rng.choice((1, 1, 2, 3, 8))):
-        if not found:
+        if not spoilt_data:
             break
-        at = min(len(found) - 1, int(rng.random() ** rng.choice((1, 4)) * len(found)))
+        at = min(len(spoilt_data) - 1, int(rng.random() ** rng.choice((1, 4)) * len(spoilt_data)))
         way = rng.randrange(6)
         if way == 0:
-            found[at] = rng.randrange(256)
+            spoilt_data[at] = rng.randrange(256)
         elif way == 1:
-            found[at] ^= 1 << rng.randrange(8)
+            spoilt_data[at] ^= 1 << rng.randrange(8)
         elif way == 2:
             odd = rng.choice((0, 1, 0x7FFFFFFF, 0x80000000, 0xFFFFFFFF, 0xFFFF, 65536))
-            found[at : at + 4] = odd.to_bytes(4, rng.choice(("little", "big")))
+            spoilt_data[at : at + 4] = odd.to_bytes(4, rng.choice(("little", "big")))
         elif way == 3:
-            del found[at : at + rng.randrange(1, 40)]
+            del spoilt_data[at : at + rng.randrange(1, 40)]
         elif way == 4:
-            found[at:at] = found[at : at + rng.randrange(1, 40)]
+            spoilt_data[at:at] = spoilt_data[at : at + rng.randrange(1, 40)]
         else:
-            del found[at:]
-    return bytes(found)
+            del spoilt_data[at:]
+    return bytes(spoilt_data)
 
 
 def try_file(path: Path) -> None:
@@ -105,7 +105,7 @@ def _batch(seed: int, folder: Path) -> None:
 
 def run(seconds: float, seed: int = 1, kept: Path = Path("fuzz-found"), batches: int = 1) -> list[str]:
     """Batches until ``seconds`` are over, at least ``batches``; what ended one is kept in ``kept``, and told."""
-    found, end, last = [], time.monotonic() + seconds, seed + batches
+    failures, end, last = [], time.monotonic() + seconds, seed + batches
     while True:
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
@@ -119,10 +119,10 @@ def run(seconds: float, seed: int = 1, kept: Path = Path("fuzz-found"), batches:
                 at = (folder / "at").read_text()
                 kept.mkdir(parents=True, exist_ok=True)
                 (kept / at).write_bytes((folder / at).read_bytes())
-                found.append(f"{kept / at}: ended with {code}: {' '.join(words)}")
+                failures.append(f"{kept / at}: ended with {code}: {' '.join(words)}")
         seed += 1
         if seed >= last and time.monotonic() > end:
-            return found
+            return failures
 
 
 def main(words: list[str]) -> int:
@@ -131,9 +131,9 @@ def main(words: list[str]) -> int:
         _batch(int(words[1]), Path(words[2]))
         return 0
     seconds = float(words[0]) if words else 120
-    found = run(seconds, int(words[1]) if len(words) > 1 else random.randrange(1 << 30))
-    print("\n".join(found) or f"{seconds:g} s without a fault")
-    return 1 if found else 0
+    failures = run(seconds, int(words[1]) if len(words) > 1 else random.randrange(1 << 30))
+    print("\n".join(failures) or f"{seconds:g} s without a fault")
+    return 1 if failures else 0
 
 
 if __name__ == "__main__":

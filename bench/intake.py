@@ -71,13 +71,13 @@ def _sorting(folder: Path, side: int, wanted: float | None) -> bool:
                 pass
         decoding = time.perf_counter() - start
         start = time.perf_counter()
-        found = sort_files(Library.of_folder(folder))
+        sorted_files = sort_files(Library.of_folder(folder))
         ratios.append((time.perf_counter() - start) / decoding)
     ratio = sorted(ratios)[1]
     good = wanted is None or ratio <= wanted
     verdict = "" if good else f"; wanted at most {wanted}"
     print(
-        f"sorting {len(library.files)} files of {side} texels a side into {len(found.sets)} sets: "
+        f"sorting {len(library.files)} files of {side} texels a side into {len(sorted_files.sets)} sets: "
         f"{ratio:.2f} of decoding them{verdict}"
     )
     return good

@@ -24,8 +24,8 @@ _MAX_ALARMS, _MAX_MISSES = 0.02, 0.05
 
 
 def _judged(one: Labelled) -> tuple[str, set[str]]:
-    found, library = one.parts()
-    return one.fault, {f.check for f in check_sets([found], library) if f.severity is not Severity.NOTE or one.fault}
+    kinds, library = one.parts()
+    return one.fault, {f.check for f in check_sets([kinds], library) if f.severity is not Severity.NOTE or one.fault}
 
 
 def _checks() -> bool:
@@ -36,21 +36,21 @@ def _checks() -> bool:
     )
     alarms: Counter[str] = Counter()
     tried: Counter[str] = Counter()
-    found: Counter[str] = Counter()
+    counts: Counter[str] = Counter()
     with ProcessPoolExecutor() as pool:
         clean = [checks for _, checks in pool.map(_judged, clean_sets(_LABELLED_SIDE), chunksize=4)]
         for checks in clean:
             alarms.update(checks)
         for fault, checks in pool.map(_judged, faulty_sets(_LABELLED_SIDE), chunksize=16):
             tried[fault] += 1
-            found[fault] += fault.split(" ")[0] in checks
+            counts[fault] += fault.split(" ")[0] in checks
     good = True
     for fault, count in tried.items():
-        print(f"{fault:<32} recall {found[fault] / count:6.1%} of {count:3}", flush=True)
+        print(f"{fault:<32} recall {counts[fault] / count:6.1%} of {count:3}", flush=True)
     print("by check, all its faults together:")
     for check in dict.fromkeys(fault.split(" ")[0] for fault in tried):
         of_check = [fault for fault in tried if fault.split(" ")[0] == check]
-        right, count, false = (sum(found[f] for f in of_check), sum(tried[f] for f in of_check), alarms[check])
+        right, count, false = (sum(counts[f] for f in of_check), sum(tried[f] for f in of_check), alarms[check])
         recall, precision, alarm = right / count, right / max(right + false, 1), false / len(clean)
         fine = alarm <= _MAX_ALARMS and 1 - recall <= _MAX_MISSES
         good = good and fine
@@ -65,8 +65,8 @@ def _checks() -> bool:
 
 
 def _signed(one: Labelled) -> list[Signed]:
-    found, library = one.parts()
-    maps = ((ref, signature_of(library.map(ref))) for ref in found.maps)
+    signed, library = one.parts()
+    maps = ((ref, signature_of(library.map(ref))) for ref in signed.maps)
     # Every set calls its files alike; only one file in two sets is no twin.
     return [Signed(one.name, ref.role, f"{one.name}/{ref.file}", signature) for ref, signature in maps if signature]
 
@@ -76,18 +76,18 @@ def _twins() -> bool:
     as_drawn = [one for one in clean_sets(_LABELLED_SIDE) if one.name.endswith("/0")]
     signed = [s for one in as_drawn for s in _signed(one)]
     alarms = len(twins_across(signed, signed)) / 2
-    found = tried = 0
+    twins = tried = 0
     for one in as_drawn:
         rng = np.random.default_rng(1)
         spoilt = {n: _spoilt(t, rng) for n, t in one.maps.items()}
         before, after = _signed(one), _signed(replace(one, name="copy", maps=spoilt))
         tried += len(before)
         pairs = {(t.first.role, t.second.role) for t in twins_across(before, after)}
-        found += sum((s.role, s.role) in pairs for s in before)
+        twins += sum((s.role, s.role) in pairs for s in before)
     pairs_there = len(signed) * (len(signed) - 1) / 2
-    fine = alarms / pairs_there <= _MAX_ALARMS and found >= tried * (1 - _MAX_MISSES)
+    fine = alarms / pairs_there <= _MAX_ALARMS and twins >= tried * (1 - _MAX_MISSES)
     print(
-        f"{'twin_across_project':<32} recall {found / tried:6.1%} of {tried:3}   false alarms"
+        f"{'twin_across_project':<32} recall {twins / tried:6.1%} of {tried:3}   false alarms"
         f" {alarms:.0f} of {pairs_there:.0f} pairs   {'' if fine else 'NOT AS WANTED'}",
         flush=True,
     )
@@ -114,9 +114,9 @@ def _guesses() -> None:
     tried: Counter[Role] = Counter()
     said: Counter[Role] = Counter()
     for one in clean_sets(_LABELLED_SIDE):
-        found, library = one.parts()
+        ranked, library = one.parts()
         assert isinstance(library, MemoryLibrary)
-        for ref in found.maps:
+        for ref in ranked.maps:
             if ref.role not in _GUESSED:
                 continue
             texels = library.texels(ref.file)

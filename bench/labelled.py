@@ -80,7 +80,7 @@ def _normal(height, relief: float, green: Green = Green.UP) -> Texels:
 
 def _maps(surface: Surface) -> Maps:
     n = surface.height.shape[0]
-    found = {
+    maps = {
         Role.BASE_COLOR: _colour(surface.colour),
         Role.NORMAL: _normal(surface.height, surface.relief),
         Role.ROUGHNESS: _grey(surface.roughness, n=n),
@@ -88,10 +88,10 @@ def _maps(surface: Surface) -> Maps:
         Role.HEIGHT: _grey(surface.height, _SIXTEEN, n),
     }
     if isinstance(surface.metallic, np.ndarray):
-        found[Role.METALLIC] = _grey(surface.metallic, n=n)
+        maps[Role.METALLIC] = _grey(surface.metallic, n=n)
     if surface.opacity is not None:
-        found[Role.OPACITY] = _grey(surface.opacity, n=n)
-    return {f"s_{_WORDS[role]}.png": texels for role, texels in found.items()}
+        maps[Role.OPACITY] = _grey(surface.opacity, n=n)
+    return {f"s_{_WORDS[role]}.png": texels for role, texels in maps.items()}
 
 
 def _turned(surface: Surface, quarter: int, mirror: bool) -> Surface:

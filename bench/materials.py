@@ -48,8 +48,8 @@ def _work(way: str, threads: int) -> tuple[float, float, float]:
         # Loops are compiled once for a machine, not once for a bake.
         bake(master, sample_maps(master, 16), {}, 2048, 2048, vertex=(_RED, 0, 0, 1), threads=threads)
         start = time.perf_counter()
-        found = bake(master, maps, {}, _SIDE, _SIDE, vertex=(_RED, 0, 0, 1), threads=threads)
-        made = {role.value: texels.pixels for role, texels in found.maps.items()}
+        baked = bake(master, maps, {}, _SIDE, _SIDE, vertex=(_RED, 0, 0, 1), threads=threads)
+        made = {role.value: texels.pixels for role, texels in baked.maps.items()}
     seconds = time.perf_counter() - start
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     return seconds, peak, float(sum(one.mean() for one in made.values()))

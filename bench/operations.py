@@ -54,9 +54,9 @@ def _commands(folder: Path) -> dict[str, tuple[list[str], list[str], list[tuple[
 
 def _exact(folder: Path, pairs: list[tuple[str, str]]) -> bool:
     def pixels(name: str) -> np.ndarray:
-        found = cv2.imread(str(folder / name), cv2.IMREAD_UNCHANGED)
-        assert found is not None, name
-        return found
+        decoded = cv2.imread(str(folder / name), cv2.IMREAD_UNCHANGED)
+        assert decoded is not None, name
+        return decoded
 
     return all(np.array_equal(pixels(ours), pixels(theirs)) for ours, theirs in pairs)
 

@@ -53,8 +53,8 @@ def _project(studio: Studio, name: str, files: Iterator[tuple[str, bytes]], sets
     studio("POST", f"{base}/intakes/{intake}/sort")
 
     def judged() -> bool:
-        found = studio("GET", f"{base}/sets")["sets"]
-        return len(found) >= sets and all(one["judged"] for one in found)
+        set_rows = studio("GET", f"{base}/sets")["sets"]
+        return len(set_rows) >= sets and all(one["judged"] for one in set_rows)
 
     studio.wait_for(judged, f"{sets} sets, judged", seconds=900)
     return slug

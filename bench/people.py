@@ -60,15 +60,15 @@ class _Asking(threading.Thread):
 def _all_of(base: str, ids: list[int], seed: int) -> list[str]:
     """Everything that makes a map be decoded, each time otherwise than before."""
     rng = np.random.default_rng(seed)
-    found = []
+    rows = []
     for _ in range(400):
         one, number = rng.choice(ids), int(rng.integers(1, 2000))
-        found += [
+        rows += [
             f"{base}/maps/{one}/histogram", f"{base}/maps/{one}/picture?side={number}", f"{base}/maps/{one}/mips",
             f"{base}/maps/{one}/tile/3/{number % 2}/{number % 3}?channel={'rgb'[number % 3]}",
             f"{base}/maps/{one}/values?x={number}&y={number}", f"{base}/maps/{one}/misread",
         ]  # fmt: skip
-    return found
+    return rows
 
 
 def run() -> bool:

@@ -27,14 +27,14 @@ _EIGHT = np.dtype(np.uint8)
 def _small() -> dict[str, Texels]:
     surface = SURFACES["slate_pier"](_DRAWN)
     vectors = (normals_from_height(surface.height, surface.relief * 2) + 1) / 2
-    found = {}
+    small = {}
     for role in Role:
         values: Any = surface.colour if facts(role).channels == 3 else surface.height[:, :, None]
         values = vectors if role is Role.NORMAL else values
         channels = "rgb" if values.shape[2] == 3 else "y"
         pixels = narrow(np.asarray(values, np.float32), _EIGHT)
-        found[role.value] = reduced(Texels(pixels, channels, Transfer.LINEAR).as_role(role), _SIDE)
-    return found | {"normal/2": found["normal"]}
+        small[role.value] = reduced(Texels(pixels, channels, Transfer.LINEAR).as_role(role), _SIDE)
+    return small | {"normal/2": small["normal"]}
 
 
 def run() -> bool:

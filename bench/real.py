@@ -98,21 +98,21 @@ def _short(maps: Maps) -> Maps | None:
         values = _rgb(_slopes(normal, 3)) * 2 - 1
         return Texels(narrow((cv2.blur(values, (9, 9)) + 1) / 2, _EIGHT), "rgb", Transfer.LINEAR)
 
-    found = _changed(maps, Role.NORMAL, blurred) if _sound_normal(maps) else None
-    if found is None:
+    shortened = _changed(maps, Role.NORMAL, blurred) if _sound_normal(maps) else None
+    if shortened is None:
         return None
-    length = np.linalg.norm(_rgb(found[Role.NORMAL]) * 2 - 1, axis=2)
+    length = np.linalg.norm(_rgb(shortened[Role.NORMAL]) * 2 - 1, axis=2)
     # Where the relief is too weak nothing gets shorter, and there is no fault to find.
-    return found if float(np.mean(length < 0.95)) > 0.03 else None
+    return shortened if float(np.mean(length < 0.95)) > 0.03 else None
 
 
 def _steep(maps: Maps) -> Maps | None:
     """Slopes sixty times as steep, where that leaves anything upright to be told from."""
-    found = _changed(maps, Role.NORMAL, lambda normal: _slopes(normal, 60)) if _sound_normal(maps) else None
-    if found is None:
+    steep = _changed(maps, Role.NORMAL, lambda normal: _slopes(normal, 60)) if _sound_normal(maps) else None
+    if steep is None:
         return None
-    upright = _rgb(found[Role.NORMAL])[:, :, 2] * 2 - 1
-    return found if float(np.mean(upright < 0.5)) > 0.5 else None
+    upright = _rgb(steep[Role.NORMAL])[:, :, 2] * 2 - 1
+    return steep if float(np.mean(upright < 0.5)) > 0.5 else None
 
 
 def _dark(colour: Texels) -> Texels | None:
@@ -147,9 +147,9 @@ def _upscaled(colour: Texels) -> Texels | None:
     if min(colour.width, colour.height) < 128 or _rgb(colour).std() < 0.02:
         return None
     small = _resized(colour, colour.width // 2, colour.height // 2)
-    found = _resized(small, colour.width, colour.height, cv2.INTER_CUBIC)
+    upscaled = _resized(small, colour.width, colour.height, cv2.INTER_CUBIC)
     # A picture that holds nothing fine loses nothing.
-    return found if float(np.abs(_rgb(found) - _rgb(colour)).mean()) > 2 / 255 else None
+    return upscaled if float(np.abs(_rgb(upscaled) - _rgb(colour)).mean()) > 2 / 255 else None
 
 
 def _slanted(maps: Maps) -> Maps | None:
@@ -159,9 +159,9 @@ def _slanted(maps: Maps) -> Maps | None:
     if colour is None or normal is None or not (_tiles(colour) and _tiles(normal)):
         return None
     x = np.linspace(0, 1, colour.width, dtype=np.float32)[None, :, None]
-    found = _colour(_rgb(colour) * (0.5 + x))
-    inside, across = _steps(found)
-    return {**maps, Role.BASE_COLOR: found} if across > 1.5 * inside else None
+    slanted = _colour(_rgb(colour) * (0.5 + x))
+    inside, across = _steps(slanted)
+    return {**maps, Role.BASE_COLOR: slanted} if across > 1.5 * inside else None
 
 
 def _steps(texels: Texels) -> tuple[float, float]:
@@ -309,22 +309,22 @@ def run(root: Path) -> bool:
     folders = [root] if root.with_name(root.name + ".truth.json").exists() else []
     folders = folders or sorted(p for p in root.iterdir() if p.with_name(p.name + ".truth.json").exists())
     tried: Counter[str] = Counter()
-    found: Counter[str] = Counter()
+    counts: Counter[str] = Counter()
     false: Counter[str] = Counter()
     with ProcessPoolExecutor() as pool:
         for folder in folders:
             for results in pool.map(_tried, _sets(folder), chunksize=2):
                 for fault, right, others in results:
                     tried[fault] += 1
-                    found[fault] += right
+                    counts[fault] += right
                     false.update(others)
     print(f"faults planted into the real sets of {len(folders)} folders:")
     good = True
     for fault in _FAULTS:
         if not tried[fault]:
             continue
-        recall = found[fault] / tried[fault]
-        precision = found[fault] / max(1, found[fault] + false[fault])
+        recall = counts[fault] / tried[fault]
+        precision = counts[fault] / max(1, counts[fault] + false[fault])
         fine = recall >= _LEAST and precision >= _LEAST
         good = good and fine
         print(

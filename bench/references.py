@@ -100,9 +100,9 @@ def height_from_normal(pixels: Pixels) -> Pixels:
     u[:, -1], v[len(v) // 2] = 0, 0
     squared = u**2 + v**2
     squared[squared == 0] = 1
-    found = (u * fft.rfft2(p, workers=workers) + v * fft.rfft2(q, workers=workers)) * np.complex64(-1j) / squared
-    found[0, 0] = 0
-    height = fft.irfft2(found, p.shape, workers=workers)
+    spectrum = (u * fft.rfft2(p, workers=workers) + v * fft.rfft2(q, workers=workers)) * np.complex64(-1j) / squared
+    spectrum[0, 0] = 0
+    height = fft.irfft2(spectrum, p.shape, workers=workers)
     low, high = height.min(), height.max()
     return ((height - low) * (65535 / (high - low)) + 0.5).astype(np.uint16)
 
@@ -138,11 +138,11 @@ def double_normal(pixels: Pixels) -> Pixels:
 
 def mips(pixels: Pixels) -> Pixels:
     """A colour's chain; the first smaller level is given back to compare."""
-    light, found = cv2.LUT(pixels, DECODE), []
+    light, levels = cv2.LUT(pixels, DECODE), []
     while max(light.shape[:2]) > 1:
         light = cv2.resize(light, (light.shape[1] // 2, light.shape[0] // 2), interpolation=cv2.INTER_AREA)
-        found.append(_encoded(light))
-    return found[0]
+        levels.append(_encoded(light))
+    return levels[0]
 
 
 _NEAR = (1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 14, 16)
@@ -158,10 +158,12 @@ def occlusion(pixels: Pixels) -> Pixels:
     for at in range(16):
         steepest = None
         for number in reversed(range(len(fields))):
-            found = _steepest(fields[number], 2**number, 2 * np.pi * (at + 0.5) / 16, max(pixels.shape) / 4)
+            steepness = _steepest(fields[number], 2**number, 2 * np.pi * (at + 0.5) / 16, max(pixels.shape) / 4)
             if steepest is not None:
-                found = cv2.max(found, cv2.resize(steepest, found.shape[::-1], interpolation=cv2.INTER_LINEAR))
-            steepest = found
+                steepness = cv2.max(
+                    steepness, cv2.resize(steepest, steepness.shape[::-1], interpolation=cv2.INTER_LINEAR)
+                )
+            steepest = steepness
         total += 1 / (1 + cv2.multiply(steepest, steepest))
     return cv2.convertScaleAbs(total, alpha=255 / 16)
 

@@ -88,9 +88,9 @@ def _measure(page: Any, live: Any) -> dict[str, tuple[float, float]]:
     page.goto(f"{live.address}/p/slider/masters/cast/{cast}")
     page.locator("[data-ready=true]").wait_for(timeout=120_000)
     page.wait_for_timeout(3000)
-    found = {}
+    seconds = {}
     for kind in ("slider", "wheel"):
         page.evaluate(_TIMES, [kind, 5])
         times = page.evaluate(_TIMES, [kind, _MOVES])
-        found[kind] = (statistics.median(times), max(times))
-    return found
+        seconds[kind] = (statistics.median(times), max(times))
+    return seconds

@@ -76,14 +76,14 @@ _LONG = {
 
 
 def _maps(surface: Surface, n: int, *, green: Green = Green.UP, metal: bool = False) -> dict[str, Texels]:
-    found = {
+    maps = {
         "colour": _colour(surface.colour),
         "normal": _normal(surface, green),
         "rough": _grey(surface.roughness, n),
         "ao": _grey(surface.occlusion, n),
         "height": _grey(surface.height, n, _SIXTEEN),
     }
-    return found | ({"metal": _grey(surface.metallic, n)} if metal else {})
+    return maps | ({"metal": _grey(surface.metallic, n)} if metal else {})
 
 
 def _ferry(folder: _Folder, make: Callable[[str, int], Surface]) -> None:

@@ -82,27 +82,27 @@ def _material(document: mx.Document, surface: str, name: str, kind: str, value: 
 def _read(text: str) -> tuple[str, str]:
     """How a document is read, and what is said of it."""
     try:
-        (found,) = read_materialx(text, "it")
+        (texts,) = read_materialx(text, "it")
     except TexelError as error:
         return "refused", str(error).rpartition(": ")[2]
-    if not found.lost:
+    if not texts.lost:
         return "read", ""
-    stands = "stands for it" in found.lost[0]
-    return ("stands in" if stands else "partly"), found.lost[0].split(": ", 1)[-1]
+    stands = "stands for it" in texts.lost[0]
+    return ("stands in" if stands else "partly"), texts.lost[0].split(": ", 1)[-1]
 
 
 def _nodes() -> list[str]:
-    found: dict[str, dict[str, list[str]]] = defaultdict(lambda: defaultdict(list))
+    nodes: dict[str, dict[str, list[str]]] = defaultdict(lambda: defaultdict(list))
     for definition in library().getNodeDefs():
         text = document_of(definition)
         if text is not None:
             kind = definition.getActiveOutputs()[0].getType()
             how = _read(text)[0]
-            if kind not in found[definition.getNodeString()][how]:
-                found[definition.getNodeString()][how].append(kind)
+            if kind not in nodes[definition.getNodeString()][how]:
+                nodes[definition.getNodeString()][how].append(kind)
     lines = ["| node | read | partly | a parameter stands in | refused |", "| --- | --- | --- | --- | --- |"]
-    for category in sorted(found):
-        told = [", ".join(sorted(found[category][how])) for how in ("read", "partly", "stands in", "refused")]
+    for category in sorted(nodes):
+        told = [", ".join(sorted(nodes[category][how])) for how in ("read", "partly", "stands in", "refused")]
         lines.append(f"| `{category}` | {' | '.join(told)} |")
     return lines
 

@@ -32,10 +32,10 @@ _WAIT_SECONDS = 30
 
 
 def _binaries() -> Path:
-    found = sorted(Path("/usr/lib/postgresql").glob("*/bin"), key=lambda p: float(p.parent.name))
-    if not found:
+    folders = sorted(Path("/usr/lib/postgresql").glob("*/bin"), key=lambda p: float(p.parent.name))
+    if not folders:
         raise SetupFailed("PostgreSQL is not installed. What to do: apt-get install postgresql")
-    return found[-1]
+    return folders[-1]
 
 
 def _home() -> Path:

@@ -48,8 +48,8 @@ def _database() -> str:
     with psycopg.connect(
         host=kept["HOST"], port=kept["PORT"], user=kept["USER"], password=kept["PASSWORD"] or None,
         dbname=kept["NAME"], connect_timeout=_PATIENCE,
-    ) as found:  # fmt: skip
-        found.execute("SELECT 1")
+    ) as answer:  # fmt: skip
+        answer.execute("SELECT 1")
     return "answers"
 
 
@@ -112,9 +112,9 @@ def health_now() -> Health:
     global _last
     now = time.monotonic()
     if _last is None or now - _last[0] > _KEPT_SECONDS:
-        found = {name: _looked_at(name) for name in ("database", "store")}
+        parts = {name: _looked_at(name) for name in ("database", "store")}
         for name in ("queue", "workers"):
             away = Part(name, False, "cannot be told while the database is away")
-            found[name] = _looked_at(name) if found["database"].well else away
-        _last = now, Health(tuple(found.values()))
+            parts[name] = _looked_at(name) if parts["database"].well else away
+        _last = now, Health(tuple(parts.values()))
     return _last[1]

@@ -87,17 +87,17 @@ def _severities(projects: Collection[int]) -> Iterable[tuple[int, bool, set[str]
 def waits_in(projects: Collection[int]) -> dict[int, Waits]:
     """What waits in each of several projects."""
     open_files = _undecided(projects)
-    found: dict[int, Waits] = {
+    waits: dict[int, Waits] = {
         pk: {"errors": 0, "warnings": 0, "unchecked": 0, "undecided": open_files.get(pk, 0)} for pk in projects
     }
     for project, is_checked, harms in _severities(projects):
         if not is_checked:
-            found[project]["unchecked"] += 1
+            waits[project]["unchecked"] += 1
         elif "error" in harms:
-            found[project]["errors"] += 1
+            waits[project]["errors"] += 1
         elif harms:
-            found[project]["warnings"] += 1
-    return found
+            waits[project]["warnings"] += 1
+    return waits
 
 
 def _harms(project: Project) -> Iterable[tuple[int, str, str]]:
@@ -165,16 +165,16 @@ def last_changes(projects: Collection[int], each: int = _SHOWN_CHANGES) -> dict[
     """The last changes of each project that were not undone, the newest first."""
     rank = Window(RowNumber(), partition_by=F("project"), order_by=F("id").desc())
     rows = Change.objects.filter(project__in=projects, undone=False).annotate(rank=rank).filter(rank__lte=each)
-    found: dict[int, list[Line]] = {pk: [] for pk in projects}
+    lines: dict[int, list[Line]] = {pk: [] for pk in projects}
     for project, label, by, at in rows.order_by("-id").values_list("project", "label", "by__username", "at"):
-        found[project].append({"label": label, "by": by, "at": at})
-    return found
+        lines[project].append({"label": label, "by": by, "at": at})
+    return lines
 
 
 def people_in(projects: Collection[int]) -> dict[int, list[str]]:
     """Names of the members of each project."""
     rows = Membership.objects.filter(project__in=projects).order_by("user__username")
-    found: dict[int, list[str]] = {pk: [] for pk in projects}
+    names: dict[int, list[str]] = {pk: [] for pk in projects}
     for pk, name in rows.values_list("project", "user__username"):
-        found[pk].append(name)
-    return found
+        names[pk].append(name)
+    return names

@@ -105,9 +105,9 @@ def read_bytes(kind: str, digest: str) -> bytes | None:
     if not data.startswith(_MARK):
         return bytes(data)
     start = len(_MARK) + blake3.digest_size
-    found = data[start:]
-    if blake3(found).digest() == data[len(_MARK) : start]:
-        return bytes(found)
+    content = data[start:]
+    if blake3(content).digest() == data[len(_MARK) : start]:
+        return bytes(content)
     _log.error("%s %s is damaged; it is made again", kind, digest)
     default_storage.delete(name)
     return None

@@ -28,21 +28,21 @@ def differences(before: Any, after: Any, path: str = "") -> list[Difference]:
         before, after = _by_name(before), _by_name(after)
     if not (isinstance(before, dict) and isinstance(after, dict)):
         return [Difference(path, before, after)]
-    found = []
+    rows = []
     for key in [*after, *(key for key in before if key not in after)]:
         deeper = f"{path}/{key}" if path else str(key)
         if key in before and key in after:
-            found += differences(before[key], after[key], deeper)
+            rows += differences(before[key], after[key], deeper)
         else:
-            found.append(Difference(deeper, before.get(key), after.get(key)))
-    return found
+            rows.append(Difference(deeper, before.get(key), after.get(key)))
+    return rows
 
 
 def _by_name(entries: list[Any]) -> dict[str, Any]:
-    found: dict[str, Any] = {}
+    by_name: dict[str, Any] = {}
     for number, entry in enumerate(entries):
         name = str(number)
         if isinstance(entry, dict):
             name = next((str(entry[key]) for key in ("output", "part", "name") if key in entry), name)
-        found[name if name not in found else f"{name} {number}"] = entry
-    return found
+        by_name[name if name not in by_name else f"{name} {number}"] = entry
+    return by_name

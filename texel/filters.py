@@ -81,6 +81,6 @@ def rows_enlarged(field: NDArray[np.float32], rows: slice, shape: tuple[int, ...
     if width == shape[1]:
         return mixed
     left, right, across = neighbours(range(shape[1]), width, shape[1])
-    found = mixed.take(left, axis=1)
-    found += (mixed.take(right, axis=1) - found) * across
-    return found
+    enlarged = mixed.take(left, axis=1)
+    enlarged += (mixed.take(right, axis=1) - enlarged) * across
+    return enlarged

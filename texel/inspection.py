@@ -24,11 +24,11 @@ def channel_statistics(texels: Texels) -> dict[str, dict[str, float]]:
     shares of texels at 0 (black) and at 1 (white); distinct: how many values occur.
     """
     unit = to_unit(texels.pixels)
-    found = {}
+    statistics = {}
     for at, letter in enumerate(texels.channels):
         plane = unit[:, :, at]
         low, high = np.percentile(plane, _SPREAD)
-        found[letter] = {
+        statistics[letter] = {
             "min": float(plane.min()),
             "max": float(plane.max()),
             "mean": float(plane.mean(dtype=np.float64)),
@@ -37,7 +37,7 @@ def channel_statistics(texels: Texels) -> dict[str, dict[str, float]]:
             "white": float(np.mean(plane >= 1)),
             "distinct": len(np.unique(texels.pixels[:, :, at])),
         }
-    return found
+    return statistics
 
 
 def inspect(path: Path, limits: Limits = DEFAULT_LIMITS, layer: str | None = None) -> dict[str, Any]:
@@ -54,8 +54,8 @@ def inspect(path: Path, limits: Limits = DEFAULT_LIMITS, layer: str | None = Non
     direction = None
     may_be_normal = name.role is Role.NORMAL or any(g.role is Role.NORMAL for g in guesses[:1])
     if may_be_normal and texels.channels[0] != "y":
-        found = find_direction(texels)
-        direction = {"green": found.green.value, "confidence": round(found.confidence, 3)}
+        green = find_direction(texels)
+        direction = {"green": green.green.value, "confidence": round(green.confidence, 3)}
     return {
         "file": path.name,
         "probe": {

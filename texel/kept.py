@@ -46,13 +46,13 @@ class Kept:
 
     def get(self, key: Hashable) -> Texels | None:
         with self._lock:
-            found = self._near.get(key)
-            if found is None and key in self._aside:
-                found = self._aside[key].bring()
-                self._hold(key, found)
-            elif found is not None:
+            texels = self._near.get(key)
+            if texels is None and key in self._aside:
+                texels = self._aside[key].bring()
+                self._hold(key, texels)
+            elif texels is not None:
                 self._near.move_to_end(key)
-            return found
+            return texels
 
     def put(self, key: Hashable, texels: Texels) -> Texels:
         """Keep a picture; returns it."""

@@ -30,14 +30,14 @@ def list_files(root: Path) -> dict[str, Path]:
 
     Symbolic links are not followed, so that nothing outside the folder is read.
     """
-    found = {}
+    files = {}
     for path in sorted(root.rglob("*")):
         relative = path.relative_to(root)
         hidden = any(part.startswith(".") or part == "__MACOSX" for part in relative.parts)
         if hidden or path.is_symlink() or not path.is_file() or path.name.lower() in _IGNORED:
             continue
-        found[relative.as_posix()] = path
-    return found
+        files[relative.as_posix()] = path
+    return files
 
 
 def named_green(file: str, layer: str | None = None) -> Green | None:
@@ -114,9 +114,9 @@ class Library:
         """The file's header, within the limits. Raises UnreadableImage, TooLarge."""
         if file not in self._probes:
             self._probes[file] = probe(self.path(file))
-        found = self._probes[file].of_layer(layer, file)
-        self._limits.check(file, found.width, found.height, len(found.channels), found.bits)
-        return found
+        header = self._probes[file].of_layer(layer, file)
+        self._limits.check(file, header.width, header.height, len(header.channels), header.bits)
+        return header
 
     def texels(self, file: str, layer: str | None = None) -> Texels:
         """The decoded file, or one layer of it. Raises UnreadableImage, TooLarge, ChangedWhileRead."""
@@ -154,6 +154,6 @@ class Library:
 
     def shape(self, ref: MapRef) -> Shape:
         """Size, channels and depth of a map behind its recipe, told from headers."""
-        found = self.probe(ref.file, ref.layer)
-        channels = "y" if ref.channel is not None else found.channels
-        return shape_after(Shape(found.width, found.height, channels, found.bits), ref.recipe)
+        header = self.probe(ref.file, ref.layer)
+        channels = "y" if ref.channel is not None else header.channels
+        return shape_after(Shape(header.width, header.height, channels, header.bits), ref.recipe)

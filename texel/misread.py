@@ -108,11 +108,11 @@ MISREADINGS: tuple[Misreading, ...] = (
 
 def misread(texels: Texels, key: str) -> Texels:
     """The map as that misreading leaves it. Raises MismatchedMaps for one that there is not, or that does not fit."""
-    found = next((one for one in MISREADINGS if one.key == key), None)
-    if found is None or not found.suits(texels):
+    misreading = next((one for one in MISREADINGS if one.key == key), None)
+    if misreading is None or not misreading.suits(texels):
         fitting = ", ".join(one.key for one in MISREADINGS if one.suits(texels)) or "none"
         raise MismatchedMaps(f"{texels.name} cannot be misread as {key!r}; it can as {fitting}")
-    return found.read(texels)
+    return misreading.read(texels)
 
 
 def _kind(key: str) -> Kind:
@@ -123,14 +123,14 @@ def _kind(key: str) -> Kind:
 
 def misread_figures(texels: Texels) -> list[dict[str, Any]]:
     """Every misreading that fits the map: symptom, cause, remedy, and its error against the right reading, measured."""
-    found = []
+    figures = []
     for one in MISREADINGS:
         if one.suits(texels):
             error = compare(texels, one.read(texels), _kind(one.key))
             mean = {"before": _mean(texels), "after": _mean(one.read(texels))}
             facts = {"symptom": one.symptom, "cause": one.cause, "remedy": one.remedy}
-            found.append({"misreading": one.key, **facts, "mean": mean, "error": error})
-    return found
+            figures.append({"misreading": one.key, **facts, "mean": mean, "error": error})
+    return figures
 
 
 def misread_picture(texels: Texels, key: str) -> Texels:

@@ -120,7 +120,7 @@ def stored_values(texels: Texels, x: int, y: int, width: int, height: int) -> tu
 
 def histogram(texels: Texels, bins: int = 256) -> dict[str, dict[str, Any]]:
     """By channel letter: counts over 0 to 1 in ``bins`` steps, and the shares at 0 and below, at 1 and above."""
-    found = {}
+    by_channel = {}
     for at, letter in enumerate(texels.channels):
         plane = np.ascontiguousarray(texels.pixels[:, :, at])
         if plane.dtype == np.uint8 and bins == 256:
@@ -128,9 +128,9 @@ def histogram(texels: Texels, bins: int = 256) -> dict[str, dict[str, Any]]:
         else:
             counts = np.histogram(np.clip(to_unit(plane), 0, 1), bins, (0, 1))[0]
         top = full_scale(plane.dtype)
-        found[letter] = {
+        by_channel[letter] = {
             "counts": counts.tolist(),
             "black": float(np.mean(plane <= 0)),
             "white": float(np.mean(plane >= top)),
         }
-    return found
+    return by_channel

@@ -84,15 +84,15 @@ def _blocks(axis: Axis) -> tuple[_Block, ...]:
     first, weights = (_area if axis.kernel == "area" else _lanczos)(axis)
     weights = weights / weights.sum(axis=1, keepdims=True)
     size = max(4, min(_BLOCK, int(_BLOCK / axis.scale)))
-    found = []
+    blocks = []
     for start in range(0, axis.wanted, size):
         end = min(axis.wanted, start + size)
         low, high = int(first[start]), int(first[end - 1]) + weights.shape[1]
         matrix = np.zeros((end - start, high - low), np.float32)
         for row in range(start, end):
             matrix[row - start, first[row] - low : first[row] - low + weights.shape[1]] = weights[row]
-        found.append(_Block(start, end, low, high, matrix))
-    return tuple(found)
+        blocks.append(_Block(start, end, low, high, matrix))
+    return tuple(blocks)
 
 
 def _inside(axis: Axis, low: int, high: int) -> slice | NDArray[np.int64]:

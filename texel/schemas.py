@@ -54,13 +54,13 @@ def check_document(document: Any, name: str, where: str) -> None:
 
 def _spoken(document: Any, path: list[str | int]) -> list[str]:
     """A place in a document; entries of lists that name themselves go by that name."""
-    found = []
+    sentences = []
     for part in path:
         document = document[part]
         names = [document.get(key) for key in ("output", "part", "name")] if isinstance(document, dict) else []
         name = next((one for one in names if isinstance(one, str)), None) if isinstance(part, int) else None
-        found.append(str(part) if name is None else name[:40])
-    return found
+        sentences.append(str(part) if name is None else name[:40])
+    return sentences
 
 
 def document_types() -> dict[str, dict[str, Any]]:
@@ -72,10 +72,10 @@ def document_types() -> dict[str, dict[str, Any]]:
     >>> document_types()["ManifestUse"]["required"]
     ['slot', 'path']
     """
-    found: dict[str, dict[str, Any]] = {}
+    types: dict[str, dict[str, Any]] = {}
     for entry in sorted(one.name for one in resources.files("texel").joinpath("schema").iterdir()):
-        _lift(schema(entry.removesuffix(".schema.json")), entry, found)
-    return dict(sorted(found.items()))
+        _lift(schema(entry.removesuffix(".schema.json")), entry, types)
+    return dict(sorted(types.items()))
 
 
 def _lift(part: Any, home: str, found: dict[str, dict[str, Any]]) -> Any:
@@ -128,10 +128,10 @@ def load_json(text: str, where: str) -> Any:
     """
 
     def number(word: str) -> float:
-        found = float(word)
-        if not math.isfinite(found):
+        parsed = float(word)
+        if not math.isfinite(parsed):
             raise ValueError(f"{word[:40]} is no number that can be worked with")
-        return found
+        return parsed
 
     def whole(word: str) -> int:
         # Longer ones take a time that grows with the square of their length, and fit no number of ours.

@@ -35,7 +35,7 @@ class MapRef:
     dependencies: tuple[tuple[str, MapRef], ...] = field(default=(), compare=False)
 
     def document(self) -> dict[str, Any]:
-        found: dict[str, Any] = {
+        written: dict[str, Any] = {
             "role": self.role.value,
             "file": self.file,
             "channel": self.channel,
@@ -43,8 +43,8 @@ class MapRef:
             "why": self.why,
         }
         if self.layer is not None:
-            found["layer"] = self.layer
-        return found | {"recipe": list(self.recipe)} if self.recipe else found
+            written["layer"] = self.layer
+        return written | {"recipe": list(self.recipe)} if self.recipe else written
 
 
 @dataclass(frozen=True)
@@ -57,10 +57,10 @@ class TextureSet:
 
     def in_use(self) -> dict[Role, MapRef]:
         """Each role's map in use, linked. Raises BadDocument when two maps' recipes read each other."""
-        found: dict[Role, MapRef] = {}
+        by_role: dict[Role, MapRef] = {}
         for ref in self.linked().maps:
-            found.setdefault(ref.role, ref)
-        return found
+            by_role.setdefault(ref.role, ref)
+        return by_role
 
     def linked(self) -> TextureSet:
         """The set with the other maps that recipes read put beside them. Raises BadDocument for a circle."""

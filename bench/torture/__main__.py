@@ -128,33 +128,33 @@ def _attack(studio: Studio, kills: int, restarts: int) -> dict[str, int]:
 
 def _faults(studio: Studio, base: str, people: list[People]) -> list[str]:
     """What is lost, half, or waits for ever."""
-    found: list[str] = []
+    faults: list[str] = []
     until = time.monotonic() + _SETTLE_SECONDS
     while True:
         waiting = [j for j in studio.patiently("GET", f"{base}/jobs") if j["state"] in ("waiting", "running")]
         if not waiting:
             break
         if time.monotonic() > until:
-            found += [f"job {job['id']} ({job['title']}) is {job['state']} for ever" for job in waiting]
+            faults += [f"job {job['id']} ({job['title']}) is {job['state']} for ever" for job in waiting]
             break
         time.sleep(1)
     sets = studio.patiently("GET", f"{base}/sets")["sets"]
     now = {one["id"]: [step["step"] for step in one["recipe"]] for made in sets for one in made["maps"]}
-    found += [f"set {one['name']} is not judged" for one in sets if not one["judged"]]
+    faults += [f"set {one['name']} is not judged" for one in sets if not one["judged"]]
     for person in people:
         for pk, steps in person.promised.steps.items():
             if pk not in person.promised.unsure and now[pk] != steps:
-                found.append(f"map {pk} has the steps {now[pk]}, acknowledged were {steps}")
+                faults.append(f"map {pk} has the steps {now[pk]}, acknowledged were {steps}")
         taken = studio.patiently("GET", f"{base}/intakes/{person.intake}")["taken"]
         kept = {one["path"]: one["digest"] for one in taken}
         for path, wanted in person.promised.files.items():
             place = Path(studio.env["FAIR_TEXEL_STORE"], "source", wanted[:2], wanted)
             if kept.get(path) != wanted or not place.is_file() or digest.of_file(place) != wanted:
-                found.append(f"the upload {path} is lost or damaged")
+                faults.append(f"the upload {path} is lost or damaged")
         for number in person.promised.deliveries:
-            found += _faults_of(studio.patiently("GET", f"{base}/deliveries/{number}"))
+            faults += _faults_of(studio.patiently("GET", f"{base}/deliveries/{number}"))
     left = [path for path in Path(studio.env["FAIR_TEXEL_DELIVERIES"]).rglob("*.part-*") if path.is_dir()]
-    return found + [f"half a delivery: {path.name}" for path in left]
+    return faults + [f"half a delivery: {path.name}" for path in left]
 
 
 def _faults_of(delivery: dict[str, Any]) -> list[str]:
@@ -185,7 +185,7 @@ def main(words: list[str]) -> int:
             person.going = False
         for person in people:
             person.join()
-        found = _faults(studio, base, people)
+        faults = _faults(studio, base, people)
     made = [person.promised for person in people]
     print(f"torture: {', '.join(f'{count} x {what}' for what, count in done.items())}")
     if "full disk" not in done:
@@ -195,10 +195,10 @@ def main(words: list[str]) -> int:
         f"{sum(len(one.deliveries) for one in made)} deliveries acknowledged, {sum(one.refused for one in made)} asked "
         f"in vain, {time.monotonic() - began:.0f} s"
     )
-    for fault in found:
+    for fault in faults:
         print(f"torture: {fault}")
-    print("torture: nothing lost, nothing half, nothing waiting" if not found else f"torture: {len(found)} faults")
-    return 1 if found else 0
+    print("torture: nothing lost, nothing half, nothing waiting" if not faults else f"torture: {len(faults)} faults")
+    return 1 if faults else 0
 
 
 if __name__ == "__main__":

@@ -92,9 +92,9 @@ class Studio:
         until = time.monotonic() + seconds
         while time.monotonic() < until:
             with contextlib.suppress(Refused):
-                found = condition()
-                if found:
-                    return found
+                met = condition()
+                if met:
+                    return met
             time.sleep(0.3)
         raise SystemExit(f"torture: {what} did not happen within {seconds:g} s")
 
@@ -105,15 +105,15 @@ class Studio:
 
     def processes(self) -> dict[str, list[int]]:
         """Numbers of its processes by kind."""
-        found: dict[str, list[int]] = {}
+        by_kind: dict[str, list[int]] = {}
         for pid in _descendants(self.supervisor.pid if self.supervisor else 0):
             with contextlib.suppress(OSError):
                 words = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace").replace("\0", " ")
                 parent = int(Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[1])
-                found.setdefault(_kind(words, parent == (self.supervisor.pid if self.supervisor else 0)), []).append(
+                by_kind.setdefault(_kind(words, parent == (self.supervisor.pid if self.supervisor else 0)), []).append(
                     pid
                 )
-        return found
+        return by_kind
 
     def restart_database(self) -> None:
         stop_server()
@@ -135,12 +135,12 @@ class Studio:
 
 
 def _descendants(pid: int) -> list[int]:
-    found: list[int] = []
+    descendants: list[int] = []
     with contextlib.suppress(OSError):
         for task in Path(f"/proc/{pid}/task").glob("*/children"):
             for child in task.read_text().split():
-                found += [int(child), *_descendants(int(child))]
-    return found
+                descendants += [int(child), *_descendants(int(child))]
+    return descendants
 
 
 def _kind(words: str, first: bool) -> str:

@@ -181,11 +181,11 @@ class Pool:
         """A child that is free: the one that still holds what is asked for, else the one that rested longest."""
         with self._turn:
             free = self._rested()
-            found = next((one for one in free if near and one.near == near), None)
-            found = found or min(free, key=lambda one: one.idle_since, default=None)
-            if found is not None:
-                self._children.remove(found)
-                return found
+            child = next((one for one in free if near and one.near == near), None)
+            child = child or min(free, key=lambda one: one.idle_since, default=None)
+            if child is not None:
+                self._children.remove(child)
+                return child
         return _Child(self.memory, self._threads)
 
     def _rested(self) -> list[_Child]:

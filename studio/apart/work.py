@@ -69,10 +69,10 @@ def apart(work: Callable[..., Made]) -> Apart:
 def find(name: str) -> Callable[..., Made]:
     """The function behind a name. Raises LookupError for one that is not meant to be run so."""
     module, _, attribute = name.partition(":")
-    found = getattr(importlib.import_module(module), attribute, None)
-    if not isinstance(found, Apart):
+    work = getattr(importlib.import_module(module), attribute, None)
+    if not isinstance(work, Apart):
         raise LookupError(name)
-    return found.work
+    return work.work
 
 
 def refusal(error: Exception) -> tuple[str, str] | None:

@@ -32,10 +32,10 @@ class BearerToken(HttpBearer):
     """Authorization: Bearer TOKEN, for scripts."""
 
     def authenticate(self, request: HttpRequest, token: str) -> Any:
-        found = person_of(token)
-        if found is None:
+        person = person_of(token)
+        if person is None:
             note("token_refused", "", request.path, address_of(request))
-        return found
+        return person
 
 
 def user_of(request: HttpRequest) -> Any:

@@ -20,10 +20,10 @@ __all__ = ["finding_out", "map_out", "role_list", "set_out"]
 
 
 def role_list() -> list[RoleOut]:
-    found: list[RoleOut] = []
+    roles: list[RoleOut] = []
     for role in ROLES:
         known = facts(role)
-        found.append(
+        roles.append(
             {
                 "key": role.value,
                 "label": known.label,
@@ -31,7 +31,7 @@ def role_list() -> list[RoleOut]:
                 "scalar": known.channels == 1,
             }
         )
-    return found
+    return roles
 
 
 def _shape(placement: Placement, probe: Mapping[str, Any]) -> Shape:

@@ -51,11 +51,11 @@ class Careful(Parser):
 
     def parse_body(self, request: HttpRequest) -> Any:
         try:
-            found = load_json(request.body.decode("utf-8"), "The body")
+            body = load_json(request.body.decode("utf-8"), "The body")
         except (BadDocument, UnicodeDecodeError) as error:
             raise HttpError(400, f"{error}"[:200]) from None
-        _look_through(found)
-        return found
+        _look_through(body)
+        return body
 
     def parse_querydict(self, data: Any, list_fields: list[str], request: HttpRequest) -> Any:
         for values in data.lists():

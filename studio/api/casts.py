@@ -71,10 +71,10 @@ def _worst(cast: Cast, told: casts.Resolved) -> Worst:
 
 
 def _fills(slots: Mapping[str, FillIn | None]) -> dict[str, casts.Fill | None]:
-    found: dict[str, casts.Fill | None] = {}
+    fills: dict[str, casts.Fill | None] = {}
     for slot, one in slots.items():
-        found[slot] = None if one is None else {"set": one.set, "role": one.role} if one.role else {"set": one.set}
-    return found
+        fills[slot] = None if one is None else {"set": one.set, "role": one.role} if one.role else {"set": one.set}
+    return fills
 
 
 def _cast_row(cast: Cast | casts.CastFacts, master: str, worst: Worst) -> CastRow:

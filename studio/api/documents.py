@@ -65,8 +65,8 @@ RuleBody = Annotated[
 def document_parts() -> dict[str, Any]:
     """The schemas of all documents and their parts by title, as the API's document holds them."""
 
-    found: dict[str, Any] = _with_references(document_types())
-    return found
+    parts: dict[str, Any] = _with_references(document_types())
+    return parts
 
 
 def _with_references(part: Any) -> Any:

@@ -31,10 +31,10 @@ def _examples(project: Project, wanted: list[tuple[int, str]]) -> dict[tuple[int
         .select_related("file__source")
         .prefetch_related("file__old_names")
     )
-    found: dict[tuple[int, str], Placement] = {}
+    examples: dict[tuple[int, str], Placement] = {}
     for row in rows:
-        found.setdefault((row.intake_id, row.file.path), row)
-    return found
+        examples.setdefault((row.intake_id, row.file.path), row)
+    return examples
 
 
 def _out(line: HabitLine, examples: list[Placement]) -> HabitLineOut:

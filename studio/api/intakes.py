@@ -85,11 +85,11 @@ def add_file(request: HttpRequest, slug: Path[str], pk: int, file: File[Uploaded
 @router.post("/{int:pk}/zip", response=list[TakenFile])
 def add_zip(request: HttpRequest, slug: Path[str], pk: int, file: File[UploadedFile]) -> Any:
     """Take every file of a zip that can be taken; the others come with the reason, and no digest."""
-    found = take_zip(_open(request, slug, pk), file, file.name or "archive.zip")
+    taken = take_zip(_open(request, slug, pk), file, file.name or "archive.zip")
     nothing = {"digest": None, "width": None, "height": None}
     return [
-        *(_taken(entry) for entry in found.taken),
-        *({"path": path, "problem": problem, **nothing} for path, problem in found.refused),
+        *(_taken(entry) for entry in taken.taken),
+        *({"path": path, "problem": problem, **nothing} for path, problem in taken.refused),
     ]
 
 

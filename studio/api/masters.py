@@ -171,8 +171,8 @@ def symptoms(request: HttpRequest) -> Any:
 @router.post("/read", response=ReadOut)
 def read(request: HttpRequest, document: Body[MasterBody]) -> Any:
     """Read a sheet that is being edited: rows, remarks, cost, shader. Nothing is kept."""
-    found = read_document(document)
-    return {**found, "sheet": _told(found["sheet"]) if found["sheet"] else None}
+    sheet = read_document(document)
+    return {**sheet, "sheet": _told(sheet["sheet"]) if sheet["sheet"] else None}
 
 
 @router.post("/chain", response=TextOut)
@@ -196,11 +196,11 @@ def import_material(request: HttpRequest, file: File[UploadedFile]) -> Any:
     read: list[asked.ReadMaster] = asked.read_foreign.ask(
         user_of(request).pk, path=path, name=file.name or "the file"
     ).said
-    found: dict[str, asked.ReadMaster] = {}
+    masters_read: dict[str, asked.ReadMaster] = {}
     for one in read:
-        name = library.free_master_name(one["document"]["name"], found)
-        found[name] = {**one, "document": {**one["document"], "name": name}}
-    return list(found.values())
+        name = library.free_master_name(one["document"]["name"], masters_read)
+        masters_read[name] = {**one, "document": {**one["document"], "name": name}}
+    return list(masters_read.values())
 
 
 @router.post("", response=MasterOut)

@@ -61,8 +61,8 @@ def learn(request: HttpRequest, slug: Path[str], given: Learn) -> Any:
 @router.post("/plan", response=list[RenameOut])
 def plan(request: HttpRequest, slug: Path[str], given: Renames) -> Any:
     """What renaming would do, and what stands in its way. Nothing is changed."""
-    found = planned_renames(project_for(request, slug), {one.file: one.path for one in given.changes})
-    return [{"file": f.pk, "old": one.old, "new": one.new, "problem": one.problem} for f, one in found]
+    renames = planned_renames(project_for(request, slug), {one.file: one.path for one in given.changes})
+    return [{"file": f.pk, "old": one.old, "new": one.new, "problem": one.problem} for f, one in renames]
 
 
 @router.post("/rename", response=RenamedOut)

@@ -49,12 +49,12 @@ def _prints(projects: list[int]) -> dict[int, list[PrintOut]]:
     """The first few base colours of each project."""
     rows = Placement.objects.filter(set__project__in=projects, role=Role.BASE_COLOR, file__source__probe__isnull=False)
     rank = Window(RowNumber(), partition_by=F("project"), order_by=[F("set__name"), F("order")])
-    found: dict[int, list[PrintOut]] = {pk: [] for pk in projects}
+    prints: dict[int, list[PrintOut]] = {pk: [] for pk in projects}
     for row in rows.select_related("file", "set").annotate(rank=rank).filter(rank__lte=_PRINTS).order_by("rank"):
-        found[row.project_id].append(
+        prints[row.project_id].append(
             {"id": row.pk, "digest": map_digest(row), "source": row.file.source_id or "", "role": row.role}
         )
-    return found
+    return prints
 
 
 def _outs(memberships: list[Membership], sets: Mapping[int, int]) -> list[ProjectOut]:
@@ -149,10 +149,10 @@ def list_targets(request: HttpRequest, slug: str) -> Any:
 @router.get("/{slug}/targets/{name}", response=Target)
 def one_target(request: HttpRequest, slug: str, name: str) -> Any:
     """The target's document, as the command line reads it."""
-    found = target_documents(project_for(request, slug)).get(name)
-    if found is None:
+    document = target_documents(project_for(request, slug)).get(name)
+    if document is None:
         raise HttpError(404, f"There is no target {name}.")
-    return found
+    return document
 
 
 @router.put("/{slug}/targets/{name}", response=TargetOut)
@@ -215,12 +215,12 @@ def export_sets(request: HttpRequest, slug: str) -> Any:
 @router.post("/{slug}/undo", response=Step)
 def undo(request: HttpRequest, slug: str) -> Any:
     """Take back one's own last change; what others changed since stays, and is told."""
-    found = restoring.undo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
-    return {"label": found.label, "said": found.said} if found else {"label": None}
+    restored = restoring.undo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
+    return {"label": restored.label, "said": restored.said} if restored else {"label": None}
 
 
 @router.post("/{slug}/redo", response=Step)
 def redo(request: HttpRequest, slug: str) -> Any:
     """Make one's own change that was taken back last once more."""
-    found = restoring.redo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
-    return {"label": found.label, "said": found.said} if found else {"label": None}
+    restored = restoring.redo(project_for(request, slug, Membership.Right.PREPARE), user_of(request))
+    return {"label": restored.label, "said": restored.said} if restored else {"label": None}

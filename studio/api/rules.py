@@ -85,8 +85,8 @@ def _version(project: Project, kind: str, name: str, number: int) -> RuleBody:
 def difference(request: HttpRequest, slug: Path[str], kind: str, name: str, before: int, after: int) -> Any:
     """What differs between two versions; number 0 is the ready-made document of that name."""
     project = project_for(request, slug)
-    found = differences(_version(project, kind, name, before), _version(project, kind, name, after))
-    return [one._asdict() for one in found]
+    changed = differences(_version(project, kind, name, before), _version(project, kind, name, after))
+    return [one._asdict() for one in changed]
 
 
 @router.get("/{kind}/{name}/{int:number}", response=RuleBody)

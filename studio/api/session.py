@@ -24,10 +24,10 @@ router = Router(tags=["session"])
 @router.get("/health", response={200: HealthOut, 503: HealthOut}, auth=None)
 def health(request: HttpRequest) -> Any:
     """Whether database, store, queue and workers are well; 503 when one is not."""
-    found: Health = health_now()
-    parts = [{"name": one.name, "well": one.well, "says": one.says} for one in found.parts]
-    status = "ok" if found.well else "ill"
-    return Status(200 if found.well else 503, {"status": status, "parts": parts})
+    now: Health = health_now()
+    parts = [{"name": one.name, "well": one.well, "says": one.says} for one in now.parts]
+    status = "ok" if now.well else "ill"
+    return Status(200 if now.well else 503, {"status": status, "parts": parts})
 
 
 @router.get("/session", response=Session, auth=None)

@@ -50,11 +50,11 @@ class Doing:
         Raises Http404 when there is none, Stale when it has changed since.
         """
         rows: QuerySet[Any] = kind_of(model).rows(self.project).filter(pk=pk)
-        found = rows.select_related(*related).first() if related else rows.first()
-        if found is None:
+        one = rows.select_related(*related).first() if related else rows.first()
+        if one is None:
             raise Http404(f"There is no such {model._meta.verbose_name} any more.")
-        must_be_as_seen(found, seen)
-        made: Row = found
+        must_be_as_seen(one, seen)
+        made: Row = one
         return made
 
     def update(self, row: Model, **values: Any) -> None:

@@ -143,8 +143,8 @@ class _Restoring:
                 continue
             wanted = {values[column.attname] for values in rows if values.get(column.attname) is not None}
             if wanted:
-                found = target._default_manager.filter(pk__in=wanted).values_list("pk", flat=True)
-                there[column.attname], targets[column.attname] = set(found), column
+                standing = target._default_manager.filter(pk__in=wanted).values_list("pk", flat=True)
+                there[column.attname], targets[column.attname] = set(standing), column
 
         def stands(values: Values) -> bool:
             for name, known in there.items():

@@ -26,17 +26,17 @@ __all__ = [
 
 def _set(pk: int) -> TextureSet:
     rows = TextureSet.objects.select_related("project").prefetch_related("placements__file__source")
-    found = rows.filter(pk=pk).first()
-    if found is None:
+    one = rows.filter(pk=pk).first()
+    if one is None:
         raise Http404("There is no such set any more.")
-    return found
+    return one
 
 
 def _project(pk: int) -> Project:
-    found = Project.objects.filter(pk=pk).first()
-    if found is None:
+    project = Project.objects.filter(pk=pk).first()
+    if project is None:
         raise Http404("There is no such project any more.")
-    return found
+    return project
 
 
 @apart
@@ -44,9 +44,9 @@ def plan_of(project: int, target: str, sets: list[int] | None) -> Made:
     """What delivering sets would write, file by file."""
     one = _project(project)
     with store.local_copies() as copies:
-        found, _ = plan_for(one, rows_of(one, sets), target_for(one, target), copies, by_licence=True)
+        plan, _ = plan_for(one, rows_of(one, sets), target_for(one, target), copies, by_licence=True)
     files: list[PlannedOut] = []
-    for planned in found.files:
+    for planned in plan.files:
         steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))
         files.append(
             {
@@ -59,7 +59,7 @@ def plan_of(project: int, target: str, sets: list[int] | None) -> Made:
             }
         )  # fmt: skip
     told: PlanOut = {
-        "target": target, "files": files, "orphaned": list(found.orphaned), "problems": list(found.problems),
+        "target": target, "files": files, "orphaned": list(plan.orphaned), "problems": list(plan.problems),
     }  # fmt: skip
     return Made(said=told)
 
@@ -81,20 +81,20 @@ def _output(planned: PlannedFile, placements: list[Placement]) -> OutputOut:
     channels: list[ChannelOut] = []
     for letter, wanted in planned.layout.channels.items() if planned.layout else ():
         source = sources.get(wanted.role) if wanted.role else None
-        found = None
+        output = None
         if source is not None:
             same = [
                 p for p in placements
                 if p.role == source.ref.role.value and source.ref.file.endswith(p.file.path)
                 and (p.channel or None) == source.ref.channel
             ]  # fmt: skip
-            found = same[0].pk if same else None
+            output = same[0].pk if same else None
         steps = recipe_words(source.recipe) if source else []
         channels.append(
             {
                 "letter": letter,
                 "role": wanted.role.value if wanted.role else None,
-                "map": found,
+                "map": output,
                 "source_channel": (source.ref.channel or wanted.channel) if source else None,
                 "inverted": wanted.invert,
                 "constant": None if source else wanted.missing,

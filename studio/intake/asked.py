@@ -41,10 +41,10 @@ def header_of(path: str, name: str) -> Made:
         link = Path(folder) / PurePosixPath(name).name
         try:
             link.symlink_to(Path(path).absolute())
-            found = probe(link)
-            settings.PICTURE_LIMITS.check(link.name, found.width, found.height, len(found.channels), found.bits)
+            header = probe(link)
+            settings.PICTURE_LIMITS.check(link.name, header.width, header.height, len(header.channels), header.bits)
         except (TexelError, OSError) as error:
             # What the system says of a path is about folders of ours.
             words = str(error) if isinstance(error, TexelError) else f"{link.name}: cannot be read ({error.strerror})"
             return Made(said={"probe": None, "problem": words[:_LONGEST]})
-    return Made(said={"probe": _document(found), "problem": ""})
+    return Made(said={"probe": _document(header), "problem": ""})

@@ -125,9 +125,9 @@ def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:
         raise UploadRejected(f"{path}: larger than the {limit} MB that one upload may have")
     room_for(intake, file.size)
     digest = store.digest_of(file)
-    found, problem = _probed(file, path, intake.by_id or 0)
+    known, problem = _probed(file, path, intake.by_id or 0)
     with transaction.atomic(), _beside_others():
-        source = _source_of(file, digest, found)
+        source = _source_of(file, digest, known)
         entry, made = IntakeFile.objects.get_or_create(
             intake=intake, path=path, defaults={"source": source, "problem": problem, "came_as": path}
         )
@@ -215,7 +215,7 @@ def _unpack(
     archive: zipfile.ZipFile, wanted: _Entries, name: str, folder: Path, refused: list[tuple[str, str]]
 ) -> list[tuple[str, Path]]:
     """Unpack entries into files of their own; gives path and file of each, and adds those that cannot be read."""
-    found = []
+    unpacked = []
     left = settings.MAX_UNPACKED_BYTES
     for number, (info, path) in enumerate(wanted):
         copy = folder / str(number)
@@ -227,8 +227,8 @@ def _unpack(
             copy.unlink(missing_ok=True)
             refused.append((path, f"{path} cannot be unpacked ({_words_of(error)})"))
             continue
-        found.append((path, copy))
-    return found
+        unpacked.append((path, copy))
+    return unpacked
 
 
 class _TooLarge(Exception):

@@ -46,13 +46,13 @@ def share_out(
     work: writes its own results to the database, guarded by the job's attempt. Raises LeaseLost, and RuntimeError
     when a process fails by an error of its own.
     """
-    found = Shared[Piece]()
+    results = Shared[Piece]()
     processes = min(processes, may_use())
     if not apart and (processes <= 1 or len(pieces) < _FEW):
         for at, piece in enumerate(pieces):
             progress.report(at, len(pieces))
-            found.total += work(piece)
-        return found
+            results.total += work(piece)
+        return results
     context = multiprocessing.get_context("fork")
     shared = _Shared(context, pieces)
     children: dict[int, Any] = {}
@@ -77,14 +77,14 @@ def share_out(
                 if child.exitcode == _FAILED:
                     raise RuntimeError("a process that shares the work failed; the worker's log says why")
                 if child.exitcode != _FINISHED:
-                    found.ended.append(shared.at_work(slot))
+                    results.ended.append(shared.at_work(slot))
             progress.report(min(shared.done(), len(pieces) - 1), len(pieces))
     finally:
         for child in children.values():
             child.kill()
             child.join()
-    found.total = shared.total()
-    return found
+    results.total = shared.total()
+    return results
 
 
 def _let_go() -> None:
@@ -139,9 +139,9 @@ class _Shared(Generic[Piece]):
                         break
                     self._next.value = at + 1
                 self._at[slot] = at
-                found = work(self._pieces[at])
+                result = work(self._pieces[at])
                 with self._total.get_lock():
-                    self._total.value += found
+                    self._total.value += result
                 with self._done.get_lock():
                     self._done.value += 1
         except LeaseLost:

@@ -8,10 +8,10 @@ __all__ = ["memory_of_tree"]
 
 
 def _children(pid: int) -> list[int]:
-    found: list[int] = []
+    children: list[int] = []
     for task in Path(f"/proc/{pid}/task").glob("*/children"):
-        found += [int(word) for word in task.read_text().split()]
-    return found
+        children += [int(word) for word in task.read_text().split()]
+    return children
 
 
 def _own(pid: int) -> int:

@@ -44,20 +44,20 @@ def read_foreign(path: str, name: str) -> Made:
 
     Raises TexelError.
     """
-    found: list[ReadMaster] = []
+    masters: list[ReadMaster] = []
     for one in read_material_bytes(Path(path).read_bytes(), name):
         sheet = parse_master(one.document, name)
         casts: list[ReadCastDocument] = [
             {"name": cast.name, "changes": cast_document(sheet, cast)["changes"], "files": dict(cast.files)}
             for cast in one.casts
         ]
-        found.append(
+        masters.append(
             {
                 "document": cast(MasterDocument, one.document), "lost": list(one.lost),
                 "pictures": sorted(one.pictures), "casts": casts,
             }
         )  # fmt: skip
-    return Made(said=found)
+    return Made(said=masters)
 
 
 @apart

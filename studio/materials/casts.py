@@ -71,10 +71,10 @@ class Resolved:
 
 def _lineage(cast: Cast) -> list[Cast]:
     """The cast's ancestors, the eldest first, and the cast."""
-    found = [cast]
-    while found[0].parent is not None and len(found) <= _MAX_DEPTH:
-        found.insert(0, found[0].parent)
-    return found
+    lineage = [cast]
+    while lineage[0].parent is not None and len(lineage) <= _MAX_DEPTH:
+        lineage.insert(0, lineage[0].parent)
+    return lineage
 
 
 def _sheet(project: Project, master: Master) -> Sheet:
@@ -124,23 +124,23 @@ def overview(project: Project, adoptions: Sequence[Adoption] = ()) -> list[Liste
     by_name, known = _known(sets)
 
     def line(cast: CastFacts) -> list[CastFacts]:
-        found = [cast]
-        while found[0].parent_id is not None and len(found) <= _MAX_DEPTH:
-            found.insert(0, rows[found[0].parent_id])
-        return found
+        listed = [cast]
+        while listed[0].parent_id is not None and len(listed) <= _MAX_DEPTH:
+            listed.insert(0, rows[listed[0].parent_id])
+        return listed
 
-    found = []
+    listed = []
     plain = {pk: _resolve("", sheet, []) for pk, sheet in sheets.items()}
     for cast in rows.values():
         if cast.parent_id is None and not cast.changes and not cast.slots:
             # As its master is, with nothing that could be fed wrongly.
-            found.append(Listed(cast, plain[cast.master_id], None))
+            listed.append(Listed(cast, plain[cast.master_id], None))
             continue
         told = _resolve(cast.name, sheets[cast.master_id], line(cast))
         fills = {slot: _fill(told.sheet, slot, value, names) for slot, value in told.slots.items()}
         severities = {remark.severity.value for remark in binding_remarks(told.sheet, fills, by_name, known)}
-        found.append(Listed(cast, told, worst_of(severities)))
-    return found
+        listed.append(Listed(cast, told, worst_of(severities)))
+    return listed
 
 
 def worst_of(severities: Collection[str]) -> Worst:
@@ -155,9 +155,9 @@ def _fill(sheet: Sheet, slot: str, value: Fill, names: dict[int, str]) -> SlotBi
 def fills_of(project: Project, sheet: Sheet, slots: Fills) -> tuple[dict[str, SlotBinding], dict[str, TextureSet]]:
     """Fills by slot, and the sets that they name, by name."""
     rows = project.sets.filter(pk__in=[value["set"] for value in slots.values()])
-    found = list(rows.prefetch_related("placements__file__source"))
-    names = {row.pk: row.name for row in found}
-    return {slot: _fill(sheet, slot, value, names) for slot, value in slots.items()}, {row.name: row for row in found}
+    sets = list(rows.prefetch_related("placements__file__source"))
+    names = {row.pk: row.name for row in sets}
+    return {slot: _fill(sheet, slot, value, names) for slot, value in slots.items()}, {row.name: row for row in sets}
 
 
 def remarks_of(cast: Cast, told: Resolved) -> list[BindingRemark]:
@@ -271,16 +271,16 @@ def fill_from_set(
         one = doing.row(TextureSet, set_pk)
         sheet = _sheet(project, cast.master)
         core, _ = core_sets([one])
-        found = {
+        fills = {
             slot: {"set": one.pk}
             for slot in sheet.slots
             if (not layer or slot.startswith(f"{layer}_")) and _has_map_for(sheet, slot, one.name, core[0])
         }
-        if not found:
+        if not fills:
             raise Conflict(f"{one.name} has no map that {sheet.title} takes")
         doing.label = f"Fill {cast.name} from {one.name}"
-        doing.update(cast, slots=_merged(cast.slots, found))
-    return list(found)
+        doing.update(cast, slots=_merged(cast.slots, fills))
+    return list(fills)
 
 
 def _has_map_for(sheet: Sheet, slot: str, name: str, one: CoreSet) -> bool:

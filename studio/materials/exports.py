@@ -88,8 +88,8 @@ def _bake_order(
     if len(parts) != 4 or not all(0 <= part <= 1 for part in parts):
         raise BadDocument("a vertex colour has four numbers from 0 to 1: red, green, blue, alpha")
     own = documents_of(project, "layout")
-    found = [parse_layout(own[name], name) if name in own else ready_layout(name) for name in layouts]
-    return BakeOrder(side, side, bits, Green(green), tuple(found), (parts[0], parts[1], parts[2], parts[3]))
+    wanted_layouts = [parse_layout(own[name], name) if name in own else ready_layout(name) for name in layouts]
+    return BakeOrder(side, side, bits, Green(green), tuple(wanted_layouts), (parts[0], parts[1], parts[2], parts[3]))
 
 
 @job_kind("export", minutes=60)

@@ -79,7 +79,7 @@ def take_in(project: Project, document: MasterDocument, casts: Sequence[ReadCast
 
 def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[Fills, dict[str, str]]:
     """Slot bindings from the sets that hold files of these names, and what no set holds."""
-    found: Fills = {}
+    fills: Fills = {}
     left: dict[str, str] = {}
     for slot, file in files.items():
         roles = slot_roles(sheet.slots[slot])
@@ -93,11 +93,11 @@ def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[F
         if row is None:
             left[slot] = file
         elif row.set_id is not None and row.role in roles:
-            found[slot] = {"set": row.set_id}
+            fills[slot] = {"set": row.set_id}
         elif row.set_id is not None:
             # The document feeds it so; what is wrong with that, the cast says.
-            found[slot] = {"set": row.set_id, "role": Role(row.role).value}
-    return found, left
+            fills[slot] = {"set": row.set_id, "role": Role(row.role).value}
+    return fills, left
 
 
 def _called(row: Placement, name: str) -> bool:

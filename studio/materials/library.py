@@ -42,39 +42,39 @@ def sheet_of(version: MasterVersion) -> Sheet:
     been left out of the query, is asked for only then."""
     key = (version.pk, version.created)
     with _lock:
-        found = _parsed.get(key)
-        if found is None:
-            found = parse_master(version.document, version.master.title)
-        _parsed[key] = found
+        sheet = _parsed.get(key)
+        if sheet is None:
+            sheet = parse_master(version.document, version.master.title)
+        _parsed[key] = sheet
         _parsed.move_to_end(key)
         while len(_parsed) > _MAX_PARSED:
             _parsed.popitem(last=False)
-        return found
+        return sheet
 
 
 def cost_of_version(version: MasterVersion) -> tuple[Cost, tuple[str, ...]]:
     """The cost of a version's sheet, and what decides its variants; counted once in a process."""
     sheet = sheet_of(version)
     with _lock:
-        found = _costs.get(version.pk)
-        if found is None or found[0] is not sheet:
-            _costs[version.pk] = found = (sheet, cost_of(sheet), deciding(sheet))
+        cost = _costs.get(version.pk)
+        if cost is None or cost[0] is not sheet:
+            _costs[version.pk] = cost = (sheet, cost_of(sheet), deciding(sheet))
         while len(_costs) > _MAX_PARSED:
             _costs.popitem(last=False)
-    return found[1], found[2]
+    return cost[1], cost[2]
 
 
 def adoptions_of(project: Project) -> list[Adoption]:
     """The masters that a project uses, in the order of their titles, with the versions that it took; their documents
     are loaded where sheet_of does not know them yet."""
     rows = project.adoptions.select_related("master", "version__master").order_by("master__title", "pk")
-    found = list(rows.defer(*(f"version__{name}" for name in _LARGE), "master__draft", "version__master__draft"))
-    unknown = [one.version_id for one in found if (one.version_id, one.version.created) not in _parsed]
+    adoptions = list(rows.defer(*(f"version__{name}" for name in _LARGE), "master__draft", "version__master__draft"))
+    unknown = [one.version_id for one in adoptions if (one.version_id, one.version.created) not in _parsed]
     documents = dict(MasterVersion.objects.filter(pk__in=unknown).values_list("pk", "document"))
-    for one in found:
+    for one in adoptions:
         if one.version_id in documents:
             one.version.document = documents[one.version_id]
-    return found
+    return adoptions
 
 
 def latest_of(masters: Iterable[int]) -> dict[int, MasterVersion]:
@@ -92,9 +92,9 @@ def version_of(master: Master, number: str) -> MasterVersion:
     """Raises Conflict when there is none of that number."""
     parts = number.split(".")
     if len(parts) == 3 and all(part.isascii() and part.isdigit() and len(part) < 9 for part in parts):
-        found = master.versions.filter(major=parts[0], minor=parts[1], patch=parts[2]).first()
-        if found is not None:
-            return found
+        version = master.versions.filter(major=parts[0], minor=parts[1], patch=parts[2]).first()
+        if version is not None:
+            return version
     raise Conflict(f"{master.title} has no version {number}")
 
 
@@ -185,12 +185,12 @@ def pin(project: Project, name: str, pinned: bool, by: Any, seen: int | None = N
     Raises Http404 where the project uses no such master, Stale.
     """
     with change(project, by, "") as doing:
-        found = project.adoptions.select_related("master", "version").filter(master__name=name).first()
-        if found is None:
+        adoption = project.adoptions.select_related("master", "version").filter(master__name=name).first()
+        if adoption is None:
             raise Http404("The project does not use such a master.")
-        must_be_as_seen(found, seen)
-        doing.label = f"{'Stay with' if pinned else 'Follow newer versions of'} {found.master.title}"
-        doing.update(found, pinned=pinned)
+        must_be_as_seen(adoption, seen)
+        doing.label = f"{'Stay with' if pinned else 'Follow newer versions of'} {adoption.master.title}"
+        doing.update(adoption, pinned=pinned)
 
 
 def _carried_over(cast: Cast, sheet: Sheet, renames: dict[str, str]) -> tuple[Carried, Carried]:
@@ -226,19 +226,19 @@ def impact_of(project: Project, version: MasterVersion, renames: dict[str, str])
 
     def line(pk: int) -> list[int]:
         """The cast behind its ancestors."""
-        found = [pk]
-        while (parent := rows[found[0]].parent_id) in rows and len(found) <= len(rows):
-            found.insert(0, parent)
-        return found
+        effects = [pk]
+        while (parent := rows[effects[0]].parent_id) in rows and len(effects) <= len(rows):
+            effects.insert(0, parent)
+        return effects
 
-    found = []
+    effects = []
     for pk, cast in rows.items():
         changes, slots = over[pk]
         values = values_of(sheet, checked_changes(sheet, stacked(over[one][0].kept for one in line(pk))))
         fills = stacked(over[one][1].kept for one in line(pk))
         kept = len(changes.kept) + len(slots.kept)
-        found.append(Effect(pk, cast.name, kept, changes.lost | slots.lost, values, fills))
-    return found
+        effects.append(Effect(pk, cast.name, kept, changes.lost | slots.lost, values, fills))
+    return effects
 
 
 def adopt(

@@ -42,12 +42,12 @@ def person_of(token: str) -> Any:
     """Whose token it is, while it holds; else None."""
     now = timezone.now()
     rows = AccessToken.objects.filter(_in_force(now), hash=AccessToken.hash_of(token), user__is_active=True)
-    found = rows.select_related("user").first()
-    if found is None:
+    row = rows.select_related("user").first()
+    if row is None:
         return None
-    if found.used is None or now - found.used > _USED_EVERY:
-        AccessToken.objects.filter(pk=found.pk).update(used=now)
-    return found.user
+    if row.used is None or now - row.used > _USED_EVERY:
+        AccessToken.objects.filter(pk=row.pk).update(used=now)
+    return row.user
 
 
 def tokens_of(person: Any) -> Any:
@@ -57,8 +57,8 @@ def tokens_of(person: Any) -> Any:
 
 def revoke(person: Any, pk: int) -> None:
     """Raises Http404 for a token that is not theirs."""
-    found = tokens_of(person).filter(pk=pk).first()
-    if found is None:
+    token = tokens_of(person).filter(pk=pk).first()
+    if token is None:
         raise Http404("You have no such token.")
     AccessToken.objects.filter(pk=pk).update(revoked=True)
-    note("token_revoked", person, found.name)
+    note("token_revoked", person, token.name)

@@ -113,10 +113,10 @@ def builtin_documents(kind: str) -> dict[str, RuleBody]:
 
 def documents_of(project: Project, kind: str) -> dict[str, RuleBody]:
     """Every document of a kind that a project may use, the newest version of each, by name. Raises BadDocument."""
-    found = dict(builtin_documents(kind))
+    documents = dict(builtin_documents(kind))
     for own in own_rules(project, kind):
-        found[own.name] = own.document
-    return found
+        documents[own.name] = own.document
+    return documents
 
 
 def add_version(

@@ -27,10 +27,10 @@ __all__ = [
 
 
 def _map(pk: int) -> Placement:
-    found = Placement.objects.select_related("file__source", "set", "project").filter(pk=pk).first()
-    if found is None:
+    placement = Placement.objects.select_related("file__source", "set", "project").filter(pk=pk).first()
+    if placement is None:
         raise Http404("There is no such map any more.")
-    return found
+    return placement
 
 
 def _in_role(placement: Placement) -> Texels:

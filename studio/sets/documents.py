@@ -55,13 +55,13 @@ def core_sets(sets: Iterable[TextureSet]) -> tuple[list[CoreSet], dict[str, Plac
     """The core's sets, and a placement for each file key. Prefetch placements__file__source first."""
     rows = list(sets)
     keys = _keys(p for one in rows for p in _by_order(one))
-    found, files = [], {}
+    core, files = [], {}
     for one in rows:
         placements = _by_order(one)
         licence = Licence(one.licence, one.credit)
-        found.append(CoreSet(one.name, tuple(map_ref(p, keys[p.pk]) for p in placements), licence))
+        core.append(CoreSet(one.name, tuple(map_ref(p, keys[p.pk]) for p in placements), licence))
         files.update({keys[p.pk]: p for p in placements})
-    return found, files
+    return core, files
 
 
 def linked_ref(placement: Placement) -> tuple[MapRef, dict[str, Placement]]:

@@ -47,12 +47,12 @@ def remembered_green(one: CoreSet, file_digest: Callable[[str], str]) -> tuple[G
 
 def known_greens(sets: list[CoreSet], library: Library) -> dict[str, tuple[Green, str]]:
     """Directions already measured, by digest of the map, as texel.delivery.plan_delivery takes them."""
-    found = {}
+    greens = {}
     for one in sets:
         ref = _normal_of(one)
         if ref is None or ref.file not in library:
             continue
         green = remembered_green(one, library.digest)
         if green is not None:
-            found[library.map_digest(ref)] = green
-    return found
+            greens[library.map_digest(ref)] = green
+    return greens

@@ -70,13 +70,13 @@ def judge_sets(job: Job, progress: Progress) -> str:
     ids = [pk for pk in job.payload["sets"] if pk in stale]
     work = partial(_judge_some, job.pk, progress.attempt, _Rules.of(job.project))
     done = share_out(_groups(ids), work, progress, settings.JUDGE_PROCESSES)
-    found = done.total
+    count = done.total
     ended = [group[0] for group in done.ended if len(group) == 1]
     again = [(pk,) for group in done.ended if len(group) > 1 for pk in group]
     if again:
         # One of a group has ended its process: each alone shows which.
         alone = share_out(again, work, progress, settings.JUDGE_PROCESSES, apart=True)
-        found += alone.total
+        count += alone.total
         ended += [group[0] for group in alone.ended]
     for one in TextureSet.objects.filter(pk__in=ended):
         _keep([_Judged(one, [_ended(one)], [], {})], progress)
@@ -86,7 +86,7 @@ def judge_sets(job: Job, progress: Progress) -> str:
         for pk in renew_twins(job.project, ids):
             announce(job.project_id, "sets", id=pk)
         announce(job.project_id, "sets")
-    return f"{found} findings"
+    return f"{count} findings"
 
 
 def _ended(one: TextureSet) -> CoreFinding:
@@ -207,15 +207,15 @@ def _sign(judged: list[_Judged]) -> None:
     changed: list[tuple[bytes | None, float | None, int]] = []
     for one in judged:
         placements = list(one.one.placements.all())
-        found = {}
+        signatures = {}
         for signed in one.signed:
             row = _first(placements, signed.role, one.files[signed.file].file.path)
             if row is not None:
-                found[row.pk] = signed.signature
+                signatures[row.pk] = signed.signature
         changed += [
             (signature, tone_of(signature) if signature else None, row.pk)
             for row in placements
-            if (signature := found.get(row.pk)) != (bytes(row.signature) if row.signature else None)
+            if (signature := signatures.get(row.pk)) != (bytes(row.signature) if row.signature else None)
         ]
     # One statement for each row, sent together: ten times as quick as one that tells rows apart by case.
     with connection.cursor() as cursor:

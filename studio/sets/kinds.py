@@ -63,13 +63,13 @@ register(
 
 def _touched_sets(touched: Touched) -> set[int]:
     """The sets that a change is seen in."""
-    found = {int(key) for key in touched.get("sets", ())}
+    ids = {int(key) for key in touched.get("sets", ())}
     for was, now in touched.get("placements", {}).values():
-        found |= {pk for values in (was, now) if values and isinstance(pk := values.get("set_id"), int)}
+        ids |= {pk for values in (was, now) if values and isinstance(pk := values.get("set_id"), int)}
     maps = Q(pk__in=[int(key) for key in touched.get("placements", ())])
     files = Q(file__in=[int(key) for key in touched.get("files", ())])
     rows = Placement.objects.filter(maps | files, set__isnull=False)
-    return found | set(rows.values_list("set", flat=True))
+    return ids | set(rows.values_list("set", flat=True))
 
 
 def _rules_changed(project: Project, touched: Touched) -> bool:

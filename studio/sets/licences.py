@@ -30,8 +30,8 @@ def objections_to(rows: Sequence[TextureSet]) -> dict[str, Objection]:
     told = {one.pk: objection(Licence(one.licence, one.credit), rules) for one in rows}
     waived = _waived([one for one in rows if told[one.pk]])
     return {
-        one.name: found for one in rows
-        if (found := told[one.pk]) is not None and (one.pk, found.check, licence_key(one)) not in waived
+        one.name: objections for one in rows
+        if (objections := told[one.pk]) is not None and (one.pk, objections.check, licence_key(one)) not in waived
     }  # fmt: skip
 
 
@@ -60,6 +60,6 @@ def licences_to_carry(rows: Sequence[tuple[TextureSet, set[str]]]) -> Iterator[t
         by_source.setdefault(source, set()).add((name, credit))
     for one, sources in rows:
         counts = Counter(terms for source in sources for terms in by_source.get(source, ()))
-        found = [terms for terms, count in counts.items() if 2 * count > len(sources)]
-        if len(found) == 1:
-            yield one, found[0]
+        common = [terms for terms, count in counts.items() if 2 * count > len(sources)]
+        if len(common) == 1:
+            yield one, common[0]

@@ -51,12 +51,12 @@ def _chains(placement: Placement, normal: Placement | None, key: str) -> tuple[C
             return _recent[key]
     texels = read_map(placement)
     normals: Texels | None = read_map(normal) if normal else None
-    found = right_chain(texels, normals), naive_chain(texels)
+    chains = right_chain(texels, normals), naive_chain(texels)
     with _lock:
-        _recent[key] = found
+        _recent[key] = chains
         while len(_recent) > _KEPT:
             _recent.popitem(last=False)
-    return found
+    return chains
 
 
 def chains_document(placement: Placement) -> ChainsOut:
@@ -65,8 +65,8 @@ def chains_document(placement: Placement) -> ChainsOut:
     key = _key(placement, normal)
 
     def make() -> bytes:
-        found = compare_chains(*_chains(placement, normal, key), CUT_OFF)
-        return json.dumps({**found, "normals": bool(normal)}).encode()
+        compared = compare_chains(*_chains(placement, normal, key), CUT_OFF)
+        return json.dumps({**compared, "normals": bool(normal)}).encode()
 
     made: ChainsOut = json.loads(store.cached("mips", key, make))
     return made

@@ -36,10 +36,10 @@ class FileVerdict:
 def _placed(project: Project) -> dict[int, list[Placement]]:
     """The placements in sets of every file, by the file's id."""
     rows = project.placements.filter(set__isnull=False).select_related("file__source", "set")
-    found: dict[int, list[Placement]] = defaultdict(list)
+    placed: dict[int, list[Placement]] = defaultdict(list)
     for row in rows.order_by("file__path", "order", "pk"):
-        found[row.file_id].append(row)
-    return found
+        placed[row.file_id].append(row)
+    return placed
 
 
 def _named(rows: list[Placement]) -> Named:
@@ -61,13 +61,13 @@ def judged_files(project: Project, rules: Rules | None = None) -> list[FileVerdi
     by_intake: dict[int, list[list[Placement]]] = defaultdict(list)
     for rows in _placed(project).values():
         by_intake[rows[0].intake_id].append(rows)
-    found = []
+    judged = []
     for groups in by_intake.values():
         verdicts = judge_names([_named(rows) for rows in groups], wanted)
         for rows, verdict in zip(groups, verdicts, strict=True):
             sets = sorted({row.set.name for row in rows if row.set})
-            found.append(FileVerdict(rows[0].file, sets, verdict))
-    return found
+            judged.append(FileVerdict(rows[0].file, sets, verdict))
+    return judged
 
 
 def planned_renames(project: Project, wanted: dict[int, str]) -> list[tuple[IntakeFile, Rename]]:
@@ -80,12 +80,12 @@ def planned_renames(project: Project, wanted: dict[int, str]) -> list[tuple[Inta
         if PurePosixPath(path).suffix.lower() != PurePosixPath(files[pk].path).suffix.lower():
             raise Conflict(f"{files[pk].path}: a name keeps its ending, {PurePosixPath(files[pk].path).suffix}")
         by_intake[files[pk].intake_id][files[pk].path] = safe_path(path)
-    found = []
+    renames = []
     for intake, changes in by_intake.items():
         existing = IntakeFile.objects.filter(intake=intake).values_list("path", flat=True)
         by_path = {row.path: row for row in files.values() if row.intake_id == intake}
-        found += [(by_path[one.old], one) for one in plan_renames(changes, existing)]
-    return found
+        renames += [(by_path[one.old], one) for one in plan_renames(changes, existing)]
+    return renames
 
 
 def rename_files(project: Project, wanted: dict[int, str], by: Any, seen: Mapping[int, str] = _ANY) -> int:

@@ -74,11 +74,11 @@ def _small(placement: Placement, ref: MapRef) -> tuple[Texels, float]:
             whole = library_of({path: placement}, copies).texels(path, layer)
             return dump_texels(fitted(whole.as_role(role), PREVIEW_SIDE))
 
-    found = load_texels(store.cached("reduced", digest, make), path.rsplit("/", 1)[-1])
+    small = load_texels(store.cached("reduced", digest, make), path.rsplit("/", 1)[-1])
     probe = _probe(placement)
-    scale = max(found.width, found.height) / max(probe.width, probe.height)
+    scale = max(small.width, small.height) / max(probe.width, probe.height)
     with _lock:
-        _recent[digest] = found, scale
+        _recent[digest] = small, scale
         while len(_recent) > _KEPT:
             _recent.popitem(last=False)
-    return found, scale
+    return small, scale

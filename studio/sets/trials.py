@@ -44,11 +44,11 @@ def _key(placement: Placement, format_: str, quality: str) -> str:
 def _checked(formats: list[str], quality: str) -> list[Format]:
     if quality not in QUALITIES:
         raise BadDocument(f"{quality!r} is not a quality; there are {', '.join(QUALITIES)}")
-    found = [format_named(key) for key in formats]
-    for one in found:
+    known = [format_named(key) for key in formats]
+    for one in known:
         if one.key not in WRITABLE_FORMATS:
             raise BadDocument(f"{one.label} is read, but not written")
-    return found
+    return known
 
 
 def ask_to_try(placement: Placement, formats: list[str], quality: str, by: Any) -> Job:

@@ -77,14 +77,14 @@ def _ask(project: Project, label: str, by: Any, lines: Sequence[HabitLineDocumen
 def lines_of(project: Project) -> list[tuple[HabitLine, list[tuple[int, str]]]]:
     """Lines of all intakes put together by suffix and folder, most files first, with their examples: the intake's id
     and the file's path."""
-    found: dict[tuple[Any, ...], tuple[HabitLine, list[tuple[int, str]]]] = {}
+    merged: dict[tuple[Any, ...], tuple[HabitLine, list[tuple[int, str]]]] = {}
     for pk, lines in project.intakes.values_list("pk", "habit"):
         for line in map(line_of, lines):
             key = (line.affix, line.folder, line.meant if line.decided else None)
             examples = [(pk, file) for file in line.examples]
-            if key in found:
-                known, more = found[key]
+            if key in merged:
+                known, more = merged[key]
                 line = known.joined(line)
                 examples = [*more, *examples][:3]
-            found[key] = (line, examples)
-    return sorted(found.values(), key=lambda one: (-one[0].files, one[0].affix))
+            merged[key] = (line, examples)
+    return sorted(merged.values(), key=lambda one: (-one[0].files, one[0].affix))

@@ -60,14 +60,14 @@ def sort_intake(job: Job, progress: Progress) -> str:
     def on_file(seen: int, file: str) -> None:
         progress.report(seen, len(files), file)
 
-    found = _sorted(intake, files, taught_habit(intake.project), on_file)
+    sorted_files = _sorted(intake, files, taught_habit(intake.project), on_file)
     with transaction.atomic(), change(intake.project, job.by, f"Sort {intake.name}") as doing:
         progress.hold_lease()
         # Taken back, it is open again: more files can be added, and it can be sorted once more.
         Intake.objects.filter(pk=intake.pk).update(state=Intake.State.OPEN)
-        doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED, habit=_lines(found))
-        sets = _write_down(doing, intake, files, found)
-    return f"{len(sets)} sets, {len(found.undecided)} undecided"
+        doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED, habit=_lines(sorted_files))
+        sets = _write_down(doing, intake, files, sorted_files)
+    return f"{len(sets)} sets, {len(sorted_files.undecided)} undecided"
 
 
 def _lines(found: Sorted) -> list[Any]:
@@ -94,14 +94,14 @@ def _sorted(intake: Intake, files: dict[str, IntakeFile], habit: Habit, on_file:
         digests = {path: source.pk for path, source in sources.items()}
         probes = {path: probe_of(source) for path, source in sources.items() if source.probe}
         library = Library(store.Fetched(digests, copies), settings.PICTURE_LIMITS, digests, probes)
-        found = sort_files(library, intake.name, count, habit, known)
+        sorted_files = sort_files(library, intake.name, count, habit, known)
     fresh = {}
     for path, look in known.items():
         if path not in before and look is not None:
             sources[path].look = look.document()
             fresh[sources[path].pk] = sources[path]
     SourceFile.objects.bulk_update(fresh.values(), ["look"], batch_size=500)
-    return found
+    return sorted_files
 
 
 def _placed(intake: Intake, file: IntakeFile, made: TextureSet | None, ref: MapRef, order: int) -> Placement:
@@ -155,13 +155,13 @@ def sort_again(job: Job, progress: Progress) -> str:
     while True:
         before = Project.objects.values_list("habit", flat=True).get(pk=project.pk)
         lines = changed_lines(before, job.payload)
-        found = _sort_all(project, taught_habit(project, lines), progress)
+        sorted_files = _sort_all(project, taught_habit(project, lines), progress)
         with transaction.atomic():
             progress.hold_lease()
             if Project.objects.select_for_update().get(pk=project.pk).habit != before:
                 # Somebody taught something else meanwhile: both shall hold. What files look like is known by now.
                 continue
-            _apply(job, lines, found)
+            _apply(job, lines, sorted_files)
         made: str = job.payload["label"]
         return made
 
@@ -178,15 +178,15 @@ _Found = list[tuple[Intake, dict[str, IntakeFile], Sorted]]
 
 
 def _sort_all(project: Project, habit: Habit, progress: Progress) -> _Found:
-    found: _Found = []
+    sorted_files: _Found = []
     for intake in project.intakes.filter(state=Intake.State.SORTED):
         files = {entry.path: entry for entry in intake.files.select_related("source")}
 
         def on_file(seen: int, file: str, total: int = len(files)) -> None:
             progress.report(seen, total, file)
 
-        found.append((intake, files, _sorted(intake, files, habit, on_file)))
-    return found
+        sorted_files.append((intake, files, _sorted(intake, files, habit, on_file)))
+    return sorted_files
 
 
 def _apply(job: Job, lines: list[Any], found: _Found) -> None:

@@ -10,7 +10,7 @@ MODULES = [
     CHECKOUT / "texel/delivery/checks.py",
     CHECKOUT / "texel/licences.py",
 ]
-MAKERS = {"found", "Finding", "LicenceFinding"}
+MAKERS = {"finding", "Finding", "LicenceFinding"}
 
 
 def _checks(path) -> set[str]:

@@ -78,9 +78,9 @@ def _in_light(texels: Texels, format_: Format) -> Pixels:
     if format_.bits != 32 or texels.transfer is Transfer.LINEAR:
         return texels.pixels
     count = len(texels.channels) - (1 if texels.has_alpha else 0)
-    found = widen(texels.pixels, np.dtype(np.float32)).copy()
-    found[:, :, :count] = srgb_to_unit_linear(texels.pixels[:, :, :count])
-    return found
+    linear = widen(texels.pixels, np.dtype(np.float32)).copy()
+    linear[:, :, :count] = srgb_to_unit_linear(texels.pixels[:, :, :count])
+    return linear
 
 
 def encode_level(pixels: Pixels, format_: Format, quality: str = _NORMAL, threads: int = 1) -> bytes:

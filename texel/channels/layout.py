@@ -53,8 +53,8 @@ class Layout:
     @property
     def roles(self) -> tuple[Role, ...]:
         """The roles it takes, each once, in channel order."""
-        found = dict.fromkeys(s.role for s in self.channels.values() if s.role is not None)
-        return tuple(found)
+        every_role = dict.fromkeys(s.role for s in self.channels.values() if s.role is not None)
+        return tuple(every_role)
 
     def document(self) -> dict[str, Any]:
         """The JSON document that parse_layout reads."""

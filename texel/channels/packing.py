@@ -128,15 +128,15 @@ def unpack(layout: Layout, packed: Texels) -> dict[Role, Texels]:
             f"{packed.name} has the channels {packed.channels.upper()}; "
             f"the layout {layout.name} also needs {', '.join(lacking).upper()}"
         )
-    found: dict[Role, list[Pixels]] = {}
+    by_role: dict[Role, list[Pixels]] = {}
     for letter in needed:
         source = layout.channels[letter]
         if source.role is None or letter not in packed.channels:
             continue
         plane = packed.channel(letter)
-        found.setdefault(source.role, []).append(invert(plane) if source.invert else plane)
+        by_role.setdefault(source.role, []).append(invert(plane) if source.invert else plane)
     maps = {}
-    for role, planes in found.items():
+    for role, planes in by_role.items():
         pixels = np.ascontiguousarray(np.stack(planes, axis=2))
         channels = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}[len(planes)]
         maps[role] = Texels(pixels, channels, Transfer.LINEAR, name=f"{packed.name} {role.value}").as_role(role)

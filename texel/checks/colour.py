@@ -66,14 +66,14 @@ def _inside(view: SetView, like: Field) -> NDArray[np.bool_]:
     """Where the surface is: opacity above one half, alpha of the colour above none, not in the padding around islands
     of an unwrapped model."""
     ref, colour = view.maps.get(Role.OPACITY), view.maps.get(Role.BASE_COLOR)
-    found = np.ones(like.shape[:2], bool) if ref is None else _scalar(view.map(ref), like) > 0.5
+    inside = np.ones(like.shape[:2], bool) if ref is None else _scalar(view.map(ref), like) > 0.5
     if colour is not None:
         texels = view.map(colour)
         padding = padding_of(texels)
         if padding is not None and padding.mean() < _MAX_PADDING:
-            size = (found.shape[1], found.shape[0])
-            found &= cv2.resize(padding.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) == 0
-    return found
+            size = (inside.shape[1], inside.shape[0])
+            inside &= cv2.resize(padding.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) == 0
+    return inside
 
 
 def _lit(view: SetView, like: Field) -> NDArray[np.bool_]:
@@ -102,7 +102,7 @@ def check_colour_range(view: SetView) -> list[Finding]:
     if Role.METALLIC in view.maps:
         metallic = _scalar(view.map(view.maps[Role.METALLIC]), light)
     metal, other = inside & (metallic > _METAL), inside & (metallic < _NO_METAL)
-    found = []
+    findings = []
     for kind, wrong, what in (
         (other, light < darkest, "darker than any non-metal (below sRGB 30)"),
         (other, light > _BRIGHTEST, "brighter than any non-metal (above sRGB 240)"),
@@ -116,13 +116,13 @@ def check_colour_range(view: SetView) -> list[Finding]:
             continue
         share = float(wrong[kind].mean())
         if share > _SHARE_OUTSIDE:
-            found.append(
-                view.found(
+            findings.append(
+                view.finding(
                     "implausible_colour", Severity.WARNING, ref, f"{share:.0%} of the colour is {what}.",
                     measure=share, threshold=_SHARE_OUTSIDE, field=wrong & kind,
                 )
             )  # fmt: skip
-    return found
+    return findings
 
 
 def _detail(field: Field) -> Field:
@@ -183,7 +183,7 @@ def check_baked_light(view: SetView) -> list[Finding]:
         f"correlation {correlation:.2f}): the shadow will be there twice."
     )
     return [
-        view.found(
+        view.finding(
             "baked_light", Severity.WARNING, colour, message, measure=slope, threshold=least[0],
             remedy={"step": "remove_occlusion", "strength": round(min(1.0, slope), 2)} if occlusion else None,
             field=-closed,
@@ -209,7 +209,7 @@ def check_specular(view: SetView) -> list[Finding]:
     )
     remedy = derive(Role.METALLIC, {Role.SPECULAR}) if Role.METALLIC not in view.maps else None
     return [
-        view.found(
+        view.finding(
             "specular_workflow", Severity.WARNING if share > _LOSSY else Severity.NOTE, specular, message,
             measure=share, threshold=_LOSSY, remedy=remedy, field=lost,
         )
@@ -237,10 +237,10 @@ def check_grey_colour(view: SetView) -> list[Finding]:
     measure = alike[role] if role else 0.0
     if role is not None and measure > _IS_SCALAR:
         message = f"A grey picture in the base colour, which is the set's {facts(role).label.lower()} once more."
-        return [view.found("grey_colour", Severity.WARNING, ref, message, measure=measure, threshold=_IS_SCALAR)]
+        return [view.finding("grey_colour", Severity.WARNING, ref, message, measure=measure, threshold=_IS_SCALAR)]
     severity = Severity.WARNING if len(view.maps) == 1 else Severity.NOTE
     message = "A grey picture in the base colour: right for grey surfaces, else a mask, a height or a roughness."
-    return [view.found("grey_colour", severity, ref, message, measure=measure, threshold=_IS_SCALAR)]
+    return [view.finding("grey_colour", severity, ref, message, measure=measure, threshold=_IS_SCALAR)]
 
 
 def _outline(texels: Texels) -> Field:

@@ -67,7 +67,7 @@ def check_upscaled(view: SetView) -> list[Finding]:
     Interpolation to twice the size puts nothing there. Colours and roughness only: heights and normals may be that
     smooth by nature, and are named only when every texel stands there twice.
     """
-    found = []
+    findings = []
     for role in (*_SPECTRAL, Role.NORMAL, Role.HEIGHT):
         ref = view.maps.get(role)
         if ref is None or any(step.get("step") in ("resize", "power_of_two") for step in ref.recipe):
@@ -84,14 +84,14 @@ def check_upscaled(view: SetView) -> list[Finding]:
         if not cliff and not _repeats(plane):
             continue
         message = "No detail in the finest half of its frequencies: it was made larger. Half the size holds as much."
-        found.append(
-            view.found(
+        findings.append(
+            view.finding(
                 "upscaled", Severity.WARNING, ref, message, measure=ratio, threshold=_CLIFF,
                 remedy={"step": "resize", "width": max(1, texels.width // 2), "height": max(1, texels.height // 2)},
                 place=whole(texels),
             )
         )  # fmt: skip
-    return found
+    return findings
 
 
 def _border(values: Pixels, axes: str) -> Field:
@@ -115,17 +115,17 @@ def _seams(texels: Texels, role: Role) -> dict[str, tuple[float, float]]:
     and the better of the two counts.
     """
     values = texels.pixels[:, :, :3]
-    found = {"left and right": border_step(values, 1), "upper and lower": border_step(values, 0)}
+    seams = {"left and right": border_step(values, 1), "upper and lower": border_step(values, 0)}
     if role is Role.NORMAL and values.shape[2] >= 2:
         for axis, (name, channel) in enumerate({"upper and lower": 1, "left and right": 0}.items()):
-            step, ratio = found[name]
+            step, ratio = seams[name]
             lines = np.moveaxis(values, axis, 0)
             first, last = to_unit(lines[0]), to_unit(lines[-1]).copy()
             last[:, channel] = 1 - last[:, channel]
             leaning = float(np.abs(first - last).mean())
             if leaning < step:
-                found[name] = (leaning, ratio * leaning / step)
-    return found
+                seams[name] = (leaning, ratio * leaning / step)
+    return seams
 
 
 def _breaks(seam: tuple[float, float]) -> bool:
@@ -169,7 +169,7 @@ def check_seams(view: SetView) -> list[Finding]:
         for name, seam in one.items()
         if not _breaks(seam) and _has_content_at(view.map(view.maps[role]), name)
     }
-    found = []
+    findings = []
     for role, one in seams.items():
         wrong = {name: seam[1] for name, seam in one.items() if _breaks(seam)}
         if not wrong:
@@ -189,21 +189,21 @@ def check_seams(view: SetView) -> list[Finding]:
         place = Place(0, (texels.height - side) // 2, side, side)
         if axes == "y":
             place = Place((texels.width - side) // 2, 0, side, side)
-        found.append(
-            view.found(
+        findings.append(
+            view.finding(
                 "seam", Severity.WARNING if meant else Severity.NOTE, ref, message, measure=max(wrong.values()),
                 threshold=SEAM, remedy={"step": "make_tileable", "axes": axes}, place=place,
                 marks=marks_of(_border(texels.pixels[:, :, :3], axes)),
             )
         )  # fmt: skip
-    return found
+    return findings
 
 
 def check_lossy(view: SetView) -> list[Finding]:
     """lossy_data: a data map in a lossy container. measure: mean step across the borders of 8 x 8 blocks over that
     inside them, 1 where none show; threshold: 1.15 makes it a warning, less a note.
     """
-    found = []
+    findings = []
     for role, ref in view.maps.items():
         if facts(role).transfer is Transfer.SRGB or not view.library.probe(ref.file, ref.layer).lossy:
             continue
@@ -213,19 +213,21 @@ def check_lossy(view: SetView) -> list[Finding]:
         ratio = float(across[at].mean() / max(float(across[~at].mean()), 1e-6)) if at.any() else 1.0
         severity = Severity.WARNING if ratio > _BLOCKY or role is Role.NORMAL else Severity.NOTE
         message = f"{facts(role).label} in a lossy file: its numbers are data, and blocks show in reflections."
-        found.append(
-            view.found("lossy_data", severity, ref, message, measure=ratio, threshold=_BLOCKY, place=whole(texels))
+        findings.append(
+            view.finding("lossy_data", severity, ref, message, measure=ratio, threshold=_BLOCKY, place=whole(texels))
         )
-    return found
+    return findings
 
 
 def check_depth(view: SetView) -> list[Finding]:
     """more_depth_than_needed: bits a channel of a float map in a role that 16 bits serve as well; threshold: 16."""
-    found = []
+    findings = []
     for role, ref in view.maps.items():
         head = view.library.probe(ref.file, ref.layer)
         if head.bits <= 16 or role in (Role.HEIGHT, Role.EMISSIVE):
             continue
         message = f"{head.bits} bits a channel: {facts(role).label.lower()} needs 8, at most 16; it costs memory only."
-        found.append(view.found("more_depth_than_needed", Severity.NOTE, ref, message, measure=head.bits, threshold=16))
-    return found
+        findings.append(
+            view.finding("more_depth_than_needed", Severity.NOTE, ref, message, measure=head.bits, threshold=16)
+        )
+    return findings

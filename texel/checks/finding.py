@@ -130,7 +130,7 @@ class SetView:
     def name(self) -> str:
         return self.set.name
 
-    def found(self, check: str, severity: Severity, ref: MapRef | None, message: str, **more: Any) -> Finding:
+    def finding(self, check: str, severity: Severity, ref: MapRef | None, message: str, **more: Any) -> Finding:
         """A finding about one map of this set (or, with None, about the set).
 
         field: how much is wrong where in the map, shape (h, w) at any size; it gives the place and the marks. letter:

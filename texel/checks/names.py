@@ -31,11 +31,11 @@ def check_names(view: SetView) -> list[Finding]:
     for ref in view.set.maps:
         by_file.setdefault(ref.file, []).append(ref)
     named = [Named(file, _roles(refs), view.name) for file, refs in by_file.items()]
-    found = []
+    findings = []
     for verdict, refs in zip(judge_names(named, view.wanted.names), by_file.values(), strict=True):
         if not verdict.fine:
             right = f" It should be {verdict.right}." if verdict.right and verdict.right != verdict.path else ""
             message = f"{verdict.path}: {'; '.join(verdict.problems)}.{right}"
             more = {"measure": len(verdict.problems), "threshold": 0}
-            found.append(view.found("name_against_rules", Severity.WARNING, refs[0], message, **more))
-    return found
+            findings.append(view.finding("name_against_rules", Severity.WARNING, refs[0], message, **more))
+    return findings

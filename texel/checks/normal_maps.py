@@ -49,7 +49,7 @@ def check_direction(view: SetView) -> list[Finding]:
             f"(confidence {measured.confidence:.0%}): dents would look like bumps."
         )
         return [
-            view.found(
+            view.finding(
                 "direction_against_name", Severity.ERROR, ref, message,
                 measure=agreement, threshold=0.0, remedy={"step": "flip_green"},
                 field=disagreement(texels, claimed), letter="g",
@@ -58,7 +58,7 @@ def check_direction(view: SetView) -> list[Finding]:
     if claimed is None and measured.green is Green.UNKNOWN:
         message = "Neither the name nor the pixels tell the direction of green; the target's own is assumed."
         return [
-            view.found(
+            view.finding(
                 "direction_unknown", Severity.NOTE, ref, message, measure=abs(measured.correlation), threshold=0.15
             )
         ]
@@ -70,7 +70,7 @@ def check_direction(view: SetView) -> list[Finding]:
             f"{wanted.words}. Deliveries turn it."
         )
         return [
-            view.found(
+            view.finding(
                 "direction_unlike_target", Severity.NOTE, ref, message, measure=measured.correlation, threshold=0.0,
                 remedy={"step": "flip_green"},
             )
@@ -89,10 +89,10 @@ def check_lengths(view: SetView) -> list[Finding]:
     texels = view.map(ref)
     if len(texels.channels.removesuffix("a")) == 2:
         message = "The map has two channels; blue must be rebuilt for whoever reads three."
-        return [view.found("two_channel_normal", Severity.NOTE, ref, message, remedy={"step": "z_from_xy"})]
+        return [view.finding("two_channel_normal", Severity.NOTE, ref, message, remedy={"step": "z_from_xy"})]
     if texels.channels[0] == "y":
         message = "A grey picture in the normal role: it holds no vectors."
-        return [view.found("not_a_normal_map", Severity.ERROR, ref, message, measure=1, threshold=3)]
+        return [view.finding("not_a_normal_map", Severity.ERROR, ref, message, measure=1, threshold=3)]
     sample = view.sample(ref)
     vectors = decode(sample)
     off = np.abs(lengths(vectors) - 1)
@@ -102,7 +102,7 @@ def check_lengths(view: SetView) -> list[Finding]:
     if float(away.mean()) > _SHARE_AWAY and blue.min() != blue.max():
         message = f"{away.mean():.0%} of the vectors point into the surface: this may be no normal map."
         return [
-            view.found(
+            view.finding(
                 "not_a_normal_map", Severity.ERROR, ref, message, measure=float(away.mean()), threshold=_SHARE_AWAY,
                 field=away,
             )
@@ -114,7 +114,7 @@ def check_lengths(view: SetView) -> list[Finding]:
     if tilted > _LEVEL and share > 0.6 and (flat or blue.min() != blue.max()):
         message = f"The surface leans as a whole (by {tilted:.2f} sideways): this may be no normal map."
         return [
-            view.found("not_a_normal_map", Severity.ERROR, ref, message, measure=tilted, threshold=_LEVEL, field=off)
+            view.finding("not_a_normal_map", Severity.ERROR, ref, message, measure=tilted, threshold=_LEVEL, field=off)
         ]
     if blue.min() == blue.max():
         message = f"Blue is plain ({blue.flat[0]}) and {share:.1%} of the vectors are not of unit length."
@@ -124,7 +124,9 @@ def check_lengths(view: SetView) -> list[Finding]:
             f"{share:.1%} of the vectors are not of unit length and no relief is in them: this may be no normal map."
         )
         return [
-            view.found("not_a_normal_map", Severity.ERROR, ref, message, measure=share, threshold=_SHARE_OFF, field=off)
+            view.finding(
+                "not_a_normal_map", Severity.ERROR, ref, message, measure=share, threshold=_SHARE_OFF, field=off
+            )
         ]
     else:
         message = (
@@ -132,7 +134,7 @@ def check_lengths(view: SetView) -> list[Finding]:
         )
         remedy = {"step": "renormalise"}
     return [
-        view.found(
+        view.finding(
             "not_unit_length", Severity.WARNING, ref, message,
             measure=share, threshold=_SHARE_OFF, remedy=remedy, field=off,
         )
@@ -166,7 +168,7 @@ def check_strength(view: SetView) -> list[Finding]:
         message = f"The vectors lean by {tilt:.0f} degrees on average: light will not follow the surface any more."
         remedy, threshold = {"step": "normal_strength", "strength": 0.4}, _STEEPEST
     return [
-        view.found(
+        view.finding(
             "normal_strength", Severity.WARNING, ref, message, measure=tilt, threshold=threshold, remedy=remedy,
             field=1 - z,
         )

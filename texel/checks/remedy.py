@@ -27,10 +27,10 @@ def take_out() -> dict[str, Any]:
 
 def derive(role: Role, available: set[Role]) -> dict[str, Any] | None:
     """The best way to make a map of ``role`` from what is there, or None."""
-    found = derivation_of(role, available)
-    if found is None:
+    derivation = derivation_of(role, available)
+    if derivation is None:
         return None
-    return {"action": "derive", "source": found.source.value, "role": role.value, "recipe": found.recipe}
+    return {"action": "derive", "source": derivation.source.value, "role": role.value, "recipe": derivation.recipe}
 
 
 def labelled(remedy: dict[str, Any]) -> dict[str, Any]:

@@ -117,31 +117,31 @@ def _signed(view: SetView) -> list[Signed]:
 
 def check_sets(sets: Iterable[TextureSet], library: Library, wanted: Wanted | None = None) -> list[Finding]:
     """Findings of all checks on all sets, set by set, in order of harm within each; twins across the sets come last."""
-    found: list[Finding] = []
+    findings: list[Finding] = []
     signed: list[Signed] = []
     for one in sets:
         judged = judge_set(one, library, wanted)
-        found += judged.findings
+        findings += judged.findings
         signed += judged.signed
-    return found + [twin_finding(twin) for twin in twins_across(signed, signed)]
+    return findings + [twin_finding(twin) for twin in twins_across(signed, signed)]
 
 
 def undecided_by_set(undecided: Iterable[Undecided]) -> dict[str, tuple[tuple[str, frozenset[Role]], ...]]:
     """Files without a place by the set that they may belong to, with the roles that they may hold: for Wanted."""
-    found: dict[str, list[tuple[str, frozenset[Role]]]] = {}
+    by_set: dict[str, list[tuple[str, frozenset[Role]]]] = {}
     for one in undecided:
         for name in {candidate["set"] for candidate in one.candidates}:
             roles = frozenset(Role(c["role"]) for c in one.candidates if c["set"] == name)
-            found.setdefault(name, []).append((one.file, roles))
-    return {name: tuple(files) for name, files in found.items()}
+            by_set.setdefault(name, []).append((one.file, roles))
+    return {name: tuple(files) for name, files in by_set.items()}
 
 
 def check_undecided(undecided: Iterable[Undecided]) -> list[Finding]:
     """One finding a file that found no place: unreadable pictures are errors, files named like a map are warnings, the
     rest are notes."""
-    found = []
+    findings = []
     for one in undecided:
         broken = not one.candidates and one.why.startswith(one.file.rsplit("/", 1)[-1] + ":")
         severity = Severity.ERROR if broken else Severity.WARNING if one.suffix else Severity.NOTE
-        found.append(Finding("unreadable" if broken else "undecided", severity, "", one.why, file=one.file))
-    return found
+        findings.append(Finding("unreadable" if broken else "undecided", severity, "", one.why, file=one.file))
+    return findings

@@ -28,13 +28,13 @@ _EXPECTED = (Role.BASE_COLOR, Role.NORMAL, Role.ROUGHNESS)
 
 def check_readable(view: SetView) -> list[Finding]:
     """unreadable: a map's file that cannot be read, or whose recipe cannot be applied."""
-    found = []
+    findings = []
     for ref in view.maps.values():
         try:
             view.map(ref)
         except (TexelError, OSError) as error:
-            found.append(view.found("unreadable", Severity.ERROR, ref, str(error)))
-    return found
+            findings.append(view.finding("unreadable", Severity.ERROR, ref, str(error)))
+    return findings
 
 
 def check_missing(view: SetView) -> list[Finding]:
@@ -43,7 +43,7 @@ def check_missing(view: SetView) -> list[Finding]:
     Glossiness and specular say how rough a surface is in other terms. Where a file that may be the map lies undecided,
     the finding is a note that names it.
     """
-    found = []
+    findings = []
     for role in _EXPECTED:
         if role in view.maps or (role is Role.ROUGHNESS and {Role.GLOSSINESS, Role.SPECULAR} & set(view.maps)):
             continue
@@ -54,10 +54,10 @@ def check_missing(view: SetView) -> list[Finding]:
             message = f"There is no {label} map yet: {undecided}, which is undecided, may hold it."
             severity = Severity.NOTE
         remedy = derive(role, set(view.maps))
-        found.append(
-            view.found("missing_map", severity, None, message, role=role, measure=0, threshold=1, remedy=remedy)
+        findings.append(
+            view.finding("missing_map", severity, None, message, role=role, measure=0, threshold=1, remedy=remedy)
         )
-    return found
+    return findings
 
 
 def check_licence(view: SetView) -> list[Finding]:
@@ -65,8 +65,8 @@ def check_licence(view: SetView) -> list[Finding]:
 
     What is measured here are words: there is no measure and no threshold.
     """
-    found = objection(view.set.licence, view.wanted.licences if view.wanted else None)
-    return [view.found(found.check, Severity(found.harm), None, found.message)] if found else []
+    objected = objection(view.set.licence, view.wanted.licences if view.wanted else None)
+    return [view.finding(objected.check, Severity(objected.harm), None, objected.message)] if objected else []
 
 
 def _power_of_two(side: int) -> bool:
@@ -79,7 +79,7 @@ def check_sizes(view: SetView) -> list[Finding]:
     Mip chains halve evenly only for powers of two; block formats code 4 x 4 texels (Khronos Data Format, S3TC).
     measure: the side in texels; threshold: the side it should have.
     """
-    found: list[Finding] = []
+    findings: list[Finding] = []
     sizes = [(ref, _size(view, ref)) for ref in view.maps.values()]
     largest = max((size for _, size in sizes), default=(1, 1))
     wanted = (nearest_power_of_two(largest[0]), nearest_power_of_two(largest[1]))
@@ -89,9 +89,9 @@ def check_sizes(view: SetView) -> list[Finding]:
             remedy = {"step": "resize", "width": wanted[0], "height": wanted[1]}
             place = Place(0, 0, width, height)
             more = {"measure": width, "threshold": largest[0], "remedy": remedy, "place": place}
-            found.append(view.found("sizes_differ", Severity.WARNING, ref, message, **more))
-        found += _shape(view, ref, width, height)
-    return found
+            findings.append(view.finding("sizes_differ", Severity.WARNING, ref, message, **more))
+        findings += _shape(view, ref, width, height)
+    return findings
 
 
 def _size(view: SetView, ref: MapRef) -> tuple[int, int]:
@@ -113,7 +113,7 @@ def _shape(view: SetView, ref: MapRef, width: int, height: int) -> list[Finding]
         check, rest = "not_power_of_two", "its mip levels do not halve evenly"
     message = f"{width} x {height}: {rest}. {width_to} x {height_to} is nearest."
     return [
-        view.found(
+        view.finding(
             check, Severity.WARNING, ref, message,
             measure=side, threshold=nearest_power_of_two(side), remedy=remedy, place=Place(0, 0, width, height),
         )
@@ -125,7 +125,7 @@ def check_largest(view: SetView) -> list[Finding]:
     smaller anyway; the remedy does it here, where it can be seen. Nothing is said without a target."""
     if view.wanted is None:
         return []
-    found = []
+    findings = []
     for role, ref in view.maps.items():
         most = view.wanted.largest.get(role)
         width, height = _size(view, ref)
@@ -134,13 +134,13 @@ def check_largest(view: SetView) -> list[Finding]:
         share = most / max(width, height)
         remedy = {"step": "resize", "width": max(1, round(width * share)), "height": max(1, round(height * share))}
         message = f"{width} x {height}, and {view.wanted.target} takes at most {most} texels a side."
-        found.append(
-            view.found(
+        findings.append(
+            view.finding(
                 "larger_than_target", Severity.NOTE, ref, message, measure=max(width, height), threshold=most,
                 remedy=remedy, place=Place(0, 0, width, height),
             )
         )  # fmt: skip
-    return found
+    return findings
 
 
 _SRGB_AT_HALF = float(decode_srgb(np.array(0.5)))
@@ -165,7 +165,7 @@ def check_tags(view: SetView) -> list[Finding]:
     Readers that obey the tag would decode data as colour, or leave colour undecoded; deliveries write the right one.
     measure: mean error of the values, 0 to 1, for such a reader, None for a profile that is neither; threshold: 0.
     """
-    found = []
+    findings = []
     for ref in view.maps.values():
         texels = view.map(ref)
         says = texels.tags.declared_transfer
@@ -176,14 +176,14 @@ def check_tags(view: SetView) -> list[Finding]:
         message = f"The file is tagged {says}, but {label} is sRGB colour."
         if wants is Transfer.LINEAR:
             message = f"The file is tagged {says}, but {label} is data: 0.5 would be read as {_SRGB_AT_HALF:.2f}."
-        found.append(
-            view.found(
+        findings.append(
+            view.finding(
                 "tag_against_role", Severity.WARNING, ref, message,
                 measure=_misread(view.sample(ref), says), threshold=0.0, remedy={"step": "ignore_tag"},
                 place=whole(texels),
             )
         )  # fmt: skip
-    return found
+    return findings
 
 
 def check_primaries(view: SetView) -> list[Finding]:
@@ -192,7 +192,7 @@ def check_primaries(view: SetView) -> list[Finding]:
     Engines take base colour for BT.709, the primaries of sRGB and glTF 2.0; others come out paler or more garish.
     measure: the largest distance of a chromaticity in x or y; threshold: 0.0015, which is rounding.
     """
-    found = []
+    findings = []
     for ref in view.maps.values():
         texels = view.map(ref)
         told = texels.tags.primaries
@@ -204,10 +204,10 @@ def check_primaries(view: SetView) -> list[Finding]:
         name = name_of(told)
         remedy = {"step": "to_srgb_primaries", "source": name or "file"}
         message = "The file's colours are in other primaries than sRGB's: read as sRGB they come out wrong."
-        found.append(
-            view.found(
+        findings.append(
+            view.finding(
                 "primaries_against_role", Severity.WARNING, ref, message, measure=distance, threshold=0.0015,
                 remedy=remedy, place=whole(texels),
             )
         )  # fmt: skip
-    return found
+    return findings

@@ -102,9 +102,9 @@ class _Index:
             within = float((reach + _ROUNDED) * means.shape[1])
             pairs = self._matcher.radiusMatch(means[rows], self._means[low:high], within)
             mine = np.array([rows[one.queryIdx] for matches in pairs for one in matches], np.intp)
-            found = np.array([low + one.trainIdx for matches in pairs for one in matches], np.intp)
+            nearest = np.array([low + one.trainIdx for matches in pairs for one in matches], np.intp)
             for at in range(0, len(mine), _PAIRS):
-                some, others = mine[at : at + _PAIRS], found[at : at + _PAIRS]
+                some, others = mine[at : at + _PAIRS], nearest[at : at + _PAIRS]
                 differences = cv2.absdiff(self._values[others], wanted[some]).mean(axis=1)
                 for one in np.flatnonzero(differences <= limits[some]):
                     yield int(some[one]), self.signed[others[one]], float(differences[one])
@@ -136,15 +136,15 @@ def twins_across(some: Iterable[Signed], others: Iterable[Signed]) -> list[Twin]
     index = _Index(second)
     fields = _rows(first)
     limits = 255 * np.minimum(_TWIN, _OF_SPREAD * fields.std(axis=1, dtype=np.float64) / 255)
-    found: dict[tuple[int, Signed], Twin] = {}
+    twins: dict[tuple[int, Signed], Twin] = {}
     for wanted, inverted in ((fields, False), (255 - fields, True)):
         for at, other, difference in index.near(wanted, limits):
             one = first[at]
             if other.set == one.set or other.file == one.file:
                 continue
-            if (at, other) not in found or difference / 255 < found[at, other].measure:
-                found[at, other] = Twin(one, other, difference / 255, inverted)
-    return [found[key] for key in sorted(found, key=lambda key: key[0])]
+            if (at, other) not in twins or difference / 255 < twins[at, other].measure:
+                twins[at, other] = Twin(one, other, difference / 255, inverted)
+    return [twins[key] for key in sorted(twins, key=lambda key: key[0])]
 
 
 def twin_finding(twin: Twin) -> Finding:

@@ -57,7 +57,7 @@ def check_plain(view: SetView) -> list[Finding]:
 
     Plain metallic is what most surfaces have, so it is only a note.
     """
-    found = []
+    findings = []
     for role in _SCALARS:
         ref = view.maps.get(role)
         if ref is None:
@@ -70,13 +70,13 @@ def check_plain(view: SetView) -> list[Finding]:
         severity = Severity.NOTE if role is Role.METALLIC else Severity.WARNING
         word = "white" if value > 0.98 else "black" if value < 0.02 else f"{value:.3f}"
         message = f"{facts(role).label} is plain {word}: a constant of {value:.3g} does the same without a texture."
-        found.append(
-            view.found(
+        findings.append(
+            view.finding(
                 "plain_channel", severity, ref, message, measure=high - low, threshold=_PLAIN, remedy=take_out(),
                 place=Place(0, 0, texels.width, texels.height, ref.channel or "r"),
             )
         )  # fmt: skip
-    return found
+    return findings
 
 
 def _unlike(view: SetView, ref: MapRef) -> Look | None:
@@ -91,7 +91,7 @@ def _unlike(view: SetView, ref: MapRef) -> Look | None:
 def check_unlike_channels(view: SetView) -> list[Finding]:
     """unlike_channels: share of texels whose red, green and blue differ, in a role that one channel holds; threshold:
     0.02. Only red is read: the file is packed, or tinted."""
-    found = []
+    findings = []
     for role in _SCALARS:
         ref = view.maps.get(role)
         look = _unlike(view, ref) if ref is not None else None
@@ -99,13 +99,13 @@ def check_unlike_channels(view: SetView) -> list[Finding]:
             continue
         label = facts(role).label.lower()
         message = f"Three unlike channels, of which only red is read as {label}: {channels_in_words(look)}."
-        found.append(
-            view.found(
+        findings.append(
+            view.finding(
                 "unlike_channels", Severity.WARNING, ref, message, measure=look.coloured, threshold=COLOURED_SHARE,
                 place=whole(view.map(ref)),
             )
         )  # fmt: skip
-    return found
+    return findings
 
 
 def check_exchanged(view: SetView) -> list[Finding]:
@@ -130,7 +130,7 @@ def check_exchanged(view: SetView) -> list[Finding]:
         "the two are probably exchanged."
     )
     return [
-        view.found(
+        view.finding(
             "roughness_metallic_exchanged", Severity.ERROR, rough, message, measure=difference, threshold=0.5,
             remedy=assign(Role.METALLIC), place=whole(view.map(rough)),
         )
@@ -152,7 +152,7 @@ def check_metallic(view: SetView) -> list[Finding]:
         return []
     message = f"{share:.0%} of metallic is neither metal nor not: such surfaces look like neither."
     return [
-        view.found(
+        view.finding(
             "metallic_mid_grey", Severity.WARNING, ref, message, measure=share, threshold=_MID_GREY,
             remedy={"step": "levels", "black": 0.45, "white": 0.55}, field=grey,
         )
@@ -172,7 +172,7 @@ def check_gloss_against_roughness(view: SetView) -> list[Finding]:
     if parse_name(PurePosixPath(rough.file).stem).role is Role.GLOSSINESS and not inverted:
         message = "Its name says gloss, its role is roughness, and nothing inverts it: rough would come out smooth."
         remedy = {"step": "gloss_to_roughness"}
-        return [view.found("gloss_as_roughness", Severity.ERROR, rough, message, remedy=remedy)]
+        return [view.finding("gloss_as_roughness", Severity.ERROR, rough, message, remedy=remedy)]
     if gloss is None:
         return []
     a, b = (_shrunk(view.map(ref)) for ref in (rough, gloss))
@@ -183,7 +183,7 @@ def check_gloss_against_roughness(view: SetView) -> list[Finding]:
         return []
     message = f"Gloss rises with roughness (correlation {correlation:.2f}); it should fall. One of them is the other."
     return [
-        view.found(
+        view.finding(
             "gloss_as_roughness", Severity.ERROR, rough, message, measure=correlation, threshold=_ALIKE,
             remedy={"step": "gloss_to_roughness"}, place=whole(view.map(rough)),
         )
@@ -203,7 +203,7 @@ def check_twins(view: SetView) -> list[Finding]:
     """
     small = {role: _shrunk(view.map(ref)) for role, ref in view.maps.items() if role in _SCALARS}
     shown = {role: values for role, values in small.items() if float(values.std()) > _PLAIN}
-    found = []
+    findings = []
     for first, second in itertools.combinations(shown, 2):
         pair = {first, second}
         alike = float(np.abs(shown[first] - shown[second]).mean())
@@ -214,13 +214,13 @@ def check_twins(view: SetView) -> list[Finding]:
             continue
         word = "the same picture as" if alike <= opposed else "the inverse of"
         message = f"{facts(second).label} is {word} {facts(first).label.lower()}: one of them is in the wrong place."
-        found.append(
-            view.found(
+        findings.append(
+            view.finding(
                 "twin_maps", Severity.WARNING, view.maps[second], message, measure=min(alike, opposed),
                 threshold=_TWIN, remedy=take_out(), place=whole(view.map(view.maps[second])),
             )
         )  # fmt: skip
-    return found
+    return findings
 
 
 def check_height_range(view: SetView) -> list[Finding]:
@@ -238,7 +238,7 @@ def check_height_range(view: SetView) -> list[Finding]:
     severity = Severity.WARNING if texels.bits == 8 else Severity.NOTE
     message = f"Height uses {high - low:.0%} of its range, from {low:.3f} to {high:.3f}."
     return [
-        view.found(
+        view.finding(
             "unused_height_range", severity, ref, message, measure=high - low, threshold=_LEAST_RANGE,
             remedy={"step": "levels", "black": round(low, 4), "white": round(high, 4)}, place=whole(texels),
         )
@@ -255,7 +255,7 @@ def check_opacity(view: SetView) -> list[Finding]:
     word = "blend" if soft > 0.02 else "a cut-out, which is cheaper"
     message = f"{soft:.1%} of opacity lies between 0 and 1: draw it as {word}."
     return [
-        view.found(
+        view.finding(
             "opacity_kind", Severity.NOTE, ref, message, measure=soft, threshold=0.02, place=whole(view.map(ref))
         )
     ]
@@ -266,7 +266,7 @@ def check_alpha(view: SetView) -> list[Finding]:
 
     A plain white alpha only costs memory (note); one with values in it is a mask that nobody opened (warning).
     """
-    found = []
+    findings = []
     seen = {(ref.file, ref.layer) for ref in view.set.maps if ref.channel == "a"}
     for ref in view.maps.values():
         if (ref.file, ref.layer) in seen:
@@ -277,8 +277,8 @@ def check_alpha(view: SetView) -> list[Finding]:
             continue
         finding = _alpha_finding(view, ref, whole)
         if finding is not None:
-            found.append(finding)
-    return found
+            findings.append(finding)
+    return findings
 
 
 def _alpha_finding(view: SetView, ref: MapRef, whole: Texels) -> Finding | None:
@@ -287,14 +287,14 @@ def _alpha_finding(view: SetView, ref: MapRef, whole: Texels) -> Finding | None:
     remedy = None if ref.channel else {"step": "drop_alpha"}
     if high - low <= _STEP_ALPHA:
         message = f"An alpha channel that is plain ({low:.3g}): it costs memory and says nothing."
-        return view.found(
+        return view.finding(
             "plain_alpha", Severity.NOTE, ref, message, measure=high - low, threshold=_STEP_ALPHA, remedy=remedy
         )
     unit = to_unit(alpha[:: max(1, alpha.shape[0] // SAMPLE_SIDE), :: max(1, alpha.shape[1] // SAMPLE_SIDE)])
     binary = float(np.mean((unit < 0.02) | (unit > 0.98)))
     kind = "only 0 and 1, like a cut-out" if binary > 0.98 else f"soft values ({1 - binary:.0%} between 0 and 1)"
     message = f"A mask hides in alpha: {kind}. Give it a role, or drop it."
-    return view.found(
+    return view.finding(
         "hidden_alpha", Severity.WARNING, ref, message, measure=high - low, threshold=_STEP_ALPHA, remedy=remedy,
         place=Place(0, 0, whole.width, whole.height, "a"),
     )  # fmt: skip
@@ -336,7 +336,7 @@ def check_height_steps(view: SetView) -> list[Finding]:
     # Where the surface is rougher than its steps, nothing tells them apart: only a source of more bits helps.
     remedy = {"step": "dequantise"} if plateaus(np.ascontiguousarray(plane)).any() else None
     return [
-        view.found(
+        view.finding(
             "height_steps", Severity.WARNING, ref, message, measure=levels, threshold=_EIGHT_BIT_LEVELS,
             remedy=remedy, place=whole(view.map(ref)),
             marks=marks_of(_terraces(plane)),
@@ -354,4 +354,4 @@ def check_gloss(view: SetView) -> list[Finding]:
         return []
     message = "Gloss, not roughness: targets that ask for roughness get 1 - gloss."
     remedy = derive(Role.ROUGHNESS, {Role.GLOSSINESS})
-    return [view.found("gloss_for_roughness", Severity.NOTE, ref, message, remedy=remedy)]
+    return [view.finding("gloss_for_roughness", Severity.NOTE, ref, message, remedy=remedy)]

@@ -25,9 +25,9 @@ __all__ = ["register"]
 
 
 def _direction(args: argparse.Namespace) -> int:
-    found = find_direction(read(Path(args.file)).as_role(Role.NORMAL))
-    document = {"green": found.green.value, "confidence": round(found.confidence, 4)}
-    show(args, document, f"{found.green.value} (confidence {found.confidence:.0%})")
+    direction = find_direction(read(Path(args.file)).as_role(Role.NORMAL))
+    document = {"green": direction.green.value, "confidence": round(direction.confidence, 4)}
+    show(args, document, f"{direction.green.value} (confidence {direction.confidence:.0%})")
     return FINE
 
 
@@ -43,7 +43,7 @@ def _mips(args: argparse.Namespace) -> int:
     texels = read(source).as_role(Role(args.role))
     normals = read(Path(args.normals)).as_role(Role.NORMAL) if args.normals else None
     right, naive = right_chain(texels, normals, args.cut_off), naive_chain(texels)
-    found = compare_chains(right, naive, args.cut_off)
+    compared = compare_chains(right, naive, args.cut_off)
     written = []
     if args.output:
         folder = folder_named(args.output)
@@ -52,11 +52,11 @@ def _mips(args: argparse.Namespace) -> int:
         for level, path in zip(naive if args.naive else right, paths, strict=True):
             write(level, path)
             written.append(path.name)
-    lines = [f"{found['measure']}: right chain, plain averaging"]
+    lines = [f"{compared['measure']}: right chain, plain averaging"]
     lines += [
-        f"{o['level']:>3}  {o['width']} x {o['height']}  {o['right']:.4f}  {o['naive']:.4f}" for o in found["levels"]
+        f"{o['level']:>3}  {o['width']} x {o['height']}  {o['right']:.4f}  {o['naive']:.4f}" for o in compared["levels"]
     ]
-    show(args, {"file": args.input, "role": args.role, **found, "written": written}, "\n".join(lines))
+    show(args, {"file": args.input, "role": args.role, **compared, "written": written}, "\n".join(lines))
     return FINE
 
 

@@ -103,10 +103,10 @@ def _vertex(args: argparse.Namespace) -> tuple[float, float, float, float]:
         red, green, blue, alpha = (float(part) for part in args.vertex.split(","))
     except ValueError:
         raise Usage("--vertex takes four numbers from 0 to 1: R,G,B,A") from None
-    found = (red, green, blue, alpha)
-    if not all(0 <= part <= 1 for part in found):
+    colour = (red, green, blue, alpha)
+    if not all(0 <= part <= 1 for part in colour):
         raise Usage("--vertex takes four numbers from 0 to 1: R,G,B,A")
-    return found
+    return colour
 
 
 def _cast_document(path: Path) -> dict[str, Any]:
@@ -135,13 +135,13 @@ def _import(args: argparse.Namespace) -> int:
     source = Path(args.files[0])
     if not args.output:
         raise Usage("say where to write with -o DIR")
-    found = read_material(source)
+    materials = read_material(source)
     out = Path(args.output)
     written: list[dict[str, Any]] = []
     names: dict[str, int] = {}
     documents: dict[Path, Any] = {}
     pictures: dict[Path, bytes] = {}
-    for one in found:
+    for one in materials:
         count = names[one.document["name"]] = names.get(one.document["name"], 0) + 1
         base = one.document["name"] + (f"_{count}" if count > 1 else "")
         documents[out / f"{base}.json"] = one.document
@@ -194,13 +194,13 @@ def _bake(args: argparse.Namespace) -> int:
 
 
 def _maps(master: Master, given: list[str]) -> dict[str, Texels]:
-    found = {}
+    maps = {}
     for one in given:
         slot, _, file = one.partition("=")
         if slot not in master.slots or not file:
             raise Usage(f"--map {one}: give SLOT=FILE; slots are {', '.join(master.slots) or 'none'}")
-        found[slot] = _slot_map(master, slot, Path(file))
-    return found
+        maps[slot] = _slot_map(master, slot, Path(file))
+    return maps
 
 
 def _slot_map(master: Master, slot: str, path: Path) -> Texels:

@@ -41,24 +41,24 @@ _LICENCES_HELP = "which licences are taken (JSON); sets tell theirs in the sets 
 
 def _sort(args: argparse.Namespace) -> int:
     try:
-        _, found = sorted_folder(folder_named(args.dir), given_habit(args))
+        _, sorted_files = sorted_folder(folder_named(args.dir), given_habit(args))
     except Usage:
         if args.json and Path(args.dir).is_dir():
             show(args, Sorted().document(), "")
         raise
     if args.learn:
-        document = habit_document(found.habit.lines)
+        document = habit_document(sorted_files.habit.lines)
         write_bytes((json.dumps(document, indent=2, ensure_ascii=False) + "\n").encode(), Path(args.learn))
-    lines = _habit_table(found) if args.explain else []
-    for one in found.sets:
+    lines = _habit_table(sorted_files) if args.explain else []
+    for one in sorted_files.sets:
         lines.append(one.name)
         for ref in one.maps:
             channel = f" [{ref.channel.upper()}]" if ref.channel else f" [{ref.layer}]" if ref.layer else ""
             lines.append(f"  {ref.role.value:<12} {ref.file}{channel}  {ref.confidence:.0%}  {ref.why}")
-    for left in found.undecided:
+    for left in sorted_files.undecided:
         guesses = ", ".join(f"{c['role']} of {c['set']} ({c['confidence']:.0%})" for c in left.candidates)
         lines.append(f"undecided: {left.file}: {left.why}" + (f"; perhaps {guesses}" if guesses else ""))
-    show(args, found.document(), "\n".join(lines))
+    show(args, sorted_files.document(), "\n".join(lines))
     return FINE
 
 
@@ -93,13 +93,15 @@ def _check(args: argparse.Namespace) -> int:
     # Read first, used or not: a document that makes no sense is not passed over.
     table = table_named(args.formats)
     target = target_named(args.target) if args.target else None
-    library, found = sorted_folder(folder_named(args.dir), given_habit(args))
-    sets = chosen_sets(args, found)
-    findings = check_sets(sets, library, _wanted(args, target, found.undecided)) + check_undecided(found.undecided)
+    library, every_finding = sorted_folder(folder_named(args.dir), given_habit(args))
+    sets = chosen_sets(args, every_finding)
+    findings = check_sets(sets, library, _wanted(args, target, every_finding.undecided)) + check_undecided(
+        every_finding.undecided
+    )
     if target is not None:
         plan = plan_delivery(sets, library, target)
         findings += check_encodings(plan, library, table)
-    return _findings(args, findings, {}, f"{len(findings)} findings in {len(found.sets)} sets")
+    return _findings(args, findings, {}, f"{len(findings)} findings in {len(every_finding.sets)} sets")
 
 
 def _wanted(args: argparse.Namespace, target: Target | None, undecided: list[Undecided]) -> Wanted:
@@ -123,9 +125,9 @@ def _deliver(args: argparse.Namespace) -> int:
     root, out = folder_named(args.dir), Path(args.output)
     if out.resolve() == root.resolve() or root.resolve() in out.resolve().parents:
         raise Usage("the delivery must not go into the folder of its sources")
-    library, found = sorted_folder(root, given_habit(args))
-    sets = chosen_sets(args, found)
-    undecided = [] if args.sets else found.undecided
+    library, problems = sorted_folder(root, given_habit(args))
+    sets = chosen_sets(args, problems)
+    undecided = [] if args.sets else problems.undecided
     rules = _licences(args)
     objections = {one.name: objection(one.licence, rules) for one in sets}
     if args.check:

@@ -104,15 +104,15 @@ def cautions(subject: Subject, chosen: Format | None, table: FormatTable, colour
 
     chosen: None for a plain picture, of which only the colour space can be wrong.
     """
-    found = _of_space(subject, colour_space)
+    told = _of_space(subject, colour_space)
     if chosen is not None:
-        found += [*_of_channels(subject, chosen, table), *_of_size(subject, chosen)]
+        told += [*_of_channels(subject, chosen, table), *_of_size(subject, chosen)]
         if chosen not in table.allowed[subject.sort]:
             trial = try_format(subject, chosen)
             allowed = ", ".join(one.label for one in table.allowed[subject.sort])
             message = f"{chosen.label} is not among the project's formats for this ({allowed})."
-            found.append(Caution("format_not_allowed", message, weight_of(trial.error), _UNITS[trial.error["kind"]]))
-    return found
+            told.append(Caution("format_not_allowed", message, weight_of(trial.error), _UNITS[trial.error["kind"]]))
+    return told
 
 
 def _of_space(subject: Subject, colour_space: Transfer) -> list[Caution]:
@@ -148,21 +148,21 @@ def _of_channels(subject: Subject, chosen: Format, table: FormatTable) -> list[C
 
 
 def _of_size(subject: Subject, chosen: Format) -> list[Caution]:
-    width, height, found = subject.width, subject.height, []
+    width, height, cautions = subject.width, subject.height, []
     if chosen.is_block and (width % 4 or height % 4):
         padded = (-(-width // 4) * 4) * (-(-height // 4) * 4)
         wasted = chosen.bytes_of(width, height) * (1 - width * height / padded)
         message = f"{width} x {height} is no multiple of 4: some hardware refuses it."
-        found.append(Caution("not_multiple_of_four", message, wasted, "bytes of empty blocks"))
+        cautions.append(Caution("not_multiple_of_four", message, wasted, "bytes of empty blocks"))
     if not subject.mips and max(width, height) > _SEEN_SMALLER:
         lost = _lost_detail(subject.texels)
-        found.append(
+        cautions.append(
             Caution("missing_mips", "No mip levels: it shimmers at a distance.", lost, "mean step that shimmers")
         )
     if subject.mips and max(width, height) <= 4:
         spared = memory(chosen, width, height) - memory(chosen, width, height, False)
-        found.append(Caution("superfluous_mips", "Levels of a picture this small are never seen.", spared, "bytes"))
-    return found
+        cautions.append(Caution("superfluous_mips", "Levels of a picture this small are never seen.", spared, "bytes"))
+    return cautions
 
 
 def _lost_detail(texels: Texels) -> float:

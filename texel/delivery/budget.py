@@ -41,11 +41,11 @@ def memory_by_role(planned: PlannedFile) -> dict[str, int]:
     """
     assert planned.layout is not None, "only maps take memory"
     roles = [source.role.value if source.role else "constant" for source in planned.layout.channels.values()]
-    found: dict[str, int] = {}
+    sizes: dict[str, int] = {}
     for index, role in enumerate(roles):
         share = planned.memory * (index + 1) // len(roles) - planned.memory * index // len(roles)
-        found[role] = found.get(role, 0) + share
-    return found
+        sizes[role] = sizes.get(role, 0) + share
+    return sizes
 
 
 def budget_document(plan: Plan, metres: Mapping[str, float]) -> dict[str, Any]:

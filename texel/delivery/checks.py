@@ -21,7 +21,7 @@ def check_encodings(plan: Plan, library: Library, table: FormatTable) -> list[Fi
 
     measure: the measured cost of ignoring it, in the unit that the message names; threshold: 0. Raises TexelError.
     """
-    found = []
+    findings = []
     for planned in plan.files:
         if planned.kind != "map" or not _may_err(planned):
             continue
@@ -29,13 +29,13 @@ def check_encodings(plan: Plan, library: Library, table: FormatTable) -> list[Fi
         for one in cautions(subject, planned.encoding.format, table, planned.colour_space):
             severity = Severity.ERROR if one.caution in _ERRORS else Severity.WARNING
             message = f"{planned.output}: {one.message} ({one.cost:.3g} {one.unit})"
-            found.append(
+            findings.append(
                 Finding(
                     one.caution, severity, planned.set, message, subject.texels.role, planned.path, one.cost, 0.0,
                     output=planned.digest(),
                 )
             )  # fmt: skip
-    return found
+    return findings
 
 
 def _may_err(planned: PlannedFile) -> bool:

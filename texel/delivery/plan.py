@@ -62,7 +62,7 @@ class PlannedSource:
         return recipe_digest(layer, self.ref.channel, self.recipe, dict(self.others))
 
     def document(self) -> dict[str, Any]:
-        found = {
+        written = {
             "role": self.role.value,
             "file": self.ref.file,
             "digest": self.digest,
@@ -76,7 +76,7 @@ class PlannedSource:
             for name, other in self.ref.dependencies
         ]
         layer = {"layer": self.ref.layer} if self.ref.layer is not None else {}
-        return found | layer | ({"beside": beside} if beside else {})
+        return written | layer | ({"beside": beside} if beside else {})
 
 
 @dataclass(frozen=True)
@@ -225,12 +225,12 @@ def _status(planned: PlannedFile, known: Mapping[str, Any]) -> str:
 def _collisions(files: list[PlannedFile]) -> dict[str, str]:
     """Sets that would write over a file of one before them, and why they cannot."""
     seen: dict[str, PlannedFile] = {}
-    found: dict[str, str] = {}
+    collisions: dict[str, str] = {}
     for planned in files:
         other = seen.setdefault(planned.path.lower(), planned)
-        if other is not planned and planned.set not in found:
-            found[planned.set] = f"it would write {planned.path} like {other.set}; rename one of the two sets"
-    return found
+        if other is not planned and planned.set not in collisions:
+            collisions[planned.set] = f"it would write {planned.path} like {other.set}; rename one of the two sets"
+    return collisions
 
 
 def _check_length(path: str) -> None:
@@ -310,10 +310,10 @@ def _plan_source(
     greens: Mapping[str, tuple[Green, str]],
 ) -> tuple[PlannedSource | None, str | None]:
     """The map that serves a role with the steps that the target asks for, and how green's direction is known."""
-    found = _source_of(role, maps)
-    if found is None:
+    source = _source_of(role, maps)
+    if source is None:
         return None, None
-    ref, inverted = found
+    ref, inverted = source
     added: list[dict[str, Any]] = [{"step": "invert"}] if inverted else []
     green_from = None
     if role is Role.NORMAL:
@@ -326,13 +326,13 @@ def _plan_source(
 def _normal_steps(
     library: Library, ref: MapRef, green: Green, greens: Mapping[str, tuple[Green, str]]
 ) -> tuple[list[dict[str, str]], str]:
-    found, how = greens.get(library.map_digest(ref)) or measured_green(library, ref)
+    needed, how = greens.get(library.map_digest(ref)) or measured_green(library, ref)
     steps = []
     if len(library.shape(ref).channels.removesuffix("a")) == 2:
         steps.append({"step": RebuildZ.step})
-    if found is not Green.UNKNOWN and found is not green:
+    if needed is not Green.UNKNOWN and needed is not green:
         steps.append({"step": FlipGreen.step})
-    return steps, how if found is not Green.UNKNOWN else "assumed"
+    return steps, how if needed is not Green.UNKNOWN else "assumed"
 
 
 def _without_absent_alpha(layout: Layout, sources: Mapping[Role, PlannedSource]) -> Layout:

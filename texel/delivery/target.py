@@ -36,10 +36,10 @@ class Encoding:
     dither: bool = False
 
     def document(self) -> dict[str, Any]:
-        found: dict[str, Any] = {"container": self.container, "bits": self.bits}
+        written: dict[str, Any] = {"container": self.container, "bits": self.bits}
         if self.format is not None:
-            found |= {"format": self.format.key, "quality": self.quality, "mips": self.mips, "zstd": self.zstd}
-        return found | ({"dither": True} if self.dither else {})
+            written |= {"format": self.format.key, "quality": self.quality, "mips": self.mips, "zstd": self.zstd}
+        return written | ({"dither": True} if self.dither else {})
 
 
 @dataclass(frozen=True)
@@ -82,12 +82,12 @@ class Target:
     @property
     def largest(self) -> dict[Role, int]:
         """The most texels a side that any output takes of a role; roles that one takes without a limit are left out."""
-        found: dict[Role, int | None] = {}
+        sizes: dict[Role, int | None] = {}
         for output in self.outputs:
             for role in output.layout.roles:
-                most = found.get(role, 0)
-                found[role] = None if most is None or output.largest is None else max(most, output.largest)
-        return {role: most for role, most in found.items() if most is not None}
+                most = sizes.get(role, 0)
+                sizes[role] = None if most is None or output.largest is None else max(most, output.largest)
+        return {role: most for role, most in sizes.items() if most is not None}
 
 
 def parse_target(document: Any, where: str = "the target") -> Target:

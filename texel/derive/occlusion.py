@@ -66,17 +66,17 @@ def occlusion_from_height(
 
 def _levels(height: Pixels, relief: np.float32, farthest: float) -> list[Field]:
     """Means of the surface over 2 x 2, 4 x 4, ... texels, while distances go on beyond what a level looks at."""
-    found: list[Field] = []
+    levels: list[Field] = []
     size = (height.shape[1], height.shape[0])
-    while farthest > _NEAR[-1] * 2 ** len(found) and min(size) >= 2 * _LEAST_SIDE:
+    while farthest > _NEAR[-1] * 2 ** len(levels) and min(size) >= 2 * _LEAST_SIDE:
         size = (size[0] // 2, size[1] // 2)
-        if found:
-            smaller = cv2.resize(found[-1], size, interpolation=cv2.INTER_AREA)
+        if levels:
+            smaller = cv2.resize(levels[-1], size, interpolation=cv2.INTER_AREA)
         else:
             across, down = Axis(height.shape[1], size[0]), Axis(len(height), size[1])
             smaller = resample(height[:, :, None], across, down, to_unit, lambda part, rows: part * relief)[:, :, 0]
-        found.append(np.asarray(smaller, np.float32))
-    return found
+        levels.append(np.asarray(smaller, np.float32))
+    return levels
 
 
 def _within(distances: tuple[int, ...], farthest: float, step: int) -> list[int]:
@@ -96,10 +96,10 @@ def _with_farther(
     level: Field, step: int, farther: Field | None, farthest: float, wrap: bool, angle: float, rows: slice
 ) -> Field:
     around = rows_around(level, rows, _FAR[-1], wrap)
-    found = _steepest(around, _within(_FAR, farthest, step), step, wrap, angle)
+    steepest = _steepest(around, _within(_FAR, farthest, step), step, wrap, angle)
     if farther is not None:
-        np.maximum(found, rows_enlarged(farther, rows, level.shape, wrap), out=found)
-    return found
+        np.maximum(steepest, rows_enlarged(farther, rows, level.shape, wrap), out=steepest)
+    return steepest
 
 
 def _steepest(around: Field, distances: list[int], step: int, wrap: bool, angle: float) -> Field:

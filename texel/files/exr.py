@@ -43,13 +43,13 @@ class Layer(NamedTuple):
 
 def _groups(names: list[str]) -> dict[str, list[int]]:
     """Channel numbers by the name before the last dot. Bare channels beside R, G, B, A are layers of their own."""
-    found: dict[str, list[int]] = {}
+    groups: dict[str, list[int]] = {}
     for at, name in enumerate(names):
         group, _, last = name.rpartition(".")
         if not group and len(names) > 4 and last.lower() not in ("r", "g", "b", "a", "y"):
             group = last
-        found.setdefault(group, []).append(at)
-    return found
+        groups.setdefault(group, []).append(at)
+    return groups
 
 
 def _letters(names: list[str]) -> str | None:
@@ -61,14 +61,14 @@ def _letters(names: list[str]) -> str | None:
 
 def layers_of(opened: oiio.ImageInput) -> list[Layer]:
     """Every picture of an open file, in the order of its parts. Groups of more than four channels are left out."""
-    found: list[Layer] = []
+    layers: list[Layer] = []
     part = 0
     while opened.seek_subimage(part, 0):
         spec = opened.spec()
-        found += _layers_of_part(spec, part)
+        layers += _layers_of_part(spec, part)
         part += 1
     opened.seek_subimage(0, 0)
-    return found
+    return layers
 
 
 def _layers_of_part(spec: Any, part: int) -> list[Layer]:
@@ -77,15 +77,15 @@ def _layers_of_part(spec: Any, part: int) -> list[Layer]:
     kind = str(spec.format)
     if spec.deep or kind not in _BITS:
         return []
-    found = []
+    layers = []
     for group, columns in _groups(names).items():
         columns = sorted(columns, key=lambda at: (_ORDER.get(names[at].rpartition(".")[2].lower(), 99), at))
         letters = _letters([names[at] for at in columns])
         if letters is None:
             continue
         name = ".".join(word for word in (title, group) if word) or f"part {part + 1}"
-        found.append(Layer(name, part, spec.width, spec.height, letters, _BITS[kind], tuple(columns)))
-    return found
+        layers.append(Layer(name, part, spec.width, spec.height, letters, _BITS[kind], tuple(columns)))
+    return layers
 
 
 def layer_named(layers: list[Layer], name: str | None, file: str) -> Layer:

@@ -32,10 +32,10 @@ def inflate_profile(body: bytes) -> bytes | None:
     """
     _, _, rest = body.partition(b"\0")
     try:
-        found = zlib.decompressobj().decompress(rest[1:], _LARGEST + 1)
+        profile = zlib.decompressobj().decompress(rest[1:], _LARGEST + 1)
     except zlib.error:
         return None
-    return found if 128 <= len(found) <= _LARGEST else None
+    return profile if 128 <= len(profile) <= _LARGEST else None
 
 
 @lru_cache(maxsize=256)
@@ -92,14 +92,14 @@ def profile_primaries(profile: bytes) -> tuple[float, ...] | None:
 def _tags_of(profile: bytes) -> dict[bytes, bytes]:
     """The bodies of a profile's tags by signature; those that lie outside it are left out (ICC.1:2022, 7.3)."""
     count = min(struct.unpack(">I", profile[128:132])[0], _MAX_TAGS)
-    found = {}
+    tags = {}
     for at in range(132, 132 + 12 * count, 12):
         if at + 12 > len(profile):
             break
         signature, offset, size = struct.unpack(">4sII", profile[at : at + 12])
         if offset + size <= len(profile):
-            found[signature] = profile[offset : offset + size]
-    return found
+            tags[signature] = profile[offset : offset + size]
+    return tags
 
 
 def _fixed(body: bytes, count: int) -> np.ndarray | None:
@@ -122,8 +122,8 @@ def _in_light(profile: bytes, kind: bytes, colours: np.ndarray) -> np.ndarray:
     stored = np.round(colours * _FULL).astype(np.uint16)[None]
     if kind == b"GRAY":
         stored = np.ascontiguousarray(stored[:, :, 0])
-    found = imagecodecs.cms_transform(
+    linear = imagecodecs.cms_transform(
         stored, profile, _light(), colorspace="rgb" if kind == b"RGB " else "gray", outcolorspace="rgb",
         outdtype="uint16",
     )  # fmt: skip
-    return np.asarray(found).reshape(-1, 3) / _FULL
+    return np.asarray(linear).reshape(-1, 3) / _FULL

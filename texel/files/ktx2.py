@@ -95,16 +95,16 @@ def read_texture(data: bytes, name: str, most_levels: int = _MAX_LEVELS) -> Bloc
 def _unpacked(packed: bytes, scheme: int, wanted: int, name: str, level: int) -> bytes:
     try:
         if scheme == 2:
-            found = zstandard.ZstdDecompressor().decompress(packed, max_output_size=wanted)
+            unpacked = zstandard.ZstdDecompressor().decompress(packed, max_output_size=wanted)
         elif scheme == 3:
-            found = zlib.decompressobj().decompress(packed, wanted)
+            unpacked = zlib.decompressobj().decompress(packed, wanted)
         else:
-            found = packed
+            unpacked = packed
     except (zstandard.ZstdError, zlib.error) as error:
         raise UnreadableImage(name, f"level {level} is damaged ({error})") from error
-    if len(found) != wanted:
-        raise UnreadableImage(name, f"level {level} holds {len(found)} bytes; {wanted} are needed")
-    return found
+    if len(unpacked) != wanted:
+        raise UnreadableImage(name, f"level {level} holds {len(unpacked)} bytes; {wanted} are needed")
+    return unpacked
 
 
 def build_ktx2(texture: BlockTexture, zstd_level: int | None = None) -> bytes:
@@ -188,12 +188,12 @@ def _descriptor(format_: Format, srgb: bool, packed: bool) -> bytes:
     samples = _samples(format_, srgb)
     size = 24 + 16 * len(samples)
     plane = 0 if packed else format_.size
-    found = struct.pack("<I", size + 4)
-    found += struct.pack("<IHH", 0, 2, size)
-    found += struct.pack("<BBBB", format_.model, _BT709, _SRGB if srgb else _LINEAR, 0)
-    found += struct.pack("<4B", format_.block[0] - 1, format_.block[1] - 1, 0, 0)
-    found += struct.pack("<8B", plane, *(0,) * 7)
+    descriptor = struct.pack("<I", size + 4)
+    descriptor += struct.pack("<IHH", 0, 2, size)
+    descriptor += struct.pack("<BBBB", format_.model, _BT709, _SRGB if srgb else _LINEAR, 0)
+    descriptor += struct.pack("<4B", format_.block[0] - 1, format_.block[1] - 1, 0, 0)
+    descriptor += struct.pack("<8B", plane, *(0,) * 7)
     for offset, length, channel in samples:
         low, high = _limits(format_, length)
-        found += struct.pack("<HBB4BII", offset, length - 1, channel, 0, 0, 0, 0, low, high)
-    return found
+        descriptor += struct.pack("<HBB4BII", offset, length - 1, channel, 0, 0, 0, 0, low, high)
+    return descriptor

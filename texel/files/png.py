@@ -153,13 +153,13 @@ def read_file(stream: BufferedReader, name: str) -> tuple[PngHead, bytearray]:
 def as_indices(data: bytes | bytearray, name: str) -> bytes:
     """A paletted PNG turned into a grey one of the same depth: decoders then give its indices, which they check
     against no palette and which they spread over 0 to 255."""
-    found = SIGNATURE
+    written = SIGNATURE
     for kind, body in _chunks(data, name):
         if kind == b"IHDR":
             body = body[:9] + b"\0" + body[10:]
         if kind in (b"IHDR", b"IDAT", b"IEND"):
-            found += _chunk(kind, body)
-    return found
+            written += _chunk(kind, body)
+    return written
 
 
 def pieces(pixels: Pixels, chunks: list[tuple[bytes, bytes]]) -> Iterator[bytes]:

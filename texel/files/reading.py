@@ -62,10 +62,10 @@ def read(path: Path, limits: Limits = DEFAULT_LIMITS, layer: str | None = None) 
             if layer is not None:
                 raise UnreadableImage(path.name, "a PNG has no layers")
             return _read_png(path, limits)
-        found = describe(path, container, status.st_size).of_layer(layer, path.name)
-        limits.check(path.name, found.width, found.height, len(found.channels), found.bits)
-        pixels = _decode_exr(path, layer) if container == "exr" else _decode(path, found)
-    return _texels(pixels, found.channels, path.name, found)
+        head = describe(path, container, status.st_size).of_layer(layer, path.name)
+        limits.check(path.name, head.width, head.height, len(head.channels), head.bits)
+        pixels = _decode_exr(path, layer) if container == "exr" else _decode(path, head)
+    return _texels(pixels, head.channels, path.name, head)
 
 
 def _texels(pixels: Pixels, channels: str, name: str, found: Probe) -> Texels:

@@ -63,7 +63,7 @@ def _tags(stream: BinaryIO, name: str, size: int, order: str, big: bool) -> dict
     if count > _MAX_TAGS:
         raise UnreadableImage(name, f"a TIFF directory of {count} tags")
     entries = _read(stream, at + struct.calcsize(counter), count * entry, size, name)
-    found = {}
+    tags = {}
     for start in range(0, len(entries), entry):
         number, kind, length = struct.unpack(f"{order}HH{word}", entries[start : start + 4 + long])
         own = entries[start + 4 + long : start + entry]
@@ -71,8 +71,8 @@ def _tags(stream: BinaryIO, name: str, size: int, order: str, big: bool) -> dict
         if needed > long:
             (where,) = struct.unpack(order + word, own)
             own = _read(stream, where, needed, size, name)
-        found[number] = _Tag(kind, length, own[:needed])
-    return found
+        tags[number] = _Tag(kind, length, own[:needed])
+    return tags
 
 
 def _all(tags: dict[int, _Tag], number: int, order: str) -> tuple[int, ...]:

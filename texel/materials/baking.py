@@ -76,10 +76,10 @@ def bake(
         raise BadDocument(f"maps are baked from 1 to {LARGEST} texels a side, at 8 or 16 bits")
     wanted = [role for role, one in BAKED.items() if one.input in master.inputs]
     surface_of, strip = _evaluation(master, maps, changes, width, height, vertex)
-    found: dict[Role, Pixels] = {}
+    baked: dict[Role, Pixels] = {}
     for role in wanted:
         depth = _DEPTHS[16 if role is Role.HEIGHT else bits]
-        found[role] = np.empty((height, width, INPUTS[BAKED[role].input].size), depth)
+        baked[role] = np.empty((height, width, INPUTS[BAKED[role].input].size), depth)
     rows = max(1, strip // width)
 
     tops = range(0, height, rows)
@@ -94,12 +94,12 @@ def bake(
     def store(top: int) -> None:
         part, made = surface(top)
         for role in wanted:
-            found[role][part] = _stored(made, role, found[role].dtype, green, strength)
+            baked[role][part] = _stored(made, role, baked[role].dtype, green, strength)
 
     # A map holds no more than 1: what is brighter is kept as a factor on all of it.
     strength = max([1.0, *each(brightest, tops, threads)]) if Role.EMISSIVE in wanted else 1.0
     each(store, tops, threads)
-    return Baked({role: _map(pixels, role, green) for role, pixels in found.items()}, strength)
+    return Baked({role: _map(pixels, role, green) for role, pixels in baked.items()}, strength)
 
 
 def _evaluation(
@@ -152,15 +152,15 @@ def packed_maps(baked: Baked, layouts: Sequence[Layout]) -> dict[str, Texels]:
     A channel whose role the sheet does not set gets what the layout says is missing. Raises BadDocument where a
     layout takes nothing that was baked.
     """
-    found: dict[str, Texels] = {}
+    packed: dict[str, Texels] = {}
     taken: set[Role] = set()
     for one in layouts:
         held = [role for role in one.roles if role in baked.maps]
         if not held:
             raise BadDocument(f"layout {one.name}: the sheet sets none of its roles")
-        found[one.name] = pack(one, baked.maps)
+        packed[one.name] = pack(one, baked.maps)
         taken |= set(held)
-    return found | {role.value: texels for role, texels in baked.maps.items() if role not in taken}
+    return packed | {role.value: texels for role, texels in baked.maps.items() if role not in taken}
 
 
 def gltf_maps(master: Master, baked: Baked) -> dict[str, Texels]:
@@ -168,15 +168,15 @@ def gltf_maps(master: Master, baked: Baked) -> dict[str, Texels]:
 
     baked: with normals in Y+. What the sheet leaves out stands there as glTF's neutral value.
     """
-    maps, found = baked.maps, {}
+    maps, by_key = baked.maps, {}
     channels = {letter: Source(Role.BASE_COLOR, letter, missing=0.5) for letter in "rgb"}
     if master.opacity_mode != "opaque" and Role.OPACITY in maps:
         channels["a"] = Source(Role.OPACITY)
     if Role.BASE_COLOR in maps or "a" in channels:
-        found["base_color"] = replace(pack(Layout("colour", channels), maps), transfer=Transfer.SRGB)
+        by_key["base_color"] = replace(pack(Layout("colour", channels), maps), transfer=Transfer.SRGB)
     roles = (Role.OCCLUSION, Role.ROUGHNESS, Role.METALLIC)
     if any(role in maps for role in roles):
         sources = {letter: Source(role, missing=facts(role).neutral) for letter, role in zip("rgb", roles, strict=True)}
-        found["pack"] = pack(Layout("pack", sources), maps)
+        by_key["pack"] = pack(Layout("pack", sources), maps)
     named = {"normal": Role.NORMAL, "emissive": Role.EMISSIVE}
-    return found | {name: maps[role] for name, role in named.items() if role in maps}
+    return by_key | {name: maps[role] for name, role in named.items() if role in maps}

@@ -15,20 +15,20 @@ Values = dict[str, tuple[float, ...]]
 
 def checked_changes(master: Master, changes: Mapping[str, Any], where: str = "") -> Values:
     """A cast's changes as components. Raises BadDocument for a parameter that the master has not, or a wrong value."""
-    found: Values = {}
+    values: Values = {}
     for name, value in changes.items():
         if name not in master.parameters:
             raise BadDocument(f"{where + ': ' if where else ''}{master.title} has no parameter {name}")
-        found[name] = parse_value(master.parameters[name], value, where or master.title)
-    return found
+        values[name] = parse_value(master.parameters[name], value, where or master.title)
+    return values
 
 
 def stacked(layers: Iterable[Mapping[str, Any]]) -> dict[str, Any]:
     """What a cast has in the end: its ancestors' entries, the eldest first, each overriding those before it."""
-    found: dict[str, Any] = {}
+    values: dict[str, Any] = {}
     for layer in layers:
-        found |= layer
-    return found
+        values |= layer
+    return values
 
 
 def document_value(master: Master, name: str, value: tuple[float, ...]) -> Any:

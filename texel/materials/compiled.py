@@ -120,7 +120,7 @@ class _Steps:
         kept = kept | {plane for plane in range(self.count) if plane not in written}
         number = {plane: at for at, plane in enumerate(sorted(kept))}
         free: list[int] = []
-        count, found = len(number), []
+        count, places = len(number), []
         for at, (what, to, *read) in enumerate(self.steps):
             new = [number[plane] for plane in read]
             for plane in set(read):
@@ -135,8 +135,8 @@ class _Steps:
                 else:
                     number[to] = count
                     count += 1
-            found.append((what, number[to], *new))
-        steps = np.array(found, np.int32).reshape(-1, 5)
+            places.append((what, number[to], *new))
+        steps = np.array(places, np.int32).reshape(-1, 5)
         return steps, {plane: number[plane] for plane in kept}, count
 
 
@@ -253,12 +253,12 @@ class _Writer:
     def _picked(self, given: Sequence[list[int]]) -> list[int]:
         value, (choice,), *others = given
         size = max(map(len, (value, *others)))
-        found = _wide(value, size)
+        parts = _wide(value, size)
         for at, other in enumerate(others, 1):
             # On where the choice is above at - 0.5.
             on = self.steps.do(SUBTRACT, choice, self.steps.constant(at - 1))
-            found = [self.steps.do(CHOOSE, a, on, b) for a, b in zip(_wide(other, size), found, strict=True)]
-        return found
+            parts = [self.steps.do(CHOOSE, a, on, b) for a, b in zip(_wide(other, size), parts, strict=True)]
+        return parts
 
     def mixed(self, a: Sequence[int], b: Sequence[int], share: Sequence[int]) -> list[int]:
         return [self.steps.do(MIX, *parts) for parts in zip(a, b, share, strict=True)]
@@ -387,11 +387,11 @@ class CompiledEvaluation:
                 find(u, v, one.width, one.height, *found_at[key])
             gather(one.texels, one.which, one.tables, *found_at[key], planes, one.to)
         run(self._steps, planes)
-        found: Surface = {}
+        results: Surface = {}
         for name, outputs in self._outputs.items():
             parts = [planes[self._number[plane]].reshape(shape) for plane in outputs]
-            found[name] = parts[0][..., None] if len(parts) == 1 else np.stack(parts, axis=-1)
-        return found
+            results[name] = parts[0][..., None] if len(parts) == 1 else np.stack(parts, axis=-1)
+        return results
 
 
 class _Reading(NamedTuple):

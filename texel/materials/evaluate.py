@@ -56,8 +56,8 @@ class _Reader:
         return np.asarray(operation.apply(*values), np.float32)
 
     def _bare(self, name: str) -> Array:
-        found = self._named(name)
-        return found[..., : self.master.slots[name].size] if name in self.master.slots else found
+        value = self._named(name)
+        return value[..., : self.master.slots[name].size] if name in self.master.slots else value
 
     def _named(self, name: str) -> Array:
         if name not in self._made:

@@ -128,61 +128,63 @@ def binding_remarks(
 
     fills: by slot. sets, known: by name. The layout is put right on the way and needs no remark.
     """
-    found: list[BindingRemark] = []
+    remarks: list[BindingRemark] = []
     for slot in master.slots.values():
         fill = fills.get(slot.name)
         if fill is None:
             message = f"{slot.title} has no map; it reads {slot.default.replace('_', ' ')} everywhere."
-            found.append(BindingRemark("slot_empty", Severity.NOTE, slot.name, message))
+            remarks.append(BindingRemark("slot_empty", Severity.NOTE, slot.name, message))
         elif fill.set not in sets:
             message = f"{slot.title}: there is no set {fill.set} any more."
-            found.append(BindingRemark("set_missing", Severity.ERROR, slot.name, message))
+            remarks.append(BindingRemark("set_missing", Severity.ERROR, slot.name, message))
         else:
-            found += _of_binding(slot, fill, sets[fill.set])
-            found += _of_known(slot, fill, sets[fill.set], (known or {}).get(fill.set, Known()))
-    return found
+            remarks += _of_binding(slot, fill, sets[fill.set])
+            remarks += _of_known(slot, fill, sets[fill.set], (known or {}).get(fill.set, Known()))
+    return remarks
 
 
 def _of_known(slot: Slot, fill: SlotBinding, one: TextureSet, known: Known) -> Remarks:
-    found: list[BindingRemark] = []
+    remarks: list[BindingRemark] = []
     if known.objection is not None:
         message = f"{slot.title}: {one.name} may not be used as it is. {known.objection.message}"
-        found.append(BindingRemark(known.objection.check, Severity(known.objection.harm), slot.name, message))
+        remarks.append(BindingRemark(known.objection.check, Severity(known.objection.harm), slot.name, message))
     if known.green is None or Role.NORMAL not in slot_roles(slot, fill.role) or Role.NORMAL not in one.in_use():
-        return found
+        return remarks
     wanted, (green, _) = slot_target(slot, fill.role).green, known.green
     if green is Green.UNKNOWN:
         message = (
             f"{slot.title}: nothing tells which way the green of {one.name}'s normal map points; it is taken for "
             f"{wanted.words}. If light seems to come from below, flip its green on its page."
         )
-        found.append(BindingRemark("green_unknown", Severity.WARNING, slot.name, message))
+        remarks.append(BindingRemark("green_unknown", Severity.WARNING, slot.name, message))
     elif green is not wanted:
         message = (
             f"{slot.title}: the normal map of {one.name} is {green.words}, and is turned to {wanted.words} on the way."
         )
-        found.append(BindingRemark("green_turned", Severity.NOTE, slot.name, message))
-    return found
+        remarks.append(BindingRemark("green_turned", Severity.NOTE, slot.name, message))
+    return remarks
 
 
 def _of_binding(slot: Slot, fill: SlotBinding, one: TextureSet) -> Remarks:
-    found: list[BindingRemark] = []
+    remarks: list[BindingRemark] = []
     there = set(one.in_use())
     wanted = [fill.role or slot.role] if (fill.role or slot.role) else list(_layout(slot, None).roles)
     missing = [role for role in wanted if role and role not in there and _INVERSE.get(role) not in there]
     if missing:
         names = ", ".join(facts(role).label.lower() for role in missing)
         severity = Severity.ERROR if len(missing) == len(wanted) else Severity.WARNING
-        found.append(BindingRemark("map_missing", severity, slot.name, f"{slot.title}: {one.name} has no {names} map."))
+        remarks.append(
+            BindingRemark("map_missing", severity, slot.name, f"{slot.title}: {one.name} has no {names} map.")
+        )
     if fill.role is not None and fill.role is not slot.role:
         expected = facts(slot.role).label.lower() if slot.role else f"a map packed as {slot.layout}"
         message = f"{slot.title} takes {expected}, and is fed with {facts(fill.role).label.lower()}."
-        found.append(BindingRemark("wrong_role", Severity.ERROR, slot.name, message))
+        remarks.append(BindingRemark("wrong_role", Severity.ERROR, slot.name, message))
         if facts(fill.role).transfer is not slot.colour_space:
             space = slot.colour_space.value
             taken = facts(fill.role)
             told = f"{slot.title} decodes {space}, but {taken.label.lower()} is {taken.transfer.value}."
             if space == "srgb":
                 told += " 0.5 is read as 0.21."
-            found.append(BindingRemark("wrong_colour_space", Severity.ERROR, slot.name, told))
-    return found
+            remarks.append(BindingRemark("wrong_colour_space", Severity.ERROR, slot.name, told))
+    return remarks

@@ -137,10 +137,10 @@ class _Printer:
 
 def _picked(texts: list[str]) -> str:
     value, choice, *others = texts
-    found = value
+    picked = value
     for at, other in enumerate(others, 1):
-        found = f"({choice} > {at}.0 - 0.5 ? {other} : {found})"
-    return found
+        picked = f"({choice} > {at}.0 - 0.5 ? {other} : {picked})"
+    return picked
 
 
 def shader_of(master: Master) -> Shader:

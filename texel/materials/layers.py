@@ -44,14 +44,14 @@ def renamed(node: Node, names: dict[str, str]) -> Node:
 
 def origins(document: Document) -> dict[str, Origin]:
     """The flat sheet's rows that a person wrote in a layer, by name."""
-    found = {}
+    origins_by_name = {}
     for layer in document.get("layers", []):
         sheet = layer["sheet"]
         for row in sheet.get("rows", []):
-            found[f"{layer['name']}_{row['name']}"] = Origin(layer["name"], row["name"], False)
+            origins_by_name[f"{layer['name']}_{row['name']}"] = Origin(layer["name"], row["name"], False)
         for name in sheet["inputs"]:
-            found[f"{layer['name']}_{name}"] = Origin(layer["name"], name, True)
-    return found
+            origins_by_name[f"{layer['name']}_{name}"] = Origin(layer["name"], name, True)
+    return origins_by_name
 
 
 def flattened(document: Document, neutral: dict[str, tuple[float, ...]]) -> Document:

@@ -173,17 +173,17 @@ class Master:
 
     def ordered_rows(self) -> list[str]:
         """Names of intermediate rows, each behind those that it reads; rows that no input needs are left out."""
-        found: dict[str, None] = {}
+        ordered: dict[str, None] = {}
 
         def visit(node: Node) -> None:
             for name in dependencies(node):
-                if name in self.rows and name not in found:
+                if name in self.rows and name not in ordered:
                     visit(self.rows[name])
-                    found[name] = None
+                    ordered[name] = None
 
         for tree in self.inputs.values():
             visit(tree)
-        return list(found)
+        return list(ordered)
 
 
 def dependencies(node: Node) -> list[str]:
@@ -209,12 +209,12 @@ def _parsed(document: dict[str, Any], where: str) -> Master:
     given = document["inputs"]
     inputs = {name: _tree(given[name], name) for name in INPUTS if name in given}
     opacity = document.get("opacity", {})
-    found = Master(
+    master = Master(
         document["name"], document.get("title") or document["name"], document.get("help", ""), slots, parameters,
         coordinates, rows, inputs, opacity.get("mode", "opaque"), opacity.get("cut_off", 0.5), document,
     )  # fmt: skip
-    _check_names(found, document, where)
-    return found
+    _check_names(master, document, where)
+    return master
 
 
 def _tree(text: str, row: str) -> Node:

@@ -81,8 +81,8 @@ def _power(x: Array, e: Array) -> Array:
 
 def _power_bounds(x: Interval, e: Interval) -> Interval:
     base = (max(x[0], 0.0), max(x[1], 0.0))
-    found = [float(np.float64(b) ** f) if b > 0 or f > 0 else _INFINITE for b in base for f in e]
-    return _hull(*found, *([0.0] if x[0] <= 0 else []), *([1.0] if e[0] <= 0 <= e[1] else []))
+    powers = [float(np.float64(b) ** f) if b > 0 or f > 0 else _INFINITE for b in base for f in e]
+    return _hull(*powers, *([0.0] if x[0] <= 0 else []), *([1.0] if e[0] <= 0 <= e[1] else []))
 
 
 def _clamped(x: Array, low: Array, high: Array) -> Array:
@@ -142,10 +142,10 @@ def _choose(switch: Array, on: Array, off: Array) -> Array:
 
 
 def _pick(choice: Array, *options: Array) -> Array:
-    found = options[0]
+    picked = options[0]
     for index, option in enumerate(options[1:], 1):
-        found = np.where(choice > index - 0.5, option, found)
-    return np.asarray(found, np.float32)
+        picked = np.where(choice > index - 0.5, option, picked)
+    return np.asarray(picked, np.float32)
 
 
 def _joined(*parts: Array) -> Array:

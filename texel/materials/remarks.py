@@ -47,36 +47,36 @@ def reachable(master: Master, inputs: Iterable[str] | None = None) -> set[str]:
 
 def reachable_from(master: Master, *trees: Node) -> set[str]:
     """As reachable, of any trees."""
-    found: set[str] = set()
+    reached: set[str] = set()
     waiting = [name for tree in trees for name in dependencies(tree)]
     while waiting:
         name = waiting.pop()
-        if name in found:
+        if name in reached:
             continue
-        found.add(name)
+        reached.add(name)
         if name in master.rows:
             waiting += dependencies(master.rows[name])
         elif name in master.slots:
             waiting += master.coordinates[master.slots[name].coordinates].parameters
-    return found
+    return reached
 
 
 def remarks_on(master: Master) -> list[Remark]:
     """Everything that is to be said of a sheet, errors first."""
     kinds = Kinds(master)
-    found: list[Remark] = []
+    remarks: list[Remark] = []
     for row, tree in master.trees():
         try:
             kind = kinds.of(tree)
         except BadExpression as error:
-            found.append(Remark("misfit", Severity.ERROR, error.message, row, Span(error.start, error.end)))
+            remarks.append(Remark("misfit", Severity.ERROR, error.message, row, Span(error.start, error.end)))
             continue
         if row in master.inputs:
-            found += _of_input(INPUTS[row], tree, kind, master)
-        found += _of_arithmetic(row, tree, kinds, master)
-    found += _of_names(master)
+            remarks += _of_input(INPUTS[row], tree, kind, master)
+        remarks += _of_arithmetic(row, tree, kinds, master)
+    remarks += _of_names(master)
     order = list(Severity)
-    return sorted(found, key=lambda one: order.index(one.severity))
+    return sorted(remarks, key=lambda one: order.index(one.severity))
 
 
 def _of_input(one: Input, tree: Node, kind: Kind, master: Master) -> Iterator[Remark]:

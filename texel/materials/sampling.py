@@ -61,17 +61,17 @@ class SlotMap:
         if texels is None:
             return plain_value(slot)
         # What is read is widened, not the whole map: of a large one a strip needs little at a time.
-        found = _bilinear(texels.pixels, uv, lambda some: _four(texels.with_pixels(some), slot))
+        values = _bilinear(texels.pixels, uv, lambda some: _four(texels.with_pixels(some), slot))
         if slot.is_normal:
-            found[..., :3] = found[..., :3] * 2 - 1
+            values[..., :3] = values[..., :3] * 2 - 1
             if slot.green is Green.DOWN:
-                found[..., 1] = -found[..., 1]
+                values[..., 1] = -values[..., 1]
             if degrees:
                 angle = np.float32(np.deg2rad(degrees))
                 cos, sin = np.cos(angle), np.sin(angle)
-                x, y = found[..., 0].copy(), found[..., 1].copy()
-                found[..., 0], found[..., 1] = cos * x - sin * y, sin * x + cos * y
-        return found
+                x, y = values[..., 0].copy(), values[..., 1].copy()
+                values[..., 0], values[..., 1] = cos * x - sin * y, sin * x + cos * y
+        return values
 
 
 def plain_value(slot: Slot) -> Array:
@@ -95,18 +95,18 @@ def _four(texels: Texels, slot: Slot) -> Array:
     colour = (
         srgb_to_unit_linear(np.ascontiguousarray(pixels[:, :, :count])) if decode else to_unit(pixels[:, :, :count])
     )
-    found = np.ones((*pixels.shape[:2], 4), np.float32)
+    four = np.ones((*pixels.shape[:2], 4), np.float32)
     if count == 1:
-        found[:, :, :3] = colour
+        four[:, :, :3] = colour
     else:
-        found[:, :, :count] = colour
+        four[:, :, :count] = colour
         if count == 2:
             # Two channels of a normal map: blue is what the vector's length leaves.
             xy = colour * 2 - 1
-            found[:, :, 2] = (np.sqrt(np.maximum(0, 1 - (xy * xy).sum(axis=2))) + 1) / 2
+            four[:, :, 2] = (np.sqrt(np.maximum(0, 1 - (xy * xy).sum(axis=2))) + 1) / 2
     if texels.has_alpha:
-        found[:, :, 3] = to_unit(pixels[:, :, -1])
-    return found
+        four[:, :, 3] = to_unit(pixels[:, :, -1])
+    return four
 
 
 def _bilinear(pixels: Pixels, uv: Array, values_of: Callable[[Pixels], Array]) -> Array:
@@ -123,13 +123,13 @@ def _bilinear(pixels: Pixels, uv: Array, values_of: Callable[[Pixels], Array]) -
     def at(y: NDArray[np.int64], x: NDArray[np.int64]) -> Array:
         return values_of(flat.take((y * width + x).reshape(1, -1), axis=0)).reshape(*x.shape, 4)
 
-    found = at(y0, x0) * (1 - right_share)
-    found += at(y0, x1) * right_share
-    found *= 1 - down_share
+    mixed = at(y0, x0) * (1 - right_share)
+    mixed += at(y0, x1) * right_share
+    mixed *= 1 - down_share
     below = at(y1, x0) * (1 - right_share)
     below += at(y1, x1) * right_share
-    found += below * down_share
-    return np.asarray(found, np.float32)
+    mixed += below * down_share
+    return np.asarray(mixed, np.float32)
 
 
 def _neighbours(along: Array, count: int) -> tuple[NDArray[np.int64], NDArray[np.int64], Array]:
@@ -159,9 +159,9 @@ def _straight(pixels: Pixels, across: Array, down: Array, values_of: Callable[[P
         rows = rows.take(x0, axis=1) * (1 - right_share) + rows.take(x1, axis=1) * right_share
     else:
         rows = rows.take(x0, axis=1)
-    found = rows.take(above, axis=0)
+    mixed = rows.take(above, axis=0)
     if down_share.any():
         down_share = down_share[:, None, None]
-        found *= 1 - down_share
-        found += rows.take(below, axis=0) * down_share
-    return np.asarray(found, np.float32)
+        mixed *= 1 - down_share
+        mixed += rows.take(below, axis=0) * down_share
+    return np.asarray(mixed, np.float32)

@@ -55,8 +55,8 @@ class VersionChange:
 
 def changes_between(old: Master, new: Master) -> list[VersionChange]:
     """Everything that differs, what breaks most first."""
-    found = [*_parameters(old, new), *_slots(old, new), *_rows(old, new), *_rest(old, new)]
-    return sorted(found, key=lambda one: _PLACES[one.breaks])
+    changes = [*_parameters(old, new), *_slots(old, new), *_rows(old, new), *_rest(old, new)]
+    return sorted(changes, key=lambda one: _PLACES[one.breaks])
 
 
 def _parameters(old: Master, new: Master) -> Iterable[VersionChange]:
@@ -161,7 +161,7 @@ def sample_maps(master: Master, side: int = _SIDE) -> dict[str, Texels]:
     """A map for every slot, always the same for a slot's name: waves of all values, and leaning normals."""
     grid = np.arange(side) / side
     x, y = np.meshgrid(grid, grid)
-    found = {}
+    maps = {}
     for slot in master.slots.values():
         phase = zlib.crc32(slot.name.encode()) % 97 / 97
         waves = [0.5 + 0.5 * np.sin(2 * np.pi * (x * (1 + at) + y * (3 - at) + phase * (at + 1))) for at in range(4)]
@@ -172,8 +172,8 @@ def sample_maps(master: Master, side: int = _SIDE) -> dict[str, Texels]:
             values = np.dstack(waves)[:, :, : slot.size]
         pixels = np.round(values * 255).astype(np.uint8)
         letters = {1: "y", 3: "rgb", 4: "rgba"}[slot.size]
-        found[slot.name] = Texels(pixels, letters, Transfer(slot.colour_space), slot.role, name=slot.name)
-    return found
+        maps[slot.name] = Texels(pixels, letters, Transfer(slot.colour_space), slot.role, name=slot.name)
+    return maps
 
 
 def picture_difference(old: Surface, new: Surface) -> float:
@@ -182,8 +182,8 @@ def picture_difference(old: Surface, new: Surface) -> float:
     def apart(a: NDArray[np.float32], b: NDArray[np.float32]) -> float:
         alike = (a == b) | (np.isnan(a) & np.isnan(b))
         with np.errstate(invalid="ignore"):
-            found = np.where(alike, 0, np.abs(a - b))
-        return float(np.nan_to_num(found, nan=np.inf, posinf=np.inf).mean())
+            difference = np.where(alike, 0, np.abs(a - b))
+        return float(np.nan_to_num(difference, nan=np.inf, posinf=np.inf).mean())
 
     return max(apart(old[name], new[name]) for name in INPUTS)
 

@@ -76,8 +76,8 @@ def _light(texels: Texels) -> Field:
     if texels.transfer is Transfer.LINEAR:
         return np.clip(_colours(texels), 0, 1)
     colours = texels.pixels[:, :, :3] if texels.pixels.shape[2] >= 3 else texels.pixels[:, :, :1]
-    found = srgb_to_unit_linear(colours)
-    return found if found.shape[2] == 3 else np.repeat(found, 3, axis=2)
+    light = srgb_to_unit_linear(colours)
+    return light if light.shape[2] == 3 else np.repeat(light, 3, axis=2)
 
 
 def _numbers(first: Texels, second: Texels) -> tuple[Field, Field]:
@@ -158,37 +158,37 @@ def compare(first: Texels, second: Texels, kind: Kind, cut_off: float = CUT_OFF)
     """
     _same_size(first, second)
     small = _sampled(first), _sampled(second)
-    found: dict[str, Any] = {"kind": kind.value}
+    figures: dict[str, Any] = {"kind": kind.value}
     alpha_shows = _alpha_shows(first) or _alpha_shows(second)
     if kind is Kind.COLOUR:
         apart = _apart(*small, kind)
-        found |= {
+        figures |= {
             "psnr": _decibels(_psnr(first, second, kind)),
             "ssim": ssim(_colours(small[0]), _colours(small[1])),
             "delta_e": _mean(apart), "delta_e_99": _high(apart),
         }  # fmt: skip
     elif kind is Kind.NORMAL:
         angles = _apart(*small, kind)
-        found |= {"degrees": _mean(angles), "degrees_99": _high(angles), "degrees_max": float(angles.max())}
+        figures |= {"degrees": _mean(angles), "degrees_99": _high(angles), "degrees_max": float(angles.max())}
     else:
         steps, mean = _gathered(first, second, _steps)
-        found |= {
+        figures |= {
             "step": mean, "step_99": _high(steps), "step_max": float(steps.max()),
             "psnr": _decibels(_psnr(first, second, kind)),
         }  # fmt: skip
     if kind is not Kind.MASK and small[0].width < first.width:
-        found["every"] = -(-first.width // small[0].width)
+        figures["every"] = -(-first.width // small[0].width)
     if alpha_shows:
         steps, mean = _gathered(first, second, _alpha_steps)
-        found |= {"alpha_step": mean, "alpha_step_99": _high(steps), "alpha_step_max": float(steps.max())}
+        figures |= {"alpha_step": mean, "alpha_step_99": _high(steps), "alpha_step_max": float(steps.max())}
     if alpha_shows or (first.role is Role.OPACITY and second.role is Role.OPACITY):
         gained = 0
         for one, other in _strips(first, second):
             shown = _alphas(one, other) if alpha_shows else _opacities(one, other)
             if shown is not None:
                 gained += int((shown[1] >= cut_off).sum()) - int((shown[0] >= cut_off).sum())
-        found["coverage"] = gained / (first.width * first.height)
-    return {key: round(value, 6) if isinstance(value, float) else value for key, value in found.items()}
+        figures["coverage"] = gained / (first.width * first.height)
+    return {key: round(value, 6) if isinstance(value, float) else value for key, value in figures.items()}
 
 
 def _strips(first: Texels, second: Texels) -> Iterator[tuple[Texels, Texels]]:

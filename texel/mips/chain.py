@@ -155,20 +155,20 @@ def _covered(chain: Chain, letter: str, cut_off: float) -> Chain:
         return chain
     wanted = _share(chain[0], letter, lambda alpha: alpha >= cut_off)
     at = chain[0].channels.index(letter)
-    found = [chain[0]]
+    levels = [chain[0]]
     for level in chain[1:]:
         pixels = level.pixels.copy()
         kept = keep_coverage(to_unit(level.channel(letter)), wanted, cut_off)
         pixels[:, :, at] = narrow(kept, pixels.dtype)
-        found.append(level.with_pixels(pixels))
-    return found
+        levels.append(level.with_pixels(pixels))
+    return levels
 
 
 def _roughened(chain: Chain, normals: Texels) -> Chain:
     """Roughness that takes up the length which normals lose at the same size on the surface."""
     glossy = chain[0].role is Role.GLOSSINESS
     at = _lengths_at(normals, [(level.width, level.height) for level in chain[1:]])
-    found = [chain[0]]
+    levels = [chain[0]]
     for level in chain[1:]:
         length = at.get((level.width, level.height))
         if length is None:
@@ -179,8 +179,8 @@ def _roughened(chain: Chain, normals: Texels) -> Chain:
         rough = roughened(rough, length)
         pixels = level.pixels.copy()
         pixels[:, :, 0] = narrow(1 - rough if glossy else rough, pixels.dtype)
-        found.append(level.with_pixels(pixels))
-    return found
+        levels.append(level.with_pixels(pixels))
+    return levels
 
 
 def _lengths_at(normals: Texels, wanted: list[tuple[int, int]]) -> dict[tuple[int, int], Values]:
@@ -192,8 +192,8 @@ def _lengths_at(normals: Texels, wanted: list[tuple[int, int]]) -> dict[tuple[in
         fitting = [at for at, level in enumerate(levels) if level[0] >= size[0] and level[1] >= size[1]]
         if fitting:
             taken.setdefault(fitting[-1], []).append(size)
-    found = {}
+    by_size = {}
     for at, mean in enumerate(_levels(normals, _unit_vectors)):
         for size in taken.get(at, ()):
-            found[size] = by_rows(lengths, mean if levels[at] == size else _shrunk(mean, size))
-    return found
+            by_size[size] = by_rows(lengths, mean if levels[at] == size else _shrunk(mean, size))
+    return by_size

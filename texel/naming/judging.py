@@ -56,10 +56,10 @@ def recognise(stem: str, rules: Rules) -> dict[str, str] | None:
     parts = parts_of(stem, rules)
     if parts is None:
         return None
-    found = {rules.parts[number].kind: text for number, text in parts.items()}
+    values = {rules.parts[number].kind: text for number, text in parts.items()}
     # A word of another part within the asset stands in the wrong place.
     own = {word.lower() for part in rules.parts for word in part.words if part.kind != "asset"}
-    return None if own & {word.lower() for word in split_words(found.get("asset", ""))} else found
+    return None if own & {word.lower() for word in split_words(values.get("asset", ""))} else values
 
 
 def _roles(named: Named, said: NameParts) -> tuple[Role, ...]:
@@ -75,19 +75,19 @@ _TILE = re.compile(r"(?:^|[_\-. ])(1\d{3})(?=$|[_\-. ])")
 def _values(named: Named, rules: Rules, stem: str) -> dict[str, str]:
     """A value for every part that something tells: the file itself, the name read leniently."""
     said = parse_name(stem)
-    found: dict[str, str] = {}
+    values: dict[str, str] = {}
     suffix = rules.suffix_of(_roles(named, said))
     if suffix is not None:
-        found["suffix"] = suffix
+        values["suffix"] = suffix
     # An optional resolution is not added to a name that goes without; a wrong one is put right.
     needed = any(part.kind == "resolution" and not part.optional for part in rules.parts)
     side = (named.side or said.size) if said.size or needed else None
     if side:
-        found["resolution"] = resolution_word(side, rules.resolution)
+        values["resolution"] = resolution_word(side, rules.resolution)
     if (version := _VERSION.search(stem)) is not None:
-        found["version"] = f"v{int(version[1]):0{rules.version_digits}d}"
+        values["version"] = f"v{int(version[1]):0{rules.version_digits}d}"
     if (tile := _TILE.search(stem)) is not None and any(part.kind == "tile" for part in rules.parts):
-        found["tile"] = tile[1]
+        values["tile"] = tile[1]
     asset = named.asset if named.asset is not None else said.text
     words = split_words(asset)
     for part in rules.parts:
@@ -96,7 +96,7 @@ def _values(named: Named, rules: Rules, stem: str) -> dict[str, str]:
             own = next((word for word in words if word.lower() in known), None)
             own = own or next((word for word in split_words(said.text) if word.lower() in known), None)
             if own is not None:
-                found[part.kind] = own
+                values[part.kind] = own
                 words = [word for word in words if word is not own]
     texts = {part.text.lower() for part in rules.parts if part.text}
     words = [word for word in words if word.lower() not in texts and not _TILE.fullmatch(word)]
@@ -104,8 +104,8 @@ def _values(named: Named, rules: Rules, stem: str) -> dict[str, str]:
         # A file that is called by its role alone belongs to what its folder is called.
         words = split_words(PurePosixPath(named.path).parent.name)
     if words:
-        found["asset"] = " ".join(words)
-    return found
+        values["asset"] = " ".join(words)
+    return values
 
 
 def _reasons(stem: str, right: str | None, rules: Rules, values: dict[str, str], said: NameParts) -> list[str]:
@@ -120,18 +120,18 @@ def _reasons(stem: str, right: str | None, rules: Rules, values: dict[str, str],
         return [f"it has no {what}; names go {rules.shape}"]
     if right.lower() == stem.lower():
         return [f"upper and lower case: {right}"]
-    found = []
+    reasons = []
     wanted = values.get("suffix")
     if wanted and said.word and said.word.lower() != wanted.lower() and said.word != wanted:
-        found.append(f"the suffix is {wanted}, not {said.word}")
+        reasons.append(f"the suffix is {wanted}, not {said.word}")
     plain = [word.lower() for word in split_words(stem)]
     if sorted(plain) == sorted(word.lower() for word in split_words(right)):
         same_order = plain == [word.lower() for word in split_words(right)]
-        found.append(f"separators: {right}" if same_order else f"the order of its parts: {rules.shape}")
+        reasons.append(f"separators: {right}" if same_order else f"the order of its parts: {rules.shape}")
     for part in rules.parts:
         if part.words and not part.optional and part.kind not in values:
-            found.append(f"its {part.kind} must be one of {', '.join(part.words)}")
-    return found or [f"names go {rules.shape}"]
+            reasons.append(f"its {part.kind} must be one of {', '.join(part.words)}")
+    return reasons or [f"names go {rules.shape}"]
 
 
 def judge_names(files: Iterable[Named], rules: Rules) -> list[Verdict]:
@@ -195,7 +195,7 @@ def _with_twins(verdicts: list[Verdict]) -> list[Verdict]:
         here[verdict.path.lower()].append(verdict.path)
         if verdict.right is not None:
             wanted[verdict.right.lower()].append(verdict)
-    found = []
+    checked = []
     for verdict in verdicts:
         problems = list(verdict.problems)
         if len(here[verdict.path.lower()]) > 1:
@@ -205,5 +205,5 @@ def _with_twins(verdicts: list[Verdict]) -> list[Verdict]:
         if rivals and right != verdict.path:
             problems.append(f"{rivals[0]} would have the same name, {PurePosixPath(right or '').name}")
             right = None
-        found.append(replace(verdict, problems=tuple(problems), right=right))
-    return found
+        checked.append(replace(verdict, problems=tuple(problems), right=right))
+    return checked

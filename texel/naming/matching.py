@@ -97,19 +97,19 @@ def _free(rules: Rules, few: bool) -> Ends:
     joint = rules.joint
 
     def ends(stem: str, at: int) -> Iterator[int]:
-        found: list[int] = []
+        reached: list[int] = []
         while at < len(stem) and stem[at] in begins:
             at += 1
-            found.append(at)
+            reached.append(at)
             while at < len(stem) and stem[at] in goes_on:
                 at += 1
-                found.append(at)
+                reached.append(at)
             if not joint or not stem.startswith(joint, at):
                 break
             at += len(joint)
         # A word is not left in the middle of its letters, unless nothing else fits.
-        whole = [end for end in found if end == len(stem) or stem[end] not in goes_on]
-        broken = [end for end in found if end < len(stem) and stem[end] in goes_on]
+        whole = [end for end in reached if end == len(stem) or stem[end] not in goes_on]
+        broken = [end for end in reached if end < len(stem) and stem[end] in goes_on]
         yield from whole if few else reversed(whole)
         yield from reversed(broken)
 

@@ -44,31 +44,31 @@ def readings(word: str) -> tuple[Meaning, ...]:
     >>> readings("hull")
     ()
     """
-    found: list[Meaning] = []
+    meanings: list[Meaning] = []
     if word in HINTS:
-        found = [Meaning(role, share) for role, share in HINTS[word].items()]
+        meanings = [Meaning(role, share) for role, share in HINTS[word].items()]
         if word == "mask":
-            found.append(Meaning(ANY_PACK, 0.2))
+            meanings.append(Meaning(ANY_PACK, 0.2))
     elif word in ROLE_WORDS:
-        found = [Meaning(ROLE_WORDS[word].role, ROLE_WORDS[word].sure)]
+        meanings = [Meaning(ROLE_WORDS[word].role, ROLE_WORDS[word].sure)]
     elif word == "mr":
-        found = [Meaning(layout, share) for layout, share in zip(pack_layouts(_MR), (0.5, 0.3), strict=True)]
+        meanings = [Meaning(layout, share) for layout, share in zip(pack_layouts(_MR), (0.5, 0.3), strict=True)]
     elif word in ("specularglossiness", "specgloss"):
         # As the archived glTF extension has it: colour of the reflection, gloss in alpha.
-        found = [Meaning((("", Role.SPECULAR), ("a", Role.GLOSSINESS)), _SPELLED)]
+        meanings = [Meaning((("", Role.SPECULAR), ("a", Role.GLOSSINESS)), _SPELLED)]
     elif (roles := spell_roles(word)) is not None:
         layouts = pack_layouts(roles)
         shares = (_SPELLED,) if len(layouts) == 1 else (0.65, 0.25)
-        found = [Meaning(layout, share) for layout, share in zip(layouts, shares, strict=True)]
+        meanings = [Meaning(layout, share) for layout, share in zip(layouts, shares, strict=True)]
     elif (letters := spell_channels(word)) is not None:
         layout = tuple(zip("rgba", letters, strict=False))
-        found = [Meaning(layout, _SPELLED if word in USUAL_PACKS else CHANCE)]
+        meanings = [Meaning(layout, _SPELLED if word in USUAL_PACKS else CHANCE)]
     elif word in PACK_WORDS:
-        found = [Meaning(ANY_PACK, 0.8)]
+        meanings = [Meaning(ANY_PACK, 0.8)]
     elif len(word) > len(_MAP) and word.endswith(_MAP):
         # glowmap, specmap, ormmap: the same word, spelled out.
         return readings(word.removesuffix(_MAP))
-    return tuple(sorted(found, key=lambda one: -one.share))
+    return tuple(sorted(meanings, key=lambda one: -one.share))
 
 
 _MR = (Role.METALLIC, Role.ROUGHNESS)

@@ -131,14 +131,14 @@ def compose(rules: Rules, values: Mapping[str, str]) -> str:
 
     Free parts may be given in any case and with any separators. Raises BadDocument when a needed part has none.
     """
-    found = []
+    written = []
     for part in rules.parts:
         value = part.text or values.get(part.kind, "")
         if part.kind in _FREE and value:
             words = split_words(value)
             value = next((w for w in part.words if w.lower() == value.lower()), cased(words, rules.case, rules.joint))
         if value:
-            found.append(value)
+            written.append(value)
         elif not part.optional:
             raise BadDocument(f"a name needs its {part.kind}, and nothing tells it")
-    return rules.separator.join(found)
+    return rules.separator.join(written)

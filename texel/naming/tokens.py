@@ -206,9 +206,9 @@ def _spelled(word: str, before: tuple[Role, ...]) -> tuple[Role, ...] | None:
     for length in range(min(len(word), 16), 1, -1):
         role = _SCALAR_WORDS.get(word[:length])
         if role is not None and role not in before and len(before) < 4:
-            found = _spelled(word[length:], (*before, role))
-            if found is not None:
-                return found
+            roles = _spelled(word[length:], (*before, role))
+            if roles is not None:
+                return roles
     return None
 
 
@@ -337,8 +337,8 @@ def _role_at_end(words: list[str], name: str) -> _Found | None:
 
 
 def _plain(word: str) -> tuple[Role, tuple[tuple[str, Role], ...], float]:
-    found = ROLE_WORDS[word]
-    return found.role, (), found.sure
+    meaning = ROLE_WORDS[word]
+    return meaning.role, (), meaning.sure
 
 
 def qualifiers(words: list[str]) -> tuple[list[str], int | None, Green | None, bool]:
@@ -350,8 +350,8 @@ def qualifiers(words: list[str]) -> tuple[list[str], int | None, Green | None, b
         if _join(words[-2:]) in _GREEN_WORDS and len(words) > 1:
             green = green or _GREEN_WORDS[_join(words[-2:])]
             words = words[:-1]
-        elif (found := _size_of(last)) is not None:
-            size = size or found
+        elif (side := _size_of(last)) is not None:
+            size = size or side
         elif last in _GREEN_WORDS:
             green = green or _GREEN_WORDS[last]
         elif last in _PREVIEW_WORDS:
@@ -377,10 +377,10 @@ def before_role(words: list[str]) -> tuple[int, int | None, Green | None]:
     count, size, green = len(words), None, None
     while count:
         last = words[count - 1].lower()
-        found = _size_of(last)
-        if found is None and last not in _IGNORED_WORDS and last not in _GREEN_WORDS:
+        side = _size_of(last)
+        if side is None and last not in _IGNORED_WORDS and last not in _GREEN_WORDS:
             break
-        size, green, count = size or found, green or _GREEN_WORDS.get(last), count - 1
+        size, green, count = size or side, green or _GREEN_WORDS.get(last), count - 1
     return count, size, green
 
 
@@ -397,12 +397,12 @@ def parse_name(file_stem: str) -> NameParts:
     marked = spell_signs(file_stem)
     words = split_words(marked)
     rest, size, green, preview = qualifiers(words)
-    found, first = _role_at_end(rest, marked), 0
-    if found is not None:
-        body = rest[: -found.used]
-        word = "".join(rest[-found.used :])
-    elif (found := _role_at_start(rest)) is not None:
-        first = found.used
+    role, first = _role_at_end(rest, marked), 0
+    if role is not None:
+        body = rest[: -role.used]
+        word = "".join(rest[-role.used :])
+    elif (role := _role_at_start(rest)) is not None:
+        first = role.used
         body = rest[first:]
         word = "".join(rest[:first])
     else:
@@ -411,11 +411,11 @@ def parse_name(file_stem: str) -> NameParts:
     return NameParts(
         stem=" ".join(w.lower() for w in body if w.lower() not in _IGNORED_WORDS),
         word=word,
-        role=found.role if found else None,
-        pack=found.pack if found else (),
-        sure=found.sure if found else 0.0,
+        role=role.role if role else None,
+        pack=role.pack if role else (),
+        sure=role.sure if role else 0.0,
         size=size or size_before,
-        green=(found.green if found else None) or green or green_before,
+        green=(role.green if role else None) or green or green_before,
         preview=preview or preview_before,
         text=_as_written(marked, words, first, len(body)),
     )
@@ -426,9 +426,9 @@ def _as_written(name: str, words: list[str], first: int, count: int) -> str:
     at = 0
     start = end = 0
     for index, word in enumerate(words[: first + count]):
-        found = name.index(word, at)
-        start = found if index == first else start
-        at = end = found + len(word)
+        first_at = name.index(word, at)
+        start = first_at if index == first else start
+        at = end = first_at + len(word)
     return name[start:end] if count else ""
 
 

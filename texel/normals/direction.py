@@ -68,9 +68,9 @@ def find_direction(texels: Texels) -> Direction:
     for _ in range(_SCALES):
         if min(p.shape) < 8:
             break
-        found = _correlation(p, q)
-        if abs(found) > abs(best):
-            best = found
+        correlation = _correlation(p, q)
+        if abs(correlation) > abs(best):
+            best = correlation
         p, q = _halve(p), _halve(q)
     if abs(best) < _DECISIVE:
         return Direction(Green.UNKNOWN, 0.0, best)

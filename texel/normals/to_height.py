@@ -86,5 +86,5 @@ def _project(field: NDArray[np.complex64]) -> NDArray[np.float32]:
 
 def _frequencies(count: int) -> NDArray[np.float32]:
     """Of each place of a spectrum, in radians a texel; 0 for the highest, whose slope is zero at every sample."""
-    found = 2 * np.pi * np.fft.fftfreq(count)
-    return np.where(np.isclose(np.abs(found), np.pi), 0, found).astype(np.float32)
+    frequencies = 2 * np.pi * np.fft.fftfreq(count)
+    return np.where(np.isclose(np.abs(frequencies), np.pi), 0, frequencies).astype(np.float32)

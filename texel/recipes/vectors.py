@@ -39,8 +39,8 @@ _EDGES = {"wrap": "The texture repeats", "clamp": "The texture ends at its borde
 
 def _direction(texels: Texels) -> Green | None:
     """Where green points by the pixels; where they do not tell, by the name."""
-    found = find_direction(texels).green
-    return texels.green if found is Green.UNKNOWN else found
+    green = find_direction(texels).green
+    return texels.green if green is Green.UNKNOWN else green
 
 
 @dataclass(frozen=True)

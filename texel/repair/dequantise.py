@@ -121,5 +121,5 @@ class _Part(NamedTuple):
 
 def _beside(field: Field, rows: slice, reach: int, wrap: bool) -> tuple[Field, Field]:
     at = np.concatenate([np.arange(rows.start - reach, rows.start), np.arange(rows.stop, rows.stop + reach)])
-    found = field[at % len(field) if wrap else np.clip(at, 0, len(field) - 1)]
-    return found[:reach], found[reach:]
+    values = field[at % len(field) if wrap else np.clip(at, 0, len(field) - 1)]
+    return values[:reach], values[reach:]

@@ -167,12 +167,12 @@ def _path(cost: Values) -> NDArray[np.int64]:
     for row in range(1, rows):
         before = np.pad(total[row - 1], 1, constant_values=np.inf)
         total[row] += np.minimum(np.minimum(before[:-2], before[1:-1]), before[2:])
-    found = np.empty(rows, np.int64)
-    found[-1] = int(total[-1].argmin())
+    path = np.empty(rows, np.int64)
+    path[-1] = int(total[-1].argmin())
     for row in range(rows - 2, -1, -1):
-        low = max(0, found[row + 1] - 1)
-        found[row] = low + int(total[row, low : min(columns, found[row + 1] + 2)].argmin())
-    return np.maximum(found, 1)
+        low = max(0, path[row + 1] - 1)
+        path[row] = low + int(total[row, low : min(columns, path[row + 1] + 2)].argmin())
+    return np.maximum(path, 1)
 
 
 def unlikeness(values: Values, made: Values, width: float) -> float:

@@ -58,7 +58,7 @@ def nameless_sets(alone: Iterable[tuple[SplitName, Look | None]], placed: Mappin
             odd.add(name.folder)
         else:
             folders[name.folder].append((name, look))
-    found = []
+    sets = []
     for folder, members in folders.items():
         there = placed.get(folder, ())
         stems = {name.stem for name, _ in there}
@@ -79,8 +79,8 @@ def nameless_sets(alone: Iterable[tuple[SplitName, Look | None]], placed: Mappin
             for (name, look), meaning in zip(members, given, strict=True)
             if meaning is not None
         }
-        found.append(NamelessSet((folder, stem), text, meant))
-    return found
+        sets.append(NamelessSet((folder, stem), text, meant))
+    return sets
 
 
 def _looks_like(look: Look, meaning: Meant) -> str:

@@ -116,7 +116,7 @@ def _build_set(
     members: list[Placed], shared: list[Shared], lenders: Mapping[str, Placed], library: Library, result: Assembled
 ) -> None:
     name = Counter(m.text for m in members).most_common(1)[0][0]
-    found: list[MapRef] = []
+    maps: list[MapRef] = []
     # Separate files before packed ones, Y+ before Y-: the first of a role is the one in use.
     members.sort(key=lambda m: (m.packed, m.name.green is Green.DOWN, -m.confidence, m.file))
     by_role: dict[Role, Placed] = {}
@@ -125,18 +125,18 @@ def _build_set(
         if clash is not None and not _both_directions(clash, member):
             result.left.append(_left_over(clash, member, name, library))
             continue
-        found += _refs(member)
+        maps += _refs(member)
         for role in member.roles:
             by_role.setdefault(role, member)
     for one in shared:
         if one.role not in by_role:
-            found += [
+            maps += [
                 MapRef(ref.role, ref.file, ref.channel, min(one.confidence, ref.confidence), one.why, layer=ref.layer)
                 for ref in _refs(lenders[one.file])
                 if ref.role is one.role
             ]
-    if found:
-        result.sets.append(TextureSet(name, tuple(found)))
+    if maps:
+        result.sets.append(TextureSet(name, tuple(maps)))
 
 
 def _left_over(kept: Placed, left: Placed, name: str, library: Library) -> LeftOver:
@@ -167,7 +167,7 @@ def _split_by_resolution(members: list[Placed]) -> Iterable[list[Placed]]:
         for role in member.roles:
             if member.name.size:
                 sizes[role, member.name.green].add(member.name.size)
-    if not any(len(found) > 1 for found in sizes.values()):
+    if not any(len(groups) > 1 for groups in sizes.values()):
         return [members]
     every = sorted({m.name.size for m in members if m.name.size})
     by_size = {size: [m for m in members if (m.name.size or every[-1]) == size] for size in every}

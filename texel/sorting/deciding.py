@@ -100,10 +100,10 @@ def _prior(affix: Affix, supported: bool) -> tuple[dict[Role, float], list[Meani
         roles = {one.meaning: one.share for one in known if isinstance(one.meaning, Role)}
         packs = [one for one in known if not isinstance(one.meaning, Role)]
     rest = max(0.02, 1.0 - sum(roles.values()) - sum(one.share for one in packs))
-    found = {role: roles.get(role, 0.0) + rest * share for role, share in BASE_SHARE.items()}
+    prior = {role: roles.get(role, 0.0) + rest * share for role, share in BASE_SHARE.items()}
     if not packs:
         packs = [Meaning(ANY_PACK, rest * PACK_SHARE)]
-    return found, packs
+    return prior, packs
 
 
 class _Seen(NamedTuple):
@@ -168,31 +168,31 @@ def _layout(packs: Sequence[Meaning], looks: Sequence[Look]) -> PackGuess:
 
 def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:
     """Decide all lines together, the surest first, so that what they take is not taken again beside them."""
-    found: dict[int, HabitLine] = {}
+    decided: dict[int, HabitLine] = {}
     open_lines = dict(enumerate(lines))
     for at, line in list(open_lines.items()):
         known = taught.line_for(line.affix, line.names[0].file)
         if known is not None:
-            found[at] = _line(line, known.meant, 1.0, known.why or "somebody said so", taught=True)
+            decided[at] = _line(line, known.meant, 1.0, known.why or "somebody said so", taught=True)
             del open_lines[at]
     beside = _beside(lines)
     while open_lines:
         ranked = {
-            at: _ranked(line, _taken(at, beside, found), _supported(at, beside, found, lines))
+            at: _ranked(line, _taken(at, beside, decided), _supported(at, beside, decided, lines))
             for at, line in open_lines.items()
         }
         at = max(ranked, key=lambda one: (ranked[one][0].share, -one))
         line = open_lines.pop(at)
         line.answers = ranked[at]
         best = line.answers[0]
-        line.is_name = _is_name(line, best, _based(at, beside, found, lines))
-        found[at] = _line(line, best.meant, best.share, _why(line, best))
+        line.is_name = _is_name(line, best, _based(at, beside, decided, lines))
+        decided[at] = _line(line, best.meant, best.share, _why(line, best))
     for at, line in enumerate(lines):
         # Of several pictures in colour one was taken for the colour; where nothing else stands beside them, none was.
         others = [lines[other] for other in beside[at]]
-        if found[at].meant is Role.BASE_COLOR and line.affix.word and not readings(line.affix.word):
+        if decided[at].meant is Role.BASE_COLOR and line.affix.word and not readings(line.affix.word):
             line.is_name = line.is_name or (bool(others) and all(other.is_name for other in others))
-    return [found[at] for at in sorted(found)]
+    return [decided[at] for at in sorted(decided)]
 
 
 def _based(at: int, beside: dict[int, set[int]], decided: dict[int, HabitLine], lines: Sequence[LineFiles]) -> int:
@@ -252,27 +252,27 @@ def _beside(lines: Sequence[LineFiles]) -> dict[int, set[int]]:
             for other in members:
                 if one != other:
                     together[one][other] += 1
-    found: dict[int, set[int]] = defaultdict(set)
+    neighbours: dict[int, set[int]] = defaultdict(set)
     for one, counts in together.items():
         for other, count in counts.items():
             if count >= _TOGETHER * min(len(lines[one].groups), len(lines[other].groups)):
-                found[one].add(other)
-    return found
+                neighbours[one].add(other)
+    return neighbours
 
 
 def _taken(at: int, beside: dict[int, set[int]], decided: dict[int, HabitLine]) -> dict[Role, float]:
-    found: dict[Role, float] = {}
+    taken: dict[Role, float] = {}
     for other in beside[at]:
         line = decided.get(other)
         if line is None or line.confidence < FLOOR:
             continue
         for role in line.roles:
             factor = _TAKEN if isinstance(line.meant, Role) else _TAKEN_IN_PACK
-            found[role] = min(found.get(role, 1.0), factor)
+            taken[role] = min(taken.get(role, 1.0), factor)
             opposite = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}.get(role)
             if opposite is not None:
-                found[opposite] = min(found.get(opposite, 1.0), _OPPOSITE)
-    return found
+                taken[opposite] = min(taken.get(opposite, 1.0), _OPPOSITE)
+    return taken
 
 
 def _line(line: LineFiles, meant: Meant, confidence: float, why: str, taught: bool = False) -> HabitLine:

@@ -47,11 +47,11 @@ def parent_stems(stem: str) -> list[str]:
     >>> parent_stems("base1a"), parent_stems("bricks2"), parent_stems("glow color 01"), parent_stems("tile")
     (['base1', 'base'], ['bricks'], ['glow color'], [])
     """
-    found: list[str] = []
-    while (match := _VARIANT.match(stem)) is not None and len(found) < 2:
+    stems: list[str] = []
+    while (match := _VARIANT.match(stem)) is not None and len(stems) < 2:
         stem = next(part for part in match.groups() if part is not None).strip()
-        found.append(stem)
-    return found
+        stems.append(stem)
+    return stems
 
 
 def share_maps(
@@ -74,15 +74,15 @@ def share_maps(
         else:
             relatives = [groups[m] for m in members] + ([parent] if parent is not None else [])
             for member in members:
-                found = _like(groups[member], relatives, look)
-                if found:
-                    lent.setdefault(member, found)
+                alike = _like(groups[member], relatives, look)
+                if alike:
+                    lent.setdefault(member, alike)
     return lent, only_shared
 
 
 def _variants(groups: Mapping[tuple[str, str], Group]) -> dict[tuple[str, str], list[tuple[str, str]]]:
     """Groups with a base colour, by the stem of which they may be variants: one that has maps, else the nearest."""
-    found: dict[tuple[str, str], list[tuple[str, str]]] = {}
+    variants: dict[tuple[str, str], list[tuple[str, str]]] = {}
     for (folder, stem), group in groups.items():
         if group.base is None:
             continue
@@ -90,8 +90,8 @@ def _variants(groups: Mapping[tuple[str, str], Group]) -> dict[tuple[str, str], 
         known = [key for key in above if key in groups and groups[key].files]
         chosen = known[0] if known else above[0] if above else _starts_with(groups, folder, stem)
         if chosen is not None:
-            found.setdefault(chosen, []).append((folder, stem))
-    return found
+            variants.setdefault(chosen, []).append((folder, stem))
+    return variants
 
 
 def _starts_with(groups: Mapping[tuple[str, str], Group], folder: str, stem: str) -> tuple[str, str] | None:
@@ -105,7 +105,7 @@ def _starts_with(groups: Mapping[tuple[str, str], Group], folder: str, stem: str
 
 
 def _borrowed(group: Group, parent: Group, siblings: Iterable[Group]) -> list[Shared]:
-    found = [
+    borrowed = [
         Shared(role, file, _FROM_PARENT, f"shared by the variants of {parent.stem}")
         for role, file in parent.files.items()
         if role not in group.files
@@ -117,10 +117,10 @@ def _borrowed(group: Group, parent: Group, siblings: Iterable[Group]) -> list[Sh
     for role, files in others.items():
         # Only one variant has it, so it may be meant for all.
         if role not in group.files and role not in parent.files and len(set(files)) == 1:
-            found.append(
+            borrowed.append(
                 Shared(role, files[0], _FROM_SIBLING, f"the only such map among the variants of {parent.stem}")
             )
-    return found
+    return borrowed
 
 
 def _like(group: Group, relatives: Iterable[Group], look: Callable[[str], Look | None]) -> list[Shared]:

@@ -71,10 +71,10 @@ class HabitLine:
         )  # fmt: skip
 
     def document(self) -> dict[str, Any]:
-        found: dict[str, Any] = {"suffix": self.affix.word, "where": self.affix.where, "role": _role_word(self.meant)}
+        written: dict[str, Any] = {"suffix": self.affix.word, "where": self.affix.where, "role": _role_word(self.meant)}
         if isinstance(self.meant, tuple) and self.meant:
-            found["channels"] = {letter or "rgb": role.value for letter, role in self.meant}
-        return found | {
+            written["channels"] = {letter or "rgb": role.value for letter, role in self.meant}
+        return written | {
             "folder": self.folder, "written": self.written, "files": self.files,
             "confidence": round(self.confidence, 3), "why": self.why, "taught": self.taught, "decided": self.decided,
             "examples": list(self.examples),

@@ -163,17 +163,17 @@ def _suffixes(named: list[_Named]) -> dict[str, str]:
     for one in named:
         if one.key:
             words[one.key][one.word] += 1
-    found: dict[str, str] = {}
+    suffixes: dict[str, str] = {}
     for key, counts in sorted(words.items(), key=lambda item: -sum(item[1].values())):
         word = counts.most_common(1)[0][0]
         if (
             word.isascii()
             and word.isalnum()
             and len(word) <= _LONGEST
-            and word.lower() not in {suffix.lower() for suffix in found.values()}
+            and word.lower() not in {suffix.lower() for suffix in suffixes.values()}
         ):
-            found[key] = word
-    return found
+            suffixes[key] = word
+    return suffixes
 
 
 def _resolution_style(stems: list[str]) -> str:

@@ -105,11 +105,11 @@ def of_look(look: Look, base: Look | None = None) -> dict[Role, float]:
     base: the set's base colour, where it is known: reflection and gloss are often painted from it.
     """
     at = _KINDS.index(look.kind)
-    found = {role: row[at] / 100 * _fine(role, look) for role, row in _LOOKS.items()}
+    likelihoods = {role: row[at] / 100 * _fine(role, look) for role, row in _LOOKS.items()}
     if base is not None and look.grey and look.resembles(base) > _SAME:
         for role in (Role.SPECULAR, Role.GLOSSINESS, Role.ROUGHNESS):
-            found[role] *= 1.3
-    return found
+            likelihoods[role] *= 1.3
+    return likelihoods
 
 
 def pack_of_look(look: Look) -> float:

@@ -224,7 +224,7 @@ def _channel(values: Pixels) -> ChannelLook:
 
 def _apart(colours: Pixels) -> dict[tuple[str, str], float]:
     """Means of each channel where each other one is black, for those that are black in at least a fiftieth."""
-    found = {}
+    distances = {}
     for other, plane in enumerate(colours[:3]):
         where = plane < 0.1
         count = int(np.count_nonzero(where))
@@ -232,8 +232,8 @@ def _apart(colours: Pixels) -> dict[tuple[str, str], float]:
             continue
         for at in range(len(colours[:3])):
             if at != other:
-                found["rgb"[at], "rgb"[other]] = float(colours[at] @ where) / count
-    return found
+                distances["rgb"[at], "rgb"[other]] = float(colours[at] @ where) / count
+    return distances
 
 
 def _unlike(colours: Pixels, channels: tuple[ChannelLook, ...]) -> float:

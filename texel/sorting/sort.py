@@ -137,15 +137,15 @@ class _Sorter:
             parsed = [(layer.name, parse_name(layer.name.rpartition(".")[2])) for layer in probe.layers]
             layers[file] = tuple((name, parts) for name, parts in parsed if parts.role is not None)
         names = split_names(channels, {line.affix for line in self.taught.lines if line.affix.word})
-        found = []
+        readable = []
         for file, name in names.items():
             if name.preview and self.taught.line_for(name.affix, file) is None:
                 self.on_file(file)
                 self._leave(file, "its name says that it is a picture of the material, not a map")
                 continue
             claims = name.affix != BARE and not needs_look(name.affix, "y")
-            found.append(Placed(name, channels[file], () if claims else layers[file]))
-        return found
+            readable.append(Placed(name, channels[file], () if claims else layers[file]))
+        return readable
 
     def _alone(self, files: list[Placed]) -> list[Placed]:
         """Files whose name has no affix and that stand beside no other map of their stem.
@@ -184,7 +184,7 @@ class _Sorter:
 
     def _apart(self, lines: list[LineFiles]) -> list[LineFiles]:
         """One line for each top folder where the same word clearly means one thing here and another there."""
-        found = []
+        separate = []
         for line in lines:
             folders: dict[str, list[SplitName]] = defaultdict(list)
             for name in line.names:
@@ -192,8 +192,8 @@ class _Sorter:
             parts = [LineFiles(line.affix, top, names, self._looks(names)) for top, names in folders.items()]
             best = [rank(part.affix, part.looks)[0] for part in parts if part.looks and part.folder]
             unlike = len({answer.meant for answer in best}) > 1 and all(answer.share > _CLEAR for answer in best)
-            found += parts if len(best) == len(parts) > 1 and unlike and not line.folder else [line]
-        return found
+            separate += parts if len(best) == len(parts) > 1 and unlike and not line.folder else [line]
+        return separate
 
     # Deciding file by file ---------------------------------------------------------------------------------------
 
@@ -269,12 +269,12 @@ class _Sorter:
     def _place_alone(self, files: list[Placed], alone: list[Placed]) -> None:
         """Files that stand beside no other map of their stem: folders of names that say nothing, then single maps."""
         done: set[str] = set()
-        for found in nameless_sets([(f.name, self.glances.get(f.file)) for f in alone], self._placed_in(files)):
+        for sets in nameless_sets([(f.name, self.glances.get(f.file)) for f in alone], self._placed_in(files)):
             for one in alone:
-                if one.file in found.meant:
-                    one.meant, one.confidence, one.why = found.meant[one.file]
-                    one.name = _in_group(one.name, found.group)
-                    one.text, one.placed = found.text, True
+                if one.file in sets.meant:
+                    one.meant, one.confidence, one.why = sets.meant[one.file]
+                    one.name = _in_group(one.name, sets.group)
+                    one.text, one.placed = sets.text, True
                     done.add(one.file)
         sizes = {(look.width, look.height) for f in files if f.placed and (look := self.glances.known(f.file))}
         taken = {f.name.group for f in files if f.placed}
@@ -293,11 +293,11 @@ class _Sorter:
             self._leave(one.file, "its name says no role", self._candidates(one, answers))
 
     def _placed_in(self, files: list[Placed]) -> dict[str, list[tuple[SplitName, tuple[Role, ...]]]]:
-        found: dict[str, list[tuple[SplitName, tuple[Role, ...]]]] = defaultdict(list)
+        placed: dict[str, list[tuple[SplitName, tuple[Role, ...]]]] = defaultdict(list)
         for one in files:
             if one.placed:
-                found[one.name.folder].append((one.name, one.roles))
-        return found
+                placed[one.name.folder].append((one.name, one.roles))
+        return placed
 
     # What is left ------------------------------------------------------------------------------------------------
 
@@ -330,7 +330,7 @@ class _Sorter:
     def _candidates(self, one: Placed, answers: Iterable[Answer]) -> tuple[dict[str, Any], ...]:
         """The likeliest places of a file, at most three; a pack's roles one by one with their channels."""
         name = one.name.text or PurePosixPath(one.name.folder).name or self.root_name
-        found: list[dict[str, Any]] = []
+        candidates: list[dict[str, Any]] = []
         for answer in answers:
             if answer.share < 0.03:
                 continue
@@ -340,14 +340,14 @@ class _Sorter:
             elif answer.meant:
                 places = answer.meant
             for letter, role in places:
-                if any(c["role"] == role.value for c in found):
+                if any(c["role"] == role.value for c in candidates):
                     continue
                 why = (
                     f"one of {len(answer.meant)} packed channels" if isinstance(answer.meant, tuple) else "as it looks"
                 )
                 place = {"role": role.value, "set": name, "confidence": round(answer.share, 3), "why": why}
-                found.append(place | ({"channel": letter} if letter else {}))
-        return tuple(found[:3])
+                candidates.append(place | ({"channel": letter} if letter else {}))
+        return tuple(candidates[:3])
 
     def _finish(self, lines: list[HabitLine]) -> None:
         self.result.habit = Habit(tuple(sorted(lines, key=lambda line: (-line.files, line.affix))))

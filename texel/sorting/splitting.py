@@ -203,13 +203,13 @@ def _number_last(one: _Name) -> list[_Candidate]:
     """Splits of rock_Albedo_01: the number belongs to the stem."""
     if len(one.words) < 3 or not one.words[-1][0].isdigit():
         return []
-    found = []
+    candidates = []
     for used in range(1, min(_LONGEST_AFFIX, len(one.words) - 2) + 1):
         before, word = one.words[: -used - 1], _joined(one.words[-used - 1 : -1])
         if _known(word) >= 0.4:
             stem = f"{_spaced(before)} {one.words[-1][0]}"
-            found.append(_Candidate(stem, 0, before[-1][2], Affix(word), used, number=one.words[-1]))
-    return found
+            candidates.append(_Candidate(stem, 0, before[-1][2], Affix(word), used, number=one.words[-1]))
+    return candidates
 
 
 def _glued(one: _Name, stems: Collection[str]) -> list[_Candidate]:
@@ -218,15 +218,15 @@ def _glued(one: _Name, stems: Collection[str]) -> list[_Candidate]:
         return []
     word, start, _ = one.words[-1]
     before = _spaced(one.words[:-1])
-    found = []
+    candidates = []
     for length in range(1, min(len(word) - 1, _LONGEST_GLUED) + 1):
         head, tail = word[:-length], word[-length:]
         stem = f"{before} {head.lower()}".strip()
         after_number = head[-1].isdigit() and tail.isalpha() and length <= 3
         beside = stem in stems and (length <= 3 or _known(tail.lower()) > 0.8)
         if tail.isalpha() and (beside or after_number):
-            found.append(_Candidate(stem, 0, start + len(head), Affix(tail.lower()), 1))
-    return found
+            candidates.append(_Candidate(stem, 0, start + len(head), Affix(tail.lower()), 1))
+    return candidates
 
 
 def _leave_variants_whole(members: list[_Name], bare: Collection[str], taught: Collection[Affix]) -> None:
@@ -243,8 +243,8 @@ def _leave_variants_whole(members: list[_Name], bare: Collection[str], taught: C
                 marked.add(candidate.stem)
     runs = {
         stem
-        for stem, found in letters.items()
-        if (stem in marked or len(found) > 2) and _run_on(found, "b" if stem in bare else "a")
+        for stem, groups in letters.items()
+        if (stem in marked or len(groups) > 2) and _run_on(groups, "b" if stem in bare else "a")
     }
     for one in members:
         one.candidates = [

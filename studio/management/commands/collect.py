@@ -13,5 +13,5 @@ class Command(BaseCommand):
     help = __doc__
 
     def handle(self, **options: Any) -> None:
-        found = collect()
-        self.stdout.write(f"{found.files} files, {found.bytes / 1024**2:.1f} MiB taken away")
+        collected = collect()
+        self.stdout.write(f"{collected.files} files, {collected.bytes / 1024**2:.1f} MiB taken away")

@@ -138,17 +138,17 @@ def _materialx(master: Master, main: str, casts: Sequence[FilledCast]) -> Export
 
 def _documents(master: Master, main: str, name: str, casts: Sequence[FilledCast]) -> dict[str, bytes]:
     written, pictures = _with_files(casts)
-    found = {main: master.document}
+    documents = {main: master.document}
     for stem, cast in written:
-        found[f"{name}_{stem}.json"] = cast_document(master, cast)
-    return {path: _json(one) for path, one in found.items()} | pictures
+        documents[f"{name}_{stem}.json"] = cast_document(master, cast)
+    return {path: _json(one) for path, one in documents.items()} | pictures
 
 
 def _uniform_tables(master: Master, name: str, casts: Sequence[FilledCast]) -> dict[str, bytes]:
     """For each cast what its uniforms and samplers are given, and the maps."""
     written, pictures = _with_files(casts)
     shader = shader_of(master)
-    found = {}
+    tables = {}
     for stem, cast in written:
         values = values_of(master, cast.changes)
         uniforms = {one["name"]: list(values[one["parameter"]]) for one in shader.uniforms if "parameter" in one}
@@ -158,8 +158,8 @@ def _uniform_tables(master: Master, name: str, casts: Sequence[FilledCast]) -> d
             space = master.slots[slot].colour_space.value
             file = {"file": cast.files[slot]} if slot in cast.files else {"constant": plain}
             samplers[sampler] = {**file, "colour_space": space}
-        found[f"{name}_{stem}.json"] = _json({"cast": cast.name, "uniforms": uniforms, "samplers": samplers})
-    return found | pictures
+        tables[f"{name}_{stem}.json"] = _json({"cast": cast.name, "uniforms": uniforms, "samplers": samplers})
+    return tables | pictures
 
 
 def _json(document: Mapping[str, object]) -> bytes:

@@ -63,10 +63,10 @@ def fixed_inputs(master: Master, cast: FilledCast) -> dict[str, Node]:
             return simplified(Call(node.operation, tuple(fixed(one) for one in node.arguments)))
         return node
 
-    found = {}
+    constants = {}
     for name, one in INPUTS.items():
-        found[name] = fixed(master.inputs[name]) if name in master.inputs else _constant(one.neutral)
-    return found
+        constants[name] = fixed(master.inputs[name]) if name in master.inputs else _constant(one.neutral)
+    return constants
 
 
 def _constant(parts: tuple[float, ...]) -> Node:

@@ -70,10 +70,10 @@ def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
             raise BadDocument(f"{title}: it is no glTF 2.0 that can be read: {type(error).__name__} {error}") from None
 
     titles = [_title_of(one, at) for at, one in enumerate(materials)]
-    found, refused = each_alone((title, partial(read, at, title)) for at, title in enumerate(titles))
-    if not found:
+    all_read, refused = each_alone((title, partial(read, at, title)) for at, title in enumerate(titles))
+    if not all_read:
         raise BadDocument(f"{where}: {'; '.join(refused)}")
-    return with_refused(found, refused)
+    return with_refused(all_read, refused)
 
 
 def _title_of(material: Any, at: int) -> str:
@@ -163,9 +163,9 @@ class _Reader:
         for name in extensions:
             if name not in _KNOWN:
                 sheet.lose(f"{name}: the sheet's surface has nothing like it")
-        found = sheet.done()
+        imported = sheet.done()
         inside = {name: body for name, body in self._pictures.inside.items() if name in self._used}
-        return Imported(found.document, found.casts, found.lost, inside)
+        return Imported(imported.document, imported.casts, imported.lost, inside)
 
     # Textures.
 

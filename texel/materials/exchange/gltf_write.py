@@ -164,7 +164,7 @@ class _MaterialWriter:
         """A slot's own map, read where its coordinates say."""
         slot = self._master.slots[name]
         self.written.add(name)
-        found: Document = {"index": self._builder.texture(slot.title, self._cast.maps[name])}
+        texture: Document = {"index": self._builder.texture(slot.title, self._cast.maps[name])}
         tiling, offset, degrees, uv_set = self._placed(slot)
         moved: Document = {}
         if tuple(tiling) != (1.0, 1.0):
@@ -175,11 +175,11 @@ class _MaterialWriter:
             # A sheet turns the other way round than KHR_texture_transform.
             moved["rotation"] = math.radians(-degrees)
         if uv_set:
-            found["texCoord"] = uv_set
+            texture["texCoord"] = uv_set
         if moved:
-            found["extensions"] = {"KHR_texture_transform": moved}
+            texture["extensions"] = {"KHR_texture_transform": moved}
             self._builder.extensions["KHR_texture_transform"] = None
-        return found
+        return texture
 
     def _placed(self, slot: Slot) -> tuple[tuple[float, ...], tuple[float, ...], float, int]:
         one = self._master.coordinates[slot.coordinates]
@@ -263,11 +263,11 @@ class _MaterialWriter:
             return
         if constants_of(self._trees["normal"]) == (0.0, 0.0, 1.0):
             return
-        found = scaled_normal(self._trees["normal"], self._trees["normal_strength"])
-        if found is not None and self._normal_fits(found[0]):
-            material["normalTexture"] = self._slot_texture(found[0])
-            if found[1] != 1:
-                material["normalTexture"]["scale"] = found[1]
+        scaled = scaled_normal(self._trees["normal"], self._trees["normal_strength"])
+        if scaled is not None and self._normal_fits(scaled[0]):
+            material["normalTexture"] = self._slot_texture(scaled[0])
+            if scaled[1] != 1:
+                material["normalTexture"]["scale"] = scaled[1]
             return
         texture = self._bake("normal", "normal")
         if texture is not None:

@@ -31,11 +31,11 @@ _SHORTEST_TITLE = 4
 _WORDS = ("title", "help", "group")
 
 
-def gathered(found: Sequence[Imported], title: str) -> list[Imported]:
+def gathered(materials: Sequence[Imported], title: str) -> list[Imported]:
     """The materials, those that are alike as casts of one master, in the order of the first of each. title: of a master
     whose casts have nothing in their titles in common. Each material given is a master with one cast."""
     groups: dict[str, list[Imported]] = {}
-    for one in found:
+    for one in materials:
         names = _names_of(one.document)
         plain = _renamed(one, {name: f"name_{at}" for at, name in enumerate(names)})
         group = groups.setdefault(_build_of(plain.document), [])
@@ -236,8 +236,8 @@ def _carry_defaults(documents: Sequence[dict[str, Any]], changes: list[dict[str,
 
 def _lost(group: Sequence[Imported]) -> tuple[str, ...]:
     """What all lose, once; what one loses alone under its title."""
-    found: dict[str, None] = {}
+    losses: dict[str, None] = {}
     for one in group:
         for line in one.lost:
-            found[line if all(line in other.lost for other in group) else f"{one.document['title']}: {line}"] = None
-    return tuple(found)
+            losses[line if all(line in other.lost for other in group) else f"{one.document['title']}: {line}"] = None
+    return tuple(losses)

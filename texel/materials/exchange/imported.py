@@ -50,7 +50,7 @@ def each_alone(readers: Iterable[tuple[str, Callable[[], Imported]]]) -> tuple[l
 
     A material has to be a sheet to count as read: what the sheet's own reader refuses is refused here.
     """
-    found: list[Imported] = []
+    materials: list[Imported] = []
     refused: list[str] = []
     for title, read in readers:
         try:
@@ -60,16 +60,16 @@ def each_alone(readers: Iterable[tuple[str, Callable[[], Imported]]]) -> tuple[l
             words = str(error)
             refused.append(words if title in words else f"{title}: {words}")
         else:
-            found.append(one)
-    return found, refused
+            materials.append(one)
+    return materials, refused
 
 
-def with_refused(found: Sequence[Imported], refused: Sequence[str]) -> list[Imported]:
+def with_refused(materials: Sequence[Imported], refused: Sequence[str]) -> list[Imported]:
     """The materials, with those that were refused told beside what the first one loses."""
-    if not found or not refused:
-        return list(found)
+    if not materials or not refused:
+        return list(materials)
     left_out = tuple(f"Left out: {one}" for one in refused)
-    return [replace(found[0], lost=(*left_out, *found[0].lost)), *found[1:]]
+    return [replace(materials[0], lost=(*left_out, *materials[0].lost)), *materials[1:]]
 
 
 def cast_document(master: Master, cast: CastOf) -> dict[str, Any]:
@@ -285,20 +285,20 @@ class SheetBuilder:
 
     def _uses(self) -> dict[str, dict[str, set[str]]]:
         """Letters that each surface input reads of each slot, through rows."""
-        found: dict[str, dict[str, set[str]]] = {}
+        uses: dict[str, dict[str, set[str]]] = {}
 
         def visit(node: Node, about: str, seen: set[str]) -> None:
             for one in walk(node):
                 # Slots are always read by letters while a sheet is gathered.
                 if isinstance(one, Swizzle) and isinstance(one.of, Name) and one.of.name in self.slots:
-                    found.setdefault(one.of.name, {}).setdefault(about, set()).add(one.letters)
+                    uses.setdefault(one.of.name, {}).setdefault(about, set()).add(one.letters)
                 elif isinstance(one, Name) and one.name in self.rows and one.name not in seen:
                     seen.add(one.name)
                     visit(self.rows[one.name], about, seen)
 
         for name, tree in self.inputs.items():
             visit(tree, name, set())
-        return found
+        return uses
 
 
 def _joined(parts: Sequence[Node]) -> Call:
@@ -329,8 +329,8 @@ def _is_too_long(node: Node, text: Callable[[Node], str]) -> bool:
 
 
 def _document_name(text: str) -> str:
-    found = re.sub(r"[^a-z0-9_-]+", "_", text.lower()).strip("_-")[:64]
-    return found or "material"
+    name = re.sub(r"[^a-z0-9_-]+", "_", text.lower()).strip("_-")[:64]
+    return name or "material"
 
 
 def _bare_letters(slot: dict[str, Any]) -> str:
@@ -340,20 +340,20 @@ def _bare_letters(slot: dict[str, Any]) -> str:
 
 
 def _slot(draft: SlotDraft, uses: dict[str, set[str]]) -> dict[str, Any]:
-    found: dict[str, Any] = {"name": draft.name, "title": draft.title[:200], "coordinates": draft.coordinates}
+    slot: dict[str, Any] = {"name": draft.name, "title": draft.title[:200], "coordinates": draft.coordinates}
     if draft.is_normal:
-        return found | {"role": "normal"}
-    found["default"] = draft.default
+        return slot | {"role": "normal"}
+    slot["default"] = draft.default
     role = draft.role or _role(draft, uses)
     layout = None if draft.srgb or draft.role or (role and len(uses) == 1) else _layout(uses)
     if layout:
-        found["layout"] = layout
+        slot["layout"] = layout
     else:
         role = role or (Role.DETAIL_MASK if draft.channels == 1 else Role.BASE_COLOR)
-        found["role"] = role.value
+        slot["role"] = role.value
         if (facts(role).transfer.value == "srgb") != draft.srgb:
-            found["colour_space"] = "srgb" if draft.srgb else "linear"
-    return found
+            slot["colour_space"] = "srgb" if draft.srgb else "linear"
+    return slot
 
 
 def _role(draft: SlotDraft, uses: dict[str, set[str]]) -> Role | None:

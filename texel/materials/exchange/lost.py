@@ -35,13 +35,13 @@ def lost_by_fixing(master: Master, written: Collection[str]) -> list[str]:
 
     written: slots whose maps are in the file as they are.
     """
-    found = lost_structure(master)
+    losses = lost_structure(master)
     if master.parameters:
-        found.append(f"Parameters: {_named(master.parameters)} are written as the values that they have")
+        losses.append(f"Parameters: {_named(master.parameters)} are written as the values that they have")
     slots = [name for name in master.slots if name not in written]
     if slots:
-        found.append(f"Slots: {_named(slots)} are in the baked maps, or nowhere where the surface does not read them")
-    return found
+        losses.append(f"Slots: {_named(slots)} are in the baked maps, or nowhere where the surface does not read them")
+    return losses
 
 
 def lost_by_baking(
@@ -53,19 +53,19 @@ def lost_by_baking(
     changes: the cast's, since a parameter may turn the coordinates. vertex: the colour that was baked.
     """
     read = reachable(master, inputs)
-    found = []
+    losses = []
     if "vertex" in read:
         given = ", ".join(f"{part:g}" for part in vertex)
-        found.append(f"Vertex colour: baked maps have {given} everywhere")
+        losses.append(f"Vertex colour: baked maps have {given} everywhere")
     slots = {name: master.coordinates[one.coordinates] for name, one in master.slots.items() if name in read}
     second = [name for name, place in slots.items() if place.uv_set == 1]
     if second:
-        found.append(f"UV set 1: {_named(second)} are baked as if it were the same as set 0")
+        losses.append(f"UV set 1: {_named(second)} are baked as if it were the same as set 0")
     values = values_of(master, changes)
     uneven = [name for name, place in slots.items() if not _repeats(place, values)]
     if uneven:
-        found.append(f"Tiling: the baked maps do not repeat, since {_named(uneven)} end elsewhere than they begin")
-    return found
+        losses.append(f"Tiling: the baked maps do not repeat, since {_named(uneven)} end elsewhere than they begin")
+    return losses
 
 
 def _repeats(place: Coordinates, values: Mapping[str, Values]) -> bool:

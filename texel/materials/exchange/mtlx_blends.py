@@ -173,10 +173,10 @@ def _matrix(of: Values, size: Sizes, node: mx.Node, output: str) -> Node:
     vector = [*parts_of(of("in"), count), *[_ONE] * (side - count)]
 
     def row(at: int) -> Node:
-        found: Node = _ZERO
+        matrix: Node = _ZERO
         for column, part in enumerate(vector):
-            found = do("add", found, do("multiply", part, Constant(cells[column * side + at])))
-        return found
+            matrix = do("add", matrix, do("multiply", part, Constant(cells[column * side + at])))
+        return matrix
 
     return joined([row(at) for at in range(count)])
 

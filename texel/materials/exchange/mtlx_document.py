@@ -25,9 +25,9 @@ COLOUR_SPACES = {
 @lru_cache
 def library() -> mx.Document:
     """MaterialX's standard definitions, loaded once (0.2 s)."""
-    found = mx.createDocument()
-    mx.loadLibraries(mx.getDefaultDataLibraryFolders(), mx.getDefaultDataSearchPath(), found)
-    return found
+    document = mx.createDocument()
+    mx.loadLibraries(mx.getDefaultDataLibraryFolders(), mx.getDefaultDataSearchPath(), document)
+    return document
 
 
 def open_document(text: str, where: str) -> mx.Document:
@@ -60,16 +60,16 @@ def open_document(text: str, where: str) -> mx.Document:
 
 def problems_of(document: mx.Document) -> list[str]:
     """What is wrong beyond MaterialX's validation: circles, ranges, colour spaces, nodes that nothing defines."""
-    found = [f"nodes read each other in a circle: {circle}" for circle in _circles(document)]
+    problems = [f"nodes read each other in a circle: {circle}" for circle in _circles(document)]
     for element in document.traverseTree():
         space = element.getAttribute("colorspace")
         if space not in COLOUR_SPACES:
-            found.append(f"{element.getNamePath()}: there is no colour space {space}")
+            problems.append(f"{element.getNamePath()}: there is no colour space {space}")
         if element.isA(mx.Input):
-            found += _range_problems(element)
+            problems += _range_problems(element)
         if element.isA(mx.Node) and element.getType() != "material" and element.getNodeDef() is None:
-            found.append(f"{element.getNamePath()}: nothing defines {element.getCategory()} of these types")
-    return found
+            problems.append(f"{element.getNamePath()}: nothing defines {element.getCategory()} of these types")
+    return problems
 
 
 def _range_problems(element: mx.Input) -> list[str]:
@@ -81,12 +81,12 @@ def _range_problems(element: mx.Input) -> list[str]:
 
     low, high = (numbers(element.getAttribute(key)) for key in ("uimin", "uimax"))
     value = numbers(element.getValueString()) if element.getType() != "filename" else []
-    found = []
+    problems = []
     if any(a > b for a, b in zip(low, high, strict=False)):
-        found.append(f"{element.getNamePath()}: its range ends before it begins")
+        problems.append(f"{element.getNamePath()}: its range ends before it begins")
     if any(v < a for v, a in zip(value, low, strict=False)) or any(v > b for v, b in zip(value, high, strict=False)):
-        found.append(f"{element.getNamePath()}: its value is outside its range")
-    return found
+        problems.append(f"{element.getNamePath()}: its value is outside its range")
+    return problems
 
 
 def _circles(document: mx.Document) -> Iterator[str]:

@@ -61,9 +61,9 @@ class _Reader:
         self._interface: dict[str, Node] = {}
 
     def read(self, node: mx.Node, displacement: mx.Node | None) -> Imported:
-        found, scope = self._shader(node, SURFACES)
-        if found is not None:
-            self._read_surface(SURFACES[found.getCategory()], found, scope)
+        imported, scope = self._shader(node, SURFACES)
+        if imported is not None:
+            self._read_surface(SURFACES[imported.getCategory()], imported, scope)
         else:
             surface = by_common_names({one.getName(): one.getType() for one in node.getInputs()})
             if surface is None:
@@ -140,9 +140,9 @@ class _Reader:
         return None
 
     def _read_displacement(self, node: mx.Node) -> None:
-        found, scope = self._shader(node, ("displacement",))
-        given = found.getInput("displacement") if found is not None else None
-        if found is None or given is None:
+        shader, scope = self._shader(node, ("displacement",))
+        given = shader.getInput("displacement") if shader is not None else None
+        if shader is None or given is None:
             self._sheet.lose(f"Displacement: a node of kind {node.getCategory()} cannot be read")
             return
         if given.getType() != "float":
@@ -155,7 +155,7 @@ class _Reader:
         else:
             self._sheet.lose("Displacement: a height of 0.5 stays in place here, so the surface lies half as high")
         self._sheet.inputs["height"] = height
-        scale = found.getInput("scale")
+        scale = shader.getInput("scale")
         self._sheet.inputs["height_scale"] = self._port(scale, scope) if scale is not None else Constant(1.0)
 
     # What goes into an input.
@@ -181,9 +181,9 @@ class _Reader:
         output = graph.getOutput(name) if name else outputs[0] if outputs else None
         node = graph.getNode(output.getNodeName()) if output is not None and output.getNodeName() else None
         if output is not None and node is None and output.getInterfaceName():
-            found = graph.getInput(output.getInterfaceName())
-            if found is not None:
-                return self._port(found, scope)
+            source = graph.getInput(output.getInterfaceName())
+            if source is not None:
+                return self._port(source, scope)
         if output is None or node is None:
             return self._missing(port, f"graph {graph.getName()} has no output {name}")
         return self._node(node, output.getOutputString(), scope)
@@ -344,12 +344,12 @@ class _Reader:
             self._sheet.lose(
                 f"{node.getNamePath()}: a normal map in {space.getValueString()} space is read as tangent's"
             )
-        found = self._as_normal_map(made)
-        if found is None:
+        as_map = self._as_normal_map(made)
+        if as_map is None:
             unpacked = Call("subtract", (Call("multiply", (made, Constant(2.0))), Constant(1.0)))
-            found = Call("normalise", (unpacked,))
+            as_map = Call("normalise", (unpacked,))
         scale = component(value("scale"), "r") if node.getInput("scale") is not None else Constant(1.0)
-        return found if scale == Constant(1.0) else Call("strengthen", (found, scale))
+        return as_map if scale == Constant(1.0) else Call("strengthen", (as_map, scale))
 
     def _image(self, node: mx.Node, scope: _Scope | None) -> Node:
         given = node.getInput("file")
@@ -416,11 +416,11 @@ class _Reader:
         if value == (0.5, 0.5, 1.0):
             # A normal map's.
             return "mid"
-        found = "black" if mean < 0.25 else "white" if mean > 0.75 else "mid"
-        if value is None or any(abs(part - DEFAULTS[found]) > 0.02 for part in value[:3]):
+        default = "black" if mean < 0.25 else "white" if mean > 0.75 else "mid"
+        if value is None or any(abs(part - DEFAULTS[default]) > 0.02 for part in value[:3]):
             told = "computed" if value is None else ", ".join(f"{part:g}" for part in value)
-            self._sheet.lose(f"{node.getNamePath()}: without its map it is {told}; a slot is {found} then")
-        return found
+            self._sheet.lose(f"{node.getNamePath()}: without its map it is {told}; a slot is {default} then")
+        return default
 
 
 # Texture coordinates as MaterialX has them.
@@ -445,21 +445,21 @@ def _components(value: float | list[float]) -> tuple[float, ...]:
 
 def _limits(given: mx.Input, value: tuple[float, ...]) -> dict[str, float]:
     """Hard and soft range as far as they are told and hold the value."""
-    found = {}
+    limits = {}
     keys = {"low": "uimin", "high": "uimax", "soft_low": "uisoftmin", "soft_high": "uisoftmax", "step": "uistep"}
     for key, attribute in keys.items():
         text = given.getAttribute(attribute).split(",")[0]
         try:
-            found[key] = float(text)
+            limits[key] = float(text)
         except ValueError:
             continue
-    if found.get("low", min(value)) > min(value):
-        del found["low"]
-    if found.get("high", max(value)) < max(value):
-        del found["high"]
-    if found.get("step", 1.0) <= 0:
-        del found["step"]
+    if limits.get("low", min(value)) > min(value):
+        del limits["low"]
+    if limits.get("high", max(value)) < max(value):
+        del limits["high"]
+    if limits.get("step", 1.0) <= 0:
+        del limits["step"]
     if given.getType() == "color3":
-        found.setdefault("low", min(0.0, *value))
-        found.setdefault("high", max(1.0, *value))
-    return found
+        limits.setdefault("low", min(0.0, *value))
+        limits.setdefault("high", max(1.0, *value))
+    return limits

@@ -218,10 +218,10 @@ def _choose(g: Graph, value: Value, switch: Value, otherwise: Value) -> Value:
 
 
 def _pick(g: Graph, value: Value, choice: Value, *others: Value) -> Value:
-    found = value
+    picked = value
     for at, other in enumerate(others, 1):
-        found = g.greater(choice, Value.of(at - 0.5), other, found)
-    return found
+        picked = g.greater(choice, Value.of(at - 0.5), other, picked)
+    return picked
 
 
 def _vector(g: Graph, *values: Value) -> Value:
@@ -230,9 +230,9 @@ def _vector(g: Graph, *values: Value) -> Value:
 
 def _take(letters: str) -> Body:
     def body(g: Graph, value: Value) -> Value:
-        found = g.joined(*(g.part(value, "rgba".index(letter)) for letter in letters))
+        taken = g.joined(*(g.part(value, "rgba".index(letter)) for letter in letters))
         # A definition gives what a node of its own makes, never its input as it came.
-        return found if found.node else g.add("dot", found.kind, **{"in": found})
+        return taken if taken.node else g.add("dot", taken.kind, **{"in": taken})
 
     return body
 

@@ -31,10 +31,10 @@ __all__ = ["TRANSLATED", "Unsaid"]
 
 
 def _sum(parts: list[Node]) -> Node:
-    found = parts[0]
+    total = parts[0]
     for part in parts[1:]:
-        found = do("add", found, part)
-    return found
+        total = do("add", total, part)
+    return total
 
 
 def _floor(value: Node) -> Node:

@@ -37,12 +37,12 @@ def read_own(document: mx.Document, definition: mx.NodeDef) -> Imported:
     body = definition.getImplementation()
     if body is None or not body.isA(mx.NodeGraph):
         raise NotOurs(f"{definition.getName()} has no graph")
-    found = _Sheet(document, definition, body).document()
+    sheet = _Sheet(document, definition, body).document()
     lost: list[str] = []
     if definition.hasAttribute("ft_layers"):
-        found, lost = _with_layers(found, definition.getAttribute("ft_layers"))
-    master = parse_master(found, definition.getAttribute("ft_name"))
-    return Imported(found, tuple(_casts(document, definition, master)), tuple(lost), own=True)
+        sheet, lost = _with_layers(sheet, definition.getAttribute("ft_layers"))
+    master = parse_master(sheet, definition.getAttribute("ft_name"))
+    return Imported(sheet, tuple(_casts(document, definition, master)), tuple(lost), own=True)
 
 
 def _with_layers(flat: dict[str, Any], text: str) -> tuple[dict[str, Any], list[str]]:
@@ -78,7 +78,7 @@ class _Sheet:
                 tree = tree.arguments[0]
             inputs[name] = text_of(tree)
         name = definition.getAttribute("ft_name")
-        found = {
+        written = {
             "format": "fair-texel/master", "version": 1, "name": name, "title": definition.getAttribute("ft_title"),
             "help": definition.getAttribute("doc"),
             "slots": [self._slot(one) for one in definition.getInputs() if one.getType() == "filename"],
@@ -93,9 +93,9 @@ class _Sheet:
         surface = self._surface(element_name(name))
         mode, cut_off = surface.getInput("alpha_mode"), surface.getInput("alpha_cutoff")
         if mode is not None and cut_off is not None:
-            found["opacity"] = {"mode": OPACITY_MODES[int(mode.getValueString())],
+            written["opacity"] = {"mode": OPACITY_MODES[int(mode.getValueString())],
                                 "cut_off": float(cut_off.getValueString())}  # fmt: skip
-        return found
+        return written
 
     def _surface(self, base: str) -> mx.Node:
         graph = self._document.getNodeGraph(f"NG_{base}_surface")
@@ -147,15 +147,15 @@ class _Sheet:
         # Until 2026-11 maps were decoded by their colour space, not by the graph.
         older = Transfer.SRGB if one.getColorSpace() == "srgb_texture" else Transfer.LINEAR
         space = Transfer(one.getAttribute("ft_colour_space") or older.value)
-        found = {
+        slot = {
             "name": one.getName(), "title": one.getAttribute("uiname"), "help": one.getAttribute("doc"),
             "colour_space": space.value, "default": one.getAttribute("ft_default"),
             "coordinates": place.getNodeName().removeprefix("place_"),
         }  # fmt: skip
         for key in ("role", "layout", "green"):
             if one.hasAttribute(f"ft_{key}"):
-                found[key] = one.getAttribute(f"ft_{key}")
-        return found
+                slot[key] = one.getAttribute(f"ft_{key}")
+        return slot
 
     def _place(self, node: mx.Node) -> dict[str, Any]:
         def given(name: str) -> Any:
@@ -176,33 +176,33 @@ class _Sheet:
 
 def _parameter(one: mx.Input) -> dict[str, Any]:
     kind = _KINDS[one.getType()]
-    found: dict[str, Any] = {
+    parameter: dict[str, Any] = {
         "name": one.getName(), "kind": kind, "title": one.getAttribute("uiname"),
         "group": one.getAttribute("uifolder"), "help": one.getAttribute("doc"), "unit": one.getAttribute("ft_unit"),
     }  # fmt: skip
     if one.hasAttribute("ft_order"):
-        found["order"] = int(one.getAttribute("ft_order"))
+        parameter["order"] = int(one.getAttribute("ft_order"))
     limits = {"low": "uimin", "high": "uimax", "soft_low": "uisoftmin", "soft_high": "uisoftmax", "step": "uistep"}
     for key, attribute in limits.items():
         if one.hasAttribute(attribute):
-            found[key] = float(one.getAttribute(attribute).split(",")[0])
+            parameter[key] = float(one.getAttribute(attribute).split(",")[0])
     text = one.getValueString()
     if kind == "choice":
         options = one.getAttribute("ft_options")
-        found["options"] = load_json(options, "the options") if options else one.getAttribute("enum").split(", ")
-        found["default"] = found["options"][int(text)]
+        parameter["options"] = load_json(options, "the options") if options else one.getAttribute("enum").split(", ")
+        parameter["default"] = parameter["options"][int(text)]
     elif kind == "switch":
-        found["default"] = text == "true"
+        parameter["default"] = text == "true"
     else:
         parts = [float(part) for part in text.split(",")]
-        found["default"] = parts if len(parts) > 1 else parts[0]
-    return found
+        parameter["default"] = parts if len(parts) > 1 else parts[0]
+    return parameter
 
 
 def _casts(document: mx.Document, definition: mx.NodeDef, master: Master) -> list[CastOf]:
     """What instances of the surface change, with the names of their materials."""
     category = definition.getNodeString().removesuffix("_sheet") + "_surface"
-    found = []
+    casts = []
     for material in document.getMaterialNodes():
         given = material.getInput("surfaceshader")
         node = document.getNode(given.getNodeName()) if given is not None else None
@@ -214,8 +214,8 @@ def _casts(document: mx.Document, definition: mx.NodeDef, master: Master) -> lis
                 files[one.getName()] = one.getValueString()
             elif one.getName() in master.parameters:
                 changes[one.getName()] = _components(one, master)
-        found.append(CastOf(material.getAttribute("uiname") or material.getName(), changes, files))
-    return found
+        casts.append(CastOf(material.getAttribute("uiname") or material.getName(), changes, files))
+    return casts
 
 
 def _components(one: mx.Input, master: Master) -> tuple[float, ...]:

@@ -47,7 +47,7 @@ def _read(document: mx.Document, text: str, where: str) -> list[Imported]:
         reasons.append(f"MaterialX's own check finds: {why.strip().splitlines()[0][:200]}")
     # What nothing defines is told where it is read.
     reasons += [one for one in problems_of(document) if "nothing defines" not in one]
-    found, refused = each_alone(
+    materials, refused = each_alone(
         [(title, partial(_foreign, document, (title, *rest))) for title, *rest in _materials(document)]
     )
     for material in document.getMaterialNodes():
@@ -56,11 +56,11 @@ def _read(document: mx.Document, text: str, where: str) -> list[Imported]:
             for given in material.getInputs()
             if given.getName() not in ("surfaceshader", "displacementshader")
         ]
-    if not found and not own:
+    if not materials and not own:
         if refused:
             raise BadDocument(f"{where}: {'; '.join(refused)}")
         raise BadDocument(f"{where}: there is no material with a surface in it")
-    return own + with_refused([replace(one, lost=(*reasons, *one.lost)) for one in found], refused)
+    return own + with_refused([replace(one, lost=(*reasons, *one.lost)) for one in materials], refused)
 
 
 def _foreign(document: mx.Document, material: tuple[str, mx.Node, mx.Node | None]) -> Imported:
@@ -72,18 +72,18 @@ def _foreign(document: mx.Document, material: tuple[str, mx.Node, mx.Node | None
 
 def _materials(document: mx.Document) -> list[tuple[str, mx.Node, mx.Node | None]]:
     """Title, surface and displacement of each material; surfaces that no material takes stand for themselves."""
-    found = []
+    materials = []
     for material in document.getMaterialNodes():
         surface, displacement = (
             _connected(document, material.getInput(name)) for name in ("surfaceshader", "displacementshader")
         )
         if surface is not None:
-            found.append((material.getAttribute("uiname") or material.getName(), surface, displacement))
-    taken = {surface.getName() for _, surface, _ in found}
+            materials.append((material.getAttribute("uiname") or material.getName(), surface, displacement))
+    taken = {surface.getName() for _, surface, _ in materials}
     for node in document.getNodes():
         if node.getType() == "surfaceshader" and node.getName() not in taken:
-            found.append((node.getName(), node, None))
-    return found
+            materials.append((node.getName(), node, None))
+    return materials
 
 
 def _connected(document: mx.Document, given: mx.Input | None) -> mx.Node | None:

@@ -65,19 +65,19 @@ def _gltf(of: Values) -> dict[str, Node]:
 
 
 def _preview_surface(of: Values) -> dict[str, Node]:
-    found = {
+    surface = {
         "base_color": of("diffuseColor"), "metallic": of("metallic"), "roughness": of("roughness"),
         "occlusion": of("occlusion"), "emissive": of("emissiveColor"), "opacity": of("opacity"),
         "coat": of("clearcoat"), "coat_roughness": of("clearcoatRoughness"),
     }  # fmt: skip
     if constants_of(of("displacement")) != (0.0,):
-        found |= {"height": of("displacement"), "height_scale": Constant(1.0)}
-    return found
+        surface |= {"height": of("displacement"), "height_scale": Constant(1.0)}
+    return surface
 
 
 def _number(node: Node) -> float:
-    found = constants_of(node)
-    return found[0] if found else 0.0
+    constants = constants_of(node)
+    return constants[0] if constants else 0.0
 
 
 def _blended(name: str) -> Callable[[Values], tuple[str, float]]:
@@ -116,17 +116,17 @@ def by_common_names(types: Mapping[str, str]) -> Surface | None:
     """
     plain = {name.replace("_", "").lower(): name for name in types}
     wanted = {"base_color": "color3", "emissive": "color3"}
-    found = {}
+    surface = {}
     for ours, words in _COMMON.items():
         theirs = next((plain[word] for word in words if word in plain), None)
         if theirs is not None and types[theirs] == wanted.get(ours, "float"):
-            found[ours] = theirs
+            surface[ours] = theirs
     normal = plain.get("normal", "")
-    if not found:
+    if not surface:
         return None
-    opacity = _blended(found["opacity"]) if "opacity" in found else _opaque
-    known = frozenset([*found.values(), *([normal] if normal else [])])
-    return Surface(lambda of: {ours: of(theirs) for ours, theirs in found.items()}, normal, opacity, known)
+    opacity = _blended(surface["opacity"]) if "opacity" in surface else _opaque
+    known = frozenset([*surface.values(), *([normal] if normal else [])])
+    return Surface(lambda of: {ours: of(theirs) for ours, theirs in surface.items()}, normal, opacity, known)
 
 
 def _opaque(of: Values) -> tuple[str, float]:

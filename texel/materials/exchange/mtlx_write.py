@@ -71,8 +71,8 @@ class CastOf:
 
 def element_name(text: str) -> str:
     """A name as MaterialX allows it: letters, digits and underscores, no digit first."""
-    found = mx.createValidName(text)
-    return f"n{found}" if not found or found[0].isdigit() else found
+    name = mx.createValidName(text)
+    return f"n{name}" if not name or name[0].isdigit() else name
 
 
 def output_name(name: str) -> str:

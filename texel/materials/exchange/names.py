@@ -13,12 +13,12 @@ def each_once(names: Iterable[str], taken: Iterable[str] = ()) -> list[str]:
     >>> each_once(["rust", "rust", "base"], ["base"])
     ['rust', 'rust_2', 'base_2']
     """
-    seen, found = set(taken), []
+    seen, unique = set(taken), []
     for name in names:
         one, count = name, 1
         while one in seen:
             count += 1
             one = f"{name}_{count}"
         seen.add(one)
-        found.append(one)
-    return found
+        unique.append(one)
+    return unique

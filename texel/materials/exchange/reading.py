@@ -29,7 +29,7 @@ def read_material_bytes(data: bytes, name: str) -> list[Imported]:
     if suffix not in MATERIAL_SUFFIXES:
         raise BadDocument(f"{name}: materials are read from {', '.join(MATERIAL_SUFFIXES)}")
     try:
-        found = read_materialx(data.decode("utf-8"), name)
+        materials = read_materialx(data.decode("utf-8"), name)
     except UnicodeDecodeError:
         raise BadDocument(f"{name} is not text in UTF-8") from None
-    return [one for one in found if one.own] + gathered([one for one in found if not one.own], title)
+    return [one for one in materials if one.own] + gathered([one for one in materials if not one.own], title)

@@ -95,9 +95,9 @@ def usda_of(
     for cast, name in zip(casts, names, strict=True):
         made = bake(master, cast.maps, cast.changes, side, side, vertex=vertex)
         lost |= dict.fromkeys(lost_by_baking(master, cast.changes, _WRITTEN, vertex))
-        found = {f"{folder}/{name}_{key}.png": texels for key, texels in gltf_maps(master, made).items()}
-        maps |= found
-        files.append({path.removesuffix(".png").removeprefix(f"{folder}/{name}_"): path for path in found})
+        textures = {f"{folder}/{name}_{key}.png": texels for key, texels in gltf_maps(master, made).items()}
+        maps |= textures
+        files.append({path.removesuffix(".png").removeprefix(f"{folder}/{name}_"): path for path in textures})
         strengths.append(made.emissive_strength)
     base = f"/{root}/Materials/Base"
     parts = [_base(master, base, files[0], strengths[0])]
@@ -194,8 +194,8 @@ def _identifier(text: str) -> str:
     >>> _identifier("2nd floor"), _identifier("fern-wall")
     ('n2nd_floor', 'fern_wall')
     """
-    found = re.sub(r"[^A-Za-z0-9_]+", "_", text).strip("_") or "material"
-    return f"n{found}" if found[0].isdigit() else found
+    name = re.sub(r"[^A-Za-z0-9_]+", "_", text).strip("_") or "material"
+    return f"n{name}" if name[0].isdigit() else name
 
 
 def _quoted(text: str) -> str:
