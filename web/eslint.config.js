@@ -1,3 +1,4 @@
+import i18n from "@intlify/eslint-plugin-vue-i18n";
 import prettier from "eslint-config-prettier";
 import vue from "eslint-plugin-vue";
 import typescript from "typescript-eslint";
@@ -9,7 +10,10 @@ const message =
 const CONTROLS = ["button", "select", "input", "textarea", "dialog", "details", "progress", "meter"];
 
 /** Such an array is another one at every look: what is watched seems changed whenever its data are read again. */
-const NEW_ARRAY = "CallExpression[callee.name='watch'] > ArrowFunctionExpression:first-child > ArrayExpression";
+const NEW_ARRAY =
+  "CallExpression[callee.name='watch'] > ArrowFunctionExpression:first-child > ArrayExpression";
+
+const READ_ATTRIBUTES = ["label", "title", "aria-label", "placeholder", "header", "alt", "suffix", "help"];
 
 export default [
   { ignores: ["dist/", "src/api/generated/", "*.config.*"] },
@@ -39,6 +43,17 @@ export default [
       "no-restricted-syntax": ["error", { selector: NEW_ARRAY, message: "Give watch an array of getters." }],
       "max-lines": ["error", { max: 250 }],
       "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],
+    },
+  },
+  // What people read stands in src/texts, where wording is reviewed.
+  {
+    files: ["**/*.vue"],
+    plugins: { "@intlify/vue-i18n": i18n },
+    rules: {
+      "@intlify/vue-i18n/no-raw-text": [
+        "error",
+        { ignorePattern: "^[^A-Za-z]*$|^(px|sRGB)$", attributes: { "/.+/": READ_ATTRIBUTES } },
+      ],
     },
   },
   // Functions of tests stand in for ones that wait; files of tests are lists of short ones.

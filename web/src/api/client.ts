@@ -1,5 +1,7 @@
 import createClient from "openapi-fetch";
 
+import { t } from "@/texts/api";
+
 import type { paths } from "./generated/schema";
 
 /** An answer that says no; its message is meant for people. */
@@ -35,7 +37,7 @@ export function messageOf(body: unknown, status: number): string {
       .map((one: { loc?: unknown[]; msg?: string }) => `${String(one.loc?.at(-1))}: ${one.msg}`)
       .join("; ");
   }
-  return status === 0 ? "The server does not answer." : `The server answered ${status}.`;
+  return status === 0 ? t("theServerDoesNotAnswer") : t("theServerAnswered", { status });
 }
 
 interface Answer<T> {

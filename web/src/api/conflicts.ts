@@ -4,6 +4,8 @@
  */
 import { shallowRef } from "vue";
 
+import { t } from "@/texts/api";
+
 import { ApiError } from "./client";
 
 /** Both states in words, for somebody who decides which shall hold. */
@@ -133,5 +135,5 @@ export function merged<T>(before: T, mine: T, theirs: T, place = ""): { value: T
   if (my && their && old) {
     return { value: [...parts((key) => old.get(key), my, their).values()] as T, clashes };
   }
-  return { value: mine, clashes: [place || "the document"] };
+  return { value: mine, clashes: [place || t("theDocument")] };
 }

@@ -18,6 +18,9 @@ export const useHabit = (slug: Slug) =>
       data(client.GET("/api/projects/{slug}/habit", { params: { path: { slug: toValue(slug) } } })),
   });
 
+/** Whether a line's meaning is the tool's own guess, which nobody has confirmed. */
+export const isGuess = (line: HabitLine) => line.decided && !line.certain && !line.taught;
+
 /** What a line says of its suffix, as it is taught; with another role where one is given. */
 export function lesson(line: HabitLine, role = line.role, channels = line.channels): TaughtLine {
   const where = line.where as TaughtLine["where"];

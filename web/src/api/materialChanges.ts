@@ -2,6 +2,8 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { type MaybeRefOrGetter, toValue } from "vue";
 
+import { t } from "@/texts/api";
+
 import { client, data } from "./client";
 import { alike, changed, merged } from "./conflicts";
 import type { ImportedMaster } from "./exchange";
@@ -38,7 +40,7 @@ function touched(cast: Cast, given: CastChange): Record<string, unknown> {
 }
 const inWords = (values: Record<string, unknown>) =>
   Object.entries(values)
-    .map(([name, value]) => `${name}: ${value === null ? "as inherited" : JSON.stringify(value)}`)
+    .map(([name, value]) => `${name}: ${value === null ? t("asInherited") : JSON.stringify(value)}`)
     .join(", ");
 
 type AdoptionNow = Pick<Adoption, "master" | "number" | "pinned" | "revision">;
@@ -81,7 +83,7 @@ export function useMaterialChanges(slug: Slug) {
               body: { document: read.document, casts: read.casts, note: "" },
             }),
           ),
-        (made) => `${made.casts.length} casts of ${made.master} added`,
+        (made) => t("castsOfAdded", { count: made.casts.length, master: made.master }),
       ),
     /** seen: the master as it was when this was begun. What others wrote in other places of it since goes along. */
     keepDraft: (name: string, document: MasterDocument, seen?: Master | null) =>
@@ -97,7 +99,7 @@ export function useMaterialChanges(slug: Slug) {
             return both.clashes.length === 0;
           },
           about: seen?.title ?? name,
-          mine: "your draft, and what was written beside it",
+          mine: t("yourDraftAndWhatWasWritten"),
           theirs: (now) =>
             `another draft; both changed ${merged<unknown>(seen?.document, document, now.document).clashes.join(", ")}`,
           send: (headers) =>
@@ -123,7 +125,7 @@ export function useMaterialChanges(slug: Slug) {
       change(
         () =>
           data(client.POST("/api/masters/{name}/publish", { params: { path: { name } }, body: { note } })),
-        (made) => `Published as version ${made.newest}`,
+        (made) => t("publishedAsVersion", { newest: made.newest }),
         false,
       ),
     newCast: (name: string, from: { master?: string; parent?: number }) =>
@@ -142,7 +144,7 @@ export function useMaterialChanges(slug: Slug) {
           seen: castSeen(pk),
           revision: (one) => one.revision,
           same: (before, now) => alike(touched(before, given), touched(now, given)),
-          about: castSeen(pk)?.name ?? "The cast",
+          about: castSeen(pk)?.name ?? t("theCast"),
           mine: inWords({ ...given.changes, ...given.slots, ...(given.name ? { name: given.name } : {}) }),
           theirs: (now) => inWords(touched(now, given)),
           send: (headers) =>
@@ -164,7 +166,7 @@ export function useMaterialChanges(slug: Slug) {
               body: { set, layer },
             }),
           ),
-        (cast) => `${cast.fills.filter((one) => one.set === set).length} slots filled`,
+        (cast) => t("slotsFilled", { count: cast.fills.filter((one) => one.set === set).length }),
       ),
     stack: (title: string, casts: number[]) =>
       change(() =>
@@ -179,7 +181,7 @@ export function useMaterialChanges(slug: Slug) {
       change(
         () =>
           data(client.DELETE("/api/projects/{slug}/materials/{pk}", { params: { path: { ...path(), pk } } })),
-        () => "Cast deleted",
+        () => t("castDeleted"),
       ),
     impact: (name: string, number: string, renames: Record<string, string>) =>
       change(() =>
@@ -206,13 +208,13 @@ export function useMaterialChanges(slug: Slug) {
                 }),
               ),
           }),
-        (impact) => (impact ? `Updated to version ${impact.number}` : null),
+        (impact) => (impact ? t("updatedToVersion", { number: impact.number }) : null),
       ),
     pin: (seen: Adoption, pinned: boolean) =>
       change(() =>
         changed<AdoptionNow, true>({
           ...adoptionWish(seen),
-          mine: pinned ? "stay with the version in use" : "follow newer versions",
+          mine: pinned ? t("stayWithTheVersionInUse") : t("followNewerVersions"),
           send: (headers) =>
             data(
               client.PUT("/api/projects/{slug}/materials/masters/{name}/pinned", {

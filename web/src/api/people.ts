@@ -2,6 +2,8 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
+import { t } from "@/texts/api";
+
 import { client, data } from "./client";
 import { changed } from "./conflicts";
 import type { components } from "./generated/schema";
@@ -13,9 +15,9 @@ export type Member = components["schemas"]["MemberOut"];
 export type Token = components["schemas"]["TokenRow"];
 
 export const RIGHTS = [
-  { value: "look", label: "Look" },
-  { value: "prepare", label: "Prepare and deliver" },
-  { value: "rules", label: "Set the rules" },
+  { value: "look", label: t("look") },
+  { value: "prepare", label: t("prepareAndDeliver") },
+  { value: "rules", label: t("setTheRules") },
 ];
 
 const rightWords = (right: string) => RIGHTS.find((one) => one.value === right)?.label ?? right;
@@ -69,23 +71,23 @@ export function usePeopleChanges(slug: Slug) {
         }),
       ),
     remove: (name: string) =>
-      change(
-        data(client.DELETE("/api/projects/{slug}/members/{name}", { params: path(name) })),
-        () => `${name} is no longer a member`,
+      change(data(client.DELETE("/api/projects/{slug}/members/{name}", { params: path(name) })), () =>
+        t("isNoLongerAMember", { name }),
       ),
     makeToken: (name: string, days: number) =>
       change(data(client.POST("/api/tokens", { body: { name, days } }))),
     revokeToken: (pk: number) =>
-      change(
-        data(client.DELETE("/api/tokens/{pk}", { params: { path: { pk } } })),
-        () => "Token revoked; scripts that use it are refused from now on",
+      change(data(client.DELETE("/api/tokens/{pk}", { params: { path: { pk } } })), () =>
+        t("tokenRevokedScriptsThatUseIt"),
       ),
     changePassword: (old: string, fresh: string) =>
       change(
         data(client.PUT("/api/password", { body: { old, new: fresh } })).then(() => true),
-        () => "Password changed; your other sessions have ended",
+        () => t("passwordChangedYourOtherSessionsHave"),
       ),
     endSessions: () =>
-      change(data(client.DELETE("/api/sessions")), (done) => `${done.sessions} other sessions ended`),
+      change(data(client.DELETE("/api/sessions")), (done) =>
+        t("otherSessionsEnded", { sessions: done.sessions }),
+      ),
   };
 }

@@ -1,6 +1,8 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { type MaybeRefOrGetter, toValue } from "vue";
 
+import { t } from "@/texts/api";
+
 import { client, data } from "./client";
 import { changed, merged } from "./conflicts";
 import { keys } from "./queries";
@@ -36,7 +38,7 @@ export function useRuleChanges(slug: Slug) {
               return both.clashes.length === 0;
             },
             about: seen?.title ?? name,
-            mine: "your version, and what was changed beside it",
+            mine: t("yourVersionAndWhatWasChanged"),
             theirs: (now) =>
               `version ${now.number}; both changed ${merged<unknown>(seen?.document, document, now.document).clashes.join(", ")}`,
             send: (headers) =>
@@ -55,7 +57,7 @@ export function useRuleChanges(slug: Slug) {
           );
           return made;
         },
-        (made) => (made ? `Saved as version ${made.number}` : null),
+        (made) => (made ? t("savedAsVersion", { number: made.number }) : null),
       ),
     copy: (kind: RuleKind, project: string, name: string) =>
       change(
@@ -66,7 +68,7 @@ export function useRuleChanges(slug: Slug) {
               body: { project },
             }),
           ),
-        (made) => `Copied ${made.title}`,
+        (made) => t("copied", { title: made.title }),
       ),
     /** seen: the name that each file was seen to have. */
     rename: (changes: { file: number; path: string; seen?: string }[]) =>
@@ -78,7 +80,7 @@ export function useRuleChanges(slug: Slug) {
               body: { changes },
             }),
           ),
-        (done) => `Renamed ${done.files} files`,
+        (done) => t("renamedFiles", { files: done.files }),
       ),
     measure: (target: string) =>
       change(() =>

@@ -2,6 +2,8 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { type MaybeRefOrGetter, toValue } from "vue";
 
+import { t } from "@/texts/api";
+
 import { client, data } from "./client";
 import { alike, changed } from "./conflicts";
 import { keys } from "./queries";
@@ -50,7 +52,7 @@ export function useSetChanges(slug: Slug) {
         return seen ? [[id, seen.revision]] : [];
       }),
     );
-  const nameOf = (id: number | null) => (id === null ? "no set" : (setSeen(id)?.name ?? `set ${id}`));
+  const nameOf = (id: number | null) => (id === null ? t("noSet") : (setSeen(id)?.name ?? `set ${id}`));
   const revision = (one: { revision: number }) => one.revision;
   /** A change to one map. part: what of it the change is about. */
   const ofMap = <R>(
@@ -65,12 +67,12 @@ export function useSetChanges(slug: Slug) {
       seen,
       revision,
       same: (before, now) => alike(part(before), part(now)),
-      about: seen?.file ?? "The map",
+      about: seen?.file ?? t("theMap"),
       ...words,
       send,
     });
   const stepWords = (steps: { label?: string; step: string }[]) =>
-    steps.map((one) => one.label ?? one.step.replaceAll("_", " ")).join(", ") || "no steps";
+    steps.map((one) => one.label ?? one.step.replaceAll("_", " ")).join(", ") || t("noSteps");
 
   return {
     place: change(
@@ -93,8 +95,8 @@ export function useSetChanges(slug: Slug) {
         ),
       (to) =>
         to.set === null && !to.newSet
-          ? "Map taken out of its set"
-          : `Map is now ${to.role.replaceAll("_", " ")}`,
+          ? t("mapTakenOutOfItsSet")
+          : t("mapIsNow", { role: to.role.replaceAll("_", " ") }),
     ),
     /** seen: the map as it was when its steps began to be edited. */
     recipe: change(
@@ -113,7 +115,7 @@ export function useSetChanges(slug: Slug) {
             ),
           to.seen ?? mapSeen(to.map),
         ),
-      (to) => to.label || "Steps saved",
+      (to) => to.label || t("stepsSaved"),
     ),
     derive: change(
       (to: { map: number; role: string; recipe: RecipeStep[] }) =>
@@ -123,7 +125,7 @@ export function useSetChanges(slug: Slug) {
             body: { role: to.role, recipe: to.recipe },
           }),
         ),
-      (to) => `${to.role.replaceAll("_", " ")} map added`,
+      (to) => t("mapAdded", { role: to.role.replaceAll("_", " ") }),
     ),
     copySteps: change(
       (to: { map: number; sets: number[] }) =>
@@ -133,7 +135,7 @@ export function useSetChanges(slug: Slug) {
             body: { sets: to.sets },
           }),
         ),
-      (to) => `Steps copied to ${to.sets.length} sets`,
+      (to) => t("stepsCopiedToSets", { count: to.sets.length }),
     ),
     layer: change(
       (to: { map: number; layer: string }) =>
@@ -150,7 +152,7 @@ export function useSetChanges(slug: Slug) {
               }),
             ),
         ),
-      (to) => `Layer ${to.layer} is used`,
+      (to) => t("layerIsUsed", { layer: to.layer }),
     ),
     useAlpha: change(
       (to: { map: number; role: string }) =>
@@ -160,7 +162,7 @@ export function useSetChanges(slug: Slug) {
             body: { role: to.role },
           }),
         ),
-      (to) => `Alpha is now ${to.role.replaceAll("_", " ")}`,
+      (to) => t("alphaIsNow", { role: to.role.replaceAll("_", " ") }),
     ),
     rename: change(
       (to: { set: number; name: string }) =>
@@ -169,7 +171,7 @@ export function useSetChanges(slug: Slug) {
           seen: setSeen(to.set),
           revision,
           same: (before, now) => before.name === now.name,
-          about: setSeen(to.set)?.name ?? "The set",
+          about: setSeen(to.set)?.name ?? t("theSet"),
           mine: to.name,
           theirs: (one) => one.name,
           send: (headers) =>
@@ -181,7 +183,7 @@ export function useSetChanges(slug: Slug) {
               }),
             ),
         }),
-      (to) => `Renamed to ${to.name}`,
+      (to) => t("renamedTo", { name: to.name }),
     ),
     /** names: by set. */
     renameMany: change(
@@ -192,7 +194,7 @@ export function useSetChanges(slug: Slug) {
             body: { names: to.names, seen: seenRevisions(Object.keys(to.names).map(Number)) },
           }),
         ),
-      (to) => `${Object.keys(to.names).length} sets renamed`,
+      (to) => t("setsRenamed", { count: Object.keys(to.names).length }),
     ),
     addSteps: change(
       (to: { sets: number[]; role: string; recipe: RecipeStep[] }) =>
@@ -202,7 +204,7 @@ export function useSetChanges(slug: Slug) {
             body: { ...to, seen: seenRevisions(to.sets) },
           }),
         ),
-      (to) => `Step added in ${to.sets.length === 1 ? "1 set" : `${to.sets.length} sets`}`,
+      (to) => t("stepAdded", { count: to.sets.length }),
     ),
     metres: change(
       (to: { set: number; metres: number | null }) =>
@@ -211,7 +213,7 @@ export function useSetChanges(slug: Slug) {
           seen: setSeen(to.set),
           revision,
           same: (before, now) => before.metres === now.metres,
-          about: `The size of ${setSeen(to.set)?.name ?? "the set"}`,
+          about: t("theSizeOf", { name: setSeen(to.set)?.name ?? t("theSet2") }),
           mine: to.metres === null ? "unknown" : `${to.metres} m`,
           theirs: (one) => (one.metres === null ? "unknown" : `${one.metres} m`),
           send: (headers) =>
@@ -223,7 +225,7 @@ export function useSetChanges(slug: Slug) {
               }),
             ),
         }),
-      (to) => (to.metres === null ? "Size cleared" : `Size set to ${to.metres} m`),
+      (to) => (to.metres === null ? t("sizeCleared") : t("sizeSetToM", { metres: to.metres })),
     ),
     licence: change(
       (to: { sets: number[]; licence: string; credit: string }) => {
@@ -238,7 +240,7 @@ export function useSetChanges(slug: Slug) {
             seen.set(now.id, now);
             return alike([before?.licence, before?.credit], [now.licence, now.credit]);
           },
-          about: "The licence",
+          about: t("theLicence"),
           mine: `${to.licence || "unknown"} ${to.credit}`,
           theirs: (one) => `${one.name}: ${one.licence || "unknown"} ${one.credit}`,
           send: () =>
@@ -255,7 +257,7 @@ export function useSetChanges(slug: Slug) {
             ),
         });
       },
-      (to) => `Licence set for ${to.sets.length === 1 ? "1 set" : `${to.sets.length} sets`}`,
+      (to) => t("licenceSet", { count: to.sets.length }),
     ),
     merge: change(
       (to: { into: number; sets: number[] }) =>
@@ -265,7 +267,7 @@ export function useSetChanges(slug: Slug) {
             body: { seen: {}, ...to },
           }),
         ),
-      (to) => `${to.sets.length} sets merged`,
+      (to) => t("setsMerged", { count: to.sets.length }),
     ),
     share: change(
       (to: { map: number; set: number }) =>
@@ -275,7 +277,7 @@ export function useSetChanges(slug: Slug) {
             body: { set: to.set },
           }),
         ),
-      () => "Map added to the other set",
+      () => t("mapAddedToTheOtherSet"),
     ),
     split: change(
       (to: { set: number; name: string; maps: number[] }) =>
@@ -285,7 +287,7 @@ export function useSetChanges(slug: Slug) {
             body: { name: to.name, maps: to.maps },
           }),
         ),
-      () => "Map moved to a set of its own",
+      () => t("mapMovedToASetOf"),
     ),
     judge: change((to: { set: number }) =>
       data(

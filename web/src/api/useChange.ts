@@ -5,6 +5,8 @@
 import { type QueryKey, useQueryClient } from "@tanstack/vue-query";
 import { type MaybeRefOrGetter, ref, toValue } from "vue";
 
+import { t } from "@/texts/api";
+
 import { client, data } from "./client";
 import { useNotices } from "./notices";
 import { keys } from "./queries";
@@ -41,8 +43,8 @@ export function useChange(slug: MaybeRefOrGetter<string>, stale: () => readonly 
     }
     await queries.invalidateQueries({ queryKey: keys.project(toValue(slug)) });
   }
-  const undo = () => turn("undo", "Undone", "Nothing to undo");
-  const redo = () => turn("redo", "Redone", "Nothing to redo");
+  const undo = () => turn("undo", t("undone"), t("nothingToUndo"));
+  const redo = () => turn("redo", t("redone"), t("nothingToRedo"));
 
   /** Null when it failed, or when the other one's state was left as it is. */
   async function change<T>(work: () => Promise<T>, options: Options<T> = {}): Promise<T | null> {

@@ -8,6 +8,7 @@ import Password from "primevue/password";
 import { ref } from "vue";
 
 import { usePeopleChanges, useTokens } from "@/api/people";
+import { t } from "@/texts/app";
 
 /** One's own account: password, sessions elsewhere, tokens for scripts. */
 const open = defineModel<boolean>("open", { required: true });
@@ -32,55 +33,62 @@ async function makeToken(): Promise<void> {
 </script>
 
 <template>
-  <Dialog v-model:visible="open" modal header="Your account" :style="{ width: '42rem' }" @hide="made = ''">
+  <Dialog
+    v-model:visible="open"
+    modal
+    :header="t('yourAccount')"
+    :style="{ width: '42rem' }"
+    @hide="made = ''"
+  >
     <section>
-      <h2>Password</h2>
+      <h2>{{ t("password") }}</h2>
       <form @submit.prevent="changePassword">
         <Password
           v-model="old"
           :feedback="false"
-          placeholder="old password"
+          :placeholder="t('oldPassword')"
           input-id="old"
-          aria-label="Old password"
+          :aria-label="t('oldPassword2')"
         />
         <Password
           v-model="fresh"
           :feedback="false"
-          placeholder="new, 12 characters or more"
-          aria-label="New password"
+          :placeholder="t('new12CharactersOrMore')"
+          :aria-label="t('newPassword')"
         />
-        <Button type="submit" label="Change password" :disabled="!old || !fresh" />
+        <Button type="submit" :label="t('changePassword')" :disabled="!old || !fresh" />
       </form>
-      <Button severity="secondary" label="Sign out everywhere else" @click="changes.endSessions()" />
+      <Button severity="secondary" :label="t('signOutEverywhereElse')" @click="changes.endSessions()" />
     </section>
     <section>
-      <h2>Tokens for scripts</h2>
+      <h2>{{ t("tokensForScripts") }}</h2>
       <ul v-if="tokens.data.value?.length" data-test="tokens">
         <li v-for="one in tokens.data.value" :key="one.id">
           <b>{{ one.name }}</b>
-          <span class="soft">ends: {{ day(one.until) }}, last used: {{ day(one.used) }}</span>
+          <span class="soft">{{ t("endsLastUsed", { day: day(one.until), day2: day(one.used) }) }}</span>
           <Button
             severity="secondary"
-            label="Revoke"
-            :aria-label="`Revoke ${one.name}`"
+            :label="t('revoke')"
+            :aria-label="t('revoke2', { name: one.name })"
             @click="changes.revokeToken(one.id)"
           />
         </li>
       </ul>
-      <p v-else class="soft">None yet. A token lets a script sign in as you.</p>
+      <p v-else class="soft">{{ t("noneYetATokenLetsA") }}</p>
       <Message v-if="made" severity="secondary" :closable="false">
-        <span class="mono">{{ made }}</span> Copy it now; it is not shown again.
+        <span class="mono">{{ made }}</span>
+        {{ t("copyItNowItIsNot") }}
       </Message>
       <form @submit.prevent="makeToken">
-        <InputText v-model="name" placeholder="what it is for" aria-label="What the token is for" />
+        <InputText v-model="name" :placeholder="t('whatItIsFor')" :aria-label="t('whatTheTokenIsFor')" />
         <InputNumber
           v-model="days"
           :min="1"
           :max="3650"
-          suffix=" days"
-          aria-label="Days until the token ends"
+          :suffix="t('days')"
+          :aria-label="t('daysUntilTheTokenEnds')"
         />
-        <Button type="submit" label="Make token" :disabled="!name.trim()" />
+        <Button type="submit" :label="t('makeToken')" :disabled="!name.trim()" />
       </form>
     </section>
   </Dialog>

@@ -5,14 +5,15 @@ import Dialog from "primevue/dialog";
 import Toast from "primevue/toast";
 
 import { expired } from "@/api/session";
+import { t } from "@/texts/app";
 
 import ChangeToast from "./ChangeToast.vue";
 import ClashDialog from "./ClashDialog.vue";
 import KeyList from "./KeyList.vue";
 import { listOpen, useKeys } from "./keys";
 
-useKeys("Everywhere", [
-  { key: "?", does: "This list of keys", run: () => (listOpen.value = !listOpen.value) },
+useKeys(t("everywhere"), [
+  { key: "?", does: t("thisListOfKeys"), run: () => (listOpen.value = !listOpen.value) },
 ]);
 const signIn = () =>
   window.location.assign(
@@ -25,9 +26,15 @@ const signIn = () =>
   <KeyList v-if="listOpen" v-model:open="listOpen" />
   <ClashDialog />
   <ConfirmDialog />
-  <Dialog :visible="expired" modal :closable="false" header="Session expired" :style="{ width: '26rem' }">
-    <p>Sign in again to go on. What you had saved is kept.</p>
-    <template #footer><Button label="Sign in" autofocus @click="signIn" /></template>
+  <Dialog
+    :visible="expired"
+    modal
+    :closable="false"
+    :header="t('sessionExpired')"
+    :style="{ width: '26rem' }"
+  >
+    <p>{{ t("signInAgainToGoOn") }}</p>
+    <template #footer><Button :label="t('signIn')" autofocus @click="signIn" /></template>
   </Dialog>
   <Toast position="bottom-left" />
   <ChangeToast />

@@ -4,6 +4,7 @@ import Toast from "primevue/toast";
 import { useToast } from "primevue/usetoast";
 
 import type { Notice } from "@/api/notices";
+import { t } from "@/texts/app";
 
 /** What was changed just now, with the way back. */
 const toast = useToast();
@@ -18,7 +19,7 @@ function undo(message: Notice): void {
     <template #message="{ message }: { message: Notice }">
       <div class="row notice">
         <span>{{ message.summary }}</span>
-        <Button v-if="message.undo" outlined label="Undo" @click="undo(message)" />
+        <Button v-if="message.undo" outlined :label="t('undo')" @click="undo(message)" />
       </div>
     </template>
   </Toast>

@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import Dialog from "primevue/dialog";
 
 import { clash } from "@/api/conflicts";
+import { t } from "@/texts/app";
 
 /** Somebody else changed the same thing meanwhile: both states, and which shall hold. */
 </script>
@@ -12,20 +13,20 @@ import { clash } from "@/api/conflicts";
     :visible="clash !== null"
     modal
     :closable="false"
-    :header="`${clash?.about ?? ''} was changed by somebody else`"
+    :header="t('wasChangedBySomebodyElse', { about: clash?.about ?? '' })"
     :style="{ width: '34rem' }"
     data-test="clash"
   >
     <dl>
-      <dt>Their version</dt>
+      <dt>{{ t("theirVersion") }}</dt>
       <dd>{{ clash?.theirs }}</dd>
-      <dt>Your version</dt>
+      <dt>{{ t("yourVersion") }}</dt>
       <dd>{{ clash?.mine }}</dd>
     </dl>
-    <p class="soft">Either way, whoever made the other version can still undo and redo it.</p>
+    <p class="soft">{{ t("eitherWayWhoeverMadeTheOther") }}</p>
     <template #footer>
-      <Button label="Keep their version" severity="secondary" autofocus @click="clash?.decide(false)" />
-      <Button label="Use my version" @click="clash?.decide(true)" />
+      <Button :label="t('keepTheirVersion')" severity="secondary" autofocus @click="clash?.decide(false)" />
+      <Button :label="t('useMyVersion')" @click="clash?.decide(true)" />
     </template>
   </Dialog>
 </template>

@@ -3,6 +3,8 @@ import Dialog from "primevue/dialog";
 import InputText from "primevue/inputtext";
 import { computed, nextTick, ref, watch } from "vue";
 
+import { t } from "@/texts/app";
+
 import { ranked } from "./commands";
 import { useCommands } from "./useCommands";
 
@@ -41,7 +43,7 @@ function run(index = at.value): void {
     :show-header="false"
     :style="{ width: '40rem', marginTop: '48px' }"
     :pt="{
-      root: { 'aria-label': 'Go to anything', 'aria-labelledby': null },
+      root: { 'aria-label': t('goToAnything'), 'aria-labelledby': null },
       content: { style: 'padding: 12px' },
     }"
   >
@@ -50,8 +52,8 @@ function run(index = at.value): void {
       autofocus
       fluid
       role="combobox"
-      aria-label="Go to a set, file, material or rule, or run an action"
-      placeholder="Set, file, material, rule or action"
+      :aria-label="t('goToASetFileMaterial')"
+      :placeholder="t('setFileMaterialRuleOrAction')"
       aria-expanded="true"
       aria-controls="commands"
       :aria-activedescendant="shown.length ? idOf(at) : undefined"
@@ -59,7 +61,7 @@ function run(index = at.value): void {
       @keydown.up.prevent="step(-1)"
       @keydown.enter.prevent="run()"
     />
-    <ul id="commands" ref="list" role="listbox" aria-label="What was found">
+    <ul id="commands" ref="list" role="listbox" :aria-label="t('whatWasFound')">
       <li
         v-for="(one, index) in shown"
         :id="idOf(index)"
@@ -75,7 +77,7 @@ function run(index = at.value): void {
         <kbd v-if="one.key">{{ one.key }}</kbd>
       </li>
     </ul>
-    <p v-if="!shown.length" class="soft">Nothing has that name.</p>
+    <p v-if="!shown.length" class="soft">{{ t("nothingHasThatName") }}</p>
   </Dialog>
 </template>
 

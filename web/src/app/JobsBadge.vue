@@ -8,6 +8,7 @@ import { client, data } from "@/api/client";
 import { useJobs } from "@/api/queries";
 import type { Job } from "@/api/types";
 import { useChange } from "@/api/useChange";
+import { t } from "@/texts/app";
 
 import { timeLeft } from "./timeLeft";
 
@@ -35,8 +36,8 @@ const share = computed(() => {
 });
 const shown = computed(() => [...open.value, ...failed.value].slice(0, MAX_SHOWN));
 const label = computed(() => {
-  if (open.value.length) return open.value.length === 1 ? "1 job" : `${open.value.length} jobs`;
-  return failed.value.length ? `${failed.value.length} failed` : "No jobs";
+  if (open.value.length) return t("n1Job", { count: open.value.length });
+  return failed.value.length ? `${failed.value.length} failed` : t("noJobs");
 });
 const progress = (job: Job) => {
   const count = job.total ? `${job.done} of ${job.total}` : job.state;
@@ -69,13 +70,13 @@ const cancel = (job: Job) =>
       class="bar"
       :value="Math.round(share * 100)"
       :show-value="false"
-      aria-label="Running jobs"
+      :aria-label="t('runningJobs')"
     />
     {{ label }}
   </Button>
-  <Popover ref="list" aria-label="Jobs">
+  <Popover ref="list" :aria-label="t('jobs')">
     <p v-if="!shown.length" class="soft">
-      Nothing is running. Sorting, checking, measuring and delivering show here.
+      {{ t("nothingIsRunningSortingCheckingMeasuring") }}
     </p>
     <ul>
       <li v-for="job in shown" :key="job.id">
@@ -87,10 +88,10 @@ const cancel = (job: Job) =>
             class="thin"
             :value="Math.round((100 * job.done) / job.total)"
             :show-value="false"
-            :aria-label="`Progress of ${job.title}`"
+            :aria-label="t('progressOf', { title: job.title })"
           />
         </div>
-        <Button v-if="job.state !== 'failed'" text label="Cancel" @click="cancel(job)" />
+        <Button v-if="job.state !== 'failed'" text :label="t('cancel')" @click="cancel(job)" />
       </li>
     </ul>
   </Popover>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import Dialog from "primevue/dialog";
 
+import { t } from "@/texts/app";
+
 import { keyGroups } from "./keys";
 
 /** Every key that does something on the screen now shown. */
@@ -8,7 +10,7 @@ const open = defineModel<boolean>("open", { required: true });
 </script>
 
 <template>
-  <Dialog v-model:visible="open" header="Keys" modal dismissable-mask :style="{ width: '34rem' }">
+  <Dialog v-model:visible="open" :header="t('keys')" modal dismissable-mask :style="{ width: '34rem' }">
     <section v-for="group in keyGroups" :key="group.title">
       <h3>{{ group.title }}</h3>
       <dl>

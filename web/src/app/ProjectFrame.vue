@@ -6,6 +6,7 @@ import { useProject } from "@/api/queries";
 import { useChange } from "@/api/useChange";
 
 import GonePage from "@/parts/GonePage.vue";
+import { t } from "@/texts/app";
 
 import CommandField from "./CommandField.vue";
 import { useKeys } from "./keys";
@@ -23,11 +24,11 @@ const { undo, redo } = useChange(
 const commandOpen = ref(false);
 
 const go = (name: string) => () => void router.push({ name, params: { slug: props.slug } });
-useKeys("In a project", [
-  { key: "Ctrl+K", does: "Go to anything, run any action", run: () => (commandOpen.value = true) },
-  { key: "Z", does: "Undo your last change", run: () => void undo() },
-  { key: "Shift+Z", does: "Redo", run: () => void redo() },
-  ...PLACES.map((one) => ({ key: one.key, does: `Go to ${one.label}`, run: go(one.name) })),
+useKeys(t("inAProject"), [
+  { key: "Ctrl+K", does: t("goToAnythingRunAnyAction"), run: () => (commandOpen.value = true) },
+  { key: "Z", does: t("undoYourLastChange"), run: () => void undo() },
+  { key: "Shift+Z", does: t("redo"), run: () => void redo() },
+  ...PLACES.map((one) => ({ key: one.key, does: t("goTo", { label: one.label }), run: go(one.name) })),
 ]);
 </script>
 
@@ -41,7 +42,9 @@ useKeys("In a project", [
       @command="commandOpen = true"
     />
     <main v-if="project.error.value">
-      <GonePage :title="project.error.value.message"><RouterLink to="/">All projects</RouterLink></GonePage>
+      <GonePage :title="project.error.value.message"
+        ><RouterLink to="/">{{ t("allProjects") }}</RouterLink></GonePage
+      >
     </main>
     <main v-else><RouterView /></main>
     <CommandField v-if="commandOpen" v-model:open="commandOpen" :slug="slug" />

@@ -6,6 +6,7 @@ import { computed, ref } from "vue";
 import { useSets } from "@/api/queries";
 import { currentSession, signOut } from "@/api/session";
 import type { Project } from "@/api/types";
+import { t } from "@/texts/app";
 
 import AccountDialog from "./AccountDialog.vue";
 import JobsBadge from "./JobsBadge.vue";
@@ -32,24 +33,24 @@ async function leave(): Promise<void> {
 }
 const entries = computed(() => [
   {
-    label: theme.value === "light" ? "Theme: light, switch to dim" : "Theme: dim, switch to light",
+    label: theme.value === "light" ? t("themeLightSwitchToDim") : t("themeDimSwitchToLight"),
     icon: theme.value === "light" ? "pi pi-moon" : "pi pi-sun",
     command: () => (theme.value = theme.value === "light" ? "dim" : "light"),
   },
-  { label: "Keys (?)", icon: "pi pi-question-circle", command: () => (listOpen.value = true) },
-  { label: "Glossary", icon: "pi pi-book", command: () => void router.push({ name: "glossary" }) },
-  { label: "Account", icon: "pi pi-user", command: () => (accountOpen.value = true) },
+  { label: t("keys2"), icon: "pi pi-question-circle", command: () => (listOpen.value = true) },
+  { label: t("glossary"), icon: "pi pi-book", command: () => void router.push({ name: "glossary" }) },
+  { label: t("account"), icon: "pi pi-user", command: () => (accountOpen.value = true) },
   { separator: true },
-  { label: "Sign out", icon: "pi pi-sign-out", command: () => void leave() },
+  { label: t("signOut"), icon: "pi pi-sign-out", command: () => void leave() },
 ]);
 </script>
 
 <template>
   <header>
-    <RouterLink to="/" class="project" title="All projects"
+    <RouterLink to="/" class="project" :title="t('allProjects')"
       ><img src="/mark.svg" alt="" /> <span class="name">{{ project?.name ?? "…" }}</span></RouterLink
     >
-    <nav aria-label="Places">
+    <nav :aria-label="t('places')">
       <RouterLink
         v-for="place in PLACES"
         :key="place.name"
@@ -66,26 +67,26 @@ const entries = computed(() => [
         outlined
         severity="secondary"
         icon="pi pi-search"
-        label="Go to"
-        title="Go to anything, run any action (Ctrl+K)"
+        :label="t('goTo2')"
+        :title="t('goToAnythingRunAnyAction2')"
         @click="$emit('command')"
       />
       <Button
         text
         severity="secondary"
         icon="pi pi-undo"
-        label="Undo"
+        :label="t('undo')"
         :disabled="!undo"
-        :title="undo ? `Undo: ${undo} (Z)` : 'Nothing to undo'"
+        :title="undo ? t('undoZ', { undo }) : t('nothingToUndo')"
         @click="$emit('undo')"
       />
       <Button
         text
         severity="secondary"
         icon="pi pi-refresh"
-        aria-label="Redo"
+        :aria-label="t('redo')"
         :disabled="!redo"
-        :title="redo ? `Redo: ${redo} (Shift+Z)` : 'Nothing to redo'"
+        :title="redo ? t('redoShiftZ', { redo }) : t('nothingToRedo')"
         @click="$emit('redo')"
       />
       <JobsBadge :slug="slug" />
@@ -95,7 +96,7 @@ const entries = computed(() => [
         icon="pi pi-user"
         :label="person"
         aria-haspopup="menu"
-        title="Theme, keys, glossary, account"
+        :title="t('themeKeysGlossaryAccount')"
         @click="menu?.toggle($event)"
       />
       <Menu ref="menu" :model="entries" popup />

@@ -1,11 +1,12 @@
 /** The places of a project, in the order of the work, with the keys that lead to them. */
+import { t } from "@/texts/app";
 export const PLACES = [
-  { name: "overview", label: "Overview", key: "Shift+O", icon: "pi pi-home" },
-  { name: "intake", label: "Intake", key: "Shift+I", icon: "pi pi-inbox" },
-  { name: "sets", label: "Sets", key: "Shift+T", icon: "pi pi-th-large" },
-  { name: "materials", label: "Materials", key: "Shift+M", icon: "pi pi-palette" },
-  { name: "deliveries", label: "Deliveries", key: "Shift+D", icon: "pi pi-send" },
-  { name: "rules", label: "House rules", key: "Shift+R", icon: "pi pi-book" },
+  { name: "overview", label: t("overview"), key: "Shift+O", icon: "pi pi-home" },
+  { name: "intake", label: t("intake"), key: "Shift+I", icon: "pi pi-inbox" },
+  { name: "sets", label: t("sets"), key: "Shift+T", icon: "pi pi-th-large" },
+  { name: "materials", label: t("materials"), key: "Shift+M", icon: "pi pi-palette" },
+  { name: "deliveries", label: t("deliveries"), key: "Shift+D", icon: "pi pi-send" },
+  { name: "rules", label: t("houseRules"), key: "Shift+R", icon: "pi pi-book" },
 ] as const;
 
 /** Screens that belong to another's place. */

@@ -1,4 +1,5 @@
 import type { Job } from "@/api/types";
+import { t } from "@/texts/app";
 
 /** When each job was first seen at work, and how far it was then. */
 const FIRST = new Map<number, { at: number; done: number }>();
@@ -19,6 +20,6 @@ export function timeLeft(job: Pick<Job, "id" | "state" | "done" | "total">, now 
   const gone = job.done - first.done;
   if (gone <= 0 || now - first.at < SECOND) return "";
   const seconds = Math.ceil(((now - first.at) / gone / SECOND) * (job.total - job.done));
-  if (seconds < MINUTE_S) return `about ${seconds} s left`;
-  return `about ${Math.ceil(seconds / MINUTE_S)} min left`;
+  if (seconds < MINUTE_S) return t("aboutSLeft", { seconds });
+  return t("aboutMinLeft", { seconds: Math.ceil(seconds / MINUTE_S) });
 }

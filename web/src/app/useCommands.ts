@@ -3,6 +3,7 @@ import { computed, type MaybeRefOrGetter, toValue } from "vue";
 import { useLibrary, useMaterials } from "@/api/materials";
 import { useProjects, useSets } from "@/api/queries";
 import { type RuleKind, useRules } from "@/api/rules";
+import { t } from "@/texts/app";
 
 import type { Command } from "./commands";
 import { keyGroups } from "./keys";
@@ -10,8 +11,8 @@ import { PLACES } from "./places";
 import { router } from "./router";
 
 const RULES: [RuleKind, string, string][] = [
-  ["target", "Target", "targets"],
-  ["layout", "Layout", "layouts"],
+  ["target", t("target"), "targets"],
+  ["layout", t("layout"), "layouts"],
 ];
 const shownKey = (key: string) => key.split(" ")[0]!;
 
@@ -27,7 +28,7 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
 
   const places = () =>
     PLACES.map<Command>((one) => ({
-      kind: "Place",
+      kind: t("place"),
       label: one.label,
       key: one.key,
       run: () => go(one.name),
@@ -35,9 +36,9 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
   const actions = () =>
     [...keyGroups].reverse().flatMap((group) =>
       group.keys
-        .filter((one) => !one.does.startsWith("Go to"))
+        .filter((one) => !one.does.startsWith(t("goTo2")))
         .map<Command>((one) => ({
-          kind: "Action",
+          kind: t("action"),
           label: one.does,
           key: one.shown ?? shownKey(one.key),
           run: () => one.run(new KeyboardEvent("keydown", { key: shownKey(one.key) })),
@@ -46,13 +47,13 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
   const sets = () =>
     (setList.data.value?.sets ?? []).flatMap<Command>((set) => [
       {
-        kind: "Set",
+        kind: t("set"),
         label: set.name,
-        detail: `${set.maps.length} maps`,
+        detail: t("maps", { count: set.maps.length }),
         run: () => go("set", { id: set.id }),
       },
       ...set.maps.map((map) => ({
-        kind: "File",
+        kind: t("file"),
         label: map.file,
         detail: set.name,
         run: () => go("set", { id: set.id }, { map: map.id }),
@@ -60,13 +61,13 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
     ]);
   const ofMaterials = () => [
     ...(materials.data.value?.casts ?? []).map<Command>((one) => ({
-      kind: "Cast",
+      kind: t("cast"),
       label: one.name,
       detail: one.master,
       run: () => go("materials", { kind: "cast", key: one.id }),
     })),
     ...(library.data.value ?? []).map<Command>((one) => ({
-      kind: "Master",
+      kind: t("master"),
       label: one.title,
       detail: one.name,
       run: () => go("materials", { kind: "master", key: one.name }),
@@ -83,7 +84,7 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
     );
   const others = () =>
     (projects.data.value ?? []).map<Command>((one) => ({
-      kind: "Project",
+      kind: t("project"),
       label: one.name,
       run: () => void router.push({ name: "overview", params: { slug: one.slug } }),
     }));

@@ -7,6 +7,7 @@ import { computed, ref, useId, watch } from "vue";
 import { useSets } from "@/api/queries";
 import { useSetChanges } from "@/api/setChanges";
 import { type LicencesDocument, useRules } from "@/api/rules";
+import { t } from "@/texts/parts";
 
 /** Under which licence sets came, and who is to be credited; those of the rules and of other sets are offered. */
 const props = defineProps<{ slug: string; sets: number[] }>();
@@ -56,29 +57,29 @@ function save(): void {
 <template>
   <form @submit.prevent="save">
     <div class="fields">
-      <label :for="`${id}-licence`">Licence</label>
+      <label :for="`${id}-licence`">{{ t("licence") }}</label>
       <AutoComplete
         v-model="licence"
         :input-id="`${id}-licence`"
         :suggestions="offered"
         complete-on-focus
         maxlength="100"
-        placeholder="unknown"
-        title="SPDX identifier, such as CC0-1.0, or LicenseRef- and a name of your own"
+        :placeholder="t('unknown')"
+        :title="t('spdxIdentifierSuchAsCc01')"
         @complete="offer"
       />
-      <label :for="`${id}-credit`">Attribution</label>
+      <label :for="`${id}-credit`">{{ t("attribution") }}</label>
       <InputText
         :id="`${id}-credit`"
         v-model="credit"
         maxlength="300"
         :disabled="!licence"
-        placeholder="nobody"
+        :placeholder="t('nobody')"
       />
     </div>
     <Button
       type="submit"
-      :label="sets.length > 1 ? `Set licence of ${sets.length} sets` : 'Set licence'"
+      :label="sets.length > 1 ? t('setLicenceOfSets', { count: sets.length }) : t('setLicence')"
       :disabled="!sets.length"
     />
   </form>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import type { Severity } from "@/api/types";
+import { t } from "@/texts/parts";
 
 /** The mark of a finding: shape and colour say the same, a word goes with it for those who hear the page. */
 defineProps<{ severity: Severity | "fine" | "judging"; count?: number }>();
-const words = { error: "error", warning: "warning", note: "note", fine: "fine", judging: "being judged" };
+const words = { error: "error", warning: "warning", note: "note", fine: "fine", judging: t("beingJudged") };
 </script>
 
 <template>

@@ -3,6 +3,7 @@ import { computed } from "vue";
 
 import { pictureOf } from "@/api/pictures";
 import type { Severity, TextureMap } from "@/api/types";
+import { t } from "@/texts/parts";
 
 import Mark from "./Mark.vue";
 
@@ -31,9 +32,9 @@ const title = computed(() => {
       decoding="async"
       draggable="false"
     />
-    <span v-else class="none">no picture</span>
+    <span v-else class="none">{{ t("noPicture") }}</span>
     <Mark v-if="worst && worst !== 'note'" class="worst" :severity="worst" />
-    <span v-if="guess" class="tag guess" :title="`A guess: ${map.why}`">?</span>
+    <span v-if="guess" class="tag guess" :title="t('aGuess', { why: map.why })">?</span>
     <span v-if="map.channel" class="tag">{{ map.channel.toUpperCase() }}</span>
     <span v-if="map.recipe.length" class="tag steps" :title="map.recipe.map((s) => s.label).join(', ')">
       {{ map.recipe.length }}×

@@ -6,6 +6,7 @@ import { computed } from "vue";
 
 import { ApiError } from "@/api/client";
 import { offline } from "@/api/events";
+import { t } from "@/texts/parts";
 
 /**
  * What stands where data will stand: shapes of its size while it loads, why it cannot be shown, or the content. Data
@@ -29,18 +30,18 @@ const noRight = computed(() => error.value instanceof ApiError && error.value.st
 
 <template>
   <Message v-if="offline && data" severity="warn" :closable="false" class="told">
-    No connection to the server. What is shown may be out of date; it is refreshed when the server answers.
+    {{ t("noConnectionToTheServerWhat") }}
   </Message>
   <template v-if="data">
     <slot v-if="empty" name="empty" />
     <slot v-else />
   </template>
   <Message v-else-if="error" severity="error" :closable="false" class="told">
-    <b v-if="noRight">You do not have the right to see this.</b>
+    <b v-if="noRight">{{ t("youDoNotHaveTheRight") }}</b>
     {{ error.message }}
-    <Button v-if="query.refetch && !noRight" label="Try again" text @click="query.refetch!()" />
+    <Button v-if="query.refetch && !noRight" :label="t('tryAgain')" text @click="query.refetch!()" />
   </Message>
-  <div v-else class="loading" role="status" aria-label="Loading" data-test="loading">
+  <div v-else class="loading" role="status" :aria-label="t('loading')" data-test="loading">
     <Skeleton v-for="one in rows" :key="one" :height="height" />
   </div>
 </template>

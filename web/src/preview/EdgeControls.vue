@@ -2,6 +2,7 @@
 import Slider from "primevue/slider";
 
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { t } from "@/texts/preview";
 
 /** On the edge of the surface: its shape, its environment, and the rotation of the light. */
 defineProps<{ shapes: string[]; environments?: readonly string[] }>();
@@ -13,17 +14,17 @@ const titled = (words: readonly string[]) =>
 </script>
 
 <template>
-  <div class="edge row" role="toolbar" aria-label="Shape and light">
-    <ChoiceField v-model="shape" :options="titled(shapes)" label="Shape" />
+  <div class="edge row" role="toolbar" :aria-label="t('shapeAndLight')">
+    <ChoiceField v-model="shape" :options="titled(shapes)" :label="t('shape')" />
     <ChoiceField
       v-if="environments"
       v-model="environment"
       :options="titled(environments)"
-      label="Environment"
+      :label="t('environment')"
     />
-    <span class="row rotation" title="Rotation of the light (L turns it by 30 degrees)">
-      <span class="soft">Rotation</span>
-      <Slider v-model="turn" :min="0" :max="359" aria-label="Rotation of the light" />
+    <span class="row rotation" :title="t('rotationOfTheLightLTurns')">
+      <span class="soft">{{ t("rotation") }}</span>
+      <Slider v-model="turn" :min="0" :max="359" :aria-label="t('rotationOfTheLight')" />
       <span class="mono value">{{ Math.round(turn) }}°</span>
     </span>
     <slot />

@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import { computed } from "vue";
 
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { t } from "@/texts/preview";
 
 import type { OwnMesh } from "./ownMesh";
 
@@ -16,14 +17,14 @@ const emit = defineEmits<{ assign: [slot: string, cast: number | null]; away: []
 const THIS_ONE = 0;
 const NONE = -1;
 const options = computed(() => [
-  { value: NONE, label: "No cast" },
-  { value: THIS_ONE, label: "This material" },
+  { value: NONE, label: t("noCast") },
+  { value: THIS_ONE, label: t("thisMaterial") },
   ...props.choices.map((one) => ({ value: one.id, label: one.name })),
 ]);
 </script>
 
 <template>
-  <div class="slots" role="group" :aria-label="`Material slots of ${mesh.name}`">
+  <div class="slots" role="group" :aria-label="t('materialSlotsOf', { name: mesh.name })">
     <b>{{ mesh.name }}</b>
     <div class="fields">
       <template v-for="slot in mesh.slots" :key="slot">
@@ -31,12 +32,12 @@ const options = computed(() => [
         <ChoiceField
           :model-value="assigned[slot] ?? NONE"
           :options="options"
-          :label="`Cast of slot ${slot}`"
+          :label="t('castOfSlot', { slot })"
           @update:model-value="emit('assign', slot, $event === NONE ? null : ($event ?? null))"
         />
       </template>
     </div>
-    <Button outlined severity="secondary" label="Back to shapes" @click="emit('away')" />
+    <Button outlined severity="secondary" :label="t('backToShapes')" @click="emit('away')" />
   </div>
 </template>
 

@@ -5,6 +5,7 @@ import type { Sheet } from "@/api/materials";
 import { useKeys } from "@/app/keys";
 import OverPicture from "@/parts/OverPicture.vue";
 import SideLabel from "@/parts/SideLabel.vue";
+import { t } from "@/texts/preview";
 
 import EdgeControls from "./EdgeControls.vue";
 import MeshSlots from "./MeshSlots.vue";
@@ -72,7 +73,7 @@ async function applyMaterial(): Promise<void> {
       .apply({ name: props.name, sheet: props.sheet, values: props.values, slots: slots.value });
     if (second.value) await staged.material("second").apply(second.value);
     else staged.single();
-  }, "The maps of this material cannot be loaded.");
+  }, t("theMapsOfThisMaterialCannot"));
 }
 watch(
   [
@@ -133,24 +134,24 @@ function still(side: number): void {
   draw();
 }
 const next = <T,>(all: readonly T[], now: T): T => all[(all.indexOf(now) + 1) % all.length]!;
-useKeys("Surface", [
-  { key: "T", does: "Next shape", run: () => (look.value.shape = next(shapes, look.value.shape)) },
+useKeys(t("surface"), [
+  { key: "T", does: t("nextShape"), run: () => (look.value.shape = next(shapes, look.value.shape)) },
   {
     key: "L",
-    does: "Rotate the light by 30 degrees",
+    does: t("rotateTheLightBy30Degrees"),
     run: () => (look.value.turn = (look.value.turn + 30) % 360),
   },
   {
     key: "V",
-    does: "Show the next value alone",
+    does: t("showTheNextValueAlone"),
     run: () => (look.value.shown = next(SHOWN, look.value.shown)),
   },
   {
     key: "E",
-    does: "Next environment",
+    does: t("nextEnvironment"),
     run: () => (look.value.environment = next(ENVIRONMENTS, look.value.environment)),
   },
-  { key: "G", does: "Turntable on or off", run: () => (turning.value = !turning.value) },
+  { key: "G", does: t("turntableOnOrOff"), run: () => (turning.value = !turning.value) },
 ]);
 </script>
 
@@ -166,7 +167,7 @@ useKeys("Surface", [
     <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0" :data-drawn="drawn">
       <canvas
         ref="canvas"
-        :aria-label="`${name} on ${own ? own.name : `a ${look.shape}`}`"
+        :aria-label="t('surfaceShown', { name, shape: own ? own.name : `a ${look.shape}` })"
         @pointermove="onMove"
         @pointerdown="onDown"
         @pointerup="onUp"
@@ -182,20 +183,20 @@ useKeys("Surface", [
         @away="take(null)"
       />
       <template v-if="symptom || second">
-        <SideLabel>{{ symptom && !second ? "read correctly" : name }}</SideLabel>
+        <SideLabel>{{ symptom && !second ? t("readCorrectly") : name }}</SideLabel>
         <SideLabel :side="look.parted === 'wipe' ? 'right' : 'middle'"
-          >{{ second?.name }} {{ symptom ? "misread" : "" }}</SideLabel
+          >{{ second?.name }} {{ symptom ? t("misread") : "" }}</SideLabel
         >
       </template>
       <p v-if="symptom" class="symptom" data-test="symptom">
         <b>{{ symptom.symptom }}.</b> {{ symptom.cause }}. {{ symptom.remedy }}.
       </p>
       <SymptomGuide v-if="guide.length" :pictures="guide" @pick="pick" />
-      <OverPicture v-if="state === 'loading'">Drawing the surface …</OverPicture>
+      <OverPicture v-if="state === 'loading'">{{ t("drawingTheSurface") }}</OverPicture>
       <OverPicture v-if="state === 'failed'" role="alert">{{ problem }}</OverPicture>
       <OverPicture v-if="told" role="alert">{{ told }}</OverPicture>
       <OverPicture v-if="!sheet.shader">
-        A row of the sheet has an error; the surface is drawn once it is corrected.
+        {{ t("aRowOfTheSheetHas") }}
       </OverPicture>
     </div>
     <SurfaceControls

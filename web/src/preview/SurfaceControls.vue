@@ -13,6 +13,7 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
 import SliderField from "@/parts/fields/SliderField.vue";
+import { t } from "@/texts/preview";
 
 import { detail, DETAILS } from "./detail";
 import type { Painted, SheetLook } from "./sheetScene";
@@ -40,16 +41,16 @@ const off = defineModel<string[]>("off", { required: true });
 const side = ref(1024);
 const SIDES = [512, 1024, 2048, 4096];
 const LABELS: Record<string, string> = {
-  lit: "Lit",
-  base_color: "Base colour",
-  metallic: "Metallic",
-  roughness: "Roughness",
-  normal: "Normal",
-  occlusion: "Occlusion",
-  emissive: "Emissive",
-  opacity: "Opacity",
-  height: "Height",
-  density: "Texel density",
+  lit: t("lit"),
+  base_color: t("baseColour"),
+  metallic: t("metallic"),
+  roughness: t("roughness"),
+  normal: t("normal"),
+  occlusion: t("occlusion"),
+  emissive: t("emissive"),
+  opacity: t("opacity"),
+  height: t("height"),
+  density: t("texelDensity"),
 };
 const shown = SHOWN.map((one) => ({ value: one, label: LABELS[one]! }));
 const PAINTS: Painted[] = [
@@ -69,17 +70,17 @@ const on = computed({
   set: (names) => (off.value = props.slots.map((one) => one.name).filter((name) => !names.includes(name))),
 });
 const misreadings = computed(() => [
-  { value: "" as const, label: "Read correctly" },
+  { value: "" as const, label: t("readCorrectly2") },
   ...props.symptoms.map((one) => ({
     value: one.key,
     label: one.cause,
     help: one.symptom,
   })),
 ]);
-const others = computed(() => [{ value: 0, label: "Nothing" }, ...named(props.choices, "id", "name")]);
+const others = computed(() => [{ value: 0, label: t("nothing") }, ...named(props.choices, "id", "name")]);
 const PARTED = [
-  { value: "beside", label: "Beside" },
-  { value: "wipe", label: "Wipe" },
+  { value: "beside", label: t("beside") },
+  { value: "wipe", label: t("wipe") },
 ];
 </script>
 
@@ -87,13 +88,17 @@ const PARTED = [
   <div class="controls scroll">
     <Accordion multiple :value="['view']">
       <AccordionPanel value="view">
-        <AccordionHeader>View</AccordionHeader>
+        <AccordionHeader>{{ t("view") }}</AccordionHeader>
         <AccordionContent>
           <div class="fields">
-            <span>Show</span><ChoiceField v-model="look.shown" :options="shown" label="Show" />
-            <span>Exposure</span>
+            <span>{{ t("show") }}</span><ChoiceField
+              v-model="look.shown"
+              :options="shown"
+              :label="t('show')"
+            />
+            <span>{{ t("exposure") }}</span>
             <SliderField
-              label="Exposure"
+              :label="t('exposure')"
               :value="look.exposure"
               :low="-3"
               :high="3"
@@ -102,57 +107,63 @@ const PARTED = [
               :max="8"
               @move="look.exposure = $event"
             />
-            <span>Vertex colour</span
-            ><ChoiceField v-model="look.vertex" :options="paints" label="Vertex colour" />
-            <span title="Fewer pixels for slow machines">Detail</span
-            ><ChoiceField v-model="detail" :options="details" label="Detail of the surface" />
+            <span>{{ t("vertexColour") }}</span><ChoiceField
+              v-model="look.vertex"
+              :options="paints"
+              :label="t('vertexColour')"
+            />
+            <span :title="t('fewerPixelsForSlowMachines')">{{ t("detail") }}</span><ChoiceField
+              v-model="detail"
+              :options="details"
+              :label="t('detailOfTheSurface')"
+            />
           </div>
           <div class="row checks">
-            <CheckField v-model="look.toneMapped" label="Tone mapping" />
-            <CheckField v-model="look.wire" label="Wireframe" />
-            <CheckField v-if="lifts" v-model="look.displace" label="Displacement" />
-            <CheckField v-model="turning" label="Turntable" />
+            <CheckField v-model="look.toneMapped" :label="t('toneMapping')" />
+            <CheckField v-model="look.wire" :label="t('wireframe')" />
+            <CheckField v-if="lifts" v-model="look.displace" :label="t('displacement')" />
+            <CheckField v-model="turning" :label="t('turntable')" />
           </div>
         </AccordionContent>
       </AccordionPanel>
       <AccordionPanel v-if="slots.length" value="maps">
-        <AccordionHeader>Maps: {{ on.length }} of {{ slots.length }} on</AccordionHeader>
+        <AccordionHeader>{{ t("mapsOfOn", { count: on.length, count2: slots.length }) }}</AccordionHeader>
         <AccordionContent>
-          <div class="row" role="group" aria-label="Maps that are on">
+          <div class="row" role="group" :aria-label="t('mapsThatAreOn')">
             <CheckField v-for="one in slots" :key="one.name" v-model="on" :of="one.name" :label="one.title" />
           </div>
         </AccordionContent>
       </AccordionPanel>
       <AccordionPanel value="compare">
-        <AccordionHeader>Compare</AccordionHeader>
+        <AccordionHeader>{{ t("compare") }}</AccordionHeader>
         <AccordionContent>
           <div class="fields">
             <template v-if="choices.length">
-              <span>With</span>
+              <span>{{ t("with") }}</span>
               <ChoiceField
                 :model-value="beside"
                 :options="others"
-                label="Compare with another cast"
+                :label="t('compareWithAnotherCast')"
                 @update:model-value="emit('compare', $event ?? 0)"
               />
             </template>
-            <span>Misread</span>
-            <ChoiceField v-model="look.misread" :options="misreadings" label="Misread" />
+            <span>{{ t("misread2") }}</span>
+            <ChoiceField v-model="look.misread" :options="misreadings" :label="t('misread2')" />
             <template v-if="paired">
-              <span>As</span>
+              <span>{{ t("as") }}</span>
               <SelectButton
                 v-model="look.parted"
                 :options="PARTED"
                 option-label="label"
                 option-value="value"
                 :allow-empty="false"
-                aria-label="How both are shown"
+                :aria-label="t('howBothAreShown')"
               />
             </template>
             <template v-if="paired && look.parted === 'wipe'">
-              <span>Line</span>
+              <span>{{ t("line") }}</span>
               <SliderField
-                label="Where the wipe stands"
+                :label="t('whereTheWipeStands')"
                 :value="look.wipe"
                 :low="0.02"
                 :high="0.98"
@@ -163,8 +174,8 @@ const PARTED = [
           </div>
           <Button
             outlined
-            label="Identify a problem"
-            title="Small pictures of this surface, misread in every way: pick the one that looks like yours"
+            :label="t('identifyAProblem')"
+            :title="t('smallPicturesOfThisSurfaceMisread')"
             @click="emit('recognise')"
           />
         </AccordionContent>
@@ -172,7 +183,7 @@ const PARTED = [
     </Accordion>
     <div class="row actions">
       <FilePick
-        label="Load mesh"
+        :label="t('loadMesh')"
         icon="pi pi-box"
         outlined
         accept=".obj,.gltf,.glb,.bin"
@@ -181,8 +192,8 @@ const PARTED = [
         @files="emit('mesh', $event)"
       />
       <span class="grow" />
-      <ChoiceField v-model="side" :options="SIDES" label="Pixels of the picture" />
-      <Button outlined severity="secondary" label="Save picture" @click="emit('still', side)" />
+      <ChoiceField v-model="side" :options="SIDES" :label="t('pixelsOfThePicture')" />
+      <Button outlined severity="secondary" :label="t('savePicture')" @click="emit('still', side)" />
     </div>
   </div>
 </template>

@@ -10,6 +10,7 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import OverPicture from "@/parts/OverPicture.vue";
 import SideLabel from "@/parts/SideLabel.vue";
+import { t } from "@/texts/preview";
 
 import EdgeControls from "./EdgeControls.vue";
 import { type Against, isDrawn, type Look, type Shape, type Slots } from "./readings";
@@ -52,23 +53,23 @@ const untouched = useOutputs(
 const symptoms = useSymptoms();
 const misreadings = computed(() => (symptoms.data.value ?? []).filter((one) => isDrawn(one.key)));
 const againsts = computed<{ value: Against; label: string }[]>(() => [
-  { value: "none", label: "Nothing" },
-  ...(props.stepped ? [{ value: "before" as const, label: "Before the steps" }] : []),
+  { value: "none", label: t("nothing") },
+  ...(props.stepped ? [{ value: "before" as const, label: t("beforeTheSteps") }] : []),
   ...misreadings.value.map((one) => ({ value: one.key as Against, label: one.cause })),
 ]);
 const misreading = computed(() => misreadings.value.find((one) => one.key === look.against) ?? null);
 const sides = computed(() =>
-  misreading.value ? ["read correctly", "misread"] : ["before the steps", "with its steps"],
+  misreading.value ? [t("readCorrectly"), "misread"] : [t("beforeTheSteps2"), t("withItsSteps")],
 );
 const toggles = computed(() =>
   (
     [
-      ["base_color", "Base colour", slots.value.base_color],
-      ["normal", "Normal", slots.value.normal],
-      ["roughness", "Roughness", props.rough && slots.value.pack],
-      ["metallic", "Metallic", props.metal && slots.value.pack],
-      ["occlusion", "Occlusion", props.occlusion && slots.value.pack],
-      ["emissive", "Emissive", slots.value.emissive],
+      ["base_color", t("baseColour"), slots.value.base_color],
+      ["normal", t("normal"), slots.value.normal],
+      ["roughness", t("roughness"), props.rough && slots.value.pack],
+      ["metallic", t("metallic"), props.metal && slots.value.pack],
+      ["occlusion", t("occlusion"), props.occlusion && slots.value.pack],
+      ["emissive", t("emissive"), slots.value.emissive],
     ] as const
   ).filter(([, , there]) => there),
 );
@@ -108,7 +109,7 @@ async function load(): Promise<void> {
   const staged = scene.value;
   if (!staged || !outputs.data.value) return;
   state.value = "loading";
-  await attempt(() => staged.show(slots.value, before.value), "The pictures of this set cannot be loaded.");
+  await attempt(() => staged.show(slots.value, before.value), t("thePicturesOfThisSetCannot"));
 }
 
 watch(() => JSON.stringify([slots.value, before.value]), load);
@@ -143,16 +144,16 @@ const { onDown, onMove, onUp, onWheel } = useOrbit(
 );
 
 const order: Shape[] = ["sphere", "cube", "plane"];
-useKeys("Surface", [
+useKeys(t("surface"), [
   {
     key: "T",
-    does: "Next shape",
+    does: t("nextShape"),
     run: () => (look.shape = order[(order.indexOf(look.shape) + 1) % order.length]!),
   },
-  { key: "L", does: "Rotate the light by 30 degrees", run: () => (look.turn = (look.turn + 30) % 360) },
+  { key: "L", does: t("rotateTheLightBy30Degrees"), run: () => (look.turn = (look.turn + 30) % 360) },
   {
     key: "E",
-    does: "Compare with the next",
+    does: t("compareWithTheNext"),
     run: () => {
       const all = againsts.value.map((one) => one.value);
       look.against = all[(all.indexOf(look.against) + 1) % all.length]!;
@@ -167,7 +168,7 @@ useKeys("Surface", [
     <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0 && !awaited">
       <canvas
         ref="canvas"
-        :aria-label="`${name} on a ${look.shape}`"
+        :aria-label="t('onA', { name, shape: look.shape })"
         @pointermove="onMove"
         @pointerdown="onDown"
         @pointerup="onUp"
@@ -179,17 +180,17 @@ useKeys("Surface", [
         <SideLabel side="middle">{{ sides[1] }}</SideLabel>
         <p v-if="misreading" class="symptom">{{ misreading.symptom }}. {{ misreading.remedy }}.</p>
       </template>
-      <OverPicture v-if="state === 'loading' || (awaited && state === 'ready')"
-        >Drawing the surface …</OverPicture
-      >
+      <OverPicture v-if="state === 'loading' || (awaited && state === 'ready')">{{
+        t("drawingTheSurface")
+      }}</OverPicture>
       <OverPicture v-if="state === 'failed'" role="alert">{{ problem }}</OverPicture>
     </div>
     <div class="row controls">
       <CheckField v-for="[key, label] in toggles" :key="key" v-model="look.maps[key]" :label="label" />
       <span class="grow" />
       <span class="row"
-        ><span class="soft">Compare with</span>
-        <ChoiceField v-model="look.against" :options="againsts" label="Compare with" />
+        ><span class="soft">{{ t("compareWith") }}</span>
+        <ChoiceField v-model="look.against" :options="againsts" :label="t('compareWith')" />
       </span>
     </div>
   </div>

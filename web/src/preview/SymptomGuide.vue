@@ -1,11 +1,12 @@
 <script setup lang="ts">
+import { t } from "@/texts/preview";
 /** This surface, misread in every way, in small pictures: the one that looks like yours says what went wrong. */
 defineProps<{ pictures: { key: string; symptom: string; picture: string }[] }>();
 const emit = defineEmits<{ pick: [key: string] }>();
 </script>
 
 <template>
-  <div class="guide" role="group" aria-label="Identify a problem">
+  <div class="guide" role="group" :aria-label="t('identifyAProblem')">
     <!-- eslint-disable-next-line vue/no-restricted-html-elements -- a picture that is pressed, with no look of a button -->
     <button v-for="one in pictures" :key="one.key" :data-symptom="one.key" @click="emit('pick', one.key)">
       <img :src="one.picture" alt="" />

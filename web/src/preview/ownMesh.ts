@@ -1,6 +1,8 @@
 /** A mesh of the user's own, from OBJ or glTF 2.0: its parts by material slot, fitted to the stage. */
 import * as three from "three";
 
+import { t } from "@/texts/preview";
+
 export interface OwnMesh {
   name: string;
   /** Material slots in the order of the file. */
@@ -19,13 +21,13 @@ const endingOf = (name: string) => name.toLowerCase().split(".").at(-1)!;
 export async function readMesh(files: File[]): Promise<OwnMesh> {
   const file = files.find((one) => MESHES.includes(endingOf(one.name))) ?? files[0]!;
   const beside = files.filter((one) => one !== file);
-  if (file.size > LARGEST) throw new Error(`${file.name}: a mesh has at most ${LARGEST / 1e6} MB`);
+  if (file.size > LARGEST) throw new Error(t("aMeshHasAtMostMb", { name: file.name, e6: LARGEST / 1e6 }));
   const kind = endingOf(file.name);
   let root: three.Object3D;
   try {
     if (kind === "obj") root = await fromObj(await file.text());
     else if (kind === "glb" || kind === "gltf") root = await fromGltf(await file.arrayBuffer(), beside);
-    else throw new Error("only .obj, .gltf and .glb can be read");
+    else throw new Error(t("onlyObjGltfAndGlbCan"));
   } catch (error) {
     throw new Error(`${file.name}: ${(error as Error).message}`, { cause: error });
   }
@@ -73,7 +75,7 @@ function dataAddressOf(file: File): Promise<string> {
   return new Promise((resolve, reject) => {
     const reader = new FileReader();
     reader.onload = () => resolve(reader.result as string);
-    reader.onerror = () => reject(new Error(`${file.name} cannot be read`));
+    reader.onerror = () => reject(new Error(t("cannotBeRead", { name: file.name })));
     reader.readAsDataURL(new Blob([file], { type: "application/octet-stream" }));
   });
 }
@@ -99,7 +101,7 @@ function fitted(name: string, root: three.Object3D): OwnMesh {
         ? whole.groups
         : [{ start: 0, count: Infinity, materialIndex: 0 }];
     for (const group of groups) {
-      const slot = materials[group.materialIndex ?? 0]?.name || "without a name";
+      const slot = materials[group.materialIndex ?? 0]?.name || t("withoutAName");
       if (!slots.includes(slot)) slots.push(slot);
       const geometry = groups.length > 1 ? whole.clone() : whole;
       geometry.clearGroups();
@@ -107,7 +109,7 @@ function fitted(name: string, root: three.Object3D): OwnMesh {
       parts.push({ slot, geometry });
     }
   });
-  if (!parts.length) throw new Error(`${name}: there is no mesh in it`);
+  if (!parts.length) throw new Error(t("thereIsNoMeshInIt", { name }));
   const box = new three.Box3();
   for (const { geometry } of parts) {
     geometry.computeBoundingBox();

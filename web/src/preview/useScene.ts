@@ -1,5 +1,7 @@
 import { onBeforeUnmount, onMounted, type Ref, ref, type ShallowRef, shallowRef } from "vue";
 
+import { t } from "@/texts/preview";
+
 interface Staged {
   resize(width: number, height: number): void;
   dispose(): void;
@@ -45,7 +47,7 @@ export function useScene<T extends Staged>(
     try {
       scene.value = new Scene(canvas.value);
     } catch {
-      problem.value = "This browser shows no WebGL, which the surface needs.";
+      problem.value = t("thisBrowserShowsNoWebglWhich");
       state.value = "failed";
       return;
     }

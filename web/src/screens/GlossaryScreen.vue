@@ -3,6 +3,7 @@ import { useRouter } from "vue-router";
 import Button from "primevue/button";
 
 import ScreenHead from "@/parts/ScreenHead.vue";
+import { t } from "@/texts/start";
 
 import { GLOSSARY } from "./glossary";
 
@@ -12,9 +13,15 @@ const router = useRouter();
 
 <template>
   <main class="screen">
-    <ScreenHead title="Glossary" state="Words of this tool, and words of the trade that it uses">
+    <ScreenHead :title="t('glossary')" state="Words of this tool, and words of the trade that it uses">
       <template #actions>
-        <Button outlined severity="secondary" icon="pi pi-arrow-left" label="Back" @click="router.back()" />
+        <Button
+          outlined
+          severity="secondary"
+          icon="pi pi-arrow-left"
+          :label="t('back')"
+          @click="router.back()"
+        />
       </template>
     </ScreenHead>
     <div class="scroll">

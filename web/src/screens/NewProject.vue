@@ -13,6 +13,7 @@ import { router } from "@/app/router";
 import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
+import { t } from "@/texts/start";
 
 /** A new project: its name, and what it begins from. */
 defineProps<{ projects: Project[] }>();
@@ -52,39 +53,39 @@ async function make(): Promise<void> {
 </script>
 
 <template>
-  <Dialog v-model:visible="open" modal header="New project" :style="{ width: '32rem' }">
+  <Dialog v-model:visible="open" modal :header="t('newProject')" :style="{ width: '32rem' }">
     <form @submit.prevent="make">
-      <label :for="`${id}-name`">Name</label>
+      <label :for="`${id}-name`">{{ t("name") }}</label>
       <InputText :id="`${id}-name`" v-model="name" autofocus fluid required maxlength="120" />
       <fieldset>
-        <legend>Begin with</legend>
+        <legend>{{ t("beginWith") }}</legend>
         <div class="row">
           <RadioButton v-model="from" value="target" :input-id="`${id}-target`" />
-          <label :for="`${id}-target`">a target</label>
+          <label :for="`${id}-target`">{{ t("aTarget") }}</label>
           <ChoiceField
             v-model="target"
             :options="named(targets.data.value ?? [], 'name', 'title')"
-            label="Target"
+            :label="t('target')"
             :disabled="from !== 'target'"
           />
         </div>
         <div v-if="projects.length" class="row">
           <RadioButton v-model="from" value="rules" :input-id="`${id}-rules`" />
-          <label :for="`${id}-rules`">the house rules of</label>
+          <label :for="`${id}-rules`">{{ t("theHouseRulesOf") }}</label>
           <ChoiceField
             v-model="other"
             :options="named(projects, 'slug', 'name')"
-            label="Project whose rules are copied"
-            placeholder="a project"
+            :label="t('projectWhoseRulesAreCopied')"
+            :placeholder="t('aProject')"
             :disabled="from !== 'rules'"
           />
         </div>
       </fieldset>
-      <CheckField v-model="sample" label="Take in the sample folder, to try things on" />
+      <CheckField v-model="sample" :label="t('takeInTheSampleFolderTo')" />
       <p v-if="problem" class="error" role="alert">{{ problem }}</p>
       <Button
         type="submit"
-        label="Make project"
+        :label="t('makeProject')"
         :loading="busy"
         :disabled="!name.trim() || (from === 'rules' && !other)"
       />

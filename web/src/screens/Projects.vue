@@ -11,6 +11,7 @@ import { whenOf } from "@/app/when";
 import Mark from "@/parts/Mark.vue";
 import ScreenHead from "@/parts/ScreenHead.vue";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/start";
 
 import NewProject from "./NewProject.vue";
 
@@ -20,17 +21,17 @@ const making = ref(false);
 const count = computed(() => projects.data.value?.length ?? 0);
 
 const rights: Record<string, string> = {
-  look: "you may look",
-  prepare: "you may prepare and deliver",
-  rules: "you may set the rules",
+  look: t("youMayLook"),
+  prepare: t("youMayPrepareAndDeliver"),
+  rules: t("youMaySetTheRules"),
 };
 /** What waits, worst first; an empty list when nothing does. */
 function waitingIn({ waiting }: Project): { severity: "error" | "warning" | "judging"; label: string }[] {
   const counts = [
-    ["error", waiting.errors, "with errors"],
-    ["warning", waiting.warnings, "with warnings"],
-    ["warning", waiting.undecided, waiting.undecided === 1 ? "undecided file" : "undecided files"],
-    ["judging", waiting.unchecked, "being checked"],
+    ["error", waiting.errors, t("withErrors")],
+    ["warning", waiting.warnings, t("withWarnings")],
+    ["warning", waiting.undecided, t("countUndecidedFiles", { count: waiting.undecided })],
+    ["judging", waiting.unchecked, t("beingChecked")],
   ] as const;
   return counts
     .filter(([, number]) => number > 0)
@@ -45,16 +46,16 @@ async function leave(): Promise<void> {
 
 <template>
   <main class="screen">
-    <ScreenHead title="Projects" :state="count === 1 ? '1 project' : `${count} projects`">
+    <ScreenHead :title="t('projects')" :state="t('n1Project', { count })">
       <template #actions>
-        <Button label="New project" icon="pi pi-plus" @click="making = true" />
-        <Button text severity="secondary" label="Sign out" @click="leave" />
+        <Button :label="t('newProject')" icon="pi pi-plus" @click="making = true" />
+        <Button text severity="secondary" :label="t('signOut')" @click="leave" />
       </template>
     </ScreenHead>
     <div class="scroll content">
       <StateView :query="projects" :rows="4" height="7rem" :empty="count === 0">
         <template #empty>
-          <p class="soft">You are in no project yet. Make one: it is yours, and you can add others to it.</p>
+          <p class="soft">{{ t("youAreInNoProjectYet") }}</p>
         </template>
         <ul>
           <li v-for="project in projects.data.value" :key="project.slug" :data-project="project.slug">
@@ -65,13 +66,13 @@ async function leave(): Promise<void> {
               <span v-for="one in waitingIn(project)" :key="one.label"
                 ><Mark :severity="one.severity" /> {{ one.label }}</span
               >
-              <span v-if="!waitingIn(project).length" class="soft">nothing waits</span>
+              <span v-if="!waitingIn(project).length" class="soft">{{ t("nothingWaits") }}</span>
             </span>
             <RouterLink
               v-if="project.prints.length"
               class="prints"
               :to="{ name: 'sets', params: { slug: project.slug } }"
-              :aria-label="`Sets of ${project.name}`"
+              :aria-label="t('setsOf', { name: project.name })"
             >
               <img
                 v-for="one in project.prints"
@@ -81,12 +82,15 @@ async function leave(): Promise<void> {
               />
             </RouterLink>
             <span class="soft"
-              >{{ project.sets === 1 ? "1 set" : `${project.sets} sets` }}, delivers to
-              <span class="mono">{{ project.target }}</span>; {{ rights[project.right] ?? project.right
-              }}<template v-if="project.last_change"
-                >; last change: {{ project.last_change.label }} ({{ project.last_change.by ?? "somebody" }},
-                {{ whenOf(project.last_change.at) }})</template
-              ></span
+              >{{ t("deliversTo", { count: project.sets }) }} <span class="mono">{{ project.target }}</span>;
+              {{ rights[project.right] ?? project.right
+              }}<template v-if="project.last_change">{{
+                t("lastChange", {
+                  label: project.last_change.label,
+                  by: project.last_change.by ?? t("somebody"),
+                  when: whenOf(project.last_change.at),
+                })
+              }}</template></span
             >
             <span class="row people">
               <Avatar
@@ -97,9 +101,9 @@ async function leave(): Promise<void> {
                 :aria-label="person"
                 role="img"
               />
-              <span v-if="project.people.length > 6" class="soft"
-                >and {{ project.people.length - 6 }} more</span
-              >
+              <span v-if="project.people.length > 6" class="soft">{{
+                t("andMore", { count: project.people.length - 6 })
+              }}</span>
             </span>
           </li>
         </ul>

@@ -6,6 +6,7 @@ import { ref } from "vue";
 import { useRoute } from "vue-router";
 
 import { signIn } from "@/api/session";
+import { t } from "@/texts/start";
 
 const route = useRoute();
 const name = ref("");
@@ -32,11 +33,11 @@ async function enter(): Promise<void> {
   <main>
     <form @submit.prevent="enter">
       <img src="/mark.svg" alt="" />
-      <h1>Fair Texel</h1>
-      <p class="soft">Textures sorted, checked, repaired, packed and delivered.</p>
-      <label for="name">Name</label>
+      <h1>{{ t("fairTexel") }}</h1>
+      <p class="soft">{{ t("texturesSortedCheckedRepairedPackedAnd") }}</p>
+      <label for="name">{{ t("name") }}</label>
       <InputText id="name" v-model="name" name="name" autocomplete="username" autofocus required />
-      <label for="password">Password</label>
+      <label for="password">{{ t("password") }}</label>
       <InputText
         id="password"
         v-model="password"
@@ -46,7 +47,7 @@ async function enter(): Promise<void> {
         required
       />
       <Message v-if="problem" severity="error" :closable="false" role="alert">{{ problem }}</Message>
-      <Button type="submit" label="Sign in" :loading="busy" />
+      <Button type="submit" :label="t('signIn')" :loading="busy" />
     </form>
   </main>
 </template>

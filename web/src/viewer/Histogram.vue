@@ -3,6 +3,7 @@ import { computed } from "vue";
 
 import { useHistogram } from "@/api/queries";
 import type { TextureMap } from "@/api/types";
+import { t } from "@/texts/viewer";
 
 /** Every texel counted: each channel over its range, and what is clipped at either end. */
 const props = defineProps<{ slug: string; map: TextureMap; behind: boolean }>();
@@ -12,7 +13,13 @@ const counted = useHistogram(
 );
 const WIDTH = 256;
 const HEIGHT = 72;
-const NAMES: Record<string, string> = { r: "Red", g: "Green", b: "Blue", a: "Alpha", y: "Grey" };
+const NAMES: Record<string, string> = {
+  r: t("red"),
+  g: t("green"),
+  b: t("blue"),
+  a: t("alpha"),
+  y: t("grey"),
+};
 
 const rows = computed(() =>
   Object.entries(counted.data.value ?? {}).map(([letter, one]) => {
@@ -29,18 +36,18 @@ const rows = computed(() =>
   }),
 );
 const percent = (share: number) =>
-  share === 0 ? "none" : share < 0.0005 ? "under 0.1 %" : `${(share * 100).toFixed(1)} %`;
+  share === 0 ? "none" : share < 0.0005 ? t("under01") : `${(share * 100).toFixed(1)} %`;
 </script>
 
 <template>
-  <aside class="histogram" aria-label="Histogram">
-    <p v-if="counted.isPending.value" class="soft">Counting …</p>
-    <p v-if="behind" class="soft">Of the map as it is, without the steps not applied yet.</p>
+  <aside class="histogram" :aria-label="t('histogram')">
+    <p v-if="counted.isPending.value" class="soft">{{ t("counting") }}</p>
+    <p v-if="behind" class="soft">{{ t("ofTheMapAsItIs") }}</p>
     <figure v-for="row in rows" :key="row.letter">
       <figcaption>
         <strong>{{ row.name }}</strong>
-        <span :class="{ clipped: row.black > 0.001 }">at 0: {{ percent(row.black) }}</span>
-        <span :class="{ clipped: row.white > 0.001 }">at 1: {{ percent(row.white) }}</span>
+        <span :class="{ clipped: row.black > 0.001 }">{{ t("at0", { percent: percent(row.black) }) }}</span>
+        <span :class="{ clipped: row.white > 0.001 }">{{ t("at1", { percent: percent(row.white) }) }}</span>
       </figcaption>
       <svg
         :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"

@@ -5,6 +5,7 @@ import ToggleButton from "primevue/togglebutton";
 
 import { surround } from "@/app/theme";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { t } from "@/texts/viewer";
 
 import { bend, expose, levelBy, type Look, plain, REPEATS } from "./look";
 import StepperField from "./StepperField.vue";
@@ -15,61 +16,61 @@ const look = defineModel<Look>("look", { required: true });
 </script>
 
 <template>
-  <div class="tools" role="toolbar" aria-label="View of the picture">
-    <span class="row" title="Tiles along a side (U)"
-      ><span class="soft">Tiles</span>
-      <ChoiceField v-model="look.repeat" :options="REPEATS" label="Tiles along a side" />
+  <div class="tools" role="toolbar" :aria-label="t('viewOfThePicture')">
+    <span class="row" :title="t('tilesAlongASideU')"
+      ><span class="soft">{{ t("tiles") }}</span>
+      <ChoiceField v-model="look.repeat" :options="REPEATS" :label="t('tilesAlongASide')" />
     </span>
     <ToggleButton
       v-model="look.half"
-      on-label="Seam"
-      off-label="Seam"
-      title="Move by half a tile, so that the seam is in the middle (N)"
+      :on-label="t('seam')"
+      :off-label="t('seam')"
+      :title="t('moveByHalfATileSo')"
     />
     <StepperField
-      label="Exposure"
+      :label="t('exposure')"
       :value="`${look.exposure > 0 ? '+' : ''}${look.exposure}`"
-      less="Darker by a stop"
-      more="Brighter by a stop"
-      help="Exposure in stops ([ and ])"
+      :less="t('darkerByAStop')"
+      :more="t('brighterByAStop')"
+      :help="t('exposureInStopsAnd')"
       @step="(by) => expose(look, by)"
     />
     <StepperField
-      label="Gamma"
+      :label="t('gamma')"
       :value="String(look.gamma)"
-      less="Less gamma"
-      more="More gamma"
-      help="Gamma (comma and full stop)"
+      :less="t('lessGamma')"
+      :more="t('moreGamma')"
+      :help="t('gammaCommaAndFullStop')"
       @step="(by) => bend(look, by > 0 ? 1.25 : 1 / 1.25)"
     />
     <StepperField
-      label="Mip"
+      :label="t('mip')"
       :value="String(look.level)"
-      less="Larger mip level"
-      more="Smaller mip level"
-      help="Mip level (Page Up and Page Down)"
+      :less="t('largerMipLevel')"
+      :more="t('smallerMipLevel')"
+      :help="t('mipLevelPageUpAndPage')"
       :at-low="look.level === 0"
       :at-high="look.level >= levels - 1"
       @step="(by) => levelBy(look, by, levels)"
     />
     <ToggleButton
       v-model="look.statistics"
-      on-label="Histogram"
-      off-label="Histogram"
+      :on-label="t('histogram')"
+      :off-label="t('histogram')"
       on-icon="pi pi-chart-bar"
       off-icon="pi pi-chart-bar"
-      title="Histogram and clipping (S)"
+      :title="t('histogramAndClippingS')"
     />
     <Button
       v-if="look.exposure || look.gamma !== 1 || look.level"
       text
-      label="Reset"
-      title="Exposure, gamma and mip level as they are (0)"
+      :label="t('reset')"
+      :title="t('exposureGammaAndMipLevelAs')"
       @click="plain(look)"
     />
-    <span class="row surround" title="Brightness of the grey around the picture"
-      ><span class="soft">Surround</span>
-      <Slider v-model="surround" :min="0" :max="255" aria-label="Brightness of the surround" />
+    <span class="row surround" :title="t('brightnessOfTheGreyAroundThe')"
+      ><span class="soft">{{ t("surround") }}</span>
+      <Slider v-model="surround" :min="0" :max="255" :aria-label="t('brightnessOfTheSurround')" />
     </span>
   </div>
 </template>

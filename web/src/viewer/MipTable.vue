@@ -3,6 +3,7 @@ import Button from "primevue/button";
 
 import { useChains } from "@/api/queries";
 import type { TextureMap } from "@/api/types";
+import { t } from "@/texts/viewer";
 
 import type { Look } from "./look";
 
@@ -18,22 +19,22 @@ const number = (value: number) => value.toFixed(4);
 </script>
 
 <template>
-  <aside class="levels" aria-label="Mip levels">
-    <p v-if="chains.isPending.value" class="soft">Computing the levels …</p>
+  <aside class="levels" :aria-label="t('mipLevels')">
+    <p v-if="chains.isPending.value" class="soft">{{ t("computingTheLevels") }}</p>
     <table v-else-if="chains.data.value">
       <caption>
         {{
           chains.data.value.measure
         }}{{
-          chains.data.value.normals ? ", with the normals' lost length" : ""
+          chains.data.value.normals ? t("withTheNormalsLostLength") : ""
         }}
       </caption>
       <thead>
         <tr>
-          <th>mip</th>
-          <th>texels</th>
-          <th>correct</th>
-          <th>averaged</th>
+          <th>{{ t("mip2") }}</th>
+          <th>{{ t("texels") }}</th>
+          <th>{{ t("correct") }}</th>
+          <th>{{ t("averaged") }}</th>
         </tr>
       </thead>
       <tbody>
@@ -49,7 +50,7 @@ const number = (value: number) => value.toFixed(4);
               text
               severity="secondary"
               :label="String(one.level)"
-              :aria-label="`Show mip level ${one.level}`"
+              :aria-label="t('showMipLevel', { level: one.level })"
               @click.stop="look.level = one.level"
             />
           </td>

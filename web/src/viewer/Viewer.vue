@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import type { TextureMap } from "@/api/types";
 import OverPicture from "@/parts/OverPicture.vue";
 import SideLabel from "@/parts/SideLabel.vue";
+import { t } from "@/texts/viewer";
 
 import Histogram from "./Histogram.vue";
 import LookTools from "./LookTools.vue";
@@ -50,6 +51,11 @@ const { size, problem, ready, load, tilesFor, stop } = usePictures(
   () => renderer,
   (resized) => (view.isFramed() || resized ? fit() : draw()),
 );
+const facts = () =>
+  t("sizeAndFormat", {
+    ...{ width: size.value[0], height: size.value[1] },
+    ...{ bits: props.map.bits, channels: props.map.channels.toUpperCase() },
+  });
 const view = usePan(
   frame,
   () => [size.value[0] * props.look.repeat, size.value[1] * props.look.repeat],
@@ -153,8 +159,8 @@ const wrong = computed(() => {
   return { ...onScreen({ x: 0, y: 0, width, height }), maskImage: mask, maskSize: "100% 100%" };
 });
 const sides = computed(() => {
-  if (props.other) return ["the map", props.other.label];
-  return props.look.level ? ["plain averaging", "correct"] : ["before: source", "after: with steps"];
+  if (props.other) return [t("theMap"), props.other.label];
+  return props.look.level ? [t("plainAveraging"), "correct"] : [t("beforeSource"), t("afterWithSteps")];
 });
 const aside = computed(() =>
   [...describeLook(props.look), `${Math.round(standing.value.zoom * 100)} %`].join("   "),
@@ -182,15 +188,17 @@ defineExpose({ fit, zoom });
         <SideLabel bottom side="right">{{ sides[1] }}</SideLabel>
       </template>
       <SideLabel v-if="look.comparison === 'before'" bottom>{{ sides[0] }}</SideLabel>
-      <SideLabel v-if="look.comparison === 'difference'" bottom>difference × {{ look.gain }}</SideLabel>
-      <SideLabel v-if="preview" data-test="tried">not applied yet</SideLabel>
+      <SideLabel v-if="look.comparison === 'difference'" bottom>{{
+        t("difference", { gain: look.gain })
+      }}</SideLabel>
+      <SideLabel v-if="preview" data-test="tried">{{ t("notAppliedYet") }}</SideLabel>
       <Histogram v-if="look.statistics" :slug="slug" :map="map" :behind="preview !== null" />
       <MipTable v-if="look.level && !preview" :slug="slug" :map="map" :chain="chain" :look="look" />
       <OverPicture v-if="problem" role="alert">{{ problem }}</OverPicture>
     </div>
     <LookTools :look="look" :levels="levels" />
     <div class="line mono" data-test="values">
-      <span>{{ line || `${size[0]} × ${size[1]}, ${map.bits} bits, ${map.channels.toUpperCase()}` }}</span>
+      <span>{{ line || facts() }}</span>
       <span>{{ aside }}</span>
     </div>
   </div>

@@ -1,6 +1,7 @@
 import { ref, watch } from "vue";
 
 import type { TextureMap } from "@/api/types";
+import { t } from "@/texts/viewer";
 
 import type { Look } from "./look";
 import { describe, Values } from "./values";
@@ -44,7 +45,7 @@ export function useTexelLine(
   }
   function readOut(): void {
     if (props.preview) {
-      line.value = "preview at screen resolution; exact values once it is applied";
+      line.value = t("previewAtScreenResolutionExactValues");
       return;
     }
     const where = underPointer();
@@ -53,7 +54,7 @@ export function useTexelLine(
       return;
     }
     const texel = values.texel(where.x, where.y);
-    const which = props.look.level || props.other ? "of the map itself:   " : "";
+    const which = props.look.level || props.other ? t("ofTheMapItself") : "";
     line.value = `${which}${where.x}, ${where.y}   ${texel ? describe(texel, props.map, props.colour) : "…"}`;
   }
   function load(): void {

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import ColorPicker from "primevue/colorpicker";
 
+import { t } from "@/texts/parts";
+
 import TextField from "./TextField.vue";
 
 /** A colour as "#rrggbb" in sRGB: a patch that opens a picker, and the number to type. */
@@ -30,12 +32,21 @@ function typed(text: string): void {
       :model-value="value.slice(1)"
       format="hex"
       :disabled="disabled"
-      :pt="{ root: { role: 'group', 'aria-label': label }, preview: { 'aria-label': `Choose ${label}` } }"
+      :pt="{
+        root: { role: 'group', 'aria-label': label },
+        preview: { 'aria-label': t('choose', { label }) },
+      }"
       @update:model-value="move"
       @hide="keep"
       @change="keep"
     />
-    <TextField :value="value" :label="`${label}, hexadecimal`" :disabled="disabled" mono @change="typed" />
+    <TextField
+      :value="value"
+      :label="t('hexadecimal', { label })"
+      :disabled="disabled"
+      mono
+      @change="typed"
+    />
   </span>
 </template>
 

@@ -2,6 +2,8 @@
 import Slider from "primevue/slider";
 import { onBeforeUnmount } from "vue";
 
+import { t } from "@/texts/parts";
+
 import NumberField from "./NumberField.vue";
 
 /** A number under the hand: "move" tells each step while it slides, "keep" the value where it was let go. */
@@ -61,7 +63,7 @@ onBeforeUnmount(keep);
     <NumberField
       v-if="!bare"
       :value="Number(value.toFixed(4))"
-      :label="`${label}, number`"
+      :label="t('number', { label })"
       :min="min"
       :max="max"
       :step="step"

@@ -10,6 +10,7 @@ import { keys, useDeliveries, useProject } from "@/api/queries";
 import { useChange } from "@/api/useChange";
 import { useKeys } from "@/app/keys";
 import ScreenHead from "@/parts/ScreenHead.vue";
+import { t } from "@/texts/deliveries";
 
 import DeliveryCautions from "./DeliveryCautions.vue";
 import PastDeliveries from "./PastDeliveries.vue";
@@ -37,11 +38,9 @@ const counts = computed(() => {
 const state = computed(() => {
   if (!plan.data.value || !going.value.length) return "";
   const { all, fresh, changed, same } = counts.value;
-  return `${all} files: ${fresh} new, ${changed} changed, ${same} unchanged`;
+  return t("filesNewChangedUnchanged", { all, fresh, changed, same });
 });
-const label = computed(() =>
-  going.value.length === 1 ? "Deliver 1 set" : `Deliver ${going.value.length} sets`,
-);
+const label = computed(() => t("deliver1Set", { count: going.value.length }));
 
 async function deliver(): Promise<void> {
   if (!mayDeliver.value || !going.value.length || busy.value) return;
@@ -57,16 +56,16 @@ async function deliver(): Promise<void> {
 // A finished delivery changes what is new and what is not.
 const finished = computed(() => (deliveries.data.value ?? []).filter((one) => one.state === "done").length);
 watch(finished, () => void queries.invalidateQueries({ queryKey: keys.sets(props.slug) }));
-useKeys("Deliveries", [{ key: "Enter", does: "Deliver", run: () => void deliver() }]);
+useKeys("Deliveries", [{ key: "Enter", does: t("deliver"), run: () => void deliver() }]);
 </script>
 
 <template>
   <div class="screen">
-    <ScreenHead title="Deliveries" :state="state">
+    <ScreenHead :title="t('deliveries')" :state="state">
       <template #actions>
         <Button
           :label="label"
-          title="Deliver (Enter)"
+          :title="t('deliverEnter')"
           :disabled="!going.length || !mayDeliver || !counts.all"
           :loading="busy"
           @click="deliver"
@@ -79,9 +78,9 @@ useKeys("Deliveries", [{ key: "Enter", does: "Deliver", run: () => void deliver(
         <SetChoice v-model="going" :sets="sets" />
       </SplitterPanel>
       <SplitterPanel :size="52" :min-size="30" class="scroll part">
-        <h2>What will be written</h2>
+        <h2>{{ t("whatWillBeWritten") }}</h2>
         <DeliveryCautions :slug="slug" :undecided="undecided" :with-errors="withErrors" />
-        <p v-if="!going.length" class="soft">Select at least one set.</p>
+        <p v-if="!going.length" class="soft">{{ t("selectAtLeastOneSet") }}</p>
         <PlanList v-else :slug="slug" :plan="plan" :sets="sets" />
       </SplitterPanel>
       <SplitterPanel :size="26" :min-size="16" class="scroll part">

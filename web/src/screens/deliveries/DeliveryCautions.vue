@@ -2,6 +2,7 @@
 import Message from "primevue/message";
 
 import type { Undecided } from "@/api/types";
+import { t } from "@/texts/deliveries";
 
 /** What somebody should know before delivering. */
 defineProps<{ slug: string; undecided: Undecided[]; withErrors: number }>();
@@ -10,18 +11,16 @@ const MAX_NAMES = 3;
 
 <template>
   <Message v-if="withErrors" severity="error" :closable="false" class="caution">
-    {{ withErrors }} of the sets {{ withErrors === 1 ? "has" : "have" }} errors. They are delivered as they
-    are.
+    {{ t("setsWithErrors", { count: withErrors }) }}
   </Message>
   <Message v-if="undecided.length" severity="warn" :closable="false" class="caution">
-    {{ undecided.length }} {{ undecided.length === 1 ? "file is" : "files are" }} in no set and will not be
-    delivered:
+    {{ t("filesInNoSet", { count: undecided.length }) }}
     <span class="mono">{{
       undecided
         .slice(0, MAX_NAMES)
         .map((one) => one.map.file)
         .join(", ")
     }}</span>{{ undecided.length > MAX_NAMES ? " …" : "" }}
-    <RouterLink :to="{ name: 'habit', params: { slug } }">Say what their names mean</RouterLink>
+    <RouterLink :to="{ name: 'habit', params: { slug } }">{{ t("sayWhatTheirNamesMean") }}</RouterLink>
   </Message>
 </template>

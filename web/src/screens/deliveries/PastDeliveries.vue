@@ -9,6 +9,7 @@ import { useChange } from "@/api/useChange";
 import { timeLeft } from "@/app/timeLeft";
 import { whenOf } from "@/app/when";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/deliveries";
 
 /** What was delivered, the newest first; what is being delivered, with its progress. */
 const props = defineProps<{ slug: string; deliveries: ReturnType<typeof useDeliveries> }>();
@@ -41,12 +42,12 @@ async function cancel(delivery: Delivery): Promise<void> {
 </script>
 
 <template>
-  <section aria-label="Delivered">
-    <h2>Delivered</h2>
+  <section :aria-label="t('delivered')">
+    <h2>{{ t("delivered") }}</h2>
     <StateView :query="deliveries" :rows="3" height="5rem" :empty="!deliveries.data.value?.length">
       <template #empty>
         <p class="soft">
-          Nothing yet. Every delivery gets a number and a folder of its own; none is overwritten.
+          {{ t("nothingYetEveryDeliveryGetsA") }}
         </p>
       </template>
       <article
@@ -56,30 +57,34 @@ async function cancel(delivery: Delivery): Promise<void> {
         :data-state="one.state"
       >
         <h3>#{{ one.number }} {{ one.title }}</h3>
-        <div class="soft">{{ whenOf(one.created) }}, {{ one.by ?? "somebody" }}, {{ one.sets }} sets</div>
+        <div class="soft">
+          {{ t("sets", { when: whenOf(one.created), by: one.by ?? t("somebody"), sets: one.sets }) }}
+        </div>
         <template v-if="isRunning(one)">
-          <ProgressBar :value="percentOf(one)" :show-value="false" aria-label="Progress of the delivery" />
+          <ProgressBar :value="percentOf(one)" :show-value="false" :aria-label="t('progressOfTheDelivery')" />
           <div class="row">
             <span class="soft grow">{{ progressOf(one) }}</span>
-            <Button text label="Cancel" @click="cancel(one)" />
+            <Button text :label="t('cancel')" @click="cancel(one)" />
           </div>
         </template>
         <template v-else-if="one.state === 'done'">
           <div>{{ summaryOf(one) }}</div>
-          <div v-for="problem in one.problems" :key="problem" class="error">Left out: {{ problem }}</div>
+          <div v-for="problem in one.problems" :key="problem" class="error">
+            {{ t("leftOut", { problem }) }}
+          </div>
           <div class="mono soft folder">{{ one.folder }}</div>
           <Button
             as="a"
             outlined
             severity="secondary"
             icon="pi pi-download"
-            label="Download zip"
+            :label="t('downloadZip')"
             :href="`/api/projects/${slug}/deliveries/${one.number}/zip`"
             download
           />
         </template>
         <div v-else class="error">
-          {{ one.state === "cancelled" ? "Cancelled; nothing was written." : one.message }}
+          {{ one.state === "cancelled" ? t("cancelledNothingWasWritten") : one.message }}
         </div>
       </article>
     </StateView>

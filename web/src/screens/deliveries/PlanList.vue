@@ -10,6 +10,7 @@ import { pictureOf } from "@/api/pictures";
 import type { usePlan } from "@/api/queries";
 import type { TextureSet } from "@/api/types";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/deliveries";
 
 import PlannedFiles from "./PlannedFiles.vue";
 import { bySet, countsOf } from "./plan";
@@ -33,7 +34,7 @@ function printOf(name: string): string | null {
       :closable="false"
       role="alert"
     >
-      Left out: {{ problem }}
+      {{ t("leftOut", { problem }) }}
     </Message>
     <Accordion :key="groups.length" multiple :value="groups.length === 1 ? [groups[0]!.set] : []">
       <AccordionPanel
@@ -55,7 +56,8 @@ function printOf(name: string): string | null {
     </Accordion>
     <section v-if="plan.data.value?.orphaned.length" data-status="orphaned">
       <h3>
-        In the last delivery, not in this one <span class="soft">{{ plan.data.value.orphaned.length }}</span>
+        {{ t("inTheLastDeliveryNotIn") }}
+        <span class="soft">{{ plan.data.value.orphaned.length }}</span>
       </h3>
       <ul class="mono">
         <li v-for="path in plan.data.value.orphaned" :key="path">{{ path }}</li>

@@ -2,6 +2,7 @@
 import Tag from "primevue/tag";
 
 import type { PlannedFile } from "@/api/types";
+import { t } from "@/texts/deliveries";
 
 import { formOf, piecesOf } from "./plan";
 
@@ -14,11 +15,11 @@ const SEVERITY: Record<string, string> = { new: "success", changed: "warn", unch
   <table class="table">
     <thead class="visually-hidden">
       <tr>
-        <th scope="col">What happens</th>
-        <th scope="col">Path</th>
-        <th scope="col">Size</th>
-        <th scope="col">Form</th>
-        <th scope="col">Steps</th>
+        <th scope="col">{{ t("whatHappens") }}</th>
+        <th scope="col">{{ t("path") }}</th>
+        <th scope="col">{{ t("size") }}</th>
+        <th scope="col">{{ t("form") }}</th>
+        <th scope="col">{{ t("steps") }}</th>
       </tr>
     </thead>
     <tbody>

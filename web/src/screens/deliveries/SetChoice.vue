@@ -7,6 +7,7 @@ import type { TextureSet } from "@/api/types";
 import CheckField from "@/parts/fields/CheckField.vue";
 import Mark from "@/parts/Mark.vue";
 import { stateOf } from "@/screens/sets/matrix";
+import { t } from "@/texts/deliveries";
 
 /** Which sets go, each with how it stands. */
 const props = defineProps<{ sets: TextureSet[] }>();
@@ -23,18 +24,18 @@ function toggle(id: number): void {
 </script>
 
 <template>
-  <section aria-label="Sets to deliver">
+  <section :aria-label="t('setsToDeliver')">
     <div class="row">
-      <h2>Sets to deliver</h2>
+      <h2>{{ t("setsToDeliver") }}</h2>
       <span class="grow" />
-      <Button text label="All" title="Select all" @click="going = sets.map((one) => one.id)" />
-      <Button text label="None" title="Select none" @click="going = []" />
+      <Button text :label="t('all')" :title="t('selectAll')" @click="going = sets.map((one) => one.id)" />
+      <Button text :label="t('none')" :title="t('selectNone')" @click="going = []" />
     </div>
     <InputText
       v-if="sets.length > SEARCHED"
       v-model="words"
-      placeholder="Find a set"
-      aria-label="Find a set"
+      :placeholder="t('findASet')"
+      :aria-label="t('findASet')"
     />
     <div v-for="one in shown" :key="one.id" class="set">
       <CheckField :model-value="chosen.has(one.id)" :label="one.name" @update:model-value="toggle(one.id)" />

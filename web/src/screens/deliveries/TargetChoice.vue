@@ -4,6 +4,7 @@ import { computed } from "vue";
 import { useTargets } from "@/api/queries";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
+import { t } from "@/texts/deliveries";
 
 /** The target, with what it wants beside it. */
 const props = defineProps<{ slug: string }>();
@@ -15,17 +16,19 @@ const outputs = computed(() => (shown.value?.outputs ?? []).map((one) => one.out
 
 <template>
   <section>
-    <h2>Target</h2>
+    <h2>{{ t("target") }}</h2>
     <ChoiceField
       :model-value="target"
       :options="named(targets.data.value ?? [], 'name', 'title')"
-      label="Target"
+      :label="t('target')"
       @update:model-value="target = $event ?? ''"
     />
     <div v-if="shown" class="fields">
-      <span class="soft">Name</span><span class="mono">{{ shown.name }}</span> <span class="soft">Green</span
-      ><span>{{ shown.green === "up" ? "up, Y+" : "down, Y-" }}</span> <span class="soft">Writes</span
-      ><span>{{ outputs }}</span>
+      <span class="soft">{{ t("name") }}</span><span class="mono">{{ shown.name }}</span>
+      <span class="soft">{{ t("green") }}</span><span>{{
+        shown.green === "up" ? t("upY") : t("downY")
+      }}</span>
+      <span class="soft">{{ t("writes") }}</span><span>{{ outputs }}</span>
     </div>
   </section>
 </template>

@@ -1,6 +1,7 @@
 import type { PlannedFile } from "@/api/types";
+import { t } from "@/texts/deliveries";
 
-const CHANNELS: Record<string, string> = { y: "grey", ya: "grey and alpha" };
+const CHANNELS: Record<string, string> = { y: "grey", ya: t("greyAndAlpha") };
 const ORDER = ["new", "changed", "unchanged"];
 
 export interface PlannedSet {
@@ -34,7 +35,7 @@ export function countsOf(files: readonly PlannedFile[]): string {
 
 /** Container, channels, depth or format, colour space and green's direction of a planned file. */
 export function formOf(file: PlannedFile): string {
-  if (file.kind === "material") return "glTF 2.0 material";
+  if (file.kind === "material") return t("gltf20Material");
   const space = file.colour_space === "srgb" ? "sRGB" : "linear";
   const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";
   const channels = CHANNELS[file.channels] ?? file.channels.toUpperCase();

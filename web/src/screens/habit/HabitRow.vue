@@ -3,9 +3,11 @@ import Button from "primevue/button";
 import Tag from "primevue/tag";
 import { computed, ref } from "vue";
 
+import { isGuess } from "@/api/habit";
 import type { HabitLine, RoleInfo } from "@/api/types";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import Print from "@/parts/Print.vue";
+import { t } from "@/texts/habit";
 
 import { meaningsOf, stateOf, suffixName } from "./meanings";
 import PackChannels from "./PackChannels.vue";
@@ -41,8 +43,8 @@ function teachPack(channels: Record<string, string>): void {
   <tr :data-suffix="line.suffix">
     <th scope="row">
       <span class="mono">{{ name }}</span>
-      <span v-if="line.where === 'start'" class="soft">in front</span>
-      <span v-if="line.folder" class="soft mono">in {{ line.folder }}/</span>
+      <span v-if="line.where === 'start'" class="soft">{{ t("inFront") }}</span>
+      <span v-if="line.folder" class="soft mono">{{ t("in", { folder: line.folder }) }}</span>
     </th>
     <td>
       <ChoiceField
@@ -50,12 +52,12 @@ function teachPack(channels: Record<string, string>): void {
         :model-value="packing ? 'pack' : line.decided || line.taught ? line.role : null"
         :options="meanings"
         :disabled="busy"
-        :placeholder="line.role === 'none' ? 'Say what it means' : `Perhaps ${line.meaning}`"
-        :label="`Meaning of ${name}`"
+        :placeholder="line.role === 'none' ? t('sayWhatItMeans') : t('perhaps', { meaning: line.meaning })"
+        :label="t('meaningOf', { name })"
         class="means"
         @update:model-value="$event && choose($event)"
       />
-      <template v-else>{{ line.decided ? line.meaning : "undecided" }}</template>
+      <template v-else>{{ line.decided ? line.meaning : t("undecided") }}</template>
       <div v-if="line.role === 'pack' && !packing" class="soft">{{ line.meaning }}</div>
       <PackChannels v-if="packing" :roles="roles" :channels="line.channels" :name="name" @teach="teachPack" />
     </td>
@@ -63,13 +65,19 @@ function teachPack(channels: Record<string, string>): void {
     <td>
       <Tag :severity="state.severity" :value="line.taught ? state.word : `${state.word} ${percent}`" />
       <Button
-        v-if="mayChange && line.decided && !line.certain && !line.taught"
-        label="Confirm"
+        v-if="mayChange && isGuess(line)"
+        :label="t('confirm')"
         text
         :disabled="busy"
         @click="emit('teach', line.role, line.channels)"
       />
-      <Button v-if="mayChange && line.taught" label="Forget" text :disabled="busy" @click="emit('forget')" />
+      <Button
+        v-if="mayChange && line.taught"
+        :label="t('forget')"
+        text
+        :disabled="busy"
+        @click="emit('forget')"
+      />
     </td>
     <td class="why soft">{{ line.why }}</td>
     <td>

@@ -2,13 +2,14 @@
 import Button from "primevue/button";
 import { computed } from "vue";
 
-import { lesson, useHabit, useTeaching } from "@/api/habit";
+import { isGuess, lesson, useHabit, useTeaching } from "@/api/habit";
 import { useJobs, useProject, useProjects, useSets } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 import { named } from "@/parts/fields/options";
 import PickAction from "@/parts/fields/PickAction.vue";
 import ScreenHead from "@/parts/ScreenHead.vue";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/habit";
 
 import HabitRow from "./HabitRow.vue";
 import { inOrder } from "./meanings";
@@ -24,64 +25,64 @@ const { teach, forget, again, copy } = useTeaching(() => props.slug);
 
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 const lines = computed(() => inOrder(habit.data.value?.lines ?? []));
-const guesses = computed(() => lines.value.filter((line) => line.decided && !line.certain && !line.taught));
+const guesses = computed(() => lines.value.filter(isGuess));
 const open = computed(() => lines.value.filter((line) => !line.decided && !line.taught));
 const others = computed(() => (projects.data.value ?? []).filter((one) => one.slug !== props.slug));
 const busy = computed(() =>
   (jobs.data.value ?? []).some((job) => job.kind === "resort" && ["waiting", "running"].includes(job.state)),
 );
-const suffixes = (count: number) => (count === 1 ? "1 suffix" : `${count} suffixes`);
+const suffixes = (count: number) => t("n1Suffix", { count });
 const state = computed(() => {
-  if (busy.value) return "Sorting again by what was taught …";
+  if (busy.value) return t("sortingAgainByWhatWasTaught");
   const waiting = [
-    open.value.length ? `${suffixes(open.value.length)} could not be decided` : "",
+    open.value.length ? t("couldNotBeDecided", { suffixes: suffixes(open.value.length) }) : "",
     guesses.value.length
-      ? `${suffixes(guesses.value.length)} ${guesses.value.length > 1 ? "are guesses" : "is a guess"}`
+      ? `${suffixes(guesses.value.length)} ${guesses.value.length > 1 ? t("areGuesses") : t("isAGuess")}`
       : "",
   ].filter(Boolean);
-  if (waiting.length) return `${waiting.join(", ")}. What you choose holds for all files with that suffix.`;
+  if (waiting.length) return t("whatYouChooseHoldsForAll", { waiting: waiting.join(", ") });
   if (!lines.value.length) return "";
-  return "Every suffix is sure or taught. What you change holds for all files with that suffix.";
+  return t("everySuffixIsSureOrTaught");
 });
 
 function confirmAll(): void {
   if (mayChange.value && guesses.value.length && !busy.value)
     teach.mutate(guesses.value.map((line) => lesson(line)));
 }
-useKeys("File names", [{ key: "Y", does: "Confirm all guesses", run: confirmAll }]);
+useKeys(t("fileNames"), [{ key: "Y", does: t("confirmAllGuesses"), run: confirmAll }]);
 </script>
 
 <template>
   <div class="screen">
-    <ScreenHead title="File names" :state="state">
+    <ScreenHead :title="t('fileNames')" :state="state">
       <template #actions>
         <Button
           v-if="guesses.length && mayChange"
-          :label="`Confirm ${guesses.length} ${guesses.length === 1 ? 'guess' : 'guesses'}`"
-          title="Confirm all guesses (Y)"
+          :label="t('confirmGuesses', { count: guesses.length })"
+          :title="t('confirmAllGuessesY')"
           :disabled="busy"
           @click="confirmAll"
         />
         <PickAction
           v-if="others.length && mayChange"
-          label="Copy from a project"
+          :label="t('copyFromAProject')"
           :options="named(others, 'slug', 'name')"
           :disabled="busy"
           @pick="copy.mutate"
         />
         <Button
           v-if="mayChange"
-          label="Sort again"
+          :label="t('sortAgain')"
           outlined
           severity="secondary"
-          title="By what is taught now; what was decided by hand stays"
+          :title="t('byWhatIsTaughtNowWhat')"
           :disabled="busy"
           @click="again.mutate(undefined)"
         />
         <Button
           v-if="habit.data.value?.taught"
           as="a"
-          label="Download"
+          :label="t('download')"
           outlined
           severity="secondary"
           :href="`/api/projects/${slug}/habit/document`"
@@ -93,19 +94,19 @@ useKeys("File names", [{ key: "Y", does: "Confirm all guesses", run: confirmAll 
       <StateView :query="habit" :rows="8" height="48px" :empty="!lines.length">
         <template #empty>
           <p class="soft">
-            Nothing was taken in yet. Drop a folder on
-            <RouterLink :to="{ name: 'intake', params: { slug } }">Intake</RouterLink>.
+            {{ t("nothingWasTakenInYetDrop") }}
+            <RouterLink :to="{ name: 'intake', params: { slug } }">{{ t("intake") }}</RouterLink>.
           </p>
         </template>
         <table class="table">
           <thead>
             <tr>
-              <th scope="col">Suffix</th>
-              <th scope="col">Means</th>
-              <th scope="col">Files</th>
-              <th scope="col">How sure</th>
-              <th scope="col">Why</th>
-              <th scope="col">Examples</th>
+              <th scope="col">{{ t("suffix") }}</th>
+              <th scope="col">{{ t("means") }}</th>
+              <th scope="col">{{ t("files") }}</th>
+              <th scope="col">{{ t("howSure") }}</th>
+              <th scope="col">{{ t("why") }}</th>
+              <th scope="col">{{ t("examples") }}</th>
             </tr>
           </thead>
           <tbody>

@@ -5,6 +5,7 @@ import { computed, ref, watch } from "vue";
 import type { RoleInfo } from "@/api/types";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
+import { t } from "@/texts/habit";
 
 /** Which role stands in which channel of a packed file. */
 const props = defineProps<{ roles: RoleInfo[]; channels: Record<string, string>; name: string }>();
@@ -18,7 +19,7 @@ watch(
   { immediate: true },
 );
 const options = computed(() => [
-  { value: NOTHING, label: "nothing" },
+  { value: NOTHING, label: t("nothing") },
   ...named(
     props.roles.filter((role) => role.scalar),
     "key",
@@ -33,14 +34,18 @@ const twice = computed(() => new Set(chosen.value.map(([, role]) => role)).size 
   <div class="pack">
     <label v-for="letter in ['r', 'g', 'b', 'a']" :key="letter">
       <span class="letter">{{ letter.toUpperCase() }}</span>
-      <ChoiceField v-model="held[letter]" :options="options" :label="`${letter.toUpperCase()} of ${name}`" />
+      <ChoiceField
+        v-model="held[letter]"
+        :options="options"
+        :label="t('of', { letter: letter.toUpperCase(), name })"
+      />
     </label>
     <Button
-      label="Teach"
+      :label="t('teach')"
       :disabled="!chosen.length || twice"
       @click="emit('teach', Object.fromEntries(chosen))"
     />
-    <span v-if="twice" class="soft">Two channels hold the same role.</span>
+    <span v-if="twice" class="soft">{{ t("twoChannelsHoldTheSameRole") }}</span>
   </div>
 </template>
 

@@ -1,5 +1,6 @@
 /** What a suffix may be taught to mean, as a list to choose from. */
 import type { HabitLine, RoleInfo } from "@/api/types";
+import { t } from "@/texts/habit";
 
 export interface Meaning {
   value: string;
@@ -8,8 +9,8 @@ export interface Meaning {
 
 export const meaningsOf = (roles: RoleInfo[]): Meaning[] => [
   ...roles.map((role) => ({ value: role.key, label: role.label })),
-  { value: "pack", label: "Packed: a role in each channel …" },
-  { value: "none", label: "No map (preview, notes, spare)" },
+  { value: "pack", label: t("packedARoleInEachChannel") },
+  { value: "none", label: t("noMapPreviewNotesSpare") },
 ];
 
 /** Lines that want a word from somebody come first, then those with most files. */
@@ -19,10 +20,10 @@ export function inOrder(lines: HabitLine[]): HabitLine[] {
 }
 
 export function stateOf(line: HabitLine): { word: string; severity: "success" | "secondary" | "warn" } {
-  if (line.taught) return { word: "taught", severity: "success" };
-  if (line.certain) return { word: "sure", severity: "secondary" };
-  return line.decided ? { word: "guess", severity: "warn" } : { word: "undecided", severity: "warn" };
+  if (line.taught) return { word: t("taught"), severity: "success" };
+  if (line.certain) return { word: t("sure"), severity: "secondary" };
+  return line.decided ? { word: t("guess"), severity: "warn" } : { word: t("undecided"), severity: "warn" };
 }
 
 export const suffixName = (line: { written: string; suffix: string }): string =>
-  line.written || line.suffix || "no suffix";
+  line.written || line.suffix || t("noSuffix");

@@ -3,6 +3,8 @@ import Button from "primevue/button";
 import ProgressBar from "primevue/progressbar";
 import { computed } from "vue";
 
+import { t } from "@/texts/intake";
+
 import type { Batch } from "./uploading";
 
 /** Files on their way: how many are taken, what is wrong with which, what happens next. */
@@ -22,17 +24,17 @@ const counts = computed(() => {
 </script>
 
 <template>
-  <section aria-live="polite" aria-label="Files on their way">
+  <section aria-live="polite" :aria-label="t('filesOnTheirWay')">
     <h2>{{ batch.name }}</h2>
-    <ProgressBar :value="counts.percent" :show-value="false" aria-label="Sent" />
+    <ProgressBar :value="counts.percent" :show-value="false" :aria-label="t('sent')" />
     <p class="row">
-      {{ counts.taken }} of {{ counts.all }} files taken.
+      {{ t("ofFilesTaken", { taken: counts.taken, all: counts.all }) }}
       <template v-if="batch.state === 'sorting'">
-        They are being sorted into sets.
-        <RouterLink :to="{ name: 'sets', params: { slug } }">See the sets</RouterLink>
+        {{ t("theyAreBeingSortedIntoSets") }}
+        <RouterLink :to="{ name: 'sets', params: { slug } }">{{ t("seeTheSets") }}</RouterLink>
       </template>
       <strong v-else-if="batch.message">{{ batch.message }}</strong>
-      <Button v-if="batch.state === 'sending'" label="Stop" text @click="emit('stop')" />
+      <Button v-if="batch.state === 'sending'" :label="t('stop')" text @click="emit('stop')" />
     </p>
     <ul>
       <li v-for="one in counts.said" :key="one.path">

@@ -9,6 +9,7 @@ import { useChange } from "@/api/useChange";
 import { useKeys } from "@/app/keys";
 import FilePick from "@/parts/FilePick.vue";
 import ScreenHead from "@/parts/ScreenHead.vue";
+import { t } from "@/texts/intake";
 
 import BatchProgress from "./BatchProgress.vue";
 import { type Dropped, filesOfDrop, filesOfInput } from "./folders";
@@ -33,7 +34,7 @@ let stopper: AbortController | null = null;
 async function begin(name: string, files: Dropped[]): Promise<void> {
   problem.value = "";
   if (files.length === 0) {
-    problem.value = "It holds no files. Drop a folder, a zip or files with textures.";
+    problem.value = t("itHoldsNoFilesDropA");
     return;
   }
   stopper = new AbortController();
@@ -58,32 +59,29 @@ const sort = (pk: number) =>
   change(() => data(client.POST("/api/projects/{slug}/intakes/{pk}/sort", params(pk))));
 const discard = (pk: number) =>
   change(() => data(client.DELETE("/api/projects/{slug}/intakes/{pk}", params(pk))), {
-    said: () => "Intake discarded",
+    said: () => t("intakeDiscarded"),
   });
 const sample = () =>
   change(() =>
     data(client.POST("/api/projects/{slug}/intakes/sample", { params: { path: { slug: props.slug } } })),
   );
-useKeys("Intake", [{ key: "F", does: "Choose a folder", run: () => folderPick.value?.open() }]);
+useKeys("Intake", [{ key: "F", does: t("chooseAFolder"), run: () => folderPick.value?.open() }]);
 </script>
 
 <template>
   <div class="screen">
-    <ScreenHead
-      title="Intake"
-      :state="mayPrepare ? '' : 'You may look at this project, but not take files in.'"
-    >
+    <ScreenHead :title="t('intake')" :state="mayPrepare ? '' : t('youMayLookAtThisProject')">
       <template v-if="mayPrepare" #actions>
         <FilePick
           ref="folderPick"
-          label="Choose a folder"
+          :label="t('chooseAFolder')"
           icon="pi pi-folder-open"
           folder
           multiple
           test="folder"
           @files="onChosen"
         />
-        <FilePick label="Choose files or a zip" outlined multiple test="files" @files="onChosen" />
+        <FilePick :label="t('chooseFilesOrAZip')" outlined multiple test="files" @files="onChosen" />
       </template>
     </ScreenHead>
     <div class="scroll content">
@@ -94,15 +92,13 @@ useKeys("Intake", [{ key: "F", does: "Choose a folder", run: () => folderPick.va
         @dragleave="over = false"
         @drop.prevent="onDrop"
       >
-        <h2>Drop a folder, a zip or loose files here</h2>
+        <h2>{{ t("dropAFolderAZipOr") }}</h2>
         <p class="soft">
-          Names, folders and pixels decide which files make a set. What cannot be decided is listed with the
-          likeliest answers. PNG, TGA, JPEG, TIFF, OpenEXR, HDR, WebP, DDS and KTX2 are read; sources are
-          never changed.
+          {{ t("namesFoldersAndPixelsDecideWhich") }}
         </p>
         <Button
           v-if="intakes.data.value?.length === 0 && !batch"
-          label="Take in the sample folder"
+          :label="t('takeInTheSampleFolder')"
           outlined
           @click="sample"
         />

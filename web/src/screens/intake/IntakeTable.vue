@@ -7,6 +7,7 @@ import type { Intake } from "@/api/types";
 import type { useIntakes } from "@/api/queries";
 import { whenOf } from "@/app/when";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/intake";
 
 /** Everything that was taken in so far. */
 defineProps<{
@@ -26,32 +27,35 @@ const STATES: Record<string, string> = {
 </script>
 
 <template>
-  <section aria-label="Taken in so far">
-    <h2>Taken in so far</h2>
+  <section :aria-label="t('takenInSoFar')">
+    <h2>{{ t("takenInSoFar") }}</h2>
     <StateView :query="intakes" :rows="3" height="1.6rem" :empty="intakes.data.value?.length === 0">
-      <template #empty><p class="soft">Nothing yet.</p></template>
+      <template #empty
+        ><p class="soft">{{ t("nothingYet") }}</p></template
+      >
       <p v-if="intakes.data.value?.some((one) => one.state === 'sorted')" class="soft">
-        <RouterLink :to="{ name: 'habit', params: { slug } }">File names</RouterLink>: what each suffix means,
-        to confirm or change for all its files at once.
+        <RouterLink :to="{ name: 'habit', params: { slug } }">{{ t("fileNames") }}</RouterLink>{{
+          t("whatEachSuffixMeansToConfirm")
+        }}
       </p>
       <DataTable :value="intakes.data.value ?? []" data-key="id">
-        <Column field="name" header="Name" />
-        <Column header="When">
+        <Column field="name" :header="t('name')" />
+        <Column :header="t('when')">
           <template #body="{ data }: { data: Intake }">{{ whenOf(data.created) }}</template>
         </Column>
-        <Column field="files" header="Files" />
-        <Column header="Not readable">
-          <template #body="{ data }: { data: Intake }">{{ data.refused || "none" }}</template>
+        <Column field="files" :header="t('files')" />
+        <Column :header="t('notReadable')">
+          <template #body="{ data }: { data: Intake }">{{ data.refused || t("none") }}</template>
         </Column>
-        <Column header="State">
+        <Column :header="t('state')">
           <template #body="{ data }: { data: Intake }">
             <span class="row">
               {{ STATES[data.state] ?? data.state }}
               <template
                 v-if="mayPrepare && (data.state === 'failed' || data.state === 'open') && sending !== data.id"
               >
-                <Button text label="Sort now" @click="emit('sort', data.id)" />
-                <Button text severity="secondary" label="Discard" @click="emit('discard', data.id)" />
+                <Button text :label="t('sortNow')" @click="emit('sort', data.id)" />
+                <Button text severity="secondary" :label="t('discard')" @click="emit('discard', data.id)" />
               </template>
             </span>
           </template>

@@ -1,6 +1,7 @@
 import { reactive } from "vue";
 
 import { client, csrfToken, data, messageOf } from "@/api/client";
+import { t } from "@/texts/intake";
 
 import type { Dropped } from "./folders";
 
@@ -93,8 +94,7 @@ async function run(slug: string, batch: Batch, files: Dropped[], signal: AbortSi
     );
     batch.intake = opened.id;
     await sendAll(`/api/projects/${slug}/intakes/${opened.id}`, batch, files, signal);
-    if (!batch.uploads.some((one) => one.state === "taken"))
-      throw new Error("No file was taken, so there is nothing to sort.");
+    if (!batch.uploads.some((one) => one.state === "taken")) throw new Error(t("noFileWasTakenSoThere"));
     batch.state = "sorting";
     await data(
       client.POST("/api/projects/{slug}/intakes/{pk}/sort", { params: { path: { slug, pk: opened.id } } }),
@@ -102,7 +102,7 @@ async function run(slug: string, batch: Batch, files: Dropped[], signal: AbortSi
   } catch (error) {
     const stopped = signal.aborted;
     batch.state = stopped ? "stopped" : "failed";
-    batch.message = stopped ? "Stopped; nothing was taken in." : (error as Error).message;
+    batch.message = stopped ? t("stoppedNothingWasTakenIn") : (error as Error).message;
     for (const one of batch.uploads)
       if (one.state === "waiting" || one.state === "sending") one.state = "stopped";
     if (batch.intake !== null) {

@@ -5,6 +5,7 @@ import type { MasterDocument, Sheet, SheetDocument, SurfaceInput } from "@/api/m
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import PickAction from "@/parts/fields/PickAction.vue";
 import TextField from "@/parts/fields/TextField.vue";
+import { t } from "@/texts/materials";
 
 /** What can be added to a sheet: an input of the surface, a row of its own; and how opacity is meant. */
 const props = defineProps<{ document: MasterDocument; sheet: Sheet; inputs: SurfaceInput[] }>();
@@ -24,9 +25,9 @@ const missing = computed(() =>
     .map((one) => ({ value: one.name, label: one.label })),
 );
 const OPACITY = [
-  { value: "opaque" as const, label: "Opaque" },
-  { value: "cut_out" as const, label: "Cut-out" },
-  { value: "blend" as const, label: "Blend" },
+  { value: "opaque" as const, label: t("opaque") },
+  { value: "cut_out" as const, label: t("cutOut") },
+  { value: "blend" as const, label: t("blend") },
 ];
 /** An input's neutral value, as an expression. */
 function neutralOf(input: SurfaceInput): string {
@@ -55,24 +56,24 @@ const setOpacity = (mode: (typeof OPACITY)[number]["value"]) =>
       v-if="layers.length"
       :model-value="layer || layers[0]!.value"
       :options="layers"
-      label="Layer that is added to"
+      :label="t('layerThatIsAddedTo')"
       @update:model-value="layer = $event ?? ''"
     />
-    <PickAction label="Add an input" :options="missing" :disabled="!missing.length" @pick="addInput" />
+    <PickAction :label="t('addAnInput')" :options="missing" :disabled="!missing.length" @pick="addInput" />
     <TextField
       value=""
       clears
       mono
-      placeholder="Add a row: its name"
-      label="Name of a new row"
+      :placeholder="t('addARowItsName')"
+      :label="t('nameOfANewRow')"
       @change="addRow"
     />
     <span class="grow" />
-    <span class="soft">Opacity</span>
+    <span class="soft">{{ t("opacity") }}</span>
     <ChoiceField
       :model-value="sheet.opacity_mode as 'opaque'"
       :options="OPACITY"
-      label="Opacity"
+      :label="t('opacity')"
       @update:model-value="$event && setOpacity($event)"
     />
   </div>

@@ -3,6 +3,7 @@ import MultiSelect from "primevue/multiselect";
 
 import { useRules } from "@/api/rules";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { t } from "@/texts/materials";
 
 import { type BakeOrder, SIDES, VERTEX_COLOURS } from "./bake";
 
@@ -12,53 +13,53 @@ const bake = defineModel<BakeOrder>({ required: true });
 const layouts = useRules(() => props.slug, "layout");
 const BITS = [8, 16] as const;
 const GREENS = [
-  { value: "up" as const, label: "up (Y+)" },
-  { value: "down" as const, label: "down (Y-)" },
+  { value: "up" as const, label: t("upY") },
+  { value: "down" as const, label: t("downY") },
 ];
 const set = (change: Partial<BakeOrder>) => (bake.value = { ...bake.value, ...change });
 </script>
 
 <template>
   <fieldset>
-    <legend>{{ maps ? "Maps" : "Where it has to be baked" }}</legend>
+    <legend>{{ maps ? t("maps") : t("whereItHasToBeBaked") }}</legend>
     <div class="fields">
-      <span>Size</span>
+      <span>{{ t("size") }}</span>
       <ChoiceField
         :model-value="bake.side"
         :options="SIDES"
-        label="Size in texels"
+        :label="t('sizeInTexels')"
         @update:model-value="$event && set({ side: $event })"
       />
-      <span>Vertex colour</span>
+      <span>{{ t("vertexColour") }}</span>
       <ChoiceField
         :model-value="VERTEX_COLOURS.find((one) => String(one.value) === String(bake.vertex))?.value"
         :options="VERTEX_COLOURS"
-        label="Vertex colour"
+        :label="t('vertexColour')"
         @update:model-value="$event && set({ vertex: $event })"
       />
       <template v-if="maps">
-        <span>Bits a channel</span>
+        <span>{{ t("bitsAChannel") }}</span>
         <ChoiceField
           :model-value="bake.bits"
           :options="BITS"
-          label="Bits a channel"
+          :label="t('bitsAChannel')"
           @update:model-value="$event && set({ bits: $event })"
         />
-        <span>Green of the normal map</span>
+        <span>{{ t("greenOfTheNormalMap") }}</span>
         <ChoiceField
           :model-value="bake.green"
           :options="GREENS"
-          label="Green of the normal map"
+          :label="t('greenOfTheNormalMap')"
           @update:model-value="$event && set({ green: $event })"
         />
-        <span>Packed by</span>
+        <span>{{ t("packedBy") }}</span>
         <MultiSelect
           :model-value="bake.layouts"
           :options="layouts.data.value ?? []"
           :option-label="(one) => one.title || one.name"
           option-value="name"
-          placeholder="a map for each role"
-          aria-label="Packed by layouts"
+          :placeholder="t('aMapForEachRole')"
+          :aria-label="t('packedByLayouts')"
           @update:model-value="set({ layouts: $event })"
         />
       </template>

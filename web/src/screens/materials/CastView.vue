@@ -14,6 +14,7 @@ import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import PickAction from "@/parts/fields/PickAction.vue";
 import StateView from "@/parts/StateView.vue";
 import SheetSurface from "@/preview/SheetSurface.vue";
+import { t } from "@/texts/materials";
 
 import ParameterGroups from "./ParameterGroups.vue";
 import { fetchCast, materialOfCast, slotSources } from "./previewMaterials";
@@ -41,8 +42,8 @@ const changes = useMaterialChanges(() => props.slug);
 const search = ref("");
 const shown = ref<"parameters" | "sheet">("parameters");
 const SHOWN = [
-  { value: "parameters", label: "Parameters" },
-  { value: "sheet", label: "Sheet" },
+  { value: "parameters", label: t("parameters") },
+  { value: "sheet", label: t("sheet") },
 ];
 /** Values that are being moved and that the server has not answered yet. */
 const moved = ref<Record<string, number[]>>({});
@@ -69,7 +70,7 @@ const layers = computed(() => [
 ]);
 const layer = ref("");
 const layerChoices = computed(() => [
-  { value: "", label: "All layers" },
+  { value: "", label: t("allLayers") },
   ...layers.value.map((one) => ({ value: one, label: one })),
 ]);
 async function stack(over: number): Promise<void> {
@@ -83,30 +84,32 @@ async function remove(): Promise<void> {
 }
 const { copy, paste } = useCopiedChanges(now, (given) => changes.changeCast(props.id, { changes: given }));
 const memory = computed(() =>
-  now.value?.memory ? `${(now.value.memory / 2 ** 20).toFixed(1)} MiB of maps` : "",
+  now.value?.memory ? t("mibOfMaps", { mib: (now.value.memory / 2 ** 20).toFixed(1) }) : "",
 );
 </script>
 
 <template>
   <StateView :query="cast" :rows="6" height="5rem">
     <Splitter v-if="now" state-key="cast" state-storage="local" class="split">
-      <SplitterPanel :size="64" :min-size="35" class="scroll editor" aria-label="Cast" role="region">
+      <SplitterPanel :size="64" :min-size="35" class="scroll editor" :aria-label="t('cast')" role="region">
         <header class="row">
           <h2>{{ now.name }}</h2>
           <span class="soft grow"
-            >made from
+            >{{ t("madeFrom") }}
             <RouterLink :to="{ name: 'materials', params: { slug, kind: 'master', key: now.master } }">{{
               now.sheet.title
             }}</RouterLink>
             {{ now.number
-            }}<template v-if="now.by">, by {{ now.by }} {{ now.created.slice(0, 10) }}</template></span
+            }}<template v-if="now.by">{{
+              t("by", { by: now.by, created: now.created.slice(0, 10) })
+            }}</template></span
           >
           <Button
             as="router-link"
             outlined
             severity="secondary"
-            label="Export"
-            title="Export (W)"
+            :label="t('export')"
+            :title="t('exportW')"
             :to="{ name: 'materials', params: { slug, kind: 'write', key: now.master } }"
           />
           <Button
@@ -114,31 +117,36 @@ const memory = computed(() =>
             outlined
             severity="secondary"
             icon="pi pi-trash"
-            label="Delete"
+            :label="t('delete')"
             @click="remove"
           />
         </header>
         <div v-if="mayChange" class="row">
-          <ChoiceField v-if="layers.length" v-model="layer" :options="layerChoices" label="Layer to fill" />
+          <ChoiceField
+            v-if="layers.length"
+            v-model="layer"
+            :options="layerChoices"
+            :label="t('layerToFill')"
+          />
           <PickAction
-            label="Fill slots from a set"
+            :label="t('fillSlotsFromASet')"
             :options="named(setList.data.value?.sets ?? [], 'id', 'name')"
             @pick="(set) => changes.fillCast(id, set, layer)"
           />
           <PickAction
             v-if="mayWrite && !layers.length && others.length"
-            label="Stack under another cast"
+            :label="t('stackUnderAnotherCast')"
             :options="named(others, 'id', 'name')"
             @pick="stack"
           />
           <Button
             text
-            label="Copy changes"
-            title="To the clipboard, to paste into another cast"
+            :label="t('copyChanges')"
+            :title="t('toTheClipboardToPasteInto')"
             :disabled="!now.changed.length"
             @click="copy"
           />
-          <Button text label="Paste changes" @click="paste" />
+          <Button text :label="t('pasteChanges')" @click="paste" />
         </div>
         <SlotCards
           :slug="slug"
@@ -156,14 +164,14 @@ const memory = computed(() =>
             option-label="label"
             option-value="value"
             :allow-empty="false"
-            aria-label="What is shown"
+            :aria-label="t('whatIsShown')"
           />
-          <InputText v-model="search" placeholder="Find a parameter" aria-label="Find a parameter" />
-          <span class="soft">{{ now.changed.length }} of {{ now.sheet.parameters.length }} changed</span>
-          <span class="grow" />
-          <span class="soft" title="In the cheapest formats that the project allows, all mip levels">{{
-            memory
+          <InputText v-model="search" :placeholder="t('findAParameter')" :aria-label="t('findAParameter')" />
+          <span class="soft">{{
+            t("ofChanged", { count: now.changed.length, count2: now.sheet.parameters.length })
           }}</span>
+          <span class="grow" />
+          <span class="soft" :title="t('inTheCheapestFormatsThatThe')">{{ memory }}</span>
         </div>
         <ParameterGroups
           v-if="shown === 'parameters'"

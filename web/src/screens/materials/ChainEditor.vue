@@ -13,6 +13,7 @@ import {
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import PickAction from "@/parts/fields/PickAction.vue";
 import TextField from "@/parts/fields/TextField.vue";
+import { t } from "@/texts/materials";
 
 import ExpressionField from "./ExpressionField.vue";
 import { newLink, startsOf } from "./chains";
@@ -61,20 +62,20 @@ function add(step: string): void {
     <p v-if="refused" class="error" role="alert">{{ refused }}</p>
     <ol>
       <li>
-        <span class="soft">Starts with</span>
+        <span class="soft">{{ t("startsWith") }}</span>
         <ChoiceField
           :model-value="row.chain.start"
           :options="starts"
-          :label="`Start of ${row.label}`"
+          :label="t('startOf', { label: row.label })"
           @update:model-value="change((chain) => (chain.start = $event ?? chain.start))"
         />
       </li>
       <li v-for="(link, at) in row.chain.steps" :key="at">
-        <b>{{ operationOf(link.step)?.label ?? "Channels" }}</b>
+        <b>{{ operationOf(link.step)?.label ?? t("channels") }}</b>
         <TextField
           v-if="link.letters"
           :value="link.letters"
-          label="Channels"
+          :label="t('channels')"
           mono
           class="short"
           @change="change((chain) => (chain.steps[at]!.letters = $event))"
@@ -93,26 +94,26 @@ function add(step: string): void {
           text
           severity="secondary"
           icon="pi pi-arrow-up"
-          aria-label="Move up"
-          title="Move up"
+          :aria-label="t('moveUp')"
+          :title="t('moveUp')"
           @click="change((chain) => chain.steps.splice(at - 1, 0, ...chain.steps.splice(at, 1)))"
         />
         <Button
           text
           severity="secondary"
           icon="pi pi-times"
-          aria-label="Remove this step"
-          title="Remove this step"
+          :aria-label="t('removeThisStep')"
+          :title="t('removeThisStep')"
           @click="change((chain) => chain.steps.splice(at, 1))"
         />
       </li>
       <li>
-        <PickAction label="Add a step" :options="offered" @pick="add" />
+        <PickAction :label="t('addAStep')" :options="offered" @pick="add" />
         <span class="grow" />
         <Button
           text
           severity="danger"
-          :label="row.is_input ? `Remove ${row.label}` : 'Remove this row'"
+          :label="row.is_input ? t('remove', { label: row.label }) : t('removeThisRow')"
           @click="emit('drop')"
         />
       </li>

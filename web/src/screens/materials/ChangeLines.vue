@@ -2,24 +2,25 @@
 import Tag from "primevue/tag";
 
 import type { Impact } from "@/api/materials";
+import { t } from "@/texts/materials";
 
 /** What differs between two versions: what, before, after, and what it means for casts, side by side. */
 defineProps<{ changes: Impact["changes"] }>();
 const MEANINGS: Record<string, { label: string; severity: "danger" | "warn" }> = {
-  removes: { label: "Casts may lose something", severity: "danger" },
-  changes: { label: "Changes appearance", severity: "warn" },
+  removes: { label: t("castsMayLoseSomething"), severity: "danger" },
+  changes: { label: t("changesAppearance"), severity: "warn" },
 };
 </script>
 
 <template>
-  <p v-if="!changes.length" class="soft">Nothing differs.</p>
+  <p v-if="!changes.length" class="soft">{{ t("nothingDiffers") }}</p>
   <table v-else class="table">
     <thead>
       <tr>
-        <th scope="col">Change</th>
-        <th scope="col">Before</th>
-        <th scope="col">After</th>
-        <th scope="col">For casts</th>
+        <th scope="col">{{ t("change") }}</th>
+        <th scope="col">{{ t("before") }}</th>
+        <th scope="col">{{ t("after") }}</th>
+        <th scope="col">{{ t("forCasts") }}</th>
       </tr>
     </thead>
     <tbody>

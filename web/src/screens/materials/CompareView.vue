@@ -8,6 +8,7 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/materials";
 
 import ParameterControl from "./ParameterControl.vue";
 import { documentValue, hexOf } from "./values";
@@ -49,26 +50,24 @@ function setForAll(value: ParameterValue | null): void {
 </script>
 
 <template>
-  <section class="scroll compare" aria-label="Compare casts">
+  <section class="scroll compare" :aria-label="t('compareCasts')">
     <StateView :query="comparison" :rows="6" height="1.8rem">
       <template v-if="told">
         <header class="row">
-          <h2>Casts of {{ told.title }}</h2>
+          <h2>{{ t("castsOf", { title: told.title }) }}</h2>
           <span class="grow" />
-          <CheckField v-model="all" label="Show identical values" />
+          <CheckField v-model="all" :label="t('showIdenticalValues')" />
         </header>
         <div v-if="mayChange" class="row">
           <span class="soft">{{
-            selected.length
-              ? `${selected.length} selected: set`
-              : "Select casts below to set a parameter for all"
+            selected.length ? t("selectedSet", { count: selected.length }) : t("selectCastsBelowToSetA")
           }}</span>
           <template v-if="selected.length">
             <ChoiceField
               v-model="setting"
               :options="named(told.parameters, 'name', 'title')"
-              label="Parameter to set"
-              placeholder="Parameter"
+              :label="t('parameterToSet')"
+              :placeholder="t('parameter')"
             />
             <ParameterControl
               v-if="chosen"
@@ -81,21 +80,21 @@ function setForAll(value: ParameterValue | null): void {
               :may-change="true"
               @keep="setForAll(documentValue(chosen, $event))"
             />
-            <Button v-if="chosen" text label="Reset" @click="setForAll(null)" />
+            <Button v-if="chosen" text :label="t('reset')" @click="setForAll(null)" />
           </template>
         </div>
         <div class="wide">
           <table class="table">
             <thead>
               <tr>
-                <th scope="col">{{ parameters.length + slots.length }} rows</th>
+                <th scope="col">{{ t("rows", { count: parameters.length + slots.length }) }}</th>
                 <th v-for="cast in told.casts" :key="cast.id" scope="col">
                   <span class="row">
                     <CheckField
                       v-if="mayChange"
                       v-model="selected"
                       :of="cast.id"
-                      :label="`Select ${cast.name}`"
+                      :label="t('select', { name: cast.name })"
                       hidden
                     />
                     <RouterLink
@@ -109,8 +108,8 @@ function setForAll(value: ParameterValue | null): void {
             </thead>
             <tbody>
               <tr v-if="!parameters.length && !slots.length">
-                <th scope="row">All values</th>
-                <td v-for="cast in told.casts" :key="cast.id" class="soft">identical</td>
+                <th scope="row">{{ t("allValues") }}</th>
+                <td v-for="cast in told.casts" :key="cast.id" class="soft">{{ t("identical") }}</td>
               </tr>
               <tr v-for="one in parameters" :key="one.name">
                 <th scope="row">{{ one.title }}</th>
@@ -131,7 +130,7 @@ function setForAll(value: ParameterValue | null): void {
               <tr v-for="one in slots" :key="one.name">
                 <th scope="row">{{ one.title }}</th>
                 <td v-for="cast in told.casts" :key="cast.id" class="soft">
-                  {{ cast.fills[one.name] || "no map" }}
+                  {{ cast.fills[one.name] || t("noMap") }}
                 </td>
               </tr>
             </tbody>

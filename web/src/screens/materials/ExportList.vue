@@ -5,6 +5,7 @@ import Message from "primevue/message";
 import { exportFile, useExports } from "@/api/exchange";
 import { whenOf } from "@/app/when";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/materials";
 
 /** What was exported, the newest first, with what each file does not hold. */
 const props = defineProps<{ slug: string }>();
@@ -18,11 +19,11 @@ const bakedOf = (baked: Record<string, string[]>) =>
 </script>
 
 <template>
-  <section aria-label="Exported">
-    <h2>Exported</h2>
+  <section :aria-label="t('exported')">
+    <h2>{{ t("exported") }}</h2>
     <StateView :query="exports" :rows="3" height="4rem" :empty="!exports.data.value?.length">
       <template #empty
-        ><p class="soft">Nothing yet. What is exported stays here to be downloaded.</p></template
+        ><p class="soft">{{ t("nothingYetWhatIsExportedStays") }}</p></template
       >
       <article v-for="one in exports.data.value ?? []" :key="one.id" :data-export="one.id">
         <header class="row">
@@ -43,7 +44,7 @@ const bakedOf = (baked: Record<string, string[]>) =>
           }}</span>
         </header>
         <Message v-if="one.lost.length" severity="warn" :closable="false">
-          <p v-for="line in one.lost" :key="line" class="lost">Not in it: {{ line }}</p>
+          <p v-for="line in one.lost" :key="line" class="lost">{{ t("notInIt", { line }) }}</p>
         </Message>
         <p v-for="line in bakedOf(one.baked)" :key="line" class="soft">{{ line }}</p>
       </article>

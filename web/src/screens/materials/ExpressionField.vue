@@ -3,6 +3,7 @@ import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
 
 import type { Problem, SheetRow } from "@/api/materials";
+import { t } from "@/texts/materials";
 
 /** A row as an expression, with the place of what is wrong in it marked below. */
 const props = defineProps<{ row: SheetRow; problem: Problem | null }>();
@@ -26,7 +27,7 @@ const wrong = computed(() => text.value.slice(props.problem?.start ?? 0, props.p
     class="mono"
     spellcheck="false"
     autocomplete="off"
-    :aria-label="`Expression of ${row.label}`"
+    :aria-label="t('expressionOf', { label: row.label })"
     @change="write"
     @keydown.enter="write"
   />

@@ -5,6 +5,7 @@ import { ref, watch } from "vue";
 
 import { type ImportedMaster, readMaterialFile, type TakenIn } from "@/api/exchange";
 import { useMaterialChanges } from "@/api/materialChanges";
+import { t } from "@/texts/materials";
 
 import ImportedCard from "./ImportedCard.vue";
 
@@ -46,9 +47,9 @@ async function takeIn(one: ImportedMaster): Promise<void> {
 </script>
 
 <template>
-  <section class="scroll import" aria-label="Import from a file">
-    <h2>{{ file ? file.name : "No file is chosen" }}</h2>
-    <p v-if="!file" class="soft">Choose a MaterialX or glTF file with “Import” at the top.</p>
+  <section class="scroll import" :aria-label="t('importFromAFile')">
+    <h2>{{ file ? file.name : t("noFileIsChosen") }}</h2>
+    <p v-if="!file" class="soft">{{ t("chooseAMaterialxOrGltfFile") }}</p>
     <Skeleton v-if="reading" height="10rem" />
     <Message v-if="problem" severity="error" :closable="false" role="alert">{{ problem }}</Message>
     <ImportedCard

@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import Message from "primevue/message";
 
 import type { ImportedMaster, TakenIn } from "@/api/exchange";
+import { t } from "@/texts/materials";
 
 /** One master of a file: what was read of it, what was not, its casts, and adding it. */
 defineProps<{ slug: string; master: ImportedMaster; taken: TakenIn | null; busy: boolean }>();
@@ -21,31 +22,29 @@ const changesOf = (cast: ImportedMaster["casts"][number]) =>
       <template v-if="!taken">
         <Button
           v-if="master.casts.length"
-          :label="
-            master.casts.length === 1 ? 'Add with its cast' : `Add with its ${master.casts.length} casts`
-          "
+          :label="t('addWithItsCast', { count: master.casts.length })"
           :disabled="busy"
           @click="emit('takeIn')"
         />
         <Button
           :outlined="master.casts.length > 0"
-          label="Add to the library"
+          :label="t('addToTheLibrary')"
           :disabled="busy"
           @click="emit('add')"
         />
       </template>
     </header>
-    <p v-if="!master.lost.length" class="soft">Everything in it was read.</p>
+    <p v-if="!master.lost.length" class="soft">{{ t("everythingInItWasRead") }}</p>
     <Message v-else severity="warn" :closable="false">
-      <ul aria-label="Not read">
+      <ul :aria-label="t('notRead')">
         <li v-for="line in master.lost" :key="line">{{ line }}</li>
       </ul>
     </Message>
     <table class="table">
       <thead>
         <tr>
-          <th scope="col">Input</th>
-          <th scope="col">Expression</th>
+          <th scope="col">{{ t("input") }}</th>
+          <th scope="col">{{ t("expression") }}</th>
         </tr>
       </thead>
       <tbody>
@@ -55,18 +54,18 @@ const changesOf = (cast: ImportedMaster["casts"][number]) =>
         </tr>
       </tbody>
     </table>
-    <table v-if="master.casts.length" class="table" aria-label="Casts">
+    <table v-if="master.casts.length" class="table" :aria-label="t('casts')">
       <thead>
         <tr>
-          <th scope="col">Cast</th>
-          <th scope="col">Changes</th>
-          <th scope="col">Maps</th>
+          <th scope="col">{{ t("cast") }}</th>
+          <th scope="col">{{ t("changes") }}</th>
+          <th scope="col">{{ t("maps") }}</th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="(cast, at) in master.casts" :key="at">
           <th scope="row">{{ cast.name }}</th>
-          <td class="mono">{{ changesOf(cast) || "nothing" }}</td>
+          <td class="mono">{{ changesOf(cast) || t("nothing") }}</td>
           <td class="mono">
             <div v-for="(path, slot) in cast.files" :key="slot">{{ slot }} = {{ path }}</div>
           </td>
@@ -74,16 +73,16 @@ const changesOf = (cast: ImportedMaster["casts"][number]) =>
       </tbody>
     </table>
     <div v-if="taken" class="row" role="status">
-      Added, with these casts:
+      {{ t("addedWithTheseCasts") }}
       <RouterLink
         v-for="cast in taken.casts"
         :key="cast.id"
         :to="{ name: 'materials', params: { slug, kind: 'cast', key: cast.id } }"
         >{{ cast.name }}</RouterLink
       >
-      <ul v-if="taken.unfilled.length" aria-label="Slots left empty">
+      <ul v-if="taken.unfilled.length" :aria-label="t('slotsLeftEmpty')">
         <li v-for="left in taken.unfilled" :key="`${left.cast} ${left.slot}`">
-          {{ left.cast }}: no set here holds {{ left.file }}, so its {{ left.slot }} is empty
+          {{ t("noSetHereHoldsSoIts", { cast: left.cast, file: left.file, slot: left.slot }) }}
         </li>
       </ul>
     </div>

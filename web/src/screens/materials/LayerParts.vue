@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { MasterDocument, SheetDocument } from "@/api/materials";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { t } from "@/texts/materials";
 
 import MasterParts from "./MasterParts.vue";
 
@@ -11,10 +12,10 @@ type Source = NonNullable<NonNullable<NonNullable<MasterDocument["layers"]>[numb
 const SOURCES: { value: Source; label: string }[] = [
   ...(["red", "green", "blue", "alpha"] as const).map((value) => ({
     value,
-    label: `where the vertex colour has ${value}`,
+    label: t("whereTheVertexColourHas", { channel: value }),
   })),
-  { value: "map", label: "where a map is white" },
-  { value: "none", label: "everywhere, one amount" },
+  { value: "map", label: t("whereAMapIsWhite") },
+  { value: "none", label: t("everywhereOneAmount") },
 ];
 const setSource = (at: number, source: Source) =>
   emit("change", (edited) => {
@@ -29,16 +30,16 @@ const setSource = (at: number, source: Source) =>
       <div class="row">
         <b>{{ one.title || one.name }}</b>
         <template v-if="at">
-          <span class="soft">lies</span>
+          <span class="soft">{{ t("lies") }}</span>
           <ChoiceField
             :model-value="(one.mask?.source ?? 'red') as Source"
             :options="SOURCES"
             :disabled="!mayWrite"
-            :label="`Where ${one.title || one.name} lies`"
+            :label="t('whereLies', { name: one.title || one.name })"
             @update:model-value="$event && setSource(at, $event)"
           />
         </template>
-        <span v-else class="soft">lies below all others</span>
+        <span v-else class="soft">{{ t("liesBelowAllOthers") }}</span>
       </div>
       <MasterParts
         :part="one.sheet"

@@ -5,6 +5,7 @@ import { computed, ref } from "vue";
 
 import type { Adoption, useLibrary } from "@/api/materials";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/materials";
 
 import { useMasterPictures } from "./useMasterPictures";
 
@@ -21,20 +22,20 @@ const { pictures, state } = useMasterPictures(() => shown.value.map((one) => one
 </script>
 
 <template>
-  <section class="scroll library" aria-label="Library">
+  <section class="scroll library" :aria-label="t('library')">
     <div class="row">
-      <h2>Library</h2>
-      <span class="soft">Masters that all projects can use</span>
+      <h2>{{ t("library") }}</h2>
+      <span class="soft">{{ t("mastersThatAllProjectsCanUse") }}</span>
       <span class="grow" />
-      <InputText v-model="words" placeholder="Find a master" aria-label="Find a master" />
+      <InputText v-model="words" :placeholder="t('findAMaster')" :aria-label="t('findAMaster')" />
     </div>
     <StateView :query="library" :rows="3" height="9rem" :empty="!library.data.value?.length">
       <template #empty>
         <p class="soft">
-          There is no master yet. Make a new one, or import one from a MaterialX or glTF file.
+          {{ t("thereIsNoMasterYetMake") }}
         </p>
       </template>
-      <p v-if="!shown.length" class="soft">Nothing has that name.</p>
+      <p v-if="!shown.length" class="soft">{{ t("nothingHasThatName") }}</p>
       <ul :data-pictures="state">
         <li v-for="one in shown" :key="one.name" :data-master="one.name">
           <RouterLink :to="{ name: 'materials', params: { slug, kind: 'master', key: one.name } }">
@@ -42,8 +43,8 @@ const { pictures, state } = useMasterPictures(() => shown.value.map((one) => one
             <span v-else class="blank" />
             <b>{{ one.title }}</b>
             <span class="soft"
-              >{{ one.newest ? `version ${one.newest}` : "draft" }},
-              {{ one.casts === 1 ? "1 cast" : `${one.casts} casts` }}</span
+              >{{ one.newest ? t("version", { newest: one.newest }) : t("draft") }},
+              {{ t("n1Cast", { count: one.casts, casts: one.casts }) }}</span
             >
             <Tag v-if="inUse.has(one.name)" severity="secondary" value="in use here" />
           </RouterLink>

@@ -5,6 +5,7 @@ import InputText from "primevue/inputtext";
 import { ref } from "vue";
 
 import type { Master } from "@/api/materials";
+import { t } from "@/texts/materials";
 
 /** Who may change a master that all projects share. */
 const props = defineProps<{ master: Master; busy: boolean }>();
@@ -19,7 +20,7 @@ function add(): void {
 
 <template>
   <div class="keepers" data-test="keepers">
-    <span class="soft">Kept by</span>
+    <span class="soft">{{ t("keptBy") }}</span>
     <Chip
       v-for="name in props.master.keepers"
       :key="name"
@@ -27,12 +28,12 @@ function add(): void {
       :removable="master.may_write && master.keepers.length > 1"
       @remove="emit('remove', name)"
     />
-    <span v-if="!master.keepers.length" class="soft">the administrators</span>
+    <span v-if="!master.keepers.length" class="soft">{{ t("theAdministrators") }}</span>
     <form v-if="master.may_write" @submit.prevent="add">
-      <InputText v-model="person" placeholder="account name" aria-label="Name of another keeper" />
-      <Button type="submit" severity="secondary" label="Add keeper" :disabled="busy || !person" />
+      <InputText v-model="person" :placeholder="t('accountName')" :aria-label="t('nameOfAnotherKeeper')" />
+      <Button type="submit" severity="secondary" :label="t('addKeeper')" :disabled="busy || !person" />
     </form>
-    <span v-else class="soft">Everybody may make casts of it; only its keepers may change it.</span>
+    <span v-else class="soft">{{ t("everybodyMayMakeCastsOfIt") }}</span>
   </div>
 </template>
 

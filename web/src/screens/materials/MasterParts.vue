@@ -6,6 +6,7 @@ import { computed, ref } from "vue";
 import type { SheetDocument } from "@/api/materials";
 import { useCatalogue } from "@/api/queries";
 import { useSetRoles } from "@/api/roles";
+import { t } from "@/texts/materials";
 
 import ParameterTable from "./ParameterTable.vue";
 import SlotTable from "./SlotTable.vue";
@@ -20,13 +21,15 @@ const parameters = computed(() => props.part.parameters ?? []);
 const catalogue = useCatalogue();
 const roles = useSetRoles();
 const takes = computed(() => [
-  { group: "One map", options: roles.value.map((one) => ({ value: one.key, label: one.label })) },
+  { group: t("oneMap"), options: roles.value.map((one) => ({ value: one.key, label: one.label })) },
   {
-    group: "Packed",
+    group: t("packed"),
     options: (catalogue.data.value?.layouts ?? []).map((one) => ({ value: one.name, label: one.title })),
   },
 ]);
-const title = computed(() => `${slots.value.length} slots, ${parameters.value.length} parameters`);
+const title = computed(() =>
+  t("slotsParameters", { count: slots.value.length, count2: parameters.value.length }),
+);
 const names = computed(() => [...slots.value, ...parameters.value].map((one) => one.name).join(", "));
 
 /** A part with some of it changed; what is empty is left out of the document. */
@@ -48,7 +51,7 @@ const addParameter = (kind: Parameter["kind"]) =>
 </script>
 
 <template>
-  <Panel v-model:collapsed="folded" toggleable :toggle-button-props="{ 'aria-label': `Show ${title}` }">
+  <Panel v-model:collapsed="folded" toggleable :toggle-button-props="{ 'aria-label': t('show', { title }) }">
     <template #header>
       <span class="row"
         >{{ title }} <span class="soft mono">{{ names }}</span></span
@@ -62,7 +65,7 @@ const addParameter = (kind: Parameter["kind"]) =>
       @change="changeSlot"
       @drop="(at) => emit('change', (sheet) => void sheet.slots!.splice(at, 1))"
     />
-    <Button v-if="mayWrite" text icon="pi pi-plus" label="Add a slot" @click="addSlot" />
+    <Button v-if="mayWrite" text icon="pi pi-plus" :label="t('addASlot')" @click="addSlot" />
     <ParameterTable
       :parameters="parameters"
       :may-write="mayWrite"
@@ -70,7 +73,7 @@ const addParameter = (kind: Parameter["kind"]) =>
       @drop="(at) => emit('change', (sheet) => void sheet.parameters!.splice(at, 1))"
     />
     <div v-if="mayWrite" class="row">
-      <span class="soft">Add a parameter:</span>
+      <span class="soft">{{ t("addAParameter") }}</span>
       <Button v-for="kind in PARAMETER_KINDS" :key="kind" text :label="kind" @click="addParameter(kind)" />
     </div>
   </Panel>

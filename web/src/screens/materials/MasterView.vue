@@ -12,6 +12,7 @@ import { named } from "@/parts/fields/options";
 import Mark from "@/parts/Mark.vue";
 import StateView from "@/parts/StateView.vue";
 import SheetSurface from "@/preview/SheetSurface.vue";
+import { t } from "@/texts/materials";
 
 import AddToSheet from "./AddToSheet.vue";
 import LayerParts from "./LayerParts.vue";
@@ -50,7 +51,12 @@ const mayWrite = computed(() => master.data.value?.may_write ?? false);
 const general = computed(() => sheet.value?.remarks.filter((one) => !one.row) ?? []);
 const cost = computed(() => {
   const { reads, samplers, arithmetic, variants } = sheet.value!.cost;
-  return `${reads} texture reads, ${samplers} samplers, ${arithmetic} arithmetic steps, ${variants} ${variants === 1 ? "variant" : "variants"}`;
+  return t("cost", {
+    reads,
+    samplers,
+    arithmetic,
+    count: variants,
+  });
 });
 
 function keep(name: string, value: number[]): void {
@@ -68,7 +74,7 @@ function keep(name: string, value: number[]): void {
       state-storage="local"
       class="split"
     >
-      <SplitterPanel :size="66" :min-size="35" class="scroll editor" aria-label="Master" role="region">
+      <SplitterPanel :size="66" :min-size="35" class="scroll editor" :aria-label="t('master')" role="region">
         <header class="row">
           <h2>{{ sheet.title }}</h2>
           <span class="soft mono">{{ sheet.name }}</span>
@@ -76,8 +82,8 @@ function keep(name: string, value: number[]): void {
           <Button
             v-if="mayChange"
             outlined
-            label="New cast"
-            :title="`Make a cast of ${sheet.title}`"
+            :label="t('newCast')"
+            :title="t('makeACastOf', { title: sheet.title })"
             @click="emit('derive', sheet.title)"
           />
         </header>
@@ -133,11 +139,11 @@ function keep(name: string, value: number[]): void {
           :plain-of="plainOf"
         />
         <span v-if="own.length" class="row with"
-          ><span class="soft">Maps of the cast</span>
+          ><span class="soft">{{ t("mapsOfTheCast") }}</span>
           <ChoiceField
             :model-value="shown"
             :options="named(own, 'id', 'name')"
-            label="Cast whose maps are shown"
+            :label="t('castWhoseMapsAreShown')"
             @update:model-value="shownWith = $event ?? 0"
         /></span>
       </SplitterPanel>

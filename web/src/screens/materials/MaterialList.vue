@@ -12,6 +12,7 @@ import { useRouter } from "vue-router";
 import type { Adoption, CastRow } from "@/api/materials";
 import { useKeys } from "@/app/keys";
 import Mark from "@/parts/Mark.vue";
+import { t } from "@/texts/materials";
 
 import { keysWithChildren, type Leaf, treeOf } from "./materialTree";
 
@@ -85,12 +86,12 @@ function entriesOf(leaf: Leaf): MenuItem[] {
   const name = leaf.kind === "cast" ? leaf.cast.master : leaf.master.master;
   const master = props.masters.find((one) => one.master === name);
   return [
-    { label: "Open", command: () => open(leaf) },
-    { label: "New cast", visible: props.mayChange, command: () => derive(leaf) },
-    { label: "Compare casts", visible: (master?.casts ?? 0) > 1, command: () => go("compare", name) },
-    { label: "Export", visible: (master?.casts ?? 0) > 0, command: () => go("write", name) },
+    { label: t("open"), command: () => open(leaf) },
+    { label: t("newCast"), visible: props.mayChange, command: () => derive(leaf) },
+    { label: t("compareCasts"), visible: (master?.casts ?? 0) > 1, command: () => go("compare", name) },
+    { label: t("export"), visible: (master?.casts ?? 0) > 0, command: () => go("write", name) },
     {
-      label: `Update to ${master?.newest}`,
+      label: t("updateTo", { newest: master?.newest }),
       visible: master?.update_available ?? false,
       command: () => go("update", name),
     },
@@ -100,29 +101,31 @@ function showMenu(event: MouseEvent, leaf: Leaf): void {
   entries.value = entriesOf(leaf);
   menu.value?.show(event);
 }
-useKeys("Materials", [
-  { key: "/", does: "Find a cast or master", run: () => search.value?.$el.focus() },
-  { key: "N", does: "New cast from the selected one", run: () => current.value && derive(current.value) },
+useKeys(t("materials"), [
+  { key: "/", does: t("findACastOrMaster"), run: () => search.value?.$el.focus() },
+  { key: "N", does: t("newCastFromTheSelectedOne"), run: () => current.value && derive(current.value) },
 ]);
 </script>
 
 <template>
-  <aside aria-label="Materials of the project">
+  <aside :aria-label="t('materialsOfTheProject')">
     <div class="head">
       <InputText
         ref="search"
         v-model="words"
         fluid
-        placeholder="Find  ( / )"
-        aria-label="Find a cast or master"
+        :placeholder="t('find')"
+        :aria-label="t('findACastOrMaster')"
       />
       <div v-if="current" class="row">
         <Button
           v-if="mayChange"
           outlined
           icon="pi pi-plus"
-          label="New cast"
-          :title="`New cast from ${current.kind === 'cast' ? current.cast.name : current.master.title} (N)`"
+          :label="t('newCast')"
+          :title="
+            t('newCastFrom', { name: current.kind === 'cast' ? current.cast.name : current.master.title })
+          "
           @click="derive(current)"
         />
         <span class="grow" />
@@ -130,7 +133,7 @@ useKeys("Materials", [
           text
           severity="secondary"
           icon="pi pi-ellipsis-h"
-          label="More"
+          :label="t('more')"
           aria-haspopup="menu"
           @click="showMore"
         />
@@ -138,9 +141,9 @@ useKeys("Materials", [
       </div>
     </div>
     <p v-if="!masters.length" class="soft none">
-      No master is in use yet. Open one of the library, and make a cast from it.
+      {{ t("noMasterIsInUseYet") }}
     </p>
-    <p v-else-if="!tree.length" class="soft none">Nothing has that name.</p>
+    <p v-else-if="!tree.length" class="soft none">{{ t("nothingHasThatName") }}</p>
     <Tree
       v-model:expanded-keys="expanded"
       :value="tree"
@@ -161,7 +164,7 @@ useKeys("Materials", [
           <Tag
             v-if="(node.data as { master: Adoption }).master.update_available"
             severity="warn"
-            :value="`Update available: ${(node.data as { master: Adoption }).master.newest}`"
+            :value="t('updateAvailable', { newest: (node.data as { master: Adoption }).master.newest })"
           />
           <Tag v-if="(node.data as { master: Adoption }).master.pinned" severity="secondary" value="pinned" />
           <Tag

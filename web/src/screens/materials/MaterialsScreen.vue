@@ -12,6 +12,7 @@ import { useKeys } from "@/app/keys";
 import FilePick from "@/parts/FilePick.vue";
 import ScreenHead from "@/parts/ScreenHead.vue";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/materials";
 
 import CastView from "./CastView.vue";
 import { chosenFile } from "./chosenFile";
@@ -53,7 +54,9 @@ const inLibrary = computed(
 );
 const go = (to: string, what: string | number = "") =>
   void router.push({ name: "materials", params: { slug: props.slug, kind: to, key: what } });
-const state = computed(() => `${masters.value.length} masters in use, ${casts.value.length} casts`);
+const state = computed(() =>
+  t("mastersInUseCasts", { count: masters.value.length, count2: casts.value.length }),
+);
 
 function read(files: File[]): void {
   chosenFile.value = files[0]!;
@@ -82,25 +85,25 @@ function write(): void {
   const of = master.value || casts.value.find((one) => one.id === cast.value)?.master;
   if (of && casts.value.some((one) => one.master === of)) go("write", of);
 }
-useKeys("Materials", [
-  { key: "J", does: "Next cast", run: () => step(1) },
-  { key: "K", does: "Previous cast", run: () => step(-1) },
-  { key: "W", does: "Export casts", run: write },
-  { key: "Y", does: "Open the library", run: () => go("library") },
+useKeys(t("materials"), [
+  { key: "J", does: t("nextCast"), run: () => step(1) },
+  { key: "K", does: t("previousCast"), run: () => step(-1) },
+  { key: "W", does: t("exportCasts"), run: write },
+  { key: "Y", does: t("openTheLibrary"), run: () => go("library") },
 ]);
 </script>
 
 <template>
   <div class="screen">
-    <ScreenHead title="Materials" :state="state">
+    <ScreenHead :title="t('materials')" :state="state">
       <template #actions>
-        <RouterLink class="soft target" :to="{ name: 'glossary', hash: '#cast' }"
-          >A cast is a material made from a master.</RouterLink
-        >
-        <Button outlined label="Library" title="All masters of the studio (Y)" @click="go('library')" />
+        <RouterLink class="soft target" :to="{ name: 'glossary', hash: '#cast' }">{{
+          t("aCastIsAMaterialMade")
+        }}</RouterLink>
+        <Button outlined :label="t('library')" :title="t('allMastersOfTheStudioY')" @click="go('library')" />
         <template v-if="mayRule">
-          <FilePick label="Import" outlined accept=".mtlx,.gltf,.glb" test="import" @files="read" />
-          <Button label="New master" icon="pi pi-plus" @click="naming = { of: '', from: null }" />
+          <FilePick :label="t('import')" outlined accept=".mtlx,.gltf,.glb" test="import" @files="read" />
+          <Button :label="t('newMaster')" icon="pi pi-plus" @click="naming = { of: '', from: null }" />
         </template>
       </template>
     </ScreenHead>
@@ -166,8 +169,8 @@ useKeys("Materials", [
     </Splitter>
     <NameDialog
       v-if="naming"
-      :title="naming.from ? `New cast of ${naming.of}` : 'New master'"
-      :label="naming.from ? 'Name of the cast' : 'Title of the master'"
+      :title="naming.from ? t('newCastOf', { of: naming.of }) : t('newMaster')"
+      :label="naming.from ? t('nameOfTheCast') : t('titleOfTheMaster')"
       @name="make"
       @cancel="naming = null"
     />

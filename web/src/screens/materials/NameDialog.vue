@@ -4,6 +4,8 @@ import Dialog from "primevue/dialog";
 import InputText from "primevue/inputtext";
 import { ref, useId } from "vue";
 
+import { t } from "@/texts/materials";
+
 /** Asks for one name. */
 defineProps<{ title: string; label: string }>();
 const emit = defineEmits<{ name: [name: string]; cancel: [] }>();
@@ -20,8 +22,8 @@ function done(): void {
       <label :for="id">{{ label }}</label>
       <InputText :id="id" v-model="name" autofocus fluid maxlength="80" />
       <div class="row">
-        <Button type="submit" label="Make" :disabled="!name.trim()" />
-        <Button text severity="secondary" label="Cancel" @click="emit('cancel')" />
+        <Button type="submit" :label="t('make')" :disabled="!name.trim()" />
+        <Button text severity="secondary" :label="t('cancel')" @click="emit('cancel')" />
       </div>
     </form>
   </Dialog>

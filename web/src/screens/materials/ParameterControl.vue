@@ -8,6 +8,7 @@ import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import ColourField from "@/parts/fields/ColourField.vue";
 import NumberField from "@/parts/fields/NumberField.vue";
 import SliderField from "@/parts/fields/SliderField.vue";
+import { t } from "@/texts/materials";
 
 import { colourOf, hexOf, sliderOf } from "./values";
 
@@ -64,7 +65,7 @@ function set(value: number, at = 0): void {
           v-for="at in [0, 1]"
           :key="at"
           :value="value[at]!"
-          :label="at ? `${parameter.title}, second number` : parameter.title"
+          :label="at ? t('secondNumber', { title: parameter.title }) : parameter.title"
           :step="0.1"
           :disabled="!mayChange"
           @change="$event !== null && set($event, at)"
@@ -90,13 +91,13 @@ function set(value: number, at = 0): void {
         v-if="changed && mayChange"
         text
         icon="pi pi-replay"
-        :aria-label="`Reset ${parameter.title}`"
-        title="Reset to what it inherits"
+        :aria-label="t('reset2', { title: parameter.title })"
+        :title="t('resetToWhatItInherits')"
         @click="emit('back')"
       />
-      <span v-else-if="inherited" class="soft" title="Changed by a cast that this one is made from"
-        >inherited</span
-      >
+      <span v-else-if="inherited" class="soft" :title="t('changedByACastThatThis')">{{
+        t("inherited")
+      }}</span>
     </div>
   </div>
 </template>

@@ -2,6 +2,7 @@
 import { computed } from "vue";
 
 import type { Sheet } from "@/api/materials";
+import { t } from "@/texts/materials";
 
 import ParameterControl from "./ParameterControl.vue";
 
@@ -28,9 +29,9 @@ const groups = computed(() => {
   const rest = wanted.filter((one) => !props.changed.includes(one.name));
   const titles = [...new Set(rest.map((one) => one.group))];
   return [
-    { title: "Changed here", parameters: own },
+    { title: t("changedHere"), parameters: own },
     ...titles.map((title) => ({
-      title: title || "Other",
+      title: title || t("other"),
       parameters: rest.filter((one) => one.group === title),
     })),
   ].filter((group) => group.parameters.length);
@@ -38,7 +39,7 @@ const groups = computed(() => {
 </script>
 
 <template>
-  <p v-if="!groups.length" class="soft">No parameter has that name.</p>
+  <p v-if="!groups.length" class="soft">{{ t("noParameterHasThatName") }}</p>
   <div class="groups">
     <section v-for="group in groups" :key="group.title" :aria-label="group.title" :data-group="group.title">
       <h3>{{ group.title }}</h3>

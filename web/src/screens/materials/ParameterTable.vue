@@ -3,6 +3,7 @@ import Button from "primevue/button";
 
 import NumberField from "@/parts/fields/NumberField.vue";
 import TextField from "@/parts/fields/TextField.vue";
+import { t } from "@/texts/materials";
 
 import type { Parameter } from "./parts";
 
@@ -19,15 +20,17 @@ function setOptions(at: number, text: string): void {
 </script>
 
 <template>
-  <table v-if="parameters.length" class="table" aria-label="Parameters of the master">
+  <table v-if="parameters.length" class="table" :aria-label="t('parametersOfTheMaster')">
     <thead>
       <tr>
-        <th scope="col">Parameter</th>
-        <th scope="col">Title</th>
-        <th scope="col">Kind</th>
-        <th scope="col">Group</th>
-        <th scope="col">Minimum, maximum or options</th>
-        <th scope="col"><span class="visually-hidden">Remove</span></th>
+        <th scope="col">{{ t("parameter") }}</th>
+        <th scope="col">{{ t("title") }}</th>
+        <th scope="col">{{ t("kind") }}</th>
+        <th scope="col">{{ t("group") }}</th>
+        <th scope="col">{{ t("minimumMaximumOrOptions") }}</th>
+        <th scope="col">
+          <span class="visually-hidden">{{ t("remove2") }}</span>
+        </th>
       </tr>
     </thead>
     <tbody>
@@ -37,7 +40,7 @@ function setOptions(at: number, text: string): void {
             :value="one.name"
             mono
             :disabled="!mayWrite"
-            :label="`Name of parameter ${at + 1}`"
+            :label="t('nameOfParameter', { number: at + 1 })"
             @change="emit('change', at, { name: $event })"
           />
         </td>
@@ -45,7 +48,7 @@ function setOptions(at: number, text: string): void {
           <TextField
             :value="one.title"
             :disabled="!mayWrite"
-            :label="`Title of parameter ${at + 1}`"
+            :label="t('titleOfParameter', { number: at + 1 })"
             @change="emit('change', at, { title: $event })"
           />
         </td>
@@ -54,7 +57,7 @@ function setOptions(at: number, text: string): void {
           <TextField
             :value="one.group"
             :disabled="!mayWrite"
-            :label="`Group of parameter ${at + 1}`"
+            :label="t('groupOfParameter', { number: at + 1 })"
             @change="emit('change', at, { group: $event })"
           />
         </td>
@@ -64,14 +67,14 @@ function setOptions(at: number, text: string): void {
               :value="one.low"
               optional
               :disabled="!mayWrite"
-              :label="`Minimum of parameter ${at + 1}`"
+              :label="t('minimumOfParameter', { number: at + 1 })"
               @change="emit('change', at, { low: $event ?? undefined })"
             />
             <NumberField
               :value="one.high"
               optional
               :disabled="!mayWrite"
-              :label="`Maximum of parameter ${at + 1}`"
+              :label="t('maximumOfParameter', { number: at + 1 })"
               @change="emit('change', at, { high: $event ?? undefined })"
             />
           </span>
@@ -80,7 +83,7 @@ function setOptions(at: number, text: string): void {
             :value="(one.options as string[]).join(', ')"
             mono
             :disabled="!mayWrite"
-            :label="`Options of parameter ${at + 1}`"
+            :label="t('optionsOfParameter', { number: at + 1 })"
             @change="setOptions(at, $event)"
           />
         </td>
@@ -90,8 +93,8 @@ function setOptions(at: number, text: string): void {
             text
             severity="secondary"
             icon="pi pi-times"
-            :aria-label="`Remove parameter ${one.name}`"
-            title="Remove"
+            :aria-label="t('removeParameter', { name: one.name })"
+            :title="t('remove2')"
             @click="emit('drop', at)"
           />
         </td>

@@ -4,6 +4,7 @@ import { computed } from "vue";
 
 import type { Operation, Problem, Sheet, SheetParameter, SheetRow } from "@/api/materials";
 import Mark from "@/parts/Mark.vue";
+import { t } from "@/texts/materials";
 
 import ChainEditor from "./ChainEditor.vue";
 import ChainLine from "./ChainLine.vue";
@@ -38,7 +39,7 @@ const remarks = computed(() => props.sheet.remarks.filter((one) => one.row === p
 <template>
   <div class="sheet-row" role="group" :aria-label="row.label" :data-row="row.name">
     <div class="label" :class="{ mono: !isInput }">
-      {{ row.label }} <span v-if="!isInput" class="soft">row</span>
+      {{ row.label }} <span v-if="!isInput" class="soft">{{ t("row") }}</span>
     </div>
     <div>
       <div class="line">
@@ -47,8 +48,8 @@ const remarks = computed(() => props.sheet.remarks.filter((one) => one.row === p
           v-if="canWrite"
           text
           :icon="open ? 'pi pi-angle-up' : 'pi pi-pencil'"
-          :aria-label="open ? `Close ${row.label}` : `Edit ${row.label}`"
-          :title="open ? 'Close' : 'Edit'"
+          :aria-label="open ? t('close', { label: row.label }) : t('edit', { label: row.label })"
+          :title="open ? t('close2') : t('edit2')"
           :aria-expanded="open"
           class="edit"
           @click="emit('toggle')"
@@ -67,7 +68,8 @@ const remarks = computed(() => props.sheet.remarks.filter((one) => one.row === p
       <p v-for="(remark, at) in remarks" :key="at" class="row" :data-remark="remark.check">
         <Mark :severity="remark.severity" /> {{ remark.message }}
         <Button v-if="remark.remedy && canWrite" text @click="emit('write', remark.remedy!)">
-          Change to <span class="mono">{{ remark.remedy }}</span>
+          {{ t("changeTo") }}
+          <span class="mono">{{ remark.remedy }}</span>
         </Button>
       </p>
     </div>

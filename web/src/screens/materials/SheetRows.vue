@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import { computed, ref } from "vue";
 
 import type { Operation, Problem, Sheet, SheetRow as Row } from "@/api/materials";
+import { t } from "@/texts/materials";
 
 import ParameterControl from "./ParameterControl.vue";
 import SheetRow from "./SheetRow.vue";
@@ -35,14 +36,14 @@ const canWrite = (row: Row) => props.mayWrite && (!props.sheet.layered || row.or
 </script>
 
 <template>
-  <div class="sheet" role="group" aria-label="Sheet">
+  <div class="sheet" role="group" :aria-label="t('sheet')">
     <template v-for="group in groups.groups" :key="group.title">
       <h3 v-if="group.title" class="row">
         {{ group.title }}
         <Button
           v-if="group.title === STACKED"
           text
-          :label="folded ? `Show all ${group.count} rows` : 'Only rows with parameters'"
+          :label="folded ? t('showAllRows', { count: group.count }) : t('onlyRowsWithParameters')"
           @click="folded = !folded"
         />
       </h3>
@@ -68,10 +69,10 @@ const canWrite = (row: Row) => props.mayWrite && (!props.sheet.layered || row.or
         @back="(name) => emit('back', name)"
       />
     </template>
-    <div v-if="groups.rest.length" class="rest" role="group" aria-label="Coordinates">
+    <div v-if="groups.rest.length" class="rest" role="group" :aria-label="t('coordinates')">
       <div>
-        <b>Coordinates</b>
-        <span class="soft"> of the slots</span>
+        <b>{{ t("coordinates") }}</b>
+        <span class="soft"> {{ t("ofTheSlots") }}</span>
       </div>
       <div class="margin">
         <ParameterControl

@@ -6,6 +6,7 @@ import { slotPicture, type Cast, type Sheet, type SheetSlot } from "@/api/materi
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
 import Mark from "@/parts/Mark.vue";
+import { t } from "@/texts/materials";
 
 /** A cast's slots as cards: a picture each, from which set and map, and what is wrong with it. */
 const props = defineProps<{
@@ -37,10 +38,10 @@ function pictureOf(slot: SheetSlot): string | null {
   const none = remarksOf(slot).some((one) => one.severity === "error" && one.check.endsWith("missing"));
   return fill && !none ? slotPicture(props.slug, fill.set, slot, fill.version, fill.role ?? null, 192) : null;
 }
-const sets = computed(() => [{ value: NO_MAP, label: "No map" }, ...named(props.sets, "id", "name")]);
+const sets = computed(() => [{ value: NO_MAP, label: t("noMap2") }, ...named(props.sets, "id", "name")]);
 const rolesOf = (slot: SheetSlot) => [
-  { value: "", label: `Its ${slot.takes.toLowerCase()}` },
-  ...props.roles.map((one) => ({ value: one.key, label: `Its ${one.label.toLowerCase()} map` })),
+  { value: "", label: t("its", { takes: slot.takes.toLowerCase() }) },
+  ...props.roles.map((one) => ({ value: one.key, label: t("itsMap", { label: one.label.toLowerCase() }) })),
 ];
 const choose = (slot: SheetSlot, id: number | null) => emit("fill", slot.name, id ? { set: id } : null);
 function bind(slot: SheetSlot, role: string): void {
@@ -50,10 +51,10 @@ function bind(slot: SheetSlot, role: string): void {
 </script>
 
 <template>
-  <ul class="slots" aria-label="Slots">
+  <ul class="slots" :aria-label="t('slots')">
     <li v-for="slot in sheet.slots" :key="slot.name" :data-slot="slot.name">
       <div class="print">
-        <img v-if="pictureOf(slot)" :src="pictureOf(slot)!" :alt="`Map in ${slot.title}`" />
+        <img v-if="pictureOf(slot)" :src="pictureOf(slot)!" :alt="t('mapIn', { title: slot.title })" />
         <span v-else>{{ slot.default.replaceAll("_", " ") }}</span>
       </div>
       <div class="facts">
@@ -63,7 +64,7 @@ function bind(slot: SheetSlot, role: string): void {
           :model-value="fillOf(slot)?.set ?? NO_MAP"
           :options="sets"
           :disabled="!mayChange"
-          :label="`Set for ${slot.title}`"
+          :label="t('setFor', { title: slot.title })"
           @update:model-value="choose(slot, $event ?? null)"
         />
         <ChoiceField
@@ -71,25 +72,27 @@ function bind(slot: SheetSlot, role: string): void {
           :model-value="fillOf(slot)!.role ?? ''"
           :options="rolesOf(slot)"
           :disabled="!mayChange"
-          :label="`Map for ${slot.title}`"
+          :label="t('mapFor', { title: slot.title })"
           @update:model-value="bind(slot, $event ?? '')"
         />
       </div>
       <div v-for="remark in remarksOf(slot)" :key="remark.check" class="remark" :data-remark="remark.check">
         <Mark :severity="remark.severity" />
         {{
-          saidUnder(slot, remark.check) ? `As in ${saidUnder(slot, remark.check)!.title}.` : remark.message
+          saidUnder(slot, remark.check)
+            ? t("asIn", { title: saidUnder(slot, remark.check)!.title })
+            : remark.message
         }}
         <Button
           v-if="remark.check === 'wrong_role' && mayChange"
           text
-          :label="`Use the set's ${slot.takes.toLowerCase()}`"
+          :label="t('useTheSetS', { takes: slot.takes.toLowerCase() })"
           @click="bind(slot, '')"
         />
         <RouterLink
           v-else-if="OF_THE_SET.includes(remark.check) && !saidUnder(slot, remark.check)"
           :to="{ name: 'set', params: { slug, id: fillOf(slot)!.set } }"
-          >Open {{ fillOf(slot)!.set_name }}</RouterLink
+          >{{ t("open2", { set_name: fillOf(slot)!.set_name }) }}</RouterLink
         >
       </div>
     </li>

@@ -4,6 +4,7 @@ import Button from "primevue/button";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import type { OptionGroup } from "@/parts/fields/options";
 import TextField from "@/parts/fields/TextField.vue";
+import { t } from "@/texts/materials";
 
 import type { Slot } from "./parts";
 
@@ -22,13 +23,15 @@ function take(at: number, value: string): void {
 </script>
 
 <template>
-  <table v-if="slots.length" class="table" aria-label="Slots of the master">
+  <table v-if="slots.length" class="table" :aria-label="t('slotsOfTheMaster')">
     <thead>
       <tr>
-        <th scope="col">Slot</th>
-        <th scope="col">Title</th>
-        <th scope="col">Takes</th>
-        <th scope="col"><span class="visually-hidden">Remove</span></th>
+        <th scope="col">{{ t("slot") }}</th>
+        <th scope="col">{{ t("title") }}</th>
+        <th scope="col">{{ t("takes") }}</th>
+        <th scope="col">
+          <span class="visually-hidden">{{ t("remove2") }}</span>
+        </th>
       </tr>
     </thead>
     <tbody>
@@ -38,7 +41,7 @@ function take(at: number, value: string): void {
             :value="one.name"
             mono
             :disabled="!mayWrite"
-            :label="`Name of slot ${at + 1}`"
+            :label="t('nameOfSlot', { number: at + 1 })"
             @change="emit('change', at, { name: $event })"
           />
         </td>
@@ -46,7 +49,7 @@ function take(at: number, value: string): void {
           <TextField
             :value="one.title"
             :disabled="!mayWrite"
-            :label="`Title of slot ${at + 1}`"
+            :label="t('titleOfSlot', { number: at + 1 })"
             @change="emit('change', at, { title: $event })"
           />
         </td>
@@ -55,7 +58,7 @@ function take(at: number, value: string): void {
             :model-value="one.role ?? one.layout ?? null"
             :options="takes"
             :disabled="!mayWrite"
-            :label="`What slot ${at + 1} takes`"
+            :label="t('whatSlotTakes', { number: at + 1 })"
             @update:model-value="$event && take(at, $event)"
           />
         </td>
@@ -65,8 +68,8 @@ function take(at: number, value: string): void {
             text
             severity="secondary"
             icon="pi pi-times"
-            :aria-label="`Remove slot ${one.name}`"
-            title="Remove"
+            :aria-label="t('removeSlot', { name: one.name })"
+            :title="t('remove2')"
             @click="emit('drop', at)"
           />
         </td>

@@ -6,6 +6,7 @@ import { onBeforeUnmount, onMounted, ref, shallowReactive, watch } from "vue";
 import type { Impact } from "@/api/materials";
 import { plainLook } from "@/preview/look";
 import type { SheetLook, SheetScene, PreviewMaterial } from "@/preview/sheetScene";
+import { t } from "@/texts/materials";
 
 import { fetchCast, sheetOfVersion, materialOfCast, materialAfterUpdate } from "./previewMaterials";
 
@@ -85,7 +86,7 @@ onMounted(async () => {
   try {
     scene = new Scene(document.createElement("canvas"));
   } catch {
-    problem.value = "This browser has no WebGL, which the pictures need.";
+    problem.value = t("thisBrowserHasNoWebglWhich");
     state.value = "done";
     return;
   }
@@ -100,8 +101,8 @@ const percent = (value: number) => `${(value * 100).toFixed(value < 0.1 ? 1 : 0)
 const pairOf = (cast: number) => pairs.find((one) => one.cast === cast);
 const differenceIn = (pair: Pair) =>
   pair.largest === 0
-    ? "looks the same"
-    : `differs by ${percent(pair.mean)}, at most ${percent(pair.largest)}`;
+    ? t("looksTheSame")
+    : t("differsByAtMost", { percent: percent(pair.mean), percent2: percent(pair.largest) });
 </script>
 
 <template>
@@ -111,29 +112,34 @@ const differenceIn = (pair: Pair) =>
       <!-- eslint-disable-next-line vue/no-restricted-html-elements -- a picture that is pressed, with no look of a button -->
       <button
         v-if="pairOf(one.cast)"
-        :aria-label="`Show ${one.name} large, before and after`"
+        :aria-label="t('showLargeBeforeAndAfter', { name: one.name })"
         @click="emit('look', ...pairOf(one.cast)!.material)"
       >
         <img
           :src="pairOf(one.cast)!.before"
-          :alt="`${one.name} before`"
+          :alt="t('before2', { name: one.name })"
           :width="SIDE / 2"
           :height="SIDE / 2"
         />
-        <img :src="pairOf(one.cast)!.after" :alt="`${one.name} after`" :width="SIDE / 2" :height="SIDE / 2" />
+        <img
+          :src="pairOf(one.cast)!.after"
+          :alt="t('after2', { name: one.name })"
+          :width="SIDE / 2"
+          :height="SIDE / 2"
+        />
       </button>
       <Skeleton v-else-if="state === 'working'" :width="`${SIDE}px`" :height="`${SIDE / 2}px`" />
       <b>{{ one.name }}</b>
       <span class="soft">{{ pairOf(one.cast) ? differenceIn(pairOf(one.cast)!) : "" }}</span>
-      <span>{{ one.kept === 1 ? "1 change kept" : `${one.kept} changes kept` }}</span>
+      <span>{{ t("n1ChangeKept", { count: one.kept, kept: one.kept }) }}</span>
       <span v-for="(why, name) in one.lost" :key="name" class="error"
         ><span class="mono">{{ name }}</span
         >: {{ why }}</span
       >
-      <span v-if="!Object.keys(one.lost).length" class="soft">nothing lost</span>
+      <span v-if="!Object.keys(one.lost).length" class="soft">{{ t("nothingLost") }}</span>
     </article>
     <p v-if="casts.length > MAX_CASTS" class="soft">
-      Pictures of the first {{ MAX_CASTS }} of {{ casts.length }} casts.
+      {{ t("picturesOfTheFirstOfCasts", { MAX_CASTS, count: casts.length }) }}
     </p>
   </div>
 </template>

@@ -8,6 +8,7 @@ import { useMaterialChanges } from "@/api/materialChanges";
 import TextField from "@/parts/fields/TextField.vue";
 import type { PreviewMaterial } from "@/preview/sheetScene";
 import SheetSurface from "@/preview/SheetSurface.vue";
+import { t } from "@/texts/materials";
 
 import ChangeLines from "./ChangeLines.vue";
 import UpdatePictures from "./UpdatePictures.vue";
@@ -55,29 +56,29 @@ async function update(): Promise<void> {
 </script>
 
 <template>
-  <section class="scroll update" aria-label="Update">
+  <section class="scroll update" :aria-label="t('update')">
     <header class="row">
       <h2>{{ adoption.title }}: {{ adoption.number }} → {{ adoption.newest }}</h2>
       <span class="grow" />
       <template v-if="mayRule">
         <Button
-          :label="adoption.casts === 1 ? 'Update 1 cast' : `Update ${adoption.casts} casts`"
+          :label="t('update1Cast', { count: adoption.casts, casts: adoption.casts })"
           :disabled="changes.busy.value || !impact"
           @click="update"
         />
         <Button
           outlined
           severity="secondary"
-          :label="adoption.pinned ? 'Follow new versions' : `Stay with ${adoption.number}`"
+          :label="adoption.pinned ? t('followNewVersions') : t('stayWith', { number: adoption.number })"
           @click="changes.pin(adoption, !adoption.pinned)"
         />
       </template>
     </header>
     <Skeleton v-if="!impact" height="12rem" />
     <template v-else>
-      <h3>What differs</h3>
+      <h3>{{ t("whatDiffers") }}</h3>
       <ChangeLines :changes="impact.changes" />
-      <h3>Casts</h3>
+      <h3>{{ t("casts") }}</h3>
       <UpdatePictures
         v-if="adoption.newest && impact.casts.length"
         :slug="slug"
@@ -87,7 +88,7 @@ async function update(): Promise<void> {
         @look="(before, after) => (large = [before, after])"
       />
       <div v-if="large" class="large">
-        <Button text label="Close the large picture" @click="large = null" />
+        <Button text :label="t('closeTheLargePicture')" @click="large = null" />
         <SheetSurface
           :key="large[0].name"
           :name="large[0].name"
@@ -99,9 +100,9 @@ async function update(): Promise<void> {
         />
       </div>
       <template v-if="renamed.length">
-        <h3>Renamed parameters</h3>
+        <h3>{{ t("renamedParameters") }}</h3>
         <p class="soft">
-          Where a parameter or slot only has a new name, write it here; casts keep their value.
+          {{ t("whereAParameterOrSlotOnly") }}
         </p>
         <div class="fields">
           <template v-for="name in renamed" :key="name">
@@ -109,8 +110,8 @@ async function update(): Promise<void> {
             <TextField
               :value="renames[name]"
               mono
-              placeholder="new name"
-              :label="`New name of ${name}`"
+              :placeholder="t('newName')"
+              :label="t('newNameOf', { name })"
               @change="rename(name, $event)"
             />
           </template>

@@ -5,6 +5,7 @@ import Tag from "primevue/tag";
 import { computed, ref } from "vue";
 
 import type { Master } from "@/api/materials";
+import { t } from "@/texts/materials";
 
 import ChangeLines from "./ChangeLines.vue";
 
@@ -17,7 +18,7 @@ const opened = computed(() => props.master.versions.find((one) => one.number ===
 const users = computed(() =>
   props.master.users
     .filter((one) => one.number === open.value)
-    .map((user) => `${user.title ?? "a project of others"} (${user.casts})`)
+    .map((user) => `${user.title ?? t("aProjectOfOthers")} (${user.casts})`)
     .join(", "),
 );
 function publish(): void {
@@ -30,30 +31,30 @@ function publish(): void {
   <div class="trail">
     <div class="row">
       <template v-if="master.draft">
-        <Tag severity="warn" value="Draft" />
+        <Tag severity="warn" :value="t('draft2')" />
         <form v-if="master.may_write" class="row" @submit.prevent="publish">
-          <InputText v-model="note" placeholder="What is new" aria-label="What is new" />
-          <Button type="submit" label="Publish" :disabled="busy" />
+          <InputText v-model="note" :placeholder="t('whatIsNew')" :aria-label="t('whatIsNew')" />
+          <Button type="submit" :label="t('publish')" :disabled="busy" />
         </form>
       </template>
-      <span class="soft">{{ master.versions.length ? "Versions" : "Not published yet" }}</span>
+      <span class="soft">{{ master.versions.length ? t("versions") : t("notPublishedYet") }}</span>
       <Button
         v-for="one in master.versions"
         :key="one.number"
         text
         :class="{ old: one.deprecated }"
         :label="one.number"
-        :title="one.deprecated ? 'Deprecated' : one.note || 'What it changed'"
+        :title="one.deprecated ? t('deprecated') : one.note || t('whatItChanged')"
         :aria-expanded="open === one.number"
         @click="open = open === one.number ? '' : one.number"
       />
     </div>
     <div v-if="opened" class="facts">
       <p>
-        {{ opened.note || "No note." }}
+        {{ opened.note || t("noNote") }}
         <span class="soft">{{ opened.by }}, {{ opened.created.slice(0, 10) }}</span>
       </p>
-      <p v-if="users" class="soft">Used by {{ users }}</p>
+      <p v-if="users" class="soft">{{ t("usedBy", { users }) }}</p>
       <ChangeLines :changes="opened.changes" />
     </div>
   </div>

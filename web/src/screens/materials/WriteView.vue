@@ -11,6 +11,7 @@ import { keys, useCatalogue } from "@/api/queries";
 import { useChange } from "@/api/useChange";
 import CheckField from "@/parts/fields/CheckField.vue";
 import Mark from "@/parts/Mark.vue";
+import { t } from "@/texts/materials";
 
 import BakeOptions from "./BakeOptions.vue";
 import { type BakeOrder, plainBake } from "./bake";
@@ -46,17 +47,17 @@ function write(): Promise<unknown> {
 <template>
   <Splitter state-key="export" state-storage="local" class="split">
     <SplitterPanel :size="36" :min-size="24" class="scroll part">
-      <p v-if="!mayChange" class="soft">You may not export here; what was exported can be downloaded.</p>
-      <form v-else aria-label="Export casts" @submit.prevent="write">
-        <h2>Export</h2>
+      <p v-if="!mayChange" class="soft">{{ t("youMayNotExportHereWhat") }}</p>
+      <form v-else :aria-label="t('exportCasts')" @submit.prevent="write">
+        <h2>{{ t("export") }}</h2>
         <fieldset>
-          <legend>Casts</legend>
+          <legend>{{ t("casts") }}</legend>
           <CheckField v-for="one in own" :key="one.id" v-model="selected" :of="one.id" :label="one.name"
             >{{ one.name }} <Mark v-if="one.worst" :severity="one.worst"
           /></CheckField>
         </fieldset>
         <fieldset>
-          <legend>Format</legend>
+          <legend>{{ t("format") }}</legend>
           <div v-for="one in catalogue.data.value?.written_as ?? []" :key="one.key" class="format">
             <RadioButton v-model="format" :value="one.key" name="format" :input-id="`format-${one.key}`" />
             <label :for="`format-${one.key}`"
@@ -68,7 +69,7 @@ function write(): Promise<unknown> {
         <BakeOptions v-if="bakes" v-model="bake" :slug="slug" :maps="format === 'maps'" />
         <Button
           type="submit"
-          :label="selected.length === 1 ? 'Export 1 cast' : `Export ${selected.length} casts`"
+          :label="t('export1Cast', { count: selected.length })"
           :disabled="busy || !selected.length"
         />
       </form>

@@ -1,4 +1,5 @@
 /** How maps are baked for an export. */
+import { t } from "@/texts/materials";
 export interface BakeOrder {
   side: number;
   bits: 8 | 16;
@@ -12,11 +13,11 @@ export const SIDES = [256, 512, 1024, 2048, 4096, 8192];
 
 /** Vertex colours to choose from, by what they mean for layers. */
 export const VERTEX_COLOURS = [
-  { label: "Black: the lowest layer", value: [0, 0, 0, 1] },
-  { label: "Red", value: [1, 0, 0, 1] },
-  { label: "Green", value: [0, 1, 0, 1] },
-  { label: "Blue", value: [0, 0, 1, 1] },
-  { label: "White: all layers", value: [1, 1, 1, 1] },
+  { label: t("blackTheLowestLayer"), value: [0, 0, 0, 1] },
+  { label: t("red"), value: [1, 0, 0, 1] },
+  { label: t("green"), value: [0, 1, 0, 1] },
+  { label: t("blue"), value: [0, 0, 1, 1] },
+  { label: t("whiteAllLayers"), value: [1, 1, 1, 1] },
 ];
 
 export const plainBake = (): BakeOrder => ({

@@ -2,6 +2,7 @@
 import { type Cast, type Impact, readSheet, type SheetSlot, slotPicture } from "@/api/materials";
 import { client, data } from "@/api/client";
 import type { SlotSource, PreviewMaterial } from "@/preview/sheetScene";
+import { t } from "@/texts/materials";
 
 import { plainOf } from "./values";
 
@@ -55,7 +56,7 @@ export async function sheetOfVersion(name: string, number: string) {
     client.GET("/api/masters/{name}/versions/{number}", { params: { path: { name, number } } }),
   );
   const told = await readSheet(document);
-  if (!told.sheet) throw new Error(told.problem?.message ?? "this version cannot be read");
+  if (!told.sheet) throw new Error(told.problem?.message ?? t("thisVersionCannotBeRead"));
   return told.sheet;
 }
 

@@ -1,7 +1,8 @@
 import type { Sheet, SheetParameter, SheetRow } from "@/api/materials";
+import { t } from "@/texts/materials";
 
 /** The title over the rows that follow from stacking layers. */
-export const STACKED = "How the layers are stacked";
+export const STACKED = t("howTheLayersAreStacked");
 
 interface RowWithParameters {
   row: SheetRow;

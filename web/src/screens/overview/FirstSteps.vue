@@ -3,6 +3,7 @@ import Panel from "primevue/panel";
 import { computed } from "vue";
 
 import { useIntakes, useOverview, useTargets } from "@/api/queries";
+import { t } from "@/texts/overview";
 
 /** What to do until the first delivery, step by step; each leads to its place. */
 const props = defineProps<{ slug: string; sets: number }>();
@@ -12,32 +13,32 @@ const overview = useOverview(() => props.slug);
 const waiting = computed(() => overview.data.value?.waiting);
 const steps = computed(() => [
   {
-    title: "Take in a folder",
-    text: "Drop textures of any origin, or take in the sample folder.",
+    title: t("takeInAFolder"),
+    text: t("dropTexturesOfAnyOriginOr"),
     done: (intakes.data.value ?? []).some((one) => one.state === "sorted"),
     to: "intake",
   },
   {
-    title: "Decide what could not be sorted",
-    text: "Say what a suffix means once; it holds for all files with it.",
+    title: t("decideWhatCouldNotBeSorted"),
+    text: t("sayWhatASuffixMeansOnce"),
     done: props.sets > 0 && waiting.value?.undecided === 0,
     to: "sets",
   },
   {
-    title: "Look at errors and warnings",
-    text: "Each finding shows where to look, and what can be done about it.",
+    title: t("lookAtErrorsAndWarnings"),
+    text: t("eachFindingShowsWhereToLook"),
     done: props.sets > 0 && waiting.value?.errors === 0,
     to: "sets",
   },
   {
-    title: "Choose a target",
-    text: "What your engine wants: packing, green direction, formats, names.",
+    title: t("chooseATarget"),
+    text: t("whatYourEngineWantsPackingGreen"),
     done: (targets.data.value ?? []).some((one) => one.own),
     to: "rules",
   },
   {
-    title: "Deliver",
-    text: "See what will be written first; then get it as a folder or a zip.",
+    title: t("deliver"),
+    text: t("seeWhatWillBeWrittenFirst"),
     done: false,
     to: "deliveries",
   },
@@ -47,12 +48,14 @@ const next = computed(() => steps.value.findIndex((one) => !one.done));
 
 <template>
   <Panel data-test="first-steps">
-    <template #header><h2>First steps</h2></template>
+    <template #header
+      ><h2>{{ t("firstSteps") }}</h2></template
+    >
     <ol>
       <li v-for="(one, at) in steps" :key="one.title" :class="{ done: one.done, next: at === next }">
         <i
           :class="one.done ? 'pi pi-check-circle' : 'pi pi-circle'"
-          :aria-label="one.done ? 'done' : 'to do'"
+          :aria-label="one.done ? t('done') : t('toDo')"
           role="img"
         />
         <div>

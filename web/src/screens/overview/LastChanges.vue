@@ -3,6 +3,7 @@ import Panel from "primevue/panel";
 
 import type { Overview } from "@/api/types";
 import { whenOf } from "@/app/when";
+import { t } from "@/texts/overview";
 
 /** The last changes of the project, by whom and when. */
 defineProps<{ changes: Overview["changes"] }>();
@@ -11,13 +12,13 @@ defineProps<{ changes: Overview["changes"] }>();
 <template>
   <Panel data-group="Last changes">
     <template #header>
-      <h2>Last changes</h2>
+      <h2>{{ t("lastChanges") }}</h2>
     </template>
-    <p v-if="!changes.length" class="soft">No changes yet.</p>
+    <p v-if="!changes.length" class="soft">{{ t("noChangesYet") }}</p>
     <ol>
       <li v-for="(one, at) in changes" :key="at">
         <span>{{ one.label }}</span>
-        <span class="soft">{{ one.by ?? "somebody" }}, {{ whenOf(one.at) }}</span>
+        <span class="soft">{{ one.by ?? t("somebody") }}, {{ whenOf(one.at) }}</span>
       </li>
     </ol>
   </Panel>

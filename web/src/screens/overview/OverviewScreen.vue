@@ -6,6 +6,7 @@ import { computed } from "vue";
 import { useOverview, useProject } from "@/api/queries";
 import ScreenHead from "@/parts/ScreenHead.vue";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/overview";
 
 import FirstSteps from "./FirstSteps.vue";
 import LastChanges from "./LastChanges.vue";
@@ -23,25 +24,25 @@ const waiting = computed(() =>
 const state = computed(() => {
   if (!overview.data.value) return "";
   if (!overview.data.value.sets) return "empty";
-  return waiting.value ? `${waiting.value} things to look at` : "nothing waits for you";
+  return waiting.value ? t("thingsToLookAt", { waiting: waiting.value }) : t("nothingWaitsForYou");
 });
 </script>
 
 <template>
   <div class="screen">
-    <ScreenHead :title="project.data.value?.name ?? 'Overview'" :state="state">
+    <ScreenHead :title="project.data.value?.name ?? t('overview')" :state="state">
       <template #actions>
         <Button
           as="router-link"
           outlined
           icon="pi pi-inbox"
-          label="Take in files"
+          :label="t('takeInFiles')"
           :to="{ name: 'intake', params: { slug } }"
         />
         <Button
           as="router-link"
           icon="pi pi-send"
-          label="Deliver"
+          :label="t('deliver')"
           :disabled="!deliverable"
           :to="{ name: 'deliveries', params: { slug } }"
         />
@@ -51,7 +52,7 @@ const state = computed(() => {
       <StateView :query="overview" :rows="5" height="5rem">
         <FirstSteps v-if="!delivered" :slug="slug" :sets="overview.data.value?.sets ?? 0" />
         <Message v-else-if="!waiting" severity="success" :closable="false">
-          Nothing waits: every set is delivered as it is, and there are no errors or warnings.
+          {{ t("nothingWaitsEverySetIsDelivered") }}
         </Message>
         <div class="columns">
           <WaitingList v-for="group in groups" :key="group.title" :group="group" />

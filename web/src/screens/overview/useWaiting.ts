@@ -1,10 +1,11 @@
 import { computed } from "vue";
 import type { RouteLocationRaw } from "vue-router";
 
-import { useHabit } from "@/api/habit";
+import { isGuess, useHabit } from "@/api/habit";
 import { useMaterials } from "@/api/materials";
 import { useDeliveries, useJobs, useOverview, useProject, useSets } from "@/api/queries";
 import { memoryWords, useBudget, useNames } from "@/api/rules";
+import { t } from "@/texts/overview";
 
 /** One number that waits: what it counts, and where it leads. */
 export interface WaitingRow {
@@ -53,53 +54,41 @@ export function useWaiting(slug: () => string) {
 
   const files = computed<WaitingGroup>(() => {
     const lines = habit.data.value?.lines ?? [];
-    const unsure = lines.filter((line) => !line.taught && line.decided && !line.certain).length;
+    const unsure = lines.filter(isGuess).length;
     const undecided = overview.data.value?.waiting.undecided ?? 0;
     return {
-      title: "Files",
-      nothing: "Every file is in a set.",
+      title: t("files"),
+      nothing: t("everyFileIsInASet"),
       rows: [
-        ...row(
-          "undecided",
-          undecided,
-          undecided === 1 ? "undecided file" : "undecided files",
-          "warning",
-          to("sets"),
-        ),
-        ...row(
-          "guesses",
-          unsure,
-          unsure === 1 ? "suffix is a guess" : "suffixes are guesses",
-          "note",
-          to("habit"),
-        ),
+        ...row("undecided", undecided, t("countUndecidedFiles", { count: undecided }), "warning", to("sets")),
+        ...row("guesses", unsure, t("countSuffixesAreGuesses", { count: unsure }), "note", to("habit")),
       ],
     };
   });
   const checks = computed<WaitingGroup>(() => {
     const { waiting, checks: found = [] } = overview.data.value ?? {};
     return {
-      title: "Sets",
-      nothing: "No errors, no warnings.",
+      title: t("sets"),
+      nothing: t("noErrorsNoWarnings"),
       rows: [
         ...row(
           "errors",
           waiting?.errors ?? 0,
-          `${sets(waiting?.errors ?? 0)} with errors`,
+          t("withErrors", { errors: sets(waiting?.errors ?? 0) }),
           "error",
           to("sets", { show: "error" }),
         ),
         ...row(
           "warnings",
           waiting?.warnings ?? 0,
-          `${sets(waiting?.warnings ?? 0)} with warnings`,
+          t("withWarnings", { warnings: sets(waiting?.warnings ?? 0) }),
           "warning",
           to("sets", { show: "warning" }),
         ),
         ...row(
           "unchecked",
           waiting?.unchecked ?? 0,
-          `${sets(waiting?.unchecked ?? 0)} being checked`,
+          t("beingChecked", { unchecked: sets(waiting?.unchecked ?? 0) }),
           "note",
           to("sets", { show: "judging" }),
         ),
@@ -118,20 +107,20 @@ export function useWaiting(slug: () => string) {
   const outgoing = computed<WaitingGroup>(() => {
     const { changed = [], undelivered = [] } = overview.data.value ?? {};
     return {
-      title: "Deliveries",
-      nothing: "Everything is delivered as it is.",
+      title: t("deliveries"),
+      nothing: t("everythingIsDeliveredAsItIs"),
       rows: [
         ...row(
           "changed",
           changed.length,
-          `${sets(changed.length)} changed since delivery`,
+          t("changedSinceDelivery", { sets: sets(changed.length) }),
           "warning",
           to("sets", { since: "changed" }),
         ),
         ...row(
           "undelivered",
           undelivered.length,
-          `${sets(undelivered.length)} never delivered`,
+          t("neverDelivered", { sets: sets(undelivered.length) }),
           delivered.value ? "warning" : "note",
           to("sets", { since: "undelivered" }),
         ),
@@ -139,14 +128,14 @@ export function useWaiting(slug: () => string) {
     };
   });
   const updates = computed<WaitingGroup>(() => ({
-    title: "Materials",
-    nothing: "Every master is at its newest version.",
+    title: t("materials"),
+    nothing: t("everyMasterIsAtItsNewest"),
     rows: (materials.data.value?.masters ?? [])
       .filter((one) => one.update_available && !one.pinned)
       .map((one) => ({
         key: one.master,
         count: one.newest ?? "",
-        label: `update of ${one.title} (now ${one.number})`,
+        label: t("updateOfNow", { title: one.title, number: one.number }),
         severity: "warning",
         to: to("materials", {}, { kind: "update", key: one.master }),
       })),
@@ -161,20 +150,20 @@ export function useWaiting(slug: () => string) {
           {
             key: "budget",
             count: `${Math.round((100 * memory) / limit)} %`,
-            label: `of the budget: ${memoryWords(memory)} of ${memoryWords(limit)}`,
+            label: t("ofTheBudgetOf", { memory: memoryWords(memory), memory2: memoryWords(limit) }),
             severity: over ? "error" : "fine",
             to: to("rules", {}, { part: "budget" }),
           },
         ]
       : [];
     return {
-      title: "House rules",
-      nothing: "Names follow the rules; the target has no budget.",
+      title: t("houseRules"),
+      nothing: t("namesFollowTheRulesTheTarget"),
       rows: [
         ...row(
           "names",
           wrong,
-          wrong === 1 ? "name breaks the rules" : "names break the rules",
+          t("countNamesBreakTheRules", { count: wrong }),
           "warning",
           to("rules", {}, { part: "names" }),
         ),
@@ -186,14 +175,14 @@ export function useWaiting(slug: () => string) {
     const of = (state: string) => (jobs.data.value ?? []).filter((job) => job.state === state).length;
     const running = of("running") + of("waiting");
     return {
-      title: "Jobs",
-      nothing: "Nothing is running.",
+      title: t("jobs"),
+      nothing: t("nothingIsRunning"),
       rows: [
-        ...row("running", running, running === 1 ? "job running" : "jobs running", "note", to("overview")),
+        ...row("running", running, t("countJobsRunning", { count: running }), "note", to("overview")),
         ...row(
           "failed",
           of("failed"),
-          of("failed") === 1 ? "job failed" : "jobs failed",
+          t("countJobsFailed", { count: of("failed") }),
           "error",
           to("overview"),
         ),

@@ -1,30 +1,31 @@
 <script setup lang="ts">
 import { type BudgetFile, errorWords, memoryWords } from "@/api/rules";
+import { t } from "@/texts/rules";
 
 /** Advice on each file of a set: the cheapest format within the limits, why, and what the chosen one gets wrong. */
 defineProps<{ files: BudgetFile[] }>();
 </script>
 
 <template>
-  <section class="advice" aria-label="Advice">
+  <section class="advice" :aria-label="t('advice')">
     <article v-for="one in files" :key="one.path" :data-output="one.output">
       <header>
         <b>{{ one.output }}</b>
         <span class="soft mono">{{ one.path }}</span>
-        <span class="soft">{{ one.width }} × {{ one.height }}, {{ one.format ?? "not compressed" }}</span>
+        <span class="soft">{{ one.width }} × {{ one.height }}, {{ one.format ?? t("notCompressed") }}</span>
       </header>
-      <p v-if="!one.advice" class="soft">Not measured yet.</p>
+      <p v-if="!one.advice" class="soft">{{ t("notMeasuredYet") }}</p>
       <template v-else>
         <p>
           <template v-if="one.advice.advised"
-            >Advised: <b>{{ one.advice.advised }}</b><template v-if="one.advice.spared">
+            >{{ t("advised") }} <b>{{ one.advice.advised }}</b><template v-if="one.advice.spared">
               ({{
                 one.advice.spared > 0
-                  ? `${memoryWords(one.advice.spared)} less`
-                  : `${memoryWords(-one.advice.spared)} more`
+                  ? t("less", { memory: memoryWords(one.advice.spared) })
+                  : t("more", { memory: memoryWords(-one.advice.spared) })
               }})</template
             ></template
-          ><template v-else>No allowed format stays within the error limit.</template>
+          ><template v-else>{{ t("noAllowedFormatStaysWithinThe") }}</template>
           <span class="soft reason">{{ one.advice.reason }}</span>
         </p>
         <p v-for="caution in one.advice.cautions" :key="caution.caution" class="warning">
@@ -32,8 +33,12 @@ defineProps<{ files: BudgetFile[] }>();
           <span class="soft">{{ +caution.cost.toPrecision(3) }} {{ caution.unit }}</span>
         </p>
         <p class="soft">
-          At half the resolution: {{ memoryWords(one.halved) }}, with an error of
-          {{ errorWords(one.advice.halving)[1] }} at the 99th percentile.
+          {{
+            t("atHalfTheResolutionWithAn", {
+              memory: memoryWords(one.halved),
+              error: errorWords(one.advice.halving)[1],
+            })
+          }}
         </p>
       </template>
     </article>

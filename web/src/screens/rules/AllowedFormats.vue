@@ -3,6 +3,7 @@ import MultiSelect from "primevue/multiselect";
 
 import type { FormatsDocument } from "@/api/rules";
 import type { Catalogue } from "@/api/types";
+import { t } from "@/texts/rules";
 
 import { byFamily } from "./families";
 
@@ -40,8 +41,8 @@ const labelOf = (key: string) => props.formats.find((one) => one.key === key)?.l
         display="chip"
         filter
         auto-filter-focus
-        placeholder="None allowed"
-        :aria-label="`Formats allowed for ${one.title}`"
+        :placeholder="t('noneAllowed')"
+        :aria-label="t('formatsAllowedFor', { title: one.title })"
         :disabled="!mayChange"
         :data-sort="one.sort"
         @update:model-value="emit('change', one.sort as Sort, $event)"

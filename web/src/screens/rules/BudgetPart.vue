@@ -12,6 +12,7 @@ import type { Project } from "@/api/types";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/rules";
 
 import MemoryBars from "./MemoryBars.vue";
 import MemoryScopes from "./MemoryScopes.vue";
@@ -28,11 +29,11 @@ const budget = useBudget(() => props.slug, target);
 const changes = useRuleChanges(() => props.slug);
 type Scope = By | "targets" | "projects";
 const SCOPES: { value: Scope; label: string }[] = [
-  { value: "set", label: "Sets" },
-  { value: "role", label: "Roles" },
-  { value: "output", label: "Outputs" },
-  { value: "targets", label: "Targets" },
-  { value: "projects", label: "Projects" },
+  { value: "set", label: t("sets") },
+  { value: "role", label: t("roles") },
+  { value: "output", label: t("outputs") },
+  { value: "targets", label: t("targets") },
+  { value: "projects", label: t("projects") },
 ];
 const scope = ref<Scope>("set");
 const by = computed<By | null>(() =>
@@ -53,23 +54,25 @@ const share = (bytes: number) => `${(100 * bytes) / scale.value}%`;
   <StateView :query="budget">
     <Splitter v-if="told" state-key="rule-budget" state-storage="local">
       <SplitterPanel :size="74" :min-size="40" class="scroll">
-        <section class="main" aria-label="Memory">
+        <section class="main" :aria-label="t('memory')">
           <div class="row">
             <ChoiceField
               :model-value="target"
               :options="named(targets.data.value ?? [], 'name', 'title')"
-              label="Target"
+              :label="t('target')"
               @update:model-value="chosen = $event ?? ''"
             />
             <span data-test="total">
-              <b>{{ memoryWords(told.memory) }}</b> with mips<template v-if="limit"
-                >, budget {{ memoryWords(limit) }}:
+              <b>{{ memoryWords(told.memory) }}</b>
+              {{ t("withMips")
+              }}<template v-if="limit"
+                >{{ t("budget", { memory: memoryWords(limit) }) }}
                 <b :class="{ error: over }">{{
                   over
-                    ? `${memoryWords(told.memory - limit)} over`
-                    : `${memoryWords(limit - told.memory)} left`
+                    ? t("over", { memory: memoryWords(told.memory - limit) })
+                    : t("left", { memory: memoryWords(limit - told.memory) })
                 }}</b></template
-              ><template v-else>, no budget</template>
+              ><template v-else>{{ t("noBudget") }}</template>
             </span>
           </div>
           <Message v-for="one in told.problems" :key="one" severity="warn" :closable="false">{{
@@ -85,7 +88,7 @@ const share = (bytes: number) => `${(100 * bytes) / scale.value}%`;
             option-label="label"
             option-value="value"
             :allow-empty="false"
-            aria-label="Memory by"
+            :aria-label="t('memoryBy')"
           />
           <MemoryScopes
             v-if="by === null"

@@ -8,6 +8,7 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
 import NumberField from "@/parts/fields/NumberField.vue";
+import { t } from "@/texts/rules";
 
 /** One channel of a packed map: what it comes from at the left, what it becomes at the right. */
 const props = defineProps<{
@@ -24,13 +25,13 @@ const emit = defineEmits<{ change: [source: Source] }>();
 
 const CONSTANT = "";
 const LETTERS: { value: Letter; label: string }[] = [
-  { value: "r", label: "Red" },
-  { value: "g", label: "Green" },
-  { value: "b", label: "Blue" },
-  { value: "a", label: "Alpha" },
+  { value: "r", label: t("red") },
+  { value: "g", label: t("green") },
+  { value: "b", label: t("blue") },
+  { value: "a", label: t("alpha") },
 ];
 const sources = computed(() => [
-  { value: CONSTANT, label: "A constant value" },
+  { value: CONSTANT, label: t("aConstantValue") },
   ...named(props.roles, "key", "label"),
 ]);
 const scalar = (role?: string) => props.roles.find((one) => one.key === role)?.scalar ?? true;
@@ -60,7 +61,7 @@ const grey = computed(() => {
 <template>
   <section class="lane" :data-lane="letter" :aria-label="name">
     <figure>
-      <img v-if="picture" :src="picture" :alt="`Source of ${name}`" />
+      <img v-if="picture" :src="picture" :alt="t('sourceOf', { name })" />
       <span v-else class="swatch" :style="{ background: grey }" />
     </figure>
     <div class="middle">
@@ -69,7 +70,7 @@ const grey = computed(() => {
         <ChoiceField
           :model-value="source.role ?? CONSTANT"
           :options="sources"
-          :label="`Source of ${name}`"
+          :label="t('sourceOf', { name })"
           :disabled="!mayChange"
           @update:model-value="choose($event ?? CONSTANT)"
         />
@@ -77,13 +78,13 @@ const grey = computed(() => {
           v-if="source.role && !scalar(source.role)"
           :model-value="source.channel ?? 'r'"
           :options="LETTERS"
-          :label="`Channel of the source of ${name}`"
+          :label="t('channelOfTheSourceOf', { name })"
           :disabled="!mayChange"
           @update:model-value="$event && set({ channel: $event })"
         />
         <CheckField
           v-if="source.role"
-          label="Invert"
+          :label="t('invert')"
           :model-value="source.invert ?? false"
           :disabled="!mayChange"
           @update:model-value="set({ invert: Boolean($event) })"
@@ -91,53 +92,53 @@ const grey = computed(() => {
       </div>
       <div class="numbers">
         <template v-if="source.role">
-          <span>Power</span>
+          <span>{{ t("power") }}</span>
           <NumberField
             :value="source.power ?? 1"
             :min="0.1"
             :max="10"
             :step="0.1"
-            :label="`Power of ${name}`"
+            :label="t('powerOf', { name })"
             :disabled="!mayChange"
             @change="$event !== null && set({ power: $event })"
           />
-          <span>Minimum</span>
+          <span>{{ t("minimum") }}</span>
           <NumberField
             :value="source.black ?? 0"
             :min="0"
             :max="1"
             :step="0.05"
-            :label="`Minimum of ${name}`"
+            :label="t('minimumOf', { name })"
             :disabled="!mayChange"
             @change="$event !== null && set({ black: $event })"
           />
-          <span>Maximum</span>
+          <span>{{ t("maximum") }}</span>
           <NumberField
             :value="source.white ?? 1"
             :min="0"
             :max="1"
             :step="0.05"
-            :label="`Maximum of ${name}`"
+            :label="t('maximumOf', { name })"
             :disabled="!mayChange"
             @change="$event !== null && set({ white: $event })"
           />
         </template>
-        <span>{{ source.role ? "If missing" : "Value" }}</span>
+        <span>{{ source.role ? t("ifMissing") : t("value") }}</span>
         <NumberField
           :value="source.missing"
           :min="0"
           :max="1"
           :step="0.05"
           optional
-          :placeholder="letter === 'a' && source.missing === null ? 'no alpha' : 'neutral'"
-          :label="`Value of ${name} when missing`"
+          :placeholder="letter === 'a' && source.missing === null ? 'no alpha' : t('neutral')"
+          :label="t('valueOfWhenMissing', { name })"
           :disabled="!mayChange || (letter === 'a' && source.missing === null)"
           @change="set({ missing: $event ?? undefined })"
         />
         <template v-if="letter === 'a' && source.role">
           <span />
           <CheckField
-            label="No alpha if missing"
+            :label="t('noAlphaIfMissing')"
             :model-value="source.missing === null"
             :disabled="!mayChange"
             @update:model-value="set({ missing: $event ? null : 1 })"
@@ -147,7 +148,12 @@ const grey = computed(() => {
     </div>
     <i class="pi pi-arrow-right" aria-hidden="true" />
     <figure>
-      <img v-if="result" :src="result" :alt="`Result in ${letter.toUpperCase()}`" data-test="lane-result" />
+      <img
+        v-if="result"
+        :src="result"
+        :alt="t('resultIn', { letter: letter.toUpperCase() })"
+        data-test="lane-result"
+      />
       <span v-else class="swatch" />
     </figure>
   </section>

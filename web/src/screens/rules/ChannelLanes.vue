@@ -4,6 +4,7 @@ import { computed } from "vue";
 
 import type { Channels, Letter, Source } from "@/api/rules";
 import type { RoleInfo, TextureSet } from "@/api/types";
+import { t } from "@/texts/rules";
 
 import ChannelLane from "./ChannelLane.vue";
 
@@ -20,7 +21,7 @@ defineProps<{
 const channels = defineModel<Channels>("channels", { required: true });
 
 const LETTERS: Letter[] = ["r", "g", "b", "a"];
-const NAMES: Record<Letter, string> = { r: "Red", g: "Green", b: "Blue", a: "Alpha" };
+const NAMES: Record<Letter, string> = { r: t("red"), g: t("green"), b: t("blue"), a: t("alpha") };
 const used = computed(() => LETTERS.filter((letter) => channels.value[letter]));
 const next = computed(() => LETTERS[used.value.length]);
 
@@ -52,10 +53,10 @@ function remove(): void {
       @change="set(letter, $event)"
     />
     <div v-if="mayChange" class="row">
-      <Button v-if="next" :label="`Add ${NAMES[next]}`" text icon="pi pi-plus" @click="add" />
+      <Button v-if="next" :label="t('add', { next: NAMES[next] })" text icon="pi pi-plus" @click="add" />
       <Button
         v-if="used.length > 1"
-        :label="`Remove ${NAMES[used.at(-1)!]}`"
+        :label="t('remove', { at: NAMES[used.at(-1)!] })"
         text
         severity="secondary"
         icon="pi pi-trash"

@@ -6,6 +6,7 @@ import { type RuleKind, useRules } from "@/api/rules";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
 import PickAction from "@/parts/fields/PickAction.vue";
+import { t } from "@/texts/rules";
 
 /** A rule of another project, copied into this one; the copy keeps its origin. */
 const props = defineProps<{ slug: string; kind: RuleKind }>();
@@ -26,16 +27,16 @@ const own = computed(() => (from.value ? (rules.data.value ?? []).filter((one) =
     <ChoiceField
       v-model="from"
       :options="named(others, 'slug', 'name')"
-      label="Copy from another project"
-      placeholder="Copy from another project"
+      :label="t('copyFromAnotherProject')"
+      :placeholder="t('copyFromAnotherProject')"
     />
     <PickAction
       v-if="own.length"
       :options="named(own, 'name', 'title')"
-      label="Choose what to copy"
+      :label="t('chooseWhatToCopy')"
       @pick="emit('copy', from!, $event)"
     />
-    <span v-else-if="from" class="soft">This project has none of its own.</span>
+    <span v-else-if="from" class="soft">{{ t("thisProjectHasNoneOfIts") }}</span>
   </div>
 </template>
 

@@ -7,6 +7,7 @@ import { type FormatsDocument, useRules, type Rule, type RuleBody } from "@/api/
 import type { Project } from "@/api/types";
 import NumberField from "@/parts/fields/NumberField.vue";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/rules";
 
 import AllowedFormats from "./AllowedFormats.vue";
 import SaveBar from "./SaveBar.vue";
@@ -23,17 +24,17 @@ const put = (next: RuleBody, before: Rule | null) => changes.put("formats", rule
 
 type Allowed = FormatsDocument["allowed"];
 const LIMITS: [keyof FormatsDocument["limits"], string, string][] = [
-  ["colour", "Colour difference", "CIEDE2000 at the 99th percentile; about 1 is the least that is seen"],
-  ["normal", "Angle of normals", "degrees at the 99th percentile"],
-  ["mask", "Difference of one channel", "of full scale, at the 99th percentile"],
-  ["coverage", "Coverage of cut-outs", "change in the share of texels that show"],
+  ["colour", t("colourDifference"), t("ciede2000AtThe99thPercentileAbout")],
+  ["normal", t("angleOfNormals"), t("degreesAtThe99thPercentile")],
+  ["mask", t("differenceOfOneChannel"), t("ofFullScaleAtThe99th")],
+  ["coverage", t("coverageOfCutOuts"), t("changeInTheShareOfTexels")],
 ];
 type SheetLimit = keyof NonNullable<FormatsDocument["sheets"]>;
 const SHEETS: [SheetLimit, string, string][] = [
-  ["reads", "Texture reads", "in the shader of a master"],
-  ["samplers", "Samplers", "distinct ones"],
-  ["arithmetic", "Arithmetic", "operations"],
-  ["variants", "Variants", "shaders that switches and choices make"],
+  ["reads", t("textureReads"), t("inTheShaderOfAMaster")],
+  ["samplers", t("samplers"), t("distinctOnes")],
+  ["arithmetic", t("arithmetic"), "operations"],
+  ["variants", t("variants"), t("shadersThatSwitchesAndChoicesMake")],
 ];
 function sheetLimit(key: SheetLimit, value: number | null): void {
   const sheets = { ...(document.value!.sheets ?? {}) };
@@ -63,10 +64,9 @@ const limit = (key: string, value: number | null) =>
       />
       <template v-if="document">
         <section>
-          <h2>Allowed formats</h2>
+          <h2>{{ t("allowedFormats") }}</h2>
           <p class="soft">
-            For each kind of map, the format with the fewest bits whose measured error stays within the limit
-            is advised.
+            {{ t("forEachKindOfMapThe") }}
           </p>
           <AllowedFormats
             :allowed="document.allowed"
@@ -77,7 +77,7 @@ const limit = (key: string, value: number | null) =>
           />
         </section>
         <section>
-          <h2>Maximum error</h2>
+          <h2>{{ t("maximumError") }}</h2>
           <div class="limits">
             <template v-for="[key, label, help] in LIMITS" :key="key">
               <span>{{ label }}</span>
@@ -94,7 +94,7 @@ const limit = (key: string, value: number | null) =>
           </div>
         </section>
         <section>
-          <h2>Maximum cost of a master</h2>
+          <h2>{{ t("maximumCostOfAMaster") }}</h2>
           <div class="limits">
             <template v-for="[key, label, help] in SHEETS" :key="key">
               <span>{{ label }}</span>
@@ -104,7 +104,7 @@ const limit = (key: string, value: number | null) =>
                 :min="0"
                 :digits="0"
                 optional
-                placeholder="no limit"
+                :placeholder="t('noLimit')"
                 :disabled="!mayRule"
                 @change="sheetLimit(key, $event)"
               />

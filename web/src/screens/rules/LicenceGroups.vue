@@ -8,6 +8,7 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import LicenceInput from "@/parts/LicenceInput.vue";
 import Mark from "@/parts/Mark.vue";
 import Print from "@/parts/Print.vue";
+import { t } from "@/texts/rules";
 
 import { licenceGroups } from "./licenceGroups";
 
@@ -37,24 +38,27 @@ const colour = (set: TextureSet) =>
 </script>
 
 <template>
-  <section aria-label="Sets by licence">
+  <section :aria-label="t('setsByLicence')">
     <article v-for="group in groups" :key="group.licence" :data-group="group.licence || 'none'">
       <header class="row">
         <Mark :severity="group.mark" />
-        <h2>{{ group.licence || "No licence" }}</h2>
-        <span class="soft"
-          >{{ group.sets.length === 1 ? "1 set" : `${group.sets.length} sets` }}, {{ group.words }}</span
-        >
+        <h2>{{ group.licence || t("noLicence") }}</h2>
+        <span class="soft">{{ t("n1Set", { count: group.sets.length }) }}, {{ group.words }}</span>
         <span class="grow" />
         <template v-if="!group.named && mayRule">
-          <Button text label="Accept" data-test="accept" @click="emit('name', group.licence, 'free')" />
-          <Button text label="Refuse" data-test="refuse" @click="emit('name', group.licence, 'refused')" />
+          <Button text :label="t('accept')" data-test="accept" @click="emit('name', group.licence, 'free')" />
+          <Button
+            text
+            :label="t('refuse')"
+            data-test="refuse"
+            @click="emit('name', group.licence, 'refused')"
+          />
         </template>
         <Button
           v-if="mayChange"
           text
           severity="secondary"
-          label="Select all"
+          :label="t('selectAll')"
           data-test="all"
           @click="toggle(group.sets.map((one) => one.id))"
         />
@@ -72,7 +76,7 @@ const colour = (set: TextureSet) =>
         </li>
       </ul>
     </article>
-    <p v-if="!sets.length" class="soft">No sets yet.</p>
+    <p v-if="!sets.length" class="soft">{{ t("noSetsYet") }}</p>
     <div v-if="chosen.size" class="say">
       <LicenceInput :slug="slug" :sets="[...chosen]" @said="chosen = new Set()" />
     </div>

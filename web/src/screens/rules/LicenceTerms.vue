@@ -4,14 +4,15 @@ import Button from "primevue/button";
 import type { Terms, Use } from "@/api/rules";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import TextField from "@/parts/fields/TextField.vue";
+import { t } from "@/texts/rules";
 
 /** The licences with what becomes of sets under them, and why. */
 const props = defineProps<{ terms: Terms[]; mayChange: boolean }>();
 const emit = defineEmits<{ change: [terms: Terms[]] }>();
 const USES: { value: Use; label: string }[] = [
-  { value: "free", label: "Accepted" },
-  { value: "credit", label: "Accepted with attribution" },
-  { value: "refused", label: "Refused" },
+  { value: "free", label: t("accepted") },
+  { value: "credit", label: t("acceptedWithAttribution") },
+  { value: "refused", label: t("refused") },
 ];
 
 function change(at: number, changed: Partial<Terms>): void {
@@ -35,10 +36,12 @@ function add(text: string): void {
   <table class="table">
     <thead>
       <tr>
-        <th scope="col">Licence</th>
-        <th scope="col">Its sets are</th>
-        <th scope="col">Reason</th>
-        <th scope="col"><span class="visually-hidden">Remove</span></th>
+        <th scope="col">{{ t("licence") }}</th>
+        <th scope="col">{{ t("itsSetsAre") }}</th>
+        <th scope="col">{{ t("reason") }}</th>
+        <th scope="col">
+          <span class="visually-hidden">{{ t("remove2") }}</span>
+        </th>
       </tr>
     </thead>
     <tbody>
@@ -48,7 +51,7 @@ function add(text: string): void {
             mono
             :value="one.licence"
             :maxlength="100"
-            :label="`Licence ${at + 1}`"
+            :label="t('licenceAt', { number: at + 1 })"
             :disabled="!mayChange"
             @change="change(at, { licence: $event.trim() })"
           />
@@ -57,7 +60,7 @@ function add(text: string): void {
           <ChoiceField
             :model-value="one.use"
             :options="USES"
-            :label="`Sets under ${one.licence} are`"
+            :label="t('setsUnderAre', { licence: one.licence })"
             :disabled="!mayChange"
             @update:model-value="$event && change(at, { use: $event })"
           />
@@ -66,7 +69,7 @@ function add(text: string): void {
           <TextField
             :value="one.why"
             :maxlength="500"
-            :label="`Reason for ${one.licence}`"
+            :label="t('reasonFor', { licence: one.licence })"
             :disabled="!mayChange"
             @change="change(at, { why: $event.trim() })"
           />
@@ -77,8 +80,8 @@ function add(text: string): void {
             text
             severity="secondary"
             icon="pi pi-times"
-            :aria-label="`Remove ${one.licence}`"
-            :title="`Remove ${one.licence}`"
+            :aria-label="t('remove3', { licence: one.licence })"
+            :title="t('remove3', { licence: one.licence })"
             @click="remove(at)"
           />
         </td>
@@ -90,8 +93,8 @@ function add(text: string): void {
             value=""
             clears
             :maxlength="100"
-            placeholder="Add a licence: its SPDX identifier"
-            label="Add a licence"
+            :placeholder="t('addALicenceItsSpdxIdentifier')"
+            :label="t('addALicence')"
             @change="add"
           />
         </td>

@@ -10,6 +10,7 @@ import { type LicencesDocument, type Terms, type Use, useRules, type Rule, type 
 import type { Project } from "@/api/types";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/rules";
 
 import CopyFrom from "./CopyFrom.vue";
 import LicenceGroups from "./LicenceGroups.vue";
@@ -27,9 +28,9 @@ const { document, dirty, discard, set, save } = useEdited<LicencesDocument>(() =
 const put = (next: RuleBody, before: Rule | null) => changes.put("licences", rule.value!.name, next, before);
 
 const UNKNOWN: { value: NonNullable<LicencesDocument["unknown"]>; label: string }[] = [
-  { value: "error", label: "An error: not delivered" },
-  { value: "warning", label: "A warning" },
-  { value: "note", label: "A note" },
+  { value: "error", label: t("anErrorNotDelivered") },
+  { value: "warning", label: t("aWarning") },
+  { value: "note", label: t("aNote") },
 ];
 const terms = computed(() => document.value?.terms ?? []);
 const twice = computed(() => {
@@ -46,7 +47,7 @@ function name(licence: string, use: Use): void {
   <StateView :query="rules">
     <Splitter state-key="rule-licences" state-storage="local">
       <SplitterPanel :size="55" :min-size="35" class="scroll">
-        <section class="left" aria-label="Accepted licences">
+        <section class="left" :aria-label="t('acceptedLicences')">
           <SaveBar
             v-if="rule"
             kind="licences"
@@ -59,17 +60,16 @@ function name(licence: string, use: Use): void {
             @discard="discard"
           />
           <p v-if="rule?.number === 0" class="soft">
-            A proposal: it counts once you save it. From then on, a licence that is not listed here is
-            refused.
+            {{ t("aProposalItCountsOnceYou") }}
           </p>
           <Message v-if="twice" severity="error" :closable="false" role="alert">
-            {{ twice }} is listed twice. Remove one of the two.
+            {{ t("isListedTwiceRemoveOneOf", { twice }) }}
           </Message>
           <template v-if="document">
             <div class="fields">
-              <span>A set without a licence is</span>
+              <span>{{ t("aSetWithoutALicenceIs") }}</span>
               <ChoiceField
-                label="A set without a licence is"
+                :label="t('aSetWithoutALicenceIs')"
                 :model-value="document.unknown ?? 'warning'"
                 :options="UNKNOWN"
                 :disabled="!mayRule"

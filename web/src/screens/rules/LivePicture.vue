@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import Message from "primevue/message";
 
+import { t } from "@/texts/rules";
+
 /** What comes out of an output that is being edited, or why nothing does. */
 defineProps<{ address: string | null; problem: string }>();
 </script>
@@ -8,7 +10,7 @@ defineProps<{ address: string | null; problem: string }>();
 <template>
   <figure>
     <Message v-if="problem" severity="error" :closable="false">{{ problem }}</Message>
-    <img v-else-if="address" :src="address" alt="Result of all channels" data-test="live" />
+    <img v-else-if="address" :src="address" :alt="t('resultOfAllChannels')" data-test="live" />
     <span v-else class="empty" />
   </figure>
 </template>

@@ -5,6 +5,7 @@ import { computed, ref } from "vue";
 import { type Budget, type BudgetSet, memoryWords } from "@/api/rules";
 import { useSetChanges } from "@/api/setChanges";
 import NumberField from "@/parts/fields/NumberField.vue";
+import { t } from "@/texts/rules";
 
 import AdviceList from "./AdviceList.vue";
 import { type By, groupsOf } from "./memory";
@@ -35,7 +36,7 @@ const overSet = (bytes: number) =>
 function density(one: BudgetSet | undefined): string {
   const wanted = props.told.budget.density;
   if (!one || one.density === null) return "";
-  const rest = wanted ? `, ${Math.round((100 * one.density) / wanted)} % of the standard` : "";
+  const rest = wanted ? t("ofTheStandard", { wanted: Math.round((100 * one.density) / wanted) }) : "";
   return `${Math.round(one.density)} texels/m${rest}`;
 }
 </script>
@@ -45,7 +46,7 @@ function density(one: BudgetSet | undefined): string {
     <span v-for="one in outputs" :key="one" class="row"
       ><i :style="{ background: shade(one) }" aria-hidden="true" /> {{ one }}</span
     >
-    <Button v-if="opened" text label="Show all" icon="pi pi-arrow-left" @click="open = null" />
+    <Button v-if="opened" text :label="t('showAll')" icon="pi pi-arrow-left" @click="open = null" />
   </div>
   <ol class="bars" :class="by">
     <li v-for="one in shown" :key="one.key" :data-group="one.key">
@@ -69,12 +70,12 @@ function density(one: BudgetSet | undefined): string {
       <template v-if="by === 'set' && setOf(one.key)">
         <NumberField
           :value="setOf(one.key)!.metres"
-          :label="`Metres that ${one.key} covers`"
+          :label="t('metresThatCovers', { key: one.key })"
           :min="0.01"
           :step="0.1"
           unit="m"
           optional
-          placeholder="metres?"
+          :placeholder="t('metres')"
           :disabled="!mayPrepare"
           @change="changes.metres.mutate({ set: setOf(one.key)!.id, metres: $event })"
         />

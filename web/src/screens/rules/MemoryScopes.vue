@@ -4,6 +4,7 @@ import { computed } from "vue";
 
 import { memoryWords, useMemoryBy } from "@/api/rules";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/rules";
 
 /** The whole project for each target, or each project for its own, beside their budgets: one click goes into it. */
 const props = defineProps<{ slug: string; by: "targets" | "projects"; target: string }>();
@@ -25,7 +26,7 @@ const over = (one: { memory: number; memory_mib: number | null }) =>
 
 <template>
   <StateView :query="memory">
-    <ol :aria-label="by === 'targets' ? 'Memory by target' : 'Memory by project'">
+    <ol :aria-label="by === 'targets' ? t('memoryByTarget') : t('memoryByProject')">
       <li v-for="one in rows" :key="by === 'targets' ? one.target : one.slug">
         <Button
           v-if="by === 'targets'"
@@ -45,8 +46,10 @@ const over = (one: { memory: number; memory_mib: number | null }) =>
         </div>
         <span class="number" :class="{ error: over(one) }">{{ memoryWords(one.memory) }}</span>
         <span class="soft"
-          >{{ one.memory_mib === null ? "no budget" : `of ${one.memory_mib} MiB`
-          }}<template v-if="one.problems.length">, {{ one.problems.length }} sets left out</template></span
+          >{{ one.memory_mib === null ? t("noBudget2") : t("ofMib", { memory_mib: one.memory_mib })
+          }}<template v-if="one.problems.length">{{
+            t("setsLeftOut", { count: one.problems.length })
+          }}</template></span
         >
       </li>
     </ol>

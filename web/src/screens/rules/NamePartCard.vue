@@ -4,6 +4,7 @@ import Button from "primevue/button";
 import type { NamesDocument } from "@/api/rules";
 import CheckField from "@/parts/fields/CheckField.vue";
 import TextField from "@/parts/fields/TextField.vue";
+import { t } from "@/texts/rules";
 
 /** One part of a name: where it stands, whether it may be missing, which words it may be. */
 type Part = NamesDocument["parts"][number];
@@ -29,8 +30,8 @@ function words(typed: string): void {
           text
           severity="secondary"
           icon="pi pi-arrow-left"
-          aria-label="Earlier"
-          title="Earlier"
+          :aria-label="t('earlier')"
+          :title="t('earlier')"
           :disabled="first"
           @click="emit('move', -1)"
         />
@@ -38,8 +39,8 @@ function words(typed: string): void {
           text
           severity="secondary"
           icon="pi pi-arrow-right"
-          aria-label="Later"
-          title="Later"
+          :aria-label="t('later')"
+          :title="t('later')"
           :disabled="last"
           @click="emit('move', 1)"
         />
@@ -48,8 +49,8 @@ function words(typed: string): void {
           text
           severity="secondary"
           icon="pi pi-times"
-          :aria-label="`Remove ${part.part}`"
-          :title="`Remove ${part.part}`"
+          :aria-label="t('remove4', { part: part.part })"
+          :title="t('remove4', { part: part.part })"
           @click="emit('remove')"
         />
       </template>
@@ -58,13 +59,13 @@ function words(typed: string): void {
       v-if="part.part === 'text'"
       mono
       :value="part.text"
-      label="The text"
+      :label="t('theText')"
       :disabled="!mayChange"
       @change="emit('change', { ...part, text: $event })"
     />
     <CheckField
       v-else-if="part.part !== 'asset'"
-      label="Optional"
+      :label="t('optional')"
       :model-value="part.optional ?? false"
       :disabled="!mayChange"
       @update:model-value="emit('change', { ...part, optional: Boolean($event) })"
@@ -73,8 +74,8 @@ function words(typed: string): void {
       v-if="WORDED.includes(part.part)"
       mono
       :value="(part.words ?? []).join(' ')"
-      placeholder="any word"
-      :label="`Words allowed for ${part.part}`"
+      :placeholder="t('anyWord')"
+      :label="t('wordsAllowedFor', { part: part.part })"
       :disabled="!mayChange"
       @change="words"
     />

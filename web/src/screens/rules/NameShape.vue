@@ -8,6 +8,7 @@ import NumberField from "@/parts/fields/NumberField.vue";
 import type { Option } from "@/parts/fields/options";
 import PickAction from "@/parts/fields/PickAction.vue";
 import TextField from "@/parts/fields/TextField.vue";
+import { t } from "@/texts/rules";
 
 import NamePartCard from "./NamePartCard.vue";
 
@@ -18,11 +19,11 @@ type Part = NamesDocument["parts"][number];
 
 const SEPARATORS: NonNullable<NamesDocument["separator"]>[] = ["_", "-", "."];
 const CASES: Option<NonNullable<NamesDocument["case"]>>[] = [
-  { value: "lower", label: "lower case" },
-  { value: "pascal", label: "PascalCase" },
-  { value: "camel", label: "camelCase" },
-  { value: "upper", label: "UPPER CASE" },
-  { value: "keep", label: "Unchanged" },
+  { value: "lower", label: t("lowerCase") },
+  { value: "pascal", label: t("pascalcase") },
+  { value: "camel", label: t("camelcase") },
+  { value: "upper", label: t("upperCase") },
+  { value: "keep", label: t("unchanged2") },
 ];
 const RESOLUTIONS: NonNullable<NamesDocument["resolution"]>[] = ["2k", "2K", "2048"];
 const catalogue = useCatalogue();
@@ -62,7 +63,7 @@ function addSuffix(text: string): void {
 
 <template>
   <div class="parts">
-    <ol aria-label="Parts of a name">
+    <ol :aria-label="t('partsOfAName')">
       <li v-for="(one, index) in parts" :key="index">
         <NamePartCard
           :part="one"
@@ -75,74 +76,74 @@ function addSuffix(text: string): void {
         />
       </li>
       <li v-if="mayChange && left.length">
-        <PickAction :options="left" label="Add a part" @pick="add" />
+        <PickAction :options="left" :label="t('addAPart')" @pick="add" />
       </li>
     </ol>
     <div class="fields how">
-      <span>Between parts</span>
+      <span>{{ t("betweenParts") }}</span>
       <ChoiceField
         :model-value="document.separator ?? '_'"
         :options="SEPARATORS"
-        label="Between parts"
+        :label="t('betweenParts')"
         :disabled="!mayChange"
         @update:model-value="$event && emit('set', { separator: $event })"
       />
-      <span>Case</span>
+      <span>{{ t("case") }}</span>
       <ChoiceField
         :model-value="document.case ?? 'lower'"
         :options="CASES"
-        label="Case"
+        :label="t('case')"
         :disabled="!mayChange"
         @update:model-value="$event && emit('set', { case: $event })"
       />
-      <span>2048 texels are written</span>
+      <span>{{ t("n2048TexelsAreWritten") }}</span>
       <ChoiceField
         :model-value="document.resolution ?? '2k'"
         :options="RESOLUTIONS"
-        label="2048 texels are written"
+        :label="t('n2048TexelsAreWritten')"
         :disabled="!mayChange"
         @update:model-value="$event && emit('set', { resolution: $event })"
       />
-      <span>Maximum length</span>
+      <span>{{ t("maximumLength") }}</span>
       <NumberField
         :value="document.longest ?? 64"
         :min="8"
         :max="200"
         :digits="0"
-        label="Maximum length"
+        :label="t('maximumLength')"
         :disabled="!mayChange"
         @change="$event !== null && emit('set', { longest: $event })"
       />
-      <span>Folder</span>
+      <span>{{ t("folder") }}</span>
       <TextField
         mono
         :value="document.folder"
-        label="Folder"
-        placeholder="unchanged"
+        :label="t('folder')"
+        :placeholder="t('unchanged')"
         :disabled="!mayChange"
         @change="emit('set', { folder: $event || null })"
       />
     </div>
-    <h2>Suffixes</h2>
+    <h2>{{ t("suffixes") }}</h2>
     <div class="suffixes">
       <template v-for="(value, role) in document.suffixes" :key="role">
         <span>{{ String(role).replaceAll("_", " ") }}</span>
         <TextField
           mono
           :value="value"
-          :label="`Suffix of ${String(role).replaceAll('_', ' ')}`"
+          :label="t('suffixOf', { String: String(role).replaceAll('_', ' ') })"
           :disabled="!mayChange"
           @change="suffix(String(role), $event)"
         />
       </template>
       <template v-if="mayChange">
-        <span class="soft">Another role or packing</span>
+        <span class="soft">{{ t("anotherRoleOrPacking") }}</span>
         <TextField
           mono
           value=""
           clears
-          placeholder="ard"
-          label="Another role or packing"
+          :placeholder="t('ard')"
+          :label="t('anotherRoleOrPacking')"
           @change="addSuffix"
         />
       </template>

@@ -19,6 +19,7 @@ import {
 import type { Project } from "@/api/types";
 import Mark from "@/parts/Mark.vue";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/rules";
 
 import SaveBar from "./SaveBar.vue";
 import NameShape from "./NameShape.vue";
@@ -70,7 +71,7 @@ async function learn(): Promise<void> {
   try {
     const found = await learnNames(props.slug, null);
     document.value = found.rules;
-    learnt.value = `These rules fit ${Math.round(found.share * 100)} % of the project's names.`;
+    learnt.value = t("theseRulesFitOfTheProject", { share: Math.round(found.share * 100) });
   } catch (error) {
     learnt.value = (error as Error).message;
   }
@@ -83,7 +84,7 @@ const partsOf = (one: NameVerdict) => Object.entries(one.parts).filter(([kind]) 
   <StateView :query="rules">
     <Splitter state-key="rule-names" state-storage="local">
       <SplitterPanel :size="50" :min-size="30" class="scroll">
-        <section class="left" aria-label="Rules for names">
+        <section class="left" :aria-label="t('rulesForNames')">
           <SaveBar
             v-if="rule"
             kind="names"
@@ -98,16 +99,22 @@ const partsOf = (one: NameVerdict) => Object.entries(one.parts).filter(([kind]) 
           <p class="shape mono" data-test="shape">{{ shape || "…" }}</p>
           <p v-if="problem" class="error" role="alert">{{ problem }}</p>
           <p v-if="dirty && files.length" class="soft" role="status">
-            {{ right }} of the project's {{ files.length }} names would follow these rules.
+            {{ t("ofTheProjectSNamesWould", { right, count: files.length }) }}
           </p>
           <NameShape v-if="document" :document="document" :may-change="mayRule" @set="set" />
           <div v-if="mayRule" class="row">
-            <Button label="Learn from the project's names" outlined severity="secondary" @click="learn" />
+            <Button :label="t('learnFromTheProjectSNames')" outlined severity="secondary" @click="learn" />
             <span class="soft" role="status">{{ learnt }}</span>
           </div>
-          <label :for="id">Test names, one per line</label>
-          <Textarea :id="id" v-model="lines" class="mono" rows="4" placeholder="Hull-Plate_BaseColor.png" />
-          <ol v-if="tried.length" class="tried" aria-label="Tested names">
+          <label :for="id">{{ t("testNamesOnePerLine") }}</label>
+          <Textarea
+            :id="id"
+            v-model="lines"
+            class="mono"
+            rows="4"
+            :placeholder="t('hullPlateBasecolorPng')"
+          />
+          <ol v-if="tried.length" class="tried" :aria-label="t('testedNames')">
             <li v-for="one in tried" :key="one.path" :data-fine="one.fine">
               <Mark :severity="one.fine ? 'fine' : 'warning'" />
               <span class="mono">{{ one.path }}</span>

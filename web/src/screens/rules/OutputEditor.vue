@@ -8,6 +8,7 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import NumberField from "@/parts/fields/NumberField.vue";
 import TextField from "@/parts/fields/TextField.vue";
+import { t } from "@/texts/rules";
 
 import ChannelLanes from "./ChannelLanes.vue";
 import { byFamily } from "./families";
@@ -27,8 +28,8 @@ const emit = defineEmits<{ change: [output: OutputDocument] }>();
 type Container = OutputDocument["container"];
 type Bits = NonNullable<OutputDocument["bits"]>;
 const SPACES: { value: OutputDocument["colour_space"]; label: string }[] = [
-  { value: "linear", label: "Linear" },
-  { value: "srgb", label: "sRGB" },
+  { value: "linear", label: t("linear") },
+  { value: "srgb", label: t("srgb") },
 ];
 const QUALITIES: NonNullable<OutputDocument["quality"]>[] = ["quick", "normal", "best"];
 
@@ -43,7 +44,7 @@ const formats = computed(() =>
     group: family,
     options: all.map((one) => ({
       value: one.key,
-      label: `${one.label}, ${one.bits_per_texel} bits/texel`,
+      label: t("bitsTexel", { label: one.label, bits_per_texel: one.bits_per_texel }),
       disabled: one.channels.length < count.value,
     })),
   })),
@@ -99,25 +100,25 @@ const channels = computed<Channels>({
     <div class="right">
       <LivePicture :address="results[''] ?? null" :problem="problem" />
       <div class="fields">
-        <span>Name</span>
+        <span>{{ t("name") }}</span>
         <TextField
           mono
-          label="Name of the output"
+          :label="t('nameOfTheOutput')"
           :value="output.output"
           :disabled="!mayChange"
           @change="set({ output: $event })"
         />
-        <span>Colour space</span>
+        <span>{{ t("colourSpace") }}</span>
         <ChoiceField
-          label="Colour space"
+          :label="t('colourSpace')"
           :model-value="output.colour_space"
           :options="SPACES"
           :disabled="!mayChange"
           @update:model-value="$event && set({ colour_space: $event })"
         />
-        <span>File format</span>
+        <span>{{ t("fileFormat") }}</span>
         <ChoiceField
-          label="File format"
+          :label="t('fileFormat')"
           :model-value="output.container"
           :options="
             containers.map((one) => ({ value: one.name as Container, label: one.name.toUpperCase() }))
@@ -126,19 +127,19 @@ const channels = computed<Channels>({
           @update:model-value="$event && contain($event)"
         />
         <template v-if="!blocks">
-          <span>Bits per channel</span>
+          <span>{{ t("bitsPerChannel") }}</span>
           <ChoiceField
-            label="Bits per channel"
+            :label="t('bitsPerChannel')"
             :model-value="output.bits"
             :options="bits"
             :disabled="!mayChange"
             @update:model-value="$event && set({ bits: $event, dither: undefined })"
           />
           <template v-if="output.bits === 8">
-            <span>Dither</span>
+            <span>{{ t("dither") }}</span>
             <CheckField
-              label="Dither deeper maps"
-              help="Deeper maps are dithered to 8 bits instead of rounded, so that faint slopes show no bands"
+              :label="t('ditherDeeperMaps')"
+              :help="t('deeperMapsAreDitheredTo8')"
               :model-value="output.dither ?? false"
               :disabled="!mayChange"
               @update:model-value="set({ dither: $event ? true : undefined })"
@@ -146,42 +147,42 @@ const channels = computed<Channels>({
           </template>
         </template>
         <template v-else>
-          <span>Compression</span>
+          <span>{{ t("compression") }}</span>
           <ChoiceField
-            label="Compression"
+            :label="t('compression')"
             :model-value="output.format"
             :options="formats"
             :disabled="!mayChange"
             @update:model-value="$event && set({ format: $event })"
           />
-          <span>Quality</span>
+          <span>{{ t("quality") }}</span>
           <ChoiceField
-            label="Quality"
+            :label="t('quality')"
             :model-value="output.quality ?? 'normal'"
             :options="QUALITIES"
             :disabled="!mayChange"
             @update:model-value="$event && set({ quality: $event })"
           />
-          <span>Mip levels</span>
+          <span>{{ t("mipLevels") }}</span>
           <CheckField
-            label="Written"
+            :label="t('written')"
             :model-value="output.mips ?? true"
             :disabled="!mayChange"
             @update:model-value="set({ mips: Boolean($event) })"
           />
           <template v-if="output.container === 'ktx2'">
-            <span>Zstandard</span>
+            <span>{{ t("zstandard") }}</span>
             <CheckField
-              label="Pack the file"
+              :label="t('packTheFile')"
               :model-value="output.zstd ?? false"
               :disabled="!mayChange"
               @update:model-value="set({ zstd: $event ? true : undefined })"
             />
           </template>
         </template>
-        <span>Longest side</span>
+        <span>{{ t("longestSide") }}</span>
         <NumberField
-          label="Longest side of the output"
+          :label="t('longestSideOfTheOutput')"
           :value="output.largest"
           :min="1"
           :max="16384"

@@ -9,6 +9,7 @@ import { type Member, RIGHTS, useLog, useMembers, usePeopleChanges } from "@/api
 import type { Project } from "@/api/types";
 import { whenOf } from "@/app/when";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { t } from "@/texts/rules";
 
 /** Who may do what in the project, and what its security log says. */
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
@@ -29,55 +30,53 @@ async function add(): Promise<void> {
 
 <template>
   <div class="people scroll">
-    <section aria-label="Members">
-      <h2>Members</h2>
+    <section :aria-label="t('members')">
+      <h2>{{ t("members") }}</h2>
       <DataTable :value="members.data.value ?? []" data-test="members">
-        <Column field="name" header="Name" />
-        <Column header="Right">
+        <Column field="name" :header="t('name')" />
+        <Column :header="t('right')">
           <template #body="{ data }: { data: Member }">
             <ChoiceField
               v-if="mayRule"
               :model-value="data.right"
               :options="RIGHTS"
-              :label="`Right of ${data.name}`"
+              :label="t('rightOf', { name: data.name })"
               @update:model-value="$event && changes.setRight(data.name, $event, data)"
             />
             <span v-else>{{ words(data.right) }}</span>
           </template>
         </Column>
-        <Column header="Remove">
+        <Column :header="t('remove2')">
           <template #body="{ data }: { data: Member }">
             <Button
               v-if="mayRule"
               severity="secondary"
-              label="Remove"
-              :aria-label="`Remove ${data.name}`"
+              :label="t('remove2')"
+              :aria-label="t('remove5', { name: data.name })"
               @click="changes.remove(data.name)"
             />
           </template>
         </Column>
-        <template #empty>Nobody yet.</template>
+        <template #empty>{{ t("nobodyYet") }}</template>
       </DataTable>
       <form v-if="mayRule" @submit.prevent="add">
-        <InputText v-model="name" placeholder="Account name" aria-label="Account name" />
-        <ChoiceField v-model="right" :options="RIGHTS" label="Right" />
-        <Button type="submit" label="Add member" :disabled="!name.trim()" />
+        <InputText v-model="name" :placeholder="t('accountName')" :aria-label="t('accountName')" />
+        <ChoiceField v-model="right" :options="RIGHTS" :label="t('right')" />
+        <Button type="submit" :label="t('addMember')" :disabled="!name.trim()" />
       </form>
-      <p v-else class="soft">Members with the right to set the rules add and remove people.</p>
+      <p v-else class="soft">{{ t("membersWithTheRightToSet") }}</p>
     </section>
-    <section v-if="mayRule" aria-label="Security log">
-      <h2>Security log</h2>
+    <section v-if="mayRule" :aria-label="t('securityLog')">
+      <h2>{{ t("securityLog") }}</h2>
       <DataTable :value="log.data.value ?? []" data-test="log">
-        <Column header="When">
+        <Column :header="t('when')">
           <template #body="{ data }">{{ whenOf(data.at) }}</template>
         </Column>
-        <Column field="event" header="Event" />
-        <Column field="name" header="Who" />
-        <Column field="about" header="Details" />
-        <Column field="address" header="Address" />
-        <template #empty
-          >Nothing yet. Changes of rights and members, and refused requests, are listed here.</template
-        >
+        <Column field="event" :header="t('event')" />
+        <Column field="name" :header="t('who')" />
+        <Column field="about" :header="t('details')" />
+        <Column field="address" :header="t('address')" />
+        <template #empty>{{ t("nothingYetChangesOfRightsAnd") }}</template>
       </DataTable>
     </section>
   </div>

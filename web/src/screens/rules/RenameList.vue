@@ -5,6 +5,7 @@ import { computed, ref } from "vue";
 import type { FileVerdict } from "@/api/rules";
 import CheckField from "@/parts/fields/CheckField.vue";
 import Mark from "@/parts/Mark.vue";
+import { t } from "@/texts/rules";
 
 /** Every file whose name breaks the rules: now, what it will be, why. Those ticked are renamed as one change. */
 const props = defineProps<{
@@ -20,7 +21,7 @@ const wrong = computed(() => props.files.filter((one) => !one.fine));
 const fixable = (one: FileVerdict) => Boolean(one.right) && one.right !== one.path;
 const going = computed(() => wrong.value.filter((one) => fixable(one) && !left.value.has(one.file)));
 const why = (one: FileVerdict) =>
-  one.came_as === one.path ? one.problems : [...one.problems, `arrived as ${one.came_as}`];
+  one.came_as === one.path ? one.problems : [...one.problems, t("arrivedAs", { came_as: one.came_as })];
 
 function toggle(file: number): void {
   const next = new Set(left.value);
@@ -36,30 +37,35 @@ function rename(): void {
 </script>
 
 <template>
-  <section class="list" aria-label="Files of the project">
+  <section class="list" :aria-label="t('filesOfTheProject')">
     <header class="row">
-      <h2>{{ files.length - wrong.length }} of {{ files.length }} file names follow the rules</h2>
+      <h2>
+        {{ t("ofFileNamesFollowTheRules", { count: files.length - wrong.length, count2: files.length }) }}
+      </h2>
       <span class="grow" />
       <Button
         v-if="mayChange && wrong.some(fixable)"
-        :label="going.length === 1 ? 'Rename 1 file' : `Rename ${going.length} files`"
+        :label="t('rename1File', { count: going.length })"
         :disabled="!going.length || busy || unsaved"
-        :title="unsaved ? 'Save the rules first' : ''"
+        :title="unsaved ? t('saveTheRulesFirst') : ''"
         @click="rename"
       />
     </header>
-    <p v-if="unsaved" class="soft">Judged by the saved rules. Save your changes to rename by them.</p>
+    <p v-if="unsaved" class="soft">{{ t("judgedByTheSavedRulesSave") }}</p>
     <p v-if="files.length && !wrong.length" class="row">
-      <Mark severity="fine" /> Every file name follows the rules.
+      <Mark severity="fine" />
+      {{ t("everyFileNameFollowsTheRules") }}
     </p>
     <table v-if="wrong.length" class="table">
       <thead>
         <tr>
-          <th scope="col"><span class="visually-hidden">Rename</span></th>
-          <th scope="col">Now</th>
-          <th scope="col">Will be</th>
-          <th scope="col">Why</th>
-          <th scope="col">Set</th>
+          <th scope="col">
+            <span class="visually-hidden">{{ t("rename") }}</span>
+          </th>
+          <th scope="col">{{ t("now") }}</th>
+          <th scope="col">{{ t("willBe") }}</th>
+          <th scope="col">{{ t("why") }}</th>
+          <th scope="col">{{ t("set") }}</th>
         </tr>
       </thead>
       <tbody>
@@ -68,7 +74,7 @@ function rename(): void {
             <CheckField
               v-if="fixable(one)"
               hidden
-              :label="`Rename ${one.path}`"
+              :label="t('rename2', { path: one.path })"
               :model-value="!left.has(one.file)"
               :disabled="!mayChange"
               @update:model-value="toggle(one.file)"

@@ -7,6 +7,7 @@ import { useRuleChanges } from "@/api/ruleChanges";
 import type { Rule, RuleBody, RuleKind } from "@/api/rules";
 import TextField from "@/parts/fields/TextField.vue";
 import FilePick from "@/parts/FilePick.vue";
+import { t } from "@/texts/rules";
 
 import CopyFrom from "./CopyFrom.vue";
 
@@ -43,31 +44,31 @@ async function read(files: File[]): Promise<void> {
     const given = JSON.parse(await file.text()) as RuleBody & { name?: string };
     await put(String(given.name ?? "nameless"), given);
   } catch {
-    changes.complain(`${file.name} is not JSON.`);
+    changes.complain(t("isNotJson", { name: file.name }));
   }
 }
 </script>
 
 <template>
-  <aside class="scroll" :aria-label="`All ${kind}s`">
+  <aside class="scroll" :aria-label="t('allS', { kind })">
     <Button
       v-if="mayRule"
-      :label="`New ${kind}`"
+      :label="t('new', { kind })"
       icon="pi pi-plus"
       severity="secondary"
       @click="adding?.toggle($event)"
     />
-    <Popover ref="adding" :aria-label="`New ${kind}`">
+    <Popover ref="adding" :aria-label="t('new', { kind })">
       <div class="new">
         <TextField
           value=""
           clears
           mono
-          :label="`Copy ${open?.title} as`"
-          :placeholder="`Name of a copy of ${open?.title}`"
+          :label="t('copyAs', { title: open?.title })"
+          :placeholder="t('nameOfACopyOf', { title: open?.title })"
           @change="copy"
         />
-        <FilePick label="Read from a JSON file" accept=".json" outlined test="rule-file" @files="read" />
+        <FilePick :label="t('readFromAJsonFile')" accept=".json" outlined test="rule-file" @files="read" />
         <CopyFrom :kind="kind" :slug="slug" @copy="(from, name) => changes.copy(kind, from, name)" />
       </div>
     </Popover>

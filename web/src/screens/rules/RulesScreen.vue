@@ -11,6 +11,7 @@ import { useProject } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 import ScreenHead from "@/parts/ScreenHead.vue";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/rules";
 
 import BudgetPart from "./BudgetPart.vue";
 import FormatsPart from "./FormatsPart.vue";
@@ -29,31 +30,31 @@ const mayRule = computed(() => project.data.value?.right === "rules");
 const mayPrepare = computed(() => (project.data.value?.right ?? "look") !== "look");
 
 const parts = [
-  { key: "targets", label: "Targets", help: "What each engine wants of the files.", of: TargetsPart },
-  { key: "layouts", label: "Layouts", help: "Which map goes into which channel.", of: LayoutsPart },
-  { key: "names", label: "Names", help: "How files are called.", of: NamesPart },
+  { key: "targets", label: t("targets"), help: t("whatEachEngineWantsOfThe"), of: TargetsPart },
+  { key: "layouts", label: t("layouts"), help: t("whichMapGoesIntoWhichChannel"), of: LayoutsPart },
+  { key: "names", label: t("names"), help: t("howFilesAreCalled"), of: NamesPart },
   {
     key: "formats",
-    label: "Formats",
-    help: "What may be compressed how, and the error limits.",
+    label: t("formats"),
+    help: t("whatMayBeCompressedHowAnd"),
     of: FormatsPart,
   },
-  { key: "budget", label: "Budget", help: "Graphics memory, and what to shrink.", of: BudgetPart },
-  { key: "licences", label: "Licences", help: "Which licences the project accepts.", of: LicencesPart },
-  { key: "people", label: "People", help: "Who may do what.", of: PeoplePart },
+  { key: "budget", label: t("budget2"), help: t("graphicsMemoryAndWhatToShrink"), of: BudgetPart },
+  { key: "licences", label: t("licences"), help: t("whichLicencesTheProjectAccepts"), of: LicencesPart },
+  { key: "people", label: t("people"), help: t("whoMayDoWhat"), of: PeoplePart },
 ];
 const now = computed(() => parts.find((one) => one.key === route.params.part) ?? parts[0]!);
 const go = (key: number | string) =>
   void router.replace({ name: "rules", params: { slug: props.slug, part: String(key) } });
 useKeys(
-  "House rules",
+  t("houseRules"),
   parts.map((one, index) => ({ key: String(index + 1), does: one.label, run: () => go(one.key) })),
 );
 </script>
 
 <template>
   <Tabs class="screen" :value="now.key" scrollable @update:value="go">
-    <ScreenHead title="House rules" :state="now.help">
+    <ScreenHead :title="t('houseRules')" :state="now.help">
       <template #filters>
         <TabList>
           <Tab v-for="(part, index) in parts" :key="part.key" :value="part.key">

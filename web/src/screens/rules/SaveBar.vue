@@ -5,6 +5,7 @@ import Tag from "primevue/tag";
 import { ref } from "vue";
 
 import type { Rule, RuleKind } from "@/api/rules";
+import { t } from "@/texts/rules";
 
 import VersionList from "./VersionList.vue";
 
@@ -32,25 +33,35 @@ function download(rule: Rule): void {
 
 <template>
   <div class="row">
-    <Tag severity="secondary" :value="rule.number ? `Version ${rule.number}` : 'Ready-made'" />
-    <span v-if="rule.origin" class="soft">Copied from {{ rule.origin.project }}</span>
-    <Tag v-if="dirty" severity="warn" value="Not saved" />
+    <Tag severity="secondary" :value="rule.number ? t('version', { number: rule.number }) : 'Ready-made'" />
+    <span v-if="rule.origin" class="soft">{{ t("copiedFrom", { project: rule.origin.project }) }}</span>
+    <Tag v-if="dirty" severity="warn" :value="t('notSaved')" />
     <template v-if="dirty && mayChange">
-      <Button :label="`Save as version ${rule.number + 1}`" :disabled="busy" @click="emit('save')" />
-      <Button label="Discard" text @click="emit('discard')" />
+      <Button
+        :label="t('saveAsVersion', { number: rule.number + 1 })"
+        :disabled="busy"
+        @click="emit('save')"
+      />
+      <Button :label="t('discard')" text @click="emit('discard')" />
     </template>
     <span class="grow" />
     <Button
       v-if="rule.number"
-      label="Versions"
+      :label="t('versions')"
       text
       severity="secondary"
       icon="pi pi-history"
       aria-haspopup="dialog"
       @click="versions?.toggle($event)"
     />
-    <Button label="Download JSON" text severity="secondary" icon="pi pi-download" @click="download(rule)" />
-    <Popover ref="versions" aria-label="Versions">
+    <Button
+      :label="t('downloadJson')"
+      text
+      severity="secondary"
+      icon="pi pi-download"
+      @click="download(rule)"
+    />
+    <Popover ref="versions" :aria-label="t('versions')">
       <VersionList :slug="slug" :kind="kind" :rule="rule" />
     </Popover>
   </div>

@@ -5,6 +5,7 @@ import { computed } from "vue";
 
 import { useJobs } from "@/api/queries";
 import { type Budget, errorWords, memoryWords } from "@/api/rules";
+import { t } from "@/texts/rules";
 
 /** What to do about memory: measure, take the advice, shrink first what loses least. */
 const props = defineProps<{ told: Budget; slug: string; mayPrepare: boolean }>();
@@ -22,45 +23,54 @@ const job = computed(() =>
 </script>
 
 <template>
-  <aside class="scroll" aria-label="What to do">
-    <h2>Measured</h2>
+  <aside class="scroll" :aria-label="t('whatToDo')">
+    <h2>{{ t("measured") }}</h2>
     <p class="soft">
-      {{ told.measured }} of {{ told.files }} files.
+      {{ t("ofFiles", { measured: told.measured, files: told.files }) }}
       <template v-if="advised">
-        With every advised format: {{ memoryWords(told.memory - advised) }},
-        {{ memoryWords(Math.abs(advised)) }} {{ advised > 0 ? "less" : "more" }}.
+        {{
+          t("withEveryAdvisedFormat", {
+            memory: memoryWords(told.memory - advised),
+            memory2: memoryWords(Math.abs(advised)),
+            change: advised > 0 ? t("less2") : t("more2"),
+          })
+        }}
       </template>
     </p>
     <template v-if="job">
       <ProgressBar
         :value="job.total ? Math.round((100 * job.done) / job.total) : 0"
         :mode="job.total ? 'determinate' : 'indeterminate'"
-        aria-label="Measuring"
+        :aria-label="t('measuring')"
       />
       <p role="status">{{ job.message }}</p>
     </template>
     <Button
       v-if="mayPrepare && told.measured < told.files && !job"
-      :label="`Measure ${told.files - told.measured} files`"
+      :label="t('measureFiles', { measured: told.files - told.measured })"
       @click="emit('measure')"
     />
-    <p class="soft" data-test="halved">Everything at half the resolution: {{ memoryWords(halved) }}.</p>
-    <h2>Shrink first</h2>
-    <p v-if="!limit" class="soft">The target has no budget. Set one under Targets.</p>
-    <p v-else-if="told.memory <= limit">Within the budget.</p>
-    <p v-else-if="!told.measured" class="soft">Measure first: the error at half the resolution decides.</p>
+    <p class="soft" data-test="halved">
+      {{ t("everythingAtHalfTheResolution", { memory: memoryWords(halved) }) }}
+    </p>
+    <h2>{{ t("shrinkFirst") }}</h2>
+    <p v-if="!limit" class="soft">{{ t("theTargetHasNoBudgetSet") }}</p>
+    <p v-else-if="told.memory <= limit">{{ t("withinTheBudget") }}</p>
+    <p v-else-if="!told.measured" class="soft">{{ t("measureFirstTheErrorAtHalf") }}</p>
     <template v-else>
       <p class="soft">
-        Half the resolution of these {{ told.shrink.length }} files loses least for what it saves. It leaves
-        <b>{{ memoryWords(told.shrunk) }}</b>{{ told.shrunk > limit ? ", still over the budget" : "" }}.
+        {{ t("halfTheResolutionOfTheseFiles", { count: told.shrink.length }) }}
+        <b>{{ memoryWords(told.shrunk) }}</b>{{ told.shrunk > limit ? t("stillOverTheBudget") : "" }}.
       </p>
       <ol class="shrink">
         <li v-for="one in told.shrink" :key="one.path">
           <span class="mono">{{ one.path.split("/").at(-1) }}</span>
-          <span class="soft"
-            >{{ memoryWords(one.spared) }} less, error {{ errorWords(one.error)[1] }} at the 99th
-            percentile</span
-          >
+          <span class="soft">{{
+            t("lessErrorAtThe99thPercentile", {
+              memory: memoryWords(one.spared),
+              error: errorWords(one.error)[1],
+            })
+          }}</span>
         </li>
       </ol>
     </template>

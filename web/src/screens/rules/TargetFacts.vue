@@ -4,25 +4,26 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import NumberField from "@/parts/fields/NumberField.vue";
 import TextField from "@/parts/fields/TextField.vue";
+import { t } from "@/texts/rules";
 
 /** What holds for a whole target: green's direction, names, sizes, budgets. */
 const props = defineProps<{ document: TargetDocument; mayChange: boolean }>();
 const emit = defineEmits<{ set: [change: Partial<TargetDocument>] }>();
 
 const GREEN: { value: TargetDocument["green"]; label: string }[] = [
-  { value: "up", label: "Up, Y+" },
-  { value: "down", label: "Down, Y-" },
+  { value: "up", label: t("upY") },
+  { value: "down", label: t("downY") },
 ];
 const CASES: { value: NonNullable<TargetDocument["names"]["case"]>; label: string }[] = [
-  { value: "keep", label: "Unchanged" },
-  { value: "lower", label: "lower case" },
-  { value: "snake", label: "snake_case" },
-  { value: "pascal", label: "PascalCase" },
+  { value: "keep", label: t("unchanged2") },
+  { value: "lower", label: t("lowerCase") },
+  { value: "snake", label: t("snakeCase") },
+  { value: "pascal", label: t("pascalcase") },
 ];
 const BUDGETS: ["memory_mib" | "set_mib" | "density", string, string][] = [
-  ["memory_mib", "Memory of all sets", "MiB"],
-  ["set_mib", "Memory of one set", "MiB"],
-  ["density", "Texel density", "texels/m"],
+  ["memory_mib", t("memoryOfAllSets"), "MiB"],
+  ["set_mib", t("memoryOfOneSet"), "MiB"],
+  ["density", t("texelDensity"), "texels/m"],
 ];
 const names = (change: Partial<TargetDocument["names"]>) =>
   emit("set", { names: { ...props.document.names, ...change } });
@@ -36,32 +37,32 @@ function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
 <template>
   <div class="facts">
     <div class="fields">
-      <span>Title</span>
+      <span>{{ t("title") }}</span>
       <TextField
-        label="Title"
+        :label="t('title')"
         :value="document.title"
         :disabled="!mayChange"
         @change="emit('set', { title: $event || undefined })"
       />
-      <span>File name</span>
+      <span>{{ t("fileName") }}</span>
       <TextField
         mono
-        label="File name"
+        :label="t('fileName')"
         :value="document.names.pattern"
         :disabled="!mayChange"
         @change="names({ pattern: $event })"
       />
-      <span>Folder</span>
+      <span>{{ t("folder") }}</span>
       <TextField
         mono
-        label="Folder"
+        :label="t('folder')"
         :value="document.names.folder"
         :disabled="!mayChange"
         @change="names({ folder: $event })"
       />
-      <span>Case</span>
+      <span>{{ t("case") }}</span>
       <ChoiceField
-        label="Case"
+        :label="t('case')"
         :model-value="document.names.case ?? 'keep'"
         :options="CASES"
         :disabled="!mayChange"
@@ -69,30 +70,30 @@ function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
       />
     </div>
     <div class="fields">
-      <span>Green of normal maps</span>
+      <span>{{ t("greenOfNormalMaps") }}</span>
       <ChoiceField
-        label="Green of normal maps"
+        :label="t('greenOfNormalMaps')"
         :model-value="document.green"
         :options="GREEN"
         :disabled="!mayChange"
         @update:model-value="$event && emit('set', { green: $event })"
       />
-      <span>Longest side</span>
+      <span>{{ t("longestSide") }}</span>
       <NumberField
-        label="Longest side"
+        :label="t('longestSide')"
         :value="document.largest"
         :min="1"
         :max="16384"
         :digits="0"
         optional
         unit="texels"
-        placeholder="any"
+        :placeholder="t('any')"
         :disabled="!mayChange"
         @change="emit('set', { largest: $event ?? undefined })"
       />
-      <span>glTF material</span>
+      <span>{{ t("gltfMaterial") }}</span>
       <CheckField
-        label="Written beside the maps"
+        :label="t('writtenBesideTheMaps')"
         :model-value="document.material !== null"
         :disabled="!mayChange"
         @update:model-value="emit('set', { material: $event ? 'gltf' : null })"
@@ -108,7 +109,7 @@ function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
           :digits="2"
           optional
           :unit="unit"
-          placeholder="no limit"
+          :placeholder="t('noLimit')"
           :disabled="!mayChange"
           @change="budget(key, $event)"
         />

@@ -10,6 +10,7 @@ import { type OutputDocument, type TargetDocument, useRules, type Rule, type Rul
 import type { Project } from "@/api/types";
 import { useAddress } from "@/app/useAddress";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/rules";
 
 import SaveBar from "./SaveBar.vue";
 import OutputEditor from "./OutputEditor.vue";
@@ -65,7 +66,7 @@ function remove(): void {
   set({ outputs: document.value!.outputs.filter((one) => one.output !== output.value!.output) });
 }
 const about = (one: Rule) =>
-  [one.name, one.own ? `version ${one.number}` : "", one.name === props.project.target ? "in use" : ""]
+  [one.name, one.own ? `version ${one.number}` : "", one.name === props.project.target ? t("inUse") : ""]
     .filter(Boolean)
     .join(", ");
 </script>
@@ -100,19 +101,19 @@ const about = (one: Rule) =>
           />
           <TargetFacts :document="document" :may-change="mayRule" @set="set" />
           <div class="row outputs">
-            <h2>Outputs</h2>
+            <h2>{{ t("outputs") }}</h2>
             <SelectButton
               :model-value="output?.output"
               :options="names"
               :allow-empty="false"
-              aria-label="Outputs"
+              :aria-label="t('outputs')"
               @update:model-value="open = $event"
             />
             <template v-if="mayRule">
-              <Button label="Add an output" text icon="pi pi-plus" @click="add" />
+              <Button :label="t('addAnOutput')" text icon="pi pi-plus" @click="add" />
               <Button
                 v-if="names.length > 1"
-                label="Remove this output"
+                :label="t('removeThisOutput')"
                 text
                 severity="secondary"
                 icon="pi pi-trash"

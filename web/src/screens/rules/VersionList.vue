@@ -5,6 +5,7 @@ import { ref } from "vue";
 import { type Difference, loadDifference, type Rule, type RuleKind, useVersions } from "@/api/rules";
 import { whenOf } from "@/app/when";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/rules";
 
 /** The versions of a rule, and what each changed. */
 const props = defineProps<{ slug: string; kind: RuleKind; rule: Rule }>();
@@ -22,7 +23,7 @@ async function show(number: number): Promise<void> {
   note.value = "";
   changed.value = [];
   if (number === Math.min(...(versions.data.value ?? []).map((one) => one.number))) {
-    note.value = "The first version: there is none before it to compare with.";
+    note.value = t("theFirstVersionThereIsNone");
     return;
   }
   try {
@@ -42,7 +43,13 @@ const word = (value: unknown) => (value === null || value === undefined ? "nothi
           text
           :severity="shown === one.number ? 'primary' : 'secondary'"
           :aria-pressed="shown === one.number"
-          :label="`Version ${one.number}, ${whenOf(one.created)}${one.by ? `, ${one.by}` : ''}`"
+          :label="
+            t('versionSaved', {
+              number: one.number,
+              when: whenOf(one.created),
+              by: one.by ? `, ${one.by}` : '',
+            })
+          "
           @click="show(one.number)"
         />
         <template v-if="shown === one.number">

@@ -1,6 +1,7 @@
 /** A project's sets by their licence, with what the rules say of each. */
 import type { Terms } from "@/api/rules";
 import type { TextureSet } from "@/api/types";
+import { t } from "@/texts/rules";
 
 export interface LicenceGroup {
   licence: string;
@@ -16,15 +17,15 @@ function verdict(
   sets: TextureSet[],
   all: Terms[],
 ): Pick<LicenceGroup, "mark" | "words" | "named"> {
-  if (!licence) return { mark: "warning", words: "licence missing", named: true };
+  if (!licence) return { mark: "warning", words: t("licenceMissing"), named: true };
   const terms = all.find((one) => one.licence.toLowerCase() === licence.toLowerCase());
-  if (!terms) return { mark: "error", words: "refused: not listed in the rules", named: false };
-  if (terms.use === "refused") return { mark: "error", words: "refused", named: true };
+  if (!terms) return { mark: "error", words: t("refusedNotListedInTheRules"), named: false };
+  if (terms.use === "refused") return { mark: "error", words: t("refused2"), named: true };
   const missing = terms.use === "credit" ? sets.filter((one) => !one.credit).length : 0;
-  if (missing) return { mark: "warning", words: `attribution missing in ${missing}`, named: true };
+  if (missing) return { mark: "warning", words: t("attributionMissingIn", { missing }), named: true };
   return {
     mark: "fine",
-    words: terms.use === "credit" ? "accepted with attribution" : "accepted",
+    words: terms.use === "credit" ? t("acceptedWithAttribution2") : t("accepted2"),
     named: true,
   };
 }

@@ -8,6 +8,7 @@ import { useOutputs, useTargets } from "@/api/queries";
 import type { OutputChannel, RoleInfo, SetDetail } from "@/api/types";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
+import { t } from "@/texts/set";
 
 import { factsOf, outputShown } from "./outputs";
 
@@ -35,7 +36,7 @@ watch(
 const choices = computed(() =>
   (outputs.data.value ?? []).map((one) => ({
     value: one.path,
-    label: one.kind === "gltf" ? `${one.output} (glTF)` : one.output,
+    label: one.kind === "gltf" ? t("gltf", { output: one.output }) : one.output,
     help: one.path,
   })),
 );
@@ -49,7 +50,7 @@ function titleOf(channel: OutputChannel): string {
   return label(channel.role) + other;
 }
 function treatmentOf(channel: OutputChannel): string {
-  if (!channel.map) return "this set has no such map";
+  if (!channel.map) return t("thisSetHasNoSuchMap");
   return [...channel.steps, ...(channel.inverted ? ["inverted"] : [])].join(", ") || "unchanged";
 }
 function sourcePicture(channel: OutputChannel): string | null {
@@ -65,27 +66,27 @@ const grey = (value: number | null) => {
 </script>
 
 <template>
-  <section class="board" aria-label="Channel board">
+  <section class="board" :aria-label="t('channelBoard')">
     <header class="row">
       <Button
         text
         severity="secondary"
         :icon="folded ? 'pi pi-angle-right' : 'pi pi-angle-down'"
-        label="Packed for"
+        :label="t('packedFor')"
         :aria-expanded="!folded"
         @click="folded = !folded"
       />
       <ChoiceField
         :model-value="target"
         :options="named(targets.data.value ?? [], 'name', 'title')"
-        label="Target"
+        :label="t('target')"
         @update:model-value="$event && emit('target', $event)"
       />
       <ChoiceField
         v-if="choices.length"
         :model-value="shown?.path"
         :options="choices"
-        label="Output"
+        :label="t('output')"
         @update:model-value="wanted = $event ?? ''"
       />
       <span v-if="shown" class="soft">{{ factsOf(shown) }}</span>
@@ -93,8 +94,8 @@ const grey = (value: number | null) => {
       <template v-if="shown && !outputs.error.value">
         <Button
           outlined
-          label="Look at it large"
-          title="The packed result, by channel (P)"
+          :label="t('lookAtItLarge')"
+          :title="t('thePackedResultByChannelP')"
           @click="emit('large')"
         />
         <Button
@@ -102,7 +103,7 @@ const grey = (value: number | null) => {
           outlined
           severity="secondary"
           icon="pi pi-download"
-          label="Download file"
+          :label="t('downloadFile')"
           :href="fileOf(slug, set.id, target, shown)"
           download
         />
@@ -121,13 +122,13 @@ const grey = (value: number | null) => {
         <img
           v-if="sourcePicture(channel)"
           :src="sourcePicture(channel)!"
-          :alt="`Source of ${channel.letter.toUpperCase()}`"
+          :alt="t('sourceOf', { letter: channel.letter.toUpperCase() })"
         />
         <span v-else class="constant" :style="{ background: grey(channel.constant) }" />
         <span class="arrow" aria-hidden="true">→</span>
         <img
           :src="packedOf(slug, set.id, target, shown, SIDE, channel.letter)"
-          :alt="`Result in ${channel.letter.toUpperCase()}`"
+          :alt="t('resultIn', { letter: channel.letter.toUpperCase() })"
           data-test="result"
         />
         <div class="words">
@@ -138,10 +139,10 @@ const grey = (value: number | null) => {
       <figure>
         <img
           :src="packedOf(slug, set.id, target, shown, PACKED_SIDE)"
-          alt="The packed picture"
+          :alt="t('thePackedPicture')"
           data-test="packed"
         />
-        <figcaption class="soft">All channels</figcaption>
+        <figcaption class="soft">{{ t("allChannels") }}</figcaption>
       </figure>
     </div>
   </section>

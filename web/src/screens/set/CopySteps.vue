@@ -5,6 +5,7 @@ import Listbox from "primevue/listbox";
 import { computed, ref } from "vue";
 
 import type { TextureMap, TextureSet } from "@/api/types";
+import { t } from "@/texts/set";
 
 /** Which other sets get the steps of this map, as one change that can be undone. */
 const props = defineProps<{ map: TextureMap; sets: TextureSet[]; role: string }>();
@@ -25,9 +26,9 @@ function copy(): void {
 </script>
 
 <template>
-  <Dialog v-model:visible="shown" modal header="Copy these steps to other sets" :style="{ width: '420px' }">
-    <p class="soft">They replace the steps of the {{ role.toLowerCase() }} map in each selected set.</p>
-    <p v-if="!fitting.length">No other set has such a map.</p>
+  <Dialog v-model:visible="shown" modal :header="t('copyTheseStepsToOtherSets')" :style="{ width: '420px' }">
+    <p class="soft">{{ t("theyReplaceTheStepsOfThe", { role: role.toLowerCase() }) }}</p>
+    <p v-if="!fitting.length">{{ t("noOtherSetHasSuchA") }}</p>
     <Listbox
       v-else
       v-model="chosen"
@@ -39,15 +40,11 @@ function copy(): void {
       :meta-key-selection="false"
       :filter="fitting.length > SEARCHED"
       list-style="max-height: 320px"
-      aria-label="Sets that get the steps"
+      :aria-label="t('setsThatGetTheSteps')"
     />
     <template #footer>
-      <Button text label="Select all" @click="chosen = fitting.map((one) => one.id)" />
-      <Button
-        :label="chosen.length === 1 ? 'Copy to 1 set' : `Copy to ${chosen.length} sets`"
-        :disabled="!chosen.length"
-        @click="copy"
-      />
+      <Button text :label="t('selectAll')" @click="chosen = fitting.map((one) => one.id)" />
+      <Button :label="t('copyTo1Set', { count: chosen.length })" :disabled="!chosen.length" @click="copy" />
     </template>
   </Dialog>
 </template>

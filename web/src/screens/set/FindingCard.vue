@@ -6,6 +6,7 @@ import type { Finding, RoleInfo, Severity } from "@/api/types";
 import { named } from "@/parts/fields/options";
 import PickAction from "@/parts/fields/PickAction.vue";
 import Mark from "@/parts/Mark.vue";
+import { t } from "@/texts/set";
 
 import WaiverForm from "./WaiverForm.vue";
 
@@ -59,18 +60,20 @@ const waiver = computed(() => {
       <span class="soft role">{{ role }}</span>
     </header>
     <div class="body">
-      <img v-if="evidence" :src="evidence" alt="Where to look" />
+      <img v-if="evidence" :src="evidence" :alt="t('whereToLook')" />
       <div>
         <p>{{ finding.message }}</p>
         <p v-if="finding.measure !== null" class="mono soft">
-          measured {{ number(finding.measure)
-          }}<template v-if="finding.threshold !== null">, threshold {{ number(finding.threshold) }}</template>
+          {{ t("measured", { number: number(finding.measure) })
+          }}<template v-if="finding.threshold !== null">{{
+            t("threshold", { number: number(finding.threshold) })
+          }}</template>
         </p>
       </div>
     </div>
     <p v-if="finding.waiver" class="row">
       {{ waiver }}
-      <Button v-if="mayWaive" text label="Revoke waiver" @click.stop="emit('revoke')" />
+      <Button v-if="mayWaive" text :label="t('revokeWaiver')" @click.stop="emit('revoke')" />
     </p>
     <WaiverForm
       v-else-if="waiving === finding.id"
@@ -84,22 +87,20 @@ const waiver = computed(() => {
         text
         severity="secondary"
         icon="pi pi-search"
-        label="Show"
-        title="Show the place on the picture"
+        :label="t('show')"
+        :title="t('showThePlaceOnThePicture')"
         @click.stop="emit('show')"
       />
       <Button
         v-if="finding.remedy"
         outlined
         :label="String(finding.remedy.label)"
-        :title="
-          'step' in finding.remedy ? 'Tried on the picture first (H)' : 'Done at once; it can be undone'
-        "
+        :title="'step' in finding.remedy ? t('triedOnThePictureFirstH') : t('doneAtOnceItCanBe')"
         @click.stop="emit('remedy')"
       />
       <PickAction
         v-if="finding.check === 'hidden_alpha'"
-        label="Use alpha as"
+        :label="t('useAlphaAs')"
         :options="scalars"
         @click.stop
         @pick="emit('alpha', $event)"
@@ -108,8 +109,8 @@ const waiver = computed(() => {
         v-if="mayWaive"
         text
         severity="secondary"
-        label="Waive"
-        title="Accept it, with a reason"
+        :label="t('waive')"
+        :title="t('acceptItWithAReason')"
         data-test="waive"
         @click.stop="waiving = finding.id"
       />

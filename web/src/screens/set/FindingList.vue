@@ -5,6 +5,7 @@ import { computed, ref } from "vue";
 import { pictureOf } from "@/api/pictures";
 import type { Finding, RoleInfo, SetDetail } from "@/api/types";
 import Mark from "@/parts/Mark.vue";
+import { t } from "@/texts/set";
 
 import FindingCard from "./FindingCard.vue";
 
@@ -58,12 +59,13 @@ const evidence = computed(() =>
 </script>
 
 <template>
-  <section class="findings" aria-label="Findings">
+  <section class="findings" :aria-label="t('findings')">
     <p v-if="!set.judged" class="soft row">
-      <Mark severity="judging" /> Being checked; findings follow.
-      <Button v-if="mayChange" text label="Check again" @click="emit('judge')" />
+      <Mark severity="judging" />
+      {{ t("beingCheckedFindingsFollow") }}
+      <Button v-if="mayChange" text :label="t('checkAgain')" @click="emit('judge')" />
     </p>
-    <p v-else-if="!set.findings.length"><Mark severity="fine" /> No findings. This set can be delivered.</p>
+    <p v-else-if="!set.findings.length"><Mark severity="fine" /> {{ t("noFindingsThisSetCanBe") }}</p>
     <FindingCard
       v-for="finding in findings"
       :key="finding.id"

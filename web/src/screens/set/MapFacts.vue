@@ -8,6 +8,7 @@ import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
 import PickAction from "@/parts/fields/PickAction.vue";
 import LicenceInput from "@/parts/LicenceInput.vue";
+import { t } from "@/texts/set";
 
 /** What is known of the map: its file, its role, its size; the set's licence; what can be made from it. */
 const props = defineProps<{
@@ -31,10 +32,10 @@ const label = (role: string) => props.roles.find((one) => one.key === role)?.lab
 const offered = computed(() =>
   props.derivations
     .filter((one) => one.source === props.map.role)
-    .map((one) => ({ value: one, label: label(one.role) + (one.estimate ? " (estimate)" : "") })),
+    .map((one) => ({ value: one, label: label(one.role) + (one.estimate ? t("estimate") : "") })),
 );
 const certainty = computed(() =>
-  props.map.by_hand ? "set by hand" : `${Math.round(props.map.confidence * 100)} % sure: ${props.map.why}`,
+  props.map.by_hand ? t("setByHand") : `${Math.round(props.map.confidence * 100)} % sure: ${props.map.why}`,
 );
 const size = computed(() => {
   const { width, height, source_width, source_height, bits, channels } = props.map;
@@ -47,67 +48,67 @@ const size = computed(() => {
 <template>
   <div class="facts">
     <div class="fields">
-      <span class="soft">File</span>
+      <span class="soft">{{ t("file") }}</span>
       <span class="mono file"
         >{{ map.file }}<template v-if="map.channel"> [{{ map.channel.toUpperCase() }}]</template></span
       >
       <template v-if="map.came_as !== map.file">
-        <span class="soft">Came as</span><span class="mono file">{{ map.came_as }}</span>
+        <span class="soft">{{ t("cameAs") }}</span><span class="mono file">{{ map.came_as }}</span>
       </template>
-      <span class="soft">Size</span><span>{{ size }}</span>
-      <span class="soft">Role</span>
+      <span class="soft">{{ t("size") }}</span><span>{{ size }}</span>
+      <span class="soft">{{ t("role") }}</span>
       <ChoiceField
         :model-value="map.role"
         :options="named(roles, 'key', 'label')"
-        label="Role"
+        :label="t('role')"
         :disabled="!mayChange"
         @update:model-value="$event && emit('role', $event)"
       />
       <span /><span class="soft">{{ certainty }}</span>
       <template v-if="map.layers.length">
-        <span class="soft">Layer</span>
+        <span class="soft">{{ t("layer") }}</span>
         <ChoiceField
           :model-value="map.layer"
           :options="map.layers"
-          label="Layer"
+          :label="t('layer')"
           :disabled="!mayChange"
           @update:model-value="$event && emit('layer', $event)"
         />
       </template>
-      <span class="soft">Licence</span>
+      <span class="soft">{{ t("licence") }}</span>
       <span class="row">
-        <span class="mono">{{ set.licence || "unknown" }}</span>
+        <span class="mono">{{ set.licence || t("unknown") }}</span>
         <Button
           v-if="mayChange"
           text
-          :label="licenceOpen ? 'Close' : 'Change'"
-          aria-label="Change the licence"
+          :label="licenceOpen ? t('close') : t('change')"
+          :aria-label="t('changeTheLicence')"
           :aria-expanded="licenceOpen"
           @click="licenceOpen = !licenceOpen"
         />
       </span>
       <template v-if="set.credit">
-        <span class="soft">Attribution</span><span class="file">{{ set.credit }}</span>
+        <span class="soft">{{ t("attribution") }}</span><span class="file">{{ set.credit }}</span>
       </template>
     </div>
     <LicenceInput v-if="licenceOpen" :slug="slug" :sets="[set.id]" @said="licenceOpen = false" />
     <div v-if="mayChange" class="row">
       <PickAction
         v-if="offered.length"
-        label="Make a map from this one"
+        :label="t('makeAMapFromThisOne')"
         :options="offered"
         @pick="emit('derive', $event)"
       />
       <Button
         v-if="set.maps.length > 1"
         outlined
-        label="Move to a new set"
-        title="The map leaves this set and becomes a set of its own"
+        :label="t('moveToANewSet')"
+        :title="t('theMapLeavesThisSetAnd')"
         @click="emit('split')"
       />
       <PickAction
         v-if="others.length"
-        label="Use in another set too"
+        :label="t('useInAnotherSetToo')"
         :options="named(others, 'id', 'name')"
         @pick="emit('share', $event)"
       />

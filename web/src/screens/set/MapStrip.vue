@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { RoleInfo, TextureMap } from "@/api/types";
 import Print from "@/parts/Print.vue";
+import { t } from "@/texts/set";
 
 /** The maps of the set, small, to pick the one that is shown large. */
 defineProps<{ slug: string; maps: TextureMap[]; roles: RoleInfo[]; current: number | null }>();
@@ -8,7 +9,7 @@ defineEmits<{ pick: [id: number] }>();
 </script>
 
 <template>
-  <nav class="strip" aria-label="Maps of this set">
+  <nav class="strip" :aria-label="t('mapsOfThisSet')">
     <!-- eslint-disable-next-line vue/no-restricted-html-elements -- a picture that is pressed, with no look of a button -->
     <button
       v-for="(map, index) in maps"
@@ -21,7 +22,7 @@ defineEmits<{ pick: [id: number] }>();
       <span class="label">
         <kbd v-if="index < 9">{{ index + 1 }}</kbd>
         {{ roles.find((role) => role.key === map.role)?.label ?? map.role }}
-        <template v-if="!map.in_use"> (not used)</template>
+        <template v-if="!map.in_use"> {{ t("notUsed") }}</template>
       </span>
     </button>
   </nav>

@@ -6,6 +6,7 @@ import { packedOf } from "@/api/pictures";
 import { useOutputs } from "@/api/queries";
 import type { SetDetail } from "@/api/types";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/set";
 
 import { factsOf, outputShown } from "./outputs";
 
@@ -20,7 +21,7 @@ const outputs = useOutputs(
 const shown = computed(() => outputShown(outputs.data.value ?? [], props.wanted));
 const channel = ref("");
 const channels = computed(() => [
-  { value: "", label: "All" },
+  { value: "", label: t("all") },
   ...(shown.value?.channels ?? []).map((one) => ({ value: one.letter, label: one.letter.toUpperCase() })),
 ]);
 const letter = computed(() =>
@@ -30,11 +31,13 @@ const letter = computed(() =>
 
 <template>
   <StateView :query="outputs" :rows="1" height="60vh" :empty="!shown">
-    <template #empty><p class="none">The target packs nothing of this set.</p></template>
+    <template #empty
+      ><p class="none">{{ t("theTargetPacksNothingOfThis") }}</p></template
+    >
     <figure v-if="shown" class="packed">
       <img
         :src="packedOf(slug, set.id, target, shown, SIDE, letter)"
-        :alt="letter ? `${shown.output}, channel ${letter.toUpperCase()}` : shown.output"
+        :alt="letter ? t('channel', { output: shown.output, letter: letter.toUpperCase() }) : shown.output"
         data-test="packed-large"
       />
       <figcaption class="row">
@@ -44,7 +47,7 @@ const letter = computed(() =>
           option-label="label"
           option-value="value"
           :allow-empty="false"
-          aria-label="Channel of the packed result"
+          :aria-label="t('channelOfThePackedResult')"
         />
         <span class="mono">{{ shown.path }}</span>
         <span class="soft">{{ factsOf(shown) }}</span>

@@ -7,6 +7,7 @@ import type { SetDetail } from "@/api/types";
 import Mark from "@/parts/Mark.vue";
 import { stateOf } from "@/screens/sets/matrix";
 import type { Channel, Look } from "@/viewer/look";
+import { t } from "@/texts/set";
 
 import type { View } from "./useSetPage";
 
@@ -21,28 +22,28 @@ const look = defineModel<Look>("look", { required: true });
 const view = defineModel<View>("view", { required: true });
 
 const views: { value: View; label: string; title: string }[] = [
-  { value: "flat", label: "Flat", title: "The map as it is" },
-  { value: "formats", label: "Compressed", title: "As formats encode it (E)" },
-  { value: "surface", label: "Surface", title: "The set on a surface (V)" },
-  { value: "packed", label: "Packed", title: "What the target packs, large (P)" },
+  { value: "flat", label: t("flat"), title: t("theMapAsItIs") },
+  { value: "formats", label: t("compressed"), title: t("asFormatsEncodeItE") },
+  { value: "surface", label: t("surface"), title: t("theSetOnASurfaceV") },
+  { value: "packed", label: t("packed"), title: t("whatTheTargetPacksLargeP") },
 ];
 const comparisons = [
-  { value: "none", label: "Result", title: "The result alone" },
-  { value: "before", label: "Before", title: "What it is compared with, alone (Space)" },
-  { value: "wipe", label: "Wipe", title: "Both, with a line between them to drag" },
-  { value: "beside", label: "Beside", title: "Both, side by side" },
-  { value: "difference", label: "Difference", title: "How far they differ" },
+  { value: "none", label: t("result"), title: t("theResultAlone") },
+  { value: "before", label: t("before"), title: t("whatItIsComparedWithAlone") },
+  { value: "wipe", label: t("wipe"), title: t("bothWithALineBetweenThem") },
+  { value: "beside", label: t("beside"), title: t("bothSideBySide") },
+  { value: "difference", label: t("difference"), title: t("howFarTheyDiffer") },
 ];
 const against = computed(() => {
-  if (view.value === "formats") return "Compare with the map";
-  return look.value.level ? "Compare with plain averaging" : "Compare with the source";
+  if (view.value === "formats") return t("compareWithTheMap");
+  return look.value.level ? t("compareWithPlainAveraging") : t("compareWithTheSource");
 });
 const state = computed(() => {
   const { errors, warnings, judged, maps } = props.set;
   const parts = [`${maps.length} maps`];
-  if (!judged) parts.push("being checked");
-  if (errors) parts.push(errors === 1 ? "1 error" : `${errors} errors`);
-  if (warnings) parts.push(warnings === 1 ? "1 warning" : `${warnings} warnings`);
+  if (!judged) parts.push(t("beingChecked"));
+  if (errors) parts.push(t("n1Error", { count: errors, errors }));
+  if (warnings) parts.push(t("n1Warning", { count: warnings, warnings }));
   return parts.join(", ");
 });
 </script>
@@ -53,16 +54,16 @@ const state = computed(() => {
       text
       severity="secondary"
       icon="pi pi-angle-left"
-      aria-label="Previous set"
-      title="Previous set (K)"
+      :aria-label="t('previousSet')"
+      :title="t('previousSetK')"
       @click="emit('go', -1)"
     />
     <Button
       text
       severity="secondary"
       icon="pi pi-angle-right"
-      aria-label="Next set"
-      title="Next set (J)"
+      :aria-label="t('nextSet')"
+      :title="t('nextSetJ')"
       @click="emit('go', 1)"
     />
     <h1>{{ set.name }}</h1>
@@ -73,7 +74,7 @@ const state = computed(() => {
         :options="views"
         option-value="value"
         :allow-empty="false"
-        aria-label="View"
+        :aria-label="t('view')"
       >
         <template #option="{ option }"
           ><span :title="option.title">{{ option.label }}</span></template
@@ -86,7 +87,7 @@ const state = computed(() => {
           option-value="value"
           option-disabled="off"
           :allow-empty="false"
-          aria-label="Channel"
+          :aria-label="t('channel2')"
         >
           <template #option="{ option }"
             ><span :title="option.title">{{ option.label }}</span></template

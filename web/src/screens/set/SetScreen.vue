@@ -11,6 +11,7 @@ import { router } from "@/app/router";
 import GonePage from "@/parts/GonePage.vue";
 import StateView from "@/parts/StateView.vue";
 import { bend, COMPARISONS, expose, following, levelBy, plain, REPEATS } from "@/viewer/look";
+import { t } from "@/texts/set";
 
 import ChannelBoard from "./ChannelBoard.vue";
 import CopySteps from "./CopySteps.vue";
@@ -128,9 +129,9 @@ useSetKeys({
 </script>
 
 <template>
-  <GonePage v-if="set.error.value" title="This set no longer exists">
-    It was deleted, merged or undone.
-    <RouterLink :to="{ name: 'sets', params: { slug } }">Back to the sets</RouterLink>
+  <GonePage v-if="set.error.value" :title="t('thisSetNoLongerExists')">
+    {{ t("itWasDeletedMergedOrUndone") }}
+    <RouterLink :to="{ name: 'sets', params: { slug } }">{{ t("backToTheSets") }}</RouterLink>
   </GonePage>
   <StateView v-else-if="!shown" :query="set" height="4rem" />
   <div v-else class="page">

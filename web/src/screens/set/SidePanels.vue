@@ -9,6 +9,7 @@ import { ref, watch } from "vue";
 import type { Derivation, StepKind } from "@/api/recipes";
 import type { useSetChanges } from "@/api/setChanges";
 import type { RoleInfo, SetDetail, TextureMap } from "@/api/types";
+import { t } from "@/texts/set";
 
 import MapFacts from "./MapFacts.vue";
 import StepList from "./StepList.vue";
@@ -46,7 +47,9 @@ const counting = () => props.set.findings.filter((one) => !one.waiver).length;
   <Accordion v-model:value="open" multiple>
     <AccordionPanel value="steps">
       <AccordionHeader>
-        <span class="row">Steps <Tag severity="secondary" :value="String(draft.steps.value.length)" /></span>
+        <span class="row"
+          >{{ t("steps") }} <Tag severity="secondary" :value="String(draft.steps.value.length)"
+        /></span>
       </AccordionHeader>
       <AccordionContent>
         <StepList
@@ -63,12 +66,12 @@ const counting = () => props.set.findings.filter((one) => !one.waiver).length;
     </AccordionPanel>
     <AccordionPanel value="findings">
       <AccordionHeader>
-        <span class="row">Findings <Tag severity="secondary" :value="String(counting())" /></span>
+        <span class="row">{{ t("findings") }} <Tag severity="secondary" :value="String(counting())" /></span>
       </AccordionHeader>
       <AccordionContent><slot /></AccordionContent>
     </AccordionPanel>
     <AccordionPanel value="facts">
-      <AccordionHeader>Facts</AccordionHeader>
+      <AccordionHeader>{{ t("facts") }}</AccordionHeader>
       <AccordionContent>
         <MapFacts
           :slug="slug"

@@ -6,6 +6,7 @@ import type { StepKind } from "@/api/recipes";
 import type { RoleInfo, SetDetail, TextureMap } from "@/api/types";
 import CheckField from "@/parts/fields/CheckField.vue";
 import PickAction from "@/parts/fields/PickAction.vue";
+import { t } from "@/texts/set";
 
 import StepOptions from "./StepOptions.vue";
 import type { Draft } from "./useDraft";
@@ -67,13 +68,13 @@ function add(step: string): void {
 
 <template>
   <div class="steps">
-    <p v-if="!draft.steps.value.length" class="soft">No steps: the map is its source, unchanged.</p>
-    <ol v-else aria-label="Steps">
+    <p v-if="!draft.steps.value.length" class="soft">{{ t("noStepsTheMapIsIts") }}</p>
+    <ol v-else :aria-label="t('steps')">
       <li v-for="(step, index) in draft.steps.value" :key="index" :class="{ off: step.off }">
         <div class="head">
           <CheckField
             :model-value="!step.off"
-            :label="`${labelOf(step.step)} is on`"
+            :label="t('isOn', { labelOf: labelOf(step.step) })"
             hidden
             :disabled="!mayChange"
             @update:model-value="draft.toggle(index)"
@@ -93,8 +94,8 @@ function add(step: string): void {
               severity="secondary"
               icon="pi pi-arrow-up"
               :disabled="index === 0"
-              :aria-label="`Move ${labelOf(step.step)} up`"
-              title="Move up"
+              :aria-label="t('moveUp', { labelOf: labelOf(step.step) })"
+              :title="t('moveUp2')"
               @click="draft.move(index, -1)"
             />
             <Button
@@ -102,16 +103,16 @@ function add(step: string): void {
               severity="secondary"
               icon="pi pi-arrow-down"
               :disabled="index === draft.steps.value.length - 1"
-              :aria-label="`Move ${labelOf(step.step)} down`"
-              title="Move down"
+              :aria-label="t('moveDown', { labelOf: labelOf(step.step) })"
+              :title="t('moveDown2')"
               @click="draft.move(index, 1)"
             />
             <Button
               text
               severity="secondary"
               icon="pi pi-times"
-              :aria-label="`Remove ${labelOf(step.step)}`"
-              title="Remove"
+              :aria-label="t('remove', { labelOf: labelOf(step.step) })"
+              :title="t('remove2')"
               @click="draft.remove(index)"
             />
           </template>
@@ -126,13 +127,17 @@ function add(step: string): void {
       </li>
     </ol>
     <div v-if="draft.dirty.value" class="tried" role="status">
-      <span>{{ draft.label.value ? `Trying: ${draft.label.value}` : "Not applied yet" }}</span>
-      <Button ref="applyButton" @click="emit('apply')">Apply <kbd>Enter</kbd></Button>
-      <Button outlined severity="secondary" @click="draft.discard()">Discard <kbd>Esc</kbd></Button>
+      <span>{{ draft.label.value ? t("trying", { label: draft.label.value }) : t("notAppliedYet") }}</span>
+      <Button ref="applyButton" @click="emit('apply')"
+        >{{ t("apply") }} <kbd>{{ t("enter") }}</kbd></Button
+      >
+      <Button outlined severity="secondary" @click="draft.discard()"
+        >{{ t("discard") }} <kbd>{{ t("esc") }}</kbd></Button
+      >
     </div>
     <div v-if="mayChange" class="row">
-      <PickAction label="Add a step" :options="offered" @pick="add" />
-      <Button v-if="map.recipe.length" text label="Copy steps to other sets" @click="emit('copy')" />
+      <PickAction :label="t('addAStep')" :options="offered" @pick="add" />
+      <Button v-if="map.recipe.length" text :label="t('copyStepsToOtherSets')" @click="emit('copy')" />
     </div>
   </div>
 </template>

@@ -20,6 +20,7 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import StateView from "@/parts/StateView.vue";
 import type { Other } from "@/viewer/usePictures";
+import { t } from "@/texts/set";
 
 import TrialTable from "./TrialTable.vue";
 
@@ -28,9 +29,9 @@ const props = defineProps<{ slug: string; map: TextureMap; mayChange: boolean }>
 const emit = defineEmits<{ show: [other: Other | null] }>();
 
 const QUALITIES = [
-  { value: "quick", label: "Quick" },
-  { value: "normal", label: "Normal" },
-  { value: "best", label: "Best, slow" },
+  { value: "quick", label: t("quick") },
+  { value: "normal", label: t("normal") },
+  { value: "best", label: t("bestSlow") },
 ];
 const quality = ref("normal");
 const trials = useTrials(
@@ -71,7 +72,7 @@ function show(trial: MapTrial): void {
   emit("show", {
     address: (more) => trialPictureOf(props.slug, props.map, trial.format, quality.value, "decoded", more),
     key: `${trial.format} ${quality.value}`,
-    label: `as ${trial.label}`,
+    label: t("as", { label: trial.label }),
   });
 }
 function showMisread(one: Misreading): void {
@@ -79,7 +80,7 @@ function showMisread(one: Misreading): void {
   emit("show", {
     address: (more) => misreadPictureOf(props.slug, props.map, one.misreading, more),
     key: one.misreading,
-    label: "misread",
+    label: t("misread"),
   });
 }
 watch([() => props.map.digest, quality], () => {
@@ -88,19 +89,25 @@ watch([() => props.map.digest, quality], () => {
 });
 const numbers = (one: Misreading) => {
   const { before, after } = one.mean;
-  const mean = `mean ${before!.toFixed(3)} becomes ${after!.toFixed(3)}`;
+  const mean = t("meanBecomes", { before: before!.toFixed(3), after: after!.toFixed(3) });
   return `${one.cause}: ${mean}; ${errorWords(one.error).slice(0, 2).join(", 99 % ")}.`;
 };
 </script>
 
 <template>
-  <section class="panel" aria-label="Formats">
-    <h2>Compressed</h2>
+  <section class="panel" :aria-label="t('formats')">
+    <h2>{{ t("compressed") }}</h2>
     <StateView :query="trials" :rows="3">
       <p v-if="trials.data.value" class="soft">
-        {{ map.width }} × {{ map.height }}, {{ memoryWords(trials.data.value.plain_bytes) }} uncompressed.
-        Error limit {{ trials.data.value.limit }} at the 99th percentile, for
-        {{ trials.data.value.sort.replace("_", " ") }}.
+        {{
+          t("uncompressedErrorLimitAtThe99th", {
+            width: map.width,
+            height: map.height,
+            memory: memoryWords(trials.data.value.plain_bytes),
+            limit: trials.data.value.limit,
+            sort: trials.data.value.sort.replace("_", " "),
+          })
+        }}
       </p>
       <div v-if="mayChange" class="choice">
         <CheckField v-for="one in offered" :key="one.key" v-model="wanted" :of="one.key" :label="one.label" />
@@ -108,18 +115,18 @@ const numbers = (one: Misreading) => {
       <div v-if="mayChange" class="row">
         <Button
           text
-          :label="all ? 'Only formats allowed here' : 'All formats'"
+          :label="all ? t('onlyFormatsAllowedHere') : t('allFormats')"
           :aria-expanded="all"
           @click="all = !all"
         />
-        <ChoiceField v-model="quality" :options="QUALITIES" label="Quality of the encoder" />
+        <ChoiceField v-model="quality" :options="QUALITIES" :label="t('qualityOfTheEncoder')" />
         <Button
-          :label="missing.length ? `Encode ${missing.length}` : 'All encoded'"
+          :label="missing.length ? t('encode', { count: missing.length }) : t('allEncoded')"
           :disabled="!missing.length || changes.busy.value || job !== undefined"
           @click="changes.tryFormats(map.id, missing, quality)"
         />
         <span v-if="job" class="soft" role="status"
-          >{{ job.message || "waiting for a worker" }} {{ timeLeft(job) }}</span
+          >{{ job.message || t("waitingForAWorker") }} {{ timeLeft(job) }}</span
         >
       </div>
       <TrialTable
@@ -130,18 +137,18 @@ const numbers = (one: Misreading) => {
         @show="show"
       />
       <p v-else class="soft">
-        Nothing is encoded yet. Encode, and the table says which formats are within the limit.
+        {{ t("nothingIsEncodedYetEncodeAnd") }}
       </p>
       <figure v-if="tried.some((one) => one.format === shown)">
         <img
           :src="trialPictureOf(slug, map, shown, quality, 'error')"
-          alt="Where the error lies"
+          :alt="t('whereTheErrorLies')"
           data-test="error-picture"
         />
-        <figcaption class="soft">Where the error lies; white is far more than can be seen.</figcaption>
+        <figcaption class="soft">{{ t("whereTheErrorLiesWhiteIs") }}</figcaption>
       </figure>
     </StateView>
-    <h2>If the target misreads it</h2>
+    <h2>{{ t("ifTheTargetMisreadsIt") }}</h2>
     <article
       v-for="one in misreadings.data.value ?? []"
       :key="one.misreading"
@@ -152,7 +159,7 @@ const numbers = (one: Misreading) => {
         class="symptom"
         :label="one.symptom"
         :aria-pressed="shown === one.misreading"
-        title="Show it beside the map"
+        :title="t('showItBesideTheMap')"
         @click="showMisread(one)"
       />
       <p class="soft">{{ numbers(one) }}</p>

@@ -5,6 +5,7 @@ import { computed } from "vue";
 
 import { errorWords, type MapTrial, memoryWords } from "@/api/rules";
 import Mark from "@/parts/Mark.vue";
+import { t } from "@/texts/set";
 
 /** What each format costs and spoils; a row shows it beside the map. The cheapest within the limit is marked. */
 const props = defineProps<{ trials: MapTrial[]; kind: string; shown: string }>();
@@ -22,9 +23,9 @@ const cheapest = computed(() => props.trials.find((one) => one.within)?.format ?
   <table class="table">
     <thead>
       <tr>
-        <th scope="col">Format</th>
-        <th scope="col" class="number">Memory</th>
-        <th scope="col" class="number">File</th>
+        <th scope="col">{{ t("format") }}</th>
+        <th scope="col" class="number">{{ t("memory") }}</th>
+        <th scope="col" class="number">{{ t("file") }}</th>
         <th v-for="head in heads" :key="head" scope="col" class="number">{{ head }}</th>
       </tr>
     </thead>
@@ -40,7 +41,7 @@ const cheapest = computed(() => props.trials.find((one) => one.within)?.format ?
             text
             severity="secondary"
             :aria-pressed="shown === one.format"
-            :title="one.within ? 'Within the limit; show it' : 'Over the limit; show it'"
+            :title="one.within ? t('withinTheLimitShowIt') : t('overTheLimitShowIt')"
             @click="emit('show', one)"
           >
             <Mark :severity="one.within ? 'fine' : 'warning'" /> {{ one.label }}

@@ -4,6 +4,8 @@ import DatePicker from "primevue/datepicker";
 import InputText from "primevue/inputtext";
 import { onMounted, ref, useId } from "vue";
 
+import { t } from "@/texts/set";
+
 /** Why a finding is accepted, and how long. */
 const emit = defineEmits<{ waive: [reason: string, until: string | null]; cancel: [] }>();
 const reason = ref("");
@@ -24,21 +26,21 @@ function waive(): void {
 <template>
   <form @submit.prevent="waive" @keydown.escape.stop="emit('cancel')">
     <div class="fields">
-      <label :for="`${id}-reason`">Reason</label>
+      <label :for="`${id}-reason`">{{ t("reason") }}</label>
       <InputText :id="`${id}-reason`" ref="field" v-model="reason" maxlength="500" required />
-      <label :for="`${id}-until`">Until</label>
+      <label :for="`${id}-until`">{{ t("until") }}</label>
       <DatePicker
         v-model="until"
         :input-id="`${id}-until`"
         date-format="yy-mm-dd"
-        placeholder="no end"
+        :placeholder="t('noEnd')"
         show-button-bar
         :min-date="new Date()"
       />
     </div>
     <div class="row">
-      <Button type="submit" label="Waive" :disabled="!reason.trim()" />
-      <Button text severity="secondary" label="Cancel" @click="emit('cancel')" />
+      <Button type="submit" :label="t('waive')" :disabled="!reason.trim()" />
+      <Button text severity="secondary" :label="t('cancel')" @click="emit('cancel')" />
     </div>
   </form>
 </template>

@@ -1,5 +1,6 @@
 import type { TextureMap } from "@/api/types";
 import type { Channel } from "@/viewer/look";
+import { t } from "@/texts/set";
 
 /** The channels that a map can be looked at by; those it has not are off. */
 export function channelsOf(map: TextureMap | null) {
@@ -7,14 +8,14 @@ export function channelsOf(map: TextureMap | null) {
   const single = letters === "y" || letters === "r";
   const over = {
     value: "over" as Channel,
-    label: "Alpha over",
+    label: t("alphaOver"),
     off: !letters.includes("a"),
-    title: "All channels, alpha over a checkerboard (X)",
+    title: t("allChannelsAlphaOverACheckerboard"),
   };
   const rest = (["rgb", "r", "g", "b", "a"] as Channel[]).map((value) => ({
     value,
-    label: value === "rgb" ? "All" : value.toUpperCase(),
-    title: value === "rgb" ? "All channels" : `Channel ${value.toUpperCase()} alone (${value.toUpperCase()})`,
+    label: value === "rgb" ? t("all") : value.toUpperCase(),
+    title: value === "rgb" ? t("allChannels") : t("channelAlone", { channel: value.toUpperCase() }),
     off: value !== "rgb" && (single || !(letters.includes(value) || (letters === "ya" && value === "r"))),
   }));
   return [...rest, over];

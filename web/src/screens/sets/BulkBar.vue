@@ -10,6 +10,7 @@ import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { named } from "@/parts/fields/options";
 import PickAction from "@/parts/fields/PickAction.vue";
 import LicenceInput from "@/parts/LicenceInput.vue";
+import { t } from "@/texts/sets";
 
 import RenameMany from "./RenameMany.vue";
 
@@ -54,42 +55,43 @@ function addStep(): void {
 </script>
 
 <template>
-  <div class="bulk row" role="toolbar" aria-label="Selected sets" data-test="bulk">
-    <b>{{ sets.length === 1 ? "1 set selected" : `${sets.length} sets selected` }}</b>
+  <div class="bulk row" role="toolbar" :aria-label="t('selectedSets')" data-test="bulk">
+    <b>{{ t("n1SetSelected", { count: sets.length }) }}</b>
     <template v-if="mayChange">
-      <Button
-        :label="sets.length === 1 ? 'Deliver 1 set' : `Deliver ${sets.length} sets`"
-        @click="emit('deliver', '')"
-      />
+      <Button :label="t('deliver1Set', { count: sets.length })" @click="emit('deliver', '')" />
       <PickAction
-        label="Deliver to another target"
+        :label="t('deliverToAnotherTarget')"
         :options="named(targets.data.value ?? [], 'name', 'title')"
         @pick="emit('deliver', $event)"
       />
-      <Button outlined severity="secondary" label="Rename" @click="renaming = true" />
-      <Button outlined severity="secondary" label="Set licence" @click="licences?.toggle($event)" />
-      <Button outlined severity="secondary" label="Add a step" @click="stepping?.toggle($event)" />
+      <Button outlined severity="secondary" :label="t('rename')" @click="renaming = true" />
+      <Button outlined severity="secondary" :label="t('setLicence')" @click="licences?.toggle($event)" />
+      <Button outlined severity="secondary" :label="t('addAStep')" @click="stepping?.toggle($event)" />
       <Button
         outlined
         severity="secondary"
-        label="Merge"
-        title="Put their maps into the first (M)"
+        :label="t('merge')"
+        :title="t('putTheirMapsIntoTheFirst')"
         :disabled="sets.length < 2"
         @click="emit('merge')"
       />
     </template>
     <span class="grow" />
-    <Button text severity="secondary" label="Clear selection" @click="emit('clear')" />
-    <Popover ref="licences" aria-label="Licence of the selected sets">
+    <Button text severity="secondary" :label="t('clearSelection')" @click="emit('clear')" />
+    <Popover ref="licences" :aria-label="t('licenceOfTheSelectedSets')">
       <LicenceInput :slug="slug" :sets="sets.map((one) => one.id)" @said="licences?.hide()" />
     </Popover>
-    <Popover ref="stepping" aria-label="A step for the selected sets">
+    <Popover ref="stepping" :aria-label="t('aStepForTheSelectedSets')">
       <div class="fields">
-        <span class="soft">Maps</span>
-        <ChoiceField v-model="role" :options="named(roles, 'key', 'label')" label="Maps that get the step" />
-        <span class="soft">Step</span>
-        <ChoiceField v-model="step" :options="offered" label="Step" placeholder="Choose a step" />
-        <span /><Button label="Add the step" :disabled="!step" @click="addStep" />
+        <span class="soft">{{ t("maps") }}</span>
+        <ChoiceField
+          v-model="role"
+          :options="named(roles, 'key', 'label')"
+          :label="t('mapsThatGetTheStep')"
+        />
+        <span class="soft">{{ t("step") }}</span>
+        <ChoiceField v-model="step" :options="offered" :label="t('step')" :placeholder="t('chooseAStep')" />
+        <span /><Button :label="t('addTheStep')" :disabled="!step" @click="addStep" />
       </div>
     </Popover>
     <RenameMany v-if="renaming" v-model:open="renaming" :sets="sets" @rename="emit('rename', $event)" />

@@ -3,6 +3,7 @@ import Button from "primevue/button";
 
 import { pictureOf } from "@/api/pictures";
 import type { TextureMap } from "@/api/types";
+import { t } from "@/texts/sets";
 
 /** A closer look at one map, without leaving the list. */
 defineProps<{ slug: string; map: TextureMap }>();
@@ -17,9 +18,20 @@ defineEmits<{ close: []; open: [] }>();
         <span class="mono"
           >{{ map.file }}<template v-if="map.channel"> [{{ map.channel.toUpperCase() }}]</template></span
         >
-        <span>{{ map.width }} × {{ map.height }}, {{ map.bits }} bits, {{ map.channels.toUpperCase() }}</span>
-        <Button severity="secondary" @click="$emit('open')">Open the set <kbd>Enter</kbd></Button>
-        <Button severity="secondary" @click="$emit('close')">Close <kbd>Space</kbd></Button>
+        <span>{{
+          t("bits", {
+            width: map.width,
+            height: map.height,
+            bits: map.bits,
+            channels: map.channels.toUpperCase(),
+          })
+        }}</span>
+        <Button severity="secondary" @click="$emit('open')"
+          >{{ t("openTheSet") }} <kbd>{{ t("enter") }}</kbd></Button
+        >
+        <Button severity="secondary" @click="$emit('close')"
+          >{{ t("close") }} <kbd>{{ t("space") }}</kbd></Button
+        >
       </figcaption>
     </figure>
   </div>

@@ -5,6 +5,7 @@ import InputText from "primevue/inputtext";
 import { computed, ref, useId } from "vue";
 
 import type { TextureSet } from "@/api/types";
+import { t } from "@/texts/sets";
 
 import { renamed } from "./renaming";
 
@@ -41,27 +42,27 @@ function rename(): void {
 </script>
 
 <template>
-  <Dialog v-model:visible="open" modal header="Rename the selected sets" :style="{ width: '34rem' }">
+  <Dialog v-model:visible="open" modal :header="t('renameTheSelectedSets')" :style="{ width: '34rem' }">
     <form @submit.prevent="rename">
       <div class="fields">
-        <label :for="`${id}-find`">Find</label>
+        <label :for="`${id}-find`">{{ t("find") }}</label>
         <InputText :id="`${id}-find`" v-model="find" autofocus />
-        <label :for="`${id}-replace`">Replace with</label>
+        <label :for="`${id}-replace`">{{ t("replaceWith") }}</label>
         <InputText :id="`${id}-replace`" v-model="replace" />
-        <label :for="`${id}-before`">Put before</label>
+        <label :for="`${id}-before`">{{ t("putBefore") }}</label>
         <InputText :id="`${id}-before`" v-model="before" />
-        <label :for="`${id}-behind`">Put behind</label>
+        <label :for="`${id}-behind`">{{ t("putBehind") }}</label>
         <InputText :id="`${id}-behind`" v-model="behind" />
       </div>
-      <ul aria-label="New names">
+      <ul :aria-label="t('newNames')">
         <li v-for="one in names" :key="one.id" :class="{ soft: one.name === one.old }">
           {{ one.old }} → <b>{{ one.name }}</b>
         </li>
       </ul>
-      <p v-if="twice" class="error" role="alert">Two sets would be called {{ twice }}.</p>
+      <p v-if="twice" class="error" role="alert">{{ t("twoSetsWouldBeCalled", { twice }) }}</p>
       <Button
         type="submit"
-        :label="changed.length === 1 ? 'Rename 1 set' : `Rename ${changed.length} sets`"
+        :label="t('rename1Set', { count: changed.length })"
         :disabled="!changed.length || Boolean(twice)"
       />
     </form>

@@ -2,6 +2,7 @@
 import { computed } from "vue";
 
 import Mark from "@/parts/Mark.vue";
+import { t } from "@/texts/sets";
 
 import type { Row } from "./matrix";
 
@@ -9,10 +10,10 @@ import type { Row } from "./matrix";
 const props = defineProps<{ row: Row; compact?: boolean }>();
 const verdict = computed(() => {
   const { set, state } = props.row;
-  if (state === "judging") return "being checked";
-  if (state === "error") return set.errors === 1 ? "1 error" : `${set.errors} errors`;
-  if (state === "warning") return set.warnings === 1 ? "1 warning" : `${set.warnings} warnings`;
-  return "can be delivered";
+  if (state === "judging") return t("beingChecked");
+  if (state === "error") return t("n1Error", { count: set.errors, errors: set.errors });
+  if (state === "warning") return t("n1Warning", { count: set.warnings, warnings: set.warnings });
+  return t("canBeDelivered");
 });
 </script>
 

@@ -4,6 +4,7 @@ import { computed } from "vue";
 
 import { useHabit, useTeaching } from "@/api/habit";
 import type { RoleInfo, Undecided } from "@/api/types";
+import { t } from "@/texts/sets";
 
 /** One file was placed by hand: the offer to do the same for all others with its suffix. */
 const props = defineProps<{
@@ -32,12 +33,9 @@ function same(): void {
 
 <template>
   <p v-if="left && line" class="same" role="status">
-    The file is {{ label }} now.
-    <Button
-      :label="`Make the ${left} other ${left === 1 ? 'file' : 'files'} with ${suffix} ${label} as well`"
-      @click="same"
-    />
-    <Button label="No" text @click="emit('done')" />
+    {{ t("theFileIsNow", { label }) }}
+    <Button :label="t('sameForSiblings', { count: left, suffix, label })" @click="same" />
+    <Button :label="t('no')" text @click="emit('done')" />
   </p>
 </template>
 

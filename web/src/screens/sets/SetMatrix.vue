@@ -3,6 +3,7 @@ import { computed, nextTick, ref, watch } from "vue";
 
 import type { TextureMap } from "@/api/types";
 import CheckField from "@/parts/fields/CheckField.vue";
+import { t } from "@/texts/sets";
 
 import SetRow from "./SetRow.vue";
 import type { useSetList } from "./useSetList";
@@ -64,7 +65,7 @@ defineExpose({ reveal: revealRow });
     class="scroll matrix"
     role="grid"
     tabindex="0"
-    aria-label="Sets by roles"
+    :aria-label="t('setsByRoles')"
     :aria-rowcount="list.rows.value.length + 1"
     :style="{ '--matrix-columns': gridColumns, '--row-height': `${rowHeight}px` }"
     @scroll="onScroll"
@@ -73,16 +74,16 @@ defineExpose({ reveal: revealRow });
       <span role="columnheader" class="first">
         <CheckField
           :model-value="allChosen"
-          label="Select all"
+          :label="t('selectAll')"
           hidden
           @update:model-value="emit('chooseAll')"
         />
-        Set
+        {{ t("set") }}
       </span>
       <span v-for="(column, index) in columns" :key="column.key" role="columnheader" class="role">
         {{ column.label }} <kbd v-if="index < 10">{{ (index + 1) % 10 }}</kbd>
       </span>
-      <span role="columnheader">Verdict</span>
+      <span role="columnheader">{{ t("verdict") }}</span>
     </div>
     <div role="rowgroup" :style="{ height: `${list.offsets.value.at(-1)}px`, position: 'relative' }">
       <div role="presentation" :style="{ transform: `translateY(${list.offsets.value[range[0]] ?? 0}px)` }">

@@ -7,6 +7,7 @@ import type { TextureMap } from "@/api/types";
 import CheckField from "@/parts/fields/CheckField.vue";
 import Mark from "@/parts/Mark.vue";
 import Print from "@/parts/Print.vue";
+import { t } from "@/texts/sets";
 
 import type { Row } from "./matrix";
 import RowVerdict from "./RowVerdict.vue";
@@ -63,7 +64,7 @@ function dropped(event: DragEvent, role: string): void {
     <div class="head" role="rowheader" @contextmenu.prevent="emit('menu', $event, null)">
       <CheckField
         :model-value="chosen"
-        :label="`Select ${row.set.name}`"
+        :label="t('select', { name: row.set.name })"
         hidden
         @click.capture="withShift = $event.shiftKey"
         @update:model-value="emit('choose', withShift)"
@@ -74,7 +75,7 @@ function dropped(event: DragEvent, role: string): void {
           ref="input"
           v-model="name"
           fluid
-          aria-label="New name"
+          :aria-label="t('newName')"
           @keydown.enter.stop="emit('rename', name)"
           @keydown.escape.stop="emit('rename', null)"
           @blur="emit('rename', null)"
@@ -83,14 +84,14 @@ function dropped(event: DragEvent, role: string): void {
           <span>{{ row.set.name }}</span>
         </Button>
         <div v-if="!compact" class="soft more">
-          {{ row.set.maps.length }} maps
+          {{ t("maps2", { count: row.set.maps.length }) }}
           <Button
             v-if="mayChange && !renaming"
             text
             class="rename"
             icon="pi pi-pencil"
-            :aria-label="`Rename ${row.set.name}`"
-            title="Rename (N)"
+            :aria-label="t('rename2', { name: row.set.name })"
+            :title="t('renameN')"
             @click="emit('startRename')"
           />
         </div>
@@ -126,7 +127,7 @@ function dropped(event: DragEvent, role: string): void {
         :draggable="mayChange"
         @dragstart="dragStart($event, cell.map)"
       />
-      <span v-else-if="cell.missing" class="absent"><Mark severity="warning" /> missing</span>
+      <span v-else-if="cell.missing" class="absent"><Mark severity="warning" /> {{ t("missing") }}</span>
       <span v-else class="empty" />
     </div>
     <RowVerdict :row="row" :compact="compact" />

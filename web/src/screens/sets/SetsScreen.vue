@@ -7,13 +7,14 @@ import InputText from "primevue/inputtext";
 import SelectButton from "primevue/selectbutton";
 import { computed, ref } from "vue";
 
-import { useHabit } from "@/api/habit";
+import { isGuess, useHabit } from "@/api/habit";
 import { useProject } from "@/api/queries";
 import { useSetChanges } from "@/api/setChanges";
 import type { TextureMap } from "@/api/types";
 import { router } from "@/app/router";
 import ScreenHead from "@/parts/ScreenHead.vue";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/sets";
 
 import BulkBar from "./BulkBar.vue";
 import QuickLook from "./QuickLook.vue";
@@ -33,16 +34,14 @@ const changes = useSetChanges(() => props.slug);
 const habit = useHabit(() => props.slug);
 /** Suffixes that were guessed or left open. */
 const unsure = computed(
-  () =>
-    (habit.data.value?.lines ?? []).filter((line) => !line.taught && !(line.decided && line.certain)).length,
+  () => (habit.data.value?.lines ?? []).filter((one) => isGuess(one) || !(one.decided || one.taught)).length,
 );
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 const selection = useSelection(() => rows.value.map((row) => row.set.id));
 const chosenSets = computed(() =>
   rows.value.map((row) => row.set).filter((set) => selection.chosen.value.has(set.id)),
 );
-const renaming = ref<number | null>(null);
-const looked = ref<TextureMap | null>(null);
+const [renaming, looked] = [ref<number | null>(null), ref<TextureMap | null>(null)];
 const searchBox = ref<{ $el: HTMLInputElement }>();
 const matrix = ref<{ reveal: (row: number) => void }>();
 
@@ -124,30 +123,30 @@ function showMenu(event: MouseEvent, row: number, column: number | null): void {
 }
 const state = computed(() => {
   const all = every.value.length;
-  return rows.value.length === all ? `${all} sets` : `${rows.value.length} of ${all} sets`;
+  return rows.value.length === all ? `${all} sets` : t("ofSets", { count: rows.value.length, all });
 });
 </script>
 
 <template>
   <div class="screen">
-    <ScreenHead title="Sets" :state="state">
+    <ScreenHead :title="t('sets')" :state="state">
       <template #actions>
         <Button
           as="router-link"
           outlined
           severity="secondary"
-          :label="unsure ? `File names: ${unsure} unsure` : 'File names'"
-          :title="unsure ? `${unsure} suffixes are guesses or undecided` : 'What each suffix means'"
+          :label="unsure ? t('fileNamesUnsure', { unsure }) : t('fileNames')"
+          :title="unsure ? t('suffixesAreGuessesOrUndecided', { unsure }) : t('whatEachSuffixMeans')"
           :to="{ name: 'habit', params: { slug } }"
         />
-        <Button label="Deliver" :disabled="every.length === 0" @click="deliver(selection.ids.value)" />
+        <Button :label="t('deliver')" :disabled="every.length === 0" @click="deliver(selection.ids.value)" />
       </template>
       <template #filters>
         <InputText
           ref="searchBox"
           v-model="words"
-          placeholder="Find a set or file  ( / )"
-          aria-label="Find a set or file"
+          :placeholder="t('findASetOrFile')"
+          :aria-label="t('findASetOrFile2')"
           class="find"
         />
         <SelectButton
@@ -156,7 +155,7 @@ const state = computed(() => {
           option-label="label"
           option-value="value"
           :allow-empty="false"
-          aria-label="Show"
+          :aria-label="t('show')"
         />
         <Chip
           v-for="one in narrowed"
@@ -191,11 +190,12 @@ const state = computed(() => {
     <StateView :query="setList" :rows="8" height="88px" :empty="every.length === 0">
       <template #empty>
         <div class="nothing">
-          <h2>No sets yet</h2>
+          <h2>{{ t("noSetsYet") }}</h2>
           <p>
-            Drop a folder of textures on
-            <RouterLink :to="{ name: 'intake', params: { slug } }">Intake</RouterLink>; its files are sorted
-            into sets.
+            {{ t("dropAFolderOfTexturesOn") }}
+            <RouterLink :to="{ name: 'intake', params: { slug } }">{{ t("intake") }}</RouterLink>{{
+              t("itsFilesAreSortedIntoSets")
+            }}
           </p>
         </div>
       </template>

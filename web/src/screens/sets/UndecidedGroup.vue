@@ -7,6 +7,7 @@ import type { RoleInfo, Undecided } from "@/api/types";
 import PickAction from "@/parts/fields/PickAction.vue";
 import Print from "@/parts/Print.vue";
 import { meaningsOf } from "@/screens/habit/meanings";
+import { t } from "@/texts/sets";
 
 /** Undecided files whose names end alike: decided together, by saying what their suffix means. */
 const props = defineProps<{
@@ -50,19 +51,20 @@ function say(role: string): void {
     <Print v-for="one in readable" :key="one.map.id" :slug="slug" :map="one.map" class="picture" />
     <div class="said">
       <div>
-        <strong class="mono">{{ suffix }}</strong> {{ files.length }} files
-        <Button label="One by one" text @click="emit('open')" />
+        <strong class="mono">{{ suffix }}</strong>
+        {{ t("files", { count: files.length }) }}
+        <Button :label="t('oneByOne')" text @click="emit('open')" />
       </div>
       <div class="soft">{{ files[0]!.map.why }}</div>
       <div v-if="mayChange" class="answers">
         <Button
           v-for="role in likely"
           :key="role"
-          :label="`All are ${label(role).toLowerCase()}`"
+          :label="t('allAre', { label: label(role).toLowerCase() })"
           outlined
           @click="say(role)"
         />
-        <PickAction label="Another role" :options="meanings" @pick="say" />
+        <PickAction :label="t('anotherRole')" :options="meanings" @pick="say" />
       </div>
     </div>
   </li>

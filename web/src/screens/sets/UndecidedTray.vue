@@ -4,6 +4,7 @@ import { computed, ref } from "vue";
 
 import type { SetList, Undecided } from "@/api/types";
 import Print from "@/parts/Print.vue";
+import { t } from "@/texts/sets";
 
 import SameForSiblings from "./SameForSiblings.vue";
 import UndecidedGroup from "./UndecidedGroup.vue";
@@ -56,7 +57,7 @@ function dropped(event: DragEvent): void {
 <template>
   <aside
     :class="['tray', { over }]"
-    aria-label="Undecided files"
+    :aria-label="t('undecidedFiles')"
     @dragover.prevent="over = mayChange"
     @dragleave="over = false"
     @drop.prevent="dropped"
@@ -66,11 +67,11 @@ function dropped(event: DragEvent): void {
         text
         severity="secondary"
         :icon="open ? 'pi pi-angle-down' : 'pi pi-angle-right'"
-        :label="`Undecided (${setList.undecided.length})`"
+        :label="t('undecided', { count: setList.undecided.length })"
         :aria-expanded="open"
         @click="open = !open"
       />
-      <span class="soft">Drag a file into a cell. Drag a map here to take it out of its set.</span>
+      <span class="soft">{{ t("dragAFileIntoACell") }}</span>
     </div>
     <SameForSiblings
       v-if="placed && mayChange"

@@ -7,6 +7,7 @@ import { computed, ref } from "vue";
 import type { RoleInfo } from "@/api/types";
 import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import { t } from "@/texts/sets";
 
 import type { Grouping, Sort } from "./matrix";
 import type { Height } from "./useSetList";
@@ -20,21 +21,21 @@ const hidden = defineModel<string[]>("hidden", { required: true });
 const open = ref<InstanceType<typeof Popover>>();
 
 const HEIGHTS = [
-  { value: "compact", label: "Compact" },
-  { value: "normal", label: "Normal" },
-  { value: "large", label: "Large" },
+  { value: "compact", label: t("compact") },
+  { value: "normal", label: t("normal") },
+  { value: "large", label: t("large") },
 ];
 const SORTS: { value: Sort; label: string }[] = [
-  { value: "name", label: "Name" },
-  { value: "verdict", label: "Worst first" },
-  { value: "maps", label: "Most maps first" },
-  { value: "resolution", label: "Largest first" },
+  { value: "name", label: t("name") },
+  { value: "verdict", label: t("worstFirst") },
+  { value: "maps", label: t("mostMapsFirst") },
+  { value: "resolution", label: t("largestFirst") },
 ];
 const GROUPS: { value: Grouping; label: string }[] = [
-  { value: "none", label: "No groups" },
-  { value: "folder", label: "Folder" },
-  { value: "prefix", label: "Name prefix" },
-  { value: "verdict", label: "Verdict" },
+  { value: "none", label: t("noGroups") },
+  { value: "folder", label: t("folder") },
+  { value: "prefix", label: t("namePrefix") },
+  { value: "verdict", label: t("verdict") },
 ];
 const shownIn = (role: string) =>
   computed({
@@ -45,23 +46,29 @@ const shownIn = (role: string) =>
 </script>
 
 <template>
-  <Button outlined severity="secondary" icon="pi pi-sliders-h" label="View" @click="open?.toggle($event)" />
-  <Popover ref="open" aria-label="View of the list">
+  <Button
+    outlined
+    severity="secondary"
+    icon="pi pi-sliders-h"
+    :label="t('view')"
+    @click="open?.toggle($event)"
+  />
+  <Popover ref="open" :aria-label="t('viewOfTheList')">
     <div class="fields">
-      <span class="soft">Rows</span>
+      <span class="soft">{{ t("rows") }}</span>
       <SelectButton
         v-model="height"
         :options="HEIGHTS"
         option-label="label"
         option-value="value"
         :allow-empty="false"
-        aria-label="Height of rows"
+        :aria-label="t('heightOfRows')"
       />
-      <span class="soft">Order</span>
-      <ChoiceField v-model="sort" :options="SORTS" label="Order" />
-      <span class="soft">Groups</span>
-      <ChoiceField v-model="group" :options="GROUPS" label="Groups" />
-      <span class="soft">Columns</span>
+      <span class="soft">{{ t("order") }}</span>
+      <ChoiceField v-model="sort" :options="SORTS" :label="t('order')" />
+      <span class="soft">{{ t("groups") }}</span>
+      <ChoiceField v-model="group" :options="GROUPS" :label="t('groups')" />
+      <span class="soft">{{ t("columns") }}</span>
       <div class="columns">
         <CheckField
           v-for="one in columns"

@@ -1,5 +1,6 @@
 /** The sets as a matrix: which maps stand in which cell, what is missing, how cells are joined by one packed file. */
 import type { RoleInfo, SetList, TextureSet, TextureMap } from "@/api/types";
+import { t } from "@/texts/sets";
 
 export interface Cell {
   role: string;
@@ -106,13 +107,13 @@ function folderOf(row: Row): string {
   return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? "";
 }
 const VERDICTS: Record<RowState, string> = {
-  error: "Errors",
-  warning: "Warnings",
-  judging: "Being checked",
-  fine: "No findings",
+  error: t("verdictErrors"),
+  warning: t("verdictWarnings"),
+  judging: t("beingChecked2"),
+  fine: t("noFindings"),
 };
 const KEYS: Record<Exclude<Grouping, "none">, (row: Row) => string> = {
-  folder: (row) => folderOf(row) || "No folder",
+  folder: (row) => folderOf(row) || t("noFolder"),
   prefix: (row) => /^[^\s_.-]+/.exec(row.set.name)?.[0]?.toLowerCase() ?? "",
   verdict: (row) => VERDICTS[row.state],
 };

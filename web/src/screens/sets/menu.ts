@@ -1,6 +1,7 @@
 import type { MenuItem } from "primevue/menuitem";
 
 import type { RoleInfo, TextureMap } from "@/api/types";
+import { t } from "@/texts/sets";
 
 interface Doing {
   map: TextureMap | null;
@@ -20,23 +21,23 @@ export function menuOf(doing: Doing): MenuItem[] {
   const { map, mayChange } = doing;
   const ofMap: MenuItem[] = map
     ? [
-        { label: "Look closer (Space)", command: doing.look },
+        { label: t("lookCloserSpace"), command: doing.look },
         {
-          label: "Change role",
+          label: t("changeRole"),
           visible: mayChange,
           items: doing.roles
             .filter((role) => role.key !== map.role)
             .map((role) => ({ label: role.label, command: () => doing.assign(role.key) })),
         },
-        { label: "Take out of the set (X)", visible: mayChange, command: doing.takeOut },
+        { label: t("takeOutOfTheSetX"), visible: mayChange, command: doing.takeOut },
         { separator: true },
       ]
     : [];
   return [
     ...ofMap,
-    { label: "Open the set (Enter)", command: doing.open },
-    { label: "Select (S)", command: doing.select },
-    { label: "Rename (N)", visible: mayChange, command: doing.rename },
-    { label: "Deliver", visible: mayChange, command: doing.deliver },
+    { label: t("openTheSetEnter"), command: doing.open },
+    { label: t("selectS"), command: doing.select },
+    { label: t("renameN"), visible: mayChange, command: doing.rename },
+    { label: t("deliver"), visible: mayChange, command: doing.deliver },
   ];
 }

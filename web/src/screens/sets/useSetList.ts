@@ -2,6 +2,7 @@ import { computed } from "vue";
 
 import { useOverview, useSets } from "@/api/queries";
 import { useAddress } from "@/app/useAddress";
+import { t } from "@/texts/sets";
 
 import {
   columnsOf,
@@ -59,10 +60,10 @@ export function useSetList(slug: () => string) {
   const offsets = computed(() => offsetsOf(items.value, rowHeight.value, GROUP_HEAD));
   const count = (state: Filter) => every.value.filter((row) => row.state === state).length;
   const filters = computed(() => [
-    { value: "all", label: `All ${every.value.length}` },
-    { value: "error", label: `Errors ${count("error")}` },
-    { value: "warning", label: `Warnings ${count("warning")}` },
-    { value: "fine", label: `No findings ${count("fine")}` },
+    { value: "all", label: t("all", { count: every.value.length }) },
+    { value: "error", label: t("errors", { count: count("error") }) },
+    { value: "warning", label: t("warnings", { count: count("warning") }) },
+    { value: "fine", label: t("noFindings2", { count: count("fine") }) },
   ]);
   /** What else narrows the list, in words, with the way back. */
   const narrowed = computed(() => {
@@ -71,11 +72,11 @@ export function useSetList(slug: () => string) {
     if (check.value)
       found.push({ label: title ?? check.value.replaceAll("_", " "), clear: () => (check.value = "") });
     if (since.value) {
-      const label = since.value === "changed" ? "Changed since delivery" : "Never delivered";
+      const label = since.value === "changed" ? t("changedSinceDelivery") : t("neverDelivered");
       found.push({ label, clear: () => (since.value = "") });
     }
     if (filter.value === "judging")
-      found.push({ label: "Being checked", clear: () => (filter.value = "all") });
+      found.push({ label: t("beingChecked2"), clear: () => (filter.value = "all") });
     return found;
   });
   return {

@@ -2,6 +2,7 @@ import { computed, type ComputedRef, type Ref, ref, watch } from "vue";
 
 import type { RoleInfo, TextureMap } from "@/api/types";
 import { useKeys } from "@/app/keys";
+import { t } from "@/texts/sets";
 
 import type { Row } from "./matrix";
 
@@ -53,14 +54,14 @@ export function useSetsKeys(doing: Doing) {
   const digits = "1 2 3 4 5 6 7 8 9 0";
 
   useKeys("Sets", [
-    { key: "ArrowDown J", does: "Next set", run: () => step(1, 0) },
-    { key: "ArrowUp K", does: "Previous set", run: () => step(-1, 0) },
-    { key: "ArrowRight", does: "Next role", run: () => step(0, 1) },
-    { key: "ArrowLeft", does: "Previous role", run: () => step(0, -1) },
+    { key: "ArrowDown J", does: t("nextSet"), run: () => step(1, 0) },
+    { key: "ArrowUp K", does: t("previousSet"), run: () => step(-1, 0) },
+    { key: "ArrowRight", does: t("nextRole"), run: () => step(0, 1) },
+    { key: "ArrowLeft", does: t("previousRole"), run: () => step(0, -1) },
     {
       key: digits,
       shown: "1…0",
-      does: "Go to the role of that number",
+      does: t("goToTheRoleOfThat"),
       run: (event) => {
         const column = digit(event);
         if (column < doing.columns.value.length) focus.value = { row: focus.value?.row ?? 0, column };
@@ -72,7 +73,7 @@ export function useSetsKeys(doing: Doing) {
         .map((one) => `Shift+${one}`)
         .join(" "),
       shown: "Shift+1…0",
-      does: "Give the map that role",
+      does: t("giveTheMapThatRole"),
       run: (event) => {
         const role = doing.columns.value[digit(event)];
         if (role && focusedMap.value) doing.assign(focusedMap.value, role.key);
@@ -80,39 +81,39 @@ export function useSetsKeys(doing: Doing) {
     },
     {
       key: "Space",
-      does: "Look closer, and back",
+      does: t("lookCloserAndBack"),
       run: () => (doing.looked.value = doing.looked.value ? null : focusedMap.value),
     },
-    { key: "Escape", does: "Back from a closer look", run: () => (doing.looked.value = null) },
+    { key: "Escape", does: t("backFromACloserLook"), run: () => (doing.looked.value = null) },
     {
       key: "Enter",
-      does: "Open the set",
+      does: t("openTheSet"),
       run: () => focusedRow.value && doing.open(focusedRow.value.set.id, focusedMap.value ?? undefined),
     },
     {
       key: "S",
-      does: "Select the set",
+      does: t("selectTheSet"),
       run: () => focusedRow.value && doing.chooseRow(focusedRow.value.set.id),
     },
     {
       key: "Shift+S",
-      does: "Select all up to this set",
+      does: t("selectAllUpToThisSet"),
       run: () => focusedRow.value && doing.chooseRow(focusedRow.value.set.id, true),
     },
-    { key: "Ctrl+A", does: "Select all sets that are listed", run: () => doing.chooseAll() },
-    { key: "Shift+Enter", does: "Deliver the selected sets", run: () => doing.deliver() },
-    { key: "M", does: "Merge the selected sets", run: () => doing.merge() },
+    { key: "Ctrl+A", does: t("selectAllSetsThatAreListed"), run: () => doing.chooseAll() },
+    { key: "Shift+Enter", does: t("deliverTheSelectedSets"), run: () => doing.deliver() },
+    { key: "M", does: t("mergeTheSelectedSets"), run: () => doing.merge() },
     {
       key: "N",
-      does: "Rename the set",
+      does: t("renameTheSet"),
       run: () => focusedRow.value && doing.startRename(focusedRow.value.set.id),
     },
     {
       key: "X",
-      does: "Take the map out of its set",
+      does: t("takeTheMapOutOfIts"),
       run: () => focusedMap.value && doing.takeOut(focusedMap.value),
     },
-    { key: "/", does: "Find", run: () => doing.search() },
+    { key: "/", does: t("find"), run: () => doing.search() },
   ]);
   return { focus, focusedRow, focusedMap };
 }

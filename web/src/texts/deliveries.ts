@@ -1,0 +1,4 @@
+import { textsOf } from ".";
+import messages from "./en/deliveries.json";
+
+export const t = textsOf("deliveries", messages);

@@ -1,0 +1,4 @@
+import { textsOf } from ".";
+import messages from "./en/habit.json";
+
+export const t = textsOf("habit", messages);

@@ -1,0 +1,4 @@
+import { textsOf } from ".";
+import messages from "./en/materials.json";
+
+export const t = textsOf("materials", messages);

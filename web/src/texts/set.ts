@@ -1,0 +1,4 @@
+import { textsOf } from ".";
+import messages from "./en/set.json";
+
+export const t = textsOf("set", messages);

@@ -1,0 +1,27 @@
+import { describe, expect, it } from "vitest";
+
+import { textsOf } from ".";
+
+const files = import.meta.glob<string>("../**/*.{vue,ts}", { query: "?raw", import: "default", eager: true });
+const areas = import.meta.glob<Record<string, string>>("./en/*.json", { import: "default", eager: true });
+const sources = Object.values(files);
+
+describe("the page's texts", () => {
+  it.each(Object.entries(areas))("of %s are all used, with a value for each of their gaps", (path, texts) => {
+    const area = /(\w+)\.json/.exec(path)![1]!;
+    const users = sources.filter((one) => one.includes(`"@/texts/${area}"`));
+    for (const [key, text] of Object.entries(texts)) {
+      const uses = users.filter((one) => new RegExp(`\\bt\\(\\s*['"]${key}['"]`).test(one));
+      expect(uses, `${area}.${key} is used`).not.toEqual([]);
+      for (const [, gap] of text.matchAll(/\{(\w+)\}/g))
+        for (const one of uses) expect(one, `${area}.${key} gets ${gap}`).toMatch(new RegExp(`\\b${gap}\\b`));
+    }
+  });
+
+  it("take the form for a count, and say signs as they are", () => {
+    const t = textsOf("tried", { sets: "1 set | {count} sets", mail: "a{'@'}b", of: "{part} of {whole}" });
+    expect([0, 1, 2].map((count) => t("sets", { count }))).toEqual(["0 sets", "1 set", "2 sets"]);
+    expect(t("mail")).toBe("a@b");
+    expect(t("of", { part: 1, whole: "all" })).toBe("1 of all");
+  });
+});
