@@ -1,7 +1,7 @@
 import { definePreset } from "@primeuix/themes";
-import Aura from "@primeuix/themes/aura";
 import { ref, watchEffect } from "vue";
 
+import aura from "./aura";
 import { ACCENT, DIM, GREYS, LIGHT, tokensAsCss } from "./tokens";
 
 const control = { paddingX: "0.55rem", paddingY: "0.27rem" };
@@ -17,7 +17,7 @@ const quietDimButton = {
 };
 
 /** PrimeVue's theme. Density is set here, once: no component asks for a size of its own. */
-export const preset = definePreset(Aura, {
+export const preset = definePreset(aura, {
   primitive: { borderRadius: { none: "0", xs: "1px", sm: "2px", md: "3px", lg: "4px", xl: "4px" } },
   semantic: {
     primary: ACCENT,
