@@ -23,8 +23,8 @@ const waiting = computed(() =>
 );
 const state = computed(() => {
   if (!overview.data.value) return "";
-  if (!overview.data.value.sets) return "empty";
-  return waiting.value ? t("thingsToLookAt", { waiting: waiting.value }) : t("nothingWaitsForYou");
+  if (!overview.data.value.sets) return t("empty");
+  return waiting.value ? t("thingsToLookAt", { count: waiting.value }) : t("nothingWaitsForYou");
 });
 </script>
 

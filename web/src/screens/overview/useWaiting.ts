@@ -23,7 +23,6 @@ export interface WaitingGroup {
 }
 
 const MIB = 1 << 20;
-const sets = (count: number) => (count === 1 ? "set" : "sets");
 
 /** What waits in a project, by place. */
 export function useWaiting(slug: () => string) {
@@ -74,21 +73,21 @@ export function useWaiting(slug: () => string) {
         ...row(
           "errors",
           waiting?.errors ?? 0,
-          t("withErrors", { errors: sets(waiting?.errors ?? 0) }),
+          t("withErrors", { count: waiting?.errors ?? 0 }),
           "error",
           to("sets", { show: "error" }),
         ),
         ...row(
           "warnings",
           waiting?.warnings ?? 0,
-          t("withWarnings", { warnings: sets(waiting?.warnings ?? 0) }),
+          t("withWarnings", { count: waiting?.warnings ?? 0 }),
           "warning",
           to("sets", { show: "warning" }),
         ),
         ...row(
           "unchecked",
           waiting?.unchecked ?? 0,
-          t("beingChecked", { unchecked: sets(waiting?.unchecked ?? 0) }),
+          t("beingChecked", { count: waiting?.unchecked ?? 0 }),
           "note",
           to("sets", { show: "judging" }),
         ),
@@ -113,14 +112,14 @@ export function useWaiting(slug: () => string) {
         ...row(
           "changed",
           changed.length,
-          t("changedSinceDelivery", { sets: sets(changed.length) }),
+          t("changedSinceDelivery", { count: changed.length }),
           "warning",
           to("sets", { since: "changed" }),
         ),
         ...row(
           "undelivered",
           undelivered.length,
-          t("neverDelivered", { sets: sets(undelivered.length) }),
+          t("neverDelivered", { count: undelivered.length }),
           delivered.value ? "warning" : "note",
           to("sets", { since: "undelivered" }),
         ),
