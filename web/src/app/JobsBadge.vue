@@ -15,6 +15,11 @@ import { timeLeft } from "./timeLeft";
 /** Work in the background: how much of it is done, how long it will take, and stopping it. */
 const props = defineProps<{ slug: string }>();
 const MAX_SHOWN = 40;
+const STATES: Record<string, string> = {
+  running: t("running"),
+  waiting: t("waiting"),
+  failed: t("failed"),
+};
 const jobs = useJobs(() => props.slug);
 const { change } = useChange(
   () => props.slug,
@@ -37,10 +42,10 @@ const share = computed(() => {
 const shown = computed(() => [...open.value, ...failed.value].slice(0, MAX_SHOWN));
 const label = computed(() => {
   if (open.value.length) return t("n1Job", { count: open.value.length });
-  return failed.value.length ? `${failed.value.length} failed` : t("noJobs");
+  return failed.value.length ? t("failedJobs", { count: failed.value.length }) : t("noJobs");
 });
 const progress = (job: Job) => {
-  const count = job.total ? `${job.done} of ${job.total}` : job.state;
+  const count = job.total ? t("doneOf", { done: job.done, total: job.total }) : STATES[job.state];
   return [count, job.message, timeLeft(job)].filter(Boolean).join(", ");
 };
 

@@ -19,8 +19,10 @@ const NAMES = ["projects", "sign-in", "glossary", "overview", "intake", "habit",
 
 /** Mount with everything that the application installs. */
 export function mounted(component: Component, props: Record<string, unknown> = {}, path = "/") {
+  const history = createMemoryHistory();
+  history.replace(path); // where the router begins when it is installed
   const router = createRouter({
-    history: createMemoryHistory(),
+    history,
     routes: [
       ...[...NAMES, "deliveries", "rules"].map((name) => ({
         name,
@@ -30,7 +32,6 @@ export function mounted(component: Component, props: Record<string, unknown> = {
       { path: "/:rest(.*)*", component: Empty },
     ],
   });
-  void router.push(path);
   const queries = newQueryClient(0, 0);
   return mount(component as ReturnType<typeof defineComponent>, {
     props: props as never,

@@ -56,7 +56,7 @@ async function deliver(): Promise<void> {
 // A finished delivery changes what is new and what is not.
 const finished = computed(() => (deliveries.data.value ?? []).filter((one) => one.state === "done").length);
 watch(finished, () => void queries.invalidateQueries({ queryKey: keys.sets(props.slug) }));
-useKeys("Deliveries", [{ key: "Enter", does: t("deliver"), run: () => void deliver() }]);
+useKeys(t("deliveries"), [{ key: "Enter", does: t("deliver"), run: () => void deliver() }]);
 </script>
 
 <template>

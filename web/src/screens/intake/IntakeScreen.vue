@@ -65,7 +65,7 @@ const sample = () =>
   change(() =>
     data(client.POST("/api/projects/{slug}/intakes/sample", { params: { path: { slug: props.slug } } })),
   );
-useKeys("Intake", [{ key: "F", does: t("chooseAFolder"), run: () => folderPick.value?.open() }]);
+useKeys(t("intake"), [{ key: "F", does: t("chooseAFolder"), run: () => folderPick.value?.open() }]);
 </script>
 
 <template>

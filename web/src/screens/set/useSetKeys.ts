@@ -32,7 +32,7 @@ export function useSetKeys(doing: Doing): void {
     does: t("channelAloneAndBack", { channel: channel.toUpperCase() }),
     run: () => doing.channel(channel),
   });
-  useKeys("A set's page", [
+  useKeys(t("keysOfASetSPage"), [
     { key: "J ArrowRight", does: t("nextSet"), run: () => doing.goBy(1) },
     { key: "K ArrowLeft", does: t("previousSet"), run: () => doing.goBy(-1) },
     {

@@ -53,7 +53,7 @@ export function useSetsKeys(doing: Doing) {
   const digit = (event: KeyboardEvent) => (Number(/\d/.exec(event.code)?.[0] ?? "1") + 9) % 10;
   const digits = "1 2 3 4 5 6 7 8 9 0";
 
-  useKeys("Sets", [
+  useKeys(t("sets"), [
     { key: "ArrowDown J", does: t("nextSet"), run: () => step(1, 0) },
     { key: "ArrowUp K", does: t("previousSet"), run: () => step(-1, 0) },
     { key: "ArrowRight", does: t("nextRole"), run: () => step(0, 1) },
