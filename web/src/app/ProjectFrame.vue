@@ -61,4 +61,14 @@ main {
   min-height: 0;
   min-width: 0;
 }
+/* Where text is large for the window, the page scrolls as a whole: a picture needs its room. */
+@media (max-height: 34rem) {
+  .frame {
+    height: auto;
+    overflow: visible;
+  }
+  main {
+    height: 46rem;
+  }
+}
 </style>

@@ -33,7 +33,10 @@ defineProps<{ title: string; state?: string }>();
   min-height: 30px;
 }
 .state {
-  flex: 1;
+  flex: 1 1 12rem;
   min-width: 0;
+}
+.actions {
+  flex-wrap: wrap;
 }
 </style>

@@ -48,7 +48,8 @@ const shown = computed(() =>
 );
 const columns = computed(() => props.list.columns.value);
 const gridColumns = computed(
-  () => `210px repeat(${columns.value.length}, ${Math.max(72, rowHeight.value)}px) minmax(140px, 1fr)`,
+  () =>
+    `minmax(210px, 11rem) repeat(${columns.value.length}, max(72px, 5.5rem, ${rowHeight.value}px)) minmax(140px, 1fr)`,
 );
 const allChosen = computed(() => props.chosen.size > 0 && props.chosen.size === props.list.rows.value.length);
 const revealRow = (row: number) => reveal(itemOf(row));
