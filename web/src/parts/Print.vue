@@ -17,7 +17,9 @@ const worst = computed(() => props.map.worst as Severity | null);
 const guess = computed(() => props.map.set !== null && !props.map.by_hand && props.map.confidence < 0.85);
 const title = computed(() => {
   const channel = props.map.channel ? ` [${props.map.channel.toUpperCase()}]` : "";
-  const size = props.map.width ? `\n${props.map.width} × ${props.map.height}, ${props.map.bits} bits` : "";
+  const size = props.map.width
+    ? `\n${t("sizeAndBits", { width: props.map.width, height: props.map.height, bits: props.map.bits })}`
+    : "";
   return `${props.map.file}${channel}${size}\n${props.map.why}`;
 });
 </script>

@@ -67,7 +67,7 @@ async function withBuffers(text: string, beside: File[]): Promise<string> {
     if (file) buffer.uri = await dataAddressOf(file);
     else missing.push(name);
   }
-  if (missing.length) throw new Error(`it needs ${missing.join(", ")}; choose them together`);
+  if (missing.length) throw new Error(t("itNeedsFiles", { files: missing.join(", ") }));
   return JSON.stringify(document);
 }
 

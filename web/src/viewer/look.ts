@@ -1,5 +1,7 @@
 import { reactive } from "vue";
 
+import { t } from "@/texts/viewer";
+
 /** "over": all channels with alpha over a chequer. */
 export type Channel = "rgb" | "r" | "g" | "b" | "a" | "over";
 /** "before": the other side alone, such as the source without its steps. */
@@ -55,11 +57,11 @@ export function plain(look: Look): void {
 
 /** How it differs from the plain look, for the line below the picture. */
 export function describeLook({ exposure, gamma, level }: Look): string[] {
-  const found = [];
-  if (exposure) found.push(`exposure ${exposure > 0 ? "+" : ""}${exposure}`);
-  if (gamma !== 1) found.push(`gamma ${gamma}`);
-  if (level) found.push(`mip ${level}`);
-  return found;
+  const parts = [];
+  if (exposure) parts.push(t("exposureOf", { stops: `${exposure > 0 ? "+" : ""}${exposure}` }));
+  if (gamma !== 1) parts.push(t("gammaOf", { gamma }));
+  if (level) parts.push(t("mipOf", { level }));
+  return parts;
 }
 
 /** Levels of a full mip chain: floor(log2(longest side)) + 1 (Vulkan, KTX 2.0). */

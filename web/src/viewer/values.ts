@@ -1,5 +1,6 @@
 /** Exact stored values of a map, read tile by tile from the server, and what they mean. */
 import type { TextureMap } from "@/api/types";
+import { t } from "@/texts/viewer";
 
 const TILE = 256;
 const MOST_TILES = 64;
@@ -48,14 +49,16 @@ export function describe(texel: Texel, map: Pick<TextureMap, "role" | "bits">, c
   if (map.role === "normal" && texel.unit.length >= 3) {
     const vector = texel.unit.slice(0, 3).map((value) => 2 * value - 1);
     const length = Math.hypot(...vector);
-    meaning = `vector ${vector.map((v) => v.toFixed(3)).join(" ")}, length ${length.toFixed(3)}`;
+    meaning = t("vectorOf", { vector: vector.map((v) => v.toFixed(3)).join(" "), length: length.toFixed(3) });
   } else if (colour && map.bits !== 32) {
-    meaning = `linear ${texel.unit
-      .slice(0, 3)
-      .map((value) => decodeSrgb(value).toFixed(4))
-      .join(" ")}`;
+    meaning = t("linearOf", {
+      values: texel.unit
+        .slice(0, 3)
+        .map((value) => decodeSrgb(value).toFixed(4))
+        .join(" "),
+    });
   } else {
-    meaning = `value ${texel.unit.map((value) => value.toFixed(4)).join(" ")}`;
+    meaning = t("valueOf", { values: texel.unit.map((value) => value.toFixed(4)).join(" ") });
   }
   return `${stored.join("  ")}   ${meaning}`;
 }

@@ -39,7 +39,7 @@ export function formOf(file: PlannedFile): string {
   const space = file.colour_space === "srgb" ? "sRGB" : "linear";
   const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";
   const channels = CHANNELS[file.channels] ?? file.channels.toUpperCase();
-  return `${file.container.toUpperCase()} ${channels} ${file.format ?? `${file.bits} bits`}, ${space}${green}`;
+  return `${file.container.toUpperCase()} ${channels} ${file.format ?? t("bits", { bits: file.bits })}, ${space}${green}`;
 }
 
 /** A path in pieces between which a line may end. */

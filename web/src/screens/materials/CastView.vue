@@ -76,7 +76,10 @@ const layerChoices = computed(() => [
 async function stack(over: number): Promise<void> {
   const other = props.casts.find((one) => one.id === over);
   if (!other || !now.value) return;
-  const made = await changes.stack(`${other.name} over ${now.value.name}`, [props.id, other.id]);
+  const made = await changes.stack(t("oneOverAnother", { one: other.name, other: now.value.name }), [
+    props.id,
+    other.id,
+  ]);
   if (made) emit("made", made.master);
 }
 async function remove(): Promise<void> {

@@ -15,7 +15,7 @@ const sizeOf = (bytes: number) =>
 const bakedOf = (baked: Record<string, string[]>) =>
   Object.entries(baked)
     .filter(([, inputs]) => inputs.length)
-    .map(([name, inputs]) => `${name}: ${inputs.join(", ").replaceAll("_", " ")} baked`);
+    .map(([name, inputs]) => t("inputsBaked", { name, inputs: inputs.join(", ").replaceAll("_", " ") }));
 </script>
 
 <template>

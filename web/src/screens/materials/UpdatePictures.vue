@@ -49,8 +49,11 @@ async function make(): Promise<void> {
       const cast = await fetchCast(props.slug, one.cast);
       if (now !== round || !scene) return;
       const material: Pair["material"] = [
-        { ...materialOfCast(props.slug, cast, MAPS), name: `${one.name} before` },
-        { ...materialAfterUpdate(props.slug, one, sheet, MAPS), name: `${one.name} after` },
+        { ...materialOfCast(props.slug, cast, MAPS), name: t("beforeTheUpdate", { name: one.name }) },
+        {
+          ...materialAfterUpdate(props.slug, one, sheet, MAPS),
+          name: t("afterTheUpdate", { name: one.name }),
+        },
       ];
       const [before, first] = await taken(material[0]);
       const [after, last] = await taken(material[1]);

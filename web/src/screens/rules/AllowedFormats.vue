@@ -18,7 +18,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ change: [sort: Sort, formats: string[]] }>();
 
-const bits = (value: number) => `${Number(value.toFixed(2))} bits/texel`;
+const bits = (value: number) => t("bitsPerTexel", { bits: Number(value.toFixed(2)) });
 const optionsOf = (sort: string) =>
   byFamily(props.formats.filter((one) => one.sorts.includes(sort))).map(({ family, formats }) => ({
     group: family,

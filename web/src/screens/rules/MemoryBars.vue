@@ -37,7 +37,7 @@ function density(one: BudgetSet | undefined): string {
   const wanted = props.told.budget.density;
   if (!one || one.density === null) return "";
   const rest = wanted ? t("ofTheStandard", { wanted: Math.round((100 * one.density) / wanted) }) : "";
-  return `${Math.round(one.density)} texels/m${rest}`;
+  return t("texelsPerMetre", { density: Math.round(one.density), rest });
 }
 </script>
 

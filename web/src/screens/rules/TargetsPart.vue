@@ -66,7 +66,11 @@ function remove(): void {
   set({ outputs: document.value!.outputs.filter((one) => one.output !== output.value!.output) });
 }
 const about = (one: Rule) =>
-  [one.name, one.own ? `version ${one.number}` : "", one.name === props.project.target ? t("inUse") : ""]
+  [
+    one.name,
+    one.own ? t("versionNumber", { number: one.number }) : "",
+    one.name === props.project.target ? t("inUse") : "",
+  ]
     .filter(Boolean)
     .join(", ");
 </script>

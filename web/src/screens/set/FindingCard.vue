@@ -43,8 +43,8 @@ const scalars = computed(() =>
 const waiver = computed(() => {
   const { waiver: told } = props.finding;
   if (!told) return "";
-  const until = told.until ? `, until ${told.until}` : "";
-  return `Waived: ${told.reason} (${told.by ?? "somebody"}${until})`;
+  const said = { reason: told.reason, by: told.by ?? t("somebody") };
+  return told.until ? t("waivedUntil", { ...said, until: told.until }) : t("waivedFor", { ...said });
 });
 </script>
 

@@ -35,13 +35,15 @@ const offered = computed(() =>
     .map((one) => ({ value: one, label: label(one.role) + (one.estimate ? t("estimate") : "") })),
 );
 const certainty = computed(() =>
-  props.map.by_hand ? t("setByHand") : `${Math.round(props.map.confidence * 100)} % sure: ${props.map.why}`,
+  props.map.by_hand
+    ? t("setByHand")
+    : t("sureBy", { share: Math.round(props.map.confidence * 100), why: props.map.why }),
 );
 const size = computed(() => {
   const { width, height, source_width, source_height, bits, channels } = props.map;
-  const now = `${width} × ${height}, ${bits} bits, ${channels.toUpperCase()}`;
+  const now = t("sizeNow", { width, height, bits, channels: channels.toUpperCase() });
   if (width === source_width && height === source_height) return now;
-  return `${now} (source ${source_width} × ${source_height})`;
+  return t("sizeWithSource", { now, width: source_width, height: source_height });
 });
 </script>
 

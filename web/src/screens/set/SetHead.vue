@@ -40,7 +40,7 @@ const against = computed(() => {
 });
 const state = computed(() => {
   const { errors, warnings, judged, maps } = props.set;
-  const parts = [`${maps.length} maps`];
+  const parts = [t("countMaps", { count: maps.length })];
   if (!judged) parts.push(t("beingChecked"));
   if (errors) parts.push(t("n1Error", { count: errors, errors }));
   if (warnings) parts.push(t("n1Warning", { count: warnings, warnings }));

@@ -1,4 +1,5 @@
 import type { Output } from "@/api/types";
+import { t } from "@/texts/set";
 
 const isPacked = (one: Output) => new Set(one.channels.map((channel) => channel.role)).size > 1;
 
@@ -10,7 +11,7 @@ export const outputShown = (outputs: Output[], wanted: string): Output | null =>
 export function factsOf(one: Output): string {
   const parts = [
     `${one.width} × ${one.height} ${one.container.toUpperCase()}`,
-    one.format ?? `${one.bits} bits`,
+    one.format ?? t("bits", { bits: one.bits }),
     one.colour_space === "srgb" ? "sRGB" : "linear",
   ];
   if (one.green) parts.push(one.green === "up" ? "Y+" : "Y-");

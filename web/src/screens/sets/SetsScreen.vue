@@ -121,15 +121,11 @@ function showMenu(event: MouseEvent, row: number, column: number | null): void {
   });
   menu.value?.show(event);
 }
-const state = computed(() => {
-  const all = every.value.length;
-  return rows.value.length === all ? `${all} sets` : t("ofSets", { count: rows.value.length, all });
-});
 </script>
 
 <template>
   <div class="screen">
-    <ScreenHead :title="t('sets')" :state="state">
+    <ScreenHead :title="t('sets')" :state="list.state.value">
       <template #actions>
         <Button
           as="router-link"

@@ -39,8 +39,10 @@ const single = computed(() => {
 
 const label = (role: string) => props.setList.roles.find((one) => one.key === role)?.label ?? role;
 function answerOf(answer: Undecided["candidates"][number]): string {
-  const channel = answer.channel ? ` in ${answer.channel.toUpperCase()}` : "";
-  return `${label(answer.role)}${channel} of ${answer.set}, ${Math.round(answer.confidence * 100)} %`;
+  const [role, share] = [label(answer.role), Math.round(answer.confidence * 100)];
+  return answer.channel
+    ? t("roleInChannelOfSet", { role, channel: answer.channel.toUpperCase(), set: answer.set, share })
+    : t("roleOfSet", { role, set: answer.set, share });
 }
 
 function drag(event: DragEvent, one: Undecided): void {

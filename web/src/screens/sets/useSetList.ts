@@ -79,6 +79,11 @@ export function useSetList(slug: () => string) {
       found.push({ label: t("beingChecked2"), clear: () => (filter.value = "all") });
     return found;
   });
+  /** How many sets are listed, of how many. */
+  const state = computed(() => {
+    const [count, all] = [ordered.value.length, every.value.length];
+    return count === all ? t("countSets", { count }) : t("ofSets", { count, all });
+  });
   return {
     setList,
     words,
@@ -96,5 +101,6 @@ export function useSetList(slug: () => string) {
     rowHeight,
     filters,
     narrowed,
+    state,
   };
 }
