@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { nextTick } from "vue";
 
 import { clash } from "@/api/conflicts";
-import { mounted, serve } from "@/tests/mounting";
+import { mounted, serve, standInForBrowser } from "@/tests/mounting";
 
 import AccountDialog from "./AccountDialog.vue";
 import ClashDialog from "./ClashDialog.vue";
@@ -23,7 +23,7 @@ async function type(selector: string, text: string): Promise<void> {
 
 let page: ReturnType<typeof mounted>;
 beforeEach(() => {
-  vi.stubGlobal("matchMedia", () => ({ matches: false, addEventListener() {}, removeEventListener() {} }));
+  standInForBrowser();
 });
 afterEach(() => {
   page.unmount();

@@ -2,7 +2,7 @@ import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 import { nextTick } from "vue";
 
-import { aMap, aSet, button, mounted, ROLES, serve } from "@/tests/mounting";
+import { aMap, aSet, button, mounted, ROLES, serve, standInForBrowser } from "@/tests/mounting";
 
 import CommandField from "./CommandField.vue";
 import JobsBadge from "./JobsBadge.vue";
@@ -20,7 +20,7 @@ const setList = (more = {}) => ({
 let page: ReturnType<typeof mounted>;
 let pushed: MockInstance<typeof router.push>;
 beforeEach(() => {
-  vi.stubGlobal("matchMedia", () => ({ matches: false, addEventListener() {}, removeEventListener() {} }));
+  standInForBrowser();
   vi.stubGlobal(
     "EventSource",
     class {

@@ -2,7 +2,7 @@ import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 
 import { router } from "@/app/router";
-import { choose, mounted, serve } from "@/tests/mounting";
+import { choose, mounted, serve, standInForBrowser } from "@/tests/mounting";
 
 import NewProject from "./NewProject.vue";
 import Projects from "./Projects.vue";
@@ -10,7 +10,7 @@ import Projects from "./Projects.vue";
 let pushed: MockInstance<typeof router.push>;
 let page: ReturnType<typeof mounted>;
 beforeEach(() => {
-  vi.stubGlobal("matchMedia", () => ({ matches: false, addEventListener() {}, removeEventListener() {} }));
+  standInForBrowser();
   pushed = vi.spyOn(router, "push").mockResolvedValue(undefined);
 });
 afterEach(() => {

@@ -48,6 +48,18 @@ export function mounted(component: Component, props: Record<string, unknown> = {
   });
 }
 
+/** What PrimeVue asks of a browser, and happy-dom does not have. */
+export function standInForBrowser(): void {
+  vi.stubGlobal("matchMedia", () => ({ matches: false, addEventListener() {}, removeEventListener() {} }));
+  vi.stubGlobal(
+    "ResizeObserver",
+    class {
+      observe() {}
+      disconnect() {}
+    },
+  );
+}
+
 type Shown = Pick<VueWrapper, "findAllComponents" | "findAll">;
 interface Choice {
   label?: string;

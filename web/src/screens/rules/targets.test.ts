@@ -4,7 +4,18 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { forgetChanges } from "@/api/conflicts";
 import type { OutputDocument } from "@/api/rules";
 import CheckField from "@/parts/fields/CheckField.vue";
-import { aMap, aSet, button, choose, giveNumber, mounted, Newer, ROLES, serve } from "@/tests/mounting";
+import {
+  aMap,
+  aSet,
+  button,
+  choose,
+  giveNumber,
+  mounted,
+  Newer,
+  ROLES,
+  serve,
+  standInForBrowser,
+} from "@/tests/mounting";
 
 import OutputEditor from "./OutputEditor.vue";
 import TargetsPart from "./TargetsPart.vue";
@@ -12,7 +23,7 @@ import VersionList from "./VersionList.vue";
 
 let page: ReturnType<typeof mounted>;
 beforeEach(() => {
-  vi.stubGlobal("matchMedia", () => ({ matches: false, addEventListener() {}, removeEventListener() {} }));
+  standInForBrowser();
   URL.createObjectURL = () => "blob:tried";
 });
 afterEach(() => {

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } fr
 import { nextTick } from "vue";
 
 import { router } from "@/app/router";
-import { aFinding, aMap, aSet, button, mounted, ROLES, serve } from "@/tests/mounting";
+import { aFinding, aMap, aSet, button, mounted, ROLES, serve, standInForBrowser } from "@/tests/mounting";
 
 import SetScreen from "./SetScreen.vue";
 
@@ -12,14 +12,7 @@ let calls: ReturnType<typeof serve>;
 let pushed: MockInstance<typeof router.push>;
 let replaced: MockInstance<typeof router.push>;
 beforeEach(() => {
-  vi.stubGlobal("matchMedia", () => ({ matches: false, addEventListener() {}, removeEventListener() {} }));
-  vi.stubGlobal(
-    "ResizeObserver",
-    class {
-      observe() {}
-      disconnect() {}
-    },
-  );
+  standInForBrowser();
   pushed = vi.spyOn(router, "push").mockResolvedValue(undefined);
   replaced = vi.spyOn(router, "replace").mockResolvedValue(undefined);
 });

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } fr
 import { nextTick } from "vue";
 
 import { router } from "@/app/router";
-import { aMap, anUndecided, aSet, button, mounted, ROLES, serve } from "@/tests/mounting";
+import { aMap, anUndecided, aSet, button, mounted, ROLES, serve, standInForBrowser } from "@/tests/mounting";
 
 import SetsScreen from "./SetsScreen.vue";
 
@@ -11,14 +11,7 @@ let page: ReturnType<typeof mounted>;
 let calls: ReturnType<typeof serve>;
 let pushed: MockInstance<typeof router.push>;
 beforeEach(() => {
-  vi.stubGlobal("matchMedia", () => ({ matches: false, addEventListener() {}, removeEventListener() {} }));
-  vi.stubGlobal(
-    "ResizeObserver",
-    class {
-      observe() {}
-      disconnect() {}
-    },
-  );
+  standInForBrowser();
   pushed = vi.spyOn(router, "push").mockResolvedValue(undefined);
 });
 afterEach(() => {
