@@ -24,8 +24,8 @@ _MAX_ALARMS, _MAX_MISSES = 0.02, 0.05
 
 
 def _judged(one: Labelled) -> tuple[str, set[str]]:
-    kinds, library = one.parts()
-    return one.fault, {f.check for f in check_sets([kinds], library) if f.severity is not Severity.NOTE or one.fault}
+    textures, library = one.parts()
+    return one.fault, {f.check for f in check_sets([textures], library) if f.severity is not Severity.NOTE or one.fault}
 
 
 def _checks() -> bool:
@@ -65,8 +65,8 @@ def _checks() -> bool:
 
 
 def _signed(one: Labelled) -> list[Signed]:
-    signed, library = one.parts()
-    maps = ((ref, signature_of(library.map(ref))) for ref in signed.maps)
+    textures, library = one.parts()
+    maps = ((ref, signature_of(library.map(ref))) for ref in textures.maps)
     # Every set calls its files alike; only one file in two sets is no twin.
     return [Signed(one.name, ref.role, f"{one.name}/{ref.file}", signature) for ref, signature in maps if signature]
 
@@ -114,9 +114,9 @@ def _guesses() -> None:
     tried: Counter[Role] = Counter()
     said: Counter[Role] = Counter()
     for one in clean_sets(_LABELLED_SIDE):
-        ranked, library = one.parts()
+        textures, library = one.parts()
         assert isinstance(library, MemoryLibrary)
-        for ref in ranked.maps:
+        for ref in textures.maps:
             if ref.role not in _GUESSED:
                 continue
             texels = library.texels(ref.file)

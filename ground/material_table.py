@@ -82,13 +82,13 @@ def _material(document: mx.Document, surface: str, name: str, kind: str, value: 
 def _read(text: str) -> tuple[str, str]:
     """How a document is read, and what is said of it."""
     try:
-        (texts,) = read_materialx(text, "it")
+        (material,) = read_materialx(text, "it")
     except TexelError as error:
         return "refused", str(error).rpartition(": ")[2]
-    if not texts.lost:
+    if not material.lost:
         return "read", ""
-    stands = "stands for it" in texts.lost[0]
-    return ("stands in" if stands else "partly"), texts.lost[0].split(": ", 1)[-1]
+    stands = "stands for it" in material.lost[0]
+    return ("stands in" if stands else "partly"), material.lost[0].split(": ", 1)[-1]
 
 
 def _nodes() -> list[str]:

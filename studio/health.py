@@ -48,8 +48,8 @@ def _database() -> str:
     with psycopg.connect(
         host=kept["HOST"], port=kept["PORT"], user=kept["USER"], password=kept["PASSWORD"] or None,
         dbname=kept["NAME"], connect_timeout=_PATIENCE,
-    ) as answer:  # fmt: skip
-        answer.execute("SELECT 1")
+    ) as cursor:  # fmt: skip
+        cursor.execute("SELECT 1")
     return "answers"
 
 

@@ -14,7 +14,7 @@ from studio.deliveries.models import Delivery
 from studio.projects.models import Change, Membership, Project
 from studio.sets.documents import core_sets
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
-from studio.sets.rows import read_sets
+from studio.sets.rows import set_rows
 from texel.checks.titles import title_of
 
 __all__ = ["Line", "Standing", "Waits", "last_changes", "people_in", "since_delivery", "standing_of", "waits_in"]
@@ -79,7 +79,7 @@ def _severities(projects: Collection[int]) -> Iterable[tuple[int, bool, set[str]
                 judged == revision,
                 {harm for harm, there in (("error", error), ("warning", warning)) if there},
             )
-    for row in read_sets(TextureSet.objects.filter(pk__in=apart)):
+    for row in set_rows(TextureSet.objects.filter(pk__in=apart)):
         harms = {finding.severity for finding in row.open_findings() if finding.severity in _HARM}
         yield row.set.project_id, row.set.judged == row.set.revision, harms
 
@@ -105,7 +105,7 @@ def _harms(project: Project) -> Iterable[tuple[int, str, str]]:
     waived = list(Waiver.objects.filter(set__project=project, revoked=False).values_list("set", flat=True).distinct())
     rows = Finding.objects.filter(set__project=project, severity__in=_HARM).exclude(set__in=waived)
     yield from rows.order_by("rank").values_list("set", "document__check", "severity")
-    for row in read_sets(project.sets.filter(pk__in=waived)):
+    for row in set_rows(project.sets.filter(pk__in=waived)):
         for finding in row.open_findings():
             if finding.severity in _HARM:
                 yield row.set.pk, finding.document["check"], finding.severity

@@ -171,8 +171,8 @@ def symptoms(request: HttpRequest) -> Any:
 @router.post("/read", response=ReadOut)
 def read(request: HttpRequest, document: Body[MasterBody]) -> Any:
     """Read a sheet that is being edited: rows, remarks, cost, shader. Nothing is kept."""
-    sheet = read_document(document)
-    return {**sheet, "sheet": _told(sheet["sheet"]) if sheet["sheet"] else None}
+    told = read_document(document)
+    return {**told, "sheet": _told(told["sheet"]) if told["sheet"] else None}
 
 
 @router.post("/chain", response=TextOut)

@@ -35,7 +35,7 @@ from studio.projects.models import Membership
 from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
-from studio.sets.rows import SetRow, read_sets
+from studio.sets.rows import SetRow, set_rows
 
 router = Router(tags=["sets"])
 
@@ -46,7 +46,7 @@ def _set(request: HttpRequest, slug: Path[str], pk: int, right: str = Membership
 
 
 def _row(one: TextureSet) -> SetRow:
-    return read_sets(TextureSet.objects.filter(pk=one.pk))[0]
+    return set_rows(TextureSet.objects.filter(pk=one.pk))[0]
 
 
 @newest_of(TextureSet)
@@ -63,7 +63,7 @@ def list_sets(request: HttpRequest, slug: Path[str]) -> Any:
     )
     return {
         "roles": role_list(),
-        "sets": [set_out(one) for one in read_sets(project.sets.all())],
+        "sets": [set_out(one) for one in set_rows(project.sets.all())],
         "undecided": [
             {
                 "map": map_out(p, False),
@@ -107,7 +107,7 @@ def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn) -> Any:
     """Say under which licence sets came, as one change."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.set_licence(project, given.sets, given.licence, given.credit, user_of(request), given.seen)
-    return [set_out(one) for one in read_sets(project.sets.filter(pk__in=given.sets))]
+    return [set_out(one) for one in set_rows(project.sets.filter(pk__in=given.sets))]
 
 
 @router.put("/names", response=list[SetOut])
@@ -115,7 +115,7 @@ def rename_many(request: HttpRequest, slug: Path[str], given: NewNames) -> Any:
     """Give several sets new names, as one change."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.rename_many(project, given.names, user_of(request), given.seen)
-    return [set_out(one) for one in read_sets(project.sets.filter(pk__in=given.names))]
+    return [set_out(one) for one in set_rows(project.sets.filter(pk__in=given.names))]
 
 
 @router.post("/steps", response=Copied)

@@ -84,7 +84,7 @@ def budget_of(project: Project, target_name: str) -> BudgetOut:
         one["id"] = ids[one["name"]]
         for file in one["files"]:
             file["advice"] = advice.get(file["path"])
-    errors = {path: budget_rows["halving"] for path, budget_rows in advice.items()}
+    errors = {path: advised["halving"] for path, advised in advice.items()}
     files = [file for one in document["sets"] for file in one["files"]]
     limit = target.budget.memory_mib
     steps, left = shrink_until(files, errors, int(limit * _MIB)) if limit is not None else ([], document["memory"])

@@ -81,20 +81,20 @@ def _output(planned: PlannedFile, placements: list[Placement]) -> OutputOut:
     channels: list[ChannelOut] = []
     for letter, wanted in planned.layout.channels.items() if planned.layout else ():
         source = sources.get(wanted.role) if wanted.role else None
-        output = None
+        same_map = None
         if source is not None:
             same = [
                 p for p in placements
                 if p.role == source.ref.role.value and source.ref.file.endswith(p.file.path)
                 and (p.channel or None) == source.ref.channel
             ]  # fmt: skip
-            output = same[0].pk if same else None
+            same_map = same[0].pk if same else None
         steps = recipe_words(source.recipe) if source else []
         channels.append(
             {
                 "letter": letter,
                 "role": wanted.role.value if wanted.role else None,
-                "map": output,
+                "map": same_map,
                 "source_channel": (source.ref.channel or wanted.channel) if source else None,
                 "inverted": wanted.invert,
                 "constant": None if source else wanted.missing,

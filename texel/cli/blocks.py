@@ -99,8 +99,8 @@ def _measure(args: argparse.Namespace) -> int:
 
 def _advise(args: argparse.Namespace) -> int:
     target, table = target_named(args.target), table_named(args.formats)
-    library, advice = sorted_folder(folder_named(args.dir))
-    plan = plan_delivery(chosen_sets(args, advice), library, target)
+    library, sorted_files = sorted_folder(folder_named(args.dir))
+    plan = plan_delivery(chosen_sets(args, sorted_files), library, target)
     maps = [planned for planned in plan.files if planned.kind == "map"]
     files = [document for _, document in advise_files(maps, library, table, may_use())]
     lines = []

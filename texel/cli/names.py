@@ -62,8 +62,8 @@ def _names(args: argparse.Namespace) -> int:
 
 
 def _learn(args: argparse.Namespace, paths: list[str]) -> int:
-    _, learnt_rules = sorted_folder(folder_named(args.dir), given_habit(args))
-    learnt = learn_rules(paths, learnt_rules.habit)
+    _, sorted_files = sorted_folder(folder_named(args.dir), given_habit(args))
+    learnt = learn_rules(paths, sorted_files.habit)
     if learnt is None:
         raise Usage(f"{args.dir}: no name in it tells a role, so there is nothing to learn from")
     write_bytes((json.dumps(learnt.document, indent=2) + "\n").encode(), Path(args.learn))

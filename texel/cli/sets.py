@@ -93,15 +93,15 @@ def _check(args: argparse.Namespace) -> int:
     # Read first, used or not: a document that makes no sense is not passed over.
     table = table_named(args.formats)
     target = target_named(args.target) if args.target else None
-    library, every_finding = sorted_folder(folder_named(args.dir), given_habit(args))
-    sets = chosen_sets(args, every_finding)
-    findings = check_sets(sets, library, _wanted(args, target, every_finding.undecided)) + check_undecided(
-        every_finding.undecided
+    library, sorted_files = sorted_folder(folder_named(args.dir), given_habit(args))
+    sets = chosen_sets(args, sorted_files)
+    findings = check_sets(sets, library, _wanted(args, target, sorted_files.undecided)) + check_undecided(
+        sorted_files.undecided
     )
     if target is not None:
         plan = plan_delivery(sets, library, target)
         findings += check_encodings(plan, library, table)
-    return _findings(args, findings, {}, f"{len(findings)} findings in {len(every_finding.sets)} sets")
+    return _findings(args, findings, {}, f"{len(findings)} findings in {len(sorted_files.sets)} sets")
 
 
 def _wanted(args: argparse.Namespace, target: Target | None, undecided: list[Undecided]) -> Wanted:
@@ -125,9 +125,9 @@ def _deliver(args: argparse.Namespace) -> int:
     root, out = folder_named(args.dir), Path(args.output)
     if out.resolve() == root.resolve() or root.resolve() in out.resolve().parents:
         raise Usage("the delivery must not go into the folder of its sources")
-    library, problems = sorted_folder(root, given_habit(args))
-    sets = chosen_sets(args, problems)
-    undecided = [] if args.sets else problems.undecided
+    library, sorted_files = sorted_folder(root, given_habit(args))
+    sets = chosen_sets(args, sorted_files)
+    undecided = [] if args.sets else sorted_files.undecided
     rules = _licences(args)
     objections = {one.name: objection(one.licence, rules) for one in sets}
     if args.check:

@@ -326,13 +326,13 @@ def _plan_source(
 def _normal_steps(
     library: Library, ref: MapRef, green: Green, greens: Mapping[str, tuple[Green, str]]
 ) -> tuple[list[dict[str, str]], str]:
-    needed, how = greens.get(library.map_digest(ref)) or measured_green(library, ref)
+    measured, how = greens.get(library.map_digest(ref)) or measured_green(library, ref)
     steps = []
     if len(library.shape(ref).channels.removesuffix("a")) == 2:
         steps.append({"step": RebuildZ.step})
-    if needed is not Green.UNKNOWN and needed is not green:
+    if measured is not Green.UNKNOWN and measured is not green:
         steps.append({"step": FlipGreen.step})
-    return steps, how if needed is not Green.UNKNOWN else "assumed"
+    return steps, how if measured is not Green.UNKNOWN else "assumed"
 
 
 def _without_absent_alpha(layout: Layout, sources: Mapping[Role, PlannedSource]) -> Layout:

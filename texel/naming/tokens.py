@@ -350,8 +350,8 @@ def qualifiers(words: list[str]) -> tuple[list[str], int | None, Green | None, b
         if _join(words[-2:]) in _GREEN_WORDS and len(words) > 1:
             green = green or _GREEN_WORDS[_join(words[-2:])]
             words = words[:-1]
-        elif (side := _size_of(last)) is not None:
-            size = size or side
+        elif (longest := _size_of(last)) is not None:
+            size = size or longest
         elif last in _GREEN_WORDS:
             green = green or _GREEN_WORDS[last]
         elif last in _PREVIEW_WORDS:
@@ -377,10 +377,10 @@ def before_role(words: list[str]) -> tuple[int, int | None, Green | None]:
     count, size, green = len(words), None, None
     while count:
         last = words[count - 1].lower()
-        side = _size_of(last)
-        if side is None and last not in _IGNORED_WORDS and last not in _GREEN_WORDS:
+        longest = _size_of(last)
+        if longest is None and last not in _IGNORED_WORDS and last not in _GREEN_WORDS:
             break
-        size, green, count = size or side, green or _GREEN_WORDS.get(last), count - 1
+        size, green, count = size or longest, green or _GREEN_WORDS.get(last), count - 1
     return count, size, green
 
 

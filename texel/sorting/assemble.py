@@ -167,7 +167,7 @@ def _split_by_resolution(members: list[Placed]) -> Iterable[list[Placed]]:
         for role in member.roles:
             if member.name.size:
                 sizes[role, member.name.green].add(member.name.size)
-    if not any(len(groups) > 1 for groups in sizes.values()):
+    if not any(len(placed) > 1 for placed in sizes.values()):
         return [members]
     every = sorted({m.name.size for m in members if m.name.size})
     by_size = {size: [m for m in members if (m.name.size or every[-1]) == size] for size in every}

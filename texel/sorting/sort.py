@@ -269,12 +269,12 @@ class _Sorter:
     def _place_alone(self, files: list[Placed], alone: list[Placed]) -> None:
         """Files that stand beside no other map of their stem: folders of names that say nothing, then single maps."""
         done: set[str] = set()
-        for sets in nameless_sets([(f.name, self.glances.get(f.file)) for f in alone], self._placed_in(files)):
+        for nameless in nameless_sets([(f.name, self.glances.get(f.file)) for f in alone], self._placed_in(files)):
             for one in alone:
-                if one.file in sets.meant:
-                    one.meant, one.confidence, one.why = sets.meant[one.file]
-                    one.name = _in_group(one.name, sets.group)
-                    one.text, one.placed = sets.text, True
+                if one.file in nameless.meant:
+                    one.meant, one.confidence, one.why = nameless.meant[one.file]
+                    one.name = _in_group(one.name, nameless.group)
+                    one.text, one.placed = nameless.text, True
                     done.add(one.file)
         sizes = {(look.width, look.height) for f in files if f.placed and (look := self.glances.known(f.file))}
         taken = {f.name.group for f in files if f.placed}

@@ -243,8 +243,8 @@ def _leave_variants_whole(members: list[_Name], bare: Collection[str], taught: C
                 marked.add(candidate.stem)
     runs = {
         stem
-        for stem, groups in letters.items()
-        if (stem in marked or len(groups) > 2) and _run_on(groups, "b" if stem in bare else "a")
+        for stem, variants in letters.items()
+        if (stem in marked or len(variants) > 2) and _run_on(variants, "b" if stem in bare else "a")
     }
     for one in members:
         one.candidates = [

@@ -61,9 +61,9 @@ class _Reader:
         self._interface: dict[str, Node] = {}
 
     def read(self, node: mx.Node, displacement: mx.Node | None) -> Imported:
-        imported, scope = self._shader(node, SURFACES)
-        if imported is not None:
-            self._read_surface(SURFACES[imported.getCategory()], imported, scope)
+        shader, scope = self._shader(node, SURFACES)
+        if shader is not None:
+            self._read_surface(SURFACES[shader.getCategory()], shader, scope)
         else:
             surface = by_common_names({one.getName(): one.getType() for one in node.getInputs()})
             if surface is None:

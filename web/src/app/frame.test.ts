@@ -2,7 +2,7 @@ import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 import { nextTick } from "vue";
 
-import { aMap, aSet, button, mounted, ROLES, serve, standInForBrowser } from "@/tests/mounting";
+import { aMap, aSet, button, leave, mounted, ROLES, serve, standInForBrowser } from "@/tests/mounting";
 
 import CommandField from "./CommandField.vue";
 import JobsBadge from "./JobsBadge.vue";
@@ -30,12 +30,7 @@ beforeEach(() => {
   );
   pushed = vi.spyOn(router, "push").mockResolvedValue(undefined);
 });
-afterEach(() => {
-  page.unmount();
-  document.body.innerHTML = "";
-  vi.unstubAllGlobals();
-  vi.restoreAllMocks();
-});
+afterEach(() => leave(page));
 const press = (key: string, more: KeyboardEventInit = {}) =>
   window.dispatchEvent(new KeyboardEvent("keydown", { key, ...more }));
 

@@ -2,7 +2,7 @@ import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 
 import { router } from "@/app/router";
-import { choose, mounted, serve, standInForBrowser } from "@/tests/mounting";
+import { choose, leave, mounted, serve, standInForBrowser } from "@/tests/mounting";
 
 import NewProject from "./NewProject.vue";
 import Projects from "./Projects.vue";
@@ -13,12 +13,7 @@ beforeEach(() => {
   standInForBrowser();
   pushed = vi.spyOn(router, "push").mockResolvedValue(undefined);
 });
-afterEach(() => {
-  page.unmount();
-  document.body.innerHTML = "";
-  vi.unstubAllGlobals();
-  vi.restoreAllMocks();
-});
+afterEach(() => leave(page));
 
 const QUIET = { errors: 0, warnings: 0, undecided: 0, unchecked: 0 };
 const project = (more = {}) => ({

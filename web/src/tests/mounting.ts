@@ -60,6 +60,14 @@ export function standInForBrowser(): void {
   );
 }
 
+/** Take a page away, with all that stood in for a browser or was watched. */
+export function leave(page: VueWrapper): void {
+  page.unmount();
+  document.body.innerHTML = "";
+  vi.unstubAllGlobals();
+  vi.restoreAllMocks();
+}
+
 type Shown = Pick<VueWrapper, "findAllComponents" | "findAll">;
 interface Choice {
   label?: string;

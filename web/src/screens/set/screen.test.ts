@@ -3,7 +3,17 @@ import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } fr
 import { nextTick } from "vue";
 
 import { router } from "@/app/router";
-import { aFinding, aMap, aSet, button, mounted, ROLES, serve, standInForBrowser } from "@/tests/mounting";
+import {
+  aFinding,
+  aMap,
+  aSet,
+  button,
+  leave,
+  mounted,
+  ROLES,
+  serve,
+  standInForBrowser,
+} from "@/tests/mounting";
 
 import SetScreen from "./SetScreen.vue";
 
@@ -16,12 +26,7 @@ beforeEach(() => {
   pushed = vi.spyOn(router, "push").mockResolvedValue(undefined);
   replaced = vi.spyOn(router, "replace").mockResolvedValue(undefined);
 });
-afterEach(() => {
-  page.unmount();
-  document.body.innerHTML = "";
-  vi.unstubAllGlobals();
-  vi.restoreAllMocks();
-});
+afterEach(() => leave(page));
 
 const FLIP = {
   step: "flip_green",

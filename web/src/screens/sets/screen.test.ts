@@ -3,7 +3,17 @@ import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } fr
 import { nextTick } from "vue";
 
 import { router } from "@/app/router";
-import { aMap, anUndecided, aSet, button, mounted, ROLES, serve, standInForBrowser } from "@/tests/mounting";
+import {
+  aMap,
+  anUndecided,
+  aSet,
+  button,
+  leave,
+  mounted,
+  ROLES,
+  serve,
+  standInForBrowser,
+} from "@/tests/mounting";
 
 import SetsScreen from "./SetsScreen.vue";
 
@@ -14,12 +24,7 @@ beforeEach(() => {
   standInForBrowser();
   pushed = vi.spyOn(router, "push").mockResolvedValue(undefined);
 });
-afterEach(() => {
-  page.unmount();
-  document.body.innerHTML = "";
-  vi.unstubAllGlobals();
-  vi.restoreAllMocks();
-});
+afterEach(() => leave(page));
 
 const SETS = ["anchor", "bollard", "crate", "deck"].map((name, at) => {
   const map = (role: string, id: number) =>
