@@ -121,6 +121,11 @@ class MasterOpacity(TypedDict):
     cut_off: NotRequired[float]
 
 
+class MessageDocument(TypedDict):
+    key: str
+    values: dict[str, str | float | list[str]]
+
+
 class NamePart(TypedDict):
     part: Literal["asset", "part", "variant", "suffix", "resolution", "tile", "version", "text"]
     optional: NotRequired[bool]
@@ -415,6 +420,7 @@ class FindingDocument(TypedDict):
     measure: float | None
     threshold: float | None
     message: str
+    said: NotRequired[MessageDocument | None]
     remedy: RemedyDocument | None
     place: PlaceDocument | None
     marks: str | None

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any, Literal, NamedTuple
 
 from texel.errors import BadDocument
+from texel.messages import message_of
 from texel.schemas import check_document
 
 __all__ = ["UNTOLD", "Licence", "LicenceRules", "Objection", "Terms", "objection", "parse_licences"]
@@ -78,14 +79,16 @@ def objection(licence: Licence, rules: LicenceRules | None) -> Objection | None:
     if rules is None:
         return None
     if not licence.name:
-        return Objection("licence_unknown", rules.unknown, "Nobody said under which licence it may be used.")
+        return Objection("licence_unknown", rules.unknown, message_of("licence_unknown"))
     terms = rules.terms.get(licence.name.lower())
     if terms is None:
-        message = f"Its licence, {licence.name}, is not among those that the project takes."
+        message = message_of("licence_not_listed", licence=licence.name)
         return Objection("licence_refused", "error", message)
     if terms.use == "refused":
-        why = f": {terms.why}" if terms.why else "."
-        return Objection("licence_refused", "error", f"The project may not use what is under {terms.name}{why}")
+        message = message_of("licence_refused", licence=terms.name)
+        if terms.why:
+            message = message_of("licence_refused_why", licence=terms.name, why=terms.why)
+        return Objection("licence_refused", "error", message)
     if terms.use == "credit" and not licence.credit:
-        return Objection("credit_missing", "warning", f"{terms.name} asks to name who made it; nobody said who did.")
+        return Objection("credit_missing", "warning", message_of("credit_missing", licence=terms.name))
     return None

@@ -100,7 +100,7 @@ def finding_out(finding: Finding, in_force: Mapping[tuple[str, str, str], Waiver
         "id": finding.pk, "map": finding.placement_id, "waiver": told, "check": document["check"],
         "title": title_of(document["check"]), "severity": document["severity"], "role": document["role"],
         "file": document["file"],
-        "measure": document["measure"], "threshold": document["threshold"], "message": document["message"],
+        "measure": document["measure"], "threshold": document["threshold"], "message": document["message"], "said": document.get("said"),
         "remedy": document["remedy"], "place": document["place"], "marks": document.get("marks"),
     }  # fmt: skip
 

@@ -32,6 +32,7 @@ from texel.delivery import Target, plan_delivery
 from texel.delivery.checks import check_encodings
 from texel.errors import TexelError
 from texel.library import Library
+from texel.messages import message_of
 from texel.pictures import BASE_SIDE, View
 from texel.roles import Role
 from texel.sets import TextureSet as CoreSet
@@ -90,8 +91,7 @@ def judge_sets(job: Job, progress: Progress) -> str:
 
 
 def _ended(one: TextureSet) -> CoreFinding:
-    message = "Reading its files ended the process that judges: one of them is broken in a way that no reader survives."
-    return CoreFinding("unreadable", Severity.ERROR, one.name, message)
+    return CoreFinding("unreadable", Severity.ERROR, one.name, message_of("process_ended"))
 
 
 class _Rules(NamedTuple):

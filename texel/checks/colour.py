@@ -14,8 +14,9 @@ from texel.derive.hollows import shade_of_hollows
 from texel.derive.specular import loss
 from texel.filters import blur
 from texel.image import Texels, to_unit
+from texel.messages import message_of
 from texel.resize import reduced
-from texel.roles import Role, Transfer, facts
+from texel.roles import Role, Transfer
 from texel.sorting.content import is_coloured
 
 __all__ = ["check_baked_light", "check_colour_range", "check_grey_colour", "check_specular"]
@@ -103,14 +104,10 @@ def check_colour_range(view: SetView) -> list[Finding]:
         metallic = _scalar(view.map(view.maps[Role.METALLIC]), light)
     metal, other = inside & (metallic > _METAL), inside & (metallic < _NO_METAL)
     findings = []
-    for kind, wrong, what in (
-        (other, light < darkest, "darker than any non-metal (below sRGB 30)"),
-        (other, light > _BRIGHTEST, "brighter than any non-metal (above sRGB 240)"),
-        (
-            metal,
-            light < _DARKEST_METAL,
-            "too dark for a metal (below sRGB 150), which reflects with it",
-        ),
+    for kind, wrong, key in (
+        (other, light < darkest, "colour_too_dark"),
+        (other, light > _BRIGHTEST, "colour_too_bright"),
+        (metal, light < _DARKEST_METAL, "metal_too_dark"),
     ):
         if kind.mean() < _LEAST_OF_A_KIND:
             continue
@@ -118,7 +115,7 @@ def check_colour_range(view: SetView) -> list[Finding]:
         if share > _SHARE_OUTSIDE:
             findings.append(
                 view.finding(
-                    "implausible_colour", Severity.WARNING, ref, f"{share:.0%} of the colour is {what}.",
+                    "implausible_colour", Severity.WARNING, ref, message_of(key, share=share),
                     measure=share, threshold=_SHARE_OUTSIDE, field=wrong & kind,
                 )
             )  # fmt: skip
@@ -178,10 +175,7 @@ def check_baked_light(view: SetView) -> list[Finding]:
     least = (_BAKED_SLOPE, _BAKED_CORRELATION) if occlusion else (_SLOPE_BY_HEIGHT, _CORRELATION_BY_HEIGHT)
     if not least[0] <= slope <= _STEEPEST or correlation < least[1]:
         return []
-    message = (
-        f"Where the hue stays, the colour darkens with the occlusion (slope {slope:.2f}, 1 if it was multiplied in; "
-        f"correlation {correlation:.2f}): the shadow will be there twice."
-    )
+    message = message_of("baked_light", slope=slope, correlation=correlation)
     return [
         view.finding(
             "baked_light", Severity.WARNING, colour, message, measure=slope, threshold=least[0],
@@ -203,10 +197,7 @@ def check_specular(view: SetView) -> list[Finding]:
     diffuse = _small(view.map(colour))
     lost = loss(diffuse, _colour_at(view.map(specular), diffuse))
     share = float(np.mean(lost > _SEEN_LOSS))
-    message = (
-        f"Specular/glossiness: turned into metallic/roughness {share:.1%} of the texels look otherwise "
-        f"(by {float(lost.max()):.2f} at most)."
-    )
+    message = message_of("specular_workflow", share=share, most=float(lost.max()))
     remedy = derive(Role.METALLIC, {Role.SPECULAR}) if Role.METALLIC not in view.maps else None
     return [
         view.finding(
@@ -236,10 +227,10 @@ def check_grey_colour(view: SetView) -> list[Finding]:
     role = max(alike, key=lambda one: alike[one], default=None)
     measure = alike[role] if role else 0.0
     if role is not None and measure > _IS_SCALAR:
-        message = f"A grey picture in the base colour, which is the set's {facts(role).label.lower()} once more."
+        message = message_of("grey_colour_of_role", role=role)
         return [view.finding("grey_colour", Severity.WARNING, ref, message, measure=measure, threshold=_IS_SCALAR)]
     severity = Severity.WARNING if len(view.maps) == 1 else Severity.NOTE
-    message = "A grey picture in the base colour: right for grey surfaces, else a mask, a height or a roughness."
+    message = message_of("grey_colour")
     return [view.finding("grey_colour", severity, ref, message, measure=measure, threshold=_IS_SCALAR)]
 
 

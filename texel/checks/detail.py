@@ -9,6 +9,7 @@ from texel.checks.finding import Finding, SetView, Severity
 from texel.checks.islands import padding_of
 from texel.checks.places import Place, marks_of, whole
 from texel.image import Pixels, Texels, to_unit
+from texel.messages import message_of
 from texel.roles import Role, Transfer, facts
 from texel.tiling import SEAM, VISIBLE_STEP, border_step
 
@@ -83,7 +84,7 @@ def check_upscaled(view: SetView) -> list[Finding]:
         cliff = role in _SPECTRAL and inner > _ABOVE_ROUNDING * _ROUNDING and ratio < _CLIFF
         if not cliff and not _repeats(plane):
             continue
-        message = "No detail in the finest half of its frequencies: it was made larger. Half the size holds as much."
+        message = message_of("upscaled")
         findings.append(
             view.finding(
                 "upscaled", Severity.WARNING, ref, message, measure=ratio, threshold=_CLIFF,
@@ -176,15 +177,10 @@ def check_seams(view: SetView) -> list[Finding]:
             continue
         ref, texels = view.maps[role], view.map(view.maps[role])
         axes = "both" if len(wrong) == 2 else "x" if "left and right" in wrong else "y"
-        message = f"The {' and the '.join(wrong)} borders do not meet: the seam shows when the texture repeats."
         alone = any(sum(_breaks(other[name]) for other in seams.values()) == 1 for name in wrong)
         meant = not unwrapped and (alone or any(name in meets for name in wrong))
-        if not meant:
-            message = f"The {' and the '.join(wrong)} borders do not meet, in no map of the set: it does not tile."
-            if unwrapped:
-                message = (
-                    f"The {' and the '.join(wrong)} borders do not meet: it is unwrapped, with padding, not tiled."
-                )
+        key = "seam_shows" if meant else "seam_unwrapped" if unwrapped else "seam_all"
+        message = message_of(key, borders=list(wrong))
         side = min(64, texels.width, texels.height)
         place = Place(0, (texels.height - side) // 2, side, side)
         if axes == "y":
@@ -212,7 +208,7 @@ def check_lossy(view: SetView) -> list[Finding]:
         at = np.arange(1, across.size + 1) % _BLOCK == 0
         ratio = float(across[at].mean() / max(float(across[~at].mean()), 1e-6)) if at.any() else 1.0
         severity = Severity.WARNING if ratio > _BLOCKY or role is Role.NORMAL else Severity.NOTE
-        message = f"{facts(role).label} in a lossy file: its numbers are data, and blocks show in reflections."
+        message = message_of("lossy_data", role=role)
         findings.append(
             view.finding("lossy_data", severity, ref, message, measure=ratio, threshold=_BLOCKY, place=whole(texels))
         )
@@ -226,7 +222,7 @@ def check_depth(view: SetView) -> list[Finding]:
         head = view.library.probe(ref.file, ref.layer)
         if head.bits <= 16 or role in (Role.HEIGHT, Role.EMISSIVE):
             continue
-        message = f"{head.bits} bits a channel: {facts(role).label.lower()} needs 8, at most 16; it costs memory only."
+        message = message_of("more_depth_than_needed", bits=head.bits, role=role)
         findings.append(
             view.finding("more_depth_than_needed", Severity.NOTE, ref, message, measure=head.bits, threshold=16)
         )

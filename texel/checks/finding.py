@@ -15,6 +15,7 @@ from texel.image import Texels
 from texel.kept import Kept
 from texel.library import Library
 from texel.licences import LicenceRules
+from texel.messages import Message
 from texel.naming.rules import Rules
 from texel.roles import Green, Role
 from texel.sets import MapRef, TextureSet
@@ -39,7 +40,8 @@ class Finding:
     """measure and threshold: numbers in the unit that message names; None where nothing was measured.
 
     remedy: a recipe step that mends it when applied to the map, or an action on the set (see texel.checks.remedy).
-    marks: how much is wrong where, as texel.checks.places.marks_of gives it. output: of a finding about a file to be
+    message: in English; from texel.messages it carries its key and values. marks: how much is wrong where, as
+    texel.checks.places.marks_of gives it. output: of a finding about a file to be
     delivered, the digest of all that goes into it.
     """
 
@@ -66,7 +68,8 @@ class Finding:
             "file": self.file,
             "measure": None if self.measure is None else round(float(self.measure), 6),
             "threshold": self.threshold,
-            "message": self.message,
+            "message": str(self.message),
+            "said": self.message.document() if isinstance(self.message, Message) else None,
             "remedy": remedy,
             "place": vars(self.place) if self.place else None,
             "marks": self.marks,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from texel.checks.finding import Finding, SetView, Severity
+from texel.messages import message_of
 from texel.naming.judging import Named, judge_names
 from texel.roles import Role
 from texel.sets import MapRef
@@ -34,8 +35,9 @@ def check_names(view: SetView) -> list[Finding]:
     findings = []
     for verdict, refs in zip(judge_names(named, view.wanted.names), by_file.values(), strict=True):
         if not verdict.fine:
-            right = f" It should be {verdict.right}." if verdict.right and verdict.right != verdict.path else ""
-            message = f"{verdict.path}: {'; '.join(verdict.problems)}.{right}"
+            message = message_of("name_against_rules", path=verdict.path, problems="; ".join(verdict.problems))
+            if verdict.right and verdict.right != verdict.path:
+                message = message_of("name_against_rules_right", **message.values, right=verdict.right)
             more = {"measure": len(verdict.problems), "threshold": 0}
             findings.append(view.finding("name_against_rules", Severity.WARNING, refs[0], message, **more))
     return findings

@@ -7,6 +7,7 @@ import numpy as np
 from texel.checks.finding import Finding, SetView, Severity
 from texel.checks.remedy import take_out
 from texel.library import named_green
+from texel.messages import message_of
 from texel.normals.direction import disagreement, find_direction
 from texel.normals.vectors import decode, lengths
 from texel.roles import Green, Role
@@ -44,9 +45,8 @@ def check_direction(view: SetView) -> list[Finding]:
     claimed = named_green(ref.file, ref.layer)
     if claimed in (Green.UP, Green.DOWN) and measured.green not in (Green.UNKNOWN, claimed):
         agreement = measured.correlation if claimed is Green.UP else -measured.correlation
-        message = (
-            f"The name says {claimed.words}, the pixels say {measured.green.words} "
-            f"(confidence {measured.confidence:.0%}): dents would look like bumps."
+        message = message_of(
+            "direction_against_name", claimed=claimed, measured=measured.green, confidence=measured.confidence
         )
         return [
             view.finding(
@@ -56,7 +56,7 @@ def check_direction(view: SetView) -> list[Finding]:
             )
         ]  # fmt: skip
     if claimed is None and measured.green is Green.UNKNOWN:
-        message = "Neither the name nor the pixels tell the direction of green; the target's own is assumed."
+        message = message_of("direction_unknown")
         return [
             view.finding(
                 "direction_unknown", Severity.NOTE, ref, message, measure=abs(measured.correlation), threshold=0.15
@@ -65,10 +65,7 @@ def check_direction(view: SetView) -> list[Finding]:
     wanted = view.wanted.green if view.wanted else Green.UP
     if claimed is None and Green.UNKNOWN not in (wanted, measured.green) and measured.green is not wanted:
         who = (view.wanted.target if view.wanted else "") or "glTF"
-        message = (
-            f"Green points {measured.green.value} ({measured.green.words}), which its name does not say; {who} wants "
-            f"{wanted.words}. Deliveries turn it."
-        )
+        message = message_of("direction_unlike_target", measured=measured.green, target=who, wanted=wanted)
         return [
             view.finding(
                 "direction_unlike_target", Severity.NOTE, ref, message, measure=measured.correlation, threshold=0.0,
@@ -88,10 +85,10 @@ def check_lengths(view: SetView) -> list[Finding]:
         return []
     texels = view.map(ref)
     if len(texels.channels.removesuffix("a")) == 2:
-        message = "The map has two channels; blue must be rebuilt for whoever reads three."
+        message = message_of("normal_two_channels")
         return [view.finding("two_channel_normal", Severity.NOTE, ref, message, remedy={"step": "z_from_xy"})]
     if texels.channels[0] == "y":
-        message = "A grey picture in the normal role: it holds no vectors."
+        message = message_of("normal_grey")
         return [view.finding("not_a_normal_map", Severity.ERROR, ref, message, measure=1, threshold=3)]
     sample = view.sample(ref)
     vectors = decode(sample)
@@ -100,7 +97,7 @@ def check_lengths(view: SetView) -> list[Finding]:
     away = vectors[:, :, 2] < -_LENGTH_OFF
     blue = sample.channel("b")
     if float(away.mean()) > _SHARE_AWAY and blue.min() != blue.max():
-        message = f"{away.mean():.0%} of the vectors point into the surface: this may be no normal map."
+        message = message_of("normal_points_in", share=float(away.mean()))
         return [
             view.finding(
                 "not_a_normal_map", Severity.ERROR, ref, message, measure=float(away.mean()), threshold=_SHARE_AWAY,
@@ -112,26 +109,22 @@ def check_lengths(view: SetView) -> list[Finding]:
     tilted = float(np.abs(vectors[:, :, :2].mean(axis=(0, 1))).max())
     flat = float(vectors.std(axis=(0, 1)).max()) < _SHARE_OFF
     if tilted > _LEVEL and share > 0.6 and (flat or blue.min() != blue.max()):
-        message = f"The surface leans as a whole (by {tilted:.2f} sideways): this may be no normal map."
+        message = message_of("normal_leans", tilt=tilted)
         return [
             view.finding("not_a_normal_map", Severity.ERROR, ref, message, measure=tilted, threshold=_LEVEL, field=off)
         ]
     if blue.min() == blue.max():
-        message = f"Blue is plain ({blue.flat[0]}) and {share:.1%} of the vectors are not of unit length."
+        message = message_of("normal_blue_plain", blue=blue.flat[0].item(), share=share)
         remedy = {"step": "z_from_xy"}
     elif share > 0.6 and find_direction(texels).green is Green.UNKNOWN and look_at(texels).kind is not Kind.NORMAL:
-        message = (
-            f"{share:.1%} of the vectors are not of unit length and no relief is in them: this may be no normal map."
-        )
+        message = message_of("normal_no_relief", share=share)
         return [
             view.finding(
                 "not_a_normal_map", Severity.ERROR, ref, message, measure=share, threshold=_SHARE_OFF, field=off
             )
         ]
     else:
-        message = (
-            f"{share:.1%} of the vectors are off unit length by more than {_LENGTH_OFF}: lighting comes out uneven."
-        )
+        message = message_of("normal_off_length", share=share, most=_LENGTH_OFF)
         remedy = {"step": "renormalise"}
     return [
         view.finding(
@@ -162,10 +155,10 @@ def check_strength(view: SetView) -> list[Finding]:
     if _FLATTEST <= tilt <= _STEEPEST:
         return []
     if tilt < _FLATTEST:
-        message = f"The vectors lean by {tilt:.2f} degrees on average: the relief will not be seen."
+        message = message_of("normal_flat", tilt=tilt)
         remedy, threshold = ({"step": "normal_strength", "strength": 4.0} if tilt > 0.05 else take_out()), _FLATTEST
     else:
-        message = f"The vectors lean by {tilt:.0f} degrees on average: light will not follow the surface any more."
+        message = message_of("normal_steep", tilt=tilt)
         remedy, threshold = {"step": "normal_strength", "strength": 0.4}, _STEEPEST
     return [
         view.finding(

@@ -11,6 +11,7 @@ from texel.colour import decode_srgb, srgb_to_unit_linear
 from texel.errors import TexelError
 from texel.image import REC709, Texels, to_unit
 from texel.licences import objection
+from texel.messages import message_of
 from texel.primaries import name_of
 from texel.resize import nearest_power_of_two
 from texel.roles import Role, Transfer, facts
@@ -47,11 +48,10 @@ def check_missing(view: SetView) -> list[Finding]:
     for role in _EXPECTED:
         if role in view.maps or (role is Role.ROUGHNESS and {Role.GLOSSINESS, Role.SPECULAR} & set(view.maps)):
             continue
-        label = facts(role).label.lower()
-        message, severity = f"There is no {label} map.", Severity.WARNING
+        message, severity = message_of("missing_map", role=role), Severity.WARNING
         undecided = view.undecided_for(role)
         if undecided:
-            message = f"There is no {label} map yet: {undecided}, which is undecided, may hold it."
+            message = message_of("missing_map_undecided", role=role, file=undecided)
             severity = Severity.NOTE
         remedy = derive(role, set(view.maps))
         findings.append(
@@ -85,7 +85,9 @@ def check_sizes(view: SetView) -> list[Finding]:
     wanted = (nearest_power_of_two(largest[0]), nearest_power_of_two(largest[1]))
     for ref, (width, height) in sizes:
         if (width, height) != largest:
-            message = f"{width} x {height}, while the set's largest map has {largest[0]} x {largest[1]}."
+            message = message_of(
+                "sizes_differ", width=width, height=height, wanted_width=largest[0], wanted_height=largest[1]
+            )
             remedy = {"step": "resize", "width": wanted[0], "height": wanted[1]}
             place = Place(0, 0, width, height)
             more = {"measure": width, "threshold": largest[0], "remedy": remedy, "place": place}
@@ -107,11 +109,8 @@ def _shape(view: SetView, ref: MapRef, width: int, height: int) -> list[Finding]
     side = odd or uneven
     width_to, height_to = nearest_power_of_two(width), nearest_power_of_two(height)
     remedy = {"step": "resize", "width": width_to, "height": height_to}
-    if odd is not None:
-        check, rest = "not_multiple_of_four", "block formats code 4 x 4 texels and refuse it"
-    else:
-        check, rest = "not_power_of_two", "its mip levels do not halve evenly"
-    message = f"{width} x {height}: {rest}. {width_to} x {height_to} is nearest."
+    check = "not_power_of_two" if odd is None else "not_multiple_of_four"
+    message = message_of(check, width=width, height=height, wanted_width=width_to, wanted_height=height_to)
     return [
         view.finding(
             check, Severity.WARNING, ref, message,
@@ -133,7 +132,7 @@ def check_largest(view: SetView) -> list[Finding]:
             continue
         share = most / max(width, height)
         remedy = {"step": "resize", "width": max(1, round(width * share)), "height": max(1, round(height * share))}
-        message = f"{width} x {height}, and {view.wanted.target} takes at most {most} texels a side."
+        message = message_of("larger_than_target", width=width, height=height, target=view.wanted.target, most=most)
         findings.append(
             view.finding(
                 "larger_than_target", Severity.NOTE, ref, message, measure=max(width, height), threshold=most,
@@ -172,10 +171,9 @@ def check_tags(view: SetView) -> list[Finding]:
         wants = facts(ref.role).transfer
         if says is None or says == wants.value:
             continue
-        label = facts(ref.role).label.lower()
-        message = f"The file is tagged {says}, but {label} is sRGB colour."
+        message = message_of("tag_on_colour", tagged=says, role=ref.role)
         if wants is Transfer.LINEAR:
-            message = f"The file is tagged {says}, but {label} is data: 0.5 would be read as {_SRGB_AT_HALF:.2f}."
+            message = message_of("tag_on_data", tagged=says, role=ref.role, half=_SRGB_AT_HALF)
         findings.append(
             view.finding(
                 "tag_against_role", Severity.WARNING, ref, message,
@@ -203,7 +201,7 @@ def check_primaries(view: SetView) -> list[Finding]:
             continue
         name = name_of(told)
         remedy = {"step": "to_srgb_primaries", "source": name or "file"}
-        message = "The file's colours are in other primaries than sRGB's: read as sRGB they come out wrong."
+        message = message_of("primaries_against_role")
         findings.append(
             view.finding(
                 "primaries_against_role", Severity.WARNING, ref, message, measure=distance, threshold=0.0015,

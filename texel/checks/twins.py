@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 
 from texel.checks.finding import Finding, Severity
 from texel.image import Texels, to_unit
-from texel.roles import Role, facts
+from texel.messages import message_of
+from texel.roles import Role
 
 __all__ = ["TONE_APART", "Signed", "Twin", "signature_of", "tone_of", "twin_finding", "twins_across"]
 
@@ -152,8 +153,8 @@ def twin_finding(twin: Twin) -> Finding:
 
     A note: sets may share a map on purpose; otherwise one of the two was put into the wrong set.
     """
-    word = "The inverse of" if twin.inverted else "The same picture as"
-    message = f"{word} {facts(twin.second.role).label.lower()} of {twin.second.set}: shared on purpose, or misplaced?"
+    key = "twin_of_other_set_inverse" if twin.inverted else "twin_of_other_set"
+    message = message_of(key, role=twin.second.role, set=twin.second.set)
     return Finding(
         "twin_across_project", Severity.NOTE, twin.first.set, message, twin.first.role, twin.first.file,
         measure=twin.measure, threshold=_TWIN,

@@ -13,9 +13,10 @@ from texel.checks.finding import SAMPLE_SIDE, Finding, SetView, Severity
 from texel.checks.places import Place, marks_of, whole
 from texel.checks.remedy import assign, derive, take_out
 from texel.image import Pixels, Texels, full_scale, to_unit
+from texel.messages import message_of
 from texel.naming.tokens import parse_name
 from texel.repair.dequantise import plateaus
-from texel.roles import Role, facts
+from texel.roles import Role
 from texel.sets import MapRef
 from texel.sorting.looks import COLOURED_SHARE, Look, look_at
 from texel.sorting.packs import channels_in_words
@@ -68,8 +69,8 @@ def check_plain(view: SetView) -> list[Finding]:
             continue
         value = (low + high) / 2
         severity = Severity.NOTE if role is Role.METALLIC else Severity.WARNING
-        word = "white" if value > 0.98 else "black" if value < 0.02 else f"{value:.3f}"
-        message = f"{facts(role).label} is plain {word}: a constant of {value:.3g} does the same without a texture."
+        key = "plain_channel_white" if value > 0.98 else "plain_channel_black" if value < 0.02 else "plain_channel"
+        message = message_of(key, role=role, value=value)
         findings.append(
             view.finding(
                 "plain_channel", severity, ref, message, measure=high - low, threshold=_PLAIN, remedy=take_out(),
@@ -97,8 +98,7 @@ def check_unlike_channels(view: SetView) -> list[Finding]:
         look = _unlike(view, ref) if ref is not None else None
         if ref is None or look is None:
             continue
-        label = facts(role).label.lower()
-        message = f"Three unlike channels, of which only red is read as {label}: {channels_in_words(look)}."
+        message = message_of("unlike_channels", role=role, channels=channels_in_words(look))
         findings.append(
             view.finding(
                 "unlike_channels", Severity.WARNING, ref, message, measure=look.coloured, threshold=COLOURED_SHARE,
@@ -125,10 +125,7 @@ def check_exchanged(view: SetView) -> list[Finding]:
     difference = shares[0] - shares[1]
     if difference <= 0.5:
         return []
-    message = (
-        f"{shares[0]:.0%} of roughness is near black or white but only {shares[1]:.0%} of metallic: "
-        "the two are probably exchanged."
-    )
+    message = message_of("roughness_metallic_exchanged", rough=shares[0], metal=shares[1])
     return [
         view.finding(
             "roughness_metallic_exchanged", Severity.ERROR, rough, message, measure=difference, threshold=0.5,
@@ -150,7 +147,7 @@ def check_metallic(view: SetView) -> list[Finding]:
     share = float(grey.mean())
     if share <= _MID_GREY:
         return []
-    message = f"{share:.0%} of metallic is neither metal nor not: such surfaces look like neither."
+    message = message_of("metallic_mid_grey", share=share)
     return [
         view.finding(
             "metallic_mid_grey", Severity.WARNING, ref, message, measure=share, threshold=_MID_GREY,
@@ -170,7 +167,7 @@ def check_gloss_against_roughness(view: SetView) -> list[Finding]:
         return []
     inverted = sum(s.get("step") in ("invert", "gloss_to_roughness") and not s.get("off") for s in rough.recipe) % 2
     if parse_name(PurePosixPath(rough.file).stem).role is Role.GLOSSINESS and not inverted:
-        message = "Its name says gloss, its role is roughness, and nothing inverts it: rough would come out smooth."
+        message = message_of("gloss_as_roughness_named")
         remedy = {"step": "gloss_to_roughness"}
         return [view.finding("gloss_as_roughness", Severity.ERROR, rough, message, remedy=remedy)]
     if gloss is None:
@@ -181,7 +178,7 @@ def check_gloss_against_roughness(view: SetView) -> list[Finding]:
     correlation = float(np.corrcoef(a.ravel(), b.ravel())[0, 1])
     if correlation <= _ALIKE:
         return []
-    message = f"Gloss rises with roughness (correlation {correlation:.2f}); it should fall. One of them is the other."
+    message = message_of("gloss_as_roughness_alike", correlation=correlation)
     return [
         view.finding(
             "gloss_as_roughness", Severity.ERROR, rough, message, measure=correlation, threshold=_ALIKE,
@@ -212,8 +209,7 @@ def check_twins(view: SetView) -> list[Finding]:
             continue
         if min(alike, opposed) > _TWIN:
             continue
-        word = "the same picture as" if alike <= opposed else "the inverse of"
-        message = f"{facts(second).label} is {word} {facts(first).label.lower()}: one of them is in the wrong place."
+        message = message_of("twin_same" if alike <= opposed else "twin_inverse", first=first, second=second)
         findings.append(
             view.finding(
                 "twin_maps", Severity.WARNING, view.maps[second], message, measure=min(alike, opposed),
@@ -236,7 +232,7 @@ def check_height_range(view: SetView) -> list[Finding]:
     if texels.bits == 32 or not _PLAIN < high - low < _LEAST_RANGE:
         return []
     severity = Severity.WARNING if texels.bits == 8 else Severity.NOTE
-    message = f"Height uses {high - low:.0%} of its range, from {low:.3f} to {high:.3f}."
+    message = message_of("unused_height_range", span=high - low, low=low, high=high)
     return [
         view.finding(
             "unused_height_range", severity, ref, message, measure=high - low, threshold=_LEAST_RANGE,
@@ -252,8 +248,7 @@ def check_opacity(view: SetView) -> list[Finding]:
         return []
     values = to_unit(view.sample(ref).channel("r"))
     soft = float(np.mean((values > 0.02) & (values < 0.98)))
-    word = "blend" if soft > 0.02 else "a cut-out, which is cheaper"
-    message = f"{soft:.1%} of opacity lies between 0 and 1: draw it as {word}."
+    message = message_of("opacity_blend" if soft > 0.02 else "opacity_cut_out", soft=soft)
     return [
         view.finding(
             "opacity_kind", Severity.NOTE, ref, message, measure=soft, threshold=0.02, place=whole(view.map(ref))
@@ -286,14 +281,13 @@ def _alpha_finding(view: SetView, ref: MapRef, whole: Texels) -> Finding | None:
     low, high = _span(alpha)
     remedy = None if ref.channel else {"step": "drop_alpha"}
     if high - low <= _STEP_ALPHA:
-        message = f"An alpha channel that is plain ({low:.3g}): it costs memory and says nothing."
+        message = message_of("plain_alpha", value=low)
         return view.finding(
             "plain_alpha", Severity.NOTE, ref, message, measure=high - low, threshold=_STEP_ALPHA, remedy=remedy
         )
     unit = to_unit(alpha[:: max(1, alpha.shape[0] // SAMPLE_SIDE), :: max(1, alpha.shape[1] // SAMPLE_SIDE)])
     binary = float(np.mean((unit < 0.02) | (unit > 0.98)))
-    kind = "only 0 and 1, like a cut-out" if binary > 0.98 else f"soft values ({1 - binary:.0%} between 0 and 1)"
-    message = f"A mask hides in alpha: {kind}. Give it a role, or drop it."
+    message = message_of("hidden_alpha_binary" if binary > 0.98 else "hidden_alpha_soft", soft=1 - binary)
     return view.finding(
         "hidden_alpha", Severity.WARNING, ref, message, measure=high - low, threshold=_STEP_ALPHA, remedy=remedy,
         place=Place(0, 0, whole.width, whole.height, "a"),
@@ -332,7 +326,7 @@ def check_height_steps(view: SetView) -> list[Finding]:
     levels = _distinct(plane)
     if levels > _EIGHT_BIT_LEVELS:
         return []
-    message = f"Height has {levels} distinct values over {high - low:.0%} of its range: steps will show when displaced."
+    message = message_of("height_steps", levels=levels, span=high - low)
     # Where the surface is rougher than its steps, nothing tells them apart: only a source of more bits helps.
     remedy = {"step": "dequantise"} if plateaus(np.ascontiguousarray(plane)).any() else None
     return [
@@ -352,6 +346,6 @@ def check_gloss(view: SetView) -> list[Finding]:
     ref = view.maps.get(Role.GLOSSINESS)
     if ref is None or Role.ROUGHNESS in view.maps:
         return []
-    message = "Gloss, not roughness: targets that ask for roughness get 1 - gloss."
+    message = message_of("gloss_for_roughness")
     remedy = derive(Role.ROUGHNESS, {Role.GLOSSINESS})
     return [view.finding("gloss_for_roughness", Severity.NOTE, ref, message, remedy=remedy)]

@@ -12,6 +12,7 @@ from texel.compression.table import FormatTable
 from texel.compression.trial import Subject, Trial, try_format
 from texel.image import Texels, to_unit
 from texel.measures import Kind, weight_of
+from texel.messages import Message, message_of
 from texel.misread import as_srgb
 from texel.roles import Transfer
 
@@ -27,7 +28,7 @@ class Caution:
     """What a chosen encoding gets wrong. cost: what ignoring it costs, measured, in ``unit``."""
 
     caution: str
-    message: str
+    message: Message
     cost: float
     unit: str
 
@@ -110,7 +111,7 @@ def cautions(subject: Subject, chosen: Format | None, table: FormatTable, colour
         if chosen not in table.allowed[subject.sort]:
             trial = try_format(subject, chosen)
             allowed = ", ".join(one.label for one in table.allowed[subject.sort])
-            message = f"{chosen.label} is not among the project's formats for this ({allowed})."
+            message = message_of("format_not_allowed", format=chosen.label, allowed=allowed)
             told.append(Caution("format_not_allowed", message, weight_of(trial.error), _UNITS[trial.error["kind"]]))
     return told
 
@@ -121,12 +122,9 @@ def _of_space(subject: Subject, colour_space: Transfer) -> list[Caution]:
         return []
     off = float(np.abs(to_unit(texels.pixels) - to_unit(as_srgb(texels).pixels)).mean())
     if colour_space is Transfer.SRGB and subject.kind is not Kind.COLOUR:
-        message = "Data marked as sRGB: hardware decodes it as colour, and 0.5 becomes 0.21."
-        return [Caution("srgb_data", message, off, "mean error of the values")]
+        return [Caution("srgb_data", message_of("srgb_data"), off, "mean error of the values")]
     if colour_space is Transfer.LINEAR and subject.kind is Kind.COLOUR:
-        return [
-            Caution("linear_colour", "Colour marked as linear: it comes out pale.", off, "mean error of the values")
-        ]
+        return [Caution("linear_colour", message_of("linear_colour"), off, "mean error of the values")]
     return []
 
 
@@ -135,16 +133,15 @@ def _of_channels(subject: Subject, chosen: Format, table: FormatTable) -> list[C
     grey = texels.channels == "y" or _one_channel(texels)
     if len(chosen.channels) >= 3 and subject.kind is Kind.MASK and grey:
         sort, key = "mask", "one_channel_in_many"
-        message = f"One channel in a format of {len(chosen.channels)}: {{}} holds it."
     elif subject.kind is Kind.COLOUR and _plain_alpha(texels) and len(chosen.channels) == 4:
         sort, key = "colour", "alpha_forces_format"
-        message = f"Plain alpha asks for {chosen.label}; without it {{}} may do."
     else:
         return []
     smaller = min(table.allowed[sort], key=lambda one: one.bits_per_texel)
     size = (subject.width, subject.height, subject.mips)
     spared = memory(chosen, *size) - memory(smaller, *size)
-    return [Caution(key, message.format(smaller.label), spared, "bytes of memory")] if spared > 0 else []
+    message = message_of(key, format=chosen.label, channels=len(chosen.channels), smaller=smaller.label)
+    return [Caution(key, message, spared, "bytes of memory")] if spared > 0 else []
 
 
 def _of_size(subject: Subject, chosen: Format) -> list[Caution]:
@@ -152,16 +149,14 @@ def _of_size(subject: Subject, chosen: Format) -> list[Caution]:
     if chosen.is_block and (width % 4 or height % 4):
         padded = (-(-width // 4) * 4) * (-(-height // 4) * 4)
         wasted = chosen.bytes_of(width, height) * (1 - width * height / padded)
-        message = f"{width} x {height} is no multiple of 4: some hardware refuses it."
+        message = message_of("blocks_cut", width=width, height=height)
         cautions.append(Caution("not_multiple_of_four", message, wasted, "bytes of empty blocks"))
     if not subject.mips and max(width, height) > _SEEN_SMALLER:
         lost = _lost_detail(subject.texels)
-        cautions.append(
-            Caution("missing_mips", "No mip levels: it shimmers at a distance.", lost, "mean step that shimmers")
-        )
+        cautions.append(Caution("missing_mips", message_of("missing_mips"), lost, "mean step that shimmers"))
     if subject.mips and max(width, height) <= 4:
         spared = memory(chosen, width, height) - memory(chosen, width, height, False)
-        cautions.append(Caution("superfluous_mips", "Levels of a picture this small are never seen.", spared, "bytes"))
+        cautions.append(Caution("superfluous_mips", message_of("superfluous_mips"), spared, "bytes"))
     return cautions
 
 

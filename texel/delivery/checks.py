@@ -8,6 +8,7 @@ from texel.delivery.advice import role_of, subject_of
 from texel.delivery.plan import Plan, PlannedFile
 from texel.library import Library
 from texel.measures import Kind, kind_of
+from texel.messages import message_of
 from texel.roles import Transfer
 
 __all__ = ["check_encodings"]
@@ -28,7 +29,14 @@ def check_encodings(plan: Plan, library: Library, table: FormatTable) -> list[Fi
         subject = subject_of(planned, library)
         for one in cautions(subject, planned.encoding.format, table, planned.colour_space):
             severity = Severity.ERROR if one.caution in _ERRORS else Severity.WARNING
-            message = f"{planned.output}: {one.message} ({one.cost:.3g} {one.unit})"
+            message = message_of(
+                "output_caution",
+                **one.message.values,
+                output=planned.output,
+                caution=one.message,
+                cost=one.cost,
+                unit=one.unit,
+            )
             findings.append(
                 Finding(
                     one.caution, severity, planned.set, message, subject.texels.role, planned.path, one.cost, 0.0,

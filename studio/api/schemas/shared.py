@@ -9,6 +9,7 @@ from pydantic import JsonValue
 from typing_extensions import TypedDict
 
 from studio.api.documents import Remedy
+from texel.document_types import MessageDocument
 
 
 class StepOut(TypedDict):
@@ -96,6 +97,7 @@ class FindingOut(TypedDict):
     measure: float | None
     threshold: float | None
     message: str
+    said: MessageDocument | None
     remedy: Remedy | None
     place: PlaceOut | None
     waiver: WaiverOut | None

@@ -194,6 +194,7 @@ export function aFinding(more: Partial<Finding> = {}): Finding {
     measure: -0.97,
     threshold: 0,
     message: "The name says Y+, the pixels say Y-.",
+    said: null,
     remedy: { step: "flip_green", label: "Flip green" },
     place: { x: 64, y: 0, width: 64, height: 64, channel: "g" },
     waiver: null,

@@ -3144,12 +3144,14 @@ export interface components {
             marks: string | null;
             /** @description In the unit that message names. */
             measure: number | null;
+            /** @description In English. */
             message: string;
             /** @description Of a file to be delivered: the digest of all that goes into it. */
             output: string | null;
             place: components["schemas"]["PlaceDocument"] | null;
             remedy: components["schemas"]["RemedyDocument"] | null;
             role: string | null;
+            said?: components["schemas"]["MessageDocument"];
             set: string;
             /**
              * @description error: the delivered set would be wrong. warning: likely wrong or costly. note: good to know.
@@ -3179,6 +3181,7 @@ export interface components {
             remedy: components["schemas"]["RemedyDocument"] | null;
             /** Role */
             role: string | null;
+            said: components["schemas"]["MessageDocument"] | null;
             /** Severity */
             severity: string;
             /** Threshold */
@@ -3982,6 +3985,17 @@ export interface components {
             /** Sets */
             sets: number[];
         };
+        /**
+         * MessageDocument
+         * @description The message by its key and the values in it, for scripts and for other languages; null where it comes from a reader of files.
+         */
+        MessageDocument: {
+            key: string;
+            /** @description By name: numbers as measured, roles and directions by their key. */
+            values: {
+                [key: string]: string | number | string[];
+            };
+        } | null;
         /** Metres */
         Metres: {
             /** Metres */

@@ -1,0 +1,77 @@
+"""Messages of the core: one English text for each key, in en.json, filled with the values that were measured.
+
+A message is its English text, and carries the key and the values by name beside it: a script reads the numbers from
+there instead of from the sentence, and the sentence can be said in another language.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from functools import lru_cache
+from importlib import resources
+from string import Formatter
+from typing import Any
+
+from texel.roles import Green, Role, facts
+
+__all__ = ["Message", "Value", "english_texts", "message_of"]
+
+# What JSON can hold: numbers as they were measured, roles and directions by their key.
+Value = str | int | float | list[str]
+
+
+class Message(str):
+    """The English text. key: of the text in en.json. values: what its gaps were filled with, by name."""
+
+    key: str
+    values: Mapping[str, Value]
+
+    def document(self) -> dict[str, Any]:
+        return {"key": self.key, "values": dict(self.values)}
+
+
+class _Gaps(Formatter):
+    """Python's format specifications, and four of our own: role and Role (a role's name within a sentence and at its
+    start), green (a direction in words), and (a list)."""
+
+    def format_field(self, value: Any, format_spec: str) -> str:
+        if format_spec in ("role", "Role"):
+            label = facts(Role(value)).label
+            return label if format_spec == "Role" else label.lower()
+        if format_spec == "green":
+            return Green(value).words
+        if format_spec == "and":
+            return " and the ".join(value)
+        return str(super().format_field(value, format_spec))
+
+
+@lru_cache
+def english_texts() -> dict[str, str]:
+    """All texts by key."""
+    texts: dict[str, str] = json.loads(resources.files("texel").joinpath("messages/en.json").read_text("utf-8"))
+    return texts
+
+
+def message_of(key: str, **values: Value) -> Message:
+    """The message of a key with its gaps filled. Raises KeyError for an unknown key or a gap without a value.
+
+    >>> said = message_of("unused_height_range", span=0.125, low=0.25, high=0.375)
+    >>> said
+    'Height uses 12% of its range, from 0.250 to 0.375.'
+    >>> said.key, said.values["low"]
+    ('unused_height_range', 0.25)
+    """
+    # NumPy's numbers and the members of enumerations become what JSON knows.
+    plain = {name: _plain(value) for name, value in values.items()}
+    message = Message(_Gaps().vformat(english_texts()[key], (), plain))
+    message.key, message.values = key, plain
+    return message
+
+
+def _plain(value: Any) -> Value:
+    if isinstance(value, list):
+        return [str(one) for one in value]
+    if isinstance(value, str):
+        return str.__str__(getattr(value, "value", value))
+    return round(float(value), 6) if not isinstance(value, int) else int(value)
