@@ -18,6 +18,14 @@ describe("the page's texts", () => {
     }
   });
 
+  it("have a form for one thing, where they count things", () => {
+    const counting = Object.values(areas).flatMap((texts) =>
+      Object.values(texts).filter((text) => /\{count\} (of \w+ |added )?[a-z]+s\b/.test(text)),
+    );
+    expect(counting.length).toBeGreaterThan(20);
+    expect(counting.filter((text) => !text.includes(" | "))).toEqual([]);
+  });
+
   it("take the form for a count, and say signs as they are", () => {
     const t = textsOf("tried", { sets: "1 set | {count} sets", mail: "a{'@'}b", of: "{part} of {whole}" });
     expect([0, 1, 2].map((count) => t("sets", { count }))).toEqual(["0 sets", "1 set", "2 sets"]);

@@ -28,7 +28,10 @@ const takes = computed(() => [
   },
 ]);
 const title = computed(() =>
-  t("slotsParameters", { count: slots.value.length, count2: parameters.value.length }),
+  t("slotsParameters", {
+    slots: t("slots2", { count: slots.value.length }),
+    parameters: t("parameters2", { count: parameters.value.length }),
+  }),
 );
 const names = computed(() => [...slots.value, ...parameters.value].map((one) => one.name).join(", "));
 

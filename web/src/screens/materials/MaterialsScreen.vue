@@ -55,7 +55,10 @@ const inLibrary = computed(
 const go = (to: string, what: string | number = "") =>
   void router.push({ name: "materials", params: { slug: props.slug, kind: to, key: what } });
 const state = computed(() =>
-  t("mastersInUseCasts", { count: masters.value.length, count2: casts.value.length }),
+  t("mastersInUseCasts", {
+    masters: t("mastersInUse", { count: masters.value.length }),
+    casts: t("casts2", { count: casts.value.length }),
+  }),
 );
 
 function read(files: File[]): void {

@@ -130,7 +130,7 @@ const grey = computed(() => {
           :max="1"
           :step="0.05"
           optional
-          :placeholder="letter === 'a' && source.missing === null ? 'no alpha' : t('neutral')"
+          :placeholder="letter === 'a' && source.missing === null ? t('noAlpha') : t('neutral')"
           :label="t('valueOfWhenMissing', { name })"
           :disabled="!mayChange || (letter === 'a' && source.missing === null)"
           @change="set({ missing: $event ?? undefined })"

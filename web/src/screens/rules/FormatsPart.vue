@@ -33,7 +33,7 @@ type SheetLimit = keyof NonNullable<FormatsDocument["sheets"]>;
 const SHEETS: [SheetLimit, string, string][] = [
   ["reads", t("textureReads"), t("inTheShaderOfAMaster")],
   ["samplers", t("samplers"), t("distinctOnes")],
-  ["arithmetic", t("arithmetic"), "operations"],
+  ["arithmetic", t("arithmetic"), t("operations")],
   ["variants", t("variants"), t("shadersThatSwitchesAndChoicesMake")],
 ];
 function sheetLimit(key: SheetLimit, value: number | null): void {

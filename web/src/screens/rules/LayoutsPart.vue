@@ -15,6 +15,7 @@ import {
 import type { Project } from "@/api/types";
 import { useAddress } from "@/app/useAddress";
 import StateView from "@/parts/StateView.vue";
+import { t } from "@/texts/rules";
 
 import ChannelLanes from "./ChannelLanes.vue";
 import SaveBar from "./SaveBar.vue";
@@ -41,7 +42,7 @@ const channels = computed<Channels>({
   set: (next) => set({ channels: next }),
 });
 const { sets, sample, roles, choose } = useSample(() => props.slug);
-const label = (role?: string) => roles.value.find((one) => one.key === role)?.label ?? "constant";
+const label = (role?: string) => roles.value.find((one) => one.key === role)?.label ?? t("constant");
 const spelled = (of: Channels) =>
   Object.entries(of)
     .map(([letter, source]) => `${letter.toUpperCase()} ${label(source.role).toLowerCase()}`)

@@ -33,7 +33,7 @@ function download(rule: Rule): void {
 
 <template>
   <div class="row">
-    <Tag severity="secondary" :value="rule.number ? t('version', { number: rule.number }) : 'Ready-made'" />
+    <Tag severity="secondary" :value="rule.number ? t('version', { number: rule.number }) : t('readyMade')" />
     <span v-if="rule.origin" class="soft">{{ t("copiedFrom", { project: rule.origin.project }) }}</span>
     <Tag v-if="dirty" severity="warn" :value="t('notSaved')" />
     <template v-if="dirty && mayChange">

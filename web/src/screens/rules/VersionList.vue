@@ -32,7 +32,8 @@ async function show(number: number): Promise<void> {
     note.value = (error as Error).message;
   }
 }
-const word = (value: unknown) => (value === null || value === undefined ? "nothing" : JSON.stringify(value));
+const word = (value: unknown) =>
+  value === null || value === undefined ? t("nothing") : JSON.stringify(value);
 </script>
 
 <template>
