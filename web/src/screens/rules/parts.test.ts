@@ -94,8 +94,8 @@ describe("allowed formats and limits", () => {
     await button(page, "Save as version 3").trigger("click");
     await flushPromises();
     const [body] = sent("PUT", "/rules/formats/usual") as [typeof FORMATS];
-    expect(body!.allowed).toEqual({ colour: ["bc7", "bc1"], mask: ["bc4"] });
-    expect(body!.limits).toEqual({ ...FORMATS.limits, colour: 1.5 });
+    expect(body.allowed).toEqual({ colour: ["bc7", "bc1"], mask: ["bc4"] });
+    expect(body.limits).toEqual({ ...FORMATS.limits, colour: 1.5 });
   });
 
   it("take a limit away when its field is emptied, and put it back when discarded", async () => {
@@ -107,7 +107,7 @@ describe("allowed formats and limits", () => {
     await button(page, "Save as version 3").trigger("click");
     await flushPromises();
     const [body] = sent("PUT", "/rules/formats/usual") as [typeof FORMATS];
-    expect(body!.sheets).toEqual({ samplers: 6 });
+    expect(body.sheets).toEqual({ samplers: 6 });
   });
 
   it("are read only for people who may not set rules", async () => {
@@ -191,7 +191,7 @@ describe("the budget", () => {
     await shown();
     expect(page.get("[data-test=total]").text()).toContain("2.00 MiB over");
     expect(page.get("aside").text()).toContain("deck_bc.ktx2");
-    await leave(page);
+    leave(page);
     standInForBrowser();
     await shown(budget({ memory: 3 * MIB, shrink: [] }));
     expect(page.get("[data-test=total]").text()).toContain("1.00 MiB left");
@@ -282,7 +282,7 @@ describe("channel layouts", () => {
     await button(page, "Save as version 3").trigger("click");
     await flushPromises();
     const [body] = sent("PUT", LAYOUT.name) as [typeof LAYOUT];
-    expect(body!.channels).toEqual({ ...LAYOUT.channels, b: { missing: 0 } });
+    expect(body.channels).toEqual({ ...LAYOUT.channels, b: { missing: 0 } });
   });
 
   it("give no way to change them without the right", async () => {
