@@ -105,6 +105,15 @@ class ManifestSet(TypedDict):
     credit: NotRequired[str]
 
 
+class ManifestSidecar(TypedDict):
+    path: str
+    set: str
+    kind: Literal["sidecar"]
+    digest: str
+    bytes: int
+    plan: str
+
+
 class ManifestTarget(TypedDict):
     name: str
     digest: str
@@ -206,6 +215,12 @@ class SheetLimits(TypedDict):
     samplers: NotRequired[int]
     arithmetic: NotRequired[int]
     variants: NotRequired[int]
+
+
+class SidecarDocument(TypedDict):
+    name: str
+    each: Literal["set", "delivery"]
+    template: str
 
 
 class SlotDocument(TypedDict):
@@ -408,6 +423,7 @@ class TargetDocument(TypedDict):
     largest: NotRequired[int]
     budget: NotRequired[TargetBudget]
     material: NotRequired[Literal["gltf"] | None]
+    sidecars: NotRequired[list[SidecarDocument]]
     outputs: list[OutputDocument]
 
 
@@ -499,4 +515,4 @@ class ManifestDocument(TypedDict):
     version: Literal[1]
     target: ManifestTarget
     sets: list[ManifestSet]
-    files: list[ManifestMap | ManifestMaterial]
+    files: list[ManifestMap | ManifestMaterial | ManifestSidecar]

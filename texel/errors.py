@@ -8,6 +8,7 @@ __all__ = [
     "ChangedWhileRead",
     "DeliveryRefused",
     "MismatchedMaps",
+    "PlaceBusy",
     "TexelError",
     "TooLarge",
     "UnreadableImage",
@@ -60,3 +61,7 @@ class BadExpression(BadDocument):
 
 class DeliveryRefused(TexelError):
     """A delivery that would overwrite or mix up something."""
+
+
+class PlaceBusy(DeliveryRefused):
+    """Another delivery is being written to the same place."""

@@ -156,7 +156,7 @@ def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> t
     def report(index: int, planned: PlannedFile) -> None:
         progress.report(index, total, planned.path)
 
-    plan, manifest = build_files(plan, library, write, partial(take_back, staging / "files"), reuse, report)
+    plan, manifest = build_files(plan, library, write, partial(take_back, staging / "files"), reuse, on_file=report)
     progress.report(total - 1, total, "zip")
     _zip(staging)
     return plan, cast(ManifestDocument, manifest)

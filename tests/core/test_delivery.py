@@ -13,6 +13,7 @@ from texel import digest
 from texel.delivery import builtin_targets, deliver_folder, folder, parse_target, plan_delivery, target_named
 from texel.delivery.build import packed_chain
 from texel.delivery.folder import read_manifest
+from texel.delivery.manifest import RESERVED
 from texel.dither import dithered
 from texel.errors import BadDocument, DeliveryRefused, Unwritable
 from texel.files import probe, read
@@ -50,7 +51,7 @@ def test_same_input_same_bytes_and_a_manifest_that_tells_the_truth(tmp_path, nam
     check_document(manifest, "manifest", "the manifest")
     assert manifest == json.loads((tmp_path / "one/manifest.json").read_text())
     listed = {entry["path"]: entry for entry in manifest["files"]}
-    assert set(listed) | {"manifest.json"} == set(tree(tmp_path / "one"))
+    assert set(listed) | set(RESERVED) == set(tree(tmp_path / "one"))
     for path, entry in listed.items():
         data = (tmp_path / "one" / path).read_bytes()
         assert (digest.of_bytes(data), len(data)) == (entry["digest"], entry["bytes"])
@@ -211,7 +212,7 @@ def test_a_set_that_cannot_be_built_is_told_and_the_others_are_whole(fault, tmp_
     monkeypatch.setattr(folder, "build_map", failing)
     kept, manifest = deliver_folder(plan, library, tmp_path / "out")
     assert {planned.set for planned in kept.files} == {"deck"} == {entry["set"] for entry in manifest["files"]}
-    assert {path.name for path in (tmp_path / "out").iterdir()} == {"deck", "manifest.json"}
+    assert {path.name for path in (tmp_path / "out").iterdir()} == {"deck", *RESERVED}
     said = str(fault) if isinstance(fault, Unwritable) else f"IndexError: {fault}"
     assert kept.problems == (f"hull: {last.path} cannot be built: {said}",)
 

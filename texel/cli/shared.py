@@ -9,8 +9,10 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
+from texel.checks import Severity
 from texel.errors import TexelError
 from texel.library import Library
+from texel.licences import LicenceRules, parse_licences
 from texel.schemas import read_json
 from texel.sets import TextureSet, parse_sets
 from texel.sorting import Habit, Sorted, parse_habit, sort_files
@@ -20,6 +22,7 @@ __all__ = [
     "FOUND_ERRORS",
     "HABIT_HELP",
     "LAYER_HELP",
+    "LICENCES_HELP",
     "SETS_HELP",
     "Command",
     "Usage",
@@ -27,8 +30,10 @@ __all__ = [
     "ensure_not_source",
     "folder_named",
     "given_habit",
+    "licence_rules",
     "share",
     "show",
+    "show_findings",
     "sorted_folder",
 ]  # fmt: skip
 
@@ -38,6 +43,7 @@ SETS_HELP = "a sets document (as `texel sort --json` prints) to use in place of 
 HABIT_HELP = (
     "what the folder's suffixes mean (JSON, as `texel sort --learn` writes it); its lines are taken as they are"
 )
+LICENCES_HELP = "which licences are taken (JSON); sets tell theirs in the sets document"
 # Registers a command: its name, what runs it, one line of help, then pairs of argument and meaning.
 Command = Callable[..., argparse.ArgumentParser]
 
@@ -98,3 +104,24 @@ def share(word: str) -> float:
     if not 0 < number <= 1:
         raise argparse.ArgumentTypeError(f"{word} does not lie above 0 and at most at 1")
     return number
+
+
+def show_findings(args: argparse.Namespace, findings: list[Any], more: dict[str, Any], text: str) -> int:
+    """Print findings with what else a command says; the exit code that follows from them."""
+    errors = sum(f.severity is Severity.ERROR for f in findings)
+    lines = [
+        f"{f.severity.value:<8} {f.set or '-'}: {f.role.value if f.role else f.file or ''}: {f.message}"
+        for f in findings
+        if f.severity is not Severity.NOTE
+    ]
+    document = {**more, "findings": [f.document() for f in findings]}
+    show(args, document, "\n".join([*lines, text]))
+    return FOUND_ERRORS if errors else FINE
+
+
+def licence_rules(args: argparse.Namespace) -> LicenceRules | None:
+    """The rules that --licences names. Raises BadDocument, OSError."""
+    if not args.licences:
+        return None
+    path = Path(args.licences)
+    return parse_licences(read_json(path), path.name)

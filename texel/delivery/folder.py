@@ -12,8 +12,10 @@ from typing import Any
 from texel import digest
 from texel.delivery.build import build_map
 from texel.delivery.gltf import gltf_material
-from texel.delivery.manifest import MANIFEST, file_entry, manifest_bytes, manifest_document
+from texel.delivery.manifest import MANIFEST, RESERVED, file_entry, manifest_document
 from texel.delivery.plan import Plan, PlannedFile
+from texel.delivery.report import closing_files
+from texel.delivery.texts import sidecar_text
 from texel.errors import DeliveryRefused, TexelError
 from texel.files.writing import write_bytes
 from texel.image import to_unit
@@ -21,12 +23,14 @@ from texel.library import Library
 from texel.roles import Role
 from texel.schemas import check_document, read_json
 
-__all__ = ["build_files", "deliver_folder", "read_manifest", "take_back"]
+__all__ = ["Keep", "build_files", "deliver_folder", "read_manifest", "take_back", "write_below"]
 
 _log = logging.getLogger(__name__)
 # Alpha nearly all 0 or 1 is a cut-out; soft values blend.
 _BINARY_SHARE = 0.98
 Reuse = Callable[[PlannedFile], bytes | None]
+# Digest and count of the bytes of a file that lies where it belongs, or None.
+Keep = Callable[[PlannedFile], tuple[str, int] | None]
 
 
 def read_manifest(folder: Path) -> dict[str, Any] | None:
@@ -56,13 +60,17 @@ def build_files(
     write: Callable[[str, bytes], None],
     discard: Callable[[str], None],
     reuse: Reuse = lambda planned: None,
+    keep: Keep = lambda planned: None,
+    notes: Mapping[str, Any] | None = None,
     on_file: Callable[[int, PlannedFile], None] = lambda index, planned: None,
 ) -> tuple[Plan, dict[str, Any]]:
-    """Build every file of a plan, hand each to ``write(path, bytes)``, and the manifest last.
+    """Build every file of a plan, hand each to ``write(path, bytes)``; checksums, report and the manifest come last.
 
     Returns the plan without the sets that could not be built, each with its reason, and the manifest of what was. What
     was written of such a set before is handed to ``discard(path)``. reuse: bytes of a file built before from the same
-    plan, or None. on_file: progress; may raise to stop. Raises DeliveryRefused when no set could be built.
+    plan, or None. keep: of a file that need not be written, since it lies there from before. notes: what the report
+    says beyond the manifest, see texel.delivery.report. on_file: progress; may raise to stop. Raises DeliveryRefused
+    when no set could be built.
     """
     written: dict[str, dict[str, Any]] = {}
     by_path = {planned.path: planned for planned in plan.files}
@@ -71,12 +79,16 @@ def build_files(
         on_file(index, planned)
         if planned.set in failed:
             continue
+        if planned.kind == "sidecar" and not planned.set:
+            continue  # told when it is known which sets are in the delivery
         try:
+            kept = keep(planned)
+            if kept is not None:
+                written[planned.path] = file_entry(planned, *kept)
+                continue
             data = reuse(planned)
-            if data is None and planned.kind == "material":
-                data = gltf_material(planned, planned.set, _alpha_mode(planned, by_path, library))
-            elif data is None:
-                data = build_map(planned, library)
+            if data is None:
+                data = _bytes_of(planned, plan, by_path, written, library)
         except (TexelError, OSError) as error:
             failed[planned.set] = f"{planned.path} cannot be built: {error}"
         except Exception as error:
@@ -87,14 +99,35 @@ def build_files(
             write(planned.path, data)
             written[planned.path] = file_entry(planned, digest.of_bytes(data), len(data))
     for planned in plan.files:
-        if planned.set in failed and planned.path in written:
+        if planned.set in failed and planned.path in written and keep(planned) is None:
             discard(planned.path)
     plan = plan.without(failed)
     if not plan.files:
         raise DeliveryRefused("nothing could be built; " + "; ".join(plan.problems))
+    for planned in plan.files:
+        if planned.kind == "sidecar" and not planned.set:
+            data = sidecar_text(planned, plan, written)
+            write(planned.path, data)
+            written[planned.path] = file_entry(planned, digest.of_bytes(data), len(data))
     document = manifest_document(plan, written)
-    write(MANIFEST, manifest_bytes(document))
+    for path, data in closing_files(plan, document, notes or {}).items():
+        write(path, data)
     return plan, document
+
+
+def _bytes_of(
+    planned: PlannedFile,
+    plan: Plan,
+    by_path: Mapping[str, PlannedFile],
+    written: Mapping[str, dict[str, Any]],
+    library: Library,
+) -> bytes:
+    """The bytes of a file that is built anew. Raises TexelError."""
+    if planned.kind == "sidecar":
+        return sidecar_text(planned, plan, written)
+    if planned.kind == "material":
+        return gltf_material(planned, planned.set, _alpha_mode(planned, by_path, library))
+    return build_map(planned, library)
 
 
 def deliver_folder(plan: Plan, library: Library, out: Path, replace: bool = False) -> tuple[Plan, dict[str, Any]]:
@@ -115,12 +148,13 @@ def deliver_folder(plan: Plan, library: Library, out: Path, replace: bool = Fals
     out.parent.mkdir(parents=True, exist_ok=True)
     staging = Path(tempfile.mkdtemp(prefix=f".{out.name}.", suffix=".part", dir=out.parent))
     try:
-        plan, document = build_files(plan, library, _writer(staging), lambda path: take_back(staging, path), reuse)
+        plan, document = build_files(plan, library, write_below(staging), lambda path: take_back(staging, path), reuse)
         staging.chmod(0o755)
         if not out.exists():
             staging.rename(out)
             return plan, document
-        for path in [*(planned.path for planned in plan.files), MANIFEST]:
+        # The manifest last: until then what lies there is what the former one tells of, or more.
+        for path in [*(planned.path for planned in plan.files), *reversed(RESERVED)]:
             (out / path).parent.mkdir(parents=True, exist_ok=True)
             (staging / path).replace(out / path)
         return plan, document
@@ -128,7 +162,9 @@ def deliver_folder(plan: Plan, library: Library, out: Path, replace: bool = Fals
         shutil.rmtree(staging, ignore_errors=True)
 
 
-def _writer(root: Path) -> Callable[[str, bytes], None]:
+def write_below(root: Path) -> Callable[[str, bytes], None]:
+    """A function that writes a file below ``root``, whole or not at all."""
+
     def write(path: str, data: bytes) -> None:
         (root / path).parent.mkdir(parents=True, exist_ok=True)
         write_bytes(data, root / path)

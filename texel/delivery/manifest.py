@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from texel.delivery.plan import Plan, PlannedFile
+if TYPE_CHECKING:
+    from texel.delivery.plan import Plan, PlannedFile
 
-__all__ = ["MANIFEST", "file_entry", "manifest_bytes", "manifest_document"]
+__all__ = ["MANIFEST", "RESERVED", "file_entry", "manifest_bytes", "manifest_document", "set_entry"]
 
 MANIFEST = "manifest.json"
+# What every delivery has beside the files of its sets; see texel.delivery.report.
+RESERVED = (MANIFEST, "checksums.b3", "report.json", "report.html")
 
 
 def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:
@@ -23,6 +26,8 @@ def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:
         "bytes": size,
         "plan": planned.digest(),
     }
+    if planned.kind == "sidecar":
+        return entry
     if planned.layout is None:
         return entry | {"uses": [{"slot": slot, "path": path} for slot, path in planned.uses]}
     channels = {}
@@ -55,21 +60,24 @@ def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict
     """The manifest of a built plan. written: file_entry by path. It holds no date and no path of this machine."""
     sets: dict[str, list[str]] = {}
     for planned in plan.files:
-        sets.setdefault(planned.set, []).append(planned.path)
+        if planned.set:
+            sets.setdefault(planned.set, []).append(planned.path)
     return {
         "format": "fair-texel/manifest",
         "version": 1,
         "target": {"name": plan.target.name, "digest": plan.target.digest, "green": plan.target.green.value},
-        "sets": [{"name": name, "files": paths, **_terms(plan, name)} for name, paths in sets.items()],
+        "sets": [set_entry(plan, name, paths) for name, paths in sets.items()],
         "files": [written[planned.path] for planned in plan.files],
     }
 
 
-def _terms(plan: Plan, name: str) -> dict[str, str]:
+def set_entry(plan: Plan, name: str, paths: list[str]) -> dict[str, Any]:
+    """One set's entry, with its licence and whom to name, where they are known."""
+    entry: dict[str, Any] = {"name": name, "files": paths}
     licence = plan.licences.get(name)
     if licence is None:
-        return {}
-    return {"licence": licence.name} | ({"credit": licence.credit} if licence.credit else {})
+        return entry
+    return entry | {"licence": licence.name} | ({"credit": licence.credit} if licence.credit else {})
 
 
 def manifest_bytes(document: dict[str, Any]) -> bytes:

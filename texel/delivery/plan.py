@@ -10,6 +10,8 @@ from texel import digest
 from texel.blocks import memory
 from texel.blocks.formats import plain_format
 from texel.channels.layout import Layout, Source
+from texel.delivery.changes import status_of
+from texel.delivery.manifest import RESERVED
 from texel.delivery.target import Encoding, Output, Target
 from texel.errors import DeliveryRefused, TexelError, UnreadableImage
 from texel.library import Library, claimed_green, layer_digest
@@ -81,8 +83,11 @@ class PlannedSource:
 
 @dataclass(frozen=True)
 class PlannedFile:
-    """One file of a delivery. width, height in texels; status: new, changed, unchanged.
+    """One file of a delivery. kind: "map", "gltf" (a copy in glTF's conventions), "material" or "sidecar" (a text that
+    the target's template makes). width, height in texels; status: new, changed, unchanged; why: of what is changed, the
+    reasons, of texel.delivery.changes.REASONS.
 
+    uses: of a material pairs of slot and path; of a sidecar pairs of path and plan of the files that it tells of.
     normals: the map whose lost length goes into the smaller levels of its roughness.
     """
 
@@ -99,8 +104,10 @@ class PlannedFile:
     width: int = 0
     height: int = 0
     status: str = "new"
+    why: tuple[str, ...] = ()
     uses: tuple[tuple[str, str], ...] = ()
     normals: PlannedSource | None = None
+    template: str = ""
 
     @property
     def container(self) -> str:
@@ -130,7 +137,11 @@ class PlannedFile:
     def digest(self) -> str:
         """Names the bytes to be written by all that goes into them, the path left out for maps."""
         if self.layout is None:
-            return digest.of_document({"build": BUILD, "path": self.path, "uses": self.uses})
+            made: dict[str, Any] = {"build": BUILD, "path": self.path, "set": self.set, "uses": self.uses}
+            if self.template:
+                made["template"] = self.template
+            # A material says how its opacity is drawn, which the opacity's values decide.
+            return digest.of_document(made | {"sources": [source.map_digest for source in self.sources]})
         return digest.of_document(
             {
                 "build": BUILD,
@@ -160,9 +171,14 @@ class Plan:
         if not sets:
             return self
         gone = {f.path for f in self.files if f.set in sets and f.status != "new"}
+        left = [f for f in self.files if f.set not in sets]
+        paths = {f.path for f in left}
+        told = [
+            replace(f, uses=tuple(use for use in f.uses if use[0] in paths)) if f.kind == "sidecar" else f for f in left
+        ]
         return replace(
             self,
-            files=tuple(f for f in self.files if f.set not in sets),
+            files=tuple(told) if any(f.set for f in told) else (),
             orphaned=tuple(sorted({*self.orphaned, *gone})),
             problems=(*self.problems, *(f"{name}: {why}" for name, why in sets.items())),
         )
@@ -209,24 +225,34 @@ def plan_delivery(
             files += _plan_set(one, library, target, greens or {})
         except (TexelError, OSError) as error:
             problems.append(f"{one.name}: {error}")
+    collisions = _collisions(files)
+    taken = {f.path.lower(): f for f in files}
+    for sidecar in _plan_sidecars("", [f for f in files if f.set not in collisions], target):
+        if sidecar.path.lower() in taken:
+            problems.append(f"{sidecar.path}: {taken[sidecar.path.lower()].set} writes a file of this name")
+        else:
+            files.append(sidecar)
     known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
-    marked = tuple(replace(f, status=_status(f, known)) for f in files)
+    marked = tuple(_marked(f, known) for f in files)
     orphaned = tuple(sorted(set(known) - {f.path for f in files}))
-    return Plan(target, marked, orphaned, tuple(problems), licences).without(_collisions(files))
+    return Plan(target, marked, orphaned, tuple(problems), licences).without(collisions)
 
 
-def _status(planned: PlannedFile, known: Mapping[str, Any]) -> str:
-    before = known.get(planned.path)
-    if before is None:
-        return "new"
-    return "unchanged" if before["plan"] == planned.digest() else "changed"
+def _marked(planned: PlannedFile, known: Mapping[str, Any]) -> PlannedFile:
+    status, why = status_of(planned, known.get(planned.path))
+    return replace(planned, status=status, why=why)
 
 
 def _collisions(files: list[PlannedFile]) -> dict[str, str]:
-    """Sets that would write over a file of one before them, and why they cannot."""
+    """Sets that would write over a file of one before them, or over one of ours, and why they cannot."""
     seen: dict[str, PlannedFile] = {}
     collisions: dict[str, str] = {}
     for planned in files:
+        if planned.path.lower() in RESERVED:
+            collisions.setdefault(
+                planned.set, f"{planned.path} is the name of a file that every delivery has; rename it"
+            )
+            continue
         other = seen.setdefault(planned.path.lower(), planned)
         if other is not planned and planned.set not in collisions:
             collisions[planned.set] = f"it would write {planned.path} like {other.set}; rename one of the two sets"
@@ -259,6 +285,20 @@ def _plan_set(
         planned.append(_plan_output(one.name, path, output, maps, library, target.green, greens, "map"))
     if target.material == "gltf" and planned:
         planned += _plan_gltf(one.name, folder, name, planned, maps, library, greens)
+    return [*planned, *_plan_sidecars(one.name, planned, target, name)]
+
+
+def _plan_sidecars(set_name: str, files: list[PlannedFile], target: Target, name: str = "") -> list[PlannedFile]:
+    """The target's texts about one set, or about the whole delivery where the set has no name."""
+    each = "set" if set_name else "delivery"
+    planned = []
+    for one in target.sidecars if files else ():
+        if one.each == each:
+            path = "/".join(part.replace("{set}", name) for part in one.name.split("/"))
+            _check_length(path)
+            uses = tuple((file.path, file.digest()) for file in files)
+            encoding = Encoding(path.rsplit(".", 1)[-1])
+            planned.append(PlannedFile(path, set_name, "sidecar", encoding=encoding, uses=uses, template=one.template))
     return planned
 
 
@@ -415,7 +455,14 @@ def _plan_gltf(
             fitting = _plan_output(set_name, path, output, maps, library, Green.UP, greens, "gltf")
             extra.append(fitting)
         uses.append((slot, fitting.path))
-    return [
-        *extra,
-        PlannedFile(f"{folder}{name}.gltf", set_name, "material", encoding=Encoding("gltf"), uses=tuple(uses)),
-    ]
+    colour = dict(uses).get(Role.BASE_COLOR.value)
+    opacity = tuple(
+        source
+        for file in (*planned, *extra)
+        if file.path == colour
+        for source in file.sources
+        if source.role is Role.OPACITY
+    )
+    path = f"{folder}{name}.gltf"
+    material = PlannedFile(path, set_name, "material", sources=opacity, encoding=Encoding("gltf"), uses=tuple(uses))
+    return [*extra, material]

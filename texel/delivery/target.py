@@ -10,6 +10,8 @@ from typing import Any
 from texel import digest
 from texel.blocks import WRITABLE_FORMATS, Format, format_named
 from texel.channels.layout import Layout, parse_layout
+from texel.delivery.manifest import RESERVED
+from texel.delivery.sidecars import Sidecar, check_template
 from texel.document_types import TargetDocument
 from texel.errors import BadDocument
 from texel.roles import Green, Role, Transfer
@@ -78,6 +80,7 @@ class Target:
     material: str | None
     digest: str
     budget: Budget = Budget()
+    sidecars: tuple[Sidecar, ...] = ()
 
     @property
     def largest(self) -> dict[Role, int]:
@@ -110,7 +113,21 @@ def parse_target(document: Any, where: str = "the target") -> Target:
         document.get("material", "gltf"),
         digest.of_document(document),
         Budget(**document.get("budget", {})),
+        tuple(_parse_sidecar(entry, where) for entry in document.get("sidecars", ())),
     )
+
+
+def _parse_sidecar(entry: dict[str, Any], where: str) -> Sidecar:
+    name = entry["name"]
+    parts = name.split("/")
+    if any(part in (".", "..") or part.startswith(".") for part in parts) or not name.isprintable():
+        raise BadDocument(f"{where}, sidecar {name}: its parts are names of folders and a file, none of them hidden")
+    if (entry["each"] == "set") is not ("{set}" in name):
+        raise BadDocument(f"{where}, sidecar {name}: {{set}} stands in the name of a file for each set, and only there")
+    if name.lower() in RESERVED:
+        raise BadDocument(f"{where}, sidecar {name}: every delivery has a file of this name already")
+    check_template(entry["template"], f"{where}, sidecar {name}")
+    return Sidecar(name, entry["each"], entry["template"])
 
 
 def _parse_output(entry: dict[str, Any], largest: int | None, where: str) -> Output:

@@ -1,0 +1,30 @@
+"""What the target's sidecars say: their templates, filled with the manifest's entries."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from texel.delivery.manifest import set_entry
+from texel.delivery.plan import Plan, PlannedFile
+from texel.delivery.sidecars import render
+
+__all__ = ["sidecar_text"]
+
+
+def sidecar_text(planned: PlannedFile, plan: Plan, written: Mapping[str, dict[str, Any]]) -> bytes:
+    """The bytes of a planned sidecar. written: entries of the manifest by path. Raises Unwritable."""
+    target = {"name": plan.target.name, "title": plan.target.title, "green": plan.target.green.value}
+    files = [dict(written[path]) for path, _ in planned.uses if path in written]
+    values: dict[str, Any] = {"target": target, "files": files}
+    if planned.set:
+        values["set"] = _set(plan, planned.set, files)
+    else:
+        names = dict.fromkeys(file["set"] for file in files)
+        values["sets"] = [_set(plan, name, (one for one in files if one["set"] == name)) for name in names]
+    return render(planned.template, values, planned.path)
+
+
+def _set(plan: Plan, name: str, files: Iterable[Mapping[str, Any]]) -> dict[str, Any]:
+    told = set_entry(plan, name, [one["path"] for one in files])
+    return {"licence": "", "credit": "", **told}
