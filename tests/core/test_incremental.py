@@ -295,3 +295,28 @@ def test_the_command_line_plans_delivers_again_and_tells_drift(capsys, tmp_path,
     assert json.loads(told)["kept"] == ["deck/deck_orm.png"]
     code, _, said = run(capsys, "drift", str(source))
     assert (code, "nothing was delivered" in said) == (2, True)
+
+
+def test_sets_that_are_carried_stay_as_they_were_delivered(tmp_path, source):
+    """What one delivers of two sets, one after the other, is what one delivers of both at once, but for their order."""
+    target = TARGET | {"sidecars": SIDECARS}
+    full(source, tmp_path / "both", target)
+    sets, library = sets_of(source)
+    previous = None
+    for one in sets:
+        plan = plan_delivery([one], library, parse_target(target), previous, carry={"deck", "hull"})
+        plan, previous = deliver_folder(plan, library, tmp_path / "out", replace=True)
+        assert plan.orphaned == ()
+    assert {entry["path"]: entry for entry in previous["files"]} == {
+        entry["path"]: entry for entry in json.loads((tmp_path / "both/manifest.json").read_text())["files"]
+    } | {"sets.txt": next(entry for entry in previous["files"] if entry["path"] == "sets.txt")}
+    assert sorted((tmp_path / "out/sets.txt").read_text().splitlines()) == ["deck nobody said", "hull nobody said"]
+    assert [one["name"] for one in json.loads((tmp_path / "out/report.json").read_text())["sets"]] == ["hull", "deck"]
+
+
+def test_a_set_that_writes_over_a_carried_one_is_left_out(tmp_path, source):
+    _, previous, _ = again(source, tmp_path / "out")
+    sets, library = sets_of(source)
+    other = TextureSet("Deck", sets[0].maps)
+    plan = plan_delivery([other, sets[1]], library, parse_target(TARGET), previous, carry={"deck"})
+    assert "Deck: it would write deck/deck_color.png like deck" in plan.problems[0]

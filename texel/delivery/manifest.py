@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from texel.delivery.plan import Plan, PlannedFile
 
-__all__ = ["MANIFEST", "RESERVED", "file_entry", "manifest_bytes", "manifest_document", "set_entry"]
+__all__ = ["MANIFEST", "RESERVED", "carried_part", "file_entry", "manifest_bytes", "manifest_document", "set_entry"]
 
 MANIFEST = "manifest.json"
 # What every delivery has beside the files of its sets; see texel.delivery.report.
@@ -66,8 +66,17 @@ def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict
         "format": "fair-texel/manifest",
         "version": 1,
         "target": {"name": plan.target.name, "digest": plan.target.digest, "green": plan.target.green.value},
-        "sets": [set_entry(plan, name, paths) for name, paths in sets.items()],
-        "files": [written[planned.path] for planned in plan.files],
+        "sets": [*(set_entry(plan, name, paths) for name, paths in sets.items()), *plan.carried["sets"]],
+        "files": [*(written[planned.path] for planned in plan.files), *plan.carried["files"]],
+    }
+
+
+def carried_part(previous: Mapping[str, Any] | None, names: Container[str]) -> dict[str, Any]:
+    """The entries of a manifest that belong to some of its sets."""
+    before = previous or {"sets": (), "files": ()}
+    return {
+        "sets": [entry for entry in before["sets"] if entry["name"] in names],
+        "files": [entry for entry in before["files"] if entry["set"] in names],
     }
 
 

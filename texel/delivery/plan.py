@@ -11,7 +11,7 @@ from texel.blocks import memory
 from texel.blocks.formats import plain_format
 from texel.channels.layout import Layout, Source
 from texel.delivery.changes import status_of
-from texel.delivery.manifest import RESERVED
+from texel.delivery.manifest import RESERVED, carried_part
 from texel.delivery.target import Encoding, Output, Target
 from texel.errors import DeliveryRefused, TexelError, UnreadableImage
 from texel.library import Library, claimed_green, layer_digest
@@ -158,13 +158,14 @@ class PlannedFile:
 @dataclass(frozen=True)
 class Plan:
     """files in writing order; orphaned: paths of the previous delivery that this one no longer has. licences: of the
-    sets that told one, by name."""
+    sets that told one, by name. carried: the part of the previous manifest ("sets" and "files") that stays as it is."""
 
     target: Target
     files: tuple[PlannedFile, ...]
     orphaned: tuple[str, ...] = ()
     problems: tuple[str, ...] = field(default=())
     licences: Mapping[str, Licence] = field(default_factory=dict)
+    carried: Mapping[str, Any] = field(default_factory=lambda: {"sets": [], "files": []})
 
     def without(self, sets: Mapping[str, str]) -> Plan:
         """The same plan with some sets left out whole, each for a reason that is told."""
@@ -172,7 +173,7 @@ class Plan:
             return self
         gone = {f.path for f in self.files if f.set in sets and f.status != "new"}
         left = [f for f in self.files if f.set not in sets]
-        paths = {f.path for f in left}
+        paths = {f.path for f in left} | {entry["path"] for entry in self.carried["files"]}
         told = [
             replace(f, uses=tuple(use for use in f.uses if use[0] in paths)) if f.kind == "sidecar" else f for f in left
         ]
@@ -204,11 +205,13 @@ def plan_delivery(
     previous: Mapping[str, Any] | None = None,
     greens: Mapping[str, tuple[Green, str]] | None = None,
     refused: Mapping[str, str] | None = None,
+    carry: Iterable[str] = (),
 ) -> Plan:
     """Everything that delivering ``sets`` for ``target`` will write.
 
     previous: the manifest of the delivery before, to tell new, changed, unchanged and orphaned.
     greens: directions already measured, by digest of the normal map (Library.map_digest); the rest is measured here.
+    carry: names of sets of the previous delivery that stay as they were delivered, where they are not among ``sets``.
     refused: why a set may not be delivered, by its name. Such sets, and those that cannot be (a map that cannot be
     read, a file's name that another set has or that is too long), are named in ``problems`` and left out whole.
     """
@@ -225,17 +228,19 @@ def plan_delivery(
             files += _plan_set(one, library, target, greens or {})
         except (TexelError, OSError) as error:
             problems.append(f"{one.name}: {error}")
-    collisions = _collisions(files)
-    taken = {f.path.lower(): f for f in files}
-    for sidecar in _plan_sidecars("", [f for f in files if f.set not in collisions], target):
+    carried = carried_part(previous, set(carry) - {f.set for f in files})
+    collisions = _collisions(files, carried)
+    taken = {f.path.lower(): f.set for f in files} | {e["path"].lower(): e["set"] for e in carried["files"]}
+    for sidecar in _plan_sidecars("", [f for f in files if f.set not in collisions], target, carried=carried):
         if sidecar.path.lower() in taken:
-            problems.append(f"{sidecar.path}: {taken[sidecar.path.lower()].set} writes a file of this name")
+            problems.append(f"{sidecar.path}: {taken[sidecar.path.lower()]} writes a file of this name")
         else:
             files.append(sidecar)
     known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
     marked = tuple(_marked(f, known) for f in files)
-    orphaned = tuple(sorted(set(known) - {f.path for f in files}))
-    return Plan(target, marked, orphaned, tuple(problems), licences).without(collisions)
+    staying = {f.path for f in files} | {entry["path"] for entry in carried["files"]}
+    orphaned = tuple(sorted(set(known) - staying))
+    return Plan(target, marked, orphaned, tuple(problems), licences, carried).without(collisions)
 
 
 def _marked(planned: PlannedFile, known: Mapping[str, Any]) -> PlannedFile:
@@ -243,8 +248,9 @@ def _marked(planned: PlannedFile, known: Mapping[str, Any]) -> PlannedFile:
     return replace(planned, status=status, why=why)
 
 
-def _collisions(files: list[PlannedFile]) -> dict[str, str]:
+def _collisions(files: list[PlannedFile], carried: Mapping[str, Any]) -> dict[str, str]:
     """Sets that would write over a file of one before them, or over one of ours, and why they cannot."""
+    carried_sets = {entry["path"].lower(): entry["set"] for entry in carried["files"]}
     seen: dict[str, PlannedFile] = {}
     collisions: dict[str, str] = {}
     for planned in files:
@@ -254,8 +260,9 @@ def _collisions(files: list[PlannedFile]) -> dict[str, str]:
             )
             continue
         other = seen.setdefault(planned.path.lower(), planned)
-        if other is not planned and planned.set not in collisions:
-            collisions[planned.set] = f"it would write {planned.path} like {other.set}; rename one of the two sets"
+        before = carried_sets.get(planned.path.lower(), other.set)
+        if (other is not planned or planned.path.lower() in carried_sets) and planned.set not in collisions:
+            collisions[planned.set] = f"it would write {planned.path} like {before}; rename one of the two sets"
     return collisions
 
 
@@ -288,7 +295,13 @@ def _plan_set(
     return [*planned, *_plan_sidecars(one.name, planned, target, name)]
 
 
-def _plan_sidecars(set_name: str, files: list[PlannedFile], target: Target, name: str = "") -> list[PlannedFile]:
+def _plan_sidecars(
+    set_name: str,
+    files: list[PlannedFile],
+    target: Target,
+    name: str = "",
+    carried: Mapping[str, Any] | None = None,
+) -> list[PlannedFile]:
     """The target's texts about one set, or about the whole delivery where the set has no name."""
     each = "set" if set_name else "delivery"
     planned = []
@@ -296,7 +309,8 @@ def _plan_sidecars(set_name: str, files: list[PlannedFile], target: Target, name
         if one.each == each:
             path = "/".join(part.replace("{set}", name) for part in one.name.split("/"))
             _check_length(path)
-            uses = tuple((file.path, file.digest()) for file in files)
+            of_others = ((entry["path"], entry["plan"]) for entry in (carried or {}).get("files", ()))
+            uses = (*((file.path, file.digest()) for file in files), *of_others)
             encoding = Encoding(path.rsplit(".", 1)[-1])
             planned.append(PlannedFile(path, set_name, "sidecar", encoding=encoding, uses=uses, template=one.template))
     return planned

@@ -15,13 +15,17 @@ __all__ = ["sidecar_text"]
 def sidecar_text(planned: PlannedFile, plan: Plan, written: Mapping[str, dict[str, Any]]) -> bytes:
     """The bytes of a planned sidecar. written: entries of the manifest by path. Raises Unwritable."""
     target = {"name": plan.target.name, "title": plan.target.title, "green": plan.target.green.value}
-    files = [dict(written[path]) for path, _ in planned.uses if path in written]
+    known = {entry["path"]: entry for entry in plan.carried["files"]} | dict(written)
+    files = [dict(known[path]) for path, _ in planned.uses if path in known]
     values: dict[str, Any] = {"target": target, "files": files}
     if planned.set:
         values["set"] = _set(plan, planned.set, files)
     else:
         names = dict.fromkeys(file["set"] for file in files)
-        values["sets"] = [_set(plan, name, (one for one in files if one["set"] == name)) for name in names]
+        before = {entry["name"]: {"licence": "", "credit": "", **entry} for entry in plan.carried["sets"]}
+        values["sets"] = [
+            before.get(name) or _set(plan, name, (one for one in files if one["set"] == name)) for name in names
+        ]
     return render(planned.template, values, planned.path)
 
 
