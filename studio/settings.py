@@ -123,6 +123,12 @@ STORE_ROOT = Path(_env("STORE", str(HOME / "store")))
 # for.
 DERIVED_BYTES = int(_env("DERIVED_MB", "8192")) * 1024 * 1024
 DELIVERIES_ROOT = Path(_env("DELIVERIES", str(HOME / "deliveries")))
+# Folders below which projects may deliver, as the system separates paths; nothing is ever written elsewhere.
+DESTINATION_ROOTS = [Path(one) for one in _env("DESTINATIONS", str(HOME / "destinations")).split(os.pathsep) if one]
+# Buckets that projects may deliver to, in the object store at an address (any that speaks S3); with a key from the
+# usual environment of its clients (AWS_ACCESS_KEY_ID, AWS_SECRET_ACCESS_KEY).
+DESTINATION_BUCKETS = [one for one in _env("BUCKETS", "").split(",") if one]
+BUCKETS_ADDRESS = _env("BUCKETS_ADDRESS", "") or None
 STORAGES = {
     # Pixels, by content address.
     "default": {"BACKEND": "studio.storage.WholeFiles", "OPTIONS": {"location": str(STORE_ROOT)}},

@@ -13,8 +13,8 @@ from tests.core.test_cli import run
 from tests.pictures import random_texels, save, simple_set
 from texel.delivery import builtin_targets, deliver_folder, folder, parse_target, plan_delivery
 from texel.delivery.drift import Choice
+from texel.delivery.files_there import OURS
 from texel.delivery.incremental import deliver_incrementally
-from texel.delivery.ledger import OURS
 from texel.delivery.place import Drifted
 from texel.errors import BadDocument, DeliveryRefused, Unwritable
 from texel.library import Library

@@ -12,7 +12,7 @@ import pytest
 
 from texel import digest
 from texel.delivery.drift import Choice, Kind
-from texel.delivery.ledger import OURS, read_ledger
+from texel.delivery.files_there import OURS
 from texel.delivery.place import Drifted, FolderPlace
 from texel.errors import DeliveryRefused, PlaceBusy
 
@@ -83,7 +83,7 @@ def test_killed_anywhere_the_folder_is_the_former_or_the_new_one(tmp_path, secon
         with FolderPlace(root).held():
             state = lying(root)
         assert state in (FIRST, second), steps
-        assert set(read_ledger(root).files) == set(state), steps
+        assert set(FolderPlace(root).ledger().files) == set(state), steps
         assert [one.name for one in (root / OURS).iterdir() if one.name not in ("lock", "ledger.json")] == []
         assert kinds(root) == {}
         seen.add(state == second)
@@ -198,7 +198,7 @@ def test_a_ledger_that_cannot_be_read_costs_time_and_no_file(tmp_path, text):
     (root / OURS / "ledger.json").write_text(text)
     bring(root, FIRST)
     assert lying(root) == FIRST
-    assert set(read_ledger(root).files) == set(FIRST)
+    assert set(FolderPlace(root).ledger().files) == set(FIRST)
 
 
 @pytest.mark.parametrize("jump", [-3600, 3600])

@@ -28,7 +28,6 @@ from texel.delivery import Plan, builtin_targets, deliver_folder, plan_delivery,
 from texel.delivery.drift import Choice, Kind
 from texel.delivery.folder import read_manifest
 from texel.delivery.incremental import deliver_incrementally
-from texel.delivery.ledger import read_ledger
 from texel.delivery.manifest import MANIFEST
 from texel.delivery.place import FolderPlace
 from texel.library import Library
@@ -141,7 +140,7 @@ _WORDS = {
 
 def _drift(args: argparse.Namespace) -> int:
     out = folder_named(args.dir)
-    if not read_ledger(out).files:
+    if not FolderPlace(out).ledger().files:
         raise Usage(f"{args.dir}: nothing was delivered there")
     drift = FolderPlace(out).drift(thorough=args.thorough)
     lines = [f"{one.path}: {_WORDS[one.kind]}" for one in drift]

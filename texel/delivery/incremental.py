@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 from collections.abc import Callable, Mapping
 from pathlib import Path
@@ -9,8 +10,9 @@ from typing import Any
 
 from texel import digest
 from texel.delivery.drift import Choice, drift_of
+from texel.delivery.files_there import OURS, FilesThere
 from texel.delivery.folder import Keep, build_files, read_manifest, take_back, write_below
-from texel.delivery.ledger import OURS, Ledger
+from texel.delivery.ledger import Ledger
 from texel.delivery.manifest import RESERVED
 from texel.delivery.place import Brought, Drifted, FolderPlace
 from texel.delivery.plan import Plan
@@ -44,11 +46,11 @@ def deliver_incrementally(
             if not plan.files:
                 raise DeliveryRefused("there is nothing to deliver" + "".join(f"; {one}" for one in plan.problems))
             if every is None:
-                _refuse_drift(out, ledger, plan)
+                _refuse_drift(place.there, ledger, plan)
             incoming = place.incoming()
             plan, document = build_files(
                 plan, library, write_below(incoming), lambda path: take_back(incoming, path),
-                keep=kept_in_place(out, ledger, previous), notes=notes,
+                keep=kept_in_place(place.there, ledger, previous), notes=notes,
             )  # fmt: skip
             brought = place.bring(wanted_files(document, incoming), incoming.joinpath, every=every)
             return plan, document, brought
@@ -58,21 +60,21 @@ def deliver_incrementally(
         raise
 
 
-def _refuse_drift(out: Path, ledger: Ledger, plan: Plan) -> None:
+def _refuse_drift(there: FilesThere, ledger: Ledger, plan: Plan) -> None:
     """Before time is spent on building."""
-    drift = drift_of(out, ledger, {planned.path: "" for planned in plan.files} | dict.fromkeys(RESERVED, ""))
+    drift = drift_of(there, ledger, {planned.path: "" for planned in plan.files} | dict.fromkeys(RESERVED, ""))
     asked = [one for one in drift if one.asks and ledger.kept.get(one.path) != one.digest]
     if asked:
-        raise Drifted(out.name, asked)
+        raise Drifted(there.name, asked)
 
 
-def kept_in_place(out: Path, ledger: Ledger, previous: Mapping[str, Any] | None) -> Keep:
-    """What of a plan lies in ``out`` from before, by its ledger and manifest."""
+def kept_in_place(there: FilesThere, ledger: Ledger, previous: Mapping[str, Any] | None) -> Keep:
+    """What of a plan lies there from before, by its ledger and manifest."""
     known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
 
     def keep(planned: Any) -> tuple[str, int] | None:
         before = known.get(planned.path)
-        if before is None or planned.status != "unchanged" or not ledger.is_untouched(out, planned.path):
+        if before is None or planned.status != "unchanged" or not ledger.is_untouched(there, planned.path):
             return None
         return before["digest"], before["bytes"]
 
@@ -88,6 +90,6 @@ def wanted_files(document: Mapping[str, Any], built: Path) -> dict[str, str]:
 
 def _leave_nothing(place: FolderPlace) -> None:
     """A folder that was not there before is not there after a delivery that came to nothing."""
-    if place.ours.is_dir() and [one.name for one in place.root.iterdir()] == [OURS] and not place.ledger().files:
-        shutil.rmtree(place.ours)
+    if place.root.is_dir() and os.listdir(place.root) == [OURS] and not place.ledger().files:
+        shutil.rmtree(place.root / OURS)
         place.root.rmdir()

@@ -1,31 +1,26 @@
-"""What we wrote into a folder that others use too, so that we know it again and never touch the rest.
+"""What we wrote into a place that others use too, so that we know it again and never touch the rest.
 
-The ledger lies in the folder, in ``.fair-texel/ledger.json``: for each file its digest, and its size and time of change
-when we wrote it. A file with both unchanged is taken for untouched without being read, as version-control systems do;
-one that was written within two seconds of the ledger is read all the same, since some file systems keep time no finer.
+The ledger lies there, in ``.fair-texel/ledger.json``: for each file its digest, and its size and time of change when we
+wrote it. A file with both unchanged is taken for untouched without being read, as version-control systems do; one that
+was written within two seconds of the ledger is read all the same, since some file systems keep time no finer.
 """
 
 from __future__ import annotations
 
 import json
-import os
 import time
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from pathlib import Path
 from typing import Any
 
-from texel import digest
+from texel.delivery.files_there import OURS, FilesThere
 from texel.delivery.manifest import MANIFEST
 from texel.errors import BadDocument
-from texel.files.writing import write_bytes
-from texel.schemas import check_document, read_json
+from texel.schemas import check_document, load_json
 
-__all__ = ["OURS", "Known", "Ledger", "read_ledger", "write_ledger"]
+__all__ = ["LEDGER", "Known", "Ledger", "ledger_bytes", "read_ledger"]
 
-# Our own folder in a destination. Hidden, so that engines which take in whatever lies there pass it over.
-OURS = ".fair-texel"
-_FINE_NS = 2_000_000_000
+LEDGER = f"{OURS}/ledger.json"
 
 
 @dataclass(frozen=True)
@@ -46,49 +41,50 @@ class Ledger:
     kept: Mapping[str, str] = field(default_factory=dict)
     written_ns: int = 0
 
-    def is_untouched(self, root: Path, path: str, thorough: bool = False) -> bool:
+    def is_untouched(self, there: FilesThere, path: str, thorough: bool = False) -> bool:
         """Whether a file that we wrote is there as we left it. thorough: read it, whatever its time of change says."""
         known = self.files.get(path)
-        if known is None:
+        found = there.size_and_mark(path) if known else None
+        if known is None or found is None or found[0] != known.bytes:
             return False
-        try:
-            there = os.stat(root / path, follow_symlinks=False)
-        except OSError:
-            return False
-        if there.st_size != known.bytes or not os.path.isfile(root / path):
-            return False
-        settled = known.changed_ns and known.changed_ns + _FINE_NS < self.written_ns
-        if settled and there.st_mtime_ns == known.changed_ns and not thorough:
+        if not thorough and found[1] == known.changed_ns and there.is_sure(known.changed_ns, self.written_ns):
             return True
-        return digest.of_file(root / path) == known.digest
+        return there.digest(path) == known.digest
 
 
-def read_ledger(root: Path) -> Ledger:
-    """The ledger of a folder; where there is none to be read, what the manifest there says; else an empty one."""
+def read_ledger(there: FilesThere) -> Ledger:
+    """The ledger of a place; where there is none to be read, what the manifest there says; else an empty one."""
     try:
-        document = read_json(root / OURS / "ledger.json", "the ledger")
-        check_document(document, "ledger", "the ledger")
-    except (BadDocument, OSError):
-        return _by_manifest(root)
+        document = _document(there.read(LEDGER), "ledger")
+    except BadDocument:
+        return _by_manifest(there)
     files = {path: Known(one["digest"], one["bytes"], one["changed_ns"]) for path, one in document["files"].items()}
     return Ledger(files, document["kept"], document["written_ns"])
 
 
-def _by_manifest(root: Path) -> Ledger:
-    path = root / MANIFEST
+def _document(data: bytes | None, kind: str) -> Any:
+    """Raises BadDocument."""
+    if data is None:
+        raise BadDocument(f"there is no {kind}")
     try:
-        document = read_json(path, MANIFEST)
-        check_document(document, "manifest", MANIFEST)
-        own = Known(digest.of_file(path), path.stat().st_size)
-    except (BadDocument, OSError):
+        document = load_json(data.decode(), f"the {kind}")
+    except UnicodeDecodeError as error:
+        raise BadDocument(f"the {kind} is no text") from error
+    check_document(document, kind, f"the {kind}")
+    return document
+
+
+def _by_manifest(there: FilesThere) -> Ledger:
+    try:
+        document = _document(there.read(MANIFEST), "manifest")
+    except BadDocument:
         return Ledger()  # none, or somebody else's
-    return Ledger(
-        {entry["path"]: Known(entry["digest"], entry["bytes"]) for entry in document["files"]} | {MANIFEST: own}
-    )
+    files = {entry["path"]: Known(entry["digest"], entry["bytes"]) for entry in document["files"]}
+    size, _ = there.size_and_mark(MANIFEST) or (0, 0)
+    return Ledger(files | {MANIFEST: Known(there.digest(MANIFEST) or "", size)})
 
 
-def write_ledger(path: Path, files: Mapping[str, Known], kept: Mapping[str, str]) -> None:
-    """Write a ledger to ``path``. Raises OSError."""
+def ledger_bytes(files: Mapping[str, Known], kept: Mapping[str, str]) -> bytes:
     document: dict[str, Any] = {
         "format": "fair-texel/ledger",
         "version": 1,
@@ -96,4 +92,4 @@ def write_ledger(path: Path, files: Mapping[str, Known], kept: Mapping[str, str]
         "files": {path: vars(one) for path, one in sorted(files.items())},
         "kept": dict(sorted(kept.items())),
     }
-    write_bytes((json.dumps(document, indent=1, ensure_ascii=False) + "\n").encode(), path)
+    return (json.dumps(document, indent=1, ensure_ascii=False) + "\n").encode()

@@ -1,0 +1,116 @@
+"""Destinations: named places of a project, below the roots that whoever runs the server allows."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db import transaction
+
+from studio.changes.errors import Conflict
+from studio.deliveries.models import Destination
+from studio.jobs.announce import announce
+from studio.projects.models import Project
+from studio.rules.models import target_for
+
+__all__ = ["add_destination", "change_destination", "path_of", "remove_destination", "roots"]
+
+_MAX_NAME, _MAX_PLACE = 80, 1000
+
+
+def roots() -> list[Path]:
+    """Folders below which projects may deliver."""
+    return [Path(one) for one in settings.DESTINATION_ROOTS]
+
+
+def path_of(place: str) -> Path:
+    """Where a folder or zip lies: a relative place lies below the first root. Raises Conflict outside of all roots.
+
+    Links are followed first, so that none leads out; the folders that the studio itself keeps are refused.
+    """
+    if not place.strip() or "\0" in place or len(place) > _MAX_PLACE:
+        raise Conflict("say the path of a folder")
+    allowed = [root.resolve() for root in roots()]
+    path = (allowed[0] / place).resolve() if allowed and not Path(place).is_absolute() else Path(place).resolve()
+    if not any(path.is_relative_to(root) and path != root for root in allowed):
+        told = ", ".join(str(root) for root in allowed) or "none"
+        raise Conflict(f"{place} is outside of the folders that this server delivers to: {told}")
+    for own in (settings.STORE_ROOT, settings.DELIVERIES_ROOT):
+        inner = Path(own).resolve()
+        if path.is_relative_to(inner) or inner.is_relative_to(path):
+            raise Conflict(f"{place} belongs to the studio itself; choose another folder")
+    return path
+
+
+def _check(project: Project, name: str, kind: str, place: str, target: str, own: int | None) -> None:
+    """Raises Conflict, BadDocument for a destination that cannot be."""
+    if not name or len(name) > _MAX_NAME or not name.isprintable():
+        raise Conflict(f"a destination has a name of at most {_MAX_NAME} characters")
+    if project.destinations.filter(name=name).exclude(pk=own).exists():
+        raise Conflict(f"another destination is called {name}")
+    target_for(project, target)
+    if kind == Destination.Kind.BUCKET:
+        _check_bucket(place, own)
+        return
+    path = path_of(place)
+    if kind == Destination.Kind.ZIP and path.suffix.lower() != ".zip":
+        raise Conflict("the path of a zip ends in .zip")
+    # Of all projects: two that keep one folder in step would take each other's files away.
+    for other in Destination.objects.exclude(kind=Destination.Kind.BUCKET).exclude(pk=own).select_related("project"):
+        try:
+            theirs = path_of(other.place)
+        except Conflict:
+            continue  # no longer below a root
+        if path.is_relative_to(theirs) or theirs.is_relative_to(path):
+            whose = f"{other.name} of this project" if other.project_id == project.pk else "another project"
+            raise Conflict(f"{place} is, or lies within, the place of {whose}")
+
+
+def _check_bucket(place: str, own: int | None) -> None:
+    bucket, _, prefix = place.partition("/")
+    if bucket not in settings.DESTINATION_BUCKETS:
+        told = ", ".join(settings.DESTINATION_BUCKETS) or "none"
+        raise Conflict(f"{bucket or 'no bucket'} is none of the buckets that this server delivers to: {told}")
+    if not prefix.strip("/") or any(part in ("", ".", "..") for part in prefix.strip("/").split("/")):
+        raise Conflict("say a bucket and a prefix in it, such as art/ferry")
+    inside = prefix.strip("/") + "/"
+    for other in Destination.objects.filter(kind=Destination.Kind.BUCKET).exclude(pk=own):
+        theirs_bucket, _, theirs = other.place.partition("/")
+        theirs = theirs.strip("/") + "/"
+        if theirs_bucket == bucket and (inside.startswith(theirs) or theirs.startswith(inside)):
+            raise Conflict(f"{place} is, or lies within, the place of another destination")
+
+
+def add_destination(project: Project, name: str, kind: str, place: str, target: str, by: Any) -> Destination:
+    """Name a place that deliveries of a target go to. Raises Conflict, BadDocument."""
+    name, place = name.strip(), place.strip()
+    with transaction.atomic():
+        Project.objects.select_for_update().get(pk=project.pk)
+        _check(project, name, kind, place, target, None)
+        made = Destination.objects.create(project=project, name=name, kind=kind, place=place, target=target, by=by)
+        announce(project.pk, "destinations", id=made.pk)
+    return made
+
+
+def change_destination(one: Destination, name: str, place: str, target: str) -> Destination:
+    """Give a destination another name, place or target. What lies at the former place stays there."""
+    name, place = name.strip(), place.strip()
+    with transaction.atomic():
+        Project.objects.select_for_update().get(pk=one.project_id)
+        _check(one.project, name, one.kind, place, target, one.pk)
+        moved = place != one.place or target != one.target
+        one.name, one.place, one.target, one.revision = name, place, target, one.revision + 1
+        if moved:
+            one.holds = None
+        one.save(update_fields=["name", "place", "target", "holds", "revision"])
+        announce(one.project_id, "destinations", id=one.pk)
+    return one
+
+
+def remove_destination(one: Destination) -> None:
+    """Forget a destination. Its files stay where they lie."""
+    with transaction.atomic():
+        project, pk = one.project_id, one.pk
+        one.delete()
+        announce(project, "destinations", id=pk)
