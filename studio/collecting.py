@@ -13,6 +13,7 @@ from django.conf import settings
 from django.core.files.storage import default_storage
 from django.db import transaction
 
+from studio.deliveries.archive import take_away_old
 from studio.deliveries.models import Delivery
 from studio.intake.models import SourceFile
 from studio.intake.uploads import alone_with_sources
@@ -71,6 +72,8 @@ def collect(young_seconds: float = _YOUNG_SECONDS) -> Collected:
     Does nothing to files where the store is no folder of this machine.
     """
     _forget_old_changes()
+    for project in Project.objects.exclude(keep_days=None):
+        take_away_old(project)
     try:
         root = Path(default_storage.path(""))
     except NotImplementedError:  # what storages elsewhere raise

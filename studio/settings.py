@@ -56,7 +56,8 @@ APART_SECONDS = float(_env("DRAWING_SECONDS", "60"))
 JOB_BYTES = int(_env("JOB_MB", "8192")) * 1024 * 1024
 JOB_MODULES = [
     "studio.sorting.sample", "studio.sorting.intakes", "studio.sets.judging", "studio.sets.trials",
-    "studio.deliveries.build", "studio.deliveries.advice", "studio.materials.exports",
+    "studio.deliveries.build", "studio.deliveries.advice", "studio.deliveries.transfers",
+    "studio.materials.exports",
 ]  # fmt: skip
 APART_MODULES = [f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials")]
 MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024

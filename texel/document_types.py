@@ -5,7 +5,7 @@ Nothing is to be changed here by hand. Limits and patterns are in the schemas: s
 
 from __future__ import annotations
 
-from typing import Literal, NotRequired, TypeAlias
+from typing import Any, Literal, NotRequired, TypeAlias
 
 from typing_extensions import TypedDict
 
@@ -75,6 +75,12 @@ class LayerMask(TypedDict):
     edge: NotRequired[float]
     border: NotRequired[float]
     border_colour: NotRequired[list[float]]
+
+
+class LedgerFile(TypedDict):
+    digest: str
+    bytes: int
+    changed_ns: int
 
 
 class LicenceTerms(TypedDict):
@@ -183,6 +189,34 @@ class PlaceDocument(TypedDict):
     width: int
     height: int
     channel: str | None
+
+
+class ReportFile(TypedDict):
+    path: str
+    kind: Literal["map", "gltf", "material", "sidecar"]
+    bytes: int
+    memory: int
+    form: str
+    sources: list[str]
+    error: dict[str, Any] | None
+
+
+class ReportFinding(TypedDict):
+    check: str
+    severity: Literal["error", "warning", "note"]
+    message: str
+
+
+class ReportTarget(TypedDict):
+    name: str
+    title: str
+
+
+class ReportWaiver(TypedDict):
+    check: str
+    message: str
+    reason: str
+    by: str
 
 
 RoleName: TypeAlias = Literal[
@@ -337,6 +371,14 @@ class LayoutDocument(TypedDict):
     channels: LayoutChannels
 
 
+class LedgerDocument(TypedDict):
+    format: Literal["fair-texel/ledger"]
+    version: Literal[1]
+    written_ns: int
+    files: dict[str, LedgerFile]
+    kept: dict[str, str]
+
+
 class ManifestChannel(TypedDict):
     role: RoleName | None
     invert: bool
@@ -393,6 +435,17 @@ class RemedyDocument(TypedDict):
     role: NotRequired[str]
     source: NotRequired[str]
     recipe: NotRequired[list[StepDocument]]
+
+
+class ReportSet(TypedDict):
+    name: str
+    licence: str
+    credit: str
+    bytes: int
+    memory: int
+    files: list[ReportFile]
+    findings: list[ReportFinding]
+    waivers: list[ReportWaiver]
 
 
 class SetMap(TypedDict):
@@ -495,6 +548,17 @@ class MasterDocument(TypedDict):
     inputs: NotRequired[dict[str, str]]
     layers: NotRequired[list[LayerDocument]]
     opacity: NotRequired[MasterOpacity]
+
+
+class ReportDocument(TypedDict):
+    format: Literal["fair-texel/report"]
+    version: Literal[1]
+    target: ReportTarget
+    files: int
+    bytes: int
+    memory: int
+    left_out: list[str]
+    sets: list[ReportSet]
 
 
 class SetDocument(TypedDict):

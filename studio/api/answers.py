@@ -100,7 +100,8 @@ def finding_out(finding: Finding, in_force: Mapping[tuple[str, str, str], Waiver
         "id": finding.pk, "map": finding.placement_id, "waiver": told, "check": document["check"],
         "title": title_of(document["check"]), "severity": document["severity"], "role": document["role"],
         "file": document["file"],
-        "measure": document["measure"], "threshold": document["threshold"], "message": document["message"], "said": document.get("said"),
+        "measure": document["measure"], "threshold": document["threshold"], "message": document["message"],
+        "said": document.get("said"),
         "remedy": document["remedy"], "place": document["place"], "marks": document.get("marks"),
     }  # fmt: skip
 
@@ -132,6 +133,7 @@ def set_out(row: SetRow) -> SetOut:
         "missing": [Role(role).value for role in missing],
         "waived": len(row.findings) - len(findings),
         "metres": one.metres,
+        "targets": one.targets,
         "licence": one.licence,
         "credit": one.credit,
         "headline": findings[0].document["message"] if findings else None,

@@ -5,16 +5,19 @@ from __future__ import annotations
 from typing import Any
 
 from django.db.models import BooleanField, ExpressionWrapper, Q, QuerySet
-from django.http import FileResponse, Http404, HttpRequest
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router
 
 from studio.api.access import project_for, user_of
-from studio.api.schemas.deliveries import DeliveryDetail, DeliveryOut, Order
+from studio.api.caching import png
+from studio.api.schemas.deliveries import DeliveryDetail, DeliveryOut, Order, OrderAll
 from studio.deliveries import asked
-from studio.deliveries.build import order_delivery, rows_of
-from studio.deliveries.facts import PlanOut
+from studio.deliveries.archive import zip_of
+from studio.deliveries.build import order_delivery, order_for_all_targets, rows_of
+from studio.deliveries.facts import ComparedFile, PlanOut
 from studio.projects.models import Membership, Project
+from texel.delivery.changes import compare
 
 router = Router(tags=["deliveries"])
 
@@ -23,7 +26,9 @@ router = Router(tags=["deliveries"])
 def plan(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     """What would be written, before anything is. Nothing is changed."""
     project = project_for(request, slug)
-    return asked.plan_of.ask(user_of(request).pk, project=project.pk, target=order.target, sets=order.sets).said
+    return asked.plan_of.ask(
+        user_of(request).pk, project=project.pk, target=order.target, sets=order.sets, keep_others=order.keep_others
+    ).said
 
 
 def _out(delivery: Any) -> DeliveryOut:
@@ -40,7 +45,8 @@ def _out(delivery: Any) -> DeliveryOut:
         "message": job.message if job else "",
         "counts": delivery.counts,
         "problems": delivery.problems,
-        "folder": str(delivery.folder) if whole else None,
+        "folder": str(delivery.folder) if whole and delivery.gone is None else None,
+        "gone": delivery.gone,
     }
 
 
@@ -59,8 +65,44 @@ def list_deliveries(request: HttpRequest, slug: Path[str]) -> Any:
 def deliver(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     """Build a delivery in a worker. It gets a number and a folder of its own; nothing is overwritten."""
     project = project_for(request, slug, Membership.Right.PREPARE)
-    made = order_delivery(project, rows_of(project, order.sets), order.target, user_of(request))
+    places = list(project.destinations.filter(pk__in=order.destinations))
+    made = order_delivery(
+        project, rows_of(project, order.sets), order.target, user_of(request), keep_others=order.keep_others,
+        destinations=places,
+    )  # fmt: skip
     return _out(_rows(project).get(pk=made.pk))
+
+
+@router.post("/all", response=list[DeliveryOut])
+def deliver_to_all(request: HttpRequest, slug: Path[str], order: OrderAll) -> Any:
+    """Deliver sets for all their targets at once, each to that target's destinations; other sets stay as they were."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    made = order_for_all_targets(project, rows_of(project, order.sets), user_of(request))
+    return [_out(row) for row in _rows(project).filter(pk__in=[one.pk for one in made])]
+
+
+@router.get("/compare", response=list[ComparedFile])
+def compare_two(request: HttpRequest, slug: Path[str], old: int, new: int) -> Any:
+    """Two deliveries, file by file."""
+    before, now = (_delivery(request, slug, number) for number in (old, new))
+    if before.manifest is None or now.manifest is None:
+        raise Http404("One of the two is not whole.")
+    return compare(before.manifest, now.manifest)
+
+
+@router.get("/{int:number}/picture")
+def delivered_picture(
+    request: HttpRequest, slug: Path[str], number: int, path: str, side: int = 512, channel: str = ""
+) -> HttpResponse:
+    """A PNG of a file as it was delivered."""
+    delivery = _delivery(request, slug, number)
+    digests = {entry["path"]: entry["digest"] for entry in (delivery.manifest or {"files": ()})["files"]}
+    if path not in digests:
+        raise Http404("This delivery has no such file.")
+    made = asked.draw_delivered.ask(
+        user_of(request).pk, delivery=delivery.pk, path=path, side=max(16, min(side, 4096)), channel=channel
+    )
+    return png(request, made.data, digests[path])
 
 
 def _delivery(request: HttpRequest, slug: Path[str], number: int) -> Any:
@@ -76,7 +118,7 @@ def one_delivery(request: HttpRequest, slug: Path[str], number: int) -> Any:
 @router.get("/{int:number}/zip")
 def download(request: HttpRequest, slug: Path[str], number: int) -> FileResponse:
     delivery = _delivery(request, slug, number)
-    if delivery.manifest is None or not delivery.zip_path.is_file():
-        raise Http404("This delivery is not whole.")
+    if delivery.manifest is None or delivery.gone is not None or not delivery.folder.is_dir():
+        raise Http404("The files of this delivery are not there.")
     name = f"{delivery.project.slug}-{delivery.folder.name}.zip"
-    return FileResponse(delivery.zip_path.open("rb"), as_attachment=True, filename=name)
+    return FileResponse(zip_of(delivery).open("rb"), as_attachment=True, filename=name)

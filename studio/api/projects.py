@@ -15,6 +15,7 @@ from studio import overview
 from studio.api.access import project_for, user_of
 from studio.api.documents import Sets, Target
 from studio.api.schemas.projects import (
+    Keeping,
     LogLine,
     MemberOut,
     NewProject,
@@ -30,6 +31,7 @@ from studio.api.schemas.projects import (
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.beginning import begin_project
 from studio.changes import restoring
+from studio.deliveries.archive import keep_for
 from studio.people import members
 from studio.people.models import LogEntry
 from studio.projects.models import Membership, Project
@@ -65,6 +67,7 @@ def _outs(memberships: list[Membership], sets: Mapping[int, int]) -> list[Projec
     return [
         {
             "slug": row.project.slug, "name": row.project.name, "target": row.project.target, "right": row.right,
+            "keep_days": row.project.keep_days,
             "revision": row.project.revision, "sets": sets[row.project_id], "prints": prints[row.project_id],
             "people": people[row.project_id], "waiting": waits[row.project_id],
             "last_change": changes[row.project_id][0] if changes[row.project_id] else None,
@@ -122,6 +125,14 @@ def change_project(request: HttpRequest, slug: str, given: ProjectChange, if_mat
     """Choose the target that the project delivers to by default. Can be undone."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     choose_target(project, given.target, user_of(request), seen(if_match))
+    return one_project(request, slug)
+
+
+@router.put("/{slug}/keeping", response=ProjectOut)
+def put_keeping(request: HttpRequest, slug: str, given: Keeping, if_match: IfMatch = None) -> Any:
+    """Say how long the files of past deliveries are kept. Can be undone; what was taken away does not come back."""
+    project = project_for(request, slug, Membership.Right.RULES)
+    keep_for(project, given.days, user_of(request), seen(if_match))
     return one_project(request, slug)
 
 

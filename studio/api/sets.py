@@ -24,6 +24,7 @@ from studio.api.schemas.sets import (
     SetList,
     Split,
     StepsIn,
+    TargetsIn,
     TriedOutput,
 )
 from studio.api.schemas.shared import SetOut  # fmt: skip
@@ -107,6 +108,14 @@ def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn) -> Any:
     """Say under which licence sets came, as one change."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     editing.set_licence(project, given.sets, given.licence, given.credit, user_of(request), given.seen)
+    return [set_out(one) for one in set_rows(project.sets.filter(pk__in=given.sets))]
+
+
+@router.put("/targets", response=list[SetOut])
+def put_targets(request: HttpRequest, slug: Path[str], given: TargetsIn) -> Any:
+    """Say which targets sets are delivered for, as one change; none for the project's own."""
+    project = project_for(request, slug, Membership.Right.PREPARE)
+    editing.set_targets(project, given.sets, given.targets, user_of(request), given.seen)
     return [set_out(one) for one in set_rows(project.sets.filter(pk__in=given.sets))]
 
 

@@ -8,14 +8,14 @@ from typing import Any, cast
 from studio import store
 from studio.deliveries.build import plan_for, rows_of
 from studio.deliveries.facts import AdviceOut, BudgetOut, MemoryOut
+from studio.deliveries.measured import advice_key, formats_digest
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
 from studio.jobs.registry import job as job_kind
 from studio.projects.models import Project
-from studio.rules.models import documents_of, table_of, target_for
-from texel import digest
+from studio.rules.models import table_of, target_for
 from texel.delivery import Plan, PlannedFile
 from texel.delivery.advice import advise_files
 from texel.delivery.budget import budget_document, shrink_until
@@ -24,14 +24,6 @@ from texel.threads import may_use
 __all__ = ["advise_project", "ask_to_advise", "budget_of", "memory_of"]
 
 _MIB = 1024 * 1024
-
-
-def _key(planned: PlannedFile, formats: str) -> str:
-    return digest.of_document({"plan": planned.digest(), "formats": formats})
-
-
-def _formats_digest(project: Project) -> str:
-    return digest.of_document(documents_of(project, "formats")["house"])
 
 
 def ask_to_advise(project: Project, target: str, by: Any) -> Job:
@@ -48,16 +40,16 @@ def _maps(plan: Plan) -> list[PlannedFile]:
 def advise_project(job: Job, progress: Progress) -> str:
     """The job "advise". Files that were measured before are passed over, so that it can be cancelled and goes on."""
     project = job.project
-    table, formats = table_of(project), _formats_digest(project)
+    table, formats = table_of(project), formats_digest(project)
     with store.local_copies() as copies:
         plan, library = plan_for(project, rows_of(project, None), target_for(project, job.payload["target"]), copies)
         maps = _maps(plan)
-        new = [planned for planned in maps if store.read_bytes("advice", _key(planned, formats)) is None]
+        new = [planned for planned in maps if store.read_bytes("advice", advice_key(planned, formats)) is None]
         known = len(maps) - len(new)
         progress.report(known, len(maps))
         measured = advise_files(new, library, table, may_use())
         for number, (planned, document) in enumerate(measured, known + 1):
-            store.save_bytes("advice", _key(planned, formats), json.dumps(document).encode())
+            store.save_bytes("advice", advice_key(planned, formats), json.dumps(document).encode())
             announce(project.pk, "budget")
             progress.report(number, len(maps), planned.path)
     return f"{len(maps)} files"
@@ -72,12 +64,12 @@ def budget_of(project: Project, target_name: str) -> BudgetOut:
     rows = rows_of(project, None)
     with store.local_copies() as copies:
         plan, _ = plan_for(project, rows, target, copies)
-    formats = _formats_digest(project)
+    formats = formats_digest(project)
     document = budget_document(plan, {row.name: row.metres for row in rows if row.metres})
     ids = {row.name: row.pk for row in rows}
     advice: dict[str, AdviceOut] = {}
     for planned in _maps(plan):
-        data = store.read_bytes("advice", _key(planned, formats))
+        data = store.read_bytes("advice", advice_key(planned, formats))
         if data is not None:
             advice[planned.path] = json.loads(data)
     for one in document["sets"]:

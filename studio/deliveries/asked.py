@@ -6,21 +6,26 @@ from django.http import Http404
 
 from studio import store
 from studio.apart import Made, apart
+from studio.changes.errors import Conflict
 from studio.deliveries.advice import budget_of, memory_of
-from studio.deliveries.build import plan_for, rows_of
+from studio.deliveries.build import other_sets, plan_for, rows_of
 from studio.deliveries.facts import ChannelOut, OutputOut, PlannedOut, PlanOut
+from studio.deliveries.models import Delivery, Destination
 from studio.deliveries.packed import packed_file, packed_picture, tried_picture
+from studio.deliveries.theirs import delivered_picture, picture_there
+from studio.deliveries.transfers import drift_at
 from studio.projects.models import Project
 from studio.rules.models import target_for
 from studio.sets.models import Placement, TextureSet
 from texel.delivery import PlannedFile, parse_target
 from texel.document_types import TargetDocument
-from texel.errors import BadDocument
+from texel.errors import BadDocument, DeliveryRefused
 from texel.pictures import View
 from texel.recipes import recipe_words
 
 __all__ = [
-    "build_one", "draw_packed", "draw_tried", "figure_budget", "figure_memory", "outputs_of", "plan_of",
+    "build_one", "draw_delivered", "draw_packed", "draw_there", "draw_tried", "drift_of", "figure_budget",
+    "figure_memory", "outputs_of", "plan_of",
 ]  # fmt: skip
 
 
@@ -40,11 +45,13 @@ def _project(pk: int) -> Project:
 
 
 @apart
-def plan_of(project: int, target: str, sets: list[int] | None) -> Made:
+def plan_of(project: int, target: str, sets: list[int] | None, keep_others: bool) -> Made:
     """What delivering sets would write, file by file."""
     one = _project(project)
+    rows = rows_of(one, sets)
+    carry = other_sets(one, rows) if keep_others else []
     with store.local_copies() as copies:
-        plan, _ = plan_for(one, rows_of(one, sets), target_for(one, target), copies, by_licence=True)
+        plan, _ = plan_for(one, rows, target_for(one, target), copies, by_licence=True, carry=carry)
     files: list[PlannedOut] = []
     for planned in plan.files:
         steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))
@@ -56,10 +63,12 @@ def plan_of(project: int, target: str, sets: list[int] | None) -> Made:
                 "format": planned.encoding.format.label if planned.encoding.format else None,
                 "colour_space": planned.colour_space.value,
                 "green": planned.green.value if planned.green else None, "steps": list(steps),
+                "why": list(planned.why),
             }
         )  # fmt: skip
     told: PlanOut = {
         "target": target, "files": files, "orphaned": list(plan.orphaned), "problems": list(plan.problems),
+        "carried": [entry["name"] for entry in plan.carried["sets"]],
     }  # fmt: skip
     return Made(said=told)
 
@@ -142,3 +151,45 @@ def figure_memory(project: int, targets: list[str]) -> Made:
     """What the project takes for each of some targets."""
     one = _project(project)
     return Made(said=[memory_of(one, name) for name in targets])
+
+
+def _destination(pk: int) -> Destination:
+    one = Destination.objects.select_related("project").filter(pk=pk).first()
+    if one is None:
+        raise Http404("There is no such destination any more.")
+    return one
+
+
+@apart
+def drift_of(destination: int, delivery: int | None, thorough: bool) -> Made:
+    """What others changed at a destination since."""
+    one = _destination(destination)
+    wanted = None
+    if delivery is not None:
+        wanted = one.project.deliveries.select_related("project").filter(number=delivery).first()
+        if wanted is None or wanted.manifest is None:
+            raise Http404("There is no such delivery.")
+    sets: dict[str, str] = {}
+    for known in (one.holds, wanted):
+        if known is not None and known.manifest is not None:
+            sets |= {entry["path"]: entry["set"] for entry in known.manifest["files"]}
+    try:
+        found = drift_at(one, wanted, thorough)
+    except Conflict as conflict:
+        raise DeliveryRefused(str(conflict)) from conflict
+    return Made(said=[each.document() | {"set": sets.get(each.path, "")} for each in found])
+
+
+@apart
+def draw_there(destination: int, path: str, side: int, channel: str) -> Made:
+    """The PNG of a file as it lies at a destination."""
+    return Made(picture_there(_destination(destination), path, View(side, channel or None)))
+
+
+@apart
+def draw_delivered(delivery: int, path: str, side: int, channel: str) -> Made:
+    """The PNG of a file of a past delivery."""
+    one = Delivery.objects.select_related("project").filter(pk=delivery).first()
+    if one is None:
+        raise Http404("There is no such delivery any more.")
+    return Made(delivered_picture(one, path, View(side, channel or None)))

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import shutil
-import zipfile
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import partial
 from pathlib import Path
 from typing import Any, cast
@@ -14,7 +14,11 @@ from django.db import transaction
 from django.db.models import Max
 
 from studio import store
-from studio.deliveries.models import Delivery
+from studio.deliveries.archive import link, link_from, take_away_old
+from studio.deliveries.facts import ReportNotes
+from studio.deliveries.measured import advice_key, formats_digest
+from studio.deliveries.models import Delivery, Destination
+from studio.deliveries.transfers import order_transfer
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
@@ -26,6 +30,8 @@ from studio.sets.documents import core_sets, library_of
 from studio.sets.greens import known_greens
 from studio.sets.licences import refused
 from studio.sets.models import TextureSet
+from studio.sets.rows import set_rows
+from studio.sets.waivers import waiver_for
 from studio.store import Copies
 from texel import digest
 from texel.delivery import Plan, PlannedFile, Target, parse_target, plan_delivery
@@ -37,10 +43,16 @@ from texel.files.writing import write_bytes
 from texel.library import Library
 from texel.sets import parse_sets, sets_document
 
-__all__ = ["build_delivery", "latest_manifest", "order_delivery", "plan_for", "rows_of"]
-
-# Zip entries carry a date; a fixed one keeps equal deliveries equal byte by byte.
-_ZIP_DATE = (2000, 1, 1, 0, 0, 0)
+__all__ = [
+    "build_delivery",
+    "latest_manifest",
+    "notes_of",
+    "order_delivery",
+    "order_for_all_targets",
+    "other_sets",
+    "plan_for",
+    "rows_of",
+]
 
 
 def rows_of(project: Project, ids: Iterable[int] | None) -> list[TextureSet]:
@@ -48,10 +60,21 @@ def rows_of(project: Project, ids: Iterable[int] | None) -> list[TextureSet]:
     return list(rows if ids is None else rows.filter(pk__in=list(ids)))
 
 
+def latest_delivery(project: Project, target: str) -> Delivery | None:
+    """The last whole delivery for a target."""
+    rows = project.deliveries.select_related("project").filter(target__name=target, manifest__isnull=False)
+    return rows.order_by("-number").first()
+
+
 def latest_manifest(project: Project, target: str) -> ManifestDocument | None:
     """The manifest of the last whole delivery for a target."""
-    last = project.deliveries.filter(target__name=target, manifest__isnull=False).order_by("-number").first()
+    last = latest_delivery(project, target)
     return last.manifest if last else None
+
+
+def other_sets(project: Project, rows: Iterable[TextureSet]) -> list[str]:
+    """Names of the project's sets that are not among ``rows``: they may stay as they were delivered."""
+    return list(project.sets.exclude(pk__in=[row.pk for row in rows]).values_list("name", flat=True))
 
 
 def plan_for(
@@ -62,11 +85,12 @@ def plan_for(
     *,
     by_licence: bool = False,
     untouched: bool = False,
+    carry: Iterable[str] = (),
 ) -> tuple[Plan, Library]:
     """What delivering these sets would write, compared with the last delivery for the target. Raises TexelError.
 
     by_licence: leave out, as deliveries do, what the project may not use; it may be looked at all the same. untouched:
-    as the sets were before any step.
+    as the sets were before any step. carry: names of sets that stay as they were delivered.
     """
     sets, files = core_sets(rows)
     if untouched:
@@ -74,12 +98,28 @@ def plan_for(
     library = library_of(files, copies)
     previous = latest_manifest(project, target.name)
     left_out = refused(rows) if by_licence else None
-    return plan_delivery(sets, library, target, previous, known_greens(sets, library), left_out), library
+    greens = known_greens(sets, library)
+    return plan_delivery(sets, library, target, previous, greens, left_out, carry), library
 
 
-def order_delivery(project: Project, rows: list[TextureSet], target_name: str, by: Any) -> Delivery:
-    """Queue a delivery of sets as they are now. Raises BadDocument, DeliveryRefused."""
-    target = target_for(project, target_name)
+def order_delivery(
+    project: Project,
+    rows: list[TextureSet],
+    target_name: str,
+    by: Any,
+    *,
+    keep_others: bool = False,
+    destinations: Iterable[Destination] = (),
+) -> Delivery:
+    """Queue a delivery of sets as they are now. Raises BadDocument, DeliveryRefused.
+
+    keep_others: the project's other sets stay as they were delivered last. destinations: where it is brought once it is
+    whole, all of them of this target.
+    """
+    target, places = target_for(project, target_name), list(destinations)
+    for one in places:
+        if one.target != target_name:
+            raise DeliveryRefused(f"{one.name} takes deliveries for {one.target}")
     if not rows:
         raise DeliveryRefused("choose at least one set to deliver")
     sets, files = core_sets(rows)
@@ -89,14 +129,38 @@ def order_delivery(project: Project, rows: list[TextureSet], target_name: str, b
         delivery = Delivery.objects.create(
             project=project, number=number, target=_document_of(project, target_name), by=by,
             sets=sets_document(sets)
-            | {"files": {key: p.file.source_id for key, p in files.items()}, "refused": refused(rows)},
+            | {
+                "files": {key: p.file.source_id for key, p in files.items()},
+                "refused": refused(rows),
+                "carry": other_sets(project, rows) if keep_others else [],
+                "notes": notes_of(rows),
+                "to": [one.pk for one in places],
+            },
             set_ids=[row.pk for row in rows],
         )  # fmt: skip
-        title = f"Deliver {len(rows)} sets for {target.title}"
+        title = f"Deliver {len(rows)} {'set' if len(rows) == 1 else 'sets'} for {target.title}"
         delivery.job = enqueue(project, "deliver", title, by, delivery=delivery.pk)
         delivery.save(update_fields=["job"])
         announce(project.pk, "deliveries")
     return delivery
+
+
+def order_for_all_targets(project: Project, rows: list[TextureSet], by: Any) -> list[Delivery]:
+    """Queue a delivery of sets for each of their targets, brought to all destinations of that target; sets that are not
+    among them stay as they were delivered. Raises BadDocument, DeliveryRefused."""
+    by_target: dict[str, list[TextureSet]] = {}
+    for row in rows:
+        for name in row.targets or [project.target]:
+            by_target.setdefault(name, []).append(row)
+    if not by_target:
+        raise DeliveryRefused("choose at least one set to deliver")
+    with transaction.atomic():
+        return [
+            order_delivery(
+                project, some, name, by, keep_others=True, destinations=project.destinations.filter(target=name)
+            )
+            for name, some in sorted(by_target.items())
+        ]
 
 
 def _document_of(project: Project, name: str) -> TargetDocument:
@@ -112,14 +176,15 @@ def build_delivery(job: Job, progress: Progress) -> str:
     with store.local_copies(checked=True) as copies:
         digests = {key: value for key, value in delivery.sets["files"].items() if value}
         library = Library(store.Fetched(digests, copies), settings.PICTURE_LIMITS, digests)
-        previous = latest_manifest(delivery.project, target.name)
-        greens = known_greens(sets, library)
-        plan = plan_delivery(sets, library, target, previous, greens, delivery.sets.get("refused"))
+        before = latest_delivery(delivery.project, target.name)
+        previous = before.manifest if before else None
+        greens, told = known_greens(sets, library), delivery.sets
+        plan = plan_delivery(sets, library, target, previous, greens, told.get("refused"), told.get("carry", ()))
         if not plan.files:
             raise DeliveryRefused("nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
         staging = _fresh_staging(delivery, progress.attempt)
         try:
-            plan, manifest = _build(plan, library, staging, progress)
+            plan, manifest = _build(delivery, plan, library, before, staging, progress)
             _publish(delivery, plan, manifest, staging, progress)
         finally:
             shutil.rmtree(staging, ignore_errors=True)
@@ -138,8 +203,17 @@ def _fresh_staging(delivery: Delivery, attempt: int) -> Path:
     return staging
 
 
-def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> tuple[Plan, ManifestDocument]:
+def _build(
+    delivery: Delivery, plan: Plan, library: Library, before: Delivery | None, staging: Path, progress: Progress
+) -> tuple[Plan, ManifestDocument]:
     total = len(plan.files) + 1
+    root = staging / "files"
+    for entry in plan.carried["files"]:
+        if before is None or not link(before.folder / entry["path"], root / entry["path"], entry["bytes"]):
+            raise DeliveryRefused(
+                f"{entry['set']} was to stay as it was delivered, but {entry['path']} of that delivery is not there "
+                "any more; deliver it too"
+            )
     by_path = {planned.path: planned for planned in plan.files}
 
     def write(path: str, data: bytes) -> None:
@@ -156,20 +230,43 @@ def _build(plan: Plan, library: Library, staging: Path, progress: Progress) -> t
     def report(index: int, planned: PlannedFile) -> None:
         progress.report(index, total, planned.path)
 
-    plan, manifest = build_files(plan, library, write, partial(take_back, staging / "files"), reuse, on_file=report)
-    progress.report(total - 1, total, "zip")
-    _zip(staging)
+    notes = {"sets": delivery.sets.get("notes", {}), "errors": _errors(delivery.project, plan)}
+    plan, manifest = build_files(
+        plan, library, write, partial(take_back, root), reuse, link_from(before, root), notes, on_file=report
+    )
     return plan, cast(ManifestDocument, manifest)
 
 
-def _zip(staging: Path) -> None:
-    root = staging / "files"
-    with zipfile.ZipFile(staging / "delivery.zip", "w", zipfile.ZIP_STORED) as archive:
-        for path in sorted(p for p in root.rglob("*") if p.is_file()):
-            entry = zipfile.ZipInfo(path.relative_to(root).as_posix(), _ZIP_DATE)
-            entry.external_attr = 0o644 << 16
-            with path.open("rb") as source, archive.open(entry, "w", force_zip64=True) as out:
-                shutil.copyfileobj(source, out, 1 << 20)
+def _errors(project: Project, plan: Plan) -> dict[str, Mapping[str, Any]]:
+    """What compression changes in files that were measured, by path."""
+    formats = formats_digest(project)
+    errors = {}
+    for planned in plan.files:
+        data = store.read_bytes("advice", advice_key(planned, formats)) if planned.kind == "map" else None
+        if data is not None:
+            errors[planned.path] = json.loads(data)["current"]["error"]
+    return errors
+
+
+def notes_of(rows: list[TextureSet]) -> dict[str, ReportNotes]:
+    """What the report says of each set: findings that count, and waivers with their reasons."""
+    notes: dict[str, ReportNotes] = {}
+    for row in set_rows(TextureSet.objects.filter(pk__in=[one.pk for one in rows])):
+        told: ReportNotes = {"findings": [], "waivers": []}
+        for finding in row.findings:
+            document = finding.document
+            waiver = waiver_for(finding, row.in_force)
+            if waiver is not None:
+                by = waiver.by.get_username() if waiver.by else ""
+                told["waivers"].append(
+                    {"check": document["check"], "message": document["message"], "reason": waiver.reason, "by": by}
+                )
+            elif document["severity"] != "note":
+                told["findings"].append(
+                    {"check": document["check"], "severity": document["severity"], "message": document["message"]}
+                )
+        notes[row.set.name] = told
+    return notes
 
 
 def _publish(delivery: Delivery, plan: Plan, manifest: ManifestDocument, staging: Path, progress: Progress) -> None:
@@ -182,12 +279,15 @@ def _publish(delivery: Delivery, plan: Plan, manifest: ManifestDocument, staging
         # A folder without its row is what an attempt left that died between the two; its bytes would be the same.
         shutil.rmtree(delivery.folder, ignore_errors=True)
         delivery.zip_path.unlink(missing_ok=True)
-        (staging / "delivery.zip").rename(delivery.zip_path)
         (staging / "files").rename(delivery.folder)
         Delivery.objects.filter(pk=delivery.pk).update(
             manifest=manifest, problems=list(plan.problems), counts=counts | {"orphaned": len(plan.orphaned)}
         )
         announce(delivery.project_id, "deliveries", id=delivery.pk)
+        whole = Delivery.objects.select_related("project").get(pk=delivery.pk)
+        for one in Destination.objects.filter(project=delivery.project, pk__in=delivery.sets.get("to", [])):
+            order_transfer(one, whole, delivery.by)
+    take_away_old(delivery.project)
 
 
 def folder_is_whole(delivery: Delivery) -> bool:

@@ -2,14 +2,23 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from typing_extensions import TypedDict
 
-from texel.document_types import ErrorFigures
+from texel.document_types import ErrorFigures, ReportFinding, ReportWaiver
 
 __all__ = [
-    "AdviceOut", "BudgetFile", "BudgetOut", "BudgetSet", "Caution", "ChannelOut", "Limits", "MemoryOut", "OutputOut",
-    "PlanOut", "PlannedOut", "Shrunk", "TrialRow",
+    "AdviceOut", "BudgetFile", "BudgetOut", "BudgetSet", "Caution", "ChannelOut", "ComparedFile", "Limits", "MemoryOut",
+    "OutputOut", "PlanOut", "PlannedOut", "ReportNotes", "Shrunk", "TrialRow",
 ]  # fmt: skip
+
+
+class ReportNotes(TypedDict):
+    """What the report of a delivery says of one set."""
+
+    findings: list[ReportFinding]
+    waivers: list[ReportWaiver]
 
 
 class Caution(TypedDict):
@@ -137,6 +146,8 @@ class OutputOut(TypedDict):
 
 
 class PlannedOut(TypedDict):
+    """why: of what changed, the reasons: another source, other steps, another wish of the target, another encoder."""
+
     path: str
     set: str
     kind: str
@@ -151,12 +162,24 @@ class PlannedOut(TypedDict):
     colour_space: str
     green: str | None
     steps: list[str]
+    why: list[Literal["source", "recipe", "target", "encoder"]]
 
 
 class PlanOut(TypedDict):
-    """files in writing order; orphaned: paths of the last delivery that this one has no more."""
+    """files in writing order; orphaned: paths of the last delivery that this one has no more. carried: names of sets
+    that stay as they were delivered."""
 
     target: str
     files: list[PlannedOut]
     orphaned: list[str]
     problems: list[str]
+    carried: list[str]
+
+
+class ComparedFile(TypedDict):
+    """A path of two deliveries. why: of what changed, the reasons."""
+
+    path: str
+    set: str
+    status: Literal["new", "changed", "unchanged", "removed"]
+    why: list[Literal["source", "recipe", "target", "encoder"]]

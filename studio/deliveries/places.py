@@ -8,7 +8,7 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 
-from studio.changes.errors import Conflict
+from studio.changes.errors import Conflict, Stale
 from studio.deliveries.models import Destination
 from studio.jobs.announce import announce
 from studio.projects.models import Project
@@ -47,7 +47,7 @@ def _check(project: Project, name: str, kind: str, place: str, target: str, own:
     """Raises Conflict, BadDocument for a destination that cannot be."""
     if not name or len(name) > _MAX_NAME or not name.isprintable():
         raise Conflict(f"a destination has a name of at most {_MAX_NAME} characters")
-    if project.destinations.filter(name=name).exclude(pk=own).exists():
+    if project.destinations.filter(name=name).exclude(pk=own or 0).exists():
         raise Conflict(f"another destination is called {name}")
     target_for(project, target)
     if kind == Destination.Kind.BUCKET:
@@ -57,7 +57,9 @@ def _check(project: Project, name: str, kind: str, place: str, target: str, own:
     if kind == Destination.Kind.ZIP and path.suffix.lower() != ".zip":
         raise Conflict("the path of a zip ends in .zip")
     # Of all projects: two that keep one folder in step would take each other's files away.
-    for other in Destination.objects.exclude(kind=Destination.Kind.BUCKET).exclude(pk=own).select_related("project"):
+    for other in (
+        Destination.objects.exclude(kind=Destination.Kind.BUCKET).exclude(pk=own or 0).select_related("project")
+    ):
         try:
             theirs = path_of(other.place)
         except Conflict:
@@ -75,7 +77,7 @@ def _check_bucket(place: str, own: int | None) -> None:
     if not prefix.strip("/") or any(part in ("", ".", "..") for part in prefix.strip("/").split("/")):
         raise Conflict("say a bucket and a prefix in it, such as art/ferry")
     inside = prefix.strip("/") + "/"
-    for other in Destination.objects.filter(kind=Destination.Kind.BUCKET).exclude(pk=own):
+    for other in Destination.objects.filter(kind=Destination.Kind.BUCKET).exclude(pk=own or 0):
         theirs_bucket, _, theirs = other.place.partition("/")
         theirs = theirs.strip("/") + "/"
         if theirs_bucket == bucket and (inside.startswith(theirs) or theirs.startswith(inside)):
@@ -93,11 +95,17 @@ def add_destination(project: Project, name: str, kind: str, place: str, target: 
     return made
 
 
-def change_destination(one: Destination, name: str, place: str, target: str) -> Destination:
-    """Give a destination another name, place or target. What lies at the former place stays there."""
+def change_destination(one: Destination, name: str, place: str, target: str, seen: int | None = None) -> Destination:
+    """Give a destination another name, place or target. What lies at the former place stays there.
+
+    seen: the revision that this was meant for. Raises Stale where somebody was faster, Conflict, BadDocument.
+    """
     name, place = name.strip(), place.strip()
     with transaction.atomic():
         Project.objects.select_for_update().get(pk=one.project_id)
+        one.refresh_from_db()
+        if seen is not None and seen != one.revision:
+            raise Stale(one, f"{one.name} was changed meanwhile by somebody else")
         _check(one.project, name, one.kind, place, target, one.pk)
         moved = place != one.place or target != one.target
         one.name, one.place, one.target, one.revision = name, place, target, one.revision + 1

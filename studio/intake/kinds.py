@@ -34,8 +34,10 @@ def _free_path(file: IntakeFile, wanted: str) -> str:
 
 register(
     Kind(
-        "projects", 0, Project, ("target", "habit"), lambda project: Project.objects.filter(pk=project.pk),
-        lambda row: row.name, {"target": "the target", "habit": "what was taught"}, parts={"habit": _LINES},
+        "projects", 0, Project, ("target", "habit", "keep_days"), lambda project: Project.objects.filter(pk=project.pk),
+        lambda row: row.name,
+        {"target": "the target", "habit": "what was taught", "keep_days": "how long deliveries are kept"},
+        parts={"habit": _LINES},
     ),
     Kind(
         "intakes", 5, Intake, ("state", "habit"), lambda project: project.intakes.all(), lambda row: row.name,

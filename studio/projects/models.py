@@ -9,12 +9,14 @@ __all__ = ["Change", "Membership", "Project"]
 
 
 class Project(models.Model):
-    """habit: what people taught about the suffixes of its files, lines of a habit document."""
+    """habit: what people taught about the suffixes of its files, lines of a habit document. keep_days: how long the
+    files of past deliveries are kept; None for as long as there is room."""
 
     slug = models.SlugField(max_length=80, unique=True)
     name = models.CharField(max_length=120)
     target = models.CharField(max_length=80, default="orm-y-minus")
     habit = models.JSONField(default=list)
+    keep_days = models.IntegerField(null=True, blank=True)
     revision = models.IntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
 

@@ -12,6 +12,7 @@ from django.http import Http404
 from studio.changes.engine import Doing, change, must_be_as_seen, names_may_trade_places
 from studio.changes.errors import Conflict
 from studio.projects.models import Project
+from studio.rules.models import target_for
 from studio.sets.documents import linked_ref, probe_of
 from studio.sets.kinds import free_name
 from studio.sets.models import Placement, TextureSet
@@ -21,9 +22,11 @@ from texel.roles import role_named
 
 __all__ = [
     "add_alpha_map", "add_steps", "checked_recipe", "copy_recipe", "derive_map", "drop_empty", "merge", "move",
-    "move_to_new", "rename", "rename_many", "set_layer", "set_licence", "set_metres", "set_recipe", "share", "split",
+    "move_to_new", "rename", "rename_many", "set_layer", "set_licence", "set_metres", "set_recipe", "set_targets",
+    "share", "split",
 ]  # fmt: skip
 
+_MAX_TARGETS = 16
 _LONGEST_METRES = 10000
 # As the schemas of sets and licences have it.
 _LICENCE_NAME = re.compile(r"[A-Za-z0-9][A-Za-z0-9.+-]{0,99}")
@@ -107,6 +110,25 @@ def set_metres(project: Project, pk: int, metres: float | None, by: Any, seen: i
         one = _set(doing, pk, seen)
         doing.label = f"Size of {one.name}: {words}"
         doing.update(one, metres=metres)
+
+
+def set_targets(project: Project, ids: Iterable[int], names: Iterable[str], by: Any, seen: Seen = _ANY) -> None:
+    """Say which targets sets are delivered for, as one change; none for the project's own.
+
+    Raises Conflict, BadDocument for a target that there is not.
+    """
+    ids, wanted = list(ids), list(dict.fromkeys(names))
+    if not ids:
+        raise Conflict("choose at least one set")
+    if len(wanted) > _MAX_TARGETS:
+        raise Conflict(f"a set is delivered for at most {_MAX_TARGETS} targets")
+    titles = [target_for(project, name).title for name in wanted]
+    with change(project, by, "") as doing:
+        rows = _sets(doing, ids, seen)
+        what = rows[0].name if len(rows) == 1 else f"{len(rows)} sets"
+        doing.label = f"Targets of {what}: {', '.join(titles) or 'that of the project'}"[:200]
+        for one in rows:
+            doing.update(one, targets=wanted)
 
 
 def set_licence(project: Project, ids: Iterable[int], name: str, credit: str, by: Any, seen: Seen = _ANY) -> None:

@@ -17,7 +17,8 @@ class TextureSet(models.Model):
     """revision grows with every change; judged is the revision that the findings speak of.
 
     metres: length of surface that the width of its texture covers; None while nobody said so. licence, credit: as
-    texel.licences.Licence; licence "" while nobody said so.
+    texel.licences.Licence; licence "" while nobody said so. targets: names of those that it is delivered for; none
+    for the project's own.
     """
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="sets")
@@ -27,6 +28,7 @@ class TextureSet(models.Model):
     metres = models.FloatField(null=True, blank=True)
     licence = models.CharField(max_length=100, default="", blank=True)
     credit = models.CharField(max_length=300, default="", blank=True)
+    targets = models.JSONField(default=list, blank=True)
 
     class Meta:
         ordering = ["name", "id"]

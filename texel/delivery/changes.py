@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal, get_args
 
 from texel.delivery.manifest import file_entry
 
 if TYPE_CHECKING:
     from texel.delivery.plan import PlannedFile
 
-__all__ = ["REASONS", "status_of"]
+__all__ = ["REASONS", "Reason", "compare", "status_of"]
 
 # Why a file is not what it was: another file or map went in; the steps on it; what the target asks for (channels,
 # format, size, names); how Fair Texel itself encodes.
-REASONS = ("source", "recipe", "target", "encoder")
+Reason = Literal["source", "recipe", "target", "encoder"]
+REASONS: tuple[Reason, ...] = get_args(Reason)
 _ASKED = (
     "output",
     "container",
@@ -30,7 +31,7 @@ _ASKED = (
 )
 
 
-def status_of(planned: PlannedFile, before: Mapping[str, Any] | None) -> tuple[str, tuple[str, ...]]:
+def status_of(planned: PlannedFile, before: Mapping[str, Any] | None) -> tuple[str, tuple[Reason, ...]]:
     """ "new", "changed" or "unchanged", and of what is changed the reasons, of REASONS.
 
     before: the file's entry in the manifest of the delivery before, None where it had none.
@@ -39,8 +40,29 @@ def status_of(planned: PlannedFile, before: Mapping[str, Any] | None) -> tuple[s
         return "new", ()
     if before["plan"] == planned.digest():
         return "unchanged", ()
-    now = file_entry(planned, "", 0)
-    why = set(_of_sources(before.get("sources", ()), now.get("sources", ())))
+    return "changed", _reasons(before, file_entry(planned, "", 0))
+
+
+def compare(old: Mapping[str, Any], new: Mapping[str, Any]) -> list[dict[str, Any]]:
+    """Two manifests, path by path: {"path", "set", "status", "why"}; status is new, changed, unchanged or removed."""
+    before = {entry["path"]: entry for entry in old["files"]}
+    now = {entry["path"]: entry for entry in new["files"]}
+    told = []
+    for path in sorted({*before, *now}):
+        then, today = before.get(path), now.get(path)
+        why: tuple[Reason, ...] = ()
+        if then is None or today is None:
+            status = "new" if then is None else "removed"
+        else:
+            status = "unchanged" if then["digest"] == today["digest"] else "changed"
+            why = _reasons(then, today) if status == "changed" else ()
+        told.append({"path": path, "set": (today or then or {})["set"], "status": status, "why": list(why)})
+    return told
+
+
+def _reasons(before: Mapping[str, Any], now: Mapping[str, Any]) -> tuple[Reason, ...]:
+    """Why an entry of a manifest is not what it was."""
+    why: set[Reason] = set(_of_sources(before.get("sources", ()), now.get("sources", ())))
     why |= set(_of_sources(_listed(before.get("normals")), _listed(now.get("normals"))))
     if any(before.get(key) != now.get(key) for key in _ASKED):
         why.add("target")
@@ -48,14 +70,14 @@ def status_of(planned: PlannedFile, before: Mapping[str, Any] | None) -> tuple[s
         why.add("source")
     if "source" not in why and any(before.get(key) != now.get(key) for key in ("width", "height")):
         why.add("target")
-    return "changed", tuple(one for one in REASONS if one in why) or ("encoder",)
+    return tuple(one for one in REASONS if one in why) or ("encoder",)
 
 
 def _listed(source: Any) -> list[Any]:
     return [source] if source else []
 
 
-def _of_sources(before: Iterable[Mapping[str, Any]], now: Iterable[Mapping[str, Any]]) -> Iterable[str]:
+def _of_sources(before: Iterable[Mapping[str, Any]], now: Iterable[Mapping[str, Any]]) -> Iterable[Reason]:
     """Why maps that go into a file are not those of before, by role."""
     then = {one["role"]: one for one in before}
     today = {one["role"]: one for one in now}

@@ -31,7 +31,7 @@ _REASONS = {
     errno.ENOSPC: "there is no room left", errno.EDQUOT: "there is no room left", errno.EROFS: "it is read only",
     errno.EACCES: "it may not be written to", errno.EPERM: "it may not be written to",
     errno.ENOENT: "it is not there any more", errno.ENOTDIR: "a file lies where a folder has to be",
-    errno.ESTALE: "it is not there any more", errno.EIO: "the disk reports a fault",
+    errno.ESTALE: "it is not there any more",
 }  # fmt: skip
 
 

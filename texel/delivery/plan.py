@@ -10,7 +10,7 @@ from texel import digest
 from texel.blocks import memory
 from texel.blocks.formats import plain_format
 from texel.channels.layout import Layout, Source
-from texel.delivery.changes import status_of
+from texel.delivery.changes import Reason, status_of
 from texel.delivery.manifest import RESERVED, carried_part
 from texel.delivery.target import Encoding, Output, Target
 from texel.errors import DeliveryRefused, TexelError, UnreadableImage
@@ -104,7 +104,7 @@ class PlannedFile:
     width: int = 0
     height: int = 0
     status: str = "new"
-    why: tuple[str, ...] = ()
+    why: tuple[Reason, ...] = ()
     uses: tuple[tuple[str, str], ...] = ()
     normals: PlannedSource | None = None
     template: str = ""

@@ -11,13 +11,24 @@ from studio.api.documents import Manifest
 
 
 class Order(Schema):
-    """sets: ids; None for all sets of the project."""
+    """sets: ids; None for all sets of the project. keep_others: the project's other sets stay as they were delivered
+    last. destinations: ids of those that it is brought to once it is whole; only where something is delivered."""
 
     target: str
+    sets: list[int] | None = None
+    keep_others: bool = False
+    destinations: list[int] = []
+
+
+class OrderAll(Schema):
+    """sets: ids; None for all sets of the project."""
+
     sets: list[int] | None = None
 
 
 class DeliveryOut(TypedDict):
+    """gone: when its files were taken away, as the project's setting says; None while they are kept."""
+
     number: int
     target: str
     title: str
@@ -30,6 +41,7 @@ class DeliveryOut(TypedDict):
     counts: dict[str, int]
     problems: list[str]
     folder: str | None
+    gone: datetime | None
 
 
 class DeliveryDetail(DeliveryOut):

@@ -38,13 +38,15 @@ class Waiting(TypedDict):
 
 
 class ProjectOut(TypedDict):
-    """prints: the base colours of its first sets, to know the project by. people: names of its members."""
+    """prints: the base colours of its first sets, to know the project by. people: names of its members. keep_days: how
+    long the files of past deliveries are kept, None for as long as there is room."""
 
     slug: str
     name: str
     target: str
     right: str
     revision: int
+    keep_days: int | None
     sets: int
     prints: list[PrintOut]
     people: list[str]
@@ -85,6 +87,12 @@ class Overview(TypedDict):
 
 class ProjectChange(Schema):
     target: str
+
+
+class Keeping(Schema):
+    """days: how long the files of past deliveries are kept; None for as long as there is room."""
+
+    days: int | None
 
 
 class TargetOutput(TypedDict):

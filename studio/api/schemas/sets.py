@@ -65,6 +65,14 @@ class LicenceIn(Schema):
     seen: dict[int, int] = {}
 
 
+class TargetsIn(Schema):
+    """targets: names; none for the project's own. seen: revisions by set, of those that were seen."""
+
+    sets: list[int]
+    targets: list[str]
+    seen: dict[int, int] = {}
+
+
 class Merge(Schema):
     """seen: revisions by set, of those that were seen."""
 

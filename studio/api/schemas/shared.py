@@ -120,6 +120,7 @@ class SetOut(TypedDict):
     missing: list[str]
     waived: int
     metres: float | None
+    targets: list[str]
     licence: str
     credit: str
     headline: str | None

@@ -490,6 +490,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/deliveries/all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Deliver To All
+         * @description Deliver sets for all their targets at once, each to that target's destinations; other sets stay as they were.
+         */
+        post: operations["studio_api_deliveries_deliver_to_all"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/deliveries/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Two
+         * @description Two deliveries, file by file.
+         */
+        get: operations["studio_api_deliveries_compare_two"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/deliveries/plan": {
         parameters: {
             query?: never;
@@ -527,6 +567,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/deliveries/{number}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Delivered Picture
+         * @description A PNG of a file as it was delivered.
+         */
+        get: operations["studio_api_deliveries_delivered_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/deliveries/{number}/zip": {
         parameters: {
             query?: never;
@@ -536,6 +596,168 @@ export interface paths {
         };
         /** Download */
         get: operations["studio_api_deliveries_download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/destinations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Destinations */
+        get: operations["studio_api_destinations_list_destinations"];
+        put?: never;
+        /**
+         * Add
+         * @description Name a place that deliveries of a target go to.
+         */
+        post: operations["studio_api_destinations_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/destinations/allowed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Allowed
+         * @description The folders and buckets that this server delivers to.
+         */
+        get: operations["studio_api_destinations_allowed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/destinations/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Forget a destination. Its files stay where they lie.
+         */
+        delete: operations["studio_api_destinations_remove"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Another name, place or target. What lies at the former place stays there.
+         */
+        patch: operations["studio_api_destinations_change"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/destinations/{pk}/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring
+         * @description Bring a delivery there, the newest or an older one, in a worker.
+         */
+        post: operations["studio_api_destinations_bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/destinations/{pk}/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drift
+         * @description What others changed there since. delivery: what is going to be brought; thorough: read every file.
+         */
+        get: operations["studio_api_destinations_drift"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/destinations/{pk}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture There
+         * @description A PNG of a file as it lies there now.
+         */
+        get: operations["studio_api_destinations_picture_there"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/destinations/{pk}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Take files as they lie there in as new sources.
+         */
+        post: operations["studio_api_destinations_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/destinations/{pk}/transfers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Transfers */
+        get: operations["studio_api_destinations_transfers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -798,6 +1020,26 @@ export interface paths {
         put?: never;
         /** Stop */
         post: operations["studio_api_jobs_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/keeping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Keeping
+         * @description Say how long the files of past deliveries are kept. Can be undone; what was taken away does not come back.
+         */
+        put: operations["studio_api_projects_put_keeping"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1864,6 +2106,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/sets/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Targets
+         * @description Say which targets sets are delivered for, as one change; none for the project's own.
+         */
+        put: operations["studio_api_sets_put_targets"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets/{pk}": {
         parameters: {
             query?: never;
@@ -2301,6 +2563,16 @@ export interface components {
             trials: components["schemas"]["TrialRow"][];
         };
         /**
+         * Allowed
+         * @description Where this server delivers to.
+         */
+        Allowed: {
+            /** Buckets */
+            buckets: string[];
+            /** Folders */
+            folders: string[];
+        };
+        /**
          * AllowedFormats
          * @description Formats for each sort of content, in any order; the cheapest within the limits is advised.
          */
@@ -2339,6 +2611,21 @@ export interface components {
             severity: "error" | "warning" | "note";
             /** Slot */
             slot: string;
+        };
+        /**
+         * Bring
+         * @description delivery: its number. choices: "overwrite" or "keep" for files that others changed, by path.
+         */
+        Bring: {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: "overwrite" | "keep";
+            };
+            /** Delivery */
+            delivery: number;
         };
         /**
          * BudgetFile
@@ -2758,6 +3045,23 @@ export interface components {
                 [key: string]: number[];
             };
         };
+        /**
+         * ComparedFile
+         * @description A path of two deliveries. why: of what changed, the reasons.
+         */
+        ComparedFile: {
+            /** Path */
+            path: string;
+            /** Set */
+            set: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "new" | "changed" | "unchanged" | "removed";
+            /** Why */
+            why: ("source" | "recipe" | "target" | "encoder")[];
+        };
         /** Comparison */
         Comparison: {
             /** Casts */
@@ -2877,6 +3181,8 @@ export interface components {
             created: string;
             /** Folder */
             folder: string | null;
+            /** Gone */
+            gone: string | null;
             /** Job */
             job: number | null;
             /** Manifest */
@@ -2896,7 +3202,10 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** DeliveryOut */
+        /**
+         * DeliveryOut
+         * @description gone: when its files were taken away, as the project's setting says; None while they are kept.
+         */
         DeliveryOut: {
             /** By */
             by: string | null;
@@ -2911,6 +3220,8 @@ export interface components {
             created: string;
             /** Folder */
             folder: string | null;
+            /** Gone */
+            gone: string | null;
             /** Job */
             job: number | null;
             /** Message */
@@ -2954,12 +3265,73 @@ export interface components {
             /** Role */
             role: string;
         };
+        /** DestinationChange */
+        DestinationChange: {
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Target */
+            target: string;
+        };
+        /**
+         * DestinationOut
+         * @description place: as given; path: where that is. holds: number of the delivery that lies there; newest: of the newest for
+         *     its target. problem: why nothing can be delivered there.
+         */
+        DestinationOut: {
+            /** Holds */
+            holds: number | null;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            last: components["schemas"]["TransferOut"] | null;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: number | null;
+            /** Path */
+            path: string;
+            /** Place */
+            place: string;
+            /** Problem */
+            problem: string | null;
+            /** Revision */
+            revision: number;
+            /** Target */
+            target: string;
+            /** Title */
+            title: string;
+        };
         /** DifferenceOut */
         DifferenceOut: {
             after?: components["schemas"]["JsonValue"];
             before?: components["schemas"]["JsonValue"];
             /** Path */
             path: string;
+        };
+        /**
+         * DriftOut
+         * @description kind: changed, missing, added or in_the_way. asks: whether a delivery needs a choice. set: that it belongs to, ""
+         *     where that is not known.
+         */
+        DriftOut: {
+            /** Asks */
+            asks: boolean;
+            /** Bytes */
+            bytes: number | null;
+            /** Digest */
+            digest: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "changed" | "missing" | "added" | "in_the_way";
+            /** Path */
+            path: string;
+            /** Set */
+            set: string;
         };
         /** Ended */
         Ended: {
@@ -3457,6 +3829,14 @@ export interface components {
             total: number;
         };
         JsonValue: unknown;
+        /**
+         * Keeping
+         * @description days: how long the files of past deliveries are kept; None for as long as there is room.
+         */
+        Keeping: {
+            /** Days */
+            days: number | null;
+        };
         /** LayerDocument */
         LayerDocument: {
             mask?: components["schemas"]["LayerMask"];
@@ -3527,6 +3907,32 @@ export interface components {
             rules: components["schemas"]["NamesDocument"];
             /** Share */
             share: number;
+        };
+        /**
+         * LedgerDocument
+         * @description What Fair Texel wrote into a folder that others use too. Digests are BLAKE3.
+         */
+        LedgerDocument: {
+            files: {
+                [key: string]: components["schemas"]["LedgerFile"];
+            };
+            /** @constant */
+            format: "fair-texel/ledger";
+            /** @description Digests of files of others that somebody chose to keep, by path. */
+            kept: {
+                [key: string]: string;
+            };
+            /** @constant */
+            version: 1;
+            /** @description When it was written, nanoseconds since 1970. */
+            written_ns: number;
+        };
+        /** LedgerFile */
+        LedgerFile: {
+            bytes: number;
+            /** @description Time of change when it was written. */
+            changed_ns: number;
+            digest: string;
         };
         /** LevelOut */
         LevelOut: {
@@ -3670,7 +4076,7 @@ export interface components {
          * @description What every file of a delivery is and what it was made from. Digests are BLAKE3, 64 hexadecimal digits.
          */
         ManifestDocument: {
-            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"])[];
+            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"] | components["schemas"]["ManifestSidecar"])[];
             /** @constant */
             format: "fair-texel/manifest";
             sets: components["schemas"]["ManifestSet"][];
@@ -3742,6 +4148,19 @@ export interface components {
             /** @description SPDX identifier of the terms that it came under. */
             licence?: string;
             name: string;
+        };
+        /**
+         * ManifestSidecar
+         * @description A text that a template of the target made; set is empty where it is about the whole delivery.
+         */
+        ManifestSidecar: {
+            bytes: number;
+            digest: string;
+            /** @constant */
+            kind: "sidecar";
+            path: string;
+            plan: string;
+            set: string;
         };
         /** ManifestSource */
         ManifestSource: {
@@ -4100,6 +4519,23 @@ export interface components {
             /** Parent */
             parent?: number | null;
         };
+        /**
+         * NewDestination
+         * @description place: a path below one of the server's folders, or a bucket and a prefix in it.
+         */
+        NewDestination: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "folder" | "zip" | "bucket";
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Target */
+            target: string;
+        };
         /** NewIntake */
         NewIntake: {
             /** Name */
@@ -4224,13 +4660,32 @@ export interface components {
         };
         /**
          * Order
-         * @description sets: ids; None for all sets of the project.
+         * @description sets: ids; None for all sets of the project. keep_others: the project's other sets stay as they were delivered
+         *     last. destinations: ids of those that it is brought to once it is whole; only where something is delivered.
          */
         Order: {
+            /**
+             * Destinations
+             * @default []
+             */
+            destinations: number[];
+            /**
+             * Keep Others
+             * @default false
+             */
+            keep_others: boolean;
             /** Sets */
             sets?: number[] | null;
             /** Target */
             target: string;
+        };
+        /**
+         * OrderAll
+         * @description sets: ids; None for all sets of the project.
+         */
+        OrderAll: {
+            /** Sets */
+            sets?: number[] | null;
         };
         /**
          * OriginOut
@@ -4437,9 +4892,12 @@ export interface components {
         };
         /**
          * PlanOut
-         * @description files in writing order; orphaned: paths of the last delivery that this one has no more.
+         * @description files in writing order; orphaned: paths of the last delivery that this one has no more. carried: names of sets
+         *     that stay as they were delivered.
          */
         PlanOut: {
+            /** Carried */
+            carried: string[];
             /** Files */
             files: components["schemas"]["PlannedOut"][];
             /** Orphaned */
@@ -4449,7 +4907,10 @@ export interface components {
             /** Target */
             target: string;
         };
-        /** PlannedOut */
+        /**
+         * PlannedOut
+         * @description why: of what changed, the reasons: another source, other steps, another wish of the target, another encoder.
+         */
         PlannedOut: {
             /** Bits */
             bits: number;
@@ -4477,6 +4938,8 @@ export interface components {
             status: string;
             /** Steps */
             steps: string[];
+            /** Why */
+            why: ("source" | "recipe" | "target" | "encoder")[];
             /** Width */
             width: number;
         };
@@ -4512,9 +4975,12 @@ export interface components {
         };
         /**
          * ProjectOut
-         * @description prints: the base colours of its first sets, to know the project by. people: names of its members.
+         * @description prints: the base colours of its first sets, to know the project by. people: names of its members. keep_days: how
+         *     long the files of past deliveries are kept, None for as long as there is room.
          */
         ProjectOut: {
+            /** Keep Days */
+            keep_days: number | null;
             last_change: components["schemas"]["ChangeLine"] | null;
             /** Name */
             name: string;
@@ -4668,6 +5134,70 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["NewPath"][];
         };
+        /**
+         * ReportDocument
+         * @description What a delivery holds, for people: from what, how large, with which errors, waivers and licences. It holds no date and no path of a machine.
+         */
+        ReportDocument: {
+            bytes: number;
+            /** @description Files with a checksum. */
+            files: number;
+            /** @constant */
+            format: "fair-texel/report";
+            /** @description What was asked for and is not here, with the reason. */
+            left_out: string[];
+            /** @description Bytes of graphics memory of all maps, with mips. */
+            memory: number;
+            sets: components["schemas"]["ReportSet"][];
+            target: components["schemas"]["ReportTarget"];
+            /** @constant */
+            version: 1;
+        };
+        /** ReportFile */
+        ReportFile: {
+            bytes: number;
+            /** @description What compression changed, as error.schema.json says; null where it was not measured. */
+            error: Record<string, never> | null;
+            /** @description Size, container, format, colour space and green's direction in words. */
+            form: string;
+            /** @enum {unknown} */
+            kind: "map" | "gltf" | "material" | "sidecar";
+            memory: number;
+            path: string;
+            /** @description The files that it was made from. */
+            sources: string[];
+        };
+        /** ReportFinding */
+        ReportFinding: {
+            check: string;
+            message: string;
+            /** @enum {unknown} */
+            severity: "error" | "warning" | "note";
+        };
+        /** ReportSet */
+        ReportSet: {
+            bytes: number;
+            credit: string;
+            files: components["schemas"]["ReportFile"][];
+            findings: components["schemas"]["ReportFinding"][];
+            /** @description Empty while nobody said. */
+            licence: string;
+            memory: number;
+            name: string;
+            waivers: components["schemas"]["ReportWaiver"][];
+        };
+        /** ReportTarget */
+        ReportTarget: {
+            name: string;
+            title: string;
+        };
+        /** ReportWaiver */
+        ReportWaiver: {
+            by: string;
+            check: string;
+            message: string;
+            reason: string;
+        };
         /** Right */
         Right: {
             /** Right */
@@ -4770,6 +5300,8 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /** Targets */
+            targets: string[];
             /** Waived */
             waived: number;
             /** Warnings */
@@ -4852,6 +5384,8 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /** Targets */
+            targets: string[];
             /** Waived */
             waived: number;
             /** Warnings */
@@ -4954,6 +5488,18 @@ export interface components {
             path: string;
             /** Spared */
             spared: number;
+        };
+        /** SidecarDocument */
+        SidecarDocument: {
+            /**
+             * @description One file for each set, or one for the whole delivery.
+             * @enum {unknown}
+             */
+            each: "set" | "delivery";
+            /** @description Path within the delivery; {set} is filled in. */
+            name: string;
+            /** @description A Jinja template that reads what the manifest says: target, set or sets, files. */
+            template: string;
         };
         /** SignIn */
         SignIn: {
@@ -5172,6 +5718,14 @@ export interface components {
             width: number | null;
         };
         /**
+         * TakenIn
+         * @description intake: the new one, which is being sorted.
+         */
+        TakenIn: {
+            /** Intake */
+            intake: number;
+        };
+        /**
          * TakenInOut
          * @description casts: in the order given, under names that were free.
          */
@@ -5218,6 +5772,8 @@ export interface components {
             name: string;
             names: components["schemas"]["TargetNames"];
             outputs: components["schemas"]["OutputDocument"][];
+            /** @description Text files that templates make beside the maps, such as an engine's import settings. */
+            sidecars?: components["schemas"]["SidecarDocument"][];
             title?: string;
             /** @constant */
             version: 1;
@@ -5260,6 +5816,23 @@ export interface components {
             format?: string | null;
             /** Output */
             output: string;
+        };
+        /**
+         * TargetsIn
+         * @description targets: names; none for the project's own. seen: revisions by set, of those that were seen.
+         */
+        TargetsIn: {
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: number;
+            };
+            /** Sets */
+            sets: number[];
+            /** Targets */
+            targets: string[];
         };
         /**
          * TaughtLine
@@ -5310,6 +5883,14 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Theirs
+         * @description paths: of files at the destination to take in as new sources.
+         */
+        Theirs: {
+            /** Paths */
+            paths: string[];
+        };
         /** Token */
         Token: {
             /** Token */
@@ -5333,6 +5914,39 @@ export interface components {
             until: string | null;
             /** Used */
             used: string | null;
+        };
+        /**
+         * TransferOut
+         * @description number: of the delivery. written, removed, untouched: files. drift: how many asked for a choice.
+         */
+        TransferOut: {
+            /** By */
+            by: string | null;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Drift */
+            drift: number;
+            /** Id */
+            id: number;
+            /** Job */
+            job: number | null;
+            /** Kept */
+            kept: string[];
+            /** Message */
+            message: string;
+            /** Number */
+            number: number;
+            /** Removed */
+            removed: number;
+            /** State */
+            state: string;
+            /** Untouched */
+            untouched: number;
+            /** Written */
+            written: number;
         };
         /**
          * Trial
@@ -6305,6 +6919,57 @@ export interface operations {
             };
         };
     };
+    studio_api_deliveries_deliver_to_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderAll"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"][];
+                };
+            };
+        };
+    };
+    studio_api_deliveries_compare_two: {
+        parameters: {
+            query: {
+                old: number;
+                new: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedFile"][];
+                };
+            };
+        };
+    };
     studio_api_deliveries_plan: {
         parameters: {
             query?: never;
@@ -6354,6 +7019,31 @@ export interface operations {
             };
         };
     };
+    studio_api_deliveries_delivered_picture: {
+        parameters: {
+            query: {
+                path: string;
+                side?: number;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_api_deliveries_download: {
         parameters: {
             query?: never;
@@ -6372,6 +7062,254 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_destinations_list_destinations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationOut"][];
+                };
+            };
+        };
+    };
+    studio_api_destinations_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDestination"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationOut"];
+                };
+            };
+        };
+    };
+    studio_api_destinations_allowed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Allowed"];
+                };
+            };
+        };
+    };
+    studio_api_destinations_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_destinations_change: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DestinationChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationOut"];
+                };
+            };
+        };
+    };
+    studio_api_destinations_bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bring"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TransferOut"];
+                };
+            };
+        };
+    };
+    studio_api_destinations_drift: {
+        parameters: {
+            query?: {
+                delivery?: number | null;
+                thorough?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftOut"][];
+                };
+            };
+        };
+    };
+    studio_api_destinations_picture_there: {
+        parameters: {
+            query: {
+                path: string;
+                side?: number;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_destinations_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Theirs"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+        };
+    };
+    studio_api_destinations_transfers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TransferOut"][];
+                };
             };
         };
     };
@@ -6768,6 +7706,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_projects_put_keeping: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keeping"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
                 };
             };
         };
@@ -8253,6 +9219,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Copied"];
+                };
+            };
+        };
+    };
+    studio_api_sets_put_targets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"][];
                 };
             };
         };

@@ -1,0 +1,88 @@
+"""What others did at a destination: looked at beside what we delivered, and taken in as sources."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterable
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.files.base import ContentFile
+from django.http import Http404
+
+from studio.changes.errors import Conflict
+from studio.deliveries.models import Delivery, Destination
+from studio.deliveries.places import path_of
+from studio.deliveries.transfers import place_of
+from studio.intake.models import Intake
+from studio.intake.uploads import drop_intake, take_file
+from studio.sorting.asking import ask_to_sort
+from texel.errors import BadDocument
+from texel.files import read
+from texel.pictures import View, picture
+
+__all__ = ["delivered_picture", "picture_there", "place_in_words", "take_in"]
+
+_MAX_TAKEN = 200
+
+
+def delivered_picture(delivery: Delivery, path: str, view: View) -> bytes:
+    """The PNG of a file of a past delivery. Raises Http404, TexelError for what is no picture."""
+    known = {entry["path"] for entry in (delivery.manifest or {"files": ()})["files"]}
+    if path not in known or not (delivery.folder / path).is_file():
+        raise Http404("This delivery has no such file.")
+    return picture(read(delivery.folder / path, settings.PICTURE_LIMITS), view)
+
+
+def picture_there(one: Destination, path: str, view: View) -> bytes:
+    """The PNG of a file as it lies at a destination. Raises Http404, Conflict, TexelError for what is no picture."""
+    with tempfile.NamedTemporaryFile(suffix=Path(path).suffix[:16]) as copy:
+        copy.write(_bytes_there(one, path))
+        copy.flush()
+        return picture(read(Path(copy.name), settings.PICTURE_LIMITS), view)
+
+
+def _bytes_there(one: Destination, path: str) -> bytes:
+    if one.kind == Destination.Kind.ZIP:
+        raise Conflict(f"{one.name} is a zip: download it to look into it")
+    there = place_of(one).there
+    if path.startswith((".", "/")) or "/." in path or "\\" in path or "\0" in path or there.leads_out(path):
+        raise Http404("There is no such file.")
+    found = there.size_and_mark(path)
+    if found is None:
+        raise Http404("There is no such file any more.")
+    if found[0] > settings.MAX_UPLOAD_BYTES:
+        raise Conflict(f"{path} is larger than a file that may be taken in")
+    return there.read(path) or b""
+
+
+def take_in(one: Destination, paths: Iterable[str], by: Any) -> Intake:
+    """Files as they lie at a destination, as new sources: an intake of their own, sorted at once.
+
+    Raises Http404, Conflict, UploadRejected; then nothing was taken in.
+    """
+    wanted = list(dict.fromkeys(paths))
+    if not wanted or len(wanted) > _MAX_TAKEN:
+        raise BadDocument(f"choose 1 to {_MAX_TAKEN} files to take in")
+    intake = Intake.objects.create(project=one.project, name=f"From {one.name}"[:200], by=by)
+    try:
+        for path in wanted:
+            take_file(intake, path, ContentFile(_bytes_there(one, path), name=path))
+    except BaseException:
+        drop_intake(intake)
+        raise
+    ask_to_sort(intake, by)
+    return intake
+
+
+def place_in_words(one: Destination) -> tuple[str, str | None]:
+    """Where a destination lies, and what is wrong with that, if anything is."""
+    if one.kind == Destination.Kind.BUCKET:
+        bucket = one.place.partition("/")[0]
+        allowed = bucket in settings.DESTINATION_BUCKETS
+        return one.place, None if allowed else f"this server does not deliver to {bucket} any more"
+    try:
+        return str(path_of(one.place)), None
+    except Conflict as conflict:
+        return one.place, str(conflict)
