@@ -12,7 +12,8 @@ const FIRST_ROUND_MS = 3000;
 export const offline = ref(false);
 /** What else follows from a change. */
 const FOLLOW: Record<string, string[]> = {
-  job: ["deliveries", "exports"],
+  job: ["deliveries", "exports", "destinations"],
+  deliveries: ["destinations"],
   sets: ["budget", "names", "materials"],
   materials: ["sets"],
   intake: ["habit"],

@@ -22,8 +22,8 @@ export const keys = {
   intakes: (slug: string) => ["project", slug, "intake"] as const,
   jobs: (slug: string) => ["project", slug, "job"] as const,
   deliveries: (slug: string) => ["project", slug, "deliveries"] as const,
-  plan: (slug: string, target: string, sets: number[]) =>
-    ["project", slug, "sets", "plan", target, sets] as const,
+  plan: (slug: string, target: string, sets: number[], keepOthers: boolean) =>
+    ["project", slug, "sets", "plan", target, sets, keepOthers] as const,
 };
 
 export const useProjects = () =>
@@ -158,14 +158,24 @@ export const useDeliveries = (slug: Slug) =>
       data(client.GET("/api/projects/{slug}/deliveries", { params: { path: { slug: toValue(slug) } } })),
   });
 
-export const usePlan = (slug: Slug, target: MaybeRefOrGetter<string>, sets: MaybeRefOrGetter<number[]>) =>
+export const usePlan = (
+  slug: Slug,
+  target: MaybeRefOrGetter<string>,
+  sets: MaybeRefOrGetter<number[]>,
+  keepOthers: MaybeRefOrGetter<boolean>,
+) =>
   useQuery({
-    queryKey: computed(() => keys.plan(toValue(slug), toValue(target), toValue(sets))),
+    queryKey: computed(() => keys.plan(toValue(slug), toValue(target), toValue(sets), toValue(keepOthers))),
     queryFn: () =>
       data(
         client.POST("/api/projects/{slug}/deliveries/plan", {
           params: { path: { slug: toValue(slug) } },
-          body: { target: toValue(target), sets: toValue(sets) },
+          body: {
+            target: toValue(target),
+            sets: toValue(sets),
+            keep_others: toValue(keepOthers),
+            destinations: [],
+          },
         }),
       ),
     enabled: computed(() => toValue(target) !== "" && toValue(sets).length > 0),

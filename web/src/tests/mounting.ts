@@ -215,6 +215,7 @@ export function aSet(maps: TextureMap[], findings: Finding[] = [], more: Partial
     missing: [],
     waived: 0,
     metres: null,
+    targets: [],
     licence: "",
     credit: "",
     headline: findings[0]?.message ?? null,

@@ -2,17 +2,22 @@
 import Button from "primevue/button";
 import Splitter from "primevue/splitter";
 import SplitterPanel from "primevue/splitterpanel";
-import { computed, watch } from "vue";
+import { computed, ref, watch } from "vue";
 import { useQueryClient } from "@tanstack/vue-query";
 
 import { client, data } from "@/api/client";
+import { type Destination, useDestinations } from "@/api/destinations";
 import { keys, useDeliveries, useProject } from "@/api/queries";
 import { useChange } from "@/api/useChange";
 import { useKeys } from "@/app/keys";
+import CheckField from "@/parts/fields/CheckField.vue";
 import ScreenHead from "@/parts/ScreenHead.vue";
 import { t } from "@/texts/deliveries";
 
+import CompareDeliveries from "./CompareDeliveries.vue";
 import DeliveryCautions from "./DeliveryCautions.vue";
+import DestinationList from "./DestinationList.vue";
+import DriftView from "./DriftView.vue";
 import PastDeliveries from "./PastDeliveries.vue";
 import PlanList from "./PlanList.vue";
 import SetChoice from "./SetChoice.vue";
@@ -24,12 +29,17 @@ const props = defineProps<{ slug: string }>();
 const queries = useQueryClient();
 const project = useProject(() => props.slug);
 const deliveries = useDeliveries(() => props.slug);
-const { target, sets, going, plan, undecided, withErrors } = useDeliveryPlan(() => props.slug);
+const destinations = useDestinations(() => props.slug);
+const { target, sets, going, keepOthers, keeping, plan, undecided, withErrors } = useDeliveryPlan(
+  () => props.slug,
+);
+const places = ref<number[]>([]);
 const { busy, change } = useChange(
   () => props.slug,
-  () => [keys.deliveries(props.slug)],
+  () => [keys.deliveries(props.slug), ["project", props.slug, "destinations"]],
 );
 const mayDeliver = computed(() => (project.data.value?.right ?? "look") !== "look");
+const mayRule = computed(() => project.data.value?.right === "rules");
 const counts = computed(() => {
   const files = plan.data.value?.files ?? [];
   const of = (status: string) => files.filter((file) => file.status === status).length;
@@ -41,6 +51,19 @@ const state = computed(() => {
   return t("filesNewChangedUnchanged", { all, fresh, changed, same });
 });
 const label = computed(() => t("deliver1Set", { count: going.value.length }));
+/** What stands in the middle in place of the plan. */
+const shown = ref<{ drift: number } | { before: number; now: number } | null>(null);
+const drifting = computed<Destination | null>(() => {
+  const id = shown.value && "drift" in shown.value ? shown.value.drift : 0;
+  return destinations.data.value?.find((one) => one.id === id) ?? null;
+});
+const compared = computed(() => (shown.value && "before" in shown.value ? shown.value : null));
+const severalTargets = computed(
+  () =>
+    new Set(
+      sets.value.flatMap((one) => (one.targets.length ? one.targets : [project.data.value?.target ?? ""])),
+    ).size > 1,
+);
 
 async function deliver(): Promise<void> {
   if (!mayDeliver.value || !going.value.length || busy.value) return;
@@ -48,15 +71,33 @@ async function deliver(): Promise<void> {
     data(
       client.POST("/api/projects/{slug}/deliveries", {
         params: { path: { slug: props.slug } },
-        body: { target: target.value, sets: going.value },
+        body: {
+          target: target.value,
+          sets: going.value,
+          keep_others: keeping.value,
+          destinations: places.value,
+        },
       }),
     ),
   );
 }
+const deliverToAll = () =>
+  change(
+    () =>
+      data(
+        client.POST("/api/projects/{slug}/deliveries/all", {
+          params: { path: { slug: props.slug } },
+          body: { sets: going.value },
+        }),
+      ),
+    { said: (made) => t("deliveriesBegun", { count: made.length }) },
+  );
 // A finished delivery changes what is new and what is not.
 const finished = computed(() => (deliveries.data.value ?? []).filter((one) => one.state === "done").length);
 watch(finished, () => void queries.invalidateQueries({ queryKey: keys.sets(props.slug) }));
-useKeys(t("deliveries"), [{ key: "Enter", does: t("deliver"), run: () => void deliver() }]);
+useKeys(t("deliveries"), [
+  { key: "Enter", does: t("deliver"), run: () => void (shown.value ? null : deliver()) },
+]);
 </script>
 
 <template>
@@ -64,27 +105,74 @@ useKeys(t("deliveries"), [{ key: "Enter", does: t("deliver"), run: () => void de
     <ScreenHead :title="t('deliveries')" :state="state">
       <template #actions>
         <Button
+          v-if="severalTargets && mayDeliver"
+          outlined
+          :label="t('deliverToAllTargets')"
+          :title="t('eachSetForAllItsTargets')"
+          :disabled="!going.length || busy"
+          @click="deliverToAll"
+        />
+        <Button
           :label="label"
           :title="t('deliverEnter')"
           :disabled="!going.length || !mayDeliver || !counts.all"
           :loading="busy"
+          data-test="deliver"
           @click="deliver"
         />
       </template>
     </ScreenHead>
     <Splitter state-key="deliveries" state-storage="local" class="split">
-      <SplitterPanel :size="22" :min-size="14" class="scroll part">
+      <SplitterPanel :size="24" :min-size="16" class="scroll part">
         <TargetChoice v-model="target" :slug="slug" />
+        <DestinationList
+          v-model="places"
+          :slug="slug"
+          :target="target"
+          :may-rule="mayRule"
+          @drift="shown = { drift: $event.id }"
+        />
         <SetChoice v-model="going" :sets="sets" />
+        <CheckField
+          v-if="going.length < sets.length"
+          v-model="keepOthers"
+          :label="t('leaveOtherSetsAsDelivered')"
+          :help="t('withoutItTheirFilesGo')"
+        />
       </SplitterPanel>
-      <SplitterPanel :size="52" :min-size="30" class="scroll part">
-        <h2>{{ t("whatWillBeWritten") }}</h2>
-        <DeliveryCautions :slug="slug" :undecided="undecided" :with-errors="withErrors" />
-        <p v-if="!going.length" class="soft">{{ t("selectAtLeastOneSet") }}</p>
-        <PlanList v-else :slug="slug" :plan="plan" :sets="sets" />
+      <SplitterPanel :size="50" :min-size="30" class="scroll part">
+        <DriftView
+          v-if="drifting"
+          :key="drifting.id"
+          :slug="slug"
+          :destination="drifting"
+          :may-change="mayDeliver"
+          @done="shown = null"
+        />
+        <CompareDeliveries
+          v-else-if="compared"
+          :slug="slug"
+          :before="compared.before"
+          :now="compared.now"
+          @done="shown = null"
+        />
+        <template v-else>
+          <h2>{{ t("whatWillBeWritten") }}</h2>
+          <DeliveryCautions :slug="slug" :undecided="undecided" :with-errors="withErrors" />
+          <p v-if="!going.length" class="soft">{{ t("selectAtLeastOneSet") }}</p>
+          <PlanList v-else :slug="slug" :plan="plan" :sets="sets" />
+        </template>
       </SplitterPanel>
       <SplitterPanel :size="26" :min-size="16" class="scroll part">
-        <PastDeliveries :slug="slug" :deliveries="deliveries" />
+        <PastDeliveries
+          :slug="slug"
+          :deliveries="deliveries"
+          :destinations="destinations.data.value ?? []"
+          :may-deliver="mayDeliver"
+          :may-rule="mayRule"
+          :keep-days="project.data.value?.keep_days ?? null"
+          @compare="(before, now) => (shown = { before, now })"
+        />
       </SplitterPanel>
     </Splitter>
   </div>

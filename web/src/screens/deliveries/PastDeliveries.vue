@@ -3,20 +3,33 @@ import Button from "primevue/button";
 import ProgressBar from "primevue/progressbar";
 
 import { client, data } from "@/api/client";
+import { type Destination, useDestinationChanges } from "@/api/destinations";
 import { keys, type useDeliveries, useJobs } from "@/api/queries";
 import type { Delivery } from "@/api/types";
 import { useChange } from "@/api/useChange";
 import { timeLeft } from "@/app/timeLeft";
 import { whenOf } from "@/app/when";
+import NumberField from "@/parts/fields/NumberField.vue";
+import { named } from "@/parts/fields/options";
+import PickAction from "@/parts/fields/PickAction.vue";
 import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/deliveries";
 
 /** What was delivered, the newest first; what is being delivered, with its progress. */
-const props = defineProps<{ slug: string; deliveries: ReturnType<typeof useDeliveries> }>();
+const props = defineProps<{
+  slug: string;
+  deliveries: ReturnType<typeof useDeliveries>;
+  destinations: Destination[];
+  mayDeliver: boolean;
+  mayRule: boolean;
+  keepDays: number | null;
+}>();
+const emit = defineEmits<{ compare: [before: number, now: number] }>();
+const places = useDestinationChanges(() => props.slug);
 const jobs = useJobs(() => props.slug);
 const { change } = useChange(
   () => props.slug,
-  () => [keys.deliveries(props.slug)],
+  () => [keys.deliveries(props.slug), keys.project(props.slug)],
 );
 const jobOf = (delivery: Delivery) => jobs.data.value?.find((job) => job.id === delivery.job);
 function percentOf(delivery: Delivery): number {
@@ -34,6 +47,29 @@ const summaryOf = (one: Delivery) =>
     .map(([status, count]) => `${count} ${status}`)
     .join(", ");
 
+/** Where a delivery lies now. */
+const liesAt = (one: Delivery) => props.destinations.filter((place) => place.holds === one.number);
+/** Where it can be brought: places of its target that hold another one. */
+const bringsTo = (one: Delivery) =>
+  props.destinations.filter(
+    (place) => place.target === one.target && place.holds !== one.number && !place.problem,
+  );
+const others = (one: Delivery) =>
+  (props.deliveries.data.value ?? [])
+    .filter((other) => other.state === "done" && other.target === one.target && other.number !== one.number)
+    .map((other) => ({ value: other.number, label: `#${other.number}` }));
+const compare = (one: Delivery, other: number) =>
+  emit("compare", Math.min(one.number, other), Math.max(one.number, other));
+function bring(one: Delivery, id: number): void {
+  const place = props.destinations.find((each) => each.id === id);
+  if (place) void places.bring(place, one.number);
+}
+const keep = (days: number | null) =>
+  change(() =>
+    data(
+      client.PUT("/api/projects/{slug}/keeping", { params: { path: { slug: props.slug } }, body: { days } }),
+    ),
+  );
 async function cancel(delivery: Delivery): Promise<void> {
   if (delivery.job === null) return;
   const params = { path: { slug: props.slug, pk: delivery.job } };
@@ -58,7 +94,7 @@ async function cancel(delivery: Delivery): Promise<void> {
       >
         <h3>#{{ one.number }} {{ one.title }}</h3>
         <div class="soft">
-          {{ t("sets", { when: whenOf(one.created), by: one.by ?? t("somebody"), sets: one.sets }) }}
+          {{ t("sets", { when: whenOf(one.created), by: one.by ?? t("somebody"), count: one.sets }) }}
         </div>
         <template v-if="isRunning(one)">
           <ProgressBar :value="percentOf(one)" :show-value="false" :aria-label="t('progressOfTheDelivery')" />
@@ -72,22 +108,63 @@ async function cancel(delivery: Delivery): Promise<void> {
           <div v-for="problem in one.problems" :key="problem" class="error">
             {{ t("leftOut", { problem }) }}
           </div>
-          <div class="mono soft folder">{{ one.folder }}</div>
-          <Button
-            as="a"
-            outlined
-            severity="secondary"
-            icon="pi pi-download"
-            :label="t('downloadZip')"
-            :href="`/api/projects/${slug}/deliveries/${one.number}/zip`"
-            download
-          />
+          <div v-if="liesAt(one).length" data-test="lies-at">
+            {{
+              t("liesAt", {
+                names: liesAt(one)
+                  .map((place) => place.name)
+                  .join(", "),
+              })
+            }}
+          </div>
+          <p v-if="one.gone" class="soft">{{ t("itsFilesWereTakenAway", { when: whenOf(one.gone) }) }}</p>
+          <template v-else>
+            <div class="mono soft folder">{{ one.folder }}</div>
+            <div class="row actions">
+              <Button
+                as="a"
+                text
+                severity="secondary"
+                icon="pi pi-download"
+                :label="t('downloadZip')"
+                :href="`/api/projects/${slug}/deliveries/${one.number}/zip`"
+                download
+              />
+              <PickAction
+                v-if="mayDeliver && bringsTo(one).length"
+                :label="t('bringTo')"
+                :options="named(bringsTo(one), 'id', 'name')"
+                @pick="(id) => bring(one, id)"
+              />
+              <PickAction
+                v-if="others(one).length"
+                :label="t('compareWith')"
+                :options="others(one)"
+                @pick="(other) => compare(one, other)"
+              />
+            </div>
+          </template>
         </template>
         <div v-else class="error">
           {{ one.state === "cancelled" ? t("cancelledNothingWasWritten") : one.message }}
         </div>
       </article>
     </StateView>
+    <div v-if="deliveries.data.value?.length" class="fields keeping">
+      <span>{{ t("keepFilesFor") }}</span>
+      <NumberField
+        :value="keepDays"
+        :label="t('daysThatFilesAreKept')"
+        :min="1"
+        :max="3650"
+        :digits="0"
+        :unit="t('days')"
+        optional
+        :placeholder="t('always')"
+        :disabled="!mayRule"
+        @change="keep($event)"
+      />
+    </div>
   </section>
 </template>
 

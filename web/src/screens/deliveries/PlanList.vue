@@ -54,6 +54,9 @@ function printOf(name: string): string | null {
         <AccordionContent><PlannedFiles :files="group.files" /></AccordionContent>
       </AccordionPanel>
     </Accordion>
+    <p v-if="plan.data.value?.carried.length" class="soft" :title="plan.data.value.carried.join(', ')">
+      {{ t("otherSetsStay", { count: plan.data.value.carried.length }) }}
+    </p>
     <section v-if="plan.data.value?.orphaned.length" data-status="orphaned">
       <h3>
         {{ t("inTheLastDeliveryNotIn") }}

@@ -4,7 +4,7 @@ import Tag from "primevue/tag";
 import type { PlannedFile } from "@/api/types";
 import { t } from "@/texts/deliveries";
 
-import { formOf, piecesOf } from "./plan";
+import { formOf, piecesOf, whyInWords } from "./plan";
 
 /** The files of one set: what happens to each, its path, size, form, and the steps behind it. */
 defineProps<{ files: PlannedFile[] }>();
@@ -24,7 +24,10 @@ const SEVERITY: Record<string, string> = { new: "success", changed: "warn", unch
     </thead>
     <tbody>
       <tr v-for="file in files" :key="file.path">
-        <td><Tag :severity="SEVERITY[file.status]" :value="file.status" /></td>
+        <td>
+          <Tag :severity="SEVERITY[file.status]" :value="file.status" />
+          <div v-if="file.why.length" class="soft" data-test="why">{{ whyInWords(file.why) }}</div>
+        </td>
         <td class="mono">
           <template v-for="(piece, index) in piecesOf(file.path)" :key="index">{{ piece }}<wbr /></template>
         </td>

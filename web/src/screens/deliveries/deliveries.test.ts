@@ -24,6 +24,7 @@ function planned(path: string, status: string, more: Partial<PlannedFile> = {}):
     colour_space: "linear",
     green: null,
     steps: [],
+    why: [],
     ...more,
   };
 }
@@ -36,6 +37,7 @@ const plan: Plan = {
     planned("deck/deck.gltf", "new", { kind: "material", width: 0 }),
   ],
   orphaned: ["hull/hull_orm.png"],
+  carried: [],
   problems: ["hull: hull_n.png: a grey picture cannot serve as a normal map"],
 };
 
@@ -52,6 +54,7 @@ const done: Delivery = {
   counts: { new: 4, changed: 0, orphaned: 1 },
   problems: [],
   folder: "/somewhere/0003-orm-y-minus",
+  gone: null,
 };
 
 afterEach(() => vi.unstubAllGlobals());
@@ -99,6 +102,7 @@ describe("the deliveries", () => {
         { name: "orm-y-minus", title: "Packs", green: "down", own: false, outputs: [] },
       ],
       "GET /api/projects/ferry/deliveries": deliveries,
+      "GET /api/projects/ferry/destinations": [],
       "GET /api/projects/ferry/jobs": jobs,
       "POST /api/projects/ferry/deliveries/plan": ({ sets }: { sets: number[] }) =>
         sets.includes(2) && !refused ? { ...plan, files: [...plan.files, bell] } : plan,
@@ -114,7 +118,12 @@ describe("the deliveries", () => {
     const { page, calls } = await screen([]);
     expect(page.text()).toContain("Deliver 1 set");
     const asked = calls.filter((call) => call.path.endsWith("/plan")).at(-1)!;
-    expect(asked.body).toEqual({ target: "orm-y-minus", sets: [1] });
+    expect(asked.body).toEqual({
+      target: "orm-y-minus",
+      sets: [1],
+      keep_others: true,
+      destinations: [],
+    });
     await page.findAll(".set input")[1]!.trigger("change");
     for (let round = 0; round < 4; round++) await flushPromises();
     expect(page.text()).toContain("1 of the sets has errors");
@@ -141,7 +150,12 @@ describe("the deliveries", () => {
     await page.get("header button").trigger("click");
     await flushPromises();
     const order = calls.find((call) => call.method === "POST" && call.path.endsWith("/deliveries"))!;
-    expect(order.body).toEqual({ target: "orm-y-minus", sets: [1] });
+    expect(order.body).toEqual({
+      target: "orm-y-minus",
+      sets: [1],
+      keep_others: true,
+      destinations: [],
+    });
   });
 
   it("show what came of each: folder and zip, progress and cancel, failure", async () => {

@@ -30,12 +30,28 @@ export function countsOf(files: readonly PlannedFile[]): string {
     (status) => [files.filter((file) => file.status === status).length, status] as const,
   );
   const told = parts.filter(([count]) => count).map(([count, status]) => `${count} ${status}`);
-  return `${files.length} ${files.length === 1 ? "file" : "files"}: ${told.join(", ")}`;
+  return t("filesOfWhich", { count: files.length, told: told.join(", ") });
 }
+
+/** Why files changed, in words. */
+const REASONS = {
+  source: t("anotherSource"),
+  recipe: t("otherSteps"),
+  target: t("theTargetAsksForOtherwise"),
+  encoder: t("encodedAnotherWay"),
+};
+export const whyInWords = (why: readonly (keyof typeof REASONS)[]): string =>
+  why.map((one) => REASONS[one]).join(", ");
+
+const PICTURES = [".png", ".tga", ".exr", ".tif", ".tiff", ".dds", ".ktx2", ".jpg", ".jpeg"];
+/** Whether a delivered file is a picture that can be drawn. */
+export const isPicture = (path: string): boolean =>
+  PICTURES.some((suffix) => path.toLowerCase().endsWith(suffix));
 
 /** Container, channels, depth or format, colour space and green's direction of a planned file. */
 export function formOf(file: PlannedFile): string {
   if (file.kind === "material") return t("gltf20Material");
+  if (file.kind === "sidecar") return t("aTextOfTheTarget");
   const space = file.colour_space === "srgb" ? "sRGB" : "linear";
   const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";
   const channels = CHANNELS[file.channels] ?? file.channels.toUpperCase();

@@ -36,7 +36,10 @@ export function useDeliveryPlan(slug: () => string) {
     get: () => sets.value.filter((one) => !left.value.has(one.id)).map((one) => one.id),
     set: (ids) => (left.value = new Set(sets.value.map((one) => one.id).filter((id) => !ids.includes(id)))),
   });
-  const plan = usePlan(slug, target, going);
+  /** Sets that are not chosen stay as they were delivered; without it they are no part of the delivery. */
+  const keepOthers = ref(true);
+  const keeping = computed(() => keepOthers.value && going.value.length < sets.value.length);
+  const plan = usePlan(slug, target, going, keeping);
   /** Named like maps, but in no set: what is delivered lacks them. */
   const undecided = computed(() => (setList.data.value?.undecided ?? []).filter((one) => one.suffix));
   /** Sets with errors that the plan writes something of; those it has to leave out are told with it. */
@@ -44,5 +47,5 @@ export function useDeliveryPlan(slug: () => string) {
     const written = new Set((plan.data.value?.files ?? []).map((file) => file.set));
     return sets.value.filter((one) => one.errors && !left.value.has(one.id) && written.has(one.name)).length;
   });
-  return { target, sets, going, plan, undecided, withErrors };
+  return { target, sets, going, keepOthers, keeping, plan, undecided, withErrors };
 }

@@ -13,6 +13,7 @@ import LicenceInput from "@/parts/LicenceInput.vue";
 import { t } from "@/texts/sets";
 
 import RenameMany from "./RenameMany.vue";
+import TargetsOfSets from "./TargetsOfSets.vue";
 
 /** What can be done to all sets that are selected. */
 const props = defineProps<{ slug: string; sets: TextureSet[]; roles: RoleInfo[]; mayChange: boolean }>();
@@ -25,6 +26,7 @@ const emit = defineEmits<{
 }>();
 const licences = ref<InstanceType<typeof Popover>>();
 const stepping = ref<InstanceType<typeof Popover>>();
+const assigning = ref<InstanceType<typeof Popover>>();
 const renaming = ref(false);
 const catalogue = useCatalogue();
 const targets = useTargets(() => props.slug);
@@ -66,6 +68,7 @@ function addStep(): void {
       />
       <Button outlined severity="secondary" :label="t('rename')" @click="renaming = true" />
       <Button outlined severity="secondary" :label="t('setLicence')" @click="licences?.toggle($event)" />
+      <Button outlined severity="secondary" :label="t('assignTargets')" @click="assigning?.toggle($event)" />
       <Button outlined severity="secondary" :label="t('addAStep')" @click="stepping?.toggle($event)" />
       <Button
         outlined
@@ -80,6 +83,14 @@ function addStep(): void {
     <Button text severity="secondary" :label="t('clearSelection')" @click="emit('clear')" />
     <Popover ref="licences" :aria-label="t('licenceOfTheSelectedSets')">
       <LicenceInput :slug="slug" :sets="sets.map((one) => one.id)" @said="licences?.hide()" />
+    </Popover>
+    <Popover ref="assigning" :aria-label="t('targetsOfTheSelectedSets')">
+      <TargetsOfSets
+        :slug="slug"
+        :sets="sets"
+        :targets="targets.data.value ?? []"
+        @done="assigning?.hide()"
+      />
     </Popover>
     <Popover ref="stepping" :aria-label="t('aStepForTheSelectedSets')">
       <div class="fields">

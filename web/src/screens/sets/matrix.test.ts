@@ -31,6 +31,7 @@ function set(name: string, maps: TextureMap[], more: Partial<TextureSet> = {}): 
     missing: [],
     waived: 0,
     metres: null,
+    targets: [],
     licence: "",
     credit: "",
     headline: null,
