@@ -3,7 +3,7 @@ import SelectButton from "primevue/selectbutton";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 
 import { forgetChanges } from "@/api/conflicts";
-import type { Destination, Drift, Transfer } from "@/api/destinations";
+import type { Destination, Drift } from "@/api/destinations";
 import { button, leave, mounted, Newer, serve, standInForBrowser } from "@/tests/mounting";
 
 import DestinationForm from "./DestinationForm.vue";
