@@ -141,6 +141,13 @@ class MessageDocument(TypedDict):
     values: dict[str, str | float | list[str]]
 
 
+class MirrorSpace(TypedDict):
+    manifest: NotRequired[bool]
+    tags: NotRequired[bool]
+    roles: NotRequired[bool]
+    unknown: Literal["srgb", "linear"]
+
+
 class NamePart(TypedDict):
     part: Literal["asset", "part", "variant", "suffix", "resolution", "tile", "version", "text"]
     optional: NotRequired[bool]
@@ -406,6 +413,18 @@ class ManifestSource(TypedDict):
     added: list[StepDocument]
 
 
+class MirrorCompress(TypedDict):
+    roles: NotRequired[list[RoleName]]
+    above: NotRequired[int]
+    format: str
+
+
+class MirrorReads(TypedDict):
+    suffixes: list[str]
+    channels: dict[str, RoleName]
+    space: NotRequired[Literal["srgb", "linear"]]
+
+
 class OutputDocument(TypedDict):
     output: str
     channels: LayoutChannels
@@ -548,6 +567,19 @@ class MasterDocument(TypedDict):
     inputs: NotRequired[dict[str, str]]
     layers: NotRequired[list[LayerDocument]]
     opacity: NotRequired[MasterOpacity]
+
+
+class MirrorDocument(TypedDict):
+    format: Literal["fair-texel/mirror"]
+    version: Literal[1]
+    name: str
+    title: NotRequired[str]
+    green: Literal["up", "down"]
+    reads: NotRequired[list[MirrorReads]]
+    common_names: NotRequired[bool]
+    space: MirrorSpace
+    compress: NotRequired[list[MirrorCompress]]
+    largest: NotRequired[int]
 
 
 class ReportDocument(TypedDict):

@@ -32,6 +32,7 @@ from texel.delivery.manifest import MANIFEST
 from texel.delivery.place import FolderPlace
 from texel.library import Library
 from texel.licences import objection
+from texel.mirror import builtin_mirrors, mirror_named, reflect
 from texel.sets import TextureSet
 from texel.sorting.sort import Undecided
 
@@ -147,9 +148,28 @@ def _drift(args: argparse.Namespace) -> int:
     show(
         args,
         {"drift": [one.document() for one in drift]},
-        "\n".join([*lines, "1 file differs" if len(drift) == 1 else f"{len(drift)} files differ"]),
+        "\n".join([*lines, f"{_count(len(drift), 'file')} changed"]),
     )
     return FOUND_ERRORS if any(one.kind is not Kind.ADDED for one in drift) else FINE
+
+
+def _count(number: int, what: str) -> str:
+    return f"1 {what}" if number == 1 else f"{number} {what}s"
+
+
+def _mirror(args: argparse.Namespace) -> int:
+    habits = mirror_named(args.habits)
+    told = reflect(folder_named(args.dir), habits)
+    if not told.files:
+        raise Usage(f"{args.dir}: there is no picture to read")
+    lines = [
+        f"{one.severity.value:<8} {file.path}: {one.message}" for file in told.files for one in file.differences
+    ] + [f"{one.severity.value:<8} {one.message}" for one in told.broken]
+    errors = told.count(Severity.ERROR)
+    counts = f"{_count(errors, 'error')}, {_count(told.count(Severity.WARNING), 'warning')}"
+    lines.append(f"{_count(len(told.files), 'file')} as read by {habits.title}: {counts}")
+    show(args, told.document(), "\n".join(lines))
+    return FOUND_ERRORS if errors else FINE
 
 
 def _of_order(sub: argparse.ArgumentParser) -> None:
@@ -175,3 +195,8 @@ def register(command: Command) -> None:
     sub.add_argument("-o", dest="output", required=True, metavar="OUT", help="folder to write to")
     sub = command("drift", _drift, "Say what others changed in a delivered folder since.", ("dir", "delivered folder"))
     sub.add_argument("--thorough", action="store_true", help="read every file, whatever its time of change says")
+    sub = command("mirror", _mirror, "Read a folder as an engine would, and say where it differs.", ("dir", "folder"))
+    names = ", ".join(builtin_mirrors())
+    sub.add_argument(
+        "--as", dest="habits", default="by-suffix-y-plus", metavar="NAME|FILE", help=f"its habits: a file, or {names}"
+    )

@@ -32,8 +32,8 @@ class Message(str):
 
 
 class _Gaps(Formatter):
-    """Python's format specifications, and four of our own: role and Role (a role's name within a sentence and at its
-    start), green (a direction in words), and (a list)."""
+    """Python's format specifications, and some of our own: role and Role (a role's name within a sentence and at its
+    start), roles (several), green (a direction in words), letters and and (lists)."""
 
     def format_field(self, value: Any, format_spec: str) -> str:
         if format_spec in ("role", "Role"):
@@ -41,6 +41,10 @@ class _Gaps(Formatter):
             return label if format_spec == "Role" else label.lower()
         if format_spec == "green":
             return Green(value).words
+        if format_spec == "roles":
+            return ", ".join(facts(Role(one)).label.lower() for one in value)
+        if format_spec == "letters":
+            return ", ".join(value)
         if format_spec == "and":
             return " and the ".join(value)
         return str(super().format_field(value, format_spec))

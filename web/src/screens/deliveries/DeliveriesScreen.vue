@@ -186,6 +186,7 @@ useKeys(t("deliveries"), [
 .part {
   padding: var(--space-3) var(--space-4);
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--space-3);
   align-content: start;
 }
