@@ -495,6 +495,7 @@ class TargetDocument(TypedDict):
     largest: NotRequired[int]
     budget: NotRequired[TargetBudget]
     material: NotRequired[Literal["gltf"] | None]
+    mirror: NotRequired[str]
     sidecars: NotRequired[list[SidecarDocument]]
     outputs: list[OutputDocument]
 

@@ -5,17 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from django.db.models import BooleanField, ExpressionWrapper, Q, QuerySet
+from django.db.models.fields.json import KT
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router
 
 from studio.api.access import project_for, user_of
 from studio.api.caching import png
-from studio.api.schemas.deliveries import DeliveryDetail, DeliveryOut, Order, OrderAll
+from studio.api.schemas.deliveries import DeliveryDetail, DeliveryOut, MirrorCounts, Order, OrderAll
 from studio.deliveries import asked
 from studio.deliveries.archive import zip_of
 from studio.deliveries.build import order_delivery, order_for_all_targets, rows_of
-from studio.deliveries.facts import ComparedFile, PlanOut
+from studio.deliveries.facts import ComparedFile, PlanOut, ReflectionOut
 from studio.projects.models import Membership, Project
 from texel.delivery.changes import compare
 
@@ -29,6 +30,14 @@ def plan(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     return asked.plan_of.ask(
         user_of(request).pk, project=project.pk, target=order.target, sets=order.sets, keep_others=order.keep_others
     ).said
+
+
+def _mirror(delivery: Any) -> MirrorCounts | None:
+    if delivery.mirror_title is None:
+        return None
+    return {
+        "title": delivery.mirror_title, "errors": delivery.mirror_errors, "warnings": delivery.mirror_warnings,
+    }  # fmt: skip
 
 
 def _out(delivery: Any) -> DeliveryOut:
@@ -47,13 +56,16 @@ def _out(delivery: Any) -> DeliveryOut:
         "problems": delivery.problems,
         "folder": str(delivery.folder) if whole and delivery.gone is None else None,
         "gone": delivery.gone,
+        "mirror": _mirror(delivery),
     }
 
 
 def _rows(project: Project) -> QuerySet[Any]:
     """Deliveries with what is told of them; whole: whether there is a manifest, which is large and not loaded."""
     whole = ExpressionWrapper(Q(manifest__isnull=False), output_field=BooleanField())
-    return project.deliveries.select_related("job", "by", "project").annotate(whole=whole).defer("manifest", "sets")
+    counts = {f"mirror_{name}": KT(f"mirror__{name}") for name in ("title", "errors", "warnings")}
+    rows = project.deliveries.select_related("job", "by", "project").annotate(whole=whole, **counts)
+    return rows.defer("manifest", "sets", "mirror")
 
 
 @router.get("", response=list[DeliveryOut])
@@ -90,18 +102,28 @@ def compare_two(request: HttpRequest, slug: Path[str], old: int, new: int) -> An
     return compare(before.manifest, now.manifest)
 
 
+@router.get("/{int:number}/mirror", response=ReflectionOut)
+def delivery_mirror(request: HttpRequest, slug: Path[str], number: int) -> Any:
+    """What the engine of its target would make of a delivery, file by file."""
+    delivery = _delivery(request, slug, number)
+    if delivery.mirror is None:
+        raise Http404("What the engine makes of this delivery is not known.")
+    return delivery.mirror
+
+
 @router.get("/{int:number}/picture")
 def delivered_picture(
-    request: HttpRequest, slug: Path[str], number: int, path: str, side: int = 512, channel: str = ""
+    request: HttpRequest, slug: Path[str], number: int, path: str, side: int = 512, channel: str = "", misread: str = ""
 ) -> HttpResponse:
-    """A PNG of a file as it was delivered."""
+    """A PNG of a file as it was delivered; misread: as an engine takes it that reads it wrongly."""
     delivery = _delivery(request, slug, number)
     digests = {entry["path"]: entry["digest"] for entry in (delivery.manifest or {"files": ()})["files"]}
     if path not in digests:
         raise Http404("This delivery has no such file.")
     made = asked.draw_delivered.ask(
-        user_of(request).pk, delivery=delivery.pk, path=path, side=max(16, min(side, 4096)), channel=channel
-    )
+        user_of(request).pk, delivery=delivery.pk, path=path, side=max(16, min(side, 4096)), channel=channel,
+        misread=misread,
+    )  # fmt: skip
     return png(request, made.data, digests[path])
 
 

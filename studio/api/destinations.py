@@ -24,6 +24,7 @@ from studio.api.schemas.destinations import (
 )  # fmt: skip
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.deliveries import asked
+from studio.deliveries.facts import ReflectionOut
 from studio.deliveries.models import Destination, Transfer
 from studio.deliveries.places import add_destination, change_destination, remove_destination, roots
 from studio.deliveries.theirs import place_in_words, take_in
@@ -130,6 +131,13 @@ def drift(request: HttpRequest, slug: Path[str], pk: int, delivery: int | None =
     """What others changed there since. delivery: what is going to be brought; thorough: read every file."""
     one = _destination(request, slug, pk)
     return asked.drift_of.ask(user_of(request).pk, destination=one.pk, delivery=delivery, thorough=thorough).said
+
+
+@router.get("/{int:pk}/mirror", response=ReflectionOut)
+def mirror(request: HttpRequest, slug: Path[str], pk: int) -> Any:
+    """What the engine of the destination's target would make of what lies there now, whoever put it there."""
+    one = _destination(request, slug, pk)
+    return asked.mirror_at.ask(user_of(request).pk, destination=one.pk).said
 
 
 @router.post("/{int:pk}/bring", response=TransferOut)

@@ -8,10 +8,11 @@ from studio import store
 from studio.apart import Made, apart
 from studio.changes.errors import Conflict
 from studio.deliveries.advice import budget_of, memory_of
-from studio.deliveries.build import other_sets, plan_for, rows_of
+from studio.deliveries.build import mirror_of, other_sets, plan_for, rows_of
 from studio.deliveries.facts import ChannelOut, OutputOut, PlannedOut, PlanOut
 from studio.deliveries.models import Delivery, Destination
 from studio.deliveries.packed import packed_file, packed_picture, tried_picture
+from studio.deliveries.places import path_of
 from studio.deliveries.theirs import delivered_picture, picture_there
 from studio.deliveries.transfers import drift_at
 from studio.projects.models import Project
@@ -25,7 +26,7 @@ from texel.recipes import recipe_words
 
 __all__ = [
     "build_one", "draw_delivered", "draw_packed", "draw_there", "draw_tried", "drift_of", "figure_budget",
-    "figure_memory", "outputs_of", "plan_of",
+    "figure_memory", "mirror_at", "outputs_of", "plan_of",
 ]  # fmt: skip
 
 
@@ -187,9 +188,24 @@ def draw_there(destination: int, path: str, side: int, channel: str) -> Made:
 
 
 @apart
-def draw_delivered(delivery: int, path: str, side: int, channel: str) -> Made:
-    """The PNG of a file of a past delivery."""
+def draw_delivered(delivery: int, path: str, side: int, channel: str, misread: str) -> Made:
+    """The PNG of a file of a past delivery, as it is or as a misreading leaves it."""
     one = Delivery.objects.select_related("project").filter(pk=delivery).first()
     if one is None:
         raise Http404("There is no such delivery any more.")
-    return Made(delivered_picture(one, path, View(side, channel or None)))
+    return Made(delivered_picture(one, path, View(side, channel or None), misread))
+
+
+@apart
+def mirror_at(destination: int) -> Made:
+    """What the engine of a destination's target would make of what lies there now."""
+    one = _destination(destination)
+    if one.kind != Destination.Kind.FOLDER:
+        raise DeliveryRefused(f"{one.name} is no folder: only folders can be read as an engine reads them")
+    try:
+        root = path_of(one.place)
+    except Conflict as conflict:
+        raise DeliveryRefused(str(conflict)) from conflict
+    if not root.is_dir():
+        raise DeliveryRefused(f"{one.name}: nothing lies there")
+    return Made(said=mirror_of(one.project, target_for(one.project, one.target), root))

@@ -15,7 +15,7 @@ from django.db.models import Max
 
 from studio import store
 from studio.deliveries.archive import link, link_from, take_away_old
-from studio.deliveries.facts import ReportNotes
+from studio.deliveries.facts import ReflectionOut, ReportNotes
 from studio.deliveries.measured import advice_key, formats_digest
 from studio.deliveries.models import Delivery, Destination
 from studio.deliveries.transfers import order_transfer
@@ -25,7 +25,7 @@ from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
 from studio.jobs.registry import job as job_kind
 from studio.projects.models import Project
-from studio.rules.models import target_documents, target_for
+from studio.rules.models import habits_for, target_documents, target_for
 from studio.sets.documents import core_sets, library_of
 from studio.sets.greens import known_greens
 from studio.sets.licences import refused
@@ -38,14 +38,16 @@ from texel.delivery import Plan, PlannedFile, Target, parse_target, plan_deliver
 from texel.delivery.folder import build_files, take_back
 from texel.delivery.manifest import MANIFEST
 from texel.document_types import ManifestDocument, TargetDocument
-from texel.errors import DeliveryRefused
+from texel.errors import BadDocument, DeliveryRefused
 from texel.files.writing import write_bytes
 from texel.library import Library
+from texel.mirror import reflect
 from texel.sets import parse_sets, sets_document
 
 __all__ = [
     "build_delivery",
     "latest_manifest",
+    "mirror_of",
     "notes_of",
     "order_delivery",
     "order_for_all_targets",
@@ -122,6 +124,7 @@ def order_delivery(
             raise DeliveryRefused(f"{one.name} takes deliveries for {one.target}")
     if not rows:
         raise DeliveryRefused("choose at least one set to deliver")
+    habits_for(project, target)
     sets, files = core_sets(rows)
     with transaction.atomic():
         Project.objects.select_for_update().get(pk=project.pk)
@@ -185,7 +188,11 @@ def build_delivery(job: Job, progress: Progress) -> str:
         staging = _fresh_staging(delivery, progress.attempt)
         try:
             plan, manifest = _build(delivery, plan, library, before, staging, progress)
-            _publish(delivery, plan, manifest, staging, progress)
+            try:
+                mirror = mirror_of(delivery.project, target, staging / "files")
+            except BadDocument:  # habits that were taken back since it was ordered
+                mirror = None
+            _publish(delivery, plan, manifest, mirror, staging, progress)
         finally:
             shutil.rmtree(staging, ignore_errors=True)
     return f"{len(plan.files)} files" + (f", {len(plan.problems)} sets left out" if plan.problems else "")
@@ -269,7 +276,19 @@ def notes_of(rows: list[TextureSet]) -> dict[str, ReportNotes]:
     return notes
 
 
-def _publish(delivery: Delivery, plan: Plan, manifest: ManifestDocument, staging: Path, progress: Progress) -> None:
+def mirror_of(project: Project, target: Target, root: Path) -> ReflectionOut:
+    """What the engine of a target would make of a folder. Raises BadDocument, OSError."""
+    return cast(ReflectionOut, reflect(root, habits_for(project, target)).document())
+
+
+def _publish(
+    delivery: Delivery,
+    plan: Plan,
+    manifest: ManifestDocument,
+    mirror: ReflectionOut | None,
+    staging: Path,
+    progress: Progress,
+) -> None:
     """Rename into place and say so in one transaction, held by the rightful attempt only."""
     counts: dict[str, int] = {}
     for planned in plan.files:
@@ -281,7 +300,10 @@ def _publish(delivery: Delivery, plan: Plan, manifest: ManifestDocument, staging
         delivery.zip_path.unlink(missing_ok=True)
         (staging / "files").rename(delivery.folder)
         Delivery.objects.filter(pk=delivery.pk).update(
-            manifest=manifest, problems=list(plan.problems), counts=counts | {"orphaned": len(plan.orphaned)}
+            manifest=manifest,
+            mirror=mirror,
+            problems=list(plan.problems),
+            counts=counts | {"orphaned": len(plan.orphaned)},
         )
         announce(delivery.project_id, "deliveries", id=delivery.pk)
         whole = Delivery.objects.select_related("project").get(pk=delivery.pk)

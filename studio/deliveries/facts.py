@@ -6,11 +6,27 @@ from typing import Literal
 
 from typing_extensions import TypedDict
 
-from texel.document_types import ErrorFigures, ReportFinding, ReportWaiver
+from texel.document_types import ErrorFigures, MessageDocument, ReportFinding, ReportWaiver
 
 __all__ = [
-    "AdviceOut", "BudgetFile", "BudgetOut", "BudgetSet", "Caution", "ChannelOut", "ComparedFile", "Limits", "MemoryOut",
-    "OutputOut", "PlanOut", "PlannedOut", "ReportNotes", "Shrunk", "TrialRow",
+    "AdviceOut",
+    "BudgetFile",
+    "BudgetOut",
+    "BudgetSet",
+    "Caution",
+    "ChannelOut",
+    "ComparedFile",
+    "Limits",
+    "MemoryOut",
+    "MirrorMaterial",
+    "MirroredOut",
+    "OutputOut",
+    "PlanOut",
+    "PlannedOut",
+    "ReflectionOut",
+    "ReportNotes",
+    "Shrunk",
+    "TrialRow",
 ]  # fmt: skip
 
 
@@ -19,6 +35,65 @@ class ReportNotes(TypedDict):
 
     findings: list[ReportFinding]
     waivers: list[ReportWaiver]
+
+
+class MirrorSide(TypedDict):
+    """What a file holds, as it was meant: roles by channel; green where it has normals."""
+
+    channels: dict[str, str]
+    space: str | None
+    green: str | None
+
+
+class MirrorTaken(TypedDict):
+    """What the engine takes a file for. by: how it decided about the colour space."""
+
+    channels: dict[str, str]
+    space: str
+    by: Literal["manifest", "tag", "suffix", "role", "unknown"]
+    green: str | None
+    format: str
+    width: int
+    height: int
+
+
+class DifferenceOut(TypedDict):
+    """misread: the misreading that shows what it looks like, "" where there is none."""
+
+    kind: str
+    severity: Literal["error", "warning", "note"]
+    message: str
+    said: MessageDocument
+    misread: str
+
+
+class MirroredOut(TypedDict):
+    """meant: None for a file that nothing explains; taken: None where the engine cannot read it."""
+
+    path: str
+    set: str
+    meant: MirrorSide | None
+    taken: MirrorTaken | None
+    differences: list[DifferenceOut]
+
+
+class MirrorMaterial(TypedDict):
+    """maps: the file that the engine would use for each role."""
+
+    set: str
+    maps: dict[str, str]
+
+
+class ReflectionOut(TypedDict):
+    """What an engine of certain habits makes of a folder. broken: material files that lack something."""
+
+    mirror: str
+    title: str
+    errors: int
+    warnings: int
+    files: list[MirroredOut]
+    materials: list[MirrorMaterial]
+    broken: list[DifferenceOut]
 
 
 class Caution(TypedDict):

@@ -15,7 +15,8 @@ __all__ = ["Delivery", "Destination", "Transfer"]
 
 class Delivery(models.Model):
     """number counts within the project. sets: the sets document delivered. manifest: set once, when it is whole. gone:
-    when its files were taken away, because they had been kept long enough; the manifest stays."""
+    when its files were taken away, because they had been kept long enough; the manifest stays. mirror: what the engine
+    would make of it (texel.mirror.Reflection), None where that is not known."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="deliveries")
     number = models.IntegerField()
@@ -29,6 +30,7 @@ class Delivery(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)
     gone = models.DateTimeField(null=True)
+    mirror = models.JSONField(null=True)
 
     class Meta:
         ordering = ["-number"]

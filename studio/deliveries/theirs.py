@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Iterable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -20,19 +21,32 @@ from studio.intake.uploads import drop_intake, take_file
 from studio.sorting.asking import ask_to_sort
 from texel.errors import BadDocument
 from texel.files import read
+from texel.misread import misread
 from texel.pictures import View, picture
+from texel.roles import Role, Transfer
 
 __all__ = ["delivered_picture", "picture_there", "place_in_words", "take_in"]
 
 _MAX_TAKEN = 200
 
 
-def delivered_picture(delivery: Delivery, path: str, view: View) -> bytes:
-    """The PNG of a file of a past delivery. Raises Http404, TexelError for what is no picture."""
-    known = {entry["path"] for entry in (delivery.manifest or {"files": ()})["files"]}
+def delivered_picture(delivery: Delivery, path: str, view: View, misreading: str = "") -> bytes:
+    """The PNG of a file of a past delivery, as it is or as a misreading leaves it.
+
+    Raises Http404, TexelError for what is no picture, or cannot be misread so.
+    """
+    manifest: dict[str, Any] = delivery.manifest or {"files": ()}
+    known = {entry["path"]: entry for entry in manifest["files"]}
     if path not in known or not (delivery.folder / path).is_file():
         raise Http404("This delivery has no such file.")
-    return picture(read(delivery.folder / path, settings.PICTURE_LIMITS), view)
+    texels = read(delivery.folder / path, settings.PICTURE_LIMITS)
+    if misreading:
+        roles = {channel["role"] for channel in known[path].get("channels", {}).values()}
+        # One role says what the whole picture is; several are data.
+        role = Role(roles.pop()) if len(roles) == 1 and None not in roles else None
+        meant = replace(texels, role=role, transfer=Transfer(known[path]["colour_space"]))
+        texels = misread(meant, misreading)
+    return picture(texels, view)
 
 
 def picture_there(one: Destination, path: str, view: View) -> bytes:

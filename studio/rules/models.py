@@ -20,18 +20,27 @@ from texel.channels.layout import builtin_layouts, parse_layout
 from texel.checks import Wanted
 from texel.compression import FormatTable, builtin_tables, parse_table
 from texel.delivery import Target, builtin_targets, parse_target
-from texel.document_types import FormatsDocument, LayoutDocument, LicencesDocument, NamesDocument, TargetDocument
+from texel.document_types import (
+    FormatsDocument,
+    LayoutDocument,
+    LicencesDocument,
+    MirrorDocument,
+    NamesDocument,
+    TargetDocument,
+)  # fmt: skip
 from texel.errors import BadDocument
 from texel.licences import LicenceRules, parse_licences
+from texel.mirror import EngineHabits, builtin_mirrors, parse_mirror
 from texel.naming.rules import Rules, parse_names
+from texel.roles import Green
 
 __all__ = [
     "CopiedFrom", "RuleBody", "RuleDocument", "add_version", "builtin_documents", "choose_target", "documents_of",
-    "licences_of", "names_of", "own_rules", "table_of", "target_documents", "target_for", "wanted_of",
+    "habits_for", "licences_of", "names_of", "own_rules", "table_of", "target_documents", "target_for", "wanted_of",
 ]  # fmt: skip
 
 
-RuleBody = TargetDocument | LayoutDocument | NamesDocument | FormatsDocument | LicencesDocument
+RuleBody = TargetDocument | LayoutDocument | NamesDocument | FormatsDocument | LicencesDocument | MirrorDocument
 
 
 class CopiedFrom(TypedDict):
@@ -52,6 +61,7 @@ class RuleDocument(models.Model):
         NAMES = "names"
         FORMATS = "formats"
         LICENCES = "licences"
+        MIRROR = "mirror"
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="rules")
     kind = models.CharField(max_length=10, choices=Kind.choices, default=Kind.TARGET)
@@ -72,7 +82,7 @@ class RuleDocument(models.Model):
 _ONLY = "house"
 _PARSERS: dict[str, Callable[[Any, str], Any]] = {
     "target": parse_target, "layout": parse_layout, "names": parse_names, "formats": parse_table,
-    "licences": parse_licences,
+    "licences": parse_licences, "mirror": parse_mirror,
 }  # fmt: skip
 _SINGLE = ("names", "formats", "licences")
 _DEFAULT_NAMES: NamesDocument = {
@@ -106,6 +116,8 @@ def builtin_documents(kind: str) -> dict[str, RuleBody]:
         return {**builtin_targets()}
     if kind == "layout":
         return {**builtin_layouts()}
+    if kind == "mirror":
+        return {**builtin_mirrors()}
     if kind == "licences":
         return {_ONLY: _DEFAULT_LICENCES}
     return {_ONLY: _DEFAULT_NAMES if kind == "names" else builtin_tables()["desktop"]}
@@ -132,7 +144,7 @@ def add_version(
     parsed = _PARSERS[kind](document, name)
     if kind in _SINGLE and name != _ONLY:
         raise BadDocument(f"a project has one set of {kind}, called {_ONLY!r}")
-    if kind in ("target", "layout") and parsed.name != name:
+    if kind in ("target", "layout", "mirror") and parsed.name != name:
         raise BadDocument(f"the document is called {parsed.name}, the address says {name}")
     with change(project, by, f"New version of {document.get('title') or name}") as doing:
         newest = own_rules(project, kind).filter(name=name).last()
@@ -163,6 +175,16 @@ def target_for(project: Project, name: str) -> Target:
     if name not in documents:
         raise BadDocument(f"there is no target {name!r}; there are {', '.join(documents)}")
     return parse_target(documents[name], name)
+
+
+def habits_for(project: Project, target: Target) -> EngineHabits:
+    """The habits of the engine that a target is for: those that it names, else ready-made ones of its direction of
+    green. Raises BadDocument where it names some that there are not."""
+    documents = documents_of(project, "mirror")
+    name = target.mirror or ("by-suffix-y-plus" if target.green is Green.UP else "by-suffix-y-minus")
+    if name not in documents:
+        raise BadDocument(f"{target.title} names the habits {name!r}; there are {', '.join(documents)}")
+    return parse_mirror(documents[name], name)
 
 
 def choose_target(project: Project, name: str, by: Any, seen: int | None = None) -> None:

@@ -81,6 +81,7 @@ class Target:
     digest: str
     budget: Budget = Budget()
     sidecars: tuple[Sidecar, ...] = ()
+    mirror: str = ""
 
     @property
     def largest(self) -> dict[Role, int]:
@@ -114,6 +115,7 @@ def parse_target(document: Any, where: str = "the target") -> Target:
         digest.of_document(document),
         Budget(**document.get("budget", {})),
         tuple(_parse_sidecar(entry, where) for entry in document.get("sidecars", ())),
+        document.get("mirror", ""),
     )
 
 

@@ -26,6 +26,14 @@ class OrderAll(Schema):
     sets: list[int] | None = None
 
 
+class MirrorCounts(TypedDict):
+    """How much the engine would read otherwise than was meant."""
+
+    title: str
+    errors: int
+    warnings: int
+
+
 class DeliveryOut(TypedDict):
     """gone: when its files were taken away, as the project's setting says; None while they are kept."""
 
@@ -42,6 +50,7 @@ class DeliveryOut(TypedDict):
     problems: list[str]
     folder: str | None
     gone: datetime | None
+    mirror: MirrorCounts | None
 
 
 class DeliveryDetail(DeliveryOut):

@@ -567,6 +567,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/deliveries/{number}/mirror": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Delivery Mirror
+         * @description What the engine of its target would make of a delivery, file by file.
+         */
+        get: operations["studio_api_deliveries_delivery_mirror"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/deliveries/{number}/picture": {
         parameters: {
             query?: never;
@@ -576,7 +596,7 @@ export interface paths {
         };
         /**
          * Delivered Picture
-         * @description A PNG of a file as it was delivered.
+         * @description A PNG of a file as it was delivered; misread: as an engine takes it that reads it wrongly.
          */
         get: operations["studio_api_deliveries_delivered_picture"];
         put?: never;
@@ -701,6 +721,26 @@ export interface paths {
          * @description What others changed there since. delivery: what is going to be brought; thorough: read every file.
          */
         get: operations["studio_api_destinations_drift"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/destinations/{pk}/mirror": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mirror
+         * @description What the engine of the destination's target would make of what lies there now, whoever put it there.
+         */
+        get: operations["studio_api_destinations_mirror"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3189,6 +3229,7 @@ export interface components {
             manifest: components["schemas"]["ManifestDocument"] | null;
             /** Message */
             message: string;
+            mirror: components["schemas"]["MirrorCounts"] | null;
             /** Number */
             number: number;
             /** Problems */
@@ -3226,6 +3267,7 @@ export interface components {
             job: number | null;
             /** Message */
             message: string;
+            mirror: components["schemas"]["MirrorCounts"] | null;
             /** Number */
             number: number;
             /** Problems */
@@ -4420,6 +4462,148 @@ export interface components {
             /** Metres */
             metres: number | null;
         };
+        /** MirrorCompress */
+        MirrorCompress: {
+            /** @description Longest side that it begins at, texels. */
+            above?: number;
+            /** @description A block format, as texel blocks names them. */
+            format: string;
+            roles?: components["schemas"]["RoleName"][];
+        };
+        /**
+         * MirrorCounts
+         * @description How much the engine would read otherwise than was meant.
+         */
+        MirrorCounts: {
+            /** Errors */
+            errors: number;
+            /** Title */
+            title: string;
+            /** Warnings */
+            warnings: number;
+        };
+        /**
+         * MirrorDocument
+         * @description How an engine's importer reads files that come without explanation: a team writes down its own engine's habits.
+         */
+        MirrorDocument: {
+            /** @description Names that no line fits are read as the trade at large writes them. */
+            common_names?: boolean;
+            /** @description What it encodes plain files as, by role and size; the first that fits counts. */
+            compress?: components["schemas"]["MirrorCompress"][];
+            /** @constant */
+            format: "fair-texel/mirror";
+            /**
+             * @description How it takes green in normal maps: up is Y+, down is Y-.
+             * @enum {unknown}
+             */
+            green: "up" | "down";
+            /** @description Longest side that it keeps, texels. */
+            largest?: number;
+            name: string;
+            /** @description What it takes a file for by the end of its name; the first that fits counts. */
+            reads?: components["schemas"]["MirrorReads"][];
+            space: components["schemas"]["MirrorSpace"];
+            title?: string;
+            /** @constant */
+            version: 1;
+        };
+        /**
+         * MirrorMaterial
+         * @description maps: the file that the engine would use for each role.
+         */
+        MirrorMaterial: {
+            /** Maps */
+            maps: {
+                [key: string]: string;
+            };
+            /** Set */
+            set: string;
+        };
+        /** MirrorReads */
+        MirrorReads: {
+            /** @description The role that each channel has to it; one that is not named is not read. */
+            channels: {
+                [key: string]: components["schemas"]["RoleName"];
+            };
+            /**
+             * @description How it decodes such files; without it as their roles ask for.
+             * @enum {unknown}
+             */
+            space?: "srgb" | "linear";
+            /** @description Ends of names without the file's own ending, in any case: _n, _normal. */
+            suffixes: string[];
+        };
+        /**
+         * MirrorSide
+         * @description What a file holds, as it was meant: roles by channel; green where it has normals.
+         */
+        MirrorSide: {
+            /** Channels */
+            channels: {
+                [key: string]: string;
+            };
+            /** Green */
+            green: string | null;
+            /** Space */
+            space: string | null;
+        };
+        /**
+         * MirrorSpace
+         * @description How it decides between sRGB colour and data.
+         */
+        MirrorSpace: {
+            /** @description It asks the manifest first. */
+            manifest?: boolean;
+            /** @description It decides by the role that a name tells; it does when left out. */
+            roles?: boolean;
+            /** @description It obeys what the file itself says. */
+            tags?: boolean;
+            /**
+             * @description What it takes a file for that nothing explains.
+             * @enum {unknown}
+             */
+            unknown: "srgb" | "linear";
+        };
+        /**
+         * MirrorTaken
+         * @description What the engine takes a file for. by: how it decided about the colour space.
+         */
+        MirrorTaken: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "manifest" | "tag" | "suffix" | "role" | "unknown";
+            /** Channels */
+            channels: {
+                [key: string]: string;
+            };
+            /** Format */
+            format: string;
+            /** Green */
+            green: string | null;
+            /** Height */
+            height: number;
+            /** Space */
+            space: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * MirroredOut
+         * @description meant: None for a file that nothing explains; taken: None where the engine cannot read it.
+         */
+        MirroredOut: {
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
+            meant: components["schemas"]["MirrorSide"] | null;
+            /** Path */
+            path: string;
+            /** Set */
+            set: string;
+            taken: components["schemas"]["MirrorTaken"] | null;
+        };
         /**
          * MisreadOut
          * @description mean: of the values before and after. error: as measured against the right reading.
@@ -5075,6 +5259,26 @@ export interface components {
             /** Recipe */
             recipe: components["schemas"]["StepDocument"][];
         };
+        /**
+         * ReflectionOut
+         * @description What an engine of certain habits makes of a folder. broken: material files that lack something.
+         */
+        ReflectionOut: {
+            /** Broken */
+            broken: components["schemas"]["DifferenceOut"][];
+            /** Errors */
+            errors: number;
+            /** Files */
+            files: components["schemas"]["MirroredOut"][];
+            /** Materials */
+            materials: components["schemas"]["MirrorMaterial"][];
+            /** Mirror */
+            mirror: string;
+            /** Title */
+            title: string;
+            /** Warnings */
+            warnings: number;
+        };
         /** RemarkOut */
         RemarkOut: {
             /** About */
@@ -5251,7 +5455,7 @@ export interface components {
          * @description number: of the newest version, 0 for a ready-made one. origin: where a copy came from.
          */
         RuleOut: {
-            document: components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"];
+            document: components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"];
             /** Name */
             name: string;
             /** Number */
@@ -5769,6 +5973,8 @@ export interface components {
              * @enum {unknown}
              */
             material?: "gltf" | null;
+            /** @description Name of the habits that the engine reads by, for the mirror; without it ready-made ones of the same direction of green. */
+            mirror?: string;
             name: string;
             names: components["schemas"]["TargetNames"];
             outputs: components["schemas"]["OutputDocument"][];
@@ -7019,12 +7225,36 @@ export interface operations {
             };
         };
     };
+    studio_api_deliveries_delivery_mirror: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReflectionOut"];
+                };
+            };
+        };
+    };
     studio_api_deliveries_delivered_picture: {
         parameters: {
             query: {
                 path: string;
                 side?: number;
                 channel?: string;
+                misread?: string;
             };
             header?: never;
             path: {
@@ -7234,6 +7464,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DriftOut"][];
+                };
+            };
+        };
+    };
+    studio_api_destinations_mirror: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReflectionOut"];
                 };
             };
         };
@@ -8956,7 +9209,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"];
+                "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"];
             };
         };
         responses: {
@@ -9070,7 +9323,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"];
+                    "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"];
                 };
             };
         };
