@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, NotRequired
 
 from typing_extensions import TypedDict
 
@@ -37,6 +37,18 @@ class ReportNotes(TypedDict):
     waivers: list[ReportWaiver]
 
 
+class TransferResult(TypedDict):
+    """What bringing a delivery came to: files written, removed, kept as others left them, and untouched. digest, bytes:
+    of a zip."""
+
+    written: int
+    removed: int
+    kept: list[str]
+    untouched: int
+    digest: NotRequired[str]
+    bytes: NotRequired[int]
+
+
 class MirrorSide(TypedDict):
     """What a file holds, as it was meant: roles by channel; green where it has normals."""
 
@@ -57,7 +69,7 @@ class MirrorTaken(TypedDict):
     height: int
 
 
-class DifferenceOut(TypedDict):
+class MirrorDifference(TypedDict):
     """misread: the misreading that shows what it looks like, "" where there is none."""
 
     kind: str
@@ -74,7 +86,7 @@ class MirroredOut(TypedDict):
     set: str
     meant: MirrorSide | None
     taken: MirrorTaken | None
-    differences: list[DifferenceOut]
+    differences: list[MirrorDifference]
 
 
 class MirrorMaterial(TypedDict):
@@ -93,7 +105,7 @@ class ReflectionOut(TypedDict):
     warnings: int
     files: list[MirroredOut]
     materials: list[MirrorMaterial]
-    broken: list[DifferenceOut]
+    broken: list[MirrorDifference]
 
 
 class Caution(TypedDict):

@@ -35,8 +35,8 @@ def delivered_picture(delivery: Delivery, path: str, view: View, misreading: str
 
     Raises Http404, TexelError for what is no picture, or cannot be misread so.
     """
-    manifest: dict[str, Any] = delivery.manifest or {"files": ()}
-    known = {entry["path"]: entry for entry in manifest["files"]}
+    files: list[Any] = delivery.manifest["files"] if delivery.manifest else []
+    known = {entry["path"]: entry for entry in files}
     if path not in known or not (delivery.folder / path).is_file():
         raise Http404("This delivery has no such file.")
     texels = read(delivery.folder / path, settings.PICTURE_LIMITS)

@@ -13,6 +13,7 @@ from django.db import transaction
 from studio.changes.errors import Conflict
 from studio.deliveries.archive import files_of
 from studio.deliveries.buckets import BucketFiles
+from studio.deliveries.facts import TransferResult
 from studio.deliveries.models import Delivery, Destination, Transfer
 from studio.deliveries.places import path_of
 from studio.deliveries.zips import write_zip
@@ -111,7 +112,7 @@ def transfer_delivery(job: Job, progress: Progress) -> str:
     return f"{result['written']} written, {result['removed']} removed, {result['untouched']} untouched"
 
 
-def _to_place(one: Transfer, progress: Progress) -> dict[str, Any]:
+def _to_place(one: Transfer, progress: Progress) -> TransferResult:
     place, root, wanted = place_of(one.destination), one.delivery.folder, files_of(one.delivery)
     done = 0
 
@@ -130,7 +131,7 @@ def _to_place(one: Transfer, progress: Progress) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _to_zip(one: Transfer) -> dict[str, Any]:
+def _to_zip(one: Transfer) -> TransferResult:
     path = path_of(one.destination.place)
     drift = _drift_of_zip(one.destination, True)
     choice = one.choices.get(path.name)

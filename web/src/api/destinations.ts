@@ -17,6 +17,8 @@ export type Drift = Schemas["DriftOut"];
 export type Transfer = Schemas["TransferOut"];
 export type NewDestination = Schemas["NewDestination"];
 export type ComparedFile = Schemas["ComparedFile"];
+export type Mirrored = Schemas["MirroredOut"];
+export type Difference = Schemas["MirrorDifference"];
 export type Choice = "overwrite" | "keep";
 
 const destinationsKey = (slug: string) => ["project", slug, "destinations"] as const;
@@ -66,6 +68,26 @@ export const useDrift = (
     enabled: computed(() => toValue(id) > 0),
   });
 
+/** What an engine would make of a delivery, or of what lies at a destination. */
+export const useMirror = (slug: Slug, of: MaybeRefOrGetter<{ delivery: number } | { destination: number }>) =>
+  useQuery({
+    queryKey: computed(() => [...keys.deliveries(toValue(slug)), "mirror", toValue(of)]),
+    queryFn: () => {
+      const asked = toValue(of);
+      return "delivery" in asked
+        ? data(
+            client.GET("/api/projects/{slug}/deliveries/{number}/mirror", {
+              params: { path: { slug: toValue(slug), number: asked.delivery } },
+            }),
+          )
+        : data(
+            client.GET("/api/projects/{slug}/destinations/{pk}/mirror", {
+              params: { path: { slug: toValue(slug), pk: asked.destination } },
+            }),
+          );
+    },
+  });
+
 export const useComparedDeliveries = (
   slug: Slug,
   before: MaybeRefOrGetter<number>,
@@ -85,8 +107,8 @@ export const useComparedDeliveries = (
   });
 
 /** The address of a file of a past delivery, as a picture. */
-export const deliveredPicture = (slug: string, number: number, path: string, side = 192) =>
-  `/api/projects/${slug}/deliveries/${number}/picture?${new URLSearchParams({ path, side: String(side) })}`;
+export const deliveredPicture = (slug: string, number: number, path: string, side = 192, misread = "") =>
+  `/api/projects/${slug}/deliveries/${number}/picture?${new URLSearchParams({ path, side: String(side), ...(misread ? { misread } : {}) })}`;
 
 /** The address of a file as it lies at a destination; digest: of it, so that another one is asked for anew. */
 export const pictureThere = (slug: string, id: number, path: string, digest: string | null, side = 192) =>

@@ -27,6 +27,8 @@ const props = defineProps<{
   metal: boolean;
   /** Whether any step is applied to a map: then there is a before to look at. */
   stepped: boolean;
+  /** What stands beside it at first. */
+  against?: Against;
 }>();
 const SIDE = 1024;
 const TARGET = "gltf";
@@ -40,7 +42,7 @@ const outputs = useOutputs(
 );
 const look = reactive<Look>({
   shape: "sphere",
-  against: "none",
+  against: props.against ?? "none",
   turn: 40,
   maps: { base_color: true, normal: true, roughness: true, metallic: true, occlusion: true, emissive: true },
 });

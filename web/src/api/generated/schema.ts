@@ -4483,6 +4483,24 @@ export interface components {
             warnings: number;
         };
         /**
+         * MirrorDifference
+         * @description misread: the misreading that shows what it looks like, "" where there is none.
+         */
+        MirrorDifference: {
+            /** Kind */
+            kind: string;
+            /** Message */
+            message: string;
+            /** Misread */
+            misread: string;
+            said: components["schemas"]["MessageDocument"];
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "note";
+        };
+        /**
          * MirrorDocument
          * @description How an engine's importer reads files that come without explanation: a team writes down its own engine's habits.
          */
@@ -4596,7 +4614,7 @@ export interface components {
          */
         MirroredOut: {
             /** Differences */
-            differences: components["schemas"]["DifferenceOut"][];
+            differences: components["schemas"]["MirrorDifference"][];
             meant: components["schemas"]["MirrorSide"] | null;
             /** Path */
             path: string;
@@ -5265,7 +5283,7 @@ export interface components {
          */
         ReflectionOut: {
             /** Broken */
-            broken: components["schemas"]["DifferenceOut"][];
+            broken: components["schemas"]["MirrorDifference"][];
             /** Errors */
             errors: number;
             /** Files */

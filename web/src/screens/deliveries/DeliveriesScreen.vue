@@ -18,6 +18,7 @@ import CompareDeliveries from "./CompareDeliveries.vue";
 import DeliveryCautions from "./DeliveryCautions.vue";
 import DestinationList from "./DestinationList.vue";
 import DriftView from "./DriftView.vue";
+import MirrorView from "./MirrorView.vue";
 import PastDeliveries from "./PastDeliveries.vue";
 import PlanList from "./PlanList.vue";
 import SetChoice from "./SetChoice.vue";
@@ -52,11 +53,16 @@ const state = computed(() => {
 });
 const label = computed(() => t("deliver1Set", { count: going.value.length }));
 /** What stands in the middle in place of the plan. */
-const shown = ref<{ drift: number } | { before: number; now: number } | null>(null);
+type Shown =
+  | { drift: number }
+  | { before: number; now: number }
+  | { mirror: { delivery: number } | { destination: number }; name: string };
+const shown = ref<Shown | null>(null);
 const drifting = computed<Destination | null>(() => {
   const id = shown.value && "drift" in shown.value ? shown.value.drift : 0;
   return destinations.data.value?.find((one) => one.id === id) ?? null;
 });
+const mirrored = computed(() => (shown.value && "mirror" in shown.value ? shown.value : null));
 const compared = computed(() => (shown.value && "before" in shown.value ? shown.value : null));
 const severalTargets = computed(
   () =>
@@ -131,6 +137,7 @@ useKeys(t("deliveries"), [
           :target="target"
           :may-rule="mayRule"
           @drift="shown = { drift: $event.id }"
+          @mirror="shown = { mirror: { destination: $event.id }, name: $event.name }"
         />
         <SetChoice v-model="going" :sets="sets" />
         <CheckField
@@ -156,6 +163,15 @@ useKeys(t("deliveries"), [
           :now="compared.now"
           @done="shown = null"
         />
+        <MirrorView
+          v-else-if="mirrored"
+          :key="mirrored.name"
+          :slug="slug"
+          :of="mirrored.mirror"
+          :name="mirrored.name"
+          :sets="sets"
+          @done="shown = null"
+        />
         <template v-else>
           <h2>{{ t("whatWillBeWritten") }}</h2>
           <DeliveryCautions :slug="slug" :undecided="undecided" :with-errors="withErrors" />
@@ -172,6 +188,7 @@ useKeys(t("deliveries"), [
           :may-rule="mayRule"
           :keep-days="project.data.value?.keep_days ?? null"
           @compare="(before, now) => (shown = { before, now })"
+          @mirror="shown = { mirror: { delivery: $event }, name: `#${$event}` }"
         />
       </SplitterPanel>
     </Splitter>

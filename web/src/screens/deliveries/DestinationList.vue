@@ -14,7 +14,7 @@ import { standing } from "./standing";
 /** The places of a target: which of them the delivery is brought to, and how each stands. */
 const props = defineProps<{ slug: string; target: string; mayRule: boolean }>();
 const going = defineModel<number[]>({ required: true });
-const emit = defineEmits<{ drift: [destination: Destination] }>();
+const emit = defineEmits<{ drift: [destination: Destination]; mirror: [destination: Destination] }>();
 const destinations = useDestinations(() => props.slug);
 const changes = useDestinationChanges(() => props.slug);
 const shown = computed(() => (destinations.data.value ?? []).filter((one) => one.target === props.target));
@@ -67,6 +67,14 @@ function open(event: Event, one: Destination | null): void {
             :title="t('seeWhatOthersChanged', { name: one.name })"
             :disabled="one.holds === null && !one.last?.drift"
             @click="emit('drift', one)"
+          />
+          <Button
+            v-if="one.kind === 'folder'"
+            text
+            size="small"
+            :label="t('mirror')"
+            :title="t('seeWhatTheEngineMakes', { name: one.name })"
+            @click="emit('mirror', one)"
           />
           <Button
             v-if="mayRule"

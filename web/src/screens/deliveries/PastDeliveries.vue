@@ -24,7 +24,7 @@ const props = defineProps<{
   mayRule: boolean;
   keepDays: number | null;
 }>();
-const emit = defineEmits<{ compare: [before: number, now: number] }>();
+const emit = defineEmits<{ compare: [before: number, now: number]; mirror: [number: number] }>();
 const places = useDestinationChanges(() => props.slug);
 const jobs = useJobs(() => props.slug);
 const { change } = useChange(
@@ -47,6 +47,12 @@ const summaryOf = (one: Delivery) =>
     .map(([status, count]) => `${count} ${status}`)
     .join(", ");
 
+const mirrorWords = (told: NonNullable<Delivery["mirror"]>) =>
+  told.errors
+    ? t("mirrorErrors", { count: told.errors })
+    : told.warnings
+      ? t("mirrorWarnings", { count: told.warnings })
+      : t("mirrorAsMeant");
 /** Where a delivery lies now. */
 const liesAt = (one: Delivery) => props.destinations.filter((place) => place.holds === one.number);
 /** Where it can be brought: places of its target that hold another one. */
@@ -117,6 +123,16 @@ async function cancel(delivery: Delivery): Promise<void> {
               })
             }}
           </div>
+          <Button
+            v-if="one.mirror"
+            text
+            size="small"
+            :severity="one.mirror.errors ? 'danger' : 'secondary'"
+            :label="mirrorWords(one.mirror)"
+            :title="t('readBackAs', { title: one.mirror.title })"
+            data-test="mirror"
+            @click="emit('mirror', one.number)"
+          />
           <p v-if="one.gone" class="soft">{{ t("itsFilesWereTakenAway", { when: whenOf(one.gone) }) }}</p>
           <template v-else>
             <div class="mono soft folder">{{ one.folder }}</div>

@@ -58,6 +58,7 @@ describe("the screen of deliveries", () => {
     problems: [],
     folder: `/somewhere/${number}`,
     gone: null,
+    mirror: { title: "Reads names", errors: 2, warnings: 0 },
     ...more,
   });
   async function shown(targets: string[] = []) {

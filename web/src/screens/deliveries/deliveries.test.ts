@@ -55,6 +55,7 @@ const done: Delivery = {
   problems: [],
   folder: "/somewhere/0003-orm-y-minus",
   gone: null,
+  mirror: null,
 };
 
 afterEach(() => vi.unstubAllGlobals());
