@@ -195,7 +195,9 @@ def build_delivery(job: Job, progress: Progress) -> str:
             _publish(delivery, plan, manifest, mirror, staging, progress)
         finally:
             shutil.rmtree(staging, ignore_errors=True)
-    return f"{len(plan.files)} files" + (f", {len(plan.problems)} sets left out" if plan.problems else "")
+    left_out = len(plan.problems)
+    told = f", {left_out} {'set' if left_out == 1 else 'sets'} left out" if left_out else ""
+    return f"{len(plan.files)} files{told}"
 
 
 def _fresh_staging(delivery: Delivery, attempt: int) -> Path:

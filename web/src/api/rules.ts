@@ -9,7 +9,7 @@ import type { TextureMap } from "./types";
 
 type Schemas = components["schemas"];
 export type Rule = Schemas["RuleOut"];
-export type RuleKind = "target" | "layout" | "names" | "formats" | "licences";
+export type RuleKind = "target" | "layout" | "names" | "formats" | "licences" | "mirror";
 export type Version = Schemas["VersionOut"];
 export type Difference = Schemas["DifferenceOut"];
 export type NameVerdict = Schemas["VerdictOut"];
@@ -27,6 +27,7 @@ export type Source = Schemas["ChannelSource"];
 export type Channels = Schemas["LayoutChannels"];
 export type Letter = keyof Channels;
 export type OutputDocument = Schemas["OutputDocument"];
+export type MirrorDocument = Schemas["MirrorDocument"];
 export type LayoutDocument = Schemas["LayoutDocument"];
 export type TargetDocument = Schemas["TargetDocument"];
 export type NamesDocument = Schemas["NamesDocument"];

@@ -62,6 +62,7 @@ const sides = () => [
 .pictures {
   display: flex;
   gap: var(--space-1);
+  align-self: start;
   padding: var(--space-1);
   border: 0;
   background: var(--surround);

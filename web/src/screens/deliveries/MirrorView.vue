@@ -61,6 +61,7 @@ const taken = (one: Mirrored, side: number) =>
     : null;
 const rolesOf = (channels: Record<string, string>) =>
   Object.entries(channels)
+    .sort(([one], [other]) => "rgba".indexOf(one) - "rgba".indexOf(other))
     .map(([letter, role]) => `${letter.toUpperCase()} ${role.replaceAll("_", " ")}`)
     .join(", ") || t("nothingKnown");
 const sentence = (side: { channels: Record<string, string>; space: string | null; green: string | null }) =>
@@ -109,7 +110,7 @@ const has = (set: TextureSet, ...roles: string[]) => set.maps.some((one) => role
         <div
           v-for="(difference, at) in one.differences"
           :key="at"
-          class="row"
+          class="difference"
           :data-difference="difference.kind"
         >
           <Mark :severity="difference.severity" /> <span>{{ difference.message }}</span>
@@ -155,3 +156,16 @@ const has = (set: TextureSet, ...roles: string[]) => set.maps.some((one) => role
     </Dialog>
   </section>
 </template>
+
+<style scoped>
+.difference {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr);
+  gap: var(--space-2);
+  align-items: baseline;
+}
+.difference > :last-child:not(span) {
+  grid-column: 2;
+  justify-self: start;
+}
+</style>
