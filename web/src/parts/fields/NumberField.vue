@@ -61,7 +61,7 @@ function told(value: number | null | undefined): void {
 
 <style scoped>
 .number-field {
-  width: 5.5rem;
+  width: 6.5rem;
 }
 .number-field :deep(input) {
   width: 100%;

@@ -25,18 +25,13 @@ const sides = () => [
 
 <template>
   <article class="pair" :data-file="path">
-    <Button
-      text
-      class="pictures"
-      :aria-label="t('lookAtBoth', { path })"
-      :disabled="!before && !after"
-      @click="emit('look')"
-    >
+    <Button text class="pictures" :disabled="!before && !after" @click="emit('look')">
+      <span class="visually-hidden">{{ t("lookAtBoth", { path }) }}</span>
       <span v-for="side in sides()" :key="side.label" class="side">
         <img
           v-if="side.url && !broken.includes(side.url)"
           :src="side.url"
-          :alt="side.label"
+          alt=""
           loading="lazy"
           @error="broken.push(side.url)"
         />

@@ -156,6 +156,9 @@ const compression = computed(() =>
   gap: var(--space-3);
   align-content: start;
 }
+.fields :deep(.p-select) {
+  max-width: 22rem;
+}
 .checks {
   display: flex;
   flex-wrap: wrap;

@@ -105,6 +105,7 @@ ul {
 .one {
   display: grid;
   justify-items: start;
+  justify-content: start;
   gap: 0;
   width: 100%;
   text-align: left;
