@@ -9,6 +9,7 @@ from pathlib import Path
 
 from bench import (
     analysis,
+    delivery,
     encoders,
     intake,
     judging,
@@ -28,7 +29,7 @@ _ON_FILES: dict[str, Callable[[Path], bool]] = {"operations": operations.run, "a
 _BY_THEMSELVES: dict[str, Callable[[], bool]] = {
     "judging": judging.run, "steps": steps.run, "previews": previews.run, "encoders": encoders.run,
     "intake": intake.run, "materials": materials.run, "library": library.run, "slider": slider.run,
-    "people": people.run, "page": page.run,
+    "people": people.run, "page": page.run, "delivery": delivery.run,
 }  # fmt: skip
 
 

@@ -5,7 +5,9 @@ from __future__ import annotations
 import logging
 import shutil
 import tempfile
-from collections.abc import Callable, Mapping
+from collections import deque
+from collections.abc import Callable, Iterator, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -22,12 +24,15 @@ from texel.image import to_unit
 from texel.library import Library
 from texel.roles import Role
 from texel.schemas import check_document, read_json
+from texel.threads import may_use
 
 __all__ = ["Keep", "build_files", "deliver_folder", "read_manifest", "take_back", "write_below"]
 
 _log = logging.getLogger(__name__)
 # Alpha nearly all 0 or 1 is a cut-out; soft values blend.
 _BINARY_SHARE = 0.98
+# Files that are built before somebody asks for them, beyond those that are being built: what is done waits as bytes.
+_AHEAD = 4
 Reuse = Callable[[PlannedFile], bytes | None]
 # Digest and count of the bytes of a file that lies where it belongs, or None.
 Keep = Callable[[PlannedFile], tuple[str, int] | None]
@@ -73,31 +78,18 @@ def build_files(
     when no set could be built.
     """
     written: dict[str, dict[str, Any]] = {}
-    by_path = {planned.path: planned for planned in plan.files}
     failed: dict[str, str] = {}
-    for index, planned in enumerate(plan.files):
+    for index, (planned, outcome) in enumerate(_outcomes(plan, library, written, failed, reuse, keep)):
         on_file(index, planned)
-        if planned.set in failed:
+        if planned.set in failed or outcome is None:
             continue
-        if planned.kind == "sidecar" and not planned.set:
-            continue  # told when it is known which sets are in the delivery
-        try:
-            kept = keep(planned)
-            if kept is not None:
-                written[planned.path] = file_entry(planned, *kept)
-                continue
-            data = reuse(planned)
-            if data is None:
-                data = _bytes_of(planned, plan, by_path, written, library)
-        except (TexelError, OSError) as error:
-            failed[planned.set] = f"{planned.path} cannot be built: {error}"
-        except Exception as error:
-            # A fault of ours must not take the other sets along.
-            _log.exception("building %s", planned.path)
-            failed[planned.set] = f"{planned.path} cannot be built: {type(error).__name__}: {error}"
+        if isinstance(outcome, str):
+            failed[planned.set] = f"{planned.path} cannot be built: {outcome}"
+        elif isinstance(outcome, bytes):
+            write(planned.path, outcome)
+            written[planned.path] = file_entry(planned, digest.of_bytes(outcome), len(outcome))
         else:
-            write(planned.path, data)
-            written[planned.path] = file_entry(planned, digest.of_bytes(data), len(data))
+            written[planned.path] = file_entry(planned, *outcome)
     for planned in plan.files:
         if planned.set in failed and planned.path in written and keep(planned) is None:
             discard(planned.path)
@@ -115,16 +107,61 @@ def build_files(
     return plan, document
 
 
-def _bytes_of(
-    planned: PlannedFile,
+# What came of a file: its bytes, where it lies from before, why it cannot be built, or None for what is built later.
+_Outcome = bytes | tuple[str, int] | str | None
+
+
+def _outcomes(
     plan: Plan,
-    by_path: Mapping[str, PlannedFile],
-    written: Mapping[str, dict[str, Any]],
     library: Library,
-) -> bytes:
+    written: Mapping[str, dict[str, Any]],
+    failed: Mapping[str, str],
+    reuse: Reuse,
+    keep: Keep,
+) -> Iterator[tuple[PlannedFile, _Outcome]]:
+    """Every file in the plan's order with what came of it; several are built at once, a few ahead of who asks."""
+    by_path = {planned.path: planned for planned in plan.files}
+    workers = may_use()
+    ahead: deque[tuple[PlannedFile, Callable[[], _Outcome]]] = deque()
+    pool = ThreadPoolExecutor(workers)
+
+    def begin(planned: PlannedFile) -> Callable[[], _Outcome]:
+        if planned.set in failed:
+            return lambda: None
+        if planned.kind == "sidecar":
+            # Of one set it needs the entries of its files; of all sets it is known at the end which there are.
+            return lambda: _tried(planned, lambda: sidecar_text(planned, plan, written)) if planned.set else None
+        kept = keep(planned)
+        if kept is not None:
+            return lambda: kept
+        return pool.submit(_tried, planned, lambda: reuse(planned) or _bytes_of(planned, by_path, library)).result
+
+    try:
+        for planned in plan.files:
+            ahead.append((planned, begin(planned)))
+            if len(ahead) > workers + _AHEAD:
+                first, outcome = ahead.popleft()
+                yield first, outcome()
+        while ahead:
+            first, outcome = ahead.popleft()
+            yield first, outcome()
+    finally:
+        pool.shutdown(cancel_futures=True)
+
+
+def _tried(planned: PlannedFile, work: Callable[[], bytes]) -> bytes | str:
+    try:
+        return work()
+    except (TexelError, OSError) as error:
+        return str(error)
+    except Exception as error:
+        # A fault of ours must not take the other sets along.
+        _log.exception("building %s", planned.path)
+        return f"{type(error).__name__}: {error}"
+
+
+def _bytes_of(planned: PlannedFile, by_path: Mapping[str, PlannedFile], library: Library) -> bytes:
     """The bytes of a file that is built anew. Raises TexelError."""
-    if planned.kind == "sidecar":
-        return sidecar_text(planned, plan, written)
     if planned.kind == "material":
         return gltf_material(planned, planned.set, _alpha_mode(planned, by_path, library))
     return build_map(planned, library)

@@ -210,7 +210,8 @@ def plan_delivery(
     """Everything that delivering ``sets`` for ``target`` will write.
 
     previous: the manifest of the delivery before, to tell new, changed, unchanged and orphaned.
-    greens: directions already measured, by digest of the normal map (Library.map_digest); the rest is measured here.
+    greens: directions already measured, by digest of the normal map (Library.map_digest), beside those that the
+    manifest tells; the rest is measured here.
     carry: names of sets of the previous delivery that stay as they were delivered, where they are not among ``sets``.
     refused: why a set may not be delivered, by its name. Such sets, and those that cannot be (a map that cannot be
     read, a file's name that another set has or that is too long), are named in ``problems`` and left out whole.
@@ -218,6 +219,7 @@ def plan_delivery(
     files: list[PlannedFile] = []
     problems: list[str] = []
     licences = {}
+    greens = {**greens_told(previous), **(greens or {})}
     for one in sets:
         if one.name in (refused or {}):
             problems.append(f"{one.name}: {(refused or {})[one.name]}")
@@ -225,7 +227,7 @@ def plan_delivery(
         if one.licence.name:
             licences[one.name] = one.licence
         try:
-            files += _plan_set(one, library, target, greens or {})
+            files += _plan_set(one, library, target, greens)
         except (TexelError, OSError) as error:
             problems.append(f"{one.name}: {error}")
     carried = carried_part(previous, set(carry) - {f.set for f in files})
@@ -241,6 +243,25 @@ def plan_delivery(
     staying = {f.path for f in files} | {entry["path"] for entry in carried["files"]}
     orphaned = tuple(sorted(set(known) - staying))
     return Plan(target, marked, orphaned, tuple(problems), licences, carried).without(collisions)
+
+
+def greens_told(manifest: Mapping[str, Any] | None) -> dict[str, tuple[Green, str]]:
+    """Directions of normal maps that a manifest tells, by digest of the map: they need not be measured again."""
+    told: dict[str, tuple[Green, str]] = {}
+    for entry in (manifest or {}).get("files", ()):
+        how = entry.get("green_from")
+        # What a name told, another name may tell otherwise.
+        for source in entry.get("sources", ()) if how in ("pixels", "recipe") else ():
+            if source["role"] != Role.NORMAL.value:
+                continue
+            others = {one["name"]: one["map"] for one in source.get("beside", ())}
+            layer = layer_digest(source["digest"], source.get("layer"))
+            key = recipe_digest(layer, source["channel"], source["recipe"], others)
+            turned = any(step["step"] == FlipGreen.step for step in source["added"])
+            wanted = Green(entry["green"])
+            found = {Green.UP: Green.DOWN, Green.DOWN: Green.UP}[wanted] if turned else wanted
+            told[key] = found, how
+    return told
 
 
 def _marked(planned: PlannedFile, known: Mapping[str, Any]) -> PlannedFile:
