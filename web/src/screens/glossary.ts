@@ -20,6 +20,9 @@ export const GLOSSARY: { title: string; words: [string, string][] }[] = [
       [t("sheet"), t("theRowsOfAMasterEach")],
       [t("delivery"), t("aDatedResultForOneTarget")],
       [t("misread"), t("aPreviewOfWhatHappensWhen")],
+      [t("destination"), t("aPlaceThatDeliveriesAreKept")],
+      [t("drift"), t("whatOthersDidToDelivered")],
+      [t("mirror"), t("aStandInImporterThatReads")],
     ],
   },
   {
