@@ -81,10 +81,17 @@ def collect(young_seconds: float = _YOUNG_SECONDS) -> Collected:
     old = time.time() - young_seconds
     gone = [one for one in _files(root) if one.unfinished and one.written < old]
     gone += _beyond(root)
+    # Zips of deliveries are made when they are asked for.
+    gone += [one for one in _files(Path(settings.DELIVERIES_ROOT)) if _is_zip(one.path) and one.used < old]
     for one in gone:
         one.path.unlink(missing_ok=True)
     gone += _take_away_sources(root / "source", old)
     return Collected(len(gone), sum(one.bytes for one in gone))
+
+
+def _is_zip(path: Path) -> bool:
+    """Whether a file is the zip of a delivery, which lies beside its folder, or what was left of writing one."""
+    return (path.with_suffix("").is_dir() and path.suffix == ".zip") or path.name.endswith(".zip.part")
 
 
 def _take_away_sources(folder: Path, old: float) -> list[_Held]:

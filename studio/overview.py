@@ -145,7 +145,8 @@ def since_delivery(project: Project) -> tuple[list[int], list[int]]:
     every = list(project.sets.values_list("pk", flat=True))
     left = set(every)
     delivered: dict[int, object] = {}
-    for delivery in Delivery.objects.filter(project=project, manifest__isnull=False).order_by("-number"):
+    whole = Delivery.objects.filter(project=project, manifest__isnull=False).defer("manifest", "mirror")
+    for delivery in whole.order_by("-number"):
         if not left:
             break
         for pk, entry in zip(delivery.set_ids, delivery.sets.get("sets", ()), strict=False):

@@ -105,6 +105,10 @@ class Library:
         except KeyError:
             raise UnreadableImage(file, "there is no such file here") from None
 
+    def has_digest(self, file: str) -> bool:
+        """Whether a file's digest is known already."""
+        return file in self._digests
+
     def digest(self, file: str) -> str:
         if file not in self._digests:
             self._digests[file] = digest.of_file(self.path(file))

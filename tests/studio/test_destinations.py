@@ -423,3 +423,14 @@ def test_a_zip_of_a_delivery_is_made_when_it_is_asked_for(call, run_jobs, sets):
     data = b"".join(call("GET", "/deliveries/1/zip").streaming_content)
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         assert set(archive.namelist()) == set(lying(Delivery.objects.get().folder))
+
+
+def test_zips_that_nobody_fetches_any_more_go(call, run_jobs, sets):
+    deliver(call, run_jobs)
+    b"".join(call("GET", "/deliveries/1/zip").streaming_content)
+    one = Delivery.objects.get()
+    collect(young_seconds=3600)
+    assert one.zip_path.exists()
+    collect(young_seconds=-60)
+    assert not one.zip_path.exists()
+    assert (one.folder / "manifest.json").exists()

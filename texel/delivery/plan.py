@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
-from typing import Any
+from functools import partial
+from typing import Any, TypeVar
 
 from texel import digest
 from texel.blocks import memory
@@ -23,12 +26,14 @@ from texel.recipes.surfaces import Resize
 from texel.recipes.vectors import FlipGreen, RebuildZ
 from texel.roles import Green, Role, Transfer
 from texel.sets import MapRef, TextureSet
+from texel.threads import may_use
 
 __all__ = ["BUILD", "Plan", "PlannedFile", "PlannedSource", "measured_green", "plan_delivery"]
 
 # Part of every plan digest: raise it when the same plan would give other bytes than before.
 BUILD = 4
 _PNG = Encoding("png")
+_Made = TypeVar("_Made")
 # Bytes of a file's name: ext4, APFS (in UTF-8) and others; NTFS takes 255 units of UTF-16, which are no more bytes.
 _LONGEST_NAME = 255
 _OPPOSITE_OF = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
@@ -219,7 +224,9 @@ def plan_delivery(
     files: list[PlannedFile] = []
     problems: list[str] = []
     licences = {}
+    sets = list(sets)
     greens = {**greens_told(previous), **(greens or {})}
+    greens |= _measured(sets, library, greens)
     for one in sets:
         if one.name in (refused or {}):
             problems.append(f"{one.name}: {(refused or {})[one.name]}")
@@ -245,6 +252,29 @@ def plan_delivery(
     return Plan(target, marked, orphaned, tuple(problems), licences, carried).without(collisions)
 
 
+def _measured(
+    sets: Iterable[TextureSet], library: Library, known: Mapping[str, tuple[Green, str]]
+) -> dict[str, tuple[Green, str]]:
+    """Digests and directions that nobody knows yet, several at once. What cannot be read is told by who plans it."""
+    refs = [ref for one in sets for ref in one.maps]
+    unread = {ref.file for ref in refs if not library.has_digest(ref.file)}
+    with ThreadPoolExecutor(may_use()) as pool:
+        list(pool.map(lambda file: _tried(lambda: library.digest(file)), unread))
+        normals = {}
+        for ref in refs:
+            key = _tried(partial(library.map_digest, ref)) if ref.role is Role.NORMAL else None
+            if key is not None and key not in known:
+                normals[key] = ref
+        found = pool.map(lambda ref: _tried(lambda: measured_green(library, ref)), normals.values())
+        return {key: one for key, one in zip(normals, found, strict=True) if one is not None}
+
+
+def _tried(work: Callable[[], _Made]) -> _Made | None:
+    with suppress(TexelError, OSError):
+        return work()
+    return None
+
+
 def greens_told(manifest: Mapping[str, Any] | None) -> dict[str, tuple[Green, str]]:
     """Directions of normal maps that a manifest tells, by digest of the map: they need not be measured again."""
     told: dict[str, tuple[Green, str]] = {}
@@ -266,7 +296,7 @@ def greens_told(manifest: Mapping[str, Any] | None) -> dict[str, tuple[Green, st
 
 def _marked(planned: PlannedFile, known: Mapping[str, Any]) -> PlannedFile:
     status, why = status_of(planned, known.get(planned.path))
-    return replace(planned, status=status, why=why)
+    return planned if (status, why) == (planned.status, planned.why) else replace(planned, status=status, why=why)
 
 
 def _collisions(files: list[PlannedFile], carried: Mapping[str, Any]) -> dict[str, str]:
