@@ -109,6 +109,10 @@ class Library:
         """Whether a file's digest is known already."""
         return file in self._digests
 
+    def know_digest(self, file: str, known: str) -> None:
+        """Take a file's digest for known, so that it need not be read for it."""
+        self._digests[file] = known
+
     def digest(self, file: str) -> str:
         if file not in self._digests:
             self._digests[file] = digest.of_file(self.path(file))

@@ -1,6 +1,7 @@
 """Delivering again: only what changed is built, with the reason; the result is a full delivery's, byte for byte."""
 
 import json
+import os
 import shutil
 import subprocess
 
@@ -11,6 +12,7 @@ from hypothesis import strategies as st
 
 from tests.core.test_cli import run
 from tests.pictures import random_texels, save, simple_set
+from texel import digest
 from texel.delivery import builtin_targets, deliver_folder, folder, parse_target, plan_delivery
 from texel.delivery.drift import Choice
 from texel.delivery.files_there import OURS
@@ -122,6 +124,22 @@ def test_only_what_changed_is_built(tmp_path, source, monkeypatch):
     _, _, brought = again(source, tmp_path / "out")
     assert built == ["deck/deck_orm.png"]
     assert set(brought.written) == {"deck/deck_orm.png", "manifest.json", "checksums.b3", "report.json", "report.html"}
+
+
+def test_sources_that_did_not_change_are_not_read_again(tmp_path, source, monkeypatch):
+    for path in source.iterdir():
+        os.utime(path, ns=(1, path.stat().st_mtime_ns - 5 * 10**9))  # older than file systems are vague about
+    again(source, tmp_path / "out")
+    save(source / "deck_r.png", random_texels("y", width=64, height=64, seed=83))
+    read, of_file = [], digest.of_file
+    monkeypatch.setattr("texel.library.digest.of_file", lambda path: read.append(path.name) or of_file(path))
+    plan, *_ = again(source, tmp_path / "out")
+    assert [name for name in read if (source / name).exists()] == ["deck_r.png"]
+    assert statuses(plan) == {"deck/deck_orm.png": ("changed", ("source",))}
+    (tmp_path / "out" / OURS / "sources.json").write_text("nonsense")
+    again(source, tmp_path / "out")
+    full(source, tmp_path / "full")
+    assert tree(tmp_path / "out") == tree(tmp_path / "full")
 
 
 def test_each_change_is_told_with_its_reason(tmp_path, source):

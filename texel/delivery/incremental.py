@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import shutil
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +17,7 @@ from texel.delivery.ledger import Ledger
 from texel.delivery.manifest import RESERVED
 from texel.delivery.place import Brought, Drifted, FolderPlace
 from texel.delivery.plan import Plan
+from texel.delivery.remembered import recall_digests, remember_digests
 from texel.errors import DeliveryRefused
 from texel.library import Library
 
@@ -42,6 +44,7 @@ def deliver_incrementally(
         with place.held(wait):
             ledger = place.ledger()
             previous = read_manifest(out)
+            recall_digests(library, out)
             plan = plan_against(previous)
             if not plan.files:
                 raise DeliveryRefused("there is nothing to deliver" + "".join(f"; {one}" for one in plan.problems))
@@ -53,6 +56,8 @@ def deliver_incrementally(
                 keep=kept_in_place(place.there, ledger, previous), notes=notes,
             )  # fmt: skip
             brought = place.bring(wanted_files(document, incoming), incoming.joinpath, every=every)
+            with suppress(OSError):  # the delivery is whole without it
+                remember_digests(library, out)
             return plan, document, brought
     except BaseException:
         if new:
