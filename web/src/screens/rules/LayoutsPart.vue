@@ -1,6 +1,4 @@
 <script setup lang="ts">
-import Splitter from "primevue/splitter";
-import SplitterPanel from "primevue/splitterpanel";
 import { computed } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
@@ -14,14 +12,12 @@ import {
 } from "@/api/rules";
 import type { Project } from "@/api/types";
 import { useAddress } from "@/app/useAddress";
-import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/rules";
 
 import ChannelLanes from "./ChannelLanes.vue";
-import SaveBar from "./SaveBar.vue";
 import LivePicture from "./LivePicture.vue";
-import RuleList from "./RuleList.vue";
 import ShownOn from "./ShownOn.vue";
+import RuleShelf from "./RuleShelf.vue";
 import { useEdited } from "./useEdited";
 import { useLivePicture } from "./useLivePicture";
 import { useSample } from "./useSample";
@@ -74,63 +70,47 @@ const { results, problem } = useLivePicture(
 </script>
 
 <template>
-  <StateView :query="rules">
-    <Splitter state-key="rule-list" state-storage="local">
-      <SplitterPanel :size="22" :min-size="14" class="scroll">
-        <RuleList
-          v-slot="{ rule: one }"
-          kind="layout"
+  <RuleShelf
+    kind="layout"
+    :slug="slug"
+    :rules="rules"
+    :open="rule"
+    :ready="document !== null"
+    :dirty="dirty"
+    :busy="changes.busy.value"
+    :may-rule="mayRule"
+    @pick="picked = $event"
+    @save="save(put)"
+    @discard="discard"
+  >
+    <template #line="{ rule: one }">
+      <span class="soft">{{ spelled((one.document as LayoutDocument).channels) }}</span>
+    </template>
+    <template v-if="rule && document">
+      <h2>{{ rule.title }}</h2>
+      <div class="both">
+        <ChannelLanes
+          v-model:channels="channels"
           :slug="slug"
-          :rules="rules.data.value ?? []"
-          :open="rule"
-          :may-rule="mayRule"
-          @pick="picked = $event"
-        >
-          <span class="soft">{{ spelled((one.document as LayoutDocument).channels) }}</span>
-        </RuleList>
-      </SplitterPanel>
-      <SplitterPanel :size="78" :min-size="40" class="scroll">
-        <section v-if="rule && document" class="editor" :aria-label="rule.title">
-          <SaveBar
-            kind="layout"
-            :slug="slug"
-            :rule="rule"
-            :dirty="dirty"
-            :busy="changes.busy.value"
-            :may-change="mayRule"
-            @save="save(put)"
-            @discard="discard"
-          />
-          <h2>{{ rule.title }}</h2>
-          <div class="both">
-            <ChannelLanes
-              v-model:channels="channels"
-              :slug="slug"
-              :sample="sample"
-              :results="results"
-              :roles="roles"
-              :may-change="mayRule"
-            />
-            <div class="right">
-              <LivePicture :address="results[''] ?? null" :problem="problem" />
-              <ShownOn :sets="sets" :sample="sample" @choose="choose" />
-            </div>
-          </div>
-        </section>
-      </SplitterPanel>
-    </Splitter>
-  </StateView>
+          :sample="sample"
+          :results="results"
+          :roles="roles"
+          :may-change="mayRule"
+        />
+        <div class="right">
+          <LivePicture :address="results[''] ?? null" :problem="problem" />
+          <ShownOn :sets="sets" :sample="sample" @choose="choose" />
+        </div>
+      </div>
+    </template>
+  </RuleShelf>
 </template>
 
 <style scoped>
-.editor,
 .right {
   display: grid;
   gap: var(--space-3);
   align-content: start;
-}
-.editor {
-  padding: var(--space-2) var(--space-4);
 }
 .both {
   display: grid;

@@ -1,6 +1,4 @@
 <script setup lang="ts">
-import Splitter from "primevue/splitter";
-import SplitterPanel from "primevue/splitterpanel";
 import { computed } from "vue";
 
 import { useSets } from "@/api/queries";
@@ -11,12 +9,10 @@ import { useAddress } from "@/app/useAddress";
 import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import NumberField from "@/parts/fields/NumberField.vue";
-import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/rules";
 
 import MirrorLines from "./MirrorLines.vue";
-import RuleList from "./RuleList.vue";
-import SaveBar from "./SaveBar.vue";
+import RuleShelf from "./RuleShelf.vue";
 import { useEdited } from "./useEdited";
 
 /** How engines read files that come without explanation: what the mirror reads deliveries by. */
@@ -52,110 +48,92 @@ const compression = computed(() =>
 </script>
 
 <template>
-  <StateView :query="rules">
-    <Splitter state-key="rule-list" state-storage="local">
-      <SplitterPanel :size="22" :min-size="14" class="scroll">
-        <RuleList
-          v-slot="{ rule: one }"
-          kind="mirror"
-          :slug="slug"
-          :rules="rules.data.value ?? []"
-          :open="rule"
-          :may-rule="mayRule"
-          @pick="picked = $event"
-        >
-          <span class="soft mono">{{ one.name }}</span>
-        </RuleList>
-      </SplitterPanel>
-      <SplitterPanel :size="78" :min-size="40" class="scroll">
-        <section v-if="rule && document" class="editor" :aria-label="rule.title">
-          <SaveBar
-            kind="mirror"
-            :slug="slug"
-            :rule="rule"
-            :dirty="dirty"
-            :busy="changes.busy.value"
-            :may-change="mayRule"
-            @save="save(put)"
-            @discard="discard"
+  <RuleShelf
+    kind="mirror"
+    :slug="slug"
+    :rules="rules"
+    :open="rule"
+    :ready="document !== null"
+    :dirty="dirty"
+    :busy="changes.busy.value"
+    :may-rule="mayRule"
+    @pick="picked = $event"
+    @save="save(put)"
+    @discard="discard"
+  >
+    <template #line="{ rule: one }">
+      <span class="soft mono">{{ one.name }}</span>
+    </template>
+    <template v-if="rule && document">
+      <h2>{{ rule.title }}</h2>
+      <p class="soft">{{ t("aTargetNamesTheHabits") }}</p>
+      <div class="fields">
+        <span>{{ t("greenOfNormals") }}</span>
+        <ChoiceField
+          :model-value="document.green"
+          :options="GREEN"
+          :label="t('greenOfNormals')"
+          :disabled="!mayRule"
+          @update:model-value="$event && set({ green: $event })"
+        />
+        <span>{{ t("colourOrData") }}</span>
+        <span class="checks">
+          <CheckField
+            :model-value="document.space.manifest ?? false"
+            :label="t('asksTheManifest')"
+            :disabled="!mayRule"
+            @update:model-value="setSpace({ manifest: Boolean($event) })"
           />
-          <h2>{{ rule.title }}</h2>
-          <p class="soft">{{ t("aTargetNamesTheHabits") }}</p>
-          <div class="fields">
-            <span>{{ t("greenOfNormals") }}</span>
-            <ChoiceField
-              :model-value="document.green"
-              :options="GREEN"
-              :label="t('greenOfNormals')"
-              :disabled="!mayRule"
-              @update:model-value="$event && set({ green: $event })"
-            />
-            <span>{{ t("colourOrData") }}</span>
-            <span class="checks">
-              <CheckField
-                :model-value="document.space.manifest ?? false"
-                :label="t('asksTheManifest')"
-                :disabled="!mayRule"
-                @update:model-value="setSpace({ manifest: Boolean($event) })"
-              />
-              <CheckField
-                :model-value="document.space.tags ?? false"
-                :label="t('obeysTheFilesTag')"
-                :disabled="!mayRule"
-                @update:model-value="setSpace({ tags: Boolean($event) })"
-              />
-              <CheckField
-                :model-value="document.space.roles ?? true"
-                :label="t('goesByTheRole')"
-                :disabled="!mayRule"
-                @update:model-value="setSpace({ roles: Boolean($event) })"
-              />
-            </span>
-            <span>{{ t("otherwiseTakenFor") }}</span>
-            <ChoiceField
-              :model-value="document.space.unknown"
-              :options="SPACES"
-              :label="t('otherwiseTakenFor')"
-              :disabled="!mayRule"
-              @update:model-value="$event && setSpace({ unknown: $event })"
-            />
-            <span>{{ t("longestSideItKeeps") }}</span>
-            <NumberField
-              :value="document.largest"
-              :label="t('longestSideItKeeps')"
-              :min="1"
-              :max="65536"
-              :digits="0"
-              optional
-              :placeholder="t('noLimit')"
-              :disabled="!mayRule"
-              @change="set({ largest: $event ?? undefined })"
-            />
-            <template v-if="compression">
-              <span>{{ t("compression") }}</span><span>{{ compression }}</span>
-            </template>
-          </div>
-          <MirrorLines
-            :lines="document.reads ?? []"
-            :common="document.common_names ?? false"
-            :roles="setList.data.value?.roles ?? []"
-            :may-change="mayRule"
-            @change="set({ reads: $event })"
-            @common="set({ common_names: $event })"
+          <CheckField
+            :model-value="document.space.tags ?? false"
+            :label="t('obeysTheFilesTag')"
+            :disabled="!mayRule"
+            @update:model-value="setSpace({ tags: Boolean($event) })"
           />
-        </section>
-      </SplitterPanel>
-    </Splitter>
-  </StateView>
+          <CheckField
+            :model-value="document.space.roles ?? true"
+            :label="t('goesByTheRole')"
+            :disabled="!mayRule"
+            @update:model-value="setSpace({ roles: Boolean($event) })"
+          />
+        </span>
+        <span>{{ t("otherwiseTakenFor") }}</span>
+        <ChoiceField
+          :model-value="document.space.unknown"
+          :options="SPACES"
+          :label="t('otherwiseTakenFor')"
+          :disabled="!mayRule"
+          @update:model-value="$event && setSpace({ unknown: $event })"
+        />
+        <span>{{ t("longestSideItKeeps") }}</span>
+        <NumberField
+          :value="document.largest"
+          :label="t('longestSideItKeeps')"
+          :min="1"
+          :max="65536"
+          :digits="0"
+          optional
+          :placeholder="t('noLimit')"
+          :disabled="!mayRule"
+          @change="set({ largest: $event ?? undefined })"
+        />
+        <template v-if="compression">
+          <span>{{ t("compression") }}</span><span>{{ compression }}</span>
+        </template>
+      </div>
+      <MirrorLines
+        :lines="document.reads ?? []"
+        :common="document.common_names ?? false"
+        :roles="setList.data.value?.roles ?? []"
+        :may-change="mayRule"
+        @change="set({ reads: $event })"
+        @common="set({ common_names: $event })"
+      />
+    </template>
+  </RuleShelf>
 </template>
 
 <style scoped>
-.editor {
-  padding: var(--space-2) var(--space-4);
-  display: grid;
-  gap: var(--space-3);
-  align-content: start;
-}
 .fields :deep(.p-select) {
   max-width: 22rem;
 }

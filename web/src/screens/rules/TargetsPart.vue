@@ -1,22 +1,18 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import SelectButton from "primevue/selectbutton";
-import Splitter from "primevue/splitter";
-import SplitterPanel from "primevue/splitterpanel";
 import { computed, ref } from "vue";
 
 import { useRuleChanges } from "@/api/ruleChanges";
 import { type OutputDocument, type TargetDocument, useRules, type Rule, type RuleBody } from "@/api/rules";
 import type { Project } from "@/api/types";
 import { useAddress } from "@/app/useAddress";
-import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/rules";
 
-import SaveBar from "./SaveBar.vue";
 import OutputEditor from "./OutputEditor.vue";
-import RuleList from "./RuleList.vue";
 import ShownOn from "./ShownOn.vue";
 import TargetFacts from "./TargetFacts.vue";
+import RuleShelf from "./RuleShelf.vue";
 import { useEdited } from "./useEdited";
 import { useSample } from "./useSample";
 
@@ -76,81 +72,63 @@ const about = (one: Rule) =>
 </script>
 
 <template>
-  <StateView :query="rules">
-    <Splitter state-key="rule-list" state-storage="local">
-      <SplitterPanel :size="22" :min-size="14" class="scroll">
-        <RuleList
-          v-slot="{ rule: one }"
-          kind="target"
-          :slug="slug"
-          :rules="rules.data.value ?? []"
-          :open="rule"
-          :may-rule="mayRule"
-          @pick="picked = $event"
-        >
-          <span class="soft mono">{{ about(one) }}</span>
-        </RuleList>
-      </SplitterPanel>
-      <SplitterPanel :size="78" :min-size="40" class="scroll">
-        <section v-if="rule && document" class="editor" :aria-label="rule.title">
-          <SaveBar
-            kind="target"
-            :slug="slug"
-            :rule="rule"
-            :dirty="dirty"
-            :busy="changes.busy.value"
-            :may-change="mayRule"
-            @save="save(put)"
-            @discard="discard"
+  <RuleShelf
+    kind="target"
+    :slug="slug"
+    :rules="rules"
+    :open="rule"
+    :ready="document !== null"
+    :dirty="dirty"
+    :busy="changes.busy.value"
+    :may-rule="mayRule"
+    @pick="picked = $event"
+    @save="save(put)"
+    @discard="discard"
+  >
+    <template #line="{ rule: one }">
+      <span class="soft mono">{{ about(one) }}</span>
+    </template>
+    <template v-if="rule && document">
+      <TargetFacts :document="document" :may-change="mayRule" @set="set" />
+      <div class="row outputs">
+        <h2>{{ t("outputs") }}</h2>
+        <SelectButton
+          :model-value="output?.output"
+          :options="names"
+          :allow-empty="false"
+          :aria-label="t('outputs')"
+          @update:model-value="open = $event"
+        />
+        <template v-if="mayRule">
+          <Button :label="t('addAnOutput')" text icon="pi pi-plus" @click="add" />
+          <Button
+            v-if="names.length > 1"
+            :label="t('removeThisOutput')"
+            text
+            severity="secondary"
+            icon="pi pi-trash"
+            @click="remove"
           />
-          <TargetFacts :document="document" :may-change="mayRule" @set="set" />
-          <div class="row outputs">
-            <h2>{{ t("outputs") }}</h2>
-            <SelectButton
-              :model-value="output?.output"
-              :options="names"
-              :allow-empty="false"
-              :aria-label="t('outputs')"
-              @update:model-value="open = $event"
-            />
-            <template v-if="mayRule">
-              <Button :label="t('addAnOutput')" text icon="pi pi-plus" @click="add" />
-              <Button
-                v-if="names.length > 1"
-                :label="t('removeThisOutput')"
-                text
-                severity="secondary"
-                icon="pi pi-trash"
-                @click="remove"
-              />
-            </template>
-            <span class="grow" />
-            <ShownOn :sets="sets" :sample="sample" @choose="choose" />
-          </div>
-          <OutputEditor
-            v-if="output"
-            :key="output.output"
-            :slug="slug"
-            :sample="sample"
-            :target="document"
-            :output="output"
-            :roles="roles"
-            :may-change="mayRule"
-            @change="change"
-          />
-        </section>
-      </SplitterPanel>
-    </Splitter>
-  </StateView>
+        </template>
+        <span class="grow" />
+        <ShownOn :sets="sets" :sample="sample" @choose="choose" />
+      </div>
+      <OutputEditor
+        v-if="output"
+        :key="output.output"
+        :slug="slug"
+        :sample="sample"
+        :target="document"
+        :output="output"
+        :roles="roles"
+        :may-change="mayRule"
+        @change="change"
+      />
+    </template>
+  </RuleShelf>
 </template>
 
 <style scoped>
-.editor {
-  padding: var(--space-2) var(--space-4);
-  display: grid;
-  gap: var(--space-3);
-  align-content: start;
-}
 .outputs {
   border-top: 1px solid var(--line);
   padding-top: var(--space-2);
