@@ -11,6 +11,7 @@ import pytest
 
 from tests.journeys.conftest import wait_for
 from texel import digest
+from texel.delivery.manifest import RESERVED
 from texel.library import list_files
 
 
@@ -86,7 +87,7 @@ def test_a_worker_killed_in_the_middle_of_a_delivery(live, project):
     assert live.query("SELECT attempt FROM jobs_job WHERE id = %s", job["id"])[0][0] == 2
     for entry in done["manifest"]["files"]:
         assert digest.of_file(final / entry["path"]) == entry["digest"]
-    listed = {entry["path"] for entry in done["manifest"]["files"]} | {"manifest.json"}
+    listed = {entry["path"] for entry in done["manifest"]["files"]} | set(RESERVED)
     assert {p.relative_to(final).as_posix() for p in final.rglob("*") if p.is_file()} == listed
     assert [p.name for p in folder.iterdir() if ".part" in p.name] == []
 

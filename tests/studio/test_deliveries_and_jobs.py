@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from studio.deliveries import build
 from studio.deliveries.build import folder_is_whole
 from studio.deliveries.models import Delivery
 from studio.jobs import child
@@ -133,8 +134,10 @@ def test_a_job_that_fails_says_so_and_leaves_nothing(call, roll, run_jobs, monke
 
 def test_a_cancelled_job_leaves_nothing(call, roll, run_jobs, settings, monkeypatch):
     job = call("POST", "/deliveries", {"target": "gltf"})["job"]
-    monkeypatch.setattr("texel.delivery.folder.gltf_material", lambda *a: cancel(Job.objects.get(pk=job)) or b"x")
+    write = build.write_bytes
+    monkeypatch.setattr(build, "write_bytes", lambda *to: cancel(Job.objects.get(pk=job)) or write(*to))
     run_jobs()
+    monkeypatch.undo()
     assert not [p for p in settings.DELIVERIES_ROOT.rglob("*") if p.is_file()]
     assert Delivery.objects.get().manifest is None
     assert Job.objects.get(pk=job).state == "cancelled"

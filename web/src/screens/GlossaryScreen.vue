@@ -24,7 +24,7 @@ const router = useRouter();
         />
       </template>
     </ScreenHead>
-    <div class="scroll">
+    <div class="scroll" tabindex="0" role="region" :aria-label="t('glossary')">
       <section v-for="group in GLOSSARY" :key="group.title">
         <h2>{{ group.title }}</h2>
         <dl>
