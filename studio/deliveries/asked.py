@@ -50,7 +50,7 @@ def plan_of(project: int, target: str, sets: list[int] | None, keep_others: bool
     """What delivering sets would write, file by file."""
     one = _project(project)
     rows = rows_of(one, sets)
-    carry = other_sets(one, rows) if keep_others else []
+    carry = other_sets(one, rows) if keep_others else set()
     with store.local_copies() as copies:
         plan, _ = plan_for(one, rows, target_for(one, target), copies, by_licence=True, carry=carry)
     files: list[PlannedOut] = []

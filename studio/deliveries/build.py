@@ -74,9 +74,9 @@ def latest_manifest(project: Project, target: str) -> ManifestDocument | None:
     return last.manifest if last else None
 
 
-def other_sets(project: Project, rows: Iterable[TextureSet]) -> list[str]:
+def other_sets(project: Project, rows: Iterable[TextureSet]) -> set[str]:
     """Names of the project's sets that are not among ``rows``: they may stay as they were delivered."""
-    return list(project.sets.exclude(pk__in=[row.pk for row in rows]).values_list("name", flat=True))
+    return set(project.sets.exclude(pk__in=[row.pk for row in rows]).values_list("name", flat=True))
 
 
 def plan_for(
@@ -135,7 +135,7 @@ def order_delivery(
             | {
                 "files": {key: p.file.source_id for key, p in files.items()},
                 "refused": refused(rows),
-                "carry": other_sets(project, rows) if keep_others else [],
+                "carry": sorted(other_sets(project, rows)) if keep_others else [],
                 "notes": notes_of(rows),
                 "to": [one.pk for one in places],
             },

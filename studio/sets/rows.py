@@ -15,6 +15,9 @@ from studio.sets.waivers import Key, waiver_for, waivers_in_force
 __all__ = ["SetRow", "set_rows"]
 
 
+_Sets = QuerySet[TextureSet]
+
+
 @dataclass(frozen=True, slots=True)
 class SetRow:
     """A set, its maps in their order, its findings by rank, the waivers that hold, former names by file id."""
@@ -42,7 +45,7 @@ def _old_names(rows: QuerySet[TextureSet]) -> dict[int, list[str]]:
     return names
 
 
-def set_rows(rows: QuerySet[TextureSet]) -> list[SetRow]:
+def set_rows(rows: _Sets) -> list[SetRow]:
     """The sets in the order of ``rows``, with all that is said of each; five queries however many they are.
 
     Rows are put together here: Django's own way takes several times as long for hundreds of sets.

@@ -166,7 +166,7 @@ def test_each_change_is_told_with_its_reason(tmp_path, source):
 
 def test_another_way_of_encoding_is_the_encoders_doing(tmp_path, source, monkeypatch):
     again(source, tmp_path / "out")
-    monkeypatch.setattr("texel.delivery.plan.BUILD", 99)
+    monkeypatch.setattr("texel.delivery.planned.BUILD", 99)
     plan, *_ = again(source, tmp_path / "out")
     assert set(statuses(plan).values()) == {("changed", ("encoder",))}
 

@@ -3,19 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import TYPE_CHECKING, Any, Literal, get_args
+from typing import Any
 
 from texel.delivery.manifest import file_entry
-
-if TYPE_CHECKING:
-    from texel.delivery.plan import PlannedFile
+from texel.delivery.planned import REASONS, PlannedFile, Reason
 
 __all__ = ["REASONS", "Reason", "compare", "status_of"]
 
-# Why a file is not what it was: another file or map went in; the steps on it; what the target asks for (channels,
-# format, size, names); how Fair Texel itself encodes.
-Reason = Literal["source", "recipe", "target", "encoder"]
-REASONS: tuple[Reason, ...] = get_args(Reason)
 _ASKED = (
     "output",
     "container",

@@ -4,16 +4,12 @@ from __future__ import annotations
 
 import json
 from collections.abc import Container, Mapping
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-if TYPE_CHECKING:
-    from texel.delivery.plan import Plan, PlannedFile
+from texel.delivery.names import MANIFEST, RESERVED
+from texel.delivery.planned import Plan, PlannedFile
 
 __all__ = ["MANIFEST", "RESERVED", "carried_part", "file_entry", "manifest_bytes", "manifest_document", "set_entry"]
-
-MANIFEST = "manifest.json"
-# What every delivery has beside the files of its sets; see texel.delivery.report.
-RESERVED = (MANIFEST, "checksums.b3", "report.json", "report.html")
 
 
 def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:

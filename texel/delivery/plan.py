@@ -5,20 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from functools import partial
 from typing import Any, TypeVar
 
-from texel import digest
-from texel.blocks import memory
-from texel.blocks.formats import plain_format
 from texel.channels.layout import Layout, Source
-from texel.delivery.changes import Reason, status_of
-from texel.delivery.manifest import RESERVED, carried_part
+from texel.delivery.changes import status_of
+from texel.delivery.manifest import carried_part
+from texel.delivery.names import RESERVED
+from texel.delivery.planned import BUILD, Plan, PlannedFile, PlannedSource
 from texel.delivery.target import Encoding, Output, Target
 from texel.errors import DeliveryRefused, TexelError, UnreadableImage
 from texel.library import Library, claimed_green, layer_digest
-from texel.licences import Licence
 from texel.naming.compose import apply_case, safe_name
 from texel.normals.direction import find_direction
 from texel.recipes import green_after, recipe_digest
@@ -30,164 +28,16 @@ from texel.threads import may_use
 
 __all__ = ["BUILD", "Plan", "PlannedFile", "PlannedSource", "measured_green", "plan_delivery"]
 
-# Part of every plan digest: raise it when the same plan would give other bytes than before.
-BUILD = 4
 _PNG = Encoding("png")
 _Made = TypeVar("_Made")
 # Bytes of a file's name: ext4, APFS (in UTF-8) and others; NTFS takes 255 units of UTF-16, which are no more bytes.
 _LONGEST_NAME = 255
 _OPPOSITE_OF = {Role.ROUGHNESS: Role.GLOSSINESS, Role.GLOSSINESS: Role.ROUGHNESS}
-_CHANNEL_LETTERS = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}
 _GLTF_PACK = {
     "r": Source(Role.OCCLUSION, missing=1.0),
     "g": Source(Role.ROUGHNESS, missing=0.5),
     "b": Source(Role.METALLIC, missing=0.0),
 }
-
-
-@dataclass(frozen=True)
-class PlannedSource:
-    """One map that goes into a file. ref carries the person's recipe; added: the steps that the target asks for.
-
-    digest: of its file; others: digests of the maps that its recipe reads, by name.
-    """
-
-    role: Role
-    ref: MapRef
-    digest: str
-    others: tuple[tuple[str, str], ...] = ()
-    added: tuple[dict[str, Any], ...] = ()
-
-    @property
-    def recipe(self) -> tuple[dict[str, Any], ...]:
-        return (*self.ref.recipe, *self.added)
-
-    @property
-    def map_digest(self) -> str:
-        """Names the map as it goes into the file."""
-        layer = layer_digest(self.digest, self.ref.layer)
-        return recipe_digest(layer, self.ref.channel, self.recipe, dict(self.others))
-
-    def document(self) -> dict[str, Any]:
-        written = {
-            "role": self.role.value,
-            "file": self.ref.file,
-            "digest": self.digest,
-            "channel": self.ref.channel,
-            "recipe": list(self.ref.recipe),
-            "added": list(self.added),
-        }
-        names = dict(self.others)
-        beside = [
-            {"name": name, "file": other.file, "channel": other.channel, "map": names[name]}
-            for name, other in self.ref.dependencies
-        ]
-        layer = {"layer": self.ref.layer} if self.ref.layer is not None else {}
-        return written | layer | ({"beside": beside} if beside else {})
-
-
-@dataclass(frozen=True)
-class PlannedFile:
-    """One file of a delivery. kind: "map", "gltf" (a copy in glTF's conventions), "material" or "sidecar" (a text that
-    the target's template makes). width, height in texels; status: new, changed, unchanged; why: of what is changed, the
-    reasons, of texel.delivery.changes.REASONS.
-
-    uses: of a material pairs of slot and path; of a sidecar pairs of path and plan of the files that it tells of.
-    normals: the map whose lost length goes into the smaller levels of its roughness.
-    """
-
-    path: str
-    set: str
-    kind: str
-    output: str = ""
-    layout: Layout | None = None
-    sources: tuple[PlannedSource, ...] = ()
-    colour_space: Transfer = Transfer.LINEAR
-    encoding: Encoding = _PNG
-    green: Green | None = None
-    green_from: str | None = None
-    width: int = 0
-    height: int = 0
-    status: str = "new"
-    why: tuple[Reason, ...] = ()
-    uses: tuple[tuple[str, str], ...] = ()
-    normals: PlannedSource | None = None
-    template: str = ""
-
-    @property
-    def container(self) -> str:
-        return self.encoding.container
-
-    @property
-    def bits(self) -> int:
-        return self.encoding.bits
-
-    @property
-    def memory(self) -> int:
-        """Bytes of graphics memory: of its own format, or of what a plain picture becomes, with a full mip chain."""
-        if self.layout is None:
-            return 0
-        if self.encoding.format is not None:
-            return memory(self.encoding.format, self.width, self.height, self.encoding.mips)
-        return memory(plain_format(len(self.channels), self.bits), self.width, self.height)
-
-    @property
-    def channels(self) -> str:
-        return _CHANNEL_LETTERS[len(self.layout.channels)] if self.layout else ""
-
-    @property
-    def bytes_decoded(self) -> int:
-        return self.width * self.height * len(self.channels) * self.bits // 8
-
-    def digest(self) -> str:
-        """Names the bytes to be written by all that goes into them, the path left out for maps."""
-        if self.layout is None:
-            made: dict[str, Any] = {"build": BUILD, "path": self.path, "set": self.set, "uses": self.uses}
-            if self.template:
-                made["template"] = self.template
-            # A material says how its opacity is drawn, which the opacity's values decide.
-            return digest.of_document(made | {"sources": [source.map_digest for source in self.sources]})
-        return digest.of_document(
-            {
-                "build": BUILD,
-                "layout": self.layout.document()["channels"],
-                "sources": {source.role.value: source.map_digest for source in self.sources},
-                "normals": self.normals.map_digest if self.normals else None,
-                "colour_space": self.colour_space.value,
-                "encoding": self.encoding.document(),
-                "green": self.green.value if self.green else None,
-            }
-        )
-
-
-@dataclass(frozen=True)
-class Plan:
-    """files in writing order; orphaned: paths of the previous delivery that this one no longer has. licences: of the
-    sets that told one, by name. carried: the part of the previous manifest ("sets" and "files") that stays as it is."""
-
-    target: Target
-    files: tuple[PlannedFile, ...]
-    orphaned: tuple[str, ...] = ()
-    problems: tuple[str, ...] = field(default=())
-    licences: Mapping[str, Licence] = field(default_factory=dict)
-    carried: Mapping[str, Any] = field(default_factory=lambda: {"sets": [], "files": []})
-
-    def without(self, sets: Mapping[str, str]) -> Plan:
-        """The same plan with some sets left out whole, each for a reason that is told."""
-        if not sets:
-            return self
-        gone = {f.path for f in self.files if f.set in sets and f.status != "new"}
-        left = [f for f in self.files if f.set not in sets]
-        paths = {f.path for f in left} | {entry["path"] for entry in self.carried["files"]}
-        told = [
-            replace(f, uses=tuple(use for use in f.uses if use[0] in paths)) if f.kind == "sidecar" else f for f in left
-        ]
-        return replace(
-            self,
-            files=tuple(told) if any(f.set for f in told) else (),
-            orphaned=tuple(sorted({*self.orphaned, *gone})),
-            problems=(*self.problems, *(f"{name}: {why}" for name, why in sets.items())),
-        )
 
 
 def measured_green(library: Library, ref: MapRef) -> tuple[Green, str]:

@@ -10,7 +10,7 @@ from typing import Any
 from texel import digest
 from texel.blocks import WRITABLE_FORMATS, Format, format_named
 from texel.channels.layout import Layout, parse_layout
-from texel.delivery.manifest import RESERVED
+from texel.delivery.names import RESERVED
 from texel.delivery.sidecars import Sidecar, check_template
 from texel.document_types import TargetDocument
 from texel.errors import BadDocument
