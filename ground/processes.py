@@ -16,7 +16,7 @@ from ground.setup import SetupFailed
 
 __all__ = [
     "environment", "server_command", "start_background", "stop_background", "supervisor_command", "wait_until_up",
-    "worker_command",
+    "watcher_command", "worker_command",
 ]  # fmt: skip
 
 _FIRST_PORT = 8000
@@ -44,6 +44,10 @@ def server_command(port: int) -> list[str]:
 
 def worker_command() -> list[str]:
     return [str(VENV_PYTHON), "manage.py", "work"]
+
+
+def watcher_command() -> list[str]:
+    return [str(VENV_PYTHON), "manage.py", "watch"]
 
 
 def _record(name: str) -> Path:

@@ -1,4 +1,5 @@
-"""Keeps database, server and workers running: what ends is started again, later each time that it ends at once."""
+"""Keeps database, server, workers and the watcher of folders running: what ends is started again, later each time that
+it ends at once."""
 
 from __future__ import annotations
 
@@ -104,12 +105,13 @@ def _keep_database() -> None:
 
 
 def main(words: Sequence[str]) -> int:
-    """PORT: supervise the server on that port and the workers, with the environment at hand."""
+    """PORT: supervise the server on that port, the workers and the watcher of folders, with the environment at hand."""
     env = dict(os.environ)
     server = Part("the server", processes.server_command(int(words[0])), env)
     workers = Part("the workers", processes.worker_command(), env)
+    watcher = Part("the watcher of folders", processes.watcher_command(), env)
     own = env.get("FAIR_TEXEL_DATABASE_OWN") == "1"
-    return supervise([server, workers], own)
+    return supervise([server, workers, watcher], own)
 
 
 if __name__ == "__main__":

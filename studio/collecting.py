@@ -95,7 +95,8 @@ def _is_zip(path: Path) -> bool:
 
 
 def _take_away_sources(folder: Path, old: float) -> list[_Held]:
-    """Stored uploads that nothing uses: without a row, or whose row no intake and no delivery on its way names.
+    """Stored uploads that nothing uses: without a row, or whose row no intake, no former version of a
+    file and no delivery on its way names.
 
     Uploads that come meanwhile wait for the end of a thousand of them at most.
     """
@@ -106,7 +107,8 @@ def _take_away_sources(folder: Path, old: float) -> list[_Held]:
         with transaction.atomic(), alone_with_sources():
             rows = SourceFile.objects.filter(pk__in=some)
             made = datetime.fromtimestamp(old, UTC)
-            unused = set(rows.filter(uses=None, created__lt=made).values_list("pk", flat=True)) - _on_their_way()
+            idle = rows.filter(uses=None, replaced=None, replacing=None, created__lt=made)
+            unused = set(idle.values_list("pk", flat=True)) - _on_their_way()
             SourceFile.objects.filter(pk__in=unused).delete()
             known = set(rows.values_list("pk", flat=True))
             for name, one in some.items():

@@ -2,22 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable
 from datetime import datetime
-from typing import Any
 
 from django.db.models import Count, Exists, F, OuterRef, Window
 from django.db.models.functions import RowNumber
 from typing_extensions import TypedDict
 
-from studio.deliveries.models import Delivery
 from studio.projects.models import Change, Membership, Project
-from studio.sets.documents import core_sets
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
 from studio.sets.rows import set_rows
 from texel.checks.titles import title_of
 
-__all__ = ["Line", "Standing", "Waits", "last_changes", "people_in", "since_delivery", "standing_of", "waits_in"]
+__all__ = ["Line", "Standing", "Waits", "last_changes", "people_in", "standing_of", "waits_in"]
 
 _SHOWN_CHANGES = 12
 _HARM = {"warning": 1, "error": 2}
@@ -125,41 +122,6 @@ def standing_of(project: Project) -> Standing:
     ]
     rows.sort(key=lambda row: (-_HARM[row["severity"]], -row["sets"], row["title"]))
     return {"waiting": waits_in([project.pk])[project.pk], "sets": project.sets.count(), "checks": rows}
-
-
-def _made_of(entry: Mapping[str, Any], sources: Mapping[str, str | None]) -> object:
-    """What a delivery of a set depends on: of each map its source, what it is, and its steps."""
-    maps = [
-        (m["role"], sources.get(m["file"]), m.get("channel"), m.get("layer"), m.get("recipe", []))
-        for m in entry["maps"]
-    ]
-    return entry["name"], maps, entry.get("licence")
-
-
-def since_delivery(project: Project) -> tuple[list[int], list[int]]:
-    """Ids of sets that differ from what was last delivered of them, and of those that were never delivered.
-
-    A set differs where its name, its maps, their sources, their steps or its licence are others than in the newest
-    whole delivery that holds it.
-    """
-    every = list(project.sets.values_list("pk", flat=True))
-    left = set(every)
-    delivered: dict[int, object] = {}
-    whole = Delivery.objects.filter(project=project, manifest__isnull=False).defer("manifest", "mirror")
-    for delivery in whole.order_by("-number"):
-        if not left:
-            break
-        for pk, entry in zip(delivery.set_ids, delivery.sets.get("sets", ()), strict=False):
-            if pk in left:
-                delivered[pk] = _made_of(entry, delivery.sets.get("files", {}))
-                left.discard(pk)
-    rows = list(project.sets.filter(pk__in=delivered).prefetch_related("placements__file__source"))
-    cores, files = core_sets(rows)
-    sources = {key: placement.file.source_id for key, placement in files.items()}
-    changed = [
-        row.pk for row, core in zip(rows, cores, strict=True) if delivered[row.pk] != _made_of(core.document(), sources)
-    ]
-    return changed, [pk for pk in every if pk not in delivered]
 
 
 def last_changes(projects: Collection[int], each: int = _SHOWN_CHANGES) -> dict[int, list[Line]]:

@@ -57,7 +57,7 @@ JOB_BYTES = int(_env("JOB_MB", "8192")) * 1024 * 1024
 JOB_MODULES = [
     "studio.sorting.sample", "studio.sorting.intakes", "studio.sets.judging", "studio.sets.trials",
     "studio.deliveries.build", "studio.deliveries.advice", "studio.deliveries.transfers",
-    "studio.materials.exports",
+    "studio.materials.exports", "studio.watched.taking",
 ]  # fmt: skip
 APART_MODULES = [f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials")]
 MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024
@@ -81,6 +81,7 @@ INSTALLED_APPS = [
     "studio.sets",
     "studio.rules",
     "studio.deliveries",
+    "studio.watched",
     "studio.materials",
     "studio.jobs",
 ]
@@ -126,6 +127,10 @@ DERIVED_BYTES = int(_env("DERIVED_MB", "8192")) * 1024 * 1024
 DELIVERIES_ROOT = Path(_env("DELIVERIES", str(HOME / "deliveries")))
 # Folders below which projects may deliver, as the system separates paths; nothing is ever written elsewhere.
 DESTINATION_ROOTS = [Path(one) for one in _env("DESTINATIONS", str(HOME / "destinations")).split(os.pathsep) if one]
+# Folders below which projects may watch for exports, as the system separates paths, and how often they are looked
+# into where the system tells nothing of changes (network shares).
+WATCHED_ROOTS = [Path(one) for one in _env("WATCHED", str(HOME / "watched")).split(os.pathsep) if one]
+WATCH_SECONDS = float(_env("WATCH_SECONDS", "1"))
 # Buckets that projects may deliver to, in the object store at an address (any that speaks S3); with a key from the
 # usual environment of its clients (AWS_ACCESS_KEY_ID, AWS_SECRET_ACCESS_KEY).
 DESTINATION_BUCKETS = [one for one in _env("BUCKETS", "").split(",") if one]

@@ -23,7 +23,9 @@ from studio.api import (
     session,
     sets,
     steps,
+    versions,
     waivers,
+    watched,
 )
 from studio.api.access import BearerToken, NotAllowed, SessionCookie
 from studio.api.boundary import Careful, refuse_what_cannot_be_kept
@@ -52,6 +54,8 @@ for prefix, module in (
     ("/projects/{slug}/maps", maps),
     ("/projects/{slug}/deliveries", deliveries),
     ("/projects/{slug}/destinations", destinations),
+    ("/projects/{slug}/watched", watched),
+    ("/projects/{slug}/versions", versions),
     ("/projects/{slug}/jobs", jobs),
     ("/projects/{slug}/rules", rules),
     ("/projects/{slug}/names", names),

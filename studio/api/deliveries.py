@@ -13,11 +13,14 @@ from ninja import Path, Router
 from studio.api.access import project_for, user_of
 from studio.api.caching import png
 from studio.api.schemas.deliveries import DeliveryDetail, DeliveryOut, MirrorCounts, Order, OrderAll
+from studio.api.schemas.watched import OutdatedOut
 from studio.deliveries import asked
 from studio.deliveries.archive import zip_of
 from studio.deliveries.build import order_delivery, order_for_all_targets, rows_of
 from studio.deliveries.facts import ComparedFile, PlanOut, ReflectionOut
+from studio.deliveries.outdated import outdated_deliveries
 from studio.projects.models import Membership, Project
+from studio.rules.models import target_documents
 from texel.delivery.changes import compare
 
 router = Router(tags=["deliveries"])
@@ -30,6 +33,21 @@ def plan(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     return asked.plan_of.ask(
         user_of(request).pk, project=project.pk, target=order.target, sets=order.sets, keep_others=order.keep_others
     ).said
+
+
+@router.get("/outdated", response=list[OutdatedOut])
+def outdated(request: HttpRequest, slug: Path[str], set: int | None = None) -> Any:
+    """Targets whose newest delivery of a set differs from the set as it is now. set: only this one."""
+    project = project_for(request, slug)
+    titles = {name: one.get("title", name) for name, one in target_documents(project).items()}
+    return [
+        {
+            "target": one.target, "title": titles.get(one.target, one.target), "number": one.number,
+            "sets": [{"id": pk, "name": name} for pk, name in sorted(one.sets.items(), key=lambda item: item[1])],
+            "destinations": sorted(one.destinations),
+        }
+        for one in outdated_deliveries(project, None if set is None else {set})
+    ]  # fmt: skip
 
 
 def _mirror(delivery: Any) -> MirrorCounts | None:

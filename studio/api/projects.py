@@ -32,6 +32,7 @@ from studio.api.seen import IfMatch, newest_of, seen
 from studio.beginning import begin_project
 from studio.changes import restoring
 from studio.deliveries.archive import keep_for
+from studio.deliveries.outdated import since_delivery
 from studio.people import members
 from studio.people.models import LogEntry
 from studio.projects.models import Membership, Project
@@ -113,7 +114,7 @@ def one_project(request: HttpRequest, slug: str) -> Any:
 def project_overview(request: HttpRequest, slug: str) -> Any:
     """What waits in the project: sets by what was found, sets that changed since their delivery, the last changes."""
     project = project_for(request, slug)
-    changed, undelivered = overview.since_delivery(project)
+    changed, undelivered = since_delivery(project)
     changes = overview.last_changes([project.pk])[project.pk]
     return {
         **overview.standing_of(project), "changed": changed, "undelivered": undelivered, "changes": changes,

@@ -12,11 +12,12 @@ from studio.changes.errors import Conflict, Stale
 from studio.deliveries.models import Destination
 from studio.jobs.announce import announce
 from studio.projects.models import Project
+from studio.roots import allowed_path
 from studio.rules.models import target_for
 
 __all__ = ["add_destination", "change_destination", "path_of", "remove_destination", "roots"]
 
-_MAX_NAME, _MAX_PLACE = 80, 1000
+_MAX_NAME = 80
 
 
 def roots() -> list[Path]:
@@ -25,22 +26,8 @@ def roots() -> list[Path]:
 
 
 def path_of(place: str) -> Path:
-    """Where a folder or zip lies: a relative place lies below the first root. Raises Conflict outside of all roots.
-
-    Links are followed first, so that none leads out; the folders that the studio itself keeps are refused.
-    """
-    if not place.strip() or "\0" in place or len(place) > _MAX_PLACE:
-        raise Conflict("say the path of a folder")
-    allowed = [root.resolve() for root in roots()]
-    path = (allowed[0] / place).resolve() if allowed and not Path(place).is_absolute() else Path(place).resolve()
-    if not any(path.is_relative_to(root) and path != root for root in allowed):
-        told = ", ".join(str(root) for root in allowed) or "none"
-        raise Conflict(f"{place} is outside of the folders that this server delivers to: {told}")
-    for own in (settings.STORE_ROOT, settings.DELIVERIES_ROOT):
-        inner = Path(own).resolve()
-        if path.is_relative_to(inner) or inner.is_relative_to(path):
-            raise Conflict(f"{place} belongs to the studio itself; choose another folder")
-    return path
+    """Where a folder or zip lies. Raises Conflict outside of all roots (see studio.roots.allowed_path)."""
+    return allowed_path(place, roots(), "delivers to")
 
 
 def _check(project: Project, name: str, kind: str, place: str, target: str, own: int | None) -> None:

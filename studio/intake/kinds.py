@@ -44,9 +44,10 @@ register(
         {"state": "how far it is", "habit": "what its suffixes mean"},
     ),
     Kind(
-        "files", 20, IntakeFile, ("path",),
+        "files", 20, IntakeFile, ("path", "source_id", "problem"),
         lambda project: IntakeFile.objects.filter(intake__project=project).select_related("intake"),
-        lambda row: row.path, {"path": "its name"}, name_field="path", name_within="intake_id", free=_free_path,
+        lambda row: row.path, {"path": "its name", "source_id": "its content"}, name_field="path",
+        name_within="intake_id", free=_free_path,
     ),
 )  # fmt: skip
 

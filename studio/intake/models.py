@@ -9,7 +9,7 @@ from django.db import models
 
 from studio.projects.models import Project
 
-__all__ = ["FileName", "Intake", "IntakeFile", "LayerDocument", "ProbeDocument", "SourceFile"]
+__all__ = ["FileName", "FileVersion", "Intake", "IntakeFile", "LayerDocument", "ProbeDocument", "SourceFile"]
 
 
 class LayerDocument(TypedDict):
@@ -107,3 +107,20 @@ class FileName(models.Model):
 
     class Meta:
         ordering = ["id"]
+
+
+class FileVersion(models.Model):
+    """A content that a file got after it had been taken in, and the one that it replaced.
+
+    origin: where it came from, in words.
+    """
+
+    file = models.ForeignKey(IntakeFile, on_delete=models.CASCADE, related_name="versions")
+    before = models.ForeignKey(SourceFile, on_delete=models.PROTECT, null=True, related_name="replaced")
+    after = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="replacing")
+    origin = models.CharField(max_length=200)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]

@@ -29,14 +29,17 @@ from texel.files import KINDS, READABLE
 from texel.library import list_files
 
 __all__ = [
+    "Arrived",
     "FromZip",
     "StoreSideUploadHandler",
     "UploadRejected",
     "alone_with_sources",
+    "arrive",
     "drop_intake",
     "must_be_open",
     "room_for",
     "safe_path",
+    "stored",
     "take_file",
     "take_folder",
     "take_zip",
@@ -100,16 +103,44 @@ def alone_with_sources() -> Iterator[None]:
     yield
 
 
-def _source_of(file: File[Any], digest: str, found: ProbeDocument | None) -> SourceFile:
-    """The stored content. Call it in a transaction, beside others."""
-    size = file.size
-    store.keep(file, digest)
-    source, made = SourceFile.objects.get_or_create(pk=digest, defaults={"bytes": size, "probe": found})
-    if not made and source.probe is None and found is not None:
-        # It came before under a name that says nothing of a picture.
-        source.probe = found
-        source.save(update_fields=["probe"])
-    return source
+@dataclass(frozen=True)
+class Arrived:
+    """A file that was looked at and not stored yet. problem: why it cannot be read, "" for one that can."""
+
+    path: str
+    file: File[Any]
+    digest: str
+    probe: ProbeDocument | None
+    problem: str
+
+
+def arrive(intake: Intake, name: str, file: File[Any]) -> Arrived:
+    """Look at a file that shall come into an intake: its path, size, digest and header.
+
+    Raises UploadRejected for a path outside the folder, or a size beyond the limits.
+    """
+    path = safe_path(name)
+    if file.size is None or file.size > settings.MAX_UPLOAD_BYTES:
+        limit = settings.MAX_UPLOAD_BYTES // (1024 * 1024)
+        raise UploadRejected(f"{path}: larger than the {limit} MB that one upload may have")
+    room_for(intake, file.size)
+    digest = store.digest_of(file)
+    probe, problem = _probed(file, path, intake.by_id or 0)
+    return Arrived(path, file, digest, probe, problem)
+
+
+@contextmanager
+def stored(one: Arrived) -> Iterator[SourceFile]:
+    """Store what arrived, once however often it comes; inside, in a transaction, somebody says what uses it."""
+    with transaction.atomic(), _beside_others():
+        size = one.file.size
+        store.keep(one.file, one.digest)
+        source, made = SourceFile.objects.get_or_create(pk=one.digest, defaults={"bytes": size, "probe": one.probe})
+        if not made and source.probe is None and one.probe is not None:
+            # It came before under a name that says nothing of a picture.
+            source.probe = one.probe
+            source.save(update_fields=["probe"])
+        yield source
 
 
 def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:
@@ -119,17 +150,11 @@ def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:
     is listed. Raises UploadRejected for a path outside the folder, one that is taken by another content, or a size
     beyond the limit.
     """
-    path = safe_path(name)
-    if file.size is None or file.size > settings.MAX_UPLOAD_BYTES:
-        limit = settings.MAX_UPLOAD_BYTES // (1024 * 1024)
-        raise UploadRejected(f"{path}: larger than the {limit} MB that one upload may have")
-    room_for(intake, file.size)
-    digest = store.digest_of(file)
-    known, problem = _probed(file, path, intake.by_id or 0)
-    with transaction.atomic(), _beside_others():
-        source = _source_of(file, digest, known)
+    arrived = arrive(intake, name, file)
+    path = arrived.path
+    with stored(arrived) as source:
         entry, made = IntakeFile.objects.get_or_create(
-            intake=intake, path=path, defaults={"source": source, "problem": problem, "came_as": path}
+            intake=intake, path=path, defaults={"source": source, "problem": arrived.problem, "came_as": path}
         )
     if not made and entry.source_id != source.pk:
         raise UploadRejected(f"{path}: another file with this name is already in this intake; rename one of the two")

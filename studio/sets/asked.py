@@ -8,6 +8,7 @@ from django.http import Http404
 
 from studio import store
 from studio.apart import Made, apart
+from studio.intake.models import FileVersion
 from studio.sets.mips import chains_document, level_picture
 from studio.sets.models import Placement
 from studio.sets.pictures import picture_key, render
@@ -21,8 +22,9 @@ from texel.pictures import View, histogram, picture, stored_values, tile
 from texel.roles import Role
 
 __all__ = [
-    "draw_level", "draw_map", "draw_misread", "draw_preview", "draw_tile", "draw_trial", "figure_chains",
-    "figure_histogram", "figure_misreadings", "figure_trials", "misread_key", "read_values", "tile_key",
+    "draw_level", "draw_map", "draw_misread", "draw_preview", "draw_tile", "draw_trial", "draw_version",
+    "figure_chains", "figure_histogram", "figure_misreadings", "figure_trials", "misread_key", "read_values",
+    "tile_key",
 ]  # fmt: skip
 
 
@@ -47,6 +49,17 @@ def draw_map(map: int, side: int | None, channel: str, box: list[int] | None, so
     """The PNG of a map, kept."""
     placement = _map(map)
     return Made(render(placement, _view(side, channel, box), lambda: read_map(placement, not source), not source))
+
+
+@apart
+def draw_version(version: int, of: str, map: int, side: int | None, channel: str) -> Made:
+    """The PNG of a map with its steps, drawn from the content before a version of its file, or from that after."""
+    one, placement, view = FileVersion.objects.get(pk=version), _map(map), _view(side, channel)
+    source = one.before if of == "before" else one.after
+    if source is None:
+        raise Http404("There was nothing readable before.")
+    placement.file.source = source
+    return Made(render(placement, view, lambda: read_map(placement)))
 
 
 def tile_key(placement: Placement, level: int, column: int, row: int, channel: str, source: bool) -> str:

@@ -30,7 +30,7 @@ from texel.sorting import Habit, Sorted, Undecided, habit_document, parse_habit,
 from texel.sorting.habit import SURE, line_of
 from texel.sorting.looks import Look
 
-__all__ = ["changed_lines", "failed_intake", "known_habit", "sort_again", "sort_intake", "taught_habit"]
+__all__ = ["changed_lines", "failed_intake", "known_habit", "sort_again", "sort_intake", "sort_more", "taught_habit"]
 
 
 def taught_habit(project: Project, lines: list[Any] | None = None) -> Habit:
@@ -68,6 +68,36 @@ def sort_intake(job: Job, progress: Progress) -> str:
         doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED, habit=_lines(sorted_files))
         sets = _write_down(doing, intake, files, sorted_files)
     return f"{len(sets)} sets, {len(sorted_files.undecided)} undecided"
+
+
+def sort_more(intake: Intake, by: Any, label: str, progress: Progress) -> None:
+    """Sort an intake that files were added to. What stands in its sets stays there, with its steps; what was decided by
+    hand is not touched. The first time all sets appear at once."""
+    project = intake.project
+    while True:
+        files = {entry.path: entry for entry in intake.files.select_related("source")}
+        habit = Project.objects.values_list("habit", flat=True).get(pk=project.pk)
+
+        def on_file(seen: int, file: str, total: int = len(files)) -> None:
+            progress.report(seen, total, file)
+
+        sorted_files = _sorted(intake, files, taught_habit(project, habit), on_file)
+        with transaction.atomic(), change(project, by, label) as doing:
+            progress.hold_lease()
+            project.refresh_from_db()
+            names = dict(intake.files.values_list("pk", "path"))
+            if project.habit != habit or names != {entry.pk: path for path, entry in files.items()}:
+                # Somebody taught something else or renamed a file meanwhile. What files look like is known by now.
+                continue
+            rows = Placement.objects.filter(intake=intake)
+            if rows.exists():
+                held = set(rows.exclude(set=None).values_list("set", flat=True))
+                _Resort(intake, files, doing).apply(sorted_files)
+                drop_empty(doing, held)
+            else:
+                _write_down(doing, intake, files, sorted_files)
+            doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED, habit=_lines(sorted_files))
+            return
 
 
 def _lines(found: Sorted) -> list[Any]:

@@ -28,6 +28,7 @@ from studio.projects.models import Membership, Project
 from studio.rules.models import add_version, target_documents
 from studio.sets.editing import set_licence
 from studio.sets.models import TextureSet
+from studio.watched.folders import add_folder
 from texel.document_types import TargetBudget, TargetDocument
 
 _NAMES = {"saltmarsh_ferry": "Saltmarsh Ferry", "night_orchard": "Night Orchard"}
@@ -64,6 +65,7 @@ class Command(BaseCommand):
                 raise CommandError(f"sorting {one.name} failed: {last.message if last else 'see the jobs'}")
         _cast_materials(projects, people["ada"])
         _agree_on(projects.values(), people["ada"])
+        _watch(projects["saltmarsh_ferry"], people["ada"])
         self._wait()
         self.stdout.write(f"\n     Fair Texel is at {address}")
         self.stdout.write(f"     Sign in as ada, password {words['ada']}")
@@ -99,6 +101,14 @@ def _cast_materials(projects: dict[str, Project], by: Any) -> None:
         for document, note in NEWER:
             library.keep_draft(document["name"], document)
             library.publish(document["name"], note, by)
+
+
+def _watch(project: Project, by: Any) -> None:
+    """A folder to export into, empty at first. Made once."""
+    if not project.watched.exists():
+        place = Path(settings.WATCHED_ROOTS[0]) / project.slug
+        place.mkdir(parents=True, exist_ok=True)
+        add_folder(project, "Paint exports", str(place), 2.0, by)
 
 
 def _agree_on(projects: Iterable[Project], by: Any) -> None:

@@ -530,6 +530,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/deliveries/outdated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outdated
+         * @description Targets whose newest delivery of a set differs from the set as it is now. set: only this one.
+         */
+        get: operations["studio_api_deliveries_outdated"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/deliveries/plan": {
         parameters: {
             query?: never;
@@ -2386,6 +2406,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Versions
+         * @description The newest first. set, intake: only of files that are used in a set, or that came with an intake.
+         */
+        get: operations["studio_api_versions_list_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/versions/of-map/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upload Version
+         * @description Give the file of a map another content. Its name, its places and steps stay. Can be undone.
+         */
+        post: operations["studio_api_versions_upload_version"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/versions/{pk}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Former
+         * @description Give a file the content again that it had before this version. Can be undone.
+         */
+        post: operations["studio_api_versions_former"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/versions/{pk}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A PNG of a map with its steps, as it was before this version, or as it is with it.
+         */
+        get: operations["studio_api_versions_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/waivers": {
         parameters: {
             query?: never;
@@ -2425,6 +2525,91 @@ export interface paths {
          * @description Take a waiver back; the finding counts again.
          */
         delete: operations["studio_api_waivers_revoke"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/watched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Watched */
+        get: operations["studio_api_watched_list_watched"];
+        put?: never;
+        /**
+         * Add
+         * @description Watch a folder: what lies there, and what comes later, is taken in.
+         */
+        post: operations["studio_api_watched_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/watched/allowed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Watchable
+         * @description The folders below which this server watches.
+         */
+        get: operations["studio_api_watched_watchable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/watched/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Stop watching a folder. What was taken in from it stays.
+         */
+        delete: operations["studio_api_watched_remove"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Another name or place, or a pause.
+         */
+        patch: operations["studio_api_watched_change"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/watched/{pk}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Try files that were refused once more.
+         */
+        post: operations["studio_api_watched_again"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3522,6 +3707,41 @@ export interface components {
             right: string | null;
             /** Sets */
             sets: string[];
+        };
+        /**
+         * FileVersionOut
+         * @description A content that a file got after it was taken in. before, after: digests; before is None where
+         *     nothing readable was there. is_current: whether the file has it now. map, set: where the file is used, None where
+         *     it is in no set.
+         */
+        FileVersionOut: {
+            /** After */
+            after: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Before */
+            before: string | null;
+            /** By */
+            by: string | null;
+            /** File */
+            file: string;
+            /** Id */
+            id: number;
+            /** Is Current */
+            is_current: boolean;
+            /** Map */
+            map: number | null;
+            /** Origin */
+            origin: string;
+            /** Role */
+            role: string;
+            /** Set */
+            set: number | null;
+            /** Set Name */
+            set_name: string;
         };
         /**
          * FillAfter
@@ -4815,6 +5035,21 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * NewWatched
+         * @description place: a folder below one of those that the server watches. quiet: seconds that a file must stand still.
+         */
+        NewWatched: {
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /**
+             * Quiet
+             * @default 2
+             */
+            quiet: number;
+        };
         /** OperationOut */
         OperationOut: {
             /** Arguments */
@@ -4900,6 +5135,23 @@ export interface components {
             layer: string;
             /** Row */
             row: string;
+        };
+        /**
+         * OutdatedOut
+         * @description Of one target: sets that changed since they were delivered. number: of the newest delivery with any of them;
+         *     destinations: where such a delivery lies.
+         */
+        OutdatedOut: {
+            /** Destinations */
+            destinations: string[];
+            /** Number */
+            number: number;
+            /** Sets */
+            sets: components["schemas"]["SetName"][];
+            /** Target */
+            target: string;
+            /** Title */
+            title: string;
         };
         /** OutputDocument */
         OutputDocument: {
@@ -5573,6 +5825,13 @@ export interface components {
             recipe?: components["schemas"]["StepDocument"][];
             role: components["schemas"]["RoleName"];
             why?: string;
+        };
+        /** SetName */
+        SetName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * SetOut
@@ -6431,6 +6690,75 @@ export interface components {
             until: string | null;
         };
         /**
+         * WatchableOut
+         * @description The folders below which this server watches.
+         */
+        WatchableOut: {
+            /** Folders */
+            folders: string[];
+        };
+        /** WatchedChange */
+        WatchedChange: {
+            /** Name */
+            name: string;
+            /**
+             * Paused
+             * @default false
+             */
+            paused: boolean;
+            /** Place */
+            place: string;
+            /**
+             * Quiet
+             * @default 2
+             */
+            quiet: number;
+        };
+        /**
+         * WatchedFileOut
+         * @description problem: why it was refused.
+         */
+        WatchedFileOut: {
+            /** Path */
+            path: string;
+            /** Problem */
+            problem: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "changing" | "arriving" | "refused" | "missing";
+        };
+        /**
+         * WatchedOut
+         * @description path: where its place is. problem: why it cannot be looked into, "" where it can. taken: files that are in as
+         *     they lie there. files: the others, the first hundred.
+         */
+        WatchedOut: {
+            /** Files */
+            files: components["schemas"]["WatchedFileOut"][];
+            /** Id */
+            id: number;
+            /** Intake */
+            intake: number | null;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Paused */
+            paused: boolean;
+            /** Place */
+            place: string;
+            /** Problem */
+            problem: string;
+            /** Quiet */
+            quiet: number;
+            /** Revision */
+            revision: number;
+            /** Taken */
+            taken: number;
+        };
+        /**
          * WrittenAs
          * @description key: the format's name in orders. help: what becomes of a sheet in it.
          */
@@ -7190,6 +7518,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparedFile"][];
+                };
+            };
+        };
+    };
+    studio_api_deliveries_outdated: {
+        parameters: {
+            query?: {
+                set?: number | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutdatedOut"][];
                 };
             };
         };
@@ -9849,6 +10201,111 @@ export interface operations {
             };
         };
     };
+    studio_api_versions_list_versions: {
+        parameters: {
+            query?: {
+                set?: number | null;
+                intake?: number | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileVersionOut"][];
+                };
+            };
+        };
+    };
+    studio_api_versions_upload_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileVersionOut"];
+                };
+            };
+        };
+    };
+    studio_api_versions_former: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_versions_picture: {
+        parameters: {
+            query: {
+                of: "before" | "after";
+                map: number;
+                side?: number;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_api_waivers_list_waivers: {
         parameters: {
             query?: never;
@@ -9915,6 +10372,149 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_watched_list_watched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedOut"][];
+                };
+            };
+        };
+    };
+    studio_api_watched_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWatched"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedOut"];
+                };
+            };
+        };
+    };
+    studio_api_watched_watchable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchableOut"];
+                };
+            };
+        };
+    };
+    studio_api_watched_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_watched_change: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchedChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedOut"];
+                };
+            };
+        };
+    };
+    studio_api_watched_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedOut"];
+                };
             };
         };
     };

@@ -7,8 +7,8 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/deliveries";
 
-import FilePair from "./FilePair.vue";
-import PairLook from "./PairLook.vue";
+import FilePair from "@/parts/FilePair.vue";
+import PairLook from "@/parts/PairLook.vue";
 import { isPicture, whyInWords } from "./plan";
 
 /** Two deliveries, picture by picture: what is new, changed or gone, and why. */

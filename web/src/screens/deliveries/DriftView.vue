@@ -15,8 +15,8 @@ import {
 import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/deliveries";
 
-import FilePair from "./FilePair.vue";
-import PairLook from "./PairLook.vue";
+import FilePair from "@/parts/FilePair.vue";
+import PairLook from "@/parts/PairLook.vue";
 import { isPicture } from "./plan";
 
 /**

@@ -17,8 +17,8 @@ import StateView from "@/parts/StateView.vue";
 import { isDrawn, type Against } from "@/preview/readings";
 import { t } from "@/texts/deliveries";
 
-import FilePair from "./FilePair.vue";
-import PairLook from "./PairLook.vue";
+import FilePair from "@/parts/FilePair.vue";
+import PairLook from "@/parts/PairLook.vue";
 import { isPicture } from "./plan";
 
 /**

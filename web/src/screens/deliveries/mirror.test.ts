@@ -5,7 +5,7 @@ import type { Mirrored } from "@/api/destinations";
 import { aMap, aSet, button, leave, mounted, serve, standInForBrowser } from "@/tests/mounting";
 
 import MirrorView from "./MirrorView.vue";
-import PairLook from "./PairLook.vue";
+import PairLook from "@/parts/PairLook.vue";
 
 let page: ReturnType<typeof mounted>;
 beforeEach(standInForBrowser);

@@ -14,6 +14,7 @@ import { t } from "@/texts/intake";
 import BatchProgress from "./BatchProgress.vue";
 import { type Dropped, filesOfDrop, filesOfInput } from "./folders";
 import IntakeTable from "./IntakeTable.vue";
+import WatchedFolders from "./WatchedFolders.vue";
 import { type Batch, takeIn } from "./uploading";
 
 /** Files come in: dropped or chosen, sent, sorted. */
@@ -105,6 +106,11 @@ useKeys(t("intake"), [{ key: "F", does: t("chooseAFolder"), run: () => folderPic
         <Message v-if="problem" severity="error" :closable="false" role="alert">{{ problem }}</Message>
       </section>
       <BatchProgress v-if="batch" :slug="slug" :batch="batch" @stop="stopper?.abort()" />
+      <WatchedFolders
+        :slug="slug"
+        :may-prepare="mayPrepare"
+        :may-rule="project.data.value?.right === 'rules'"
+      />
       <IntakeTable
         :slug="slug"
         :intakes="intakes"

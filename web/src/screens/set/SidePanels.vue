@@ -9,6 +9,7 @@ import { ref, watch } from "vue";
 import type { Derivation, StepKind } from "@/api/recipes";
 import type { useSetChanges } from "@/api/setChanges";
 import type { RoleInfo, SetDetail, TextureMap } from "@/api/types";
+import VersionsPanel from "@/screens/versions/VersionsPanel.vue";
 import { t } from "@/texts/set";
 
 import MapFacts from "./MapFacts.vue";
@@ -87,6 +88,12 @@ const counting = () => props.set.findings.filter((one) => !one.waiver).length;
           @share="changes.share.mutate({ map: map.id, set: $event })"
           @derive="emit('derive', $event)"
         />
+      </AccordionContent>
+    </AccordionPanel>
+    <AccordionPanel value="versions">
+      <AccordionHeader>{{ t("versions") }}</AccordionHeader>
+      <AccordionContent>
+        <VersionsPanel :slug="slug" :set="set.id" :map="map.id" :may-change="mayChange" />
       </AccordionContent>
     </AccordionPanel>
   </Accordion>

@@ -4,7 +4,7 @@ import SelectButton from "primevue/selectbutton";
 import { computed, ref } from "vue";
 
 import { useKeys } from "@/app/keys";
-import { t } from "@/texts/deliveries";
+import { t } from "@/texts/parts";
 
 /** Two states of one file large: side by side, or one in the place of the other, one key apart. */
 const props = defineProps<{
@@ -22,7 +22,7 @@ const SHOWN = computed(() => [
   { value: "before", label: props.beforeLabel },
   { value: "after", label: props.afterLabel },
 ]);
-useKeys(t("deliveries"), [
+useKeys(t("pictures"), [
   {
     key: "B",
     does: t("theOtherOfTheTwo"),

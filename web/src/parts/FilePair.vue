@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import { ref, watch } from "vue";
 
-import { t } from "@/texts/deliveries";
+import { t } from "@/texts/parts";
 
 /** One file twice, side by side on a neutral grey, with what is said of it and what can be done. */
 const props = defineProps<{

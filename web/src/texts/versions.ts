@@ -1,0 +1,4 @@
+import { textsOf } from ".";
+import messages from "./en/versions.json";
+
+export const t = textsOf("versions", messages);
