@@ -9,7 +9,7 @@ import tempfile
 from collections.abc import Callable, Sequence
 
 from ground import postgres, processes, setup
-from ground.places import CHECKOUT, VENV_PYTHON
+from ground.places import CHECKOUT, VENV_PYTHON, folder
 
 __all__ = ["main"]
 
@@ -26,8 +26,8 @@ def _exec(command: Sequence[str], env: dict[str, str] | None = None, cwd=CHECKOU
         return 130
 
 
-def _manage(database: str, *words: str) -> int:
-    return _exec([str(VENV_PYTHON), "manage.py", *words], processes.environment(database))
+def _manage(database: str, *words: str, env: dict[str, str] | None = None) -> int:
+    return _exec([str(VENV_PYTHON), "manage.py", *words], env or processes.environment(database))
 
 
 def _ready() -> str:
@@ -46,19 +46,20 @@ def _database() -> str:
     return database
 
 
-def _start_all(database: str) -> str:
+def _start_all(database: str) -> tuple[str, dict[str, str]]:
+    """Address and environment of what was started."""
     _stop_processes()
     port = processes.choose_port()
-    env = processes.environment(database)
+    env = processes.with_library(processes.environment(database))
     processes.start_background("studio", processes.supervisor_command(port), env, port=port)
-    return processes.wait_until_up(port)
+    return processes.wait_until_up(port), env
 
 
 def demo(words: list[str]) -> int:
     """Set up, make the demo data, start everything in the background, print address and sign-in."""
     database = _ready()
-    address = _start_all(database)
-    code = _manage(database, "demo", "--address", address)
+    address, env = _start_all(database)
+    code = _manage(database, "demo", "--address", address, env=env)
     if code == 0:
         print("     Stop it with ./ft stop.")
     return code
@@ -72,6 +73,14 @@ def serve(words: list[str]) -> int:
     env = processes.environment(database)
     print(f"ft: serving at http://127.0.0.1:{port}; make an account with ./ft manage createsuperuser", flush=True)
     return _exec(processes.supervisor_command(port), env)
+
+
+def library(words: list[str]) -> int:
+    """The stand-in scan library: serve PORT, publish SURFACE (a new revision), or key (of its account)."""
+    setup.ensure_python()
+    place = str(folder("library"))
+    what, *rest = words or ["key"]
+    return _exec([str(VENV_PYTHON), "-m", "scanlibrary", what, place, *rest])
 
 
 def worker(words: list[str]) -> int:
@@ -195,6 +204,7 @@ COMMANDS: dict[str, Callable[[list[str]], int]] = {
     "test": test,
     "serve": serve,
     "worker": worker,
+    "library": library,
     "stop": stop,
     "bench": bench,
     "fuzz": fuzz,

@@ -15,11 +15,15 @@ from ground.postgres import free_port, is_free
 from ground.setup import SetupFailed
 
 __all__ = [
-    "environment", "server_command", "start_background", "stop_background", "supervisor_command", "wait_until_up",
-    "watcher_command", "worker_command",
+    "LIBRARY", "environment", "library_command", "server_command", "start_background",
+    "stop_background", "supervisor_command", "wait_until_up",
+    "watcher_command", "with_library", "worker_command",
 ]  # fmt: skip
 
 _FIRST_PORT = 8000
+_LIBRARY_PORT = 8200
+# What the stand-in library is called in the studio.
+LIBRARY = "Tin Library"
 _PATIENCE = 60.0
 
 
@@ -48,6 +52,20 @@ def worker_command() -> list[str]:
 
 def watcher_command() -> list[str]:
     return [str(VENV_PYTHON), "manage.py", "watch"]
+
+
+def library_command(port: int) -> list[str]:
+    """The stand-in scan library on loopback."""
+    return [str(VENV_PYTHON), "-m", "scanlibrary", "serve", str(folder("library")), str(port)]
+
+
+def with_library(env: dict[str, str]) -> dict[str, str]:
+    """The environment of an application that uses the stand-in library, on a port of its own."""
+    if env.get("FAIR_TEXEL_SCAN_LIBRARIES"):
+        return env
+    port = free_port(_LIBRARY_PORT)
+    address = f"{LIBRARY}=http://127.0.0.1:{port}"
+    return {**env, "FAIR_TEXEL_LIBRARY_PORT": str(port), "FAIR_TEXEL_SCAN_LIBRARIES": address}
 
 
 def _record(name: str) -> Path:

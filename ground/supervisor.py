@@ -110,8 +110,12 @@ def main(words: Sequence[str]) -> int:
     server = Part("the server", processes.server_command(int(words[0])), env)
     workers = Part("the workers", processes.worker_command(), env)
     watcher = Part("the watcher of folders", processes.watcher_command(), env)
+    parts = [server, workers, watcher]
+    if env.get("FAIR_TEXEL_LIBRARY_PORT"):
+        command = processes.library_command(int(env["FAIR_TEXEL_LIBRARY_PORT"]))
+        parts.append(Part("the scan library", command, env))
     own = env.get("FAIR_TEXEL_DATABASE_OWN") == "1"
-    return supervise([server, workers, watcher], own)
+    return supervise(parts, own)
 
 
 if __name__ == "__main__":

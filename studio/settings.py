@@ -57,9 +57,9 @@ JOB_BYTES = int(_env("JOB_MB", "8192")) * 1024 * 1024
 JOB_MODULES = [
     "studio.sorting.sample", "studio.sorting.intakes", "studio.sets.judging", "studio.sets.trials",
     "studio.deliveries.build", "studio.deliveries.advice", "studio.deliveries.transfers",
-    "studio.materials.exports", "studio.watched.taking",
+    "studio.materials.exports", "studio.watched.taking", "studio.scans.taking",
 ]  # fmt: skip
-APART_MODULES = [f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials")]
+APART_MODULES = [f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials", "scans")]
 MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024
 MAX_UNPACKED_BYTES = int(_env("MAX_UNPACKED_MB", "4096")) * 1024 * 1024
 # What all intakes of a project, and of a person, may hold together; 0 for no limit.
@@ -82,6 +82,7 @@ INSTALLED_APPS = [
     "studio.rules",
     "studio.deliveries",
     "studio.watched",
+    "studio.scans",
     "studio.materials",
     "studio.jobs",
 ]
@@ -131,6 +132,10 @@ DESTINATION_ROOTS = [Path(one) for one in _env("DESTINATIONS", str(HOME / "desti
 # into where the system tells nothing of changes (network shares).
 WATCHED_ROOTS = [Path(one) for one in _env("WATCHED", str(HOME / "watched")).split(os.pathsep) if one]
 WATCH_SECONDS = float(_env("WATCH_SECONDS", "1"))
+# Scan libraries that people may use, by name: "Tin Library=http://127.0.0.1:8200;Other=https://..." (see
+# docs/scan-library.md), and how often they are asked for newer revisions.
+SCAN_LIBRARIES = dict(one.split("=", 1) for one in _env("SCAN_LIBRARIES", "").split(";") if "=" in one)
+SCAN_LOOK_SECONDS = float(_env("SCAN_LOOK_SECONDS", "3600"))
 # Buckets that projects may deliver to, in the object store at an address (any that speaks S3); with a key from the
 # usual environment of its clients (AWS_ACCESS_KEY_ID, AWS_SECRET_ACCESS_KEY).
 DESTINATION_BUCKETS = [one for one in _env("BUCKETS", "").split(",") if one]

@@ -246,6 +246,53 @@ class RowDocument(TypedDict):
     expression: str
 
 
+class ScanFile(TypedDict):
+    map: str
+    name: str
+    bytes: int
+    sha256: str
+
+
+class ScanLicence(TypedDict):
+    name: str
+    credit: NotRequired[str]
+
+
+class ScanListed(TypedDict):
+    id: str
+    title: str
+    tags: NotRequired[list[str]]
+    metres: float
+    revision: int
+    licence: ScanLicence
+    pixels: list[int]
+
+
+class ScanResolution(TypedDict):
+    pixels: int
+    files: list[ScanFile]
+
+
+class ScanSurfaceDocument(TypedDict):
+    id: str
+    title: str
+    tags: NotRequired[list[str]]
+    metres: float
+    revision: int
+    note: NotRequired[str]
+    licence: ScanLicence
+    resolutions: list[ScanResolution]
+
+
+class ScanSurfacesDocument(TypedDict):
+    format: Literal["fair-texel/scan-surfaces"]
+    version: Literal[1]
+    title: str
+    account: str
+    next: NotRequired[int | None]
+    surfaces: list[ScanListed]
+
+
 class SetLicence(TypedDict):
     name: str
     credit: NotRequired[str]

@@ -102,8 +102,6 @@ def transfer_delivery(job: Job, progress: Progress) -> str:
         Transfer.objects.filter(pk=one.pk).update(drift=[each.document() for each in drifted.drift])
         announce(job.project_id, "destinations", id=one.destination_id)
         raise
-    except Conflict as conflict:
-        raise DeliveryRefused(str(conflict)) from conflict
     with transaction.atomic():
         progress.hold_lease()
         Transfer.objects.filter(pk=one.pk).update(result=result, drift=[])

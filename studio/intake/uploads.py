@@ -25,6 +25,7 @@ from studio.apart.work import Ended
 from studio.changes.errors import Conflict
 from studio.intake.asked import header_of
 from studio.intake.models import Intake, IntakeFile, ProbeDocument, SourceFile
+from texel.errors import TexelError
 from texel.files import KINDS, READABLE
 from texel.library import list_files
 
@@ -48,7 +49,7 @@ __all__ = [
 _LONGEST_PATH = 900
 
 
-class UploadRejected(Exception):
+class UploadRejected(TexelError):
     """An upload that is not taken; the message says why and what to do."""
 
 

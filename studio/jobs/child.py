@@ -15,6 +15,7 @@ from django.conf import settings
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
 django.setup()
 
+from studio.changes.errors import Conflict  # noqa: E402
 from studio.jobs.away import AWAY, EXIT_AWAY  # noqa: E402
 from studio.jobs.lifeline import die_with  # noqa: E402
 from studio.jobs.models import Job  # noqa: E402
@@ -65,7 +66,7 @@ def _do(job_id: int, attempt: int) -> None:
         # Cancelled, and seen here before the worker saw it; or another attempt holds the job, and has the last word.
         if Job.objects.filter(pk=job_id, cancel_asked=True).exists():
             finish(job_id, attempt, Job.State.CANCELLED)
-    except TexelError as error:
+    except (TexelError, Conflict) as error:
         finish(job_id, attempt, Job.State.FAILED, str(error))
     except MemoryError:
         finish(job_id, attempt, Job.State.FAILED, "It needs more memory than a job may use.")

@@ -70,9 +70,11 @@ def sort_intake(job: Job, progress: Progress) -> str:
     return f"{len(sets)} sets, {len(sorted_files.undecided)} undecided"
 
 
-def sort_more(intake: Intake, by: Any, label: str, progress: Progress) -> None:
+def sort_more(
+    intake: Intake, by: Any, label: str, progress: Progress, then: Callable[[Doing], None] | None = None
+) -> None:
     """Sort an intake that files were added to. What stands in its sets stays there, with its steps; what was decided by
-    hand is not touched. The first time all sets appear at once."""
+    hand is not touched. The first time all sets appear at once. then: what belongs to the same change."""
     project = intake.project
     while True:
         files = {entry.path: entry for entry in intake.files.select_related("source")}
@@ -97,6 +99,8 @@ def sort_more(intake: Intake, by: Any, label: str, progress: Progress) -> None:
             else:
                 _write_down(doing, intake, files, sorted_files)
             doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED, habit=_lines(sorted_files))
+            if then is not None:
+                then(doing)
             return
 
 

@@ -14,9 +14,8 @@ from django.core.files.base import File
 from django.db import transaction
 
 from studio.changes.engine import Doing, change
-from studio.changes.errors import Conflict
 from studio.intake.models import Intake, IntakeFile
-from studio.intake.uploads import Arrived, UploadRejected, arrive, stored
+from studio.intake.uploads import Arrived, arrive, stored
 from studio.intake.versions import replace
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
@@ -25,7 +24,7 @@ from studio.jobs.registry import job as job_kind
 from studio.sorting.intakes import sort_more
 from studio.watched.folders import path_of
 from studio.watched.models import WatchedFile, WatchedFolder
-from texel.errors import DeliveryRefused, TexelError
+from texel.errors import TexelError
 from texel.files import read
 from texel.settling import Stamp
 
@@ -71,10 +70,7 @@ def take_settled(job: Job, progress: Progress) -> str:
     folder = WatchedFolder.objects.select_related("project", "intake").filter(pk=job.payload["folder"]).first()
     if folder is None:
         return "this folder is not watched any more"
-    try:
-        root = path_of(folder.place)
-    except Conflict as conflict:
-        raise DeliveryRefused(str(conflict)) from conflict
+    root = path_of(folder.place)
     intake = folder.intake or _new_intake(folder)
     wanted = [(name, Stamp(*stamp)) for name, *stamp in job.payload["files"]]
     with tempfile.TemporaryDirectory(prefix="texel-watched-") as copies, ExitStack() as stack:
@@ -121,7 +117,7 @@ def _copied(intake: Intake, root: Path, name: str, stamp: Stamp, folder: Path, s
         # Its header may be whole while the rest is still to come.
         read(copy, settings.PICTURE_LIMITS)
         arrived = arrive(intake, name, stack.enter_context(File(copy.open("rb"), name=str(copy))))
-    except (TexelError, UploadRejected) as error:
+    except TexelError as error:
         return _Copied(name, stamp, None, str(error)[:_LONGEST])
     return _Copied(name, stamp, arrived, arrived.problem)
 

@@ -18,6 +18,7 @@ from django.db import transaction
 from demo.intake import PROJECTS, write_project_folder
 from demo.licences import LICENCES, OTHERS, RULES
 from demo.materials import CASTS, MASTERS, NEWER
+from scanlibrary.shelf import Shelf
 from studio.intake.models import Intake
 from studio.intake.uploads import take_folder
 from studio.jobs.models import Job
@@ -26,6 +27,8 @@ from studio.materials import casts, library
 from studio.materials.models import Cast, Master
 from studio.projects.models import Membership, Project
 from studio.rules.models import add_version, target_documents
+from studio.scans.accounts import keep_account
+from studio.scans.client import library_names
 from studio.sets.editing import set_licence
 from studio.sets.models import TextureSet
 from studio.watched.folders import add_folder
@@ -66,6 +69,7 @@ class Command(BaseCommand):
         _cast_materials(projects, people["ada"])
         _agree_on(projects.values(), people["ada"])
         _watch(projects["saltmarsh_ferry"], people["ada"])
+        _open_account(people["ada"])
         self._wait()
         self.stdout.write(f"\n     Fair Texel is at {address}")
         self.stdout.write(f"     Sign in as ada, password {words['ada']}")
@@ -109,6 +113,13 @@ def _watch(project: Project, by: Any) -> None:
         place = Path(settings.WATCHED_ROOTS[0]) / project.slug
         place.mkdir(parents=True, exist_ok=True)
         add_folder(project, "Paint exports", str(place), 2.0, by)
+
+
+def _open_account(by: Any) -> None:
+    """Each stand-in library that is served has one account, and ada its key."""
+    for name in library_names():
+        shelf = Shelf(Path(settings.HOME) / "library")
+        keep_account(by, name, shelf.key, shelf.account)
 
 
 def _agree_on(projects: Iterable[Project], by: Any) -> None:

@@ -1,4 +1,4 @@
-"""Watch folders for exports; one such process is at work however many run."""
+"""Watch folders for exports, and scan libraries for newer revisions; one such process is at work however many run."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from django.core.management.base import BaseCommand
 from django.db import connection
 from watchfiles import watch
 
+from studio.scans.taking import ask_for_newer
 from studio.watched.looking import Watcher
 
 # The number of the lock that the one at work holds, as long as its connection lives.
@@ -29,10 +30,13 @@ class Command(BaseCommand):
         signal.signal(signal.SIGINT, lambda *_: stop.set())
         while not stop.is_set() and not _is_alone():
             stop.wait(_LOOK_FOR_PLACE_SECONDS)
-        watcher = Watcher()
+        watcher, looked = Watcher(), time.monotonic()
         while not stop.is_set():
             # Should the database go away, this process ends and is started again.
             folders = watcher.look(time.monotonic())
+            if time.monotonic() - looked > settings.SCAN_LOOK_SECONDS:
+                looked = time.monotonic()
+                ask_for_newer()
             _wait_for_changes(folders, stop)
 
 

@@ -12,10 +12,11 @@ const FIRST_ROUND_MS = 3000;
 export const offline = ref(false);
 /** What else follows from a change. */
 const FOLLOW: Record<string, string[]> = {
-  job: ["deliveries", "exports", "destinations"],
+  job: ["deliveries", "exports", "destinations", "scans"],
   deliveries: ["destinations"],
   sets: ["budget", "names", "materials"],
   materials: ["sets"],
+  scans: ["sets"],
   intake: ["habit"],
   rules: ["targets", "names", "budget", "sets"],
 };

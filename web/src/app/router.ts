@@ -8,6 +8,7 @@ const ofProject = (route: RouteLocation) => ({ slug: route.params.slug as string
 const inProject: RouteRecordRaw[] = [
   { path: "", name: "overview", component: () => import("@/screens/overview/OverviewScreen.vue") },
   { path: "intake", name: "intake", component: () => import("@/screens/intake/IntakeScreen.vue") },
+  { path: "library", name: "library", component: () => import("@/screens/scans/LibraryScreen.vue") },
   { path: "habit", name: "habit", component: () => import("@/screens/habit/HabitScreen.vue") },
   { path: "sets", name: "sets", component: () => import("@/screens/sets/SetsScreen.vue") },
   {

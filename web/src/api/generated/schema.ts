@@ -2049,6 +2049,177 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Scans
+         * @description What was taken in from scan libraries, the newest first. set: only where this set came from.
+         */
+        get: operations["studio_api_scans_list_scans"];
+        put?: never;
+        /**
+         * Take
+         * @description Take a surface in, in a worker. Refused where the project's rules forbid its licence.
+         */
+        post: operations["studio_api_scans_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/scans/libraries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Libraries
+         * @description The libraries that this server knows, and whether the person asking has an account with them.
+         */
+        get: operations["studio_api_scans_libraries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/scans/libraries/{library}/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Account
+         * @description Enter the key of one's own account; it is tried first.
+         */
+        put: operations["studio_api_scans_put_account"];
+        post?: never;
+        /**
+         * Delete Account
+         * @description Forget one's own key.
+         */
+        delete: operations["studio_api_scans_delete_account"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/scans/libraries/{library}/surfaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search
+         * @description Surfaces of a library, and which resolution of each is enough.
+         *
+         *     distance: metres, of the nearest camera; height: of the screen, in pixels; angle: vertical field of view in
+         *     degrees. metres: that the width of the texture shall cover; each surface's own size when left out.
+         */
+        get: operations["studio_api_scans_search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/scans/libraries/{library}/surfaces/{surface}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview
+         * @description A PNG of a surface, as its library shows it.
+         */
+        get: operations["studio_api_scans_preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/scans/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description Ask the libraries for newer revisions, in a worker.
+         */
+        post: operations["studio_api_scans_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/scans/{pk}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On
+         * @description Go on with what broke off; what came is not fetched again.
+         */
+        post: operations["studio_api_scans_go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/scans/{pk}/update": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Update
+         * @description Take the newest revision, or another resolution, in place of what is there. Steps stay.
+         */
+        post: operations["studio_api_scans_update"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets": {
         parameters: {
             query?: never;
@@ -3824,6 +3995,26 @@ export interface components {
             title: string;
             waiver: components["schemas"]["WaiverOut"] | null;
         };
+        /**
+         * FitOut
+         * @description How well a resolution fits what the camera sees (texel.density.Fit).
+         */
+        FitOut: {
+            /** Density */
+            density: number;
+            /** Is Enough */
+            is_enough: boolean;
+            /** Memory */
+            memory: number;
+            /** Per Pixel */
+            per_pixel: number;
+            /** Pixels */
+            pixels: number;
+            /** Sharp From */
+            sharp_from: number;
+            /** Wasted */
+            wasted: number;
+        };
         /** FormatOut */
         FormatOut: {
             /** Key */
@@ -4099,6 +4290,14 @@ export interface components {
             /** Days */
             days: number | null;
         };
+        /**
+         * KeyIn
+         * @description key: of an account with the library; kept encrypted, never given out.
+         */
+        KeyIn: {
+            /** Key */
+            key: string;
+        };
         /** LayerDocument */
         LayerDocument: {
             mask?: components["schemas"]["LayerMask"];
@@ -4210,6 +4409,16 @@ export interface components {
             width: number;
         };
         /**
+         * LibraryOut
+         * @description account: whose key the person asking has entered, None for none.
+         */
+        LibraryOut: {
+            /** Account */
+            account: string | null;
+            /** Name */
+            name: string;
+        };
+        /**
          * LicenceIn
          * @description licence: SPDX identifier or LicenseRef-..., "" for unknown. seen: revisions by set, of those that were seen.
          */
@@ -4298,6 +4507,52 @@ export interface components {
             others: string[];
             /** Step */
             step: string;
+        };
+        /**
+         * ListedOut
+         * @description metres: that the width of its maps covers. problem: what the project's rules have against its licence, "" for
+         *     nothing; refused: whether it may not be taken in. taken: the id of the scan that it was taken in as, None for none.
+         */
+        ListedOut: {
+            /** Credit */
+            credit: string;
+            /** Fits */
+            fits: components["schemas"]["FitOut"][];
+            /** Id */
+            id: string;
+            /** Licence */
+            licence: string;
+            /** Metres */
+            metres: number;
+            /** Problem */
+            problem: string;
+            /** Refused */
+            refused: boolean;
+            /** Revision */
+            revision: number;
+            /** Tags */
+            tags: string[];
+            /** Taken */
+            taken: number | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ListingOut
+         * @description standard: texels a metre that the project's target wants, None where it says nothing. next: number of the next
+         *     page.
+         */
+        ListingOut: {
+            /** Account */
+            account: string;
+            /** Next */
+            next: number | null;
+            /** Standard */
+            standard: number | null;
+            /** Surfaces */
+            surfaces: components["schemas"]["ListedOut"][];
+            /** Title */
+            title: string;
         };
         /**
          * LogLine
@@ -5022,6 +5277,15 @@ export interface components {
             /** Target */
             target?: string | null;
         };
+        /** NewScan */
+        NewScan: {
+            /** Library */
+            library: string;
+            /** Pixels */
+            pixels: number;
+            /** Surface */
+            surface: string;
+        };
         /**
          * NewToken
          * @description days: how long it holds.
@@ -5049,6 +5313,14 @@ export interface components {
              * @default 2
              */
             quiet: number;
+        };
+        /**
+         * NewerIn
+         * @description pixels: another resolution; None for the one that is there.
+         */
+        NewerIn: {
+            /** Pixels */
+            pixels?: number | null;
         };
         /** OperationOut */
         OperationOut: {
@@ -5735,6 +6007,107 @@ export interface components {
             own: boolean;
             /** Title */
             title: string;
+        };
+        /** ScanFile */
+        ScanFile: {
+            bytes: number;
+            /** @description A word for the map that stays the same in every resolution and revision of the surface. */
+            map: string;
+            /** @description File name; GET surfaces/ID/files/PIXELS/NAME gives its bytes. */
+            name: string;
+            sha256: string;
+        };
+        /** ScanLicence */
+        ScanLicence: {
+            /** @description Who is to be named. */
+            credit?: string;
+            /** @description SPDX identifier, or LicenseRef-... for other terms. */
+            name: string;
+        };
+        /** ScanListed */
+        ScanListed: {
+            id: string;
+            licence: components["schemas"]["ScanLicence"];
+            /** @description Length of real surface that the width of its maps covers. */
+            metres: number;
+            /** @description Widths that its maps come in. */
+            pixels: number[];
+            /** @description Grows with every change of its files. */
+            revision: number;
+            tags?: string[];
+            title: string;
+        };
+        /**
+         * ScanOut
+         * @description newest: revision that the library had when it was looked at last. state: of the job that fetched it last.
+         */
+        ScanOut: {
+            /** Id */
+            id: number;
+            /** Intake */
+            intake: number | null;
+            /** Job */
+            job: number | null;
+            /** Library */
+            library: string;
+            /** Message */
+            message: string;
+            /** Newest */
+            newest: number;
+            /** Pixels */
+            pixels: number;
+            /** Revision */
+            revision: number;
+            /** Sets */
+            sets: components["schemas"]["SetName"][];
+            /** State */
+            state: string;
+            /** Surface */
+            surface: string;
+            /** Title */
+            title: string;
+            /** Update Available */
+            update_available: boolean;
+        };
+        /** ScanResolution */
+        ScanResolution: {
+            files: components["schemas"]["ScanFile"][];
+            /** @description Width of its maps. */
+            pixels: number;
+        };
+        /**
+         * ScanSurfaceDocument
+         * @description One surface of a scan library: what it is, under which terms it comes, and the files of each resolution. A library answers with it to GET surfaces/ID (see docs/scan-library.md).
+         */
+        ScanSurfaceDocument: {
+            id: string;
+            licence: components["schemas"]["ScanLicence"];
+            /** @description Length of real surface that the width of its maps covers. */
+            metres: number;
+            /** @description What is new in this revision. */
+            note?: string;
+            resolutions: components["schemas"]["ScanResolution"][];
+            /** @description Grows with every change of its files. */
+            revision: number;
+            tags?: string[];
+            title: string;
+        };
+        /**
+         * ScanSurfacesDocument
+         * @description What a scan library answers to GET surfaces?search=WORDS&page=N: a page of what it holds (see docs/scan-library.md).
+         */
+        ScanSurfacesDocument: {
+            /** @description Whose key this is. */
+            account: string;
+            /** @constant */
+            format: "fair-texel/scan-surfaces";
+            /** @description Number of the next page; null, or left out, on the last one. */
+            next?: number | null;
+            surfaces: components["schemas"]["ScanListed"][];
+            /** @description Of the library. */
+            title: string;
+            /** @constant */
+            version: 1;
         };
         /**
          * Session
@@ -9694,6 +10067,252 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"];
+                };
+            };
+        };
+    };
+    studio_api_scans_list_scans: {
+        parameters: {
+            query?: {
+                set?: number | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"][];
+                };
+            };
+        };
+    };
+    studio_api_scans_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewScan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"];
+                };
+            };
+        };
+    };
+    studio_api_scans_libraries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryOut"][];
+                };
+            };
+        };
+    };
+    studio_api_scans_put_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                library: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryOut"];
+                };
+            };
+        };
+    };
+    studio_api_scans_delete_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                library: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_scans_search: {
+        parameters: {
+            query?: {
+                search?: string;
+                page?: number;
+                distance?: number;
+                height?: number;
+                angle?: number;
+                metres?: number | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                library: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingOut"];
+                };
+            };
+        };
+    };
+    studio_api_scans_preview: {
+        parameters: {
+            query?: {
+                side?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                library: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_scans_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
+                };
+            };
+        };
+    };
+    studio_api_scans_go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"];
+                };
+            };
+        };
+    };
+    studio_api_scans_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"];
                 };
             };
         };

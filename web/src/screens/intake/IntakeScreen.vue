@@ -9,6 +9,7 @@ import { useChange } from "@/api/useChange";
 import { useKeys } from "@/app/keys";
 import FilePick from "@/parts/FilePick.vue";
 import ScreenHead from "@/parts/ScreenHead.vue";
+import ScanTable from "@/screens/scans/ScanTable.vue";
 import { t } from "@/texts/intake";
 
 import BatchProgress from "./BatchProgress.vue";
@@ -111,6 +112,7 @@ useKeys(t("intake"), [{ key: "F", does: t("chooseAFolder"), run: () => folderPic
         :may-prepare="mayPrepare"
         :may-rule="project.data.value?.right === 'rules'"
       />
+      <ScanTable :slug="slug" :may-prepare="mayPrepare" />
       <IntakeTable
         :slug="slug"
         :intakes="intakes"

@@ -5,6 +5,7 @@ import { isGuess, useHabit } from "@/api/habit";
 import { useMaterials } from "@/api/materials";
 import { useDeliveries, useJobs, useOverview, useProject, useSets } from "@/api/queries";
 import { memoryWords, useBudget, useNames } from "@/api/rules";
+import { useScans } from "@/api/scans";
 import { t } from "@/texts/overview";
 
 /** One number that waits: what it counts, and where it leads. */
@@ -32,6 +33,7 @@ export function useWaiting(slug: () => string) {
   const habit = useHabit(slug);
   const materials = useMaterials(slug);
   const names = useNames(slug);
+  const scans = useScans(slug);
   const jobs = useJobs(slug);
   const deliveries = useDeliveries(slug);
   const budget = useBudget(slug, () => project.data.value?.target ?? "");
@@ -129,7 +131,10 @@ export function useWaiting(slug: () => string) {
   const updates = computed<WaitingGroup>(() => ({
     title: t("materials"),
     nothing: t("everyMasterIsAtItsNewest"),
-    rows: (materials.data.value?.masters ?? [])
+    rows: newerScans.value.concat(newerMasters.value),
+  }));
+  const newerMasters = computed<WaitingRow[]>(() =>
+    (materials.data.value?.masters ?? [])
       .filter((one) => one.update_available && !one.pinned)
       .map((one) => ({
         key: one.master,
@@ -138,7 +143,18 @@ export function useWaiting(slug: () => string) {
         severity: "warning",
         to: to("materials", {}, { kind: "update", key: one.master }),
       })),
-  }));
+  );
+  const newerScans = computed<WaitingRow[]>(() =>
+    (scans.data.value ?? [])
+      .filter((one) => one.update_available)
+      .map((one) => ({
+        key: `scan ${one.id}`,
+        count: String(one.newest),
+        label: t("newerScan", { title: one.title, library: one.library, revision: one.revision }),
+        severity: "warning",
+        to: one.sets[0] ? { name: "set", params: { slug: slug(), id: one.sets[0].id } } : to("intake"),
+      })),
+  );
   const rules = computed<WaitingGroup>(() => {
     const wrong = (names.data.value?.files ?? []).filter((one) => !one.fine).length;
     const { memory = 0, budget: limits } = budget.data.value ?? {};

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useVersionChanges } from "@/api/watched";
 import FilePick from "@/parts/FilePick.vue";
+import ScanNotice from "@/screens/scans/ScanNotice.vue";
 import { t } from "@/texts/versions";
 
 import OldDeliveries from "./OldDeliveries.vue";
@@ -16,6 +17,7 @@ function replace(files: File[]): void {
 
 <template>
   <div class="versions">
+    <ScanNotice :slug="slug" :set="set" :may-prepare="mayChange" />
     <OldDeliveries :slug="slug" :set="set" />
     <FilePick
       v-if="mayChange"

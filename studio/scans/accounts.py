@@ -1,0 +1,52 @@
+"""Accounts with scan libraries: each person's own key, kept encrypted and never given out."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+from typing import Any
+
+from cryptography.fernet import Fernet, InvalidToken
+from django.conf import settings
+
+from studio.changes.errors import Conflict
+from studio.scans.client import Library, address_of
+from studio.scans.models import ScanAccount
+
+__all__ = ["forget_account", "keep_account", "library_of"]
+
+_MAX_KEY = 500
+
+
+def _seal() -> Fernet:
+    """From the studio's secret: a copy of the database alone gives no key away."""
+    digest = hashlib.sha256(b"scan accounts" + settings.SECRET_KEY.encode()).digest()
+    return Fernet(base64.urlsafe_b64encode(digest))
+
+
+def keep_account(user: Any, library: str, key: str, title: str) -> ScanAccount:
+    """Keep a key that was tried. title: whose account it opens, as the library says."""
+    address_of(library)
+    if not 0 < len(key) <= _MAX_KEY or not key.isprintable():
+        raise Conflict(f"a key has 1 to {_MAX_KEY} printable characters")
+    sealed = _seal().encrypt(key.encode()).decode()
+    made, _ = ScanAccount.objects.update_or_create(
+        user=user, library=library, defaults={"sealed": sealed, "title": title[:200]}
+    )
+    return made
+
+
+def forget_account(user: Any, library: str) -> None:
+    ScanAccount.objects.filter(user=user, library=library).delete()
+
+
+def library_of(user_id: int | None, library: str) -> Library:
+    """A library as a person may use it. Raises Conflict without an account, LibraryAway for one that is not allowed."""
+    row = ScanAccount.objects.filter(user=user_id, library=library).first()
+    if row is None:
+        raise Conflict(f"enter the key of your account with {library} first")
+    try:
+        key = _seal().decrypt(row.sealed.encode()).decode()
+    except InvalidToken:
+        raise Conflict(f"the kept key for {library} cannot be read any more; enter it again") from None
+    return Library(library, key)
