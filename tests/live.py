@@ -60,6 +60,16 @@ class Live:
         self.workers.append(worker)
         return worker
 
+    def start_watcher(self) -> subprocess.Popen:
+        """The process that watches folders; it ends with the workers."""
+        log = (self.home / "watcher.log").open("ab")
+        watcher = subprocess.Popen(
+            [sys.executable, "manage.py", "watch"], cwd=CHECKOUT, env=self.env, stdout=log, stderr=log,
+            start_new_session=True,
+        )  # fmt: skip
+        self.workers.append(watcher)
+        return watcher
+
     def stop_workers(self, number: int = signal.SIGKILL) -> None:
         for worker in self.workers:
             with contextlib.suppress(ProcessLookupError):
@@ -73,8 +83,10 @@ class Live:
 
 
 @contextlib.contextmanager
-def running(home: Path) -> Iterator[Live]:
+def running(home: Path, library: str = "") -> Iterator[Live]:
     """The application on a free port with one worker and one person, ada; taken down with its database at the end.
+
+    library: address of a scan library, which is called Tin Library.
 
     FAIR_TEXEL_DATABASE names a database of the server to use.
     """
@@ -85,6 +97,7 @@ def running(home: Path) -> Iterator[Live]:
         connection.execute(f"CREATE DATABASE {name}")
     database = urlsplit(base)._replace(path=f"/{name}").geturl()
     env = {**os.environ, "FAIR_TEXEL_DATABASE": database, "FAIR_TEXEL_HOME": str(home), "PYTHONUNBUFFERED": "1"}
+    env |= {"FAIR_TEXEL_SCAN_LIBRARIES": f"Tin Library={library}"} if library else {}
     port = free_port(8600)
     found = Live(f"http://127.0.0.1:{port}", home, database, env)
     found.manage("migrate", "--no-input", "-v", "0")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import threading
 import time
 from pathlib import Path
 
@@ -11,6 +12,8 @@ import pytest
 from playwright.sync_api import expect
 
 from ground.places import CHECKOUT
+from scanlibrary.service import Service
+from scanlibrary.shelf import Shelf
 from tests.live import BROWSER_ARGS, PASSWORD, running
 
 AXE = CHECKOUT / "web/node_modules/axe-core/axe.min.js"
@@ -21,8 +24,17 @@ expect.set_options(timeout=PATIENCE)
 
 
 @pytest.fixture(scope="session")
-def live(tmp_path_factory):
-    with running(tmp_path_factory.mktemp("live")) as found:
+def library(tmp_path_factory):
+    """The stand-in scan library, served over HTTP, with small maps."""
+    service = Service(Shelf(tmp_path_factory.mktemp("library"), (64, 128)))
+    threading.Thread(target=service.serve_forever, daemon=True).start()
+    yield service
+    service.shutdown()
+
+
+@pytest.fixture(scope="session")
+def live(tmp_path_factory, library):
+    with running(tmp_path_factory.mktemp("live"), library.address) as found:
         yield found
 
 

@@ -33,10 +33,10 @@ def invert_roughness(page, live, slug, name):
     assert answer.ok, answer.text()
 
 
-def put_rule(page, live, slug, kind, document):
+def put_rule(page, live, slug, kind, document, name=None):
     cookies = {one["name"]: one["value"] for one in page.context.cookies()}
     answer = page.request.put(
-        f"{live.address}/api/projects/{slug}/rules/{kind}/{document['name']}", data=document,
+        f"{live.address}/api/projects/{slug}/rules/{kind}/{name or document['name']}", data=document,
         headers={"X-CSRFToken": cookies["csrftoken"], "Referer": live.address},
     )  # fmt: skip
     assert answer.ok, answer.text()

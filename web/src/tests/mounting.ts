@@ -15,7 +15,18 @@ import type { Finding, RoleInfo, SetDetail, TextureMap, Undecided } from "@/api/
 
 const Empty = { render: () => h("div") };
 
-const NAMES = ["projects", "sign-in", "glossary", "overview", "intake", "habit", "sets", "set", "materials"];
+const NAMES = [
+  "projects",
+  "sign-in",
+  "glossary",
+  "overview",
+  "intake",
+  "habit",
+  "sets",
+  "set",
+  "materials",
+  "library",
+];
 
 /** Mount with everything that the application installs. */
 export function mounted(component: Component, props: Record<string, unknown> = {}, path = "/") {
@@ -114,14 +125,16 @@ export class Newer {
 
 /** Answers by method and path; every call is kept. A function gets the parsed body, and the header If-Match. */
 export function serve(answers: Record<string, unknown>) {
-  const calls: { method: string; path: string; body: unknown }[] = [];
+  const calls: { method: string; path: string; query: string; body: unknown }[] = [];
   vi.stubGlobal("fetch", async (asked: Request | string) => {
     const request = asked instanceof Request ? asked : new Request(new URL(asked, "http://localhost"));
-    const path = new URL(request.url).pathname;
+    const { pathname: path, search: query } = new URL(request.url);
     const text = await request.text();
-    const body = text ? (JSON.parse(text) as unknown) : null;
+    // What is sent of a form is a file, which nobody reads here.
+    const isForm = (request.headers.get("Content-Type") ?? "").startsWith("multipart/");
+    const body = text && !isForm ? (JSON.parse(text) as unknown) : null;
     const seen = request.headers.get("If-Match");
-    calls.push({ method: request.method, path, body });
+    calls.push({ method: request.method, path, query, body });
     const answer = answers[`${request.method} ${path}`];
     if (answer === undefined)
       return new Response(JSON.stringify({ detail: `no answer for ${path}` }), { status: 404 });
