@@ -104,6 +104,11 @@ class ManifestBeside(TypedDict):
     map: str
 
 
+class ManifestCast(TypedDict):
+    name: str
+    files: list[str]
+
+
 class ManifestSet(TypedDict):
     name: str
     files: list[str]
@@ -542,6 +547,7 @@ class TargetDocument(TypedDict):
     largest: NotRequired[int]
     budget: NotRequired[TargetBudget]
     material: NotRequired[Literal["gltf"] | None]
+    casts: NotRequired[list[Literal["glb", "mtlx", "usdz"]]]
     mirror: NotRequired[str]
     sidecars: NotRequired[list[SidecarDocument]]
     outputs: list[OutputDocument]
@@ -576,10 +582,26 @@ class LayerDocument(TypedDict):
     mask: NotRequired[LayerMask]
 
 
+class ManifestCastFile(TypedDict):
+    path: str
+    set: Literal[""]
+    kind: Literal["cast"]
+    digest: str
+    bytes: int
+    plan: str
+    cast: str
+    width: int
+    sheet: str
+    values: str
+    sources: list[ManifestSource]
+    uses: list[ManifestUse]
+
+
 class ManifestMap(TypedDict):
     path: str
     set: str
-    kind: Literal["map", "gltf"]
+    kind: Literal["map", "gltf", "slot"]
+    cast: NotRequired[str]
     digest: str
     bytes: int
     plan: str
@@ -659,4 +681,5 @@ class ManifestDocument(TypedDict):
     version: Literal[1]
     target: ManifestTarget
     sets: list[ManifestSet]
-    files: list[ManifestMap | ManifestMaterial | ManifestSidecar]
+    casts: NotRequired[list[ManifestCast]]
+    files: list[ManifestMap | ManifestMaterial | ManifestCastFile | ManifestSidecar]

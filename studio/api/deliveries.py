@@ -19,6 +19,7 @@ from studio.deliveries.archive import zip_of
 from studio.deliveries.build import order_delivery, order_for_all_targets, rows_of
 from studio.deliveries.facts import ComparedFile, PlanOut, ReflectionOut
 from studio.deliveries.outdated import outdated_deliveries
+from studio.materials.delivering import casts_to_deliver
 from studio.projects.models import Membership, Project
 from studio.rules.models import target_documents
 from texel.delivery.changes import compare
@@ -31,8 +32,9 @@ def plan(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     """What would be written, before anything is. Nothing is changed."""
     project = project_for(request, slug)
     return asked.plan_of.ask(
-        user_of(request).pk, project=project.pk, target=order.target, sets=order.sets, keep_others=order.keep_others
-    ).said
+        user_of(request).pk, project=project.pk, target=order.target, sets=order.sets, keep_others=order.keep_others,
+        casts=casts_to_deliver(project, order.casts, order.keep_others),
+    ).said  # fmt: skip
 
 
 @router.get("/outdated", response=list[OutdatedOut])
@@ -98,7 +100,7 @@ def deliver(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     places = list(project.destinations.filter(pk__in=order.destinations))
     made = order_delivery(
         project, rows_of(project, order.sets), order.target, user_of(request), keep_others=order.keep_others,
-        destinations=places,
+        destinations=places, casts=casts_to_deliver(project, order.casts, order.keep_others),
     )  # fmt: skip
     return _out(_rows(project).get(pk=made.pk))
 
@@ -107,7 +109,8 @@ def deliver(request: HttpRequest, slug: Path[str], order: Order) -> Any:
 def deliver_to_all(request: HttpRequest, slug: Path[str], order: OrderAll) -> Any:
     """Deliver sets for all their targets at once, each to that target's destinations; other sets stay as they were."""
     project = project_for(request, slug, Membership.Right.PREPARE)
-    made = order_for_all_targets(project, rows_of(project, order.sets), user_of(request))
+    staying = casts_to_deliver(project, [], True)
+    made = order_for_all_targets(project, rows_of(project, order.sets), user_of(request), staying)
     return [_out(row) for row in _rows(project).filter(pk__in=[one.pk for one in made])]
 
 

@@ -11,6 +11,7 @@ from studio.deliveries.advice import budget_of, memory_of
 from studio.deliveries.build import mirror_of, other_sets, plan_for, rows_of
 from studio.deliveries.facts import ChannelOut, OutputOut, PlannedOut, PlanOut
 from studio.deliveries.models import Delivery, Destination
+from studio.deliveries.ordered import NO_CASTS, OrderedCasts
 from studio.deliveries.packed import packed_file, packed_picture, tried_picture
 from studio.deliveries.places import path_of
 from studio.deliveries.theirs import delivered_picture, picture_there
@@ -46,19 +47,22 @@ def _project(pk: int) -> Project:
 
 
 @apart
-def plan_of(project: int, target: str, sets: list[int] | None, keep_others: bool) -> Made:
-    """What delivering sets would write, file by file."""
+def plan_of(
+    project: int, target: str, sets: list[int] | None, keep_others: bool, casts: OrderedCasts = NO_CASTS
+) -> Made:
+    """What delivering sets and casts would write, file by file."""
     one = _project(project)
     rows = rows_of(one, sets)
     carry = other_sets(one, rows) if keep_others else set()
     with store.local_copies() as copies:
-        plan, _ = plan_for(one, rows, target_for(one, target), copies, by_licence=True, carry=carry)
+        plan, _ = plan_for(one, rows, target_for(one, target), copies, by_licence=True, carry=carry, casts=casts)
     files: list[PlannedOut] = []
     for planned in plan.files:
         steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))
         files.append(
             {
-                "path": planned.path, "set": planned.set, "kind": planned.kind, "status": planned.status,
+                "path": planned.path, "set": planned.set, "cast": planned.cast, "kind": planned.kind,
+                "status": planned.status,
                 "container": planned.container, "width": planned.width, "height": planned.height,
                 "bits": planned.bits, "memory": planned.memory, "channels": planned.channels,
                 "format": planned.encoding.format.label if planned.encoding.format else None,

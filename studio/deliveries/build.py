@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import json
 import shutil
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any, cast
@@ -18,6 +19,7 @@ from studio.deliveries.archive import link, link_from, take_away_old
 from studio.deliveries.facts import ReflectionOut, ReportNotes
 from studio.deliveries.measured import advice_key, formats_digest
 from studio.deliveries.models import Delivery, Destination
+from studio.deliveries.ordered import NO_CASTS, OrderedCasts
 from studio.deliveries.transfers import order_transfer
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
@@ -41,7 +43,10 @@ from texel.document_types import ManifestDocument, TargetDocument
 from texel.errors import BadDocument, DeliveryRefused
 from texel.files.writing import write_bytes
 from texel.library import Library
+from texel.materials.delivered import PlannedCasts, cast_order, plan_casts
 from texel.mirror import reflect
+from texel.roles import Green
+from texel.sets import TextureSet as CoreSet
 from texel.sets import parse_sets, sets_document
 
 __all__ = [
@@ -88,20 +93,44 @@ def plan_for(
     by_licence: bool = False,
     untouched: bool = False,
     carry: Iterable[str] = (),
+    casts: OrderedCasts = NO_CASTS,
 ) -> tuple[Plan, Library]:
     """What delivering these sets would write, compared with the last delivery for the target. Raises TexelError.
 
     by_licence: leave out, as deliveries do, what the project may not use; it may be looked at all the same. untouched:
-    as the sets were before any step. carry: names of sets that stay as they were delivered.
+    as the sets were before any step. carry: names of sets that stay as they were delivered. casts: delivered with them.
     """
-    sets, files = core_sets(rows)
+    all_rows = [*rows, *rows_beside(project, rows, casts)]
+    cores, files = core_sets(all_rows)
     if untouched:
-        sets = [one.untouched() for one in sets]
+        cores = [one.untouched() for one in cores]
     library = library_of(files, copies)
     previous = latest_manifest(project, target.name)
-    left_out = refused(rows) if by_licence else None
-    greens = known_greens(sets, library)
-    return plan_delivery(sets, library, target, previous, greens, left_out, carry), library
+    left_out = refused(all_rows) if by_licence else None
+    greens = known_greens(cores, library)
+    planned = _planned_casts(casts, cores, library, target, greens, left_out)
+    plan = plan_delivery(
+        cores[: len(rows)], library, target, previous, greens, left_out, carry, planned.files, casts["carry"]
+    )
+    return replace(plan, problems=(*plan.problems, *planned.problems)), library
+
+
+def rows_beside(project: Project, rows: Iterable[TextureSet], casts: OrderedCasts) -> list[TextureSet]:
+    """Sets that fill slots of casts and are not delivered themselves."""
+    beside = set(casts["sets"]) - {row.pk for row in rows}
+    return rows_of(project, beside) if beside else []
+
+
+def _planned_casts(
+    casts: OrderedCasts,
+    cores: Iterable[CoreSet],
+    library: Library,
+    target: Target,
+    greens: Mapping[str, tuple[Green, str]],
+    left_out: Mapping[str, str] | None,
+) -> PlannedCasts:
+    by_name = {one.name: one for one in cores}
+    return plan_casts(map(cast_order, casts["casts"]), by_name, library, target, greens, left_out)
 
 
 def order_delivery(
@@ -112,8 +141,9 @@ def order_delivery(
     *,
     keep_others: bool = False,
     destinations: Iterable[Destination] = (),
+    casts: OrderedCasts = NO_CASTS,
 ) -> Delivery:
-    """Queue a delivery of sets as they are now. Raises BadDocument, DeliveryRefused.
+    """Queue a delivery of sets and casts as they are now. Raises BadDocument, DeliveryRefused.
 
     keep_others: the project's other sets stay as they were delivered last. destinations: where it is brought once it is
     whole, all of them of this target.
@@ -122,35 +152,46 @@ def order_delivery(
     for one in places:
         if one.target != target_name:
             raise DeliveryRefused(f"{one.name} takes deliveries for {one.target}")
-    if not rows:
-        raise DeliveryRefused("choose at least one set to deliver")
+    if not rows and not casts["casts"]:
+        raise DeliveryRefused("choose at least one set or cast to deliver")
     habits_for(project, target)
-    sets, files = core_sets(rows)
+    beside = rows_beside(project, rows, casts)
+    cores, files = core_sets([*rows, *beside])
     with transaction.atomic():
         Project.objects.select_for_update().get(pk=project.pk)
         number = (project.deliveries.aggregate(last=Max("number"))["last"] or 0) + 1
         delivery = Delivery.objects.create(
             project=project, number=number, target=_document_of(project, target_name), by=by,
-            sets=sets_document(sets)
+            sets=sets_document(cores[: len(rows)])
             | {
+                "casts": casts["casts"],
+                "carry_casts": casts["carry"],
+                "beside": sets_document(cores[len(rows) :])["sets"],
                 "files": {key: p.file.source_id for key, p in files.items()},
-                "refused": refused(rows),
+                "refused": refused([*rows, *beside]),
                 "carry": sorted(other_sets(project, rows)) if keep_others else [],
                 "notes": notes_of(rows),
                 "to": [one.pk for one in places],
             },
             set_ids=[row.pk for row in rows],
         )  # fmt: skip
-        title = f"Deliver {len(rows)} {'set' if len(rows) == 1 else 'sets'} for {target.title}"
+        title = f"Deliver {_counted(len(rows), len(casts['casts']))} for {target.title}"
         delivery.job = enqueue(project, "deliver", title, by, delivery=delivery.pk)
         delivery.save(update_fields=["job"])
         announce(project.pk, "deliveries")
     return delivery
 
 
-def order_for_all_targets(project: Project, rows: list[TextureSet], by: Any) -> list[Delivery]:
+def _counted(sets: int, casts: int) -> str:
+    words = [(sets, "set"), (casts, "cast")]
+    return " and ".join(f"{count} {word}{'' if count == 1 else 's'}" for count, word in words if count)
+
+
+def order_for_all_targets(
+    project: Project, rows: list[TextureSet], by: Any, casts: OrderedCasts = NO_CASTS
+) -> list[Delivery]:
     """Queue a delivery of sets for each of their targets, brought to all destinations of that target; sets that are not
-    among them stay as they were delivered. Raises BadDocument, DeliveryRefused."""
+    among them stay as they were delivered. casts: which of them stay. Raises BadDocument, DeliveryRefused."""
     by_target: dict[str, list[TextureSet]] = {}
     for row in rows:
         for name in row.targets or [project.target]:
@@ -160,7 +201,13 @@ def order_for_all_targets(project: Project, rows: list[TextureSet], by: Any) -> 
     with transaction.atomic():
         return [
             order_delivery(
-                project, some, name, by, keep_others=True, destinations=project.destinations.filter(target=name)
+                project,
+                some,
+                name,
+                by,
+                keep_others=True,
+                destinations=project.destinations.filter(target=name),
+                casts=casts,
             )
             for name, some in sorted(by_target.items())
         ]
@@ -175,19 +222,30 @@ def build_delivery(job: Job, progress: Progress) -> str:
     """The job "deliver". Built from what was ordered, even if the sets have changed since."""
     delivery = Delivery.objects.select_related("project").get(pk=job.payload["delivery"])
     target = parse_target(delivery.target)
-    sets = parse_sets({"sets": delivery.sets["sets"]})
+    ordered = delivery.sets
+    sets = parse_sets({"sets": ordered["sets"]})
+    beside = parse_sets({"sets": ordered.get("beside", [])})
     with store.local_copies(checked=True) as copies:
         digests = {key: value for key, value in delivery.sets["files"].items() if value}
         library = Library(store.Fetched(digests, copies), settings.PICTURE_LIMITS, digests)
         before = latest_delivery(delivery.project, target.name)
         previous = before.manifest if before else None
-        greens, told = known_greens(sets, library), delivery.sets
-        plan = plan_delivery(sets, library, target, previous, greens, told.get("refused"), told.get("carry", ()))
+        cores, left_out = [*sets, *beside], ordered.get("refused")
+        greens = known_greens(cores, library)
+        casts: OrderedCasts = {
+            "casts": ordered.get("casts", []), "sets": [], "carry": ordered.get("carry_casts", []),
+        }  # fmt: skip
+        of_casts = _planned_casts(casts, cores, library, target, greens, left_out)
+        plan = plan_delivery(
+            sets, library, target, previous, greens, left_out, ordered.get("carry", ()), of_casts.files,
+            casts["carry"],
+        )  # fmt: skip
+        plan = replace(plan, problems=(*plan.problems, *of_casts.problems))
         if not plan.files:
             raise DeliveryRefused("nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
         staging = _fresh_staging(delivery, progress.attempt)
         try:
-            plan, manifest = _build(delivery, plan, library, before, staging, progress)
+            plan, manifest = _build(delivery, plan, library, before, staging, progress, of_casts.make)
             try:
                 mirror = mirror_of(delivery.project, target, staging / "files")
             except BadDocument:  # habits that were taken back since it was ordered
@@ -213,15 +271,21 @@ def _fresh_staging(delivery: Delivery, attempt: int) -> Path:
 
 
 def _build(
-    delivery: Delivery, plan: Plan, library: Library, before: Delivery | None, staging: Path, progress: Progress
+    delivery: Delivery,
+    plan: Plan,
+    library: Library,
+    before: Delivery | None,
+    staging: Path,
+    progress: Progress,
+    make: Mapping[str, Callable[[], bytes]],
 ) -> tuple[Plan, ManifestDocument]:
     total = len(plan.files) + 1
     root = staging / "files"
     for entry in plan.carried["files"]:
         if before is None or not link(before.folder / entry["path"], root / entry["path"], entry["bytes"]):
             raise DeliveryRefused(
-                f"{entry['set']} was to stay as it was delivered, but {entry['path']} of that delivery is not there "
-                "any more; deliver it too"
+                f"{entry.get('cast') or entry['set']} was to stay as it was delivered, but {entry['path']} of that "
+                "delivery is not there any more; deliver it too"
             )
     by_path = {planned.path: planned for planned in plan.files}
 
@@ -241,7 +305,7 @@ def _build(
 
     notes = {"sets": delivery.sets.get("notes", {}), "errors": _errors(delivery.project, plan)}
     plan, manifest = build_files(
-        plan, library, write, partial(take_back, root), reuse, link_from(before, root), notes, on_file=report
+        plan, library, write, partial(take_back, root), reuse, link_from(before, root), notes, on_file=report, make=make
     )
     return plan, cast(ManifestDocument, manifest)
 

@@ -6,6 +6,7 @@ from typing import Literal, NotRequired
 
 from typing_extensions import TypedDict
 
+from texel.delivery.planned import Reason
 from texel.document_types import ErrorFigures, MessageDocument, ReportFinding, ReportWaiver
 
 __all__ = [
@@ -233,9 +234,11 @@ class OutputOut(TypedDict):
 
 
 class PlannedOut(TypedDict):
-    """why: of what changed, the reasons: another source, other steps, another wish of the target, another encoder."""
+    """why: of what changed, the reasons: another source, other steps, another version of the master, other parameters,
+    another wish of the target, another encoder. cast: the cast that it belongs to, then set is ""."""
 
     path: str
+    cast: str
     set: str
     kind: str
     status: str
@@ -249,7 +252,7 @@ class PlannedOut(TypedDict):
     colour_space: str
     green: str | None
     steps: list[str]
-    why: list[Literal["source", "recipe", "target", "encoder"]]
+    why: list[Reason]
 
 
 class PlanOut(TypedDict):
@@ -269,4 +272,4 @@ class ComparedFile(TypedDict):
     path: str
     set: str
     status: Literal["new", "changed", "unchanged", "removed"]
-    why: list[Literal["source", "recipe", "target", "encoder"]]
+    why: list[Reason]

@@ -60,6 +60,10 @@ def _reasons(before: Mapping[str, Any], now: Mapping[str, Any]) -> tuple[Reason,
     why |= set(_of_sources(_listed(before.get("normals")), _listed(now.get("normals"))))
     if any(before.get(key) != now.get(key) for key in _ASKED):
         why.add("target")
+    if before.get("sheet") != now.get("sheet"):
+        why.add("master")
+    if before.get("values") != now.get("values"):
+        why.add("parameters")
     if before["kind"] != now["kind"] or before.get("uses") != now.get("uses"):
         why.add("source")
     if "source" not in why and any(before.get(key) != now.get(key) for key in ("width", "height")):

@@ -68,30 +68,31 @@ def build_files(
     keep: Keep = lambda planned: None,
     notes: Mapping[str, Any] | None = None,
     on_file: Callable[[int, PlannedFile], None] = lambda index, planned: None,
+    make: Mapping[str, Callable[[], bytes]] | None = None,
 ) -> tuple[Plan, dict[str, Any]]:
     """Build every file of a plan, hand each to ``write(path, bytes)``; checksums, report and the manifest come last.
 
     Returns the plan without the sets that could not be built, each with its reason, and the manifest of what was. What
     was written of such a set before is handed to ``discard(path)``. reuse: bytes of a file built before from the same
     plan, or None. keep: of a file that need not be written, since it lies there from before. notes: what the report
-    says beyond the manifest, see texel.delivery.report. on_file: progress; may raise to stop. Raises DeliveryRefused
-    when no set could be built.
+    says beyond the manifest, see texel.delivery.report. on_file: progress; may raise to stop. make: builds
+    material files of casts, by path. Raises DeliveryRefused when no set could be built.
     """
     written: dict[str, dict[str, Any]] = {}
     failed: dict[str, str] = {}
-    for index, (planned, outcome) in enumerate(_outcomes(plan, library, written, failed, reuse, keep)):
+    for index, (planned, outcome) in enumerate(_outcomes(plan, library, written, failed, reuse, keep, make or {})):
         on_file(index, planned)
-        if planned.set in failed or outcome is None:
+        if planned.owner in failed or outcome is None:
             continue
         if isinstance(outcome, str):
-            failed[planned.set] = f"{planned.path} cannot be built: {outcome}"
+            failed[planned.owner] = f"{planned.path} cannot be built: {outcome}"
         elif isinstance(outcome, bytes):
             write(planned.path, outcome)
             written[planned.path] = file_entry(planned, digest.of_bytes(outcome), len(outcome))
         else:
             written[planned.path] = file_entry(planned, *outcome)
     for planned in plan.files:
-        if planned.set in failed and planned.path in written and keep(planned) is None:
+        if planned.owner in failed and planned.path in written and keep(planned) is None:
             discard(planned.path)
     plan = plan.without(failed)
     if not plan.files:
@@ -118,6 +119,7 @@ def _outcomes(
     failed: Mapping[str, str],
     reuse: Reuse,
     keep: Keep,
+    make: Mapping[str, Callable[[], bytes]],
 ) -> Iterator[tuple[PlannedFile, _Outcome]]:
     """Every file in the plan's order with what came of it; several are built at once, a few ahead of who asks."""
     by_path = {planned.path: planned for planned in plan.files}
@@ -126,7 +128,7 @@ def _outcomes(
     pool = ThreadPoolExecutor(workers)
 
     def begin(planned: PlannedFile) -> Callable[[], _Outcome]:
-        if planned.set in failed:
+        if planned.owner in failed:
             return lambda: None
         if planned.kind == "sidecar":
             # Of one set it needs the entries of its files; of all sets it is known at the end which there are.
@@ -134,7 +136,7 @@ def _outcomes(
         kept = keep(planned)
         if kept is not None:
             return lambda: kept
-        return pool.submit(_tried, planned, lambda: reuse(planned) or _bytes_of(planned, by_path, library)).result
+        return pool.submit(_tried, planned, lambda: reuse(planned) or _bytes_of(planned, by_path, library, make)).result
 
     try:
         for planned in plan.files:
@@ -160,8 +162,15 @@ def _tried(planned: PlannedFile, work: Callable[[], bytes]) -> bytes | str:
         return f"{type(error).__name__}: {error}"
 
 
-def _bytes_of(planned: PlannedFile, by_path: Mapping[str, PlannedFile], library: Library) -> bytes:
+def _bytes_of(
+    planned: PlannedFile,
+    by_path: Mapping[str, PlannedFile],
+    library: Library,
+    make: Mapping[str, Callable[[], bytes]],
+) -> bytes:
     """The bytes of a file that is built anew. Raises TexelError."""
+    if planned.kind == "cast":
+        return make[planned.path]()
     if planned.kind == "material":
         return gltf_material(planned, planned.set, _alpha_mode(planned, by_path, library))
     return build_map(planned, library)
@@ -221,7 +230,7 @@ def take_back(root: Path, path: str) -> None:
 def _reuse_from(out: Path, known: Mapping[str, Any]) -> Reuse:
     def reuse(planned: PlannedFile) -> bytes | None:
         before = known.get(planned.path)
-        if planned.status != "unchanged" or before is None or planned.kind == "material":
+        if planned.status != "unchanged" or before is None or planned.kind in ("material", "cast"):
             return None
         path = out / planned.path
         data = path.read_bytes() if path.is_file() else b""

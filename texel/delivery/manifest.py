@@ -24,6 +24,11 @@ def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:
     }
     if planned.kind == "sidecar":
         return entry
+    if planned.cast:
+        entry["cast"] = planned.cast
+    if planned.kind == "cast":
+        entry |= {"width": planned.width, "sheet": planned.sheet, "values": planned.values}
+        entry["sources"] = [source.document() for source in planned.sources]
     if planned.layout is None:
         return entry | {"uses": [{"slot": slot, "path": path} for slot, path in planned.uses]}
     channels = {}
@@ -55,25 +60,36 @@ def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:
 def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict[str, Any]:
     """The manifest of a built plan. written: file_entry by path. It holds no date and no path of this machine."""
     sets: dict[str, list[str]] = {}
+    casts: dict[str, list[str]] = {}
     for planned in plan.files:
         if planned.set:
             sets.setdefault(planned.set, []).append(planned.path)
+        elif planned.cast:
+            casts.setdefault(planned.cast, []).append(planned.path)
+    told = [*({"name": name, "files": paths} for name, paths in casts.items()), *plan.carried.get("casts", ())]
     return {
         "format": "fair-texel/manifest",
         "version": 1,
         "target": {"name": plan.target.name, "digest": plan.target.digest, "green": plan.target.green.value},
         "sets": [*(set_entry(plan, name, paths) for name, paths in sets.items()), *plan.carried["sets"]],
+        **({"casts": told} if told else {}),
         "files": [*(written[planned.path] for planned in plan.files), *plan.carried["files"]],
     }
 
 
-def carried_part(previous: Mapping[str, Any] | None, names: Container[str]) -> dict[str, Any]:
-    """The entries of a manifest that belong to some of its sets."""
+def carried_part(
+    previous: Mapping[str, Any] | None, names: Container[str], casts: Container[str] = ()
+) -> dict[str, Any]:
+    """The entries of a manifest that belong to some of its sets and casts."""
     before = previous or {"sets": (), "files": ()}
     return {
         "sets": [entry for entry in before["sets"] if entry["name"] in names],
-        "files": [entry for entry in before["files"] if entry["set"] in names],
-    }
+        "casts": [entry for entry in before.get("casts", ()) if entry["name"] in casts],
+        "files": [
+            entry for entry in before["files"]
+            if (entry["cast"] in casts if entry.get("cast") else entry["set"] in names)
+        ],
+    }  # fmt: skip
 
 
 def set_entry(plan: Plan, name: str, paths: list[str]) -> dict[str, Any]:

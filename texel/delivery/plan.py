@@ -26,7 +26,9 @@ from texel.roles import Green, Role, Transfer
 from texel.sets import MapRef, TextureSet
 from texel.threads import may_use
 
-__all__ = ["BUILD", "Plan", "PlannedFile", "PlannedSource", "measured_green", "plan_delivery"]
+__all__ = [
+    "BUILD", "Plan", "PlannedFile", "PlannedSource", "check_length", "measured_green", "plan_delivery", "plan_output",
+]  # fmt: skip
 
 _PNG = Encoding("png")
 _Made = TypeVar("_Made")
@@ -61,6 +63,8 @@ def plan_delivery(
     greens: Mapping[str, tuple[Green, str]] | None = None,
     refused: Mapping[str, str] | None = None,
     carry: Iterable[str] = (),
+    casts: Iterable[PlannedFile] = (),
+    carry_casts: Iterable[str] = (),
 ) -> Plan:
     """Everything that delivering ``sets`` for ``target`` will write.
 
@@ -68,6 +72,8 @@ def plan_delivery(
     greens: directions already measured, by digest of the normal map (Library.map_digest), beside those that the
     manifest tells; the rest is measured here.
     carry: names of sets of the previous delivery that stay as they were delivered, where they are not among ``sets``.
+    casts: files of casts (texel.materials.delivered), delivered beside the sets. carry_casts: names of those of the
+    previous delivery that stay as they were delivered.
     refused: why a set may not be delivered, by its name. Such sets, and those that cannot be (a map that cannot be
     read, a file's name that another set has or that is too long), are named in ``problems`` and left out whole.
     """
@@ -87,18 +93,22 @@ def plan_delivery(
             files += _plan_set(one, library, target, greens)
         except (TexelError, OSError) as error:
             problems.append(f"{one.name}: {error}")
-    carried = carried_part(previous, set(carry) - {f.set for f in files})
-    collisions = _collisions(files, carried)
+    of_casts = list(casts)
+    staying = set(carry) - {f.set for f in files}, set(carry_casts) - {f.cast for f in of_casts}
+    carried = carried_part(previous, *staying)
+    collisions = _collisions([*files, *of_casts], carried)
     taken = {f.path.lower(): f.set for f in files} | {e["path"].lower(): e["set"] for e in carried["files"]}
-    for sidecar in _plan_sidecars("", [f for f in files if f.set not in collisions], target, carried=carried):
+    of_sets = {**carried, "files": [entry for entry in carried["files"] if entry["set"]]}
+    for sidecar in _plan_sidecars("", [f for f in files if f.set not in collisions], target, carried=of_sets):
         if sidecar.path.lower() in taken:
             problems.append(f"{sidecar.path}: {taken[sidecar.path.lower()]} writes a file of this name")
         else:
             files.append(sidecar)
+    files += of_casts
     known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
     marked = tuple(_marked(f, known) for f in files)
-    staying = {f.path for f in files} | {entry["path"] for entry in carried["files"]}
-    orphaned = tuple(sorted(set(known) - staying))
+    there = {f.path for f in files} | {entry["path"] for entry in carried["files"]}
+    orphaned = tuple(sorted(set(known) - there))
     return Plan(target, marked, orphaned, tuple(problems), licences, carried).without(collisions)
 
 
@@ -150,24 +160,24 @@ def _marked(planned: PlannedFile, known: Mapping[str, Any]) -> PlannedFile:
 
 
 def _collisions(files: list[PlannedFile], carried: Mapping[str, Any]) -> dict[str, str]:
-    """Sets that would write over a file of one before them, or over one of ours, and why they cannot."""
-    carried_sets = {entry["path"].lower(): entry["set"] for entry in carried["files"]}
+    """Sets and casts that would write over a file of one before them, or over one of ours, and why they cannot."""
+    carried_sets = {entry["path"].lower(): entry.get("cast") or entry["set"] for entry in carried["files"]}
     seen: dict[str, PlannedFile] = {}
     collisions: dict[str, str] = {}
     for planned in files:
         if planned.path.lower() in RESERVED:
             collisions.setdefault(
-                planned.set, f"{planned.path} is the name of a file that every delivery has; rename it"
+                planned.owner, f"{planned.path} is the name of a file that every delivery has; rename it"
             )
             continue
         other = seen.setdefault(planned.path.lower(), planned)
-        before = carried_sets.get(planned.path.lower(), other.set)
-        if (other is not planned or planned.path.lower() in carried_sets) and planned.set not in collisions:
-            collisions[planned.set] = f"it would write {planned.path} like {before}; rename one of the two sets"
+        before = carried_sets.get(planned.path.lower(), other.owner)
+        if (other is not planned or planned.path.lower() in carried_sets) and planned.owner not in collisions:
+            collisions[planned.owner] = f"it would write {planned.path} like {before}; rename one of the two"
     return collisions
 
 
-def _check_length(path: str) -> None:
+def check_length(path: str) -> None:
     """Raises DeliveryRefused for a name that no usual file system takes."""
     name = max(path.split("/"), key=lambda part: len(part.encode()))
     if len(name.encode()) > _LONGEST_NAME:
@@ -189,8 +199,8 @@ def _plan_set(
             continue
         stem = target.pattern.replace("{set}", name).replace("{output}", output.output)
         path = f"{folder}{stem}.{output.encoding.container}"
-        _check_length(path)
-        planned.append(_plan_output(one.name, path, output, maps, library, target.green, greens, "map"))
+        check_length(path)
+        planned.append(plan_output(one.name, path, output, maps, library, target.green, greens, "map"))
     if target.material == "gltf" and planned:
         planned += _plan_gltf(one.name, folder, name, planned, maps, library, greens)
     return [*planned, *_plan_sidecars(one.name, planned, target, name)]
@@ -209,7 +219,7 @@ def _plan_sidecars(
     for one in target.sidecars if files else ():
         if one.each == each:
             path = "/".join(part.replace("{set}", name) for part in one.name.split("/"))
-            _check_length(path)
+            check_length(path)
             of_others = ((entry["path"], entry["plan"]) for entry in (carried or {}).get("files", ()))
             uses = (*((file.path, file.digest()) for file in files), *of_others)
             encoding = Encoding(path.rsplit(".", 1)[-1])
@@ -225,7 +235,7 @@ def _source_of(role: Role, maps: Mapping[Role, MapRef]) -> tuple[MapRef, bool] |
     return (maps[opposite], True) if opposite is not None and opposite in maps else None
 
 
-def _plan_output(
+def plan_output(
     set_name: str,
     path: str,
     output: Output,
@@ -235,6 +245,7 @@ def _plan_output(
     greens: Mapping[str, tuple[Green, str]],
     kind: str,
 ) -> PlannedFile:
+    """One file of an output, from the maps of a set in use. Raises TexelError for maps that cannot be read."""
     sources: dict[Role, PlannedSource] = {}
     green_from = None
     for role in output.layout.roles:
@@ -367,7 +378,7 @@ def _plan_gltf(
         if fitting is None:
             output = _gltf_output(slot)
             path = f"{folder}gltf/{name}_{output.output}.png"
-            fitting = _plan_output(set_name, path, output, maps, library, Green.UP, greens, "gltf")
+            fitting = plan_output(set_name, path, output, maps, library, Green.UP, greens, "gltf")
             extra.append(fitting)
         uses.append((slot, fitting.path))
     colour = dict(uses).get(Role.BASE_COLOR.value)

@@ -19,9 +19,9 @@ from texel.sets import MapRef
 
 __all__ = ["BUILD", "REASONS", "Plan", "PlannedFile", "PlannedSource", "Reason"]
 
-# Why a file is not what it was: another file or map went in; the steps on it; what the target asks for (channels,
-# format, size, names); how Fair Texel itself encodes.
-Reason = Literal["source", "recipe", "target", "encoder"]
+# Why a file is not what it was: another file or map went in; the steps on it; the cast's master; the cast's parameters;
+# what the target asks for (channels, format, size, names); how Fair Texel itself encodes.
+Reason = Literal["source", "recipe", "master", "parameters", "target", "encoder"]
 REASONS: tuple[Reason, ...] = get_args(Reason)
 # Part of every plan digest: raise it when the same plan would give other bytes than before.
 BUILD = 4
@@ -72,12 +72,13 @@ class PlannedSource:
 
 @dataclass(frozen=True)
 class PlannedFile:
-    """One file of a delivery. kind: "map", "gltf" (a copy in glTF's conventions), "material" or "sidecar" (a text that
-    the target's template makes). width, height in texels; status: new, changed, unchanged; why: of what is changed, the
-    reasons, of REASONS.
+    """One file of a delivery. kind: "map", "gltf" (a copy in glTF's conventions), "material", "sidecar" (a text that
+    the target's template makes), or of a cast "slot" (a map as a slot takes it) and "cast" (a material file). width,
+    height in texels; status: new, changed, unchanged; why: of what is changed, the reasons, of REASONS.
 
     uses: of a material pairs of slot and path; of a sidecar pairs of path and plan of the files that it tells of.
-    normals: the map whose lost length goes into the smaller levels of its roughness.
+    normals: the map whose lost length goes into the smaller levels of its roughness. cast: the name of the cast that it
+    belongs to, then set is empty; sheet, values: of its material file, digests of its master and of its parameters.
     """
 
     path: str
@@ -97,6 +98,14 @@ class PlannedFile:
     uses: tuple[tuple[str, str], ...] = ()
     normals: PlannedSource | None = None
     template: str = ""
+    cast: str = ""
+    sheet: str = ""
+    values: str = ""
+
+    @property
+    def owner(self) -> str:
+        """What it is left out with when that cannot be built: its set, or its cast; "" for what is about all."""
+        return f"the cast {self.cast}" if self.cast else self.set
 
     @property
     def container(self) -> str:
@@ -129,6 +138,8 @@ class PlannedFile:
             made: dict[str, Any] = {"build": BUILD, "path": self.path, "set": self.set, "uses": self.uses}
             if self.template:
                 made["template"] = self.template
+            if self.cast:
+                made |= {"cast": self.cast, "sheet": self.sheet, "values": self.values, "width": self.width}
             # A material says how its opacity is drawn, which the opacity's values decide.
             return digest.of_document(made | {"sources": [source.map_digest for source in self.sources]})
         return digest.of_document(
@@ -147,28 +158,29 @@ class PlannedFile:
 @dataclass(frozen=True)
 class Plan:
     """files in writing order; orphaned: paths of the previous delivery that this one no longer has. licences: of the
-    sets that told one, by name. carried: the part of the previous manifest ("sets" and "files") that stays as it is."""
+    sets that told one, by name. carried: the part of the previous manifest ("sets", "casts" and "files") that stays as
+    it is."""
 
     target: Target
     files: tuple[PlannedFile, ...]
     orphaned: tuple[str, ...] = ()
     problems: tuple[str, ...] = field(default=())
     licences: Mapping[str, Licence] = field(default_factory=dict)
-    carried: Mapping[str, Any] = field(default_factory=lambda: {"sets": [], "files": []})
+    carried: Mapping[str, Any] = field(default_factory=lambda: {"sets": [], "casts": [], "files": []})
 
     def without(self, sets: Mapping[str, str]) -> Plan:
-        """The same plan with some sets left out whole, each for a reason that is told."""
+        """The same plan with some sets and casts (PlannedFile.owner) left out whole, each for a reason that is told."""
         if not sets:
             return self
-        gone = {f.path for f in self.files if f.set in sets and f.status != "new"}
-        left = [f for f in self.files if f.set not in sets]
+        gone = {f.path for f in self.files if f.owner in sets and f.status != "new"}
+        left = [f for f in self.files if f.owner not in sets]
         paths = {f.path for f in left} | {entry["path"] for entry in self.carried["files"]}
         told = [
             replace(f, uses=tuple(use for use in f.uses if use[0] in paths)) if f.kind == "sidecar" else f for f in left
         ]
         return replace(
             self,
-            files=tuple(told) if any(f.set for f in told) else (),
+            files=tuple(told) if any(f.owner for f in told) else (),
             orphaned=tuple(sorted({*self.orphaned, *gone})),
             problems=(*self.problems, *(f"{name}: {why}" for name, why in sets.items())),
         )

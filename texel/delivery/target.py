@@ -82,6 +82,7 @@ class Target:
     budget: Budget = Budget()
     sidecars: tuple[Sidecar, ...] = ()
     mirror: str = ""
+    casts: tuple[str, ...] = ("glb",)
 
     @property
     def largest(self) -> dict[Role, int]:
@@ -116,6 +117,7 @@ def parse_target(document: Any, where: str = "the target") -> Target:
         Budget(**document.get("budget", {})),
         tuple(_parse_sidecar(entry, where) for entry in document.get("sidecars", ())),
         document.get("mirror", ""),
+        tuple(document.get("casts", ("glb",))),
     )
 
 

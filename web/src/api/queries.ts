@@ -22,8 +22,8 @@ export const keys = {
   intakes: (slug: string) => ["project", slug, "intake"] as const,
   jobs: (slug: string) => ["project", slug, "job"] as const,
   deliveries: (slug: string) => ["project", slug, "deliveries"] as const,
-  plan: (slug: string, target: string, sets: number[], keepOthers: boolean) =>
-    ["project", slug, "sets", "plan", target, sets, keepOthers] as const,
+  plan: (slug: string, target: string, sets: number[], casts: number[], keepOthers: boolean) =>
+    ["project", slug, "sets", "plan", target, sets, casts, keepOthers] as const,
 };
 
 export const useProjects = () =>
@@ -162,10 +162,13 @@ export const usePlan = (
   slug: Slug,
   target: MaybeRefOrGetter<string>,
   sets: MaybeRefOrGetter<number[]>,
+  casts: MaybeRefOrGetter<number[]>,
   keepOthers: MaybeRefOrGetter<boolean>,
 ) =>
   useQuery({
-    queryKey: computed(() => keys.plan(toValue(slug), toValue(target), toValue(sets), toValue(keepOthers))),
+    queryKey: computed(() =>
+      keys.plan(toValue(slug), toValue(target), toValue(sets), toValue(casts), toValue(keepOthers)),
+    ),
     queryFn: () =>
       data(
         client.POST("/api/projects/{slug}/deliveries/plan", {
@@ -173,11 +176,12 @@ export const usePlan = (
           body: {
             target: toValue(target),
             sets: toValue(sets),
+            casts: toValue(casts),
             keep_others: toValue(keepOthers),
             destinations: [],
           },
         }),
       ),
-    enabled: computed(() => toValue(target) !== "" && toValue(sets).length > 0),
+    enabled: computed(() => toValue(target) !== "" && toValue(sets).length + toValue(casts).length > 0),
     placeholderData: (before) => before,
   });

@@ -3456,7 +3456,7 @@ export interface components {
              */
             status: "new" | "changed" | "unchanged" | "removed";
             /** Why */
-            why: ("source" | "recipe" | "target" | "encoder")[];
+            why: ("source" | "recipe" | "master" | "parameters" | "target" | "encoder")[];
         };
         /** Comparison */
         Comparison: {
@@ -4581,6 +4581,33 @@ export interface components {
             map: string;
             name: string;
         };
+        /** ManifestCast */
+        ManifestCast: {
+            files: string[];
+            name: string;
+        };
+        /**
+         * ManifestCastFile
+         * @description A material file of a cast.
+         */
+        ManifestCastFile: {
+            bytes: number;
+            cast: string;
+            digest: string;
+            /** @constant */
+            kind: "cast";
+            path: string;
+            plan: string;
+            /** @constant */
+            set: "";
+            sheet: string;
+            sources: components["schemas"]["ManifestSource"][];
+            /** @description The delivered map of each slot; empty where the file holds its maps. */
+            uses: components["schemas"]["ManifestUse"][];
+            values: string;
+            /** @description Texels a side of maps that were baked into it. */
+            width: number;
+        };
         /** ManifestChannel */
         ManifestChannel: {
             /** @description The value written where the set has no such map. */
@@ -4593,7 +4620,9 @@ export interface components {
          * @description What every file of a delivery is and what it was made from. Digests are BLAKE3, 64 hexadecimal digits.
          */
         ManifestDocument: {
-            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"] | components["schemas"]["ManifestSidecar"])[];
+            /** @description Casts of masters that were delivered; left out where there are none. */
+            casts?: components["schemas"]["ManifestCast"][];
+            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"] | components["schemas"]["ManifestCastFile"] | components["schemas"]["ManifestSidecar"])[];
             /** @constant */
             format: "fair-texel/manifest";
             sets: components["schemas"]["ManifestSet"][];
@@ -4606,6 +4635,8 @@ export interface components {
             /** @enum {unknown} */
             bits: 8 | 16 | 32;
             bytes: number;
+            /** @description The cast whose slot it fills. */
+            cast?: string;
             channels: {
                 [key: string]: components["schemas"]["ManifestChannel"];
             };
@@ -4627,10 +4658,10 @@ export interface components {
             green_from: "recipe" | "pixels" | "name" | "assumed" | null;
             height: number;
             /**
-             * @description gltf: an extra copy in glTF's conventions, used by the material file.
+             * @description gltf: an extra copy in glTF's conventions, used by the material file. slot: a map as a slot of a cast takes it; set is empty then.
              * @enum {unknown}
              */
-            kind: "map" | "gltf";
+            kind: "map" | "gltf" | "slot";
             /** @description Bytes of graphics memory, with mips. */
             memory?: number;
             mips?: boolean;
@@ -5369,10 +5400,16 @@ export interface components {
         };
         /**
          * Order
-         * @description sets: ids; None for all sets of the project. keep_others: the project's other sets stay as they were delivered
-         *     last. destinations: ids of those that it is brought to once it is whole; only where something is delivered.
+         * @description sets: ids; None for all sets of the project. casts: ids; None for all casts. keep_others: the project's other
+         *     sets and casts stay as they were delivered last. destinations: ids of those that it is brought to once it is whole;
+         *     only where something is delivered.
          */
         Order: {
+            /**
+             * Casts
+             * @default []
+             */
+            casts: number[] | null;
             /**
              * Destinations
              * @default []
@@ -5635,11 +5672,14 @@ export interface components {
         };
         /**
          * PlannedOut
-         * @description why: of what changed, the reasons: another source, other steps, another wish of the target, another encoder.
+         * @description why: of what changed, the reasons: another source, other steps, another version of the master, other parameters,
+         *     another wish of the target, another encoder. cast: the cast that it belongs to, then set is "".
          */
         PlannedOut: {
             /** Bits */
             bits: number;
+            /** Cast */
+            cast: string;
             /** Channels */
             channels: string;
             /** Colour Space */
@@ -5665,7 +5705,7 @@ export interface components {
             /** Steps */
             steps: string[];
             /** Why */
-            why: ("source" | "recipe" | "target" | "encoder")[];
+            why: ("source" | "recipe" | "master" | "parameters" | "target" | "encoder")[];
             /** Width */
             width: number;
         };
@@ -6609,6 +6649,8 @@ export interface components {
          */
         TargetDocument: {
             budget?: components["schemas"]["TargetBudget"];
+            /** @description Material files written for each cast of a delivery: glTF 2.0, MaterialX, OpenUSD; glb when left out. */
+            casts?: ("glb" | "mtlx" | "usdz")[];
             /** @constant */
             format: "fair-texel/target";
             /**

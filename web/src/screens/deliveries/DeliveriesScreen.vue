@@ -14,6 +14,7 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import ScreenHead from "@/parts/ScreenHead.vue";
 import { t } from "@/texts/deliveries";
 
+import CastChoice from "./CastChoice.vue";
 import CompareDeliveries from "./CompareDeliveries.vue";
 import DeliveryCautions from "./DeliveryCautions.vue";
 import DestinationList from "./DestinationList.vue";
@@ -31,9 +32,9 @@ const queries = useQueryClient();
 const project = useProject(() => props.slug);
 const deliveries = useDeliveries(() => props.slug);
 const destinations = useDestinations(() => props.slug);
-const { target, sets, going, keepOthers, keeping, plan, undecided, withErrors } = useDeliveryPlan(
-  () => props.slug,
-);
+const chosen = useDeliveryPlan(() => props.slug);
+const { target, sets, going, casts, goingCasts, leaving, keepOthers, plan, undecided, withErrors } = chosen;
+const some = computed(() => going.value.length + goingCasts.value.length > 0);
 const places = ref<number[]>([]);
 const { busy, change } = useChange(
   () => props.slug,
@@ -47,11 +48,15 @@ const counts = computed(() => {
   return { all: files.length, fresh: of("new"), changed: of("changed"), same: of("unchanged") };
 });
 const state = computed(() => {
-  if (!plan.data.value || !going.value.length) return "";
+  if (!plan.data.value || !some.value) return "";
   const { all, fresh, changed, same } = counts.value;
   return t("filesNewChangedUnchanged", { all, fresh, changed, same });
 });
-const label = computed(() => t("deliver1Set", { count: going.value.length }));
+const label = computed(() =>
+  goingCasts.value.length
+    ? t("deliverSetsAndCasts", { sets: going.value.length, casts: goingCasts.value.length })
+    : t("deliver1Set", { count: going.value.length }),
+);
 /** What stands in the middle in place of the plan. */
 type Shown =
   | { drift: number }
@@ -72,7 +77,7 @@ const severalTargets = computed(
 );
 
 async function deliver(): Promise<void> {
-  if (!mayDeliver.value || !going.value.length || busy.value) return;
+  if (!mayDeliver.value || !some.value || busy.value) return;
   await change(() =>
     data(
       client.POST("/api/projects/{slug}/deliveries", {
@@ -80,7 +85,8 @@ async function deliver(): Promise<void> {
         body: {
           target: target.value,
           sets: going.value,
-          keep_others: keeping.value,
+          casts: goingCasts.value,
+          keep_others: chosen.keeping.value,
           destinations: places.value,
         },
       }),
@@ -121,7 +127,7 @@ useKeys(t("deliveries"), [
         <Button
           :label="label"
           :title="t('deliverEnter')"
-          :disabled="!going.length || !mayDeliver || !counts.all"
+          :disabled="!some || !mayDeliver || !counts.all"
           :loading="busy"
           data-test="deliver"
           @click="deliver"
@@ -140,8 +146,9 @@ useKeys(t("deliveries"), [
           @mirror="shown = { mirror: { destination: $event.id }, name: $event.name }"
         />
         <SetChoice v-model="going" :sets="sets" />
+        <CastChoice v-if="casts.length" v-model="goingCasts" :casts="casts" />
         <CheckField
-          v-if="going.length < sets.length"
+          v-if="leaving"
           v-model="keepOthers"
           :label="t('leaveOtherSetsAsDelivered')"
           :help="t('withoutItTheirFilesGo')"
@@ -175,7 +182,7 @@ useKeys(t("deliveries"), [
         <template v-else>
           <h2>{{ t("whatWillBeWritten") }}</h2>
           <DeliveryCautions :slug="slug" :undecided="undecided" :with-errors="withErrors" />
-          <p v-if="!going.length" class="soft">{{ t("selectAtLeastOneSet") }}</p>
+          <p v-if="!some" class="soft">{{ t("selectAtLeastOneSet") }}</p>
           <PlanList v-else :slug="slug" :plan="plan" :sets="sets" />
         </template>
       </SplitterPanel>

@@ -4,6 +4,7 @@ import AccordionContent from "primevue/accordioncontent";
 import AccordionHeader from "primevue/accordionheader";
 import AccordionPanel from "primevue/accordionpanel";
 import Message from "primevue/message";
+import Tag from "primevue/tag";
 import { computed } from "vue";
 
 import { pictureOf } from "@/api/pictures";
@@ -36,18 +37,19 @@ function printOf(name: string): string | null {
     >
       {{ t("leftOut", { problem }) }}
     </Message>
-    <Accordion :key="groups.length" multiple :value="groups.length === 1 ? [groups[0]!.set] : []">
+    <Accordion :key="groups.length" multiple :value="groups.length === 1 ? [groups[0]!.key] : []">
       <AccordionPanel
         v-for="group in groups"
-        :key="group.set"
-        :value="group.set"
-        :data-plan="group.set"
+        :key="group.key"
+        :value="group.key"
+        :data-plan="group.key"
         :data-status="group.status"
       >
         <AccordionHeader>
           <span class="row head">
-            <img v-if="printOf(group.set)" :src="printOf(group.set)!" alt="" />
+            <img v-if="!group.isCast && printOf(group.set)" :src="printOf(group.set)!" alt="" />
             <b>{{ group.set }}</b>
+            <Tag v-if="group.isCast" severity="secondary" :value="t('cast')" />
             <span class="soft">{{ countsOf(group.files) }}</span>
           </span>
         </AccordionHeader>

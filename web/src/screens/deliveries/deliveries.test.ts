@@ -12,6 +12,7 @@ function planned(path: string, status: string, more: Partial<PlannedFile> = {}):
   return {
     path,
     set: "deck",
+    cast: "",
     kind: "map",
     status,
     container: "png",
@@ -122,6 +123,7 @@ describe("the deliveries", () => {
     expect(asked.body).toEqual({
       target: "orm-y-minus",
       sets: [1],
+      casts: [],
       keep_others: true,
       destinations: [],
     });
@@ -154,6 +156,7 @@ describe("the deliveries", () => {
     expect(order.body).toEqual({
       target: "orm-y-minus",
       sets: [1],
+      casts: [],
       keep_others: true,
       destinations: [],
     });

@@ -2,26 +2,37 @@ import type { PlannedFile } from "@/api/types";
 import { t } from "@/texts/deliveries";
 
 const CHANNELS: Record<string, string> = { y: "grey", ya: t("greyAndAlpha") };
+/** Of material files, by their ending. */
+const FORMS: Record<string, string> = { glb: "glTF 2.0", mtlx: "MaterialX", usdz: "OpenUSD" };
 const ORDER = ["new", "changed", "unchanged"];
 
 export interface PlannedSet {
+  /** Names the group: a set and a cast may be called alike. */
+  key: string;
+  /** The name of the set, or of the cast. */
   set: string;
+  isCast: boolean;
   files: PlannedFile[];
   /** "unchanged" where no file is new or changed. */
   status: string;
 }
 
-/** Planned files by set; sets with something new or changed come first. */
+/** Planned files by set and by cast; those with something new or changed come first. */
 export function bySet(files: readonly PlannedFile[]): PlannedSet[] {
   const groups = new Map<string, PlannedFile[]>();
-  for (const file of files) groups.set(file.set, [...(groups.get(file.set) ?? []), file]);
+  const keyOf = (file: PlannedFile) => (file.cast ? `cast ${file.cast}` : file.set);
+  for (const file of files) groups.set(keyOf(file), [...(groups.get(keyOf(file)) ?? []), file]);
   return [...groups]
-    .map(([set, own]) => ({
-      set,
+    .map(([key, own]) => ({
+      key,
+      set: own[0]!.cast || own[0]!.set,
+      isCast: own[0]!.cast !== "",
       files: own,
       status: ORDER.find((status) => own.some((file) => file.status === status)) ?? "unchanged",
     }))
-    .sort((a, b) => ORDER.indexOf(a.status) - ORDER.indexOf(b.status) || a.set.localeCompare(b.set));
+    .sort((a, b) => ORDER.indexOf(a.status) - ORDER.indexOf(b.status) ||
+        Number(a.isCast) - Number(b.isCast) ||
+        a.set.localeCompare(b.set));
 }
 
 /** How many files are new, changed and unchanged, in words. */
@@ -37,6 +48,8 @@ export function countsOf(files: readonly PlannedFile[]): string {
 const REASONS = {
   source: t("anotherSource"),
   recipe: t("otherSteps"),
+  master: t("anotherVersionOfItsMaster"),
+  parameters: t("otherParameters"),
   target: t("theTargetAsksForOtherwise"),
   encoder: t("encodedAnotherWay"),
 };
@@ -51,6 +64,7 @@ export const isPicture = (path: string): boolean =>
 /** Container, channels, depth or format, colour space and green's direction of a planned file. */
 export function formOf(file: PlannedFile): string {
   if (file.kind === "material") return t("gltf20Material");
+  if (file.kind === "cast") return t("materialFileOf", { form: FORMS[file.path.split(".").pop()!] ?? "" });
   if (file.kind === "sidecar") return t("aTextOfTheTarget");
   const space = file.colour_space === "srgb" ? "sRGB" : "linear";
   const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";

@@ -1,0 +1,57 @@
+import { flushPromises } from "@vue/test-utils";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+
+import type { PlannedFile } from "@/api/types";
+import { button, leave, mounted, standInForBrowser } from "@/tests/mounting";
+
+import CastChoice from "./CastChoice.vue";
+import { bySet, formOf, whyInWords } from "./plan";
+
+let page: ReturnType<typeof mounted>;
+beforeEach(standInForBrowser);
+afterEach(() => page?.unmount());
+
+const file = (more: Partial<PlannedFile>) => ({ set: "", cast: "", status: "new", path: "a", ...more });
+
+describe("casts in a delivery", () => {
+  it("are chosen one by one, all or none", async () => {
+    page = mounted(CastChoice, {
+      casts: [
+        { id: 1, name: "Wet deck" },
+        { id: 2, name: "Dry deck" },
+      ],
+      modelValue: [],
+    });
+    await page.find("input").trigger("change");
+    await flushPromises();
+    expect(page.emitted("update:modelValue")!.at(-1)).toEqual([[1]]);
+    await button(page, "All").trigger("click");
+    expect(page.emitted("update:modelValue")!.at(-1)).toEqual([[1, 2]]);
+    await button(page, "None").trigger("click");
+    expect(page.emitted("update:modelValue")!.at(-1)).toEqual([[]]);
+    leave(page);
+  });
+
+  it("stand in groups of their own, even where a set is called alike", () => {
+    const groups = bySet([
+      file({ set: "deck" }),
+      file({ cast: "deck", path: "materials/deck.glb" }),
+    ] as PlannedFile[]);
+    expect(groups.map((one) => [one.key, one.set, one.isCast])).toEqual([
+      ["deck", "deck", false],
+      ["cast deck", "deck", true],
+    ]);
+  });
+
+  it.each([
+    ["materials/deck.glb", "glTF 2.0 material"],
+    ["materials/deck.mtlx", "MaterialX material"],
+    ["materials/deck.usdz", "OpenUSD material"],
+  ])("have files in open formats: %s", (path, words) => {
+    expect(formOf(file({ kind: "cast", path }) as PlannedFile)).toBe(words);
+  });
+
+  it("say why they changed", () => {
+    expect(whyInWords(["master", "parameters"])).toBe("another version of its master, other parameters");
+  });
+});
