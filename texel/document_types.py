@@ -548,6 +548,7 @@ class TargetDocument(TypedDict):
     budget: NotRequired[TargetBudget]
     material: NotRequired[Literal["gltf"] | None]
     casts: NotRequired[list[Literal["glb", "mtlx", "usdz"]]]
+    refuses: NotRequired[Literal["error", "warning"]]
     mirror: NotRequired[str]
     sidecars: NotRequired[list[SidecarDocument]]
     outputs: list[OutputDocument]

@@ -31,6 +31,10 @@ __all__ = [
 ]  # fmt: skip
 
 
+# Kinds of files that an engine loads; copies for one material file are read in their place.
+_IN_MEMORY = ("map", "slot")
+
+
 def _set(pk: int) -> TextureSet:
     rows = TextureSet.objects.select_related("project").prefetch_related("placements__file__source")
     one = rows.filter(pk=pk).first()
@@ -55,7 +59,7 @@ def plan_of(
     rows = rows_of(one, sets)
     carry = other_sets(one, rows) if keep_others else set()
     with store.local_copies() as copies:
-        plan, _ = plan_for(one, rows, target_for(one, target), copies, by_licence=True, carry=carry, casts=casts)
+        plan, _ = plan_for(one, rows, target_for(one, target), copies, by_rules=True, carry=carry, casts=casts)
     files: list[PlannedOut] = []
     for planned in plan.files:
         steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))
@@ -71,7 +75,12 @@ def plan_of(
                 "why": list(planned.why),
             }
         )  # fmt: skip
+    counted = [(one.kind, one.memory) for one in plan.files]
+    counted += [(entry["kind"], entry.get("memory", 0)) for entry in plan.carried["files"]]
+    limit = plan.target.budget.memory_mib
     told: PlanOut = {
+        "memory": sum(memory for kind, memory in counted if kind in _IN_MEMORY),
+        "budget": None if limit is None else round(limit * 1024 * 1024),
         "target": target, "files": files, "orphaned": list(plan.orphaned), "problems": list(plan.problems),
         "carried": [entry["name"] for entry in plan.carried["sets"]],
     }  # fmt: skip

@@ -20,6 +20,7 @@ from studio.deliveries.facts import ReflectionOut, ReportNotes
 from studio.deliveries.measured import advice_key, formats_digest
 from studio.deliveries.models import Delivery, Destination
 from studio.deliveries.ordered import NO_CASTS, OrderedCasts
+from studio.deliveries.refusing import kept_out
 from studio.deliveries.transfers import order_transfer
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
@@ -30,7 +31,6 @@ from studio.projects.models import Project
 from studio.rules.models import habits_for, target_documents, target_for
 from studio.sets.documents import core_sets, library_of
 from studio.sets.greens import known_greens
-from studio.sets.licences import refused
 from studio.sets.models import TextureSet
 from studio.sets.rows import set_rows
 from studio.sets.waivers import waiver_for
@@ -90,14 +90,14 @@ def plan_for(
     target: Target,
     copies: Copies,
     *,
-    by_licence: bool = False,
+    by_rules: bool = False,
     untouched: bool = False,
     carry: Iterable[str] = (),
     casts: OrderedCasts = NO_CASTS,
 ) -> tuple[Plan, Library]:
     """What delivering these sets would write, compared with the last delivery for the target. Raises TexelError.
 
-    by_licence: leave out, as deliveries do, what the project may not use; it may be looked at all the same. untouched:
+    by_rules: leave out, as deliveries do, what the house's rules keep out; it may be looked at all the same. untouched:
     as the sets were before any step. carry: names of sets that stay as they were delivered. casts: delivered with them.
     """
     all_rows = [*rows, *rows_beside(project, rows, casts)]
@@ -106,7 +106,7 @@ def plan_for(
         cores = [one.untouched() for one in cores]
     library = library_of(files, copies)
     previous = latest_manifest(project, target.name)
-    left_out = refused(all_rows) if by_licence else None
+    left_out = kept_out(all_rows, target) if by_rules else None
     greens = known_greens(cores, library)
     planned = _planned_casts(casts, cores, library, target, greens, left_out)
     plan = plan_delivery(
@@ -168,7 +168,7 @@ def order_delivery(
                 "carry_casts": casts["carry"],
                 "beside": sets_document(cores[len(rows) :])["sets"],
                 "files": {key: p.file.source_id for key, p in files.items()},
-                "refused": refused([*rows, *beside]),
+                "refused": kept_out([*rows, *beside], target),
                 "carry": sorted(other_sets(project, rows)) if keep_others else [],
                 "notes": notes_of(rows),
                 "to": [one.pk for one in places],

@@ -257,9 +257,12 @@ class PlannedOut(TypedDict):
 
 class PlanOut(TypedDict):
     """files in writing order; orphaned: paths of the last delivery that this one has no more. carried: names of sets
-    that stay as they were delivered."""
+    that stay as they were delivered. memory: bytes of graphics memory of all that lies there then; budget: that the
+    target allows, None for no limit."""
 
     target: str
+    memory: int
+    budget: int | None
     files: list[PlannedOut]
     orphaned: list[str]
     problems: list[str]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Mapping
 
 from typing_extensions import TypedDict
 
@@ -13,8 +13,8 @@ class OrderedCast(TypedDict):
     """As texel.materials.delivered.cast_order reads it."""
 
     name: str
-    master: Any
-    changes: dict[str, Any]
+    master: Mapping[str, object]
+    changes: dict[str, object]
     slots: dict[str, dict[str, str]]
 
 

@@ -165,3 +165,39 @@ def test_a_job_that_kills_its_worker_is_given_up(project):
     assert take_up(job.pk) is None
     job.refresh_from_db()
     assert (job.state, "died" in job.message) == ("failed", True)
+
+
+def test_a_target_may_refuse_sets_with_findings_until_they_are_waived(call, run_jobs, take_in, tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    simple_set(tmp_path / "in", "hull", seed=9)
+    (tmp_path / "in" / "hull_n.png").unlink()
+    sets = {one["name"]: one for one in take_in(tmp_path / "in")["sets"]}
+    call("PUT", "/rules/target/orm-y-minus", {**builtin_targets()["orm-y-minus"], "refuses": "warning"})
+    run_jobs()
+    plan = call("POST", "/deliveries/plan", {"target": "orm-y-minus"})
+    assert any(one.startswith("hull: the target refuses sets with errors and warnings") for one in plan["problems"])
+    assert "hull" not in {one["set"] for one in plan["files"]}
+    for finding in call("GET", f"/sets/{sets['hull']['id']}")["findings"]:
+        if finding["severity"] != "note":
+            call("POST", "/waivers", {"finding": finding["id"], "reason": "seen"})
+    plan = call("POST", "/deliveries/plan", {"target": "orm-y-minus"})
+    assert "hull" in {one["set"] for one in plan["files"]}
+
+
+def test_a_target_that_refuses_findings_takes_no_set_that_was_not_checked(call, take_in, tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    take_in(tmp_path / "in")
+    # Its findings are asked for anew, and no worker has got to it.
+    call("PUT", "/rules/target/orm-y-minus", {**builtin_targets()["orm-y-minus"], "refuses": "error"})
+    plan = call("POST", "/deliveries/plan", {"target": "orm-y-minus"})
+    assert plan["problems"] == ["deck: it is not checked yet, and this target takes checked sets only"]
+
+
+def test_a_plan_says_what_it_takes_of_the_targets_memory(call, take_in, tmp_path):
+    simple_set(tmp_path / "in", "deck")
+    take_in(tmp_path / "in")
+    assert call("POST", "/deliveries/plan", {"target": "orm-y-minus"})["budget"] is None
+    call("PUT", "/rules/target/orm-y-minus", {**builtin_targets()["orm-y-minus"], "budget": {"memory_mib": 2}})
+    plan = call("POST", "/deliveries/plan", {"target": "orm-y-minus"})
+    assert plan["budget"] == 2 * 1024 * 1024
+    assert plan["memory"] == sum(one["memory"] for one in plan["files"] if one["kind"] == "map")

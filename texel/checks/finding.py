@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
@@ -20,7 +20,7 @@ from texel.naming.rules import Rules
 from texel.roles import Green, Role
 from texel.sets import MapRef, TextureSet
 
-__all__ = ["SAMPLE_SIDE", "Finding", "SetView", "Severity", "Wanted"]
+__all__ = ["SAMPLE_SIDE", "Finding", "SetView", "Severity", "Wanted", "refusal_by_findings"]
 
 SAMPLE_SIDE = 1024
 # Maps of a set with steps applied that are held at once, beside what the library holds.
@@ -33,6 +33,23 @@ class Severity(StrEnum):
     ERROR = "error"
     WARNING = "warning"
     NOTE = "note"
+
+
+_HARM = {Severity.NOTE: 0, Severity.WARNING: 1, Severity.ERROR: 2}
+
+
+def refusal_by_findings(found: Iterable[tuple[Severity, str]], least: Severity) -> str:
+    """Why a set is kept out of a delivery by what was found about it: severities and messages. "" where it is not.
+
+    >>> refusal_by_findings([(Severity.NOTE, "plain"), (Severity.ERROR, "no normal map")], Severity.WARNING)
+    'the target refuses sets with errors and warnings: no normal map'
+    """
+    told = [message for severity, message in found if _HARM[severity] >= _HARM[least]]
+    if not told:
+        return ""
+    words = "errors" if least is Severity.ERROR else "errors and warnings"
+    more = f" (and {len(told) - 1} more)" if len(told) > 1 else ""
+    return f"the target refuses sets with {words}: {told[0]}{more}"
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from texel.checks import Finding, Severity, Wanted, check_sets
+from texel.checks.finding import refusal_by_findings
 from texel.cli.shared import (
     FINE,
     FOUND_ERRORS,
@@ -62,13 +63,18 @@ def _order(args: argparse.Namespace, judge: bool) -> _Order:
     sets = chosen_sets(args, sorted_files)
     rules = licence_rules(args)
     objections = {one.name: objection(one.licence, rules) for one in sets}
-    if judge:
+    target = target_named(args.target)
+    if judge or target.refuses:
         findings = check_sets(sets, library, Wanted(licences=rules))
     else:
         # Judging reads every map once more: only who asks for it waits for it. Licences cost nothing.
         told = [(name, one) for name, one in objections.items() if one]
         findings = [Finding(one.check, Severity(one.harm), name, one.message) for name, one in told]
     refused = {name: told.message for name, told in objections.items() if told and told.refuses}
+    for one in sets if target.refuses else ():
+        found = [(finding.severity, str(finding.message)) for finding in findings if finding.set == one.name]
+        if one.name not in refused and (reason := refusal_by_findings(found, Severity(target.refuses))):
+            refused[one.name] = reason
     return _Order(library, sets, [] if args.sets else sorted_files.undecided, findings, refused, args)
 
 

@@ -83,6 +83,7 @@ class Target:
     sidecars: tuple[Sidecar, ...] = ()
     mirror: str = ""
     casts: tuple[str, ...] = ("glb",)
+    refuses: str = ""
 
     @property
     def largest(self) -> dict[Role, int]:
@@ -118,6 +119,7 @@ def parse_target(document: Any, where: str = "the target") -> Target:
         tuple(_parse_sidecar(entry, where) for entry in document.get("sidecars", ())),
         document.get("mirror", ""),
         tuple(document.get("casts", ("glb",))),
+        document.get("refuses", ""),
     )
 
 

@@ -5656,13 +5656,18 @@ export interface components {
         /**
          * PlanOut
          * @description files in writing order; orphaned: paths of the last delivery that this one has no more. carried: names of sets
-         *     that stay as they were delivered.
+         *     that stay as they were delivered. memory: bytes of graphics memory of all that lies there then; budget: that the
+         *     target allows, None for no limit.
          */
         PlanOut: {
+            /** Budget */
+            budget: number | null;
             /** Carried */
             carried: string[];
             /** Files */
             files: components["schemas"]["PlannedOut"][];
+            /** Memory */
+            memory: number;
             /** Orphaned */
             orphaned: string[];
             /** Problems */
@@ -6670,6 +6675,11 @@ export interface components {
             name: string;
             names: components["schemas"]["TargetNames"];
             outputs: components["schemas"]["OutputDocument"][];
+            /**
+             * @description Sets with findings of this severity or worse, which nobody waived, are not delivered; all are when left out.
+             * @enum {unknown}
+             */
+            refuses?: "error" | "warning";
             /** @description Text files that templates make beside the maps, such as an engine's import settings. */
             sidecars?: components["schemas"]["SidecarDocument"][];
             title?: string;

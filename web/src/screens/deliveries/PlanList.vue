@@ -9,6 +9,7 @@ import { computed } from "vue";
 
 import { pictureOf } from "@/api/pictures";
 import type { usePlan } from "@/api/queries";
+import { memoryWords } from "@/api/rules";
 import type { TextureSet } from "@/api/types";
 import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/deliveries";
@@ -18,7 +19,17 @@ import { bySet, countsOf } from "./plan";
 
 /** What will be written, set by set, folded; each with its picture and how many files are new or changed. */
 const props = defineProps<{ slug: string; plan: ReturnType<typeof usePlan>; sets: TextureSet[] }>();
-const groups = computed(() => bySet(props.plan.data.value?.files ?? []));
+const told = computed(() => props.plan.data.value);
+const groups = computed(() => bySet(told.value?.files ?? []));
+const over = computed(
+  () => (told.value?.budget ?? null) !== null && told.value!.memory > told.value!.budget!,
+);
+const memory = computed(() => {
+  const { memory: bytes = 0, budget = null } = told.value ?? {};
+  if (budget === null) return t("memoryOfAll", { memory: memoryWords(bytes) });
+  const words = { memory: memoryWords(bytes), budget: memoryWords(budget) };
+  return over.value ? t("memoryOverBudget", words) : t("memoryOfBudget", words);
+});
 function printOf(name: string): string | null {
   const maps = props.sets.find((one) => one.name === name)?.maps ?? [];
   const map = maps.find((one) => one.role === "base_color" && one.in_use) ?? maps[0];
@@ -37,6 +48,7 @@ function printOf(name: string): string | null {
     >
       {{ t("leftOut", { problem }) }}
     </Message>
+    <p v-if="plan.data.value" :class="over ? 'error' : 'soft'" data-test="memory">{{ memory }}</p>
     <Accordion :key="groups.length" multiple :value="groups.length === 1 ? [groups[0]!.key] : []">
       <AccordionPanel
         v-for="group in groups"

@@ -1,10 +1,12 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { ref } from "vue";
 
 import type { PlannedFile } from "@/api/types";
 import { button, leave, mounted, standInForBrowser } from "@/tests/mounting";
 
 import CastChoice from "./CastChoice.vue";
+import PlanList from "./PlanList.vue";
 import { bySet, formOf, whyInWords } from "./plan";
 
 let page: ReturnType<typeof mounted>;
@@ -53,5 +55,26 @@ describe("casts in a delivery", () => {
 
   it("say why they changed", () => {
     expect(whyInWords(["master", "parameters"])).toBe("another version of its master, other parameters");
+  });
+});
+
+describe("the plan's memory", () => {
+  const shown = (memory: number, budget: number | null) => {
+    const plan = {
+      data: ref({ files: [], memory, budget, orphaned: [], problems: [], carried: [] }),
+      error: ref(null),
+    };
+    page = mounted(PlanList, { slug: "ferry", plan, sets: [] });
+    return page.find("[data-test=memory]");
+  };
+
+  it.each([
+    [1 << 20, null, "1.00 MiB of graphics memory", "soft"],
+    [1 << 20, 2 << 20, "1.00 MiB of graphics memory; the target allows 2.00 MiB", "soft"],
+    [3 << 20, 2 << 20, "3.00 MiB of graphics memory: over the 2.00 MiB that the target allows", "error"],
+  ])("of %i bytes against %o", (memory, budget, words, look) => {
+    const line = shown(memory, budget);
+    expect(line.text()).toBe(words);
+    expect(line.classes()).toContain(look);
   });
 });

@@ -32,6 +32,8 @@ function planned(path: string, status: string, more: Partial<PlannedFile> = {}):
 
 const plan: Plan = {
   target: "orm-y-minus",
+  memory: 1398100,
+  budget: null,
   files: [
     planned("deck/deck_normal.png", "changed", { green: "down", steps: ["Flip green"] }),
     planned("deck/deck_color.png", "unchanged", { colour_space: "srgb" }),

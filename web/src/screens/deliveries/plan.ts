@@ -30,9 +30,12 @@ export function bySet(files: readonly PlannedFile[]): PlannedSet[] {
       files: own,
       status: ORDER.find((status) => own.some((file) => file.status === status)) ?? "unchanged",
     }))
-    .sort((a, b) => ORDER.indexOf(a.status) - ORDER.indexOf(b.status) ||
+    .sort(
+      (a, b) =>
+        ORDER.indexOf(a.status) - ORDER.indexOf(b.status) ||
         Number(a.isCast) - Number(b.isCast) ||
-        a.set.localeCompare(b.set));
+        a.set.localeCompare(b.set),
+    );
 }
 
 /** How many files are new, changed and unchanged, in words. */

@@ -185,7 +185,7 @@ img,
 }
 .numbers {
   display: grid;
-  grid-template-columns: repeat(auto-fill, 5rem 5.5rem);
+  grid-template-columns: repeat(auto-fill, 5rem 6.5rem);
   gap: var(--space-1) var(--space-2);
   align-items: center;
 }

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { computed } from "vue";
+
 import type { TargetDocument } from "@/api/rules";
 import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
@@ -25,6 +27,24 @@ const BUDGETS: ["memory_mib" | "set_mib" | "density", string, string][] = [
   ["set_mib", t("memoryOfOneSet"), "MiB"],
   ["density", t("texelDensity"), "texels/m"],
 ];
+const REFUSED: { value: NonNullable<TargetDocument["refuses"]> | ""; label: string }[] = [
+  { value: "", label: t("areDelivered") },
+  { value: "error", label: t("areKeptOutByErrors") },
+  { value: "warning", label: t("areKeptOutByWarnings") },
+];
+const refuse = (chosen: string) =>
+  emit("set", { refuses: REFUSED.find((one) => one.value === chosen)?.value || undefined });
+type CastForm = NonNullable<TargetDocument["casts"]>[number];
+const CASTS: { value: CastForm; label: string }[] = [
+  { value: "glb", label: "glTF" },
+  { value: "mtlx", label: "MaterialX" },
+  { value: "usdz", label: "OpenUSD" },
+];
+const casts = computed<CastForm[]>(() => props.document.casts ?? ["glb"]);
+const toggle = (form: CastForm) =>
+  emit("set", {
+    casts: casts.value.includes(form) ? casts.value.filter((one) => one !== form) : [...casts.value, form],
+  });
 const names = (change: Partial<TargetDocument["names"]>) =>
   emit("set", { names: { ...props.document.names, ...change } });
 function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
@@ -100,6 +120,27 @@ function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
       />
     </div>
     <div class="fields">
+      <span>{{ t("setsWithFindings") }}</span>
+      <ChoiceField
+        :label="t('setsWithFindings')"
+        :model-value="document.refuses ?? ''"
+        :options="REFUSED"
+        :disabled="!mayChange"
+        @update:model-value="refuse($event ?? '')"
+      />
+      <span>{{ t("formatsOfCasts") }}</span>
+      <span class="row">
+        <CheckField
+          v-for="one in CASTS"
+          :key="one.value"
+          :label="one.label"
+          :model-value="casts.includes(one.value)"
+          :disabled="!mayChange"
+          @update:model-value="toggle(one.value)"
+        />
+      </span>
+    </div>
+    <div class="fields">
       <template v-for="[key, label, unit] in BUDGETS" :key="key">
         <span>{{ label }}</span>
         <NumberField
@@ -121,7 +162,7 @@ function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
 <style scoped>
 .facts {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(17rem, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(20rem, 1fr));
   gap: var(--space-3) var(--space-5);
   align-items: start;
 }

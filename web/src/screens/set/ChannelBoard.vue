@@ -11,6 +11,7 @@ import { named } from "@/parts/fields/options";
 import { t } from "@/texts/set";
 
 import { factsOf, outputShown } from "./outputs";
+import TwoTargets from "./TwoTargets.vue";
 
 /** What a target packs of this set: each output channel from its source to its result; then the packed picture. */
 const props = defineProps<{ slug: string; set: SetDetail; roles: RoleInfo[]; target: string }>();
@@ -22,6 +23,7 @@ const PACKED_SIDE = 256;
 const KEPT = "fair-texel-board-folded";
 const folded = ref(localStorage.getItem(KEPT) === "yes");
 watch(folded, (is) => localStorage.setItem(KEPT, is ? "yes" : "no"));
+const comparing = ref(false);
 const targets = useTargets(() => props.slug);
 const outputs = useOutputs(
   () => props.slug,
@@ -91,6 +93,12 @@ const grey = (value: number | null) => {
       />
       <span v-if="shown" class="soft">{{ factsOf(shown) }}</span>
       <span class="grow" />
+      <Button
+        text
+        :label="t('besideAnotherTarget')"
+        :title="t('whatTwoTargetsMake')"
+        @click="comparing = true"
+      />
       <template v-if="shown && !outputs.error.value">
         <Button
           outlined
@@ -109,6 +117,14 @@ const grey = (value: number | null) => {
         />
       </template>
     </header>
+    <TwoTargets
+      v-if="comparing"
+      :slug="slug"
+      :set="set"
+      :roles="roles"
+      :target="target"
+      @close="comparing = false"
+    />
     <Message v-if="outputs.error.value" severity="error" :closable="false">{{
       outputs.error.value.message
     }}</Message>
