@@ -23,6 +23,9 @@ export const GLOSSARY: { title: string; words: [string, string][] }[] = [
       [t("destination"), t("aPlaceThatDeliveriesAreKept")],
       [t("drift"), t("whatOthersDidToDelivered")],
       [t("mirror"), t("aStandInImporterThatReads")],
+      [t("watchedFolder"), t("aFolderThatSomebodyExportsInto")],
+      [t("scanLibrary"), t("aStoreOfSurfaces")],
+      [t("versionOfAFile"), t("aContentThatAFileHad")],
     ],
   },
   {
