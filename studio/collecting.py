@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import stat
 import time
 from collections.abc import Iterator
@@ -27,6 +28,7 @@ __all__ = ["Collected", "collect"]
 _MADE_AGAIN = ("picture", "reduced", "decoded", "error", "mips", "green", "trial", "advice", "built")
 # What is younger may belong to work that goes on.
 _YOUNG_SECONDS = 24 * 3600
+_BROKEN_OFF_SECONDS = 7 * 24 * 3600
 # Rows that are asked for at once.
 _ASKED = 1000
 # Changes of a project that are kept.
@@ -86,6 +88,10 @@ def collect(young_seconds: float = _YOUNG_SECONDS) -> Collected:
     for one in gone:
         one.path.unlink(missing_ok=True)
     gone += _take_away_sources(root / "source", old)
+    for folder in (Path(settings.HOME) / "scans").glob("*"):
+        # What broke off and nobody went on with.
+        if folder.stat().st_mtime < time.time() - _BROKEN_OFF_SECONDS:
+            shutil.rmtree(folder, ignore_errors=True)
     return Collected(len(gone), sum(one.bytes for one in gone))
 
 

@@ -21,14 +21,15 @@ class Stamp(NamedTuple):
 def stamps_of(root: Path) -> dict[str, Stamp]:
     """The files below a folder by their relative path, hidden ones and links left out.
 
-    A file that goes away meanwhile is left out as well. Raises OSError where the folder cannot be listed.
+    A file that goes away meanwhile, or that may not be looked at, is left out as well. Raises OSError where the folder
+    cannot be listed.
     """
     root.stat()
     stamps = {}
     for name, path in list_files(root).items():
         try:
             told = path.stat()
-        except FileNotFoundError:
+        except OSError:
             continue
         stamps[name] = Stamp(told.st_size, told.st_mtime_ns)
     return stamps

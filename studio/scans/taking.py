@@ -61,6 +61,9 @@ def _resolution(surface: ScanSurfaceDocument, pixels: int) -> ScanResolution:
     """Raises BadDocument for one that the surface does not come in."""
     for one in surface["resolutions"]:
         if one["pixels"] == pixels:
+            for key in ("map", "name"):
+                if len({file[key].lower() for file in one["files"]}) < len(one["files"]):
+                    raise BadDocument(f"{surface['title']} has two files of one {key} at {pixels} pixels")
             return one
     offered = ", ".join(str(one["pixels"]) for one in surface["resolutions"])
     raise BadDocument(f"{surface['title']} comes {offered} pixels wide, not {pixels}")
@@ -101,6 +104,9 @@ def resume(one: Scan, by: Any) -> Scan:
 
 
 def _queue(one: Scan, pixels: int, by: Any) -> None:
+    """Call it in a transaction."""
+    # Two people may have seen the same state: the second is told.
+    one.job = Scan.objects.select_for_update(of=("self",)).select_related("job").get(pk=one.pk).job
     if one.job is not None and one.job.state not in Job.ENDED:
         raise Conflict(f"{one.title} is being fetched already")
     one.job = enqueue(one.project, "scan", f"Fetch {one.title} from {one.library}", by, scan=one.pk, pixels=pixels)
@@ -109,6 +115,7 @@ def _queue(one: Scan, pixels: int, by: Any) -> None:
 
 
 def _lost(job: Job) -> None:
+    Intake.objects.filter(scan=job.payload["scan"], state=Intake.State.SORTING).update(state=Intake.State.FAILED)
     announce(job.project_id, "scans", id=job.payload["scan"])
 
 
@@ -130,7 +137,8 @@ def take_scan(job: Job, progress: Progress) -> str:
     with ExitStack() as stack:
         intake = one.intake or _new_intake(one, job)
         new = _take_in(one, intake, surface, resolution, folder, stack, progress, job.by)
-    if new or job.attempt > 1:
+    # What an attempt before this one took and did not sort is sorted now.
+    if new or intake.files.filter(problem="", placements=None).exists():
         label = f"Take in {one.title}"
         sort_more(intake, job.by, label, progress, lambda doing: _say_terms(doing, intake, surface))
     with transaction.atomic():
@@ -153,7 +161,8 @@ def _fetch(
     room_for(one.intake or Intake(project=one.project, by=one.by), total)
     done = 0
     for file in resolution["files"]:
-        path = folder / file["name"]
+        # Names are the library's, and could be anything.
+        path = folder / file["sha256"]
 
         def on_bytes(have: int, before: int = done, name: str = file["name"]) -> None:
             progress.report(before + have, total, name)
@@ -178,7 +187,7 @@ def _take_in(
     """The fetched files as contents of the intake's; whether any is new. One change."""
     arrived: list[tuple[str, Arrived]] = []
     for file in resolution["files"]:
-        path = folder / file["name"]
+        path = folder / file["sha256"]
         got = arrive(intake, file["name"], stack.enter_context(File(path.open("rb"), name=str(path))))
         if got.problem:
             raise UploadRejected(got.problem)

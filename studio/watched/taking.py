@@ -58,6 +58,7 @@ def _lost(job: Job) -> None:
         row.bytes, row.changed = stamps[row.path]
         row.state, row.problem = _State.REFUSED, problem or "taking it in was cancelled"
         row.save()
+    Intake.objects.filter(watched=job.payload["folder"], state=Intake.State.SORTING).update(state=Intake.State.FAILED)
     announce(job.project_id, "watched", id=job.payload["folder"])
 
 
@@ -81,7 +82,8 @@ def take_settled(job: Job, progress: Progress) -> str:
             if one is not None:
                 copied.append(one)
         new, replaced = _write_down(folder, intake, copied, progress)
-    if new or job.attempt > 1:
+    # What an attempt before this one took and did not sort is sorted now.
+    if new or intake.files.filter(problem="", placements=None).exists():
         sort_more(intake, None, f"Sort what came from {folder.name}", progress)
     with transaction.atomic():
         announce(folder.project_id, "watched", id=folder.pk)
@@ -101,6 +103,9 @@ def _new_intake(folder: WatchedFolder) -> Intake:
 
 def _copied(intake: Intake, root: Path, name: str, stamp: Stamp, folder: Path, stack: ExitStack) -> _Copied | None:
     """A file copied and read to its end; None for one that has changed since or meanwhile."""
+    if stamp.bytes > settings.MAX_UPLOAD_BYTES:
+        limit = settings.MAX_UPLOAD_BYTES >> 20
+        return _Copied(name, stamp, None, f"{name}: larger than the {limit} MB that a file may have"[:_LONGEST])
     folder.mkdir()
     copy = folder / PurePosixPath(name).name
     try:

@@ -12,6 +12,7 @@ import pytest
 
 from scanlibrary.service import Service
 from scanlibrary.shelf import Shelf
+from scanlibrary.surfaces import ITEMS
 from studio.intake.models import IntakeFile
 from studio.jobs.models import Job
 from studio.scans.client import Library, LibraryAway
@@ -286,3 +287,41 @@ def test_the_stand_in_follows_its_own_interface(shelf):
         path: Path = shelf.path_of(item, SMALL[0], file["name"])
         assert hashlib.sha256(path.read_bytes()).hexdigest() == file["sha256"]
     assert json.dumps(shelf.listed("nothing such")) == "[]"
+
+
+def test_names_that_lead_out_of_the_folder_are_refused(call, account, run_jobs, monkeypatch):
+    real = Shelf.surface
+
+    def sly(self, item):
+        document = real(self, item)
+        document["resolutions"][0]["files"][0]["name"] = ".."
+        return document
+
+    monkeypatch.setattr(Shelf, "surface", sly)
+    monkeypatch.setattr(Shelf, "path_of", lambda self, item, pixels, name: self._drawn(ITEMS[item], 1, pixels)[0])
+    call("POST", "/scans", COBBLE)
+    run_jobs()
+    one = call("GET", "/scans")[0]
+    assert (one["state"], one["sets"]) == ("failed", [])
+
+
+def test_two_files_of_one_name_are_refused(call, account, monkeypatch):
+    real = Shelf.surface
+
+    def twice(self, item):
+        document = real(self, item)
+        files = document["resolutions"][0]["files"]
+        files[1]["name"] = files[0]["name"].upper()
+        return document
+
+    monkeypatch.setattr(Shelf, "surface", twice)
+    assert "two files of one name" in call("POST", "/scans", COBBLE, status=422)["detail"]
+
+
+def test_the_second_who_goes_on_is_told(call, other, account, service, run_jobs, no_pause, monkeypatch):
+    monkeypatch.setattr(Library, "_go_on", lambda self, *given: (_ for _ in ()).throw(ConnectionError()))
+    call("POST", "/scans", COBBLE)
+    run_jobs()
+    one = call("GET", "/scans")[0]["id"]
+    call("POST", f"/scans/{one}/resume")
+    assert "nothing to go on with" in other("POST", f"/scans/{one}/resume", status=409)["detail"]

@@ -327,3 +327,22 @@ def test_a_replacement_that_cannot_be_read_is_refused(call, take_in, tmp_path):
     answer = call.upload(f"/versions/of-map/{seen['id']}", "new.png", b"no picture", status=422)
     assert answer["detail"]
     assert colour_map(call)["source"] == seen["source"]
+
+
+def test_a_file_larger_than_any_may_be_is_not_even_copied(call, watched, folder, rounds, settings):
+    settings.MAX_UPLOAD_BYTES = 3000
+    simple_set(folder, "hull")
+    rounds()
+    assert all("larger than" in one["problem"] for one in told(call)["files"])
+    assert told(call)["files"]
+
+
+def test_what_was_taken_and_not_sorted_is_sorted_with_the_next(call, watched, folder, rounds, monkeypatch):
+    simple_set(folder, "hull")
+    monkeypatch.setattr("studio.watched.taking.sort_more", lambda *given: None)
+    rounds()
+    assert not TextureSet.objects.exists()
+    monkeypatch.undo()
+    repaint(next(folder.glob("*_bc*")), 77)
+    rounds()
+    assert [one.name for one in TextureSet.objects.all()] == ["hull"]
