@@ -205,7 +205,7 @@ class PlaceDocument(TypedDict):
 
 class ReportFile(TypedDict):
     path: str
-    kind: Literal["map", "gltf", "material", "sidecar"]
+    kind: Literal["map", "gltf", "material", "sidecar", "slot", "cast"]
     bytes: int
     memory: int
     form: str
@@ -508,6 +508,12 @@ class RemedyDocument(TypedDict):
     recipe: NotRequired[list[StepDocument]]
 
 
+class ReportCast(TypedDict):
+    name: str
+    bytes: int
+    files: list[ReportFile]
+
+
 class ReportSet(TypedDict):
     name: str
     licence: str
@@ -661,6 +667,7 @@ class ReportDocument(TypedDict):
     bytes: int
     memory: int
     left_out: list[str]
+    casts: NotRequired[list[ReportCast]]
     sets: list[ReportSet]
 
 

@@ -20,6 +20,7 @@ from studio.projects.models import Project
 from studio.rules.models import target_for
 from studio.sets.models import Placement, TextureSet
 from texel.delivery import PlannedFile, parse_target
+from texel.delivery.report import IN_MEMORY
 from texel.document_types import TargetDocument
 from texel.errors import BadDocument, DeliveryRefused
 from texel.pictures import View
@@ -29,10 +30,6 @@ __all__ = [
     "build_one", "draw_delivered", "draw_packed", "draw_there", "draw_tried", "drift_of", "figure_budget",
     "figure_memory", "mirror_at", "outputs_of", "plan_of",
 ]  # fmt: skip
-
-
-# Kinds of files that an engine loads; copies for one material file are read in their place.
-_IN_MEMORY = ("map", "slot")
 
 
 def _set(pk: int) -> TextureSet:
@@ -79,7 +76,7 @@ def plan_of(
     counted += [(entry["kind"], entry.get("memory", 0)) for entry in plan.carried["files"]]
     limit = plan.target.budget.memory_mib
     told: PlanOut = {
-        "memory": sum(memory for kind, memory in counted if kind in _IN_MEMORY),
+        "memory": sum(memory for kind, memory in counted if kind in IN_MEMORY),
         "budget": None if limit is None else round(limit * 1024 * 1024),
         "target": target, "files": files, "orphaned": list(plan.orphaned), "problems": list(plan.problems),
         "carried": [entry["name"] for entry in plan.carried["sets"]],

@@ -18,6 +18,7 @@ from texel.library import Library, list_files
 from texel.materials.delivered import cast_order, plan_casts
 from texel.materials.exchange import read_gltf
 from texel.materials.starter import starter
+from texel.mirror import mirror_named, reflect
 from texel.schemas import check_document
 from texel.sorting import sort_files
 
@@ -148,3 +149,22 @@ def test_a_cast_of_a_set_that_is_gone_is_left_out(library, sets):
 
 def test_a_target_without_a_word_takes_gltf():
     assert parse_target(json.loads(json.dumps(builtin_targets()["orm-y-minus"]))).casts == ("glb",)
+
+
+def test_the_report_lists_casts_beside_sets(library, sets):
+    _, _, files, _ = delivered(library, sets, [order()])
+    report = json.loads(files["report.json"])
+    check_document(report, "report", "the report")
+    (cast,) = report["casts"]
+    assert cast["name"] == "Wet deck"
+    assert {one["path"] for one in cast["files"]} >= {f"materials/wet_deck.{form}" for form in FORMATS}
+    assert b"Wet deck <span" in files["report.html"]
+
+
+def test_the_mirror_knows_what_the_maps_of_slots_are(library, sets, tmp_path):
+    _, _, files, _ = delivered(library, sets, [order()])
+    for path, data in files.items():
+        (tmp_path / "out" / path).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / "out" / path).write_bytes(data)
+    seen = {one.path: one for one in reflect(tmp_path / "out", mirror_named("by-manifest")).files}
+    assert all(one.meant is not None for path, one in seen.items() if path.startswith("materials/"))

@@ -14,8 +14,19 @@ import jinja2
 from texel.delivery.manifest import MANIFEST, manifest_bytes
 from texel.delivery.plan import Plan
 
-__all__ = ["CHECKSUMS", "REPORT", "REPORT_PAGE", "checksums", "closing_files", "report_document", "report_page"]
+__all__ = [
+    "CHECKSUMS",
+    "IN_MEMORY",
+    "REPORT",
+    "REPORT_PAGE",
+    "checksums",
+    "closing_files",
+    "report_document",
+    "report_page",
+]
 
+# Kinds of files that an engine loads; copies for one material file are read in their place.
+IN_MEMORY = ("map", "slot")
 CHECKSUMS, REPORT, REPORT_PAGE = "checksums.b3", "report.json", "report.html"
 # What browsers show by themselves.
 _SHOWN = ("png",)
@@ -68,19 +79,29 @@ def report_document(plan: Plan, manifest: Mapping[str, Any], notes: Mapping[str,
         "target": {"name": plan.target.name, "title": plan.target.title},
         "files": len(entries),
         "bytes": sum(entry["bytes"] for entry in entries.values()),
-        "memory": sum(entry.get("memory", 0) for entry in entries.values() if entry["kind"] == "map"),
+        "memory": sum(entry.get("memory", 0) for entry in entries.values() if entry["kind"] in IN_MEMORY),
         "left_out": list(plan.problems),
         "sets": sets,
+        **_casts(manifest, entries),
     }
 
 
+def _casts(manifest: Mapping[str, Any], entries: Mapping[str, Mapping[str, Any]]) -> dict[str, Any]:
+    """The casts that were delivered, where there are any."""
+    casts = []
+    for one in manifest.get("casts", ()):
+        files = [_file(entries[path], None) for path in one["files"]]
+        casts.append({"name": one["name"], "bytes": sum(file["bytes"] for file in files), "files": files})
+    return {"casts": casts} if casts else {}
+
+
 def _file(entry: Mapping[str, Any], error: Mapping[str, Any] | None) -> dict[str, Any]:
-    is_map = entry["kind"] in ("map", "gltf")
+    is_map = entry["kind"] in ("map", "gltf", "slot")
     return {
         "path": entry["path"],
         "kind": entry["kind"],
         "bytes": entry["bytes"],
-        "memory": entry.get("memory", 0) if entry["kind"] == "map" else 0,
+        "memory": entry.get("memory", 0) if entry["kind"] in IN_MEMORY else 0,
         "form": _form(entry) if is_map else "",
         "sources": list(dict.fromkeys(source["file"] for source in entry.get("sources", ()))),
         "error": dict(error) if error else None,

@@ -132,7 +132,7 @@ def _manifest(root: Path) -> dict[str, Any] | None:
 def _by_manifest(manifest: Mapping[str, Any]) -> dict[str, Meant]:
     meant = {}
     for entry in manifest["files"]:
-        if entry["kind"] != "map":
+        if entry["kind"] not in ("map", "slot"):
             continue
         channels = {}
         for letter, source in entry["channels"].items():
@@ -140,7 +140,8 @@ def _by_manifest(manifest: Mapping[str, Any]) -> dict[str, Meant]:
                 role = Role(source["role"])
                 channels[letter] = _OPPOSITE.get(role, role) if source["invert"] else role
         green = Green(entry["green"]) if entry["green"] else None
-        meant[entry["path"]] = Meant(entry["set"], channels, Transfer(entry["colour_space"]), green)
+        name = entry.get("cast") or entry["set"]
+        meant[entry["path"]] = Meant(name, channels, Transfer(entry["colour_space"]), green)
     return meant
 
 

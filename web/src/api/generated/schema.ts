@@ -5925,12 +5925,20 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["NewPath"][];
         };
+        /** ReportCast */
+        ReportCast: {
+            bytes: number;
+            files: components["schemas"]["ReportFile"][];
+            name: string;
+        };
         /**
          * ReportDocument
          * @description What a delivery holds, for people: from what, how large, with which errors, waivers and licences. It holds no date and no path of a machine.
          */
         ReportDocument: {
             bytes: number;
+            /** @description Casts of masters that were delivered; left out where there are none. */
+            casts?: components["schemas"]["ReportCast"][];
             /** @description Files with a checksum. */
             files: number;
             /** @constant */
@@ -5952,7 +5960,7 @@ export interface components {
             /** @description Size, container, format, colour space and green's direction in words. */
             form: string;
             /** @enum {unknown} */
-            kind: "map" | "gltf" | "material" | "sidecar";
+            kind: "map" | "gltf" | "material" | "sidecar" | "slot" | "cast";
             memory: number;
             path: string;
             /** @description The files that it was made from. */
