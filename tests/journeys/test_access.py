@@ -59,7 +59,7 @@ def views(slug: str, master: str, cast: int) -> dict[str, str]:
         "projects": "/",
         "glossary": "/glossary",
         "overview": own,
-        **{name: f"{own}/{name}" for name in ("intake", "habit", "sets", "deliveries")},
+        **{name: f"{own}/{name}" for name in ("intake", "library", "habit", "sets", "deliveries")},
         **{f"rules {part}": f"{own}/rules/{part}" for part in parts},
         **{f"materials {part}": f"{own}/materials/{part}" for part in materials},
     }

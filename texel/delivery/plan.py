@@ -173,7 +173,8 @@ def _collisions(files: list[PlannedFile], carried: Mapping[str, Any]) -> dict[st
         other = seen.setdefault(planned.path.lower(), planned)
         before = carried_sets.get(planned.path.lower(), other.owner)
         if (other is not planned or planned.path.lower() in carried_sets) and planned.owner not in collisions:
-            collisions[planned.owner] = f"it would write {planned.path} like {before}; rename one of the two"
+            what = "" if planned.cast else " sets"
+            collisions[planned.owner] = f"it would write {planned.path} like {before}; rename one of the two{what}"
     return collisions
 
 

@@ -68,7 +68,13 @@ const shown = computed<Listed | null>(
           :label="t('forgetKey')"
           @click="changes.forgetKey(library.name)"
         />
-        <RouterLink :to="{ name: 'intake', params: { slug } }">{{ t("backToIntake") }}</RouterLink>
+        <Button
+          as="router-link"
+          text
+          icon="pi pi-angle-left"
+          :label="t('backToIntake')"
+          :to="{ name: 'intake', params: { slug } }"
+        />
       </template>
       <template v-if="library?.account" #filters>
         <label class="row"

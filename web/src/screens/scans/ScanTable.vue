@@ -31,7 +31,13 @@ function standing(one: Scan): string {
         :label="t('lookForNewer')"
         @click="changes.look()"
       />
-      <RouterLink :to="{ name: 'library', params: { slug } }">{{ t("searchALibrary") }}</RouterLink>
+      <Button
+        as="router-link"
+        text
+        icon="pi pi-search"
+        :label="t('searchALibrary')"
+        :to="{ name: 'library', params: { slug } }"
+      />
     </div>
     <DataTable v-if="scans.data.value?.length" :value="scans.data.value" data-key="id">
       <Column field="title" :header="t('name')" />

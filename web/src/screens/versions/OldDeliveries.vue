@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import Message from "primevue/message";
 
 import { useOutdated } from "@/api/watched";
@@ -24,8 +25,12 @@ const outdated = useOutdated(
     <template v-if="one.destinations.length">
       {{ t("liesAt", { places: one.destinations.join(", ") }) }}
     </template>
-    <RouterLink :to="{ name: 'deliveries', params: { slug }, query: { target: one.target } }">
-      {{ t("deliverAgain") }}
-    </RouterLink>
+    <Button
+      as="router-link"
+      text
+      size="small"
+      :label="t('deliverAgain')"
+      :to="{ name: 'deliveries', params: { slug }, query: { target: one.target } }"
+    />
   </Message>
 </template>

@@ -42,11 +42,12 @@ const afterLabel = (one: Version) => (one.is_current ? t("now") : t("after"));
       :after-label="afterLabel(one)"
       @look="large = one"
     >
-      <RouterLink
-        v-if="of.intake && one.set"
-        :to="{ name: 'set', params: { slug, id: one.set }, query: one.map ? { map: one.map } : {} }"
-        >{{ one.set_name }}</RouterLink
-      >
+      <p v-if="of.intake && one.set">
+        <RouterLink
+          :to="{ name: 'set', params: { slug, id: one.set }, query: one.map ? { map: one.map } : {} }"
+          >{{ one.set_name }}</RouterLink
+        >
+      </p>
       <span v-if="!one.is_current" class="soft">{{ t("notInUse") }}</span>
       <span v-else-if="mayChange && one.before">
         <Button
