@@ -84,7 +84,7 @@ def test_a_forked_process_works_on_though_opencv_had_threads(four):
     _work_with_opencv()
     child = multiprocessing.get_context("fork").Process(target=_work_with_opencv)
     child.start()
-    child.join(60)
+    child.join(120)
     child.kill()
     assert child.exitcode == 0
     _work_with_opencv()
