@@ -49,6 +49,14 @@ def intake(page: Page, base: str) -> None:
 
 
 @view
+def scans(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/library")
+    page.get_by_role("button", name="Slipway cobble").click()
+    page.get_by_text("Sharp from").wait_for()
+    page.wait_for_timeout(3000)
+
+
+@view
 def habit(page: Page, base: str) -> None:
     page.goto(f"{base}{FERRY}/habit")
     page.locator("tr[data-suffix] img").first.wait_for()
@@ -77,13 +85,6 @@ def dim(page: Page, base: str) -> None:
 def set_(page: Page, base: str) -> None:
     set_page(page, base, FERRY, "mooring_rope")
     page.locator('[data-check="direction_against_name"]').click()
-
-
-@view
-def compare(page: Page, base: str) -> None:
-    set_page(page, base, FERRY, "mooring_rope")
-    page.get_by_role("button", name="Flip green").click()
-    page.locator("[data-test=tried]").wait_for()
 
 
 @view

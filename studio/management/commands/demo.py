@@ -110,9 +110,8 @@ def _cast_materials(projects: dict[str, Project], by: Any) -> None:
 def _watch(project: Project, by: Any) -> None:
     """A folder to export into, empty at first. Made once."""
     if not project.watched.exists():
-        place = Path(settings.WATCHED_ROOTS[0]) / project.slug
-        place.mkdir(parents=True, exist_ok=True)
-        add_folder(project, "Paint exports", str(place), 2.0, by)
+        (Path(settings.WATCHED_ROOTS[0]) / project.slug).mkdir(parents=True, exist_ok=True)
+        add_folder(project, "Paint exports", project.slug, 2.0, by)
 
 
 def _open_account(by: Any) -> None:

@@ -63,7 +63,7 @@ const pause = (one: Watched) =>
       <article v-for="one in watched.data.value ?? []" :key="one.id" :data-watched="one.name">
         <div class="row">
           <strong>{{ one.name }}</strong>
-          <span class="mono soft path" :title="one.path">{{ one.path }}</span>
+          <span class="mono soft path" :title="one.path">{{ one.place }}</span>
           <span class="grow" />
           <Button
             v-if="one.intake"

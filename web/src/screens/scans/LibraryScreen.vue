@@ -204,7 +204,7 @@ const shown = computed<Listed | null>(
   flex: 1;
   min-height: 0;
   display: grid;
-  grid-template-columns: minmax(0, 1fr) min(29rem, 45vw);
+  grid-template-columns: minmax(0, 1fr) min(35rem, 45vw);
 }
 .scroll {
   padding: var(--space-4);
