@@ -9,7 +9,6 @@ from typing import Any
 from studio.deliveries.models import Delivery
 from studio.projects.models import Project
 from studio.sets.documents import core_sets
-from studio.sets.models import TextureSet
 
 __all__ = ["Outdated", "outdated_deliveries", "since_delivery"]
 
@@ -43,7 +42,7 @@ def _whole(project: Project) -> Iterator[Delivery]:
 
 def _now(project: Project, sets: set[int]) -> dict[int, tuple[str, object]]:
     """Name of each set, and what a delivery of it would be made of now."""
-    rows: list[TextureSet] = list(project.sets.filter(pk__in=sets).prefetch_related("placements__file__source"))
+    rows = list(project.sets.filter(pk__in=sets).prefetch_related("placements__file__source"))
     cores, files = core_sets(rows)
     sources = {key: placement.file.source_id for key, placement in files.items()}
     return {
