@@ -85,6 +85,8 @@ class Library:
         self._limits = limits
         self._digests = dict(digests or {})
         self._probes = dict(probes or {})
+        # Headers that were found to be within the limits: a plan asks for each a dozen times.
+        self._headers: dict[tuple[str, str | None], Probe] = {}
         self._kept = Kept()
 
     @classmethod
@@ -120,10 +122,14 @@ class Library:
 
     def probe(self, file: str, layer: str | None = None) -> Probe:
         """The file's header, within the limits. Raises UnreadableImage, TooLarge."""
+        known = self._headers.get((file, layer))
+        if known is not None:
+            return known
         if file not in self._probes:
             self._probes[file] = probe(self.path(file))
         header = self._probes[file].of_layer(layer, file)
         self._limits.check(file, header.width, header.height, len(header.channels), header.bits)
+        self._headers[file, layer] = header
         return header
 
     def texels(self, file: str, layer: str | None = None) -> Texels:
@@ -164,4 +170,5 @@ class Library:
         """Size, channels and depth of a map behind its recipe, told from headers."""
         header = self.probe(ref.file, ref.layer)
         channels = "y" if ref.channel is not None else header.channels
-        return shape_after(Shape(header.width, header.height, channels, header.bits), ref.recipe)
+        shape = Shape(header.width, header.height, channels, header.bits)
+        return shape_after(shape, ref.recipe) if ref.recipe else shape
