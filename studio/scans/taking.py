@@ -30,7 +30,7 @@ from studio.scans.models import Scan, ScanFile
 from studio.sets.models import TextureSet
 from studio.sorting.intakes import sort_more
 from texel.document_types import ScanLicence, ScanResolution, ScanSurfaceDocument
-from texel.errors import BadDocument
+from texel.errors import BadDocument, TexelError
 from texel.licences import Licence, Objection, objection
 
 __all__ = [
@@ -238,14 +238,21 @@ def look_for_newer(job: Job, progress: Progress) -> str:
     """The job "scan-look": ask the libraries which revisions they have of a project's surfaces by now."""
     rows = list(Scan.objects.filter(project=job.project, revision__gt=0).order_by("library", "surface"))
     newer = 0
+    not_asked: list[str] = []
     for number, one in enumerate(rows):
         progress.report(number, len(rows), one.title)
-        newest = library_of(job.by_id or one.by_id, one.library).surface(one.surface)["revision"]
+        try:
+            newest = library_of(job.by_id or one.by_id, one.library).surface(one.surface)["revision"]
+        except (Conflict, TexelError) as error:
+            # One library that is away, or one lost key, keeps the others from nothing.
+            not_asked.append(f"{one.title}: {error}")
+            continue
         Scan.objects.filter(pk=one.pk).update(newest=newest)
         newer += newest > one.revision
     with transaction.atomic():
         announce(job.project_id, "scans")
-    return f"{newer} of {len(rows)} have a newer revision"
+    told = f"{newer} of {len(rows)} have a newer revision"
+    return told + (f"; {len(not_asked)} could not be asked for ({not_asked[0]})" if not_asked else "")
 
 
 def ask_for_newer() -> int:

@@ -325,3 +325,16 @@ def test_the_second_who_goes_on_is_told(call, other, account, service, run_jobs,
     one = call("GET", "/scans")[0]["id"]
     call("POST", f"/scans/{one}/resume")
     assert "nothing to go on with" in other("POST", f"/scans/{one}/resume", status=409)["detail"]
+
+
+def test_a_surface_that_cannot_be_asked_for_does_not_stop_the_others(call, cobble, run_jobs, service):
+    call("POST", "/scans", {"library": "Tin", "surface": "tide-silt", "pixels": 64})
+    run_jobs()
+    Scan.objects.filter(surface="tide-silt").update(library="Gone")
+    service.shelf.publish("slipway-cobble")
+    call("POST", "/scans/look")
+    run_jobs()
+    assert {one["surface"]: one["update_available"] for one in call("GET", "/scans")} == {
+        "slipway-cobble": True, "tide-silt": False,
+    }  # fmt: skip
+    assert "1 could not be asked for" in Job.objects.filter(kind="scan-look").last().message
