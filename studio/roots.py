@@ -9,7 +9,7 @@ from django.conf import settings
 
 from studio.changes.errors import Conflict
 
-__all__ = ["allowed_path"]
+__all__ = ["allowed_path", "overlap"]
 
 _MAX_PLACE = 1000
 
@@ -32,3 +32,8 @@ def allowed_path(place: str, roots: Sequence[Path], what: str) -> Path:
         if path.is_relative_to(inner) or inner.is_relative_to(path):
             raise Conflict(f"{place} belongs to the studio itself; choose another folder")
     return path
+
+
+def overlap(one: Path, other: Path) -> bool:
+    """Whether two places are the same, or one lies within the other."""
+    return one.is_relative_to(other) or other.is_relative_to(one)

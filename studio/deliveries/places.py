@@ -12,7 +12,7 @@ from studio.changes.errors import Conflict, Stale
 from studio.deliveries.models import Destination
 from studio.jobs.announce import announce
 from studio.projects.models import Project
-from studio.roots import allowed_path
+from studio.roots import allowed_path, overlap
 from studio.rules.models import target_for
 
 __all__ = ["add_destination", "change_destination", "path_of", "remove_destination", "roots"]
@@ -51,7 +51,7 @@ def _check(project: Project, name: str, kind: str, place: str, target: str, own:
             theirs = path_of(other.place)
         except Conflict:
             continue  # no longer below a root
-        if path.is_relative_to(theirs) or theirs.is_relative_to(path):
+        if overlap(path, theirs):
             whose = f"{other.name} of this project" if other.project_id == project.pk else "another project"
             raise Conflict(f"{place} is, or lies within, the place of {whose}")
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import json
-from pathlib import PurePosixPath
 from typing import Any
 
 from studio.changes.kinds import Kind, Parts, Touched, after_changes, register
 from studio.intake.models import Intake, IntakeFile
+from studio.intake.uploads import free_path
 from studio.jobs.announce import announce
 from studio.projects.models import Project
 from texel.document_types import HabitLineDocument
@@ -22,14 +22,6 @@ def line_key(line: HabitLineDocument) -> tuple[str, str, str]:
 
 # Taught lines, one by one: what two people teach stands side by side.
 _LINES = Parts(lambda lines: {json.dumps(line_key(line)): line for line in lines}, lambda parts: list(parts.values()))
-
-
-def _free_path(file: IntakeFile, wanted: str) -> str:
-    taken = set(file.intake.files.values_list("path", flat=True))
-    path, number = PurePosixPath(wanted), 2
-    while str(path.with_name(f"{path.stem}_{number}{path.suffix}")) in taken:
-        number += 1
-    return str(path.with_name(f"{path.stem}_{number}{path.suffix}"))
 
 
 register(
@@ -47,7 +39,7 @@ register(
         "files", 20, IntakeFile, ("path", "source_id", "problem"),
         lambda project: IntakeFile.objects.filter(intake__project=project).select_related("intake"),
         lambda row: row.path, {"path": "its name", "source_id": "its content"}, name_field="path",
-        name_within="intake_id", free=_free_path,
+        name_within="intake_id", free=lambda row, path: free_path(row.intake, path),
     ),
 )  # fmt: skip
 

@@ -34,9 +34,11 @@ __all__ = [
     "FromZip",
     "StoreSideUploadHandler",
     "UploadRejected",
+    "add_arrived",
     "alone_with_sources",
     "arrive",
     "drop_intake",
+    "free_path",
     "must_be_open",
     "room_for",
     "safe_path",
@@ -142,6 +144,23 @@ def stored(one: Arrived) -> Iterator[SourceFile]:
             source.probe = one.probe
             source.save(update_fields=["probe"])
         yield source
+
+
+def free_path(intake: Intake, wanted: str) -> str:
+    """``wanted``, or with a number behind its stem where another file of the intake is called so by now."""
+    taken = set(intake.files.values_list("path", flat=True))
+    path, number = PurePosixPath(wanted), 2
+    while str(path) in taken:
+        path, number = PurePosixPath(wanted).with_stem(f"{PurePosixPath(wanted).stem}_{number}"), number + 1
+    return str(path)
+
+
+def add_arrived(intake: Intake, one: Arrived) -> IntakeFile:
+    """Add what arrived as a new file, whatever others are called by now."""
+    with stored(one) as source:
+        return IntakeFile.objects.create(
+            intake=intake, path=free_path(intake, one.path), came_as=one.path, source=source, problem=one.problem
+        )
 
 
 def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:

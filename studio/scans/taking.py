@@ -15,7 +15,7 @@ from django.db import transaction
 from studio.changes.engine import Doing, change
 from studio.changes.errors import Conflict
 from studio.intake.models import Intake, IntakeFile
-from studio.intake.uploads import Arrived, UploadRejected, arrive, room_for, stored
+from studio.intake.uploads import Arrived, UploadRejected, add_arrived, arrive, room_for
 from studio.intake.versions import replace
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
@@ -201,7 +201,7 @@ def _take_in(
             if word in known:
                 _renew(doing, known[word], got, f"revision {surface['revision']} in {one.library}")
             else:
-                ScanFile.objects.create(scan=one, map=word, file=_taken(intake, got))
+                ScanFile.objects.create(scan=one, map=word, file=add_arrived(intake, got))
                 new = True
         if not new:
             _say_terms(doing, intake, surface)
@@ -213,14 +213,6 @@ def _renew(doing: Doing, entry: IntakeFile, got: Arrived, origin: str) -> None:
     # Its name says the resolution; one that a person gave it stays.
     if entry.path == entry.came_as != got.path and not entry.intake.files.filter(path=got.path).exists():
         doing.update(entry, path=got.path, came_as=got.path)
-
-
-def _taken(intake: Intake, got: Arrived) -> IntakeFile:
-    with stored(got) as source:
-        entry, _ = IntakeFile.objects.get_or_create(
-            intake=intake, path=got.path, defaults={"source": source, "came_as": got.path}
-        )
-    return entry
 
 
 def _say_terms(doing: Doing, intake: Intake, surface: ScanSurfaceDocument) -> None:

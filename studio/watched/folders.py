@@ -13,7 +13,7 @@ from studio.deliveries.models import Destination
 from studio.deliveries.places import path_of as destination_path
 from studio.jobs.announce import announce
 from studio.projects.models import Project
-from studio.roots import allowed_path
+from studio.roots import allowed_path, overlap
 from studio.watched.models import WatchedFile, WatchedFolder
 
 __all__ = ["add_folder", "change_folder", "look_again", "path_of", "remove_folder", "roots"]
@@ -36,7 +36,7 @@ def path_of(place: str) -> Path:
             theirs = destination_path(one.place)
         except Conflict:
             continue  # no longer below a root
-        if path.is_relative_to(theirs) or theirs.is_relative_to(path):
+        if overlap(path, theirs):
             raise Conflict(f"{place} is, or lies around, a folder that deliveries are brought to")
     return path
 
@@ -52,8 +52,11 @@ def _check(project: Project, name: str, place: str, quiet: float, own: int) -> N
     if not path.is_dir():
         raise Conflict(f"there is no folder {path}")
     for other in project.watched.exclude(pk=own):
-        theirs = allowed_path(other.place, [*roots(), path.parent], "watches")
-        if path.is_relative_to(theirs) or theirs.is_relative_to(path):
+        try:
+            theirs = allowed_path(other.place, roots(), "watches")
+        except Conflict:
+            continue  # no longer below a root
+        if overlap(path, theirs):
             raise Conflict(f"{other.name} watches this folder already, or one around or within it")
 
 

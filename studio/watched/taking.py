@@ -15,7 +15,7 @@ from django.db import transaction
 
 from studio.changes.engine import Doing, change
 from studio.intake.models import Intake, IntakeFile
-from studio.intake.uploads import Arrived, arrive, stored
+from studio.intake.uploads import Arrived, add_arrived, arrive, free_path
 from studio.intake.versions import replace
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
@@ -146,7 +146,7 @@ def _write_down(folder: WatchedFolder, intake: Intake, copied: list[_Copied], pr
                 if row.file is None:
                     row.file = intake.files.filter(came_as=one.path).first()
                 if row.file is None:
-                    row.file = _taken(intake, one.arrived)
+                    row.file = add_arrived(intake, one.arrived)
                     new += 1
                 elif replace(doing, row.file, one.arrived, f"exported again in {folder.name}"):
                     replaced += 1
@@ -162,21 +162,6 @@ def _moved(doing: Doing, intake: Intake, rows: dict[str, WatchedFile], one: _Cop
         if row.state == _State.MISSING and row.file is not None and row.file.source_id == one.arrived.digest:
             file, row.file = row.file, None
             row.delete()
-            doing.update(file, path=_free(intake, one.path), came_as=one.path)
+            doing.update(file, path=free_path(intake, one.path), came_as=one.path)
             return file
     return None
-
-
-def _taken(intake: Intake, one: Arrived) -> IntakeFile:
-    with stored(one) as source:
-        path = _free(intake, one.path)
-        return IntakeFile.objects.create(intake=intake, path=path, came_as=one.path, source=source, problem=one.problem)
-
-
-def _free(intake: Intake, wanted: str) -> str:
-    """A path that no file of the intake has by now: another may have been renamed to it."""
-    path, number = PurePosixPath(wanted), 2
-    taken = set(intake.files.values_list("path", flat=True))
-    while str(path) in taken:
-        path, number = PurePosixPath(wanted).with_stem(f"{PurePosixPath(wanted).stem}_{number}"), number + 1
-    return str(path)

@@ -338,3 +338,30 @@ def test_a_surface_that_cannot_be_asked_for_does_not_stop_the_others(call, cobbl
         "slipway-cobble": True, "tide-silt": False,
     }  # fmt: skip
     assert "1 could not be asked for" in Job.objects.filter(kind="scan-look").last().message
+
+
+def test_a_new_map_whose_name_is_taken_does_not_become_the_other_file(call, cobble, run_jobs, service, monkeypatch):
+    """Somebody renamed a map to what the next revision calls a new one."""
+    real = Shelf.surface
+    entry = IntakeFile.objects.get(path__contains="roughness")
+    IntakeFile.objects.filter(pk=entry.pk).update(path="slipway_cobble_extra_64.png")
+
+    def more(self, item):
+        document = real(self, item)
+        files = document["resolutions"][0]["files"]
+        new = {
+            **next(one for one in files if one["map"] == "ao"),
+            "map": "extra",
+            "name": "slipway_cobble_extra_64.png",
+        }
+        files.append(new)
+        return document
+
+    shown = Shelf.path_of
+    monkeypatch.setattr(Shelf, "surface", more)
+    monkeypatch.setattr(Shelf, "path_of", lambda self, i, p, n: shown(self, i, p, n.replace("extra", "ao")))
+    call("POST", f"/scans/{cobble['id']}/update", {})
+    run_jobs()
+    assert call("GET", "/scans")[0]["state"] == "done"
+    files = Scan.objects.get().files
+    assert files.get(map="extra").file_id != files.get(map="roughness").file_id

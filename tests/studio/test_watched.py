@@ -346,3 +346,19 @@ def test_what_was_taken_and_not_sorted_is_sorted_with_the_next(call, watched, fo
     repaint(next(folder.glob("*_bc*")), 77)
     rounds()
     assert [one.name for one in TextureSet.objects.all()] == ["hull"]
+
+
+def test_a_folder_that_is_no_longer_allowed_does_not_hinder_others(call, folder, settings, tmp_path):
+    call("POST", "/watched", {"name": "Paint", "place": str(folder)})
+    (tmp_path / "elsewhere" / "deck").mkdir(parents=True)
+    settings.WATCHED_ROOTS = [tmp_path / "elsewhere"]
+    assert call("POST", "/watched", {"name": "Deck", "place": "deck"})["name"] == "Deck"
+    assert {one["name"]: bool(one["problem"]) for one in call("GET", "/watched")} == {"Deck": False, "Paint": True}
+
+
+def test_a_folder_within_a_watched_one_is_refused(call, watched, folder):
+    (folder / "inner").mkdir()
+    assert (
+        "watches this folder"
+        in call("POST", "/watched", {"name": "Inner", "place": "hull/inner"}, status=409)["detail"]
+    )
