@@ -25,7 +25,7 @@ from studio.storage import UNFINISHED
 __all__ = ["Collected", "collect"]
 
 # Made from sources whenever they are asked for.
-_MADE_AGAIN = ("picture", "reduced", "decoded", "error", "mips", "green", "trial", "advice", "built")
+_MADE_AGAIN = ("picture", "reduced", "decoded", "error", "mips", "green", "trial", "advice", "built", "drawn")
 # What is younger may belong to work that goes on.
 _YOUNG_SECONDS = 24 * 3600
 _BROKEN_OFF_SECONDS = 7 * 24 * 3600
@@ -101,8 +101,8 @@ def _is_zip(path: Path) -> bool:
 
 
 def _take_away_sources(folder: Path, old: float) -> list[_Held]:
-    """Stored uploads that nothing uses: without a row, or whose row no intake, no former version of a
-    file and no delivery on its way names.
+    """Stored uploads that nothing uses: without a row, or whose row no intake, no model, no former version of
+    a file and no delivery on its way names.
 
     Uploads that come meanwhile wait for the end of a thousand of them at most.
     """
@@ -113,7 +113,7 @@ def _take_away_sources(folder: Path, old: float) -> list[_Held]:
         with transaction.atomic(), alone_with_sources():
             rows = SourceFile.objects.filter(pk__in=some)
             made = datetime.fromtimestamp(old, UTC)
-            idle = rows.filter(uses=None, replaced=None, replacing=None, created__lt=made)
+            idle = rows.filter(uses=None, replaced=None, replacing=None, in_meshes=None, created__lt=made)
             unused = set(idle.values_list("pk", flat=True)) - _on_their_way()
             SourceFile.objects.filter(pk__in=unused).delete()
             known = set(rows.values_list("pk", flat=True))

@@ -24,7 +24,7 @@ Send = Callable[[Any], Awaitable[None]]
 _SLACK = 1 << 20
 # Smaller bodies are looked at by the application itself.
 _SMALL = 1 << 16
-_UPLOADS = ("/files", "/zip", "/masters/import")
+_UPLOADS = ("/files", "/zip", "/masters/import", "/models")
 
 
 class Gate:

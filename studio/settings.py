@@ -58,8 +58,9 @@ JOB_MODULES = [
     "studio.sorting.sample", "studio.sorting.intakes", "studio.sets.judging", "studio.sets.trials",
     "studio.deliveries.build", "studio.deliveries.advice", "studio.deliveries.transfers",
     "studio.materials.exports", "studio.watched.taking", "studio.scans.taking",
+    "studio.meshes.measuring",
 ]  # fmt: skip
-APART_MODULES = [f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials", "scans")]
+APART_MODULES = [f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials", "meshes", "scans")]
 MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024
 MAX_UNPACKED_BYTES = int(_env("MAX_UNPACKED_MB", "4096")) * 1024 * 1024
 # What all intakes of a project, and of a person, may hold together; 0 for no limit.
@@ -84,6 +85,7 @@ INSTALLED_APPS = [
     "studio.watched",
     "studio.scans",
     "studio.materials",
+    "studio.meshes",
     "studio.jobs",
 ]
 MIDDLEWARE = [

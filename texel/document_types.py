@@ -41,6 +41,11 @@ class CoordinateDocument(TypedDict):
     rotation: NotRequired[float | str]
 
 
+class DensityRule(TypedDict):
+    texels: float
+    factor: float
+
+
 class ErrorFigures(TypedDict):
     kind: Literal["colour", "normal", "mask"]
     psnr: NotRequired[float | None]
@@ -65,6 +70,11 @@ class ErrorLimits(TypedDict):
     normal: float
     mask: float
     coverage: float
+
+
+class GapRule(TypedDict):
+    texels: float
+    side: int
 
 
 class LayerMask(TypedDict):
@@ -151,6 +161,15 @@ class MirrorSpace(TypedDict):
     tags: NotRequired[bool]
     roles: NotRequired[bool]
     unknown: Literal["srgb", "linear"]
+
+
+class ModelsDocument(TypedDict):
+    format: Literal["fair-texel/models"]
+    version: Literal[1]
+    title: str
+    density: NotRequired[DensityRule]
+    materials: NotRequired[int]
+    gap: NotRequired[GapRule]
 
 
 class NamePart(TypedDict):

@@ -17,6 +17,7 @@ from studio.api import (
     jobs,
     maps,
     masters,
+    models,
     names,
     projects,
     rules,
@@ -65,6 +66,7 @@ for prefix, module in (
     ("/projects/{slug}/waivers", waivers),
     ("/masters", masters),
     ("/projects/{slug}/materials", casts),
+    ("/projects/{slug}/models", models),
 ):
     api.add_router(prefix, module.router)
 

@@ -18,13 +18,14 @@ from django.conf import settings
 from django.core.files.base import File
 from django.core.files.uploadhandler import TemporaryFileUploadHandler
 from django.db import connection, transaction
-from django.db.models import Sum
+from django.db.models import Q, Sum
 
 from studio import store
 from studio.apart.work import Ended
 from studio.changes.errors import Conflict
 from studio.intake.asked import header_of
 from studio.intake.models import Intake, IntakeFile, ProbeDocument, SourceFile
+from studio.projects.models import Project
 from texel.errors import TexelError
 from texel.files import KINDS, READABLE
 from texel.library import list_files
@@ -41,6 +42,7 @@ __all__ = [
     "free_path",
     "must_be_open",
     "room_for",
+    "room_in",
     "safe_path",
     "stored",
     "take_file",
@@ -314,13 +316,26 @@ def drop_intake(intake: Intake) -> None:
 
 def room_for(intake: Intake, more: int) -> None:
     """Raises UploadRejected when a project, or all intakes of one person, would hold more than they may."""
+    room_in(intake.project, intake.by_id or 0, more)
+
+
+def room_in(project: Project, person: int, more: int) -> None:
+    """Raises UploadRejected when a project, or all that one person took in, would hold ``more`` bytes than they may.
+    person: their id, 0 for nobody."""
     for limit, whose, rows in (
-        (settings.PROJECT_BYTES, f"The project {intake.project.name}", {"uses__intake__project": intake.project_id}),
-        (settings.PERSON_BYTES, "What you have taken in", {"uses__intake__by": intake.by_id}),
-    ):
+        (
+            settings.PROJECT_BYTES, f"The project {project.name}",
+            Q(uses__intake__project=project) | Q(in_meshes__version__mesh__project=project),
+        ),
+        (
+            settings.PERSON_BYTES, "What you have taken in",
+            Q(uses__intake__by=person) | Q(in_meshes__version__mesh__by=person),
+        ),
+    ):  # fmt: skip
         if not limit:
             continue
-        used = SourceFile.objects.filter(**rows).distinct().aggregate(all=Sum("bytes"))["all"] or 0
+        held = SourceFile.objects.filter(rows).values("pk").distinct()
+        used = SourceFile.objects.filter(pk__in=held).aggregate(all=Sum("bytes"))["all"] or 0
         if used + more > limit:
             raise UploadRejected(
                 f"{whose} would hold {(used + more) >> 20} MB; at most {limit >> 20} MB are kept. Ask an administrator "

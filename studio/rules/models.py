@@ -25,22 +25,33 @@ from texel.document_types import (
     LayoutDocument,
     LicencesDocument,
     MirrorDocument,
+    ModelsDocument,
     NamesDocument,
     TargetDocument,
 )  # fmt: skip
 from texel.errors import BadDocument
 from texel.licences import LicenceRules, parse_licences
+from texel.meshes.rules import DEFAULT_MODELS, ModelRules, parse_models
 from texel.mirror import EngineHabits, builtin_mirrors, parse_mirror
 from texel.naming.rules import Rules, parse_names
 from texel.roles import Green
 
 __all__ = [
     "CopiedFrom", "RuleBody", "RuleDocument", "add_version", "builtin_documents", "choose_target", "documents_of",
-    "habits_for", "licences_of", "names_of", "own_rules", "table_of", "target_documents", "target_for", "wanted_of",
+    "habits_for", "licences_of", "models_of", "names_of", "own_rules", "table_of", "target_documents", "target_for",
+    "wanted_of",
 ]  # fmt: skip
 
 
-RuleBody = TargetDocument | LayoutDocument | NamesDocument | FormatsDocument | LicencesDocument | MirrorDocument
+RuleBody = (
+    TargetDocument
+    | LayoutDocument
+    | NamesDocument
+    | FormatsDocument
+    | LicencesDocument
+    | MirrorDocument
+    | ModelsDocument
+)
 
 
 class CopiedFrom(TypedDict):
@@ -62,6 +73,7 @@ class RuleDocument(models.Model):
         FORMATS = "formats"
         LICENCES = "licences"
         MIRROR = "mirror"
+        MODELS = "models"
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="rules")
     kind = models.CharField(max_length=10, choices=Kind.choices, default=Kind.TARGET)
@@ -82,9 +94,9 @@ class RuleDocument(models.Model):
 _ONLY = "house"
 _PARSERS: dict[str, Callable[[Any, str], Any]] = {
     "target": parse_target, "layout": parse_layout, "names": parse_names, "formats": parse_table,
-    "licences": parse_licences, "mirror": parse_mirror,
+    "licences": parse_licences, "mirror": parse_mirror, "models": parse_models,
 }  # fmt: skip
-_SINGLE = ("names", "formats", "licences")
+_SINGLE = ("names", "formats", "licences", "models")
 _DEFAULT_NAMES: NamesDocument = {
     "format": "fair-texel/names", "version": 1, "title": "asset_suffix",
     "parts": [
@@ -120,6 +132,8 @@ def builtin_documents(kind: str) -> dict[str, RuleBody]:
         return {**builtin_mirrors()}
     if kind == "licences":
         return {_ONLY: _DEFAULT_LICENCES}
+    if kind == "models":
+        return {_ONLY: DEFAULT_MODELS}
     return {_ONLY: _DEFAULT_NAMES if kind == "names" else builtin_tables()["desktop"]}
 
 
@@ -215,3 +229,8 @@ def licences_of(project: Project) -> LicenceRules | None:
 
 def table_of(project: Project) -> FormatTable:
     return parse_table(documents_of(project, "formats")[_ONLY])
+
+
+def models_of(project: Project) -> ModelRules:
+    """What the project asks of models: its own rules, else the ready-made ones."""
+    return parse_models(documents_of(project, "models")[_ONLY])

@@ -20,18 +20,17 @@ import numpy as np
 
 from texel.derive.specular import loss, metallic_and_colour
 from texel.errors import BadDocument
+from texel.gltf_file import opened_gltf
 from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft, each_alone, with_refused
 from texel.materials.expression import parse_expression
 from texel.materials.simplify import constants_of, simplified
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 from texel.roles import Role
-from texel.schemas import load_json
 
 __all__ = ["read_gltf"]
 
 _LARGEST = 256 * 2**20
 _MAX_MATERIALS = 200
-_MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
 _REPEAT, _NEAREST = 10497, 9728
 _SUFFIXES = {"image/png": ".png", "image/jpeg": ".jpg", "image/webp": ".webp", "image/ktx2": ".ktx2"}
 _SPECULAR = "KHR_materials_pbrSpecularGlossiness"
@@ -51,7 +50,7 @@ def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
     if len(data) > _LARGEST:
         raise BadDocument(f"{where}: a file has at most {_LARGEST // 2**20} MiB")
     try:
-        document, chunk = _opened(data)
+        document, chunk = opened_gltf(data)
         if document["asset"]["version"].split(".")[0] != "2":
             raise BadDocument(f"{where}: it is glTF {document['asset']['version']}, only 2.0 can be read")
         materials = document.get("materials", [])
@@ -79,24 +78,6 @@ def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
 def _title_of(material: Any, at: int) -> str:
     name = material.get("name") if isinstance(material, dict) else None
     return name if isinstance(name, str) and name else f"material {at + 1}"
-
-
-def _opened(data: bytes) -> tuple[Document, bytes]:
-    """The JSON, and the bytes that come with it in a binary file (glTF 2.0, 4.4)."""
-    if data[:4] != b"glTF":
-        return load_json(data.decode("utf-8-sig"), "the file"), b""
-    magic, version, length = struct.unpack_from("<III", data)
-    if magic != _MAGIC or version != 2 or length > len(data):
-        raise ValueError("the header does not fit the file")
-    text, chunk, at = b"", b"", 12
-    while at + 8 <= length:
-        size, kind = struct.unpack_from("<II", data, at)
-        body = data[at + 8 : at + 8 + size]
-        if len(body) < size:
-            raise ValueError("a chunk ends too soon")
-        text, chunk = (body, chunk) if kind == _JSON else (text, body if kind == _BIN else chunk)
-        at += 8 + size + (-size % 4)
-    return load_json(text.decode("utf-8"), "the file"), chunk
 
 
 class _Pictures:

@@ -9,7 +9,6 @@ from __future__ import annotations
 import hashlib
 import json
 import math
-import struct
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
@@ -19,6 +18,7 @@ import numpy as np
 from texel.delivery.gltf import unit_square
 from texel.errors import BadDocument
 from texel.files import encode
+from texel.gltf_file import joined_glb
 from texel.image import Texels, narrow, to_unit
 from texel.materials.baking import bake, gltf_maps
 from texel.materials.exchange.fixed import FilledCast, Textured, fixed_inputs, scaled_normal, textured
@@ -29,7 +29,6 @@ from texel.roles import Green, Transfer
 
 __all__ = ["WrittenGltf", "glb_of"]
 
-_MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
 _LINEAR_MIPMAP, _LINEAR, _REPEAT = 9987, 9729, 10497
 _VARIANTS = "KHR_materials_variants"
 _ALPHA_MODES = {"cut_out": "MASK", "blend": "BLEND"}
@@ -112,10 +111,7 @@ class _Builder:
             primitive["extensions"] = {_VARIANTS: {"mappings": mappings}}
         if self.extensions:
             document["extensionsUsed"] = list(self.extensions)
-        text = json.dumps(document, ensure_ascii=False).encode()
-        text += b" " * (-len(text) % 4)
-        chunks = struct.pack("<II", len(text), _JSON) + text + struct.pack("<II", len(data), _BIN) + data
-        return struct.pack("<III", _MAGIC, 2, 12 + len(chunks)) + chunks
+        return joined_glb(document, data)
 
 
 def _of_8_bits(texels: Texels) -> Texels:

@@ -1792,6 +1792,235 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Models
+         * @description All models of the project, with what is wrong with them.
+         */
+        get: operations["studio_api_models_list_models"];
+        put?: never;
+        /**
+         * Add Model
+         * @description Take a model in: its mesh file, and what that names (buffers, MTL, textures), each under its path.
+         */
+        post: operations["studio_api_models_add_model"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/worn/{kind}/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Worn Sheet
+         * @description What draws a cast, or a set that no cast uses: a sheet, its values, and the sets that fill its slots.
+         */
+        get: operations["studio_api_models_worn_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show Model */
+        get: operations["studio_api_models_show_model"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Model
+         * @description Take a model out; undo brings it back.
+         */
+        delete: operations["studio_api_models_delete_model"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Model
+         * @description What slots wear or are called, the model's name, or its scale; one of them at a time.
+         */
+        patch: operations["studio_api_models_change_model"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/{pk}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join
+         * @description Let a part share its slot again.
+         */
+        post: operations["studio_api_models_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/{pk}/mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mesh File
+         * @description One level of detail as binary glTF for drawing: materials are called after the index of their slot.
+         */
+        get: operations["studio_api_models_mesh_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/{pk}/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Version
+         * @description The model exported again: slots of the same names keep what they wear.
+         */
+        post: operations["studio_api_models_add_version"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/{pk}/picture.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Model Picture
+         * @description The model from the front left, slots in greys; those that wear nothing are orange.
+         */
+        get: operations["studio_api_models_model_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/{pk}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proposals
+         * @description What each slot probably wears: from the textures that the file mentions, and from names.
+         */
+        get: operations["studio_api_models_proposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/{pk}/slots/{index}/uvs.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Uv Picture
+         * @description A slot's UVs: islands in greys, what lies over each other in orange.
+         */
+        get: operations["studio_api_models_uv_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/{pk}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split
+         * @description Give one part that shares a slot a slot of its own.
+         */
+        post: operations["studio_api_models_split"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/models/{pk}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Version
+         * @description Use a former version of its files.
+         */
+        post: operations["studio_api_models_use_version"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/names": {
         parameters: {
             query?: never;
@@ -3637,6 +3866,13 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** DensityRule */
+        DensityRule: {
+            /** @description How many times more or less may be. */
+            factor: number;
+            /** @description Texels a metre that are wanted. */
+            texels: number;
+        };
         /** Deprecate */
         Deprecate: {
             /** Deprecated */
@@ -4048,6 +4284,13 @@ export interface components {
             layer: string;
             /** Set */
             set: number;
+        };
+        /** GapRule */
+        GapRule: {
+            /** @description The side of the map on which they are counted; on others in proportion. */
+            side: number;
+            /** @description Empty texels between two UV islands. */
+            texels: number;
         };
         /**
          * HabitDocument
@@ -5147,6 +5390,230 @@ export interface components {
             /** Symptom */
             symptom: string;
         };
+        /**
+         * ModelChange
+         * @description wears: what slots wear, by key; null takes off. titles: what slots are called when delivered, by key.
+         */
+        ModelChange: {
+            /** Metres */
+            metres?: number | null;
+            /** Name */
+            name?: string | null;
+            /** Titles */
+            titles?: {
+                [key: string]: string;
+            } | null;
+            /** Wears */
+            wears?: {
+                [key: string]: components["schemas"]["WearsIn"] | null;
+            } | null;
+        };
+        /**
+         * ModelFindingOut
+         * @description slot: its index, None for the whole model.
+         */
+        ModelFindingOut: {
+            /** Check */
+            check: string;
+            /** Measure */
+            measure: number | null;
+            /** Message */
+            message: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "note";
+            /** Slot */
+            slot: number | null;
+            /** Threshold */
+            threshold: number | null;
+        };
+        /**
+         * ModelOut
+         * @description metres: of one unit of the file. wanted_density: texels a metre that the house asks for.
+         */
+        ModelOut: {
+            /** Empty */
+            empty: number;
+            /** Errors */
+            errors: number;
+            /** File */
+            file: string;
+            /** Findings */
+            findings: components["schemas"]["ModelFindingOut"][];
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Metres */
+            metres: number;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["ModelPartOut"][];
+            /** Picture */
+            picture: string;
+            /** Points */
+            points: number;
+            /** Problem */
+            problem: string;
+            /** Remarks */
+            remarks: string[];
+            /** Revision */
+            revision: number;
+            /** Size */
+            size: number[];
+            /** Slots */
+            slots: number;
+            /** Slots Out */
+            slots_out: components["schemas"]["ModelSlotOut"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "measuring" | "ready" | "unreadable";
+            /** Triangles */
+            triangles: number;
+            /** Versions */
+            versions: components["schemas"]["ModelVersionOut"][];
+            /** Wanted Density */
+            wanted_density: number | null;
+            /** Warnings */
+            warnings: number;
+        };
+        /**
+         * ModelPartOut
+         * @description levels: triangles by level of detail, the finest first. slots: indices.
+         */
+        ModelPartOut: {
+            /** Levels */
+            levels: number[];
+            /** Name */
+            name: string;
+            /** Slots */
+            slots: number[];
+        };
+        /**
+         * ModelRow
+         * @description empty: slots in use that wear nothing. size: metres along x, y, z. picture: changes with the picture.
+         */
+        ModelRow: {
+            /** Empty */
+            empty: number;
+            /** Errors */
+            errors: number;
+            /** File */
+            file: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Picture */
+            picture: string;
+            /** Problem */
+            problem: string;
+            /** Size */
+            size: number[];
+            /** Slots */
+            slots: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "measuring" | "ready" | "unreadable";
+            /** Triangles */
+            triangles: number;
+            /** Warnings */
+            warnings: number;
+        };
+        /**
+         * ModelSlotOut
+         * @description title: what it is called when it is delivered. area: square metres. density: texels a metre on what it wears, and
+         *     density_of_one on a map of one texel. split_from: key of the slot that it was split from. shared_with: indices of
+         *     slots that wear the same. gap: texels between UV islands on a map of 2048.
+         */
+        ModelSlotOut: {
+            /** Alpha */
+            alpha: string;
+            /** Area */
+            area: number;
+            /** Density */
+            density: number | null;
+            /** Density Of One */
+            density_of_one: number | null;
+            /** Gap */
+            gap: number | null;
+            /** Has Colours */
+            has_colours: boolean;
+            /** Has Tangents */
+            has_tangents: boolean;
+            /** Index */
+            index: number;
+            /** Islands */
+            islands: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Overlap */
+            overlap: number | null;
+            /** Parts */
+            parts: string[];
+            /** Shared With */
+            shared_with: number[];
+            /** Split From */
+            split_from: string | null;
+            /** Textures */
+            textures: components["schemas"]["ModelTexture"][];
+            /** Title */
+            title: string;
+            /** Triangles */
+            triangles: number;
+            /** Uv Sets */
+            uv_sets: number;
+            worn: components["schemas"]["WornOut"] | null;
+        };
+        /** ModelTexture */
+        ModelTexture: {
+            /** File */
+            file: string;
+            /** Is Inside */
+            is_inside: boolean;
+            /** Use */
+            use: string;
+        };
+        /** ModelVersionOut */
+        ModelVersionOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+            /** Files */
+            files: string[];
+            /** Is Current */
+            is_current: boolean;
+            /** Number */
+            number: number;
+        };
+        /**
+         * ModelsDocument
+         * @description What a house asks of models: texel density, number of materials, gaps between UV islands. What is left out is not checked.
+         */
+        ModelsDocument: {
+            density?: components["schemas"]["DensityRule"];
+            /** @constant */
+            format: "fair-texel/models";
+            gap?: components["schemas"]["GapRule"];
+            /** @description The most materials of one model. */
+            materials?: number;
+            title: string;
+            /** @constant */
+            version: 1;
+        };
         /** NamePart */
         NamePart: {
             /** @description Whether a name may go without it; false when left out. */
@@ -5770,6 +6237,32 @@ export interface components {
             /** Target */
             target: string;
             waiting: components["schemas"]["Waiting"];
+        };
+        /**
+         * ProposalOut
+         * @description share: how likely, 0 to 1; is_sure: likely enough to be taken without a look. why: what names it.
+         */
+        ProposalOut: {
+            /** Id */
+            id: number;
+            /** Is Sure */
+            is_sure: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cast" | "set";
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "texture" | "slot" | "part" | "file";
+            /** Word */
+            word: string;
         };
         /** Publish */
         Publish: {
@@ -6488,12 +6981,26 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** SlotProposals */
+        SlotProposals: {
+            /** Key */
+            key: string;
+            /** Proposals */
+            proposals: components["schemas"]["ProposalOut"][];
+        };
         /** Split */
         Split: {
             /** Maps */
             maps: number[];
             /** Name */
             name: string;
+        };
+        /** SplitIn */
+        SplitIn: {
+            /** Part */
+            part: string;
+            /** Slot */
+            slot: string;
         };
         /**
          * StackIn
@@ -7190,6 +7697,47 @@ export interface components {
             revision: number;
             /** Taken */
             taken: number;
+        };
+        /**
+         * WearsIn
+         * @description A cast or a set of the project, by id.
+         */
+        WearsIn: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cast" | "set";
+        };
+        /**
+         * WornOut
+         * @description name: None where what was worn is gone.
+         */
+        WornOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cast" | "set";
+            /** Name */
+            name: string | null;
+        };
+        /**
+         * WornSheet
+         * @description What draws a cast, or a set without one.
+         */
+        WornSheet: {
+            /** Fills */
+            fills: components["schemas"]["SlotBindingOut"][];
+            sheet: components["schemas"]["SheetOut"];
+            /** Values */
+            values: {
+                [key: string]: number[];
+            };
         };
         /**
          * WrittenAs
@@ -9801,6 +10349,380 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_models_list_models: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelRow"][];
+                };
+            };
+        };
+    };
+    studio_api_models_add_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** File */
+                    file: string[];
+                    /**
+                     * Name
+                     * @default
+                     */
+                    name?: string;
+                    /**
+                     * Path
+                     * @default []
+                     */
+                    path?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+        };
+    };
+    studio_api_models_worn_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                kind: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WornSheet"];
+                };
+            };
+        };
+    };
+    studio_api_models_show_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+        };
+    };
+    studio_api_models_delete_model: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_models_change_model: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+        };
+    };
+    studio_api_models_join: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+        };
+    };
+    studio_api_models_mesh_file: {
+        parameters: {
+            query?: {
+                level?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_models_add_version: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** File */
+                    file: string[];
+                    /**
+                     * Path
+                     * @default []
+                     */
+                    path?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+        };
+    };
+    studio_api_models_model_picture: {
+        parameters: {
+            query?: {
+                side?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_models_proposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlotProposals"][];
+                };
+            };
+        };
+    };
+    studio_api_models_uv_picture: {
+        parameters: {
+            query?: {
+                side?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_models_split: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+        };
+    };
+    studio_api_models_use_version: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
             };
         };
     };

@@ -1,0 +1,99 @@
+"""What a model's files hold, measured by a job whenever the files, the scale or the split slots change."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any, Literal
+
+from django.db import transaction
+
+from studio import store
+from studio.jobs.announce import announce
+from studio.jobs.models import Job
+from studio.jobs.progress import Progress
+from studio.jobs.queue import enqueue
+from studio.jobs.registry import job as job_kind
+from studio.meshes.models import Mesh, MeshVersion
+from texel.digest import of_document
+from texel.errors import TexelError
+from texel.meshes.facts import measure_mesh
+from texel.meshes.mesh import MeshFile as CoreMesh
+from texel.meshes.reading import read_mesh
+from texel.meshes.slots import Split, with_splits
+
+__all__ = ["ask_for_facts", "core_mesh", "files_of", "key_of", "state_of"]
+
+# Changes with what is measured, so that older facts are measured again.
+_MEASURED_AS = 1
+
+
+def key_of(mesh: Mesh) -> str:
+    """What facts of a model depend on, as a digest."""
+    return of_document([_MEASURED_AS, mesh.version_id, mesh.metres, mesh.splits])
+
+
+def state_of(mesh: Mesh) -> Literal["measuring", "ready", "unreadable"]:
+    if mesh.measured != key_of(mesh):
+        return "measuring"
+    return "unreadable" if mesh.problem else "ready"
+
+
+def ask_for_facts(mesh: Mesh, by: Any) -> None:
+    """Have a model measured, unless that is done or on its way."""
+    key = key_of(mesh)
+    if mesh.version_id is None or mesh.measured == key:
+        return
+    on_its_way = mesh.project.jobs.filter(kind="model", payload__key=key).exclude(state__in=Job.ENDED)
+    if not on_its_way.exists():
+        enqueue(mesh.project, "model", f"Measure {mesh.name}", by, mesh=mesh.pk, key=key)
+
+
+@contextmanager
+def files_of(version: MeshVersion) -> Iterator[dict[str, Path]]:
+    """The files of a version by name, as paths, for as long as the context lasts."""
+    with store.local_copies() as copies:
+        yield {one.name: copies.path(one.source_id, one.name) for one in version.files.all()}
+
+
+def core_mesh(mesh: Mesh) -> CoreMesh:
+    """The mesh in a model's files, slots split. Raises TexelError."""
+    version = mesh.version
+    if version is None:
+        raise TexelError(f"{mesh.name} has no file")
+    with files_of(version) as files:
+        read = read_mesh(version.main, {name: path.read_bytes() for name, path in files.items()})
+    return with_splits(read, [Split(one["slot"], one["part"]) for one in mesh.splits])
+
+
+def _write(pk: int, key: str, facts: dict[str, Any] | None, problem: str) -> None:
+    with transaction.atomic():
+        mesh = Mesh.objects.select_for_update().filter(pk=pk).first()
+        if mesh is not None and key_of(mesh) == key:
+            Mesh.objects.filter(pk=pk).update(facts=facts, measured=key, problem=problem[:400])
+            announce(mesh.project_id, "models")
+
+
+def _lost(job: Job) -> None:
+    """A file that ended the process that read it would do so again."""
+    if job.state != Job.State.CANCELLED:
+        _write(job.payload["mesh"], job.payload["key"], None, job.message or "it could not be measured")
+
+
+@job_kind("model", minutes=20, priority=15, on_loss=_lost)
+def measure(job: Job, progress: Progress) -> str:
+    """The job "model". payload: mesh; key: what it shall be measured of."""
+    mesh = Mesh.objects.select_related("version").filter(pk=job.payload["mesh"]).first()
+    if mesh is None or key_of(mesh) != job.payload["key"]:
+        return "it has changed since"
+    progress.report(0, 1, mesh.name)
+    try:
+        facts = measure_mesh(core_mesh(mesh), mesh.metres)
+    except TexelError as error:
+        progress.hold_lease()
+        _write(mesh.pk, job.payload["key"], None, str(error))
+        return str(error)
+    progress.hold_lease()
+    _write(mesh.pk, job.payload["key"], facts.document(), "")
+    return f"{facts.triangles:,} triangles, {len(facts.slots)} slots"

@@ -1,0 +1,231 @@
+"""Models: taken in, their slots filled by hand and by proposal, exported again, and judged."""
+
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from studio.collecting import collect
+from studio.intake.models import SourceFile
+from studio.meshes.models import Mesh, MeshVersion
+from studio.store import has
+from tests.meshes import glb, gltf_parts, quad
+from tests.pictures import simple_set
+
+pytestmark = pytest.mark.django_db
+
+
+def send(call, files, path="/models", status=200, seen=None):
+    """Upload files of a model together."""
+    body = {
+        "file": [SimpleUploadedFile(name.rsplit("/", 1)[-1], data) for name, data in files.items()],
+        "path": list(files),
+    }
+    headers = {"If-Match": f'"{seen}"'} if seen is not None else None
+    answer = call.client.post(f"/api{call.base}{path}", body, headers=headers)
+    assert answer.status_code == status, answer.content[:500]
+    return json.loads(answer.content)
+
+
+BOAT = {
+    "boat.glb": glb(quad(part="hull", slot="M_hull"), quad(part="rail", slot="M_hull", at=2), quad(slot="rope", at=4))
+}
+
+
+@pytest.fixture
+def boat(call, run_jobs):
+    model = send(call, BOAT)
+    run_jobs()
+    return call("GET", f"/models/{model['id']}")
+
+
+@pytest.fixture
+def sets(take_in, tmp_path):
+    for name in ("hull", "rope"):
+        simple_set(tmp_path / "in", name)
+    return {one["name"]: one["id"] for one in take_in(tmp_path / "in")["sets"]}
+
+
+def slots(model):
+    return {one["key"]: one for one in model["slots_out"]}
+
+
+def checks(model):
+    return [one["check"] for one in model["findings"]]
+
+
+def test_a_model_is_measured_after_it_came(call, run_jobs):
+    model = send(call, BOAT)
+    assert model["state"] == "measuring"
+    run_jobs()
+    model = call("GET", f"/models/{model['id']}")
+    assert (model["state"], model["triangles"], model["slots"]) == ("ready", 6, 2)
+    assert model["size"] == [5, 0, 1]
+    assert slots(model)["M_hull"]["parts"] == ["hull", "rail"]
+
+
+def test_the_list_says_how_many_slots_are_empty(call, boat):
+    row = call("GET", "/models")[0]
+    assert (row["name"], row["empty"], row["errors"]) == ("boat", 2, 2)
+
+
+def test_what_cannot_be_read_is_refused_and_leaves_nothing(call):
+    refusal = send(call, {"boat.glb": b"glTF and then nothing"}, status=422)
+    assert "boat.glb" in refusal["detail"]
+    assert not Mesh.objects.exists()
+    assert not MeshVersion.objects.exists()
+    assert not SourceFile.objects.exists()
+
+
+@pytest.mark.parametrize(("name", "words"), [("boat.fbx", "export glTF"), ("../boat.glb", "outside its folder")])
+def test_other_files_are_refused_in_words(call, name, words):
+    assert words in send(call, {name: b"x"}, status=422)["detail"]
+
+
+def test_buffers_come_beside_the_mesh(call, run_jobs):
+    document, data = gltf_parts([quad()])
+    document["buffers"][0]["uri"] = "deck.bin"
+    alone = send(call, {"in/deck.gltf": json.dumps(document).encode()}, status=422)
+    assert "deck.bin" in alone["detail"]
+    model = send(call, {"in/deck.gltf": json.dumps(document).encode(), "in/deck.bin": data})
+    assert model["versions"][0]["files"] == ["in/deck.bin", "in/deck.gltf"]
+
+
+def test_slots_are_proposed_by_name_and_taken(call, boat, sets):
+    proposed = {one["key"]: one["proposals"][0] for one in call("GET", f"/models/{boat['id']}/proposals")}
+    assert {key: one["name"] for key, one in proposed.items()} == {"M_hull": "hull", "rope": "rope"}
+    assert all(one["is_sure"] and one["why"] == "slot" for one in proposed.values())
+    wears = {key: {"kind": one["kind"], "id": one["id"]} for key, one in proposed.items()}
+    model = call("PATCH", f"/models/{boat['id']}", {"wears": wears}, seen=boat["revision"])
+    assert model["empty"] == 0
+    assert "slot_empty" not in checks(model)
+    assert slots(model)["rope"]["worn"] == {"kind": "set", "id": sets["rope"], "name": "rope"}
+
+
+def test_assigning_is_undone(call, boat, sets):
+    call("PATCH", f"/models/{boat['id']}", {"wears": {"rope": {"kind": "set", "id": sets["rope"]}}})
+    call("POST", "/undo")
+    assert slots(call("GET", f"/models/{boat['id']}"))["rope"]["worn"] is None
+
+
+def test_two_people_fill_two_slots(call, other, boat, sets):
+    path = f"/models/{boat['id']}"
+    call("PATCH", path, {"wears": {"rope": {"kind": "set", "id": sets["rope"]}}}, seen=boat["revision"])
+    late = other("PATCH", path, {"wears": {"M_hull": {"kind": "set", "id": sets["hull"]}}}, 409, boat["revision"])
+    assert slots(late["newest"])["rope"]["worn"]["name"] == "rope"
+    both = other("PATCH", path, {"wears": {"M_hull": {"kind": "set", "id": sets["hull"]}}})
+    assert both["empty"] == 0
+
+
+def test_what_is_gone_is_told_and_leaves_the_slot_empty(call, boat, sets):
+    call("PATCH", f"/models/{boat['id']}", {"wears": {"rope": {"kind": "set", "id": sets["rope"]}}})
+    Mesh.objects.update(wears={"rope": {"kind": "set", "id": 999999}})
+    model = call("GET", f"/models/{boat['id']}")
+    assert slots(model)["rope"]["worn"]["name"] is None
+    assert model["empty"] == 2
+
+
+@pytest.mark.parametrize(
+    "wears", [{"mast": None}, {"rope": {"kind": "set", "id": 999999}}, {"rope": {"kind": "cast", "id": 1}}]
+)
+def test_what_is_not_there_cannot_be_assigned(call, boat, wears):
+    call("PATCH", f"/models/{boat['id']}", {"wears": wears}, 409)
+
+
+def test_a_new_export_keeps_what_slots_wear(call, boat, sets, run_jobs):
+    path = f"/models/{boat['id']}"
+    call("PATCH", path, {"wears": {"rope": {"kind": "set", "id": sets["rope"]}}})
+    again = {"boat.glb": glb(quad(slot="rope", metres=2), quad(part="lamp", slot="lamp", at=2))}
+    send(call, again, f"{path}/models")
+    run_jobs()
+    model = call("GET", path)
+    assert slots(model)["rope"]["worn"]["name"] == "rope"
+    assert slots(model)["lamp"]["worn"] is None
+    assert [one["number"] for one in model["versions"] if one["is_current"]] == [2]
+    call("POST", f"{path}/versions/1")
+    run_jobs()
+    assert set(slots(call("GET", path))) == {"M_hull", "rope"}
+
+
+def test_the_same_files_again_are_no_new_version(call, boat):
+    assert "already" in send(call, BOAT, f"/models/{boat['id']}/models", 409)["detail"]
+    assert MeshVersion.objects.count() == 1
+
+
+def test_a_shared_slot_is_split_and_joined(call, boat, sets, run_jobs):
+    path = f"/models/{boat['id']}"
+    call("PATCH", path, {"wears": {"M_hull": {"kind": "set", "id": sets["hull"]}}})
+    call("POST", f"{path}/split", {"slot": "M_hull", "part": "rail"})
+    run_jobs()
+    model = call("GET", path)
+    assert slots(model)["M_hull (rail)"]["parts"] == ["rail"]
+    assert slots(model)["M_hull (rail)"]["worn"]["name"] == "hull"
+    assert slots(model)["M_hull (rail)"]["split_from"] == "M_hull"
+    call("POST", f"{path}/join", {"slot": "M_hull", "part": "rail"})
+    run_jobs()
+    assert set(slots(call("GET", path))) == {"M_hull", "rope"}
+
+
+def test_slots_are_called_otherwise_but_not_alike(call, boat):
+    path = f"/models/{boat['id']}"
+    model = call("PATCH", path, {"titles": {"M_hull": "hull"}})
+    assert slots(model)["M_hull"]["title"] == "hull"
+    assert "two slots" in call("PATCH", path, {"titles": {"M_hull": "rope"}}, 409)["detail"]
+
+
+def test_scale_changes_density(call, boat, sets, run_jobs):
+    path = f"/models/{boat['id']}"
+    call("PATCH", path, {"wears": {"rope": {"kind": "set", "id": sets["rope"]}}})
+    before = slots(call("GET", path))["rope"]["density"]
+    call("PATCH", path, {"metres": 0.5})
+    run_jobs()
+    assert slots(call("GET", path))["rope"]["density"] == pytest.approx(2 * before)
+
+
+def test_the_houses_rules_for_models_count(call, boat):
+    document = {"format": "fair-texel/models", "version": 1, "title": "Small", "materials": 1}
+    call("PUT", "/rules/models/house", document)
+    assert "materials_many" in checks(call("GET", f"/models/{boat['id']}"))
+
+
+def test_pictures_and_the_mesh_are_drawn(call, boat):
+    path = f"/models/{boat['id']}"
+    assert call("GET", f"{path}/picture.png").content[:4] == b"\x89PNG"
+    assert call("GET", f"{path}/slots/0/uvs.png").content[:4] == b"\x89PNG"
+    assert call("GET", f"{path}/mesh").content[:4] == b"glTF"
+    call("GET", f"{path}/slots/99/uvs.png", status=404)
+
+
+def test_a_set_without_a_cast_is_drawn_by_a_plain_sheet(call, sets):
+    worn = call("GET", f"/models/worn/set/{sets['hull']}")
+    assert {one["slot"] for one in worn["fills"]} == {one["name"] for one in worn["sheet"]["slots"]}
+    assert all(one["set"] == sets["hull"] for one in worn["fills"])
+
+
+def test_a_deleted_model_comes_back_with_its_files(call, boat, run_jobs):
+    call("DELETE", f"/models/{boat['id']}", status=204)
+    assert call("GET", "/models") == []
+    call("POST", "/undo")
+    run_jobs()
+    model = call("GET", f"/models/{boat['id']}")
+    assert model["state"] == "ready"
+    assert model["versions"][0]["is_current"]
+
+
+def test_files_of_models_are_not_collected(boat):
+    collect(-1)
+    digest = SourceFile.objects.get().pk
+    assert has(digest)
+
+
+def test_looking_is_not_changing(sign_in, boat):
+    looker = sign_in("look", "cora")
+    assert looker("GET", f"/models/{boat['id']}")["name"] == "boat"
+    looker("PATCH", f"/models/{boat['id']}", {"name": "ship"}, 403)
+    send(looker, BOAT, status=403)
+
+
+def test_strangers_see_nothing(sign_in, boat):
+    stranger = sign_in(None, "dan")
+    stranger("GET", f"/models/{boat['id']}", status=404)
+    stranger("GET", f"/models/{boat['id']}/mesh", status=404)

@@ -1,0 +1,1 @@
+"""Meshes: what a model file holds, which slot wears what, and whether its UVs suit its textures."""

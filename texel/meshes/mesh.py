@@ -1,0 +1,114 @@
+"""A model's mesh as its file has it: pieces of triangles, each of one part and one material slot."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from texel.errors import TexelError
+
+__all__ = ["MAX_TRIANGLES", "MeshFile", "Piece", "Slot", "TextureUse", "UnreadableMesh"]
+
+Floats = NDArray[np.float32]
+Triangles = NDArray[np.int32]
+
+MAX_TRIANGLES = 5_000_000
+MAX_PIECES = 20_000
+
+
+class UnreadableMesh(TexelError):
+    """A file that holds no mesh which can be read; the message says why and what to do."""
+
+    def __init__(self, name: str, reason: str):
+        super().__init__(f"{name}: {reason}")
+
+
+@dataclass(frozen=True)
+class TextureUse:
+    """A texture that the file's own material names. use: what for, in glTF's words ("baseColorTexture"), or a keyword
+    of MTL ("map_Kd"). file: its name, "" where the picture lies inside without one. uv_set: the coordinates it is read
+    with. is_inside: whether the picture lies in the file."""
+
+    use: str
+    file: str
+    uv_set: int = 0
+    is_inside: bool = False
+
+
+@dataclass(frozen=True)
+class Slot:
+    """A material slot. name: "" where the file gives none. alpha: "opaque", "cut_out" or "blend"."""
+
+    name: str
+    textures: tuple[TextureUse, ...] = ()
+    alpha: str = "opaque"
+    double_sided: bool = False
+
+
+@dataclass(frozen=True)
+class Piece:
+    """Triangles of one part that wear one slot, where the file puts them in the world.
+
+    part: name of the node or object. slot: index into ``MeshFile.slots``. level: of detail, 0 the finest.
+    positions: (n, 3), metres, y up. triangles: (m, 3), indices into positions, counter-clockwise seen from outside.
+    uvs: each (n, 2), origin at the upper left as glTF has it, one a set. normals: (n, 3). tangents: (n, 4), the sign of
+    the bitangent last. colours: (n, 3 or 4), 0 to 1, linear.
+    """
+
+    part: str
+    slot: int
+    positions: Floats
+    triangles: Triangles
+    uvs: tuple[Floats, ...] = ()
+    normals: Floats | None = None
+    tangents: Floats | None = None
+    colours: Floats | None = None
+    level: int = 0
+
+
+@dataclass(frozen=True)
+class MeshFile:
+    """name: of the file. kind: "glTF", "OBJ" or "USD". remarks: what the file holds that is not looked at."""
+
+    name: str
+    kind: str
+    slots: tuple[Slot, ...]
+    pieces: tuple[Piece, ...]
+    remarks: tuple[str, ...] = ()
+    # Pictures that lie inside the file, by name.
+    pictures: dict[str, bytes] = field(default_factory=dict, repr=False)
+
+    def of_slot(self, slot: int, level: int | None = 0) -> list[Piece]:
+        """The pieces that wear a slot. level: of detail, None for all."""
+        return [one for one in self.pieces if one.slot == slot and level in (None, one.level)]
+
+    def levels(self) -> list[int]:
+        return sorted({one.level for one in self.pieces})
+
+
+def checked_mesh(mesh: MeshFile) -> MeshFile:
+    """The mesh, if it can be worked with. Raises UnreadableMesh for one without triangles, with too many, or with
+    places that are no numbers."""
+    if not mesh.pieces:
+        raise UnreadableMesh(mesh.name, "there are no triangles in it")
+    check_sizes(mesh.name, (len(one.triangles) for one in mesh.pieces))
+    for one in mesh.pieces:
+        if not np.isfinite(one.positions).all() or not all(np.isfinite(uv).all() for uv in one.uvs):
+            raise UnreadableMesh(mesh.name, f"the part {one.part!r} has places or UVs that are no numbers")
+        if len(one.triangles) and not 0 <= int(one.triangles.min()) <= int(one.triangles.max()) < len(one.positions):
+            raise UnreadableMesh(mesh.name, f"the part {one.part!r} names points that it does not have")
+    return mesh
+
+
+def check_sizes(name: str, triangles: Iterable[int]) -> None:
+    """Raises UnreadableMesh for more triangles or pieces than are read."""
+    counts = list(triangles)
+    if sum(counts) > MAX_TRIANGLES:
+        raise UnreadableMesh(
+            name, f"it has {sum(counts):,} triangles; at most {MAX_TRIANGLES:,} are read. Export fewer parts or levels"
+        )
+    if len(counts) > MAX_PIECES:
+        raise UnreadableMesh(name, f"it has {len(counts):,} parts with a material; at most {MAX_PIECES:,} are read")
