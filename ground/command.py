@@ -6,7 +6,10 @@ import os
 import subprocess
 import sys
 import tempfile
+import threading
 from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import IO
 
 from ground import postgres, processes, setup
 from ground.places import CHECKOUT, VENV_PYTHON, folder
@@ -16,6 +19,7 @@ __all__ = ["main"]
 _WEB = CHECKOUT / "web"
 # Two halves of about the same length: one computes, the other mostly waits for browser, server and workers.
 _STUDIO_TESTS = ("tests/studio", "tests/journeys")
+_PAGE_TESTS = ("npm", "run", "--silent", "test")
 _CORE_TESTS = ("tests/core", "tests/standards", "tests/ground", "texel")
 
 
@@ -110,21 +114,46 @@ def test(words: list[str]) -> int:
         return _exec([*pytest, *words])
     env = {**os.environ, "FAIR_TEXEL_DATABASE": postgres.ensure_server()}
     with tempfile.TemporaryFile("w+") as said:
-        print("ft: testing the studio, and beside it the core, which reports at the end ...", flush=True)
-        # The browser's patience has limits, so it and its workers go first; the core takes what they leave.
-        beside = subprocess.Popen(
-            ["nice", "-n", "10", *pytest, *_CORE_TESTS], cwd=CHECKOUT, env=env, stdout=said, stderr=subprocess.STDOUT
-        )
+        print("ft: testing the studio, and beside it the core and the page, which report at the end ...", flush=True)
+        # The browser's patience has limits, so it and its workers go first; the others take what they leave.
+        others = [(["nice", "-n", "10", *pytest, *_CORE_TESTS], CHECKOUT), (["nice", "-n", "10", *_PAGE_TESTS], _WEB)]
+        beside = _Beside(others, env, said)
+        beside.start()
         try:
             studio = _exec([*pytest, *_STUDIO_TESTS], env)
-            core = beside.wait()
+            beside.join()
         except KeyboardInterrupt:
-            beside.terminate()
+            beside.stop()
             return 130
         said.seek(0)
         print(said.read(), flush=True)
-    page = _exec(["npm", "run", "--silent", "test"], cwd=_WEB)
-    return studio or core or page
+    return studio or beside.code
+
+
+class _Beside(threading.Thread):
+    """Commands one after the other, beside what else is done. code: of the first that failed, 0 when all went well."""
+
+    def __init__(self, commands: Sequence[tuple[Sequence[str], Path]], env: dict[str, str], said: IO[str]):
+        super().__init__()
+        self.code = 0
+        self._commands, self._env, self._said = commands, env, said
+        self._process: subprocess.Popen[bytes] | None = None
+        self._stopped = False
+
+    def run(self) -> None:
+        for command, folder in self._commands:
+            if self._stopped:
+                return
+            self._process = subprocess.Popen(
+                command, cwd=folder, env=self._env, stdout=self._said, stderr=subprocess.STDOUT
+            )
+            self.code = self.code or self._process.wait()
+
+    def stop(self) -> None:
+        self._stopped = True
+        if self._process is not None:
+            self._process.terminate()
+        self.join()
 
 
 def lint(words: list[str]) -> int:

@@ -28,7 +28,7 @@ from studio.changes.errors import Conflict
 from studio.materials.casts import resolved
 from studio.meshes import slots as slotting
 from studio.meshes.asked import draw_model, draw_uvs, mesh_to_draw, picture_key
-from studio.meshes.measuring import state_of
+from studio.meshes.measuring import measure_again, state_of
 from studio.meshes.models import Mesh, Wears
 from studio.meshes.slots import Standing
 from studio.meshes.taking import ModelFile, bring_back, new_version, take_model
@@ -227,6 +227,14 @@ def join(request: HttpRequest, slug: Path[str], pk: int, given: SplitIn, if_matc
     """Let a part share its slot again."""
     mesh = _mesh(request, slug, pk, _PREPARE)
     slotting.join_slot(mesh.project, pk, given.slot, given.part, user_of(request), seen(if_match))
+    return _out(mesh)
+
+
+@router.post("/{int:pk}/measure", response=ModelOut)
+def measure(request: HttpRequest, slug: Path[str], pk: int) -> Any:
+    """Try once more to measure a model that could not be."""
+    mesh = _mesh(request, slug, pk, _PREPARE)
+    measure_again(mesh, user_of(request))
     return _out(mesh)
 
 

@@ -12,10 +12,10 @@ from studio.apart import Made, apart
 from studio.meshes.measuring import core_mesh, key_of
 from studio.meshes.models import Mesh
 from texel.digest import of_document
+from texel.files import encode
 from texel.meshes.drawing import mesh_picture, uv_picture
 from texel.meshes.reading import read_mesh
 from texel.meshes.writing import drawn_glb
-from texel.pictures import View, picture
 
 __all__ = ["check_model", "draw_model", "draw_uvs", "mesh_to_draw", "picture_key"]
 
@@ -61,7 +61,7 @@ def draw_model(mesh: int, side: int, bare: list[int]) -> Made:
     one = _mesh(mesh)
 
     def make() -> bytes:
-        return picture(mesh_picture(core_mesh(one), side, frozenset(bare)), View(side))
+        return encode(mesh_picture(core_mesh(one), side, frozenset(bare)), "png")
 
     return Made(store.cached("drawn", picture_key(one, side=side, bare=bare), make))
 
@@ -75,6 +75,6 @@ def draw_uvs(mesh: int, slot: int, side: int) -> Made:
         drawn = uv_picture(core_mesh(one), slot, side)
         if drawn is None:
             raise Http404("This slot has no UVs.")
-        return picture(drawn, View(side))
+        return encode(drawn, "png")
 
     return Made(store.cached("drawn", picture_key(one, uvs=slot, side=side), make))

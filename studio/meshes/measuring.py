@@ -23,7 +23,7 @@ from texel.meshes.mesh import MeshFile as CoreMesh
 from texel.meshes.reading import read_mesh
 from texel.meshes.slots import Split, with_splits
 
-__all__ = ["ask_for_facts", "core_mesh", "files_of", "key_of", "state_of"]
+__all__ = ["ask_for_facts", "core_mesh", "files_of", "key_of", "measure_again", "state_of"]
 
 # Changes with what is measured, so that older facts are measured again.
 _MEASURED_AS = 1
@@ -50,6 +50,13 @@ def ask_for_facts(mesh: Mesh, by: Any) -> None:
         enqueue(mesh.project, "model", f"Measure {mesh.name}", by, mesh=mesh.pk, key=key)
 
 
+def measure_again(mesh: Mesh, by: Any) -> None:
+    """Have a model measured once more that could not be."""
+    Mesh.objects.filter(pk=mesh.pk).update(measured="", problem="")
+    mesh.measured = mesh.problem = ""
+    ask_for_facts(mesh, by)
+
+
 @contextmanager
 def files_of(version: MeshVersion) -> Iterator[dict[str, Path]]:
     """The files of a version by name, as paths, for as long as the context lasts."""
@@ -67,8 +74,12 @@ def core_mesh(mesh: Mesh) -> CoreMesh:
     return with_splits(read, [Split(one["slot"], one["part"]) for one in mesh.splits])
 
 
-def _write(pk: int, key: str, facts: dict[str, Any] | None, problem: str) -> None:
+def _write(
+    pk: int, key: str, facts: dict[str, Any] | None, problem: str, progress: Progress | None = None
+) -> None:  # fmt: skip
     with transaction.atomic():
+        if progress is not None:
+            progress.hold_lease()
         mesh = Mesh.objects.select_for_update().filter(pk=pk).first()
         if mesh is not None and key_of(mesh) == key:
             Mesh.objects.filter(pk=pk).update(facts=facts, measured=key, problem=problem[:400])
@@ -91,9 +102,7 @@ def measure(job: Job, progress: Progress) -> str:
     try:
         facts = measure_mesh(core_mesh(mesh), mesh.metres)
     except TexelError as error:
-        progress.hold_lease()
-        _write(mesh.pk, job.payload["key"], None, str(error))
+        _write(mesh.pk, job.payload["key"], None, str(error), progress)
         return str(error)
-    progress.hold_lease()
-    _write(mesh.pk, job.payload["key"], facts.document(), "")
+    _write(mesh.pk, job.payload["key"], facts.document(), "", progress)
     return f"{facts.triangles:,} triangles, {len(facts.slots)} slots"

@@ -9,9 +9,9 @@ import numpy as np
 import pytest
 
 from tests.standards.test_published_values import WEB
+from texel.gltf_file import opened_gltf
 from texel.materials import parse_master
 from texel.materials.exchange import FilledCast, glb_of, read_gltf
-from texel.materials.exchange.gltf_read import _opened
 from texel.materials.sampling import coordinates_of
 from texel.materials.versions import sample_maps
 
@@ -79,7 +79,7 @@ def test_a_written_texture_is_read_where_the_sheet_reads_it(place):
     master = parse_master(found.document)
     written = glb_of(master, [FilledCast("Plain", {}, sample_maps(master, 8))], 8)
     assert written.baked == {"Plain": ()}
-    (texture,) = [one["pbrMetallicRoughness"]["baseColorTexture"] for one in _opened(written.data)[0]["materials"]]
+    (texture,) = [one["pbrMetallicRoughness"]["baseColorTexture"] for one in opened_gltf(written.data)[0]["materials"]]
     moved = texture["extensions"]["KHR_texture_transform"]
     again = (moved.get("scale", [1, 1]), moved.get("offset", [0, 0]), moved.get("rotation", 0))
     np.testing.assert_allclose(by_formula(again), by_formula(place), atol=2e-6)

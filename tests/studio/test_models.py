@@ -64,6 +64,21 @@ def test_a_model_is_measured_after_it_came(call, run_jobs):
     assert slots(model)["M_hull"]["parts"] == ["hull", "rail"]
 
 
+@pytest.mark.django_db(transaction=True)
+def test_measuring_ends_where_the_worker_holds_no_transaction(call, run_jobs):
+    model = send(call, BOAT)
+    run_jobs()
+    assert call("GET", f"/models/{model['id']}")["state"] == "ready"
+
+
+def test_a_model_whose_measuring_failed_is_measured_again(call, boat, run_jobs):
+    Mesh.objects.update(problem="the worker died", facts=None)
+    assert call("GET", f"/models/{boat['id']}")["state"] == "unreadable"
+    assert call("POST", f"/models/{boat['id']}/measure")["state"] == "measuring"
+    run_jobs()
+    assert call("GET", f"/models/{boat['id']}")["state"] == "ready"
+
+
 def test_the_list_says_how_many_slots_are_empty(call, boat):
     row = call("GET", "/models")[0]
     assert (row["name"], row["empty"], row["errors"]) == ("boat", 2, 2)

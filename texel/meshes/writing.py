@@ -55,20 +55,20 @@ class Arrays:
         return {"accessors": self.accessors, "bufferViews": self.views, "buffers": [{"byteLength": len(data)}]}, data
 
 
-def drawn_glb(mesh: MeshFile, level: int = 0, scale: float = 1.0) -> bytes:
+def drawn_glb(mesh: MeshFile, level: int = 0, scale: float = 1.0, names: bool = False) -> bytes:
     """One level of detail as the page draws it: a node a piece, called after its part, with the attribute _DENSITY.
 
     Materials are called "0", "1" ...: the slots by their index. _DENSITY: texels a metre on a map of one texel, for
-    each point the mean of the triangles around it by their area; 0 without UVs. scale: metres of one unit.
+    each point the mean of the triangles around it by their area; 0 without UVs. scale: metres of one unit. names: for a
+    file rather than a page, so that materials are called as the slots are and there is no density.
     """
     arrays = Arrays()
     nodes: list[Document] = []
     meshes: list[Document] = []
     for piece in (one for one in mesh.pieces if one.level == level and len(one.triangles)):
-        attributes = {
-            "POSITION": arrays.add(piece.positions, bounds=True),
-            "_DENSITY": arrays.add(_density(piece, scale)[:, None]),
-        }
+        attributes = {"POSITION": arrays.add(piece.positions, bounds=True)}
+        if not names:
+            attributes["_DENSITY"] = arrays.add(_density(piece, scale)[:, None])
         if piece.normals is not None:
             attributes["NORMAL"] = arrays.add(piece.normals)
         if piece.tangents is not None:
@@ -84,7 +84,7 @@ def drawn_glb(mesh: MeshFile, level: int = 0, scale: float = 1.0) -> bytes:
     document = {
         "asset": {"version": "2.0", "generator": "Fair Texel"}, "scene": 0,
         "scenes": [{"nodes": list(range(len(nodes)))}], "nodes": nodes, "meshes": meshes,
-        "materials": [{"name": str(at)} for at in range(len(mesh.slots))], **gathered,
+        "materials": [{"name": one.name if names else str(at)} for at, one in enumerate(mesh.slots)], **gathered,
     }  # fmt: skip
     return joined_glb(document, data)
 

@@ -12,9 +12,11 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
+from django.core.files.base import File
 from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 
+from demo.ferry import ferry_glb
 from demo.intake import PROJECTS, write_project_folder
 from demo.licences import LICENCES, OTHERS, RULES
 from demo.materials import CASTS, MASTERS, NEWER
@@ -25,6 +27,7 @@ from studio.jobs.models import Job
 from studio.jobs.queue import enqueue
 from studio.materials import casts, library
 from studio.materials.models import Cast, Master
+from studio.meshes.taking import take_model
 from studio.projects.models import Membership, Project
 from studio.rules.models import add_version, target_documents
 from studio.scans.accounts import keep_account
@@ -69,6 +72,7 @@ class Command(BaseCommand):
         _cast_materials(projects, people["ada"])
         _agree_on(projects.values(), people["ada"])
         _watch(projects["saltmarsh_ferry"], people["ada"])
+        _take_ferry(projects["saltmarsh_ferry"], people["ada"])
         _open_account(people["ada"])
         self._wait()
         self.stdout.write(f"\n     Fair Texel is at {address}")
@@ -112,6 +116,16 @@ def _watch(project: Project, by: Any) -> None:
     if not project.watched.exists():
         (Path(settings.WATCHED_ROOTS[0]) / project.slug).mkdir(parents=True, exist_ok=True)
         add_folder(project, "Paint exports", project.slug, 2.0, by)
+
+
+def _take_ferry(project: Project, by: Any) -> None:
+    """The ferry's model, its slots still to be filled. Made once."""
+    if project.meshes.exists():
+        return
+    with tempfile.NamedTemporaryFile(suffix=".glb") as file:
+        file.write(ferry_glb())
+        file.flush()
+        take_model(project, [("ferry.glb", File(file, name=file.name))], by, "Ferry")
 
 
 def _open_account(by: Any) -> None:

@@ -7,71 +7,110 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('intake', '0005_file_versions'),
-        ('projects', '0005_keep_days'),
+        ("intake", "0005_file_versions"),
+        ("projects", "0005_keep_days"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Mesh',
+            name="Mesh",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=100)),
-                ('metres', models.FloatField(default=1.0)),
-                ('wears', models.JSONField(default=dict)),
-                ('titles', models.JSONField(default=dict)),
-                ('splits', models.JSONField(default=list)),
-                ('facts', models.JSONField(null=True)),
-                ('measured', models.CharField(blank=True, default='', max_length=64)),
-                ('problem', models.CharField(blank=True, default='', max_length=400)),
-                ('revision', models.IntegerField(default=1)),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL)),
-                ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='meshes', to='projects.project')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=100)),
+                ("metres", models.FloatField(default=1.0)),
+                ("wears", models.JSONField(default=dict)),
+                ("titles", models.JSONField(default=dict)),
+                ("splits", models.JSONField(default=list)),
+                ("facts", models.JSONField(null=True)),
+                ("measured", models.CharField(blank=True, default="", max_length=64)),
+                ("problem", models.CharField(blank=True, default="", max_length=400)),
+                ("revision", models.IntegerField(default=1)),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                (
+                    "by",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL
+                    ),
+                ),
+                (
+                    "project",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="meshes", to="projects.project"
+                    ),
+                ),
             ],
             options={
-                'verbose_name': 'model',
-                'ordering': ['name'],
+                "verbose_name": "model",
+                "ordering": ["name"],
             },
         ),
         migrations.CreateModel(
-            name='MeshVersion',
+            name="MeshVersion",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('number', models.IntegerField(default=1)),
-                ('main', models.CharField(max_length=400)),
-                ('at', models.DateTimeField(auto_now_add=True)),
-                ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL)),
-                ('mesh', models.ForeignKey(db_constraint=False, null=True, on_delete=django.db.models.deletion.DO_NOTHING, related_name='versions', to='meshes.mesh')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("number", models.IntegerField(default=1)),
+                ("main", models.CharField(max_length=400)),
+                ("at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "by",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL
+                    ),
+                ),
+                (
+                    "mesh",
+                    models.ForeignKey(
+                        db_constraint=False,
+                        null=True,
+                        on_delete=django.db.models.deletion.DO_NOTHING,
+                        related_name="versions",
+                        to="meshes.mesh",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['number'],
+                "ordering": ["number"],
             },
         ),
         migrations.CreateModel(
-            name='MeshFile',
+            name="MeshFile",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=900)),
-                ('source', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='in_meshes', to='intake.sourcefile')),
-                ('version', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='files', to='meshes.meshversion')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=900)),
+                (
+                    "source",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="in_meshes", to="intake.sourcefile"
+                    ),
+                ),
+                (
+                    "version",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="files", to="meshes.meshversion"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['name'],
+                "ordering": ["name"],
             },
         ),
         migrations.AddField(
-            model_name='mesh',
-            name='version',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='current', to='meshes.meshversion'),
+            model_name="mesh",
+            name="version",
+            field=models.ForeignKey(
+                null=True, on_delete=django.db.models.deletion.PROTECT, related_name="current", to="meshes.meshversion"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='mesh',
-            constraint=models.UniqueConstraint(deferrable=django.db.models.constraints.Deferrable['IMMEDIATE'], fields=('project', 'name'), name='one_model_name'),
+            model_name="mesh",
+            constraint=models.UniqueConstraint(
+                deferrable=django.db.models.constraints.Deferrable["IMMEDIATE"],
+                fields=("project", "name"),
+                name="one_model_name",
+            ),
         ),
     ]

@@ -4,15 +4,26 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('rules', '0005_mirror'),
+        ("rules", "0005_mirror"),
     ]
 
     operations = [
         migrations.AlterField(
-            model_name='ruledocument',
-            name='kind',
-            field=models.CharField(choices=[('target', 'Target'), ('layout', 'Layout'), ('names', 'Names'), ('formats', 'Formats'), ('licences', 'Licences'), ('mirror', 'Mirror'), ('models', 'Models')], default='target', max_length=10),
+            model_name="ruledocument",
+            name="kind",
+            field=models.CharField(
+                choices=[
+                    ("target", "Target"),
+                    ("layout", "Layout"),
+                    ("names", "Names"),
+                    ("formats", "Formats"),
+                    ("licences", "Licences"),
+                    ("mirror", "Mirror"),
+                    ("models", "Models"),
+                ],
+                default="target",
+                max_length=10,
+            ),
         ),
     ]

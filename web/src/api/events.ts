@@ -14,11 +14,11 @@ export const offline = ref(false);
 const FOLLOW: Record<string, string[]> = {
   job: ["deliveries", "exports", "destinations", "scans"],
   deliveries: ["destinations"],
-  sets: ["budget", "names", "materials"],
-  materials: ["sets"],
+  sets: ["budget", "names", "materials", "models"],
+  materials: ["sets", "models"],
   scans: ["sets"],
   intake: ["habit"],
-  rules: ["targets", "names", "budget", "sets"],
+  rules: ["targets", "names", "budget", "sets", "models"],
 };
 
 /** Follow a project's changes: what the server says has changed is asked for anew, a few times a second at most. */

@@ -5,6 +5,7 @@ export const PLACES = [
   { name: "intake", label: t("intake"), key: "Shift+I", icon: "pi pi-inbox" },
   { name: "sets", label: t("sets"), key: "Shift+T", icon: "pi pi-th-large" },
   { name: "materials", label: t("materials"), key: "Shift+M", icon: "pi pi-palette" },
+  { name: "models", label: t("models"), key: "Shift+L", icon: "pi pi-box" },
   { name: "deliveries", label: t("deliveries"), key: "Shift+D", icon: "pi pi-send" },
   { name: "rules", label: t("houseRules"), key: "Shift+R", icon: "pi pi-book" },
 ] as const;

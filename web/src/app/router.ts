@@ -23,6 +23,11 @@ const inProject: RouteRecordRaw[] = [
     component: () => import("@/screens/materials/MaterialsScreen.vue"),
   },
   {
+    path: "models/:id(\\d+)?",
+    name: "models",
+    component: () => import("@/screens/models/ModelsScreen.vue"),
+  },
+  {
     path: "deliveries",
     name: "deliveries",
     component: () => import("@/screens/deliveries/DeliveriesScreen.vue"),

@@ -7,6 +7,7 @@ import { at, SharedRenderer, environmentOf } from "./renderer";
 import { SheetMaterial } from "./sheetMaterial";
 import type { Shown } from "./sheetShader";
 import { type Environment, geometryOf, type Shape } from "./stage";
+import { stripes } from "./stripes";
 
 export type { SlotSource, PreviewMaterial } from "./sheetMaterial";
 
@@ -60,7 +61,7 @@ export class SheetScene {
   private readonly camera = new three.PerspectiveCamera(35, 1, 0.1, 50);
   private readonly light = new three.DirectionalLight(0xffffff, 2.2);
   private readonly materials = new Map<string, SheetMaterial>();
-  private readonly nothing = striped();
+  private readonly nothing = stripes();
   private readonly holder = new three.Group();
   /** Keys of materials by slot of the own mesh; a slot that is not here has none. */
   private readonly assigned = new Map<string, string>();
@@ -235,20 +236,4 @@ export class SheetScene {
     for (const { mesh } of this.parts) mesh.geometry.dispose();
     this.nothing.dispose();
   }
-}
-
-/** What a slot without a cast looks like: stripes that light does not touch, so that nobody takes them for a material. */
-function striped(): three.Material {
-  const side = 16;
-  const data = new Uint8Array(side * side * 4);
-  for (let at = 0; at < side * side; at++) {
-    const dark = ((at % side) + Math.floor(at / side)) % side < side / 2;
-    data.set(dark ? [20, 20, 20, 255] : [255, 196, 0, 255], at * 4);
-  }
-  const map = new three.DataTexture(data, side, side);
-  map.wrapS = map.wrapT = three.RepeatWrapping;
-  map.repeat.set(8, 8);
-  map.colorSpace = three.SRGBColorSpace;
-  map.needsUpdate = true;
-  return new three.MeshBasicMaterial({ map, side: three.DoubleSide, toneMapped: false });
 }

@@ -18,6 +18,8 @@ export const GLOSSARY: { title: string; words: [string, string][] }[] = [
       [t("master"), t("aMaterialWrittenOnceWithParameters")],
       [t("cast"), t("aMaterialMadeFromAMaster")],
       [t("sheet"), t("theRowsOfAMasterEach")],
+      [t("model"), t("aMeshFileWithItsSlots")],
+      [t("slot"), t("aPlaceOfAModelFor")],
       [t("delivery"), t("aDatedResultForOneTarget")],
       [t("misread"), t("aPreviewOfWhatHappensWhen")],
       [t("destination"), t("aPlaceThatDeliveriesAreKept")],

@@ -26,6 +26,7 @@ const NAMES = [
   "set",
   "materials",
   "library",
+  "models",
 ];
 
 /** Mount with everything that the application installs. */
