@@ -141,11 +141,11 @@ class _Beside(threading.Thread):
         self._stopped = False
 
     def run(self) -> None:
-        for command, folder in self._commands:
+        for command, place in self._commands:
             if self._stopped:
                 return
             self._process = subprocess.Popen(
-                command, cwd=folder, env=self._env, stdout=self._said, stderr=subprocess.STDOUT
+                command, cwd=place, env=self._env, stdout=self._said, stderr=subprocess.STDOUT
             )
             self.code = self.code or self._process.wait()
 

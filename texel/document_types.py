@@ -119,6 +119,12 @@ class ManifestCast(TypedDict):
     files: list[str]
 
 
+class ManifestModelSlot(TypedDict):
+    slot: str
+    parts: list[str]
+    wears: str
+
+
 class ManifestSet(TypedDict):
     name: str
     files: list[str]
@@ -224,7 +230,7 @@ class PlaceDocument(TypedDict):
 
 class ReportFile(TypedDict):
     path: str
-    kind: Literal["map", "gltf", "material", "sidecar", "slot", "cast"]
+    kind: Literal["map", "gltf", "material", "sidecar", "slot", "cast", "model"]
     bytes: int
     memory: int
     form: str
@@ -650,6 +656,22 @@ class ManifestMap(TypedDict):
     sources: list[ManifestSource]
 
 
+class ManifestModel(TypedDict):
+    path: str
+    set: Literal[""]
+    kind: Literal["model"]
+    digest: str
+    bytes: int
+    plan: str
+    model: str
+    width: int
+    sheet: str
+    values: str
+    mesh: str
+    sources: list[ManifestSource]
+    slots: list[ManifestModelSlot]
+
+
 class MasterDocument(TypedDict):
     format: Literal["fair-texel/master"]
     version: Literal[1]
@@ -687,6 +709,7 @@ class ReportDocument(TypedDict):
     memory: int
     left_out: list[str]
     casts: NotRequired[list[ReportCast]]
+    models: NotRequired[list[ReportCast]]
     sets: list[ReportSet]
 
 
@@ -709,4 +732,5 @@ class ManifestDocument(TypedDict):
     target: ManifestTarget
     sets: list[ManifestSet]
     casts: NotRequired[list[ManifestCast]]
-    files: list[ManifestMap | ManifestMaterial | ManifestCastFile | ManifestSidecar]
+    models: NotRequired[list[ManifestCast]]
+    files: list[ManifestMap | ManifestMaterial | ManifestCastFile | ManifestModel | ManifestSidecar]

@@ -18,13 +18,21 @@ from studio.deliveries import asked
 from studio.deliveries.archive import zip_of
 from studio.deliveries.build import order_delivery, order_for_all_targets, rows_of
 from studio.deliveries.facts import ComparedFile, PlanOut, ReflectionOut
+from studio.deliveries.ordered import OrderedCasts
 from studio.deliveries.outdated import outdated_deliveries
 from studio.materials.delivering import casts_to_deliver
+from studio.meshes.delivering import with_models
 from studio.projects.models import Membership, Project
 from studio.rules.models import target_documents
 from texel.delivery.changes import compare
 
 router = Router(tags=["deliveries"])
+
+
+def _beside(project: Project, order: Order) -> OrderedCasts:
+    """The casts and models of an order."""
+    casts = casts_to_deliver(project, order.casts, order.keep_others)
+    return with_models(project, casts, order.models, order.keep_others)
 
 
 @router.post("/plan", response=PlanOut)
@@ -33,7 +41,7 @@ def plan(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     project = project_for(request, slug)
     return asked.plan_of.ask(
         user_of(request).pk, project=project.pk, target=order.target, sets=order.sets, keep_others=order.keep_others,
-        casts=casts_to_deliver(project, order.casts, order.keep_others),
+        casts=_beside(project, order),
     ).said  # fmt: skip
 
 
@@ -100,7 +108,7 @@ def deliver(request: HttpRequest, slug: Path[str], order: Order) -> Any:
     places = list(project.destinations.filter(pk__in=order.destinations))
     made = order_delivery(
         project, rows_of(project, order.sets), order.target, user_of(request), keep_others=order.keep_others,
-        destinations=places, casts=casts_to_deliver(project, order.casts, order.keep_others),
+        destinations=places, casts=_beside(project, order),
     )  # fmt: skip
     return _out(_rows(project).get(pk=made.pk))
 
@@ -109,7 +117,7 @@ def deliver(request: HttpRequest, slug: Path[str], order: Order) -> Any:
 def deliver_to_all(request: HttpRequest, slug: Path[str], order: OrderAll) -> Any:
     """Deliver sets for all their targets at once, each to that target's destinations; other sets stay as they were."""
     project = project_for(request, slug, Membership.Right.PREPARE)
-    staying = casts_to_deliver(project, [], True)
+    staying = with_models(project, casts_to_deliver(project, [], True), [], True)
     made = order_for_all_targets(project, rows_of(project, order.sets), user_of(request), staying)
     return [_out(row) for row in _rows(project).filter(pk__in=[one.pk for one in made])]
 

@@ -62,7 +62,8 @@ def plan_of(
         steps = dict.fromkeys(label for source in planned.sources for label in recipe_words(source.recipe))
         files.append(
             {
-                "path": planned.path, "set": planned.set, "cast": planned.cast, "kind": planned.kind,
+                "path": planned.path, "set": planned.set, "cast": planned.cast, "model": planned.model,
+                "kind": planned.kind,
                 "status": planned.status,
                 "container": planned.container, "width": planned.width, "height": planned.height,
                 "bits": planned.bits, "memory": planned.memory, "channels": planned.channels,

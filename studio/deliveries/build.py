@@ -44,6 +44,7 @@ from texel.errors import BadDocument, DeliveryRefused
 from texel.files.writing import write_bytes
 from texel.library import Library
 from texel.materials.delivered import PlannedCasts, cast_order, plan_casts
+from texel.meshes.delivered import model_order, plan_models
 from texel.mirror import reflect
 from texel.roles import Green
 from texel.sets import TextureSet as CoreSet
@@ -104,14 +105,15 @@ def plan_for(
     cores, files = core_sets(all_rows)
     if untouched:
         cores = [one.untouched() for one in cores]
-    library = library_of(files, copies)
+    library = library_of(files, copies, casts["mesh_files"])
     previous = latest_manifest(project, target.name)
     left_out = kept_out(all_rows, target) if by_rules else None
     greens = known_greens(cores, library)
     planned = _planned_casts(casts, cores, library, target, greens, left_out)
     plan = plan_delivery(
-        cores[: len(rows)], library, target, previous, greens, left_out, carry, planned.files, casts["carry"]
-    )
+        cores[: len(rows)], library, target, previous, greens, left_out, carry, planned.files, casts["carry"],
+        casts["carry_models"],
+    )  # fmt: skip
     return replace(plan, problems=(*plan.problems, *planned.problems)), library
 
 
@@ -130,7 +132,9 @@ def _planned_casts(
     left_out: Mapping[str, str] | None,
 ) -> PlannedCasts:
     by_name = {one.name: one for one in cores}
-    return plan_casts(map(cast_order, casts["casts"]), by_name, library, target, greens, left_out)
+    made = plan_casts(map(cast_order, casts["casts"]), by_name, library, target, greens, left_out)
+    models = plan_models(map(model_order, casts["models"]), by_name, library, target, greens, left_out)
+    return PlannedCasts([*made.files, *models.files], {**made.make, **models.make}, [*made.problems, *models.problems])
 
 
 def order_delivery(
@@ -152,8 +156,8 @@ def order_delivery(
     for one in places:
         if one.target != target_name:
             raise DeliveryRefused(f"{one.name} takes deliveries for {one.target}")
-    if not rows and not casts["casts"]:
-        raise DeliveryRefused("choose at least one set or cast to deliver")
+    if not rows and not casts["casts"] and not casts["models"]:
+        raise DeliveryRefused("choose at least one set, cast or model to deliver")
     habits_for(project, target)
     beside = rows_beside(project, rows, casts)
     cores, files = core_sets([*rows, *beside])
@@ -166,8 +170,10 @@ def order_delivery(
             | {
                 "casts": casts["casts"],
                 "carry_casts": casts["carry"],
+                "models": casts["models"],
+                "carry_models": casts["carry_models"],
                 "beside": sets_document(cores[len(rows) :])["sets"],
-                "files": {key: p.file.source_id for key, p in files.items()},
+                "files": {key: p.file.source_id for key, p in files.items()} | casts["mesh_files"],
                 "refused": kept_out([*rows, *beside], target),
                 "carry": sorted(other_sets(project, rows)) if keep_others else [],
                 "notes": notes_of(rows),
@@ -175,15 +181,15 @@ def order_delivery(
             },
             set_ids=[row.pk for row in rows],
         )  # fmt: skip
-        title = f"Deliver {_counted(len(rows), len(casts['casts']))} for {target.title}"
+        title = f"Deliver {_counted(len(rows), len(casts['casts']), len(casts['models']))} for {target.title}"
         delivery.job = enqueue(project, "deliver", title, by, delivery=delivery.pk)
         delivery.save(update_fields=["job"])
         announce(project.pk, "deliveries")
     return delivery
 
 
-def _counted(sets: int, casts: int) -> str:
-    words = [(sets, "set"), (casts, "cast")]
+def _counted(sets: int, casts: int, models: int) -> str:
+    words = [(sets, "set"), (casts, "cast"), (models, "model")]
     return " and ".join(f"{count} {word}{'' if count == 1 else 's'}" for count, word in words if count)
 
 
@@ -233,12 +239,13 @@ def build_delivery(job: Job, progress: Progress) -> str:
         cores, left_out = [*sets, *beside], ordered.get("refused")
         greens = known_greens(cores, library)
         casts: OrderedCasts = {
-            "casts": ordered.get("casts", []), "sets": [], "carry": ordered.get("carry_casts", []),
+            "casts": ordered.get("casts", []), "models": ordered.get("models", []), "sets": [],
+            "carry": ordered.get("carry_casts", []), "carry_models": ordered.get("carry_models", []), "mesh_files": {},
         }  # fmt: skip
         of_casts = _planned_casts(casts, cores, library, target, greens, left_out)
         plan = plan_delivery(
             sets, library, target, previous, greens, left_out, ordered.get("carry", ()), of_casts.files,
-            casts["carry"],
+            casts["carry"], casts["carry_models"],
         )  # fmt: skip
         plan = replace(plan, problems=(*plan.problems, *of_casts.problems))
         if not plan.files:

@@ -239,6 +239,7 @@ class PlannedOut(TypedDict):
 
     path: str
     cast: str
+    model: str
     set: str
     kind: str
     status: str

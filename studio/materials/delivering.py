@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from studio.changes.errors import Conflict
-from studio.deliveries.ordered import OrderedCast, OrderedCasts
+from studio.deliveries.ordered import NO_CASTS, OrderedCast, OrderedCasts
 from studio.materials.casts import fills_of, resolved
+from studio.materials.models import Cast
 from studio.projects.models import Project
 
-__all__ = ["casts_to_deliver"]
+__all__ = ["cast_to_deliver", "casts_to_deliver"]
 
 
 def casts_to_deliver(project: Project, ids: Iterable[int] | None, keep_others: bool) -> OrderedCasts:
@@ -25,14 +26,19 @@ def casts_to_deliver(project: Project, ids: Iterable[int] | None, keep_others: b
     documents: list[OrderedCast] = []
     sets: set[int] = set()
     for row in chosen:
-        one = resolved(row)
-        fills, by_name = fills_of(project, one.sheet, one.slots)
-        sets |= {found.pk for found in by_name.values()}
-        slots = {
-            slot: {"set": fill.set} | ({"role": fill.role.value} if fill.role else {}) for slot, fill in fills.items()
-        }
-        documents.append(
-            {"name": row.name, "master": one.sheet.document, "changes": dict(one.changes), "slots": slots}
-        )  # fmt: skip
+        document, used = cast_to_deliver(row)
+        documents.append(document)
+        sets |= used
     others = [row.name for row in rows if row not in chosen] if keep_others else []
-    return {"casts": documents, "sets": sorted(sets), "carry": sorted(others)}
+    return {**NO_CASTS, "casts": documents, "sets": sorted(sets), "carry": sorted(others)}
+
+
+def cast_to_deliver(row: Cast) -> tuple[OrderedCast, set[int]]:
+    """A cast as it is ordered, and the ids of the sets that fill its slots. Raises BadDocument."""
+    one = resolved(row)
+    fills, by_name = fills_of(row.project, one.sheet, one.slots)
+    slots = {slot: {"set": fill.set} | ({"role": fill.role.value} if fill.role else {}) for slot, fill in fills.items()}
+    document: OrderedCast = {
+        "name": row.name, "master": one.sheet.document, "changes": dict(one.changes), "slots": slots,
+    }  # fmt: skip
+    return document, {found.pk for found in by_name.values()}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
 from django.conf import settings
@@ -82,10 +82,13 @@ def linked_ref(placement: Placement) -> tuple[MapRef, dict[str, Placement]]:
     return CoreSet(one.name, tuple(maps)).linked().maps[at], files
 
 
-def library_of(files: dict[str, Placement], copies: Copies) -> Library:
-    """A library of the files behind placements: digests and headers known, contents fetched when asked for."""
+def library_of(files: dict[str, Placement], copies: Copies, others: Mapping[str, str] | None = None) -> Library:
+    """A library of the files behind placements: digests and headers known, contents fetched when asked for.
+
+    others: digests of other files by name, which are no pictures.
+    """
     sources = {key: p.file.source for key, p in files.items() if p.file.source is not None}
-    digests = {key: source.pk for key, source in sources.items()}
+    digests = {**{key: source.pk for key, source in sources.items()}, **(others or {})}
     probes = {key: probe_of(source) for key, source in sources.items() if source.probe}
     return Library(Fetched(digests, copies), settings.PICTURE_LIMITS, digests, probes)
 

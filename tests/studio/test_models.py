@@ -244,3 +244,58 @@ def test_strangers_see_nothing(sign_in, boat):
     stranger = sign_in(None, "dan")
     stranger("GET", f"/models/{boat['id']}", status=404)
     stranger("GET", f"/models/{boat['id']}/mesh", status=404)
+
+
+# In deliveries.
+
+
+def deliver(call, run_jobs, **order):
+    made = call("POST", "/deliveries", {"target": "orm-y-minus", "sets": [], **order})
+    run_jobs()
+    return call("GET", f"/deliveries/{made['number']}")
+
+
+@pytest.fixture
+def filled(call, boat, sets):
+    wears = {"M_hull": {"kind": "set", "id": sets["hull"]}, "rope": {"kind": "set", "id": sets["rope"]}}
+    return call("PATCH", f"/models/{boat['id']}", {"wears": wears})
+
+
+def test_a_model_is_planned_and_delivered_with_its_slots(call, filled, run_jobs):
+    plan = call("POST", "/deliveries/plan", {"target": "orm-y-minus", "sets": [], "models": [filled["id"]]})
+    assert [(one["path"], one["model"], one["kind"]) for one in plan["files"]] == [("models/boat.glb", "boat", "model")]
+    made = deliver(call, run_jobs, models=[filled["id"]])
+    assert made["state"] == "done", made["message"]
+    assert [one["wears"] for one in made["manifest"]["files"][0]["slots"]] == ["hull", "rope"]
+
+
+def test_a_model_with_an_empty_slot_is_left_out_of_the_plan(call, boat):
+    plan = call("POST", "/deliveries/plan", {"target": "orm-y-minus", "sets": [], "models": [boat["id"]]})
+    assert plan["files"] == []
+    assert "wears nothing" in plan["problems"][0]
+
+
+def test_models_that_are_not_chosen_stay_as_they_were_delivered(call, filled, sets, run_jobs):
+    deliver(call, run_jobs, models=[filled["id"]])
+    later = deliver(call, run_jobs, sets=[sets["rope"]], models=[], keep_others=True)
+    assert [one["name"] for one in later["manifest"]["models"]] == ["boat"]
+    gone = deliver(call, run_jobs, sets=[sets["rope"]], models=[])
+    assert "models" not in gone["manifest"]
+
+
+def test_a_cast_on_a_slot_is_delivered_as_it_is(call, library, filled, sets, run_jobs):
+    from texel.materials.starter import starter
+
+    master = library("POST", "/masters", starter("Plain solid"))["name"]
+    library("POST", f"/masters/{master}/publish", {"note": "first"})
+    cast = call("POST", "/materials", {"name": "Wet rope", "master": master})
+    call("POST", f"/materials/{cast['id']}/fill", {"set": sets["rope"]})
+    call("PATCH", f"/models/{filled['id']}", {"wears": {"rope": {"kind": "cast", "id": cast["id"]}}})
+    made = deliver(call, run_jobs, models=[filled["id"]])
+    assert [one["wears"] for one in made["manifest"]["files"][0]["slots"]] == ["hull", "Wet rope"]
+
+
+def test_a_model_that_is_not_measured_yet_cannot_be_ordered(call):
+    model = send(call, BOAT)
+    told = call("POST", "/deliveries/plan", {"target": "orm-y-minus", "sets": [], "models": [model["id"]]}, 409)
+    assert "not measured yet" in told["detail"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -64,7 +65,7 @@ def _reasons(before: Mapping[str, Any], now: Mapping[str, Any]) -> tuple[Reason,
         why.add("master")
     if before.get("values") != now.get("values"):
         why.add("parameters")
-    if before["kind"] != now["kind"] or before.get("uses") != now.get("uses"):
+    if any(before.get(key) != now.get(key) for key in ("kind", "uses", "mesh", "slots")):
         why.add("source")
     if "source" not in why and any(before.get(key) != now.get(key) for key in ("width", "height")):
         why.add("target")
@@ -77,12 +78,11 @@ def _listed(source: Any) -> list[Any]:
 
 def _of_sources(before: Iterable[Mapping[str, Any]], now: Iterable[Mapping[str, Any]]) -> Iterable[Reason]:
     """Why maps that go into a file are not those of before, by role."""
-    then = {one["role"]: one for one in before}
-    today = {one["role"]: one for one in now}
+    then, today = _by_role(before), _by_role(now)
     if set(then) != set(today):
         yield "source"
-    for role in set(then) & set(today):
-        old, new = then[role], today[role]
+    for key in set(then) & set(today):
+        old, new = then[key], today[key]
         if any(old.get(key) != new.get(key) for key in ("digest", "channel", "layer")):
             yield "source"
         if old["recipe"] != new["recipe"]:
@@ -91,6 +91,16 @@ def _of_sources(before: Iterable[Mapping[str, Any]], now: Iterable[Mapping[str, 
             yield "source"
         if old["added"] != new["added"]:
             yield "target"
+
+
+def _by_role(sources: Iterable[Mapping[str, Any]]) -> dict[tuple[str, int], Mapping[str, Any]]:
+    """Sources by role, and by their number where several have one: a model has those of all its slots."""
+    counts: Counter[str] = Counter()
+    found = {}
+    for one in sources:
+        found[one["role"], counts[one["role"]]] = one
+        counts[one["role"]] += 1
+    return found
 
 
 def _others(source: Mapping[str, Any]) -> list[tuple[str, str]]:

@@ -76,7 +76,7 @@ def build_files(
     was written of such a set before is handed to ``discard(path)``. reuse: bytes of a file built before from the same
     plan, or None. keep: of a file that need not be written, since it lies there from before. notes: what the report
     says beyond the manifest, see texel.delivery.report. on_file: progress; may raise to stop. make: builds
-    material files of casts, by path. Raises DeliveryRefused when no set could be built.
+    material files of casts, and models, by path. Raises DeliveryRefused when no set could be built.
     """
     written: dict[str, dict[str, Any]] = {}
     failed: dict[str, str] = {}
@@ -169,7 +169,7 @@ def _bytes_of(
     make: Mapping[str, Callable[[], bytes]],
 ) -> bytes:
     """The bytes of a file that is built anew. Raises TexelError."""
-    if planned.kind == "cast":
+    if planned.kind in ("cast", "model"):
         return make[planned.path]()
     if planned.kind == "material":
         return gltf_material(planned, planned.set, _alpha_mode(planned, by_path, library))
@@ -230,7 +230,7 @@ def take_back(root: Path, path: str) -> None:
 def _reuse_from(out: Path, known: Mapping[str, Any]) -> Reuse:
     def reuse(planned: PlannedFile) -> bytes | None:
         before = known.get(planned.path)
-        if planned.status != "unchanged" or before is None or planned.kind in ("material", "cast"):
+        if planned.status != "unchanged" or before is None or planned.kind in ("material", "cast", "model"):
             return None
         path = out / planned.path
         data = path.read_bytes() if path.is_file() else b""

@@ -29,6 +29,12 @@ def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:
     if planned.kind == "cast":
         entry |= {"width": planned.width, "sheet": planned.sheet, "values": planned.values}
         entry["sources"] = [source.document() for source in planned.sources]
+    if planned.kind == "model":
+        slots = [{"slot": title, "parts": list(parts), "wears": wears} for title, parts, wears in planned.slots]
+        return entry | {
+            "model": planned.model, "width": planned.width, "sheet": planned.sheet, "values": planned.values,
+            "mesh": planned.mesh, "sources": [source.document() for source in planned.sources], "slots": slots,
+        }  # fmt: skip
     if planned.layout is None:
         return entry | {"uses": [{"slot": slot, "path": path} for slot, path in planned.uses]}
     channels = {}
@@ -67,29 +73,39 @@ def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict
         elif planned.cast:
             casts.setdefault(planned.cast, []).append(planned.path)
     told = [*({"name": name, "files": paths} for name, paths in casts.items()), *plan.carried.get("casts", ())]
+    of_plan = [{"name": planned.model, "files": [planned.path]} for planned in plan.files if planned.model]
+    models = [*of_plan, *plan.carried.get("models", ())]
     return {
         "format": "fair-texel/manifest",
         "version": 1,
         "target": {"name": plan.target.name, "digest": plan.target.digest, "green": plan.target.green.value},
         "sets": [*(set_entry(plan, name, paths) for name, paths in sets.items()), *plan.carried["sets"]],
         **({"casts": told} if told else {}),
+        **({"models": models} if models else {}),
         "files": [*(written[planned.path] for planned in plan.files), *plan.carried["files"]],
     }
 
 
 def carried_part(
-    previous: Mapping[str, Any] | None, names: Container[str], casts: Container[str] = ()
-) -> dict[str, Any]:
-    """The entries of a manifest that belong to some of its sets and casts."""
+    previous: Mapping[str, Any] | None, names: Container[str], casts: Container[str] = (),
+    models: Container[str] = (),
+) -> dict[str, Any]:  # fmt: skip
+    """The entries of a manifest that belong to some of its sets, casts and models."""
     before = previous or {"sets": (), "files": ()}
     return {
         "sets": [entry for entry in before["sets"] if entry["name"] in names],
         "casts": [entry for entry in before.get("casts", ()) if entry["name"] in casts],
-        "files": [
-            entry for entry in before["files"]
-            if (entry["cast"] in casts if entry.get("cast") else entry["set"] in names)
-        ],
-    }  # fmt: skip
+        "models": [entry for entry in before.get("models", ()) if entry["name"] in models],
+        "files": [entry for entry in before["files"] if _stays(entry, names, casts, models)],
+    }
+
+
+def _stays(
+    entry: Mapping[str, Any], names: Container[str], casts: Container[str], models: Container[str]
+) -> bool:  # fmt: skip
+    if entry.get("cast"):
+        return entry["cast"] in casts
+    return entry["model"] in models if entry.get("model") else entry["set"] in names
 
 
 def set_entry(plan: Plan, name: str, paths: list[str]) -> dict[str, Any]:

@@ -65,6 +65,7 @@ def plan_delivery(
     carry: Iterable[str] = (),
     casts: Iterable[PlannedFile] = (),
     carry_casts: Iterable[str] = (),
+    carry_models: Iterable[str] = (),
 ) -> Plan:
     """Everything that delivering ``sets`` for ``target`` will write.
 
@@ -72,8 +73,8 @@ def plan_delivery(
     greens: directions already measured, by digest of the normal map (Library.map_digest), beside those that the
     manifest tells; the rest is measured here.
     carry: names of sets of the previous delivery that stay as they were delivered, where they are not among ``sets``.
-    casts: files of casts (texel.materials.delivered), delivered beside the sets. carry_casts: names of those of the
-    previous delivery that stay as they were delivered.
+    casts: files of casts and models (texel.materials.delivered, texel.meshes.delivered), delivered beside the sets.
+    carry_casts, carry_models: names of those of the previous delivery that stay as they were delivered.
     refused: why a set may not be delivered, by its name. Such sets, and those that cannot be (a map that cannot be
     read, a file's name that another set has or that is too long), are named in ``problems`` and left out whole.
     """
@@ -94,8 +95,10 @@ def plan_delivery(
         except (TexelError, OSError) as error:
             problems.append(f"{one.name}: {error}")
     of_casts = list(casts)
-    staying = set(carry) - {f.set for f in files}, set(carry_casts) - {f.cast for f in of_casts}
-    carried = carried_part(previous, *staying)
+    carried = carried_part(
+        previous, set(carry) - {f.set for f in files}, set(carry_casts) - {f.cast for f in of_casts},
+        set(carry_models) - {f.model for f in of_casts},
+    )  # fmt: skip
     collisions = _collisions([*files, *of_casts], carried)
     taken = {f.path.lower(): f.set for f in files} | {e["path"].lower(): e["set"] for e in carried["files"]}
     of_sets = {**carried, "files": [entry for entry in carried["files"] if entry["set"]]}
@@ -161,7 +164,9 @@ def _marked(planned: PlannedFile, known: Mapping[str, Any]) -> PlannedFile:
 
 def _collisions(files: list[PlannedFile], carried: Mapping[str, Any]) -> dict[str, str]:
     """Sets and casts that would write over a file of one before them, or over one of ours, and why they cannot."""
-    carried_sets = {entry["path"].lower(): entry.get("cast") or entry["set"] for entry in carried["files"]}
+    carried_sets = {
+        entry["path"].lower(): entry.get("cast") or entry.get("model") or entry["set"] for entry in carried["files"]
+    }
     seen: dict[str, PlannedFile] = {}
     collisions: dict[str, str] = {}
     for planned in files:
@@ -173,7 +178,7 @@ def _collisions(files: list[PlannedFile], carried: Mapping[str, Any]) -> dict[st
         other = seen.setdefault(planned.path.lower(), planned)
         before = carried_sets.get(planned.path.lower(), other.owner)
         if (other is not planned or planned.path.lower() in carried_sets) and planned.owner not in collisions:
-            what = "" if planned.cast else " sets"
+            what = "" if planned.cast or planned.model else " sets"
             collisions[planned.owner] = f"it would write {planned.path} like {before}; rename one of the two{what}"
     return collisions
 

@@ -79,6 +79,8 @@ class PlannedFile:
     uses: of a material pairs of slot and path; of a sidecar pairs of path and plan of the files that it tells of.
     normals: the map whose lost length goes into the smaller levels of its roughness. cast: the name of the cast that it
     belongs to, then set is empty; sheet, values: of its material file, digests of its master and of its parameters.
+    model: of kind "model", its name; mesh: digest of its files; slots: title, parts and what is worn, of each; sheet
+    and values are then of all that is worn.
     """
 
     path: str
@@ -101,10 +103,15 @@ class PlannedFile:
     cast: str = ""
     sheet: str = ""
     values: str = ""
+    model: str = ""
+    mesh: str = ""
+    slots: tuple[tuple[str, tuple[str, ...], str], ...] = ()
 
     @property
     def owner(self) -> str:
-        """What it is left out with when that cannot be built: its set, or its cast; "" for what is about all."""
+        """What it is left out with when that cannot be built: its set, cast or model; "" for what is about all."""
+        if self.model:
+            return f"the model {self.model}"
         return f"the cast {self.cast}" if self.cast else self.set
 
     @property
@@ -140,6 +147,11 @@ class PlannedFile:
                 made["template"] = self.template
             if self.cast:
                 made |= {"cast": self.cast, "sheet": self.sheet, "values": self.values, "width": self.width}
+            if self.model:
+                made |= {
+                    "model": self.model, "sheet": self.sheet, "values": self.values, "width": self.width,
+                    "mesh": self.mesh, "slots": self.slots,
+                }  # fmt: skip
             # A material says how its opacity is drawn, which the opacity's values decide.
             return digest.of_document(made | {"sources": [source.map_digest for source in self.sources]})
         return digest.of_document(
@@ -158,15 +170,15 @@ class PlannedFile:
 @dataclass(frozen=True)
 class Plan:
     """files in writing order; orphaned: paths of the previous delivery that this one no longer has. licences: of the
-    sets that told one, by name. carried: the part of the previous manifest ("sets", "casts" and "files") that stays as
-    it is."""
+    sets that told one, by name. carried: the part of the previous manifest ("sets", "casts", "models" and "files")
+    that stays as it is."""
 
     target: Target
     files: tuple[PlannedFile, ...]
     orphaned: tuple[str, ...] = ()
     problems: tuple[str, ...] = field(default=())
     licences: Mapping[str, Licence] = field(default_factory=dict)
-    carried: Mapping[str, Any] = field(default_factory=lambda: {"sets": [], "casts": [], "files": []})
+    carried: Mapping[str, Any] = field(default_factory=lambda: {"sets": [], "casts": [], "models": [], "files": []})
 
     def without(self, sets: Mapping[str, str]) -> Plan:
         """The same plan with some sets and casts (PlannedFile.owner) left out whole, each for a reason that is told."""

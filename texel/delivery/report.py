@@ -82,17 +82,20 @@ def report_document(plan: Plan, manifest: Mapping[str, Any], notes: Mapping[str,
         "memory": sum(entry.get("memory", 0) for entry in entries.values() if entry["kind"] in IN_MEMORY),
         "left_out": list(plan.problems),
         "sets": sets,
-        **_casts(manifest, entries),
+        **_listed("casts", manifest, entries),
+        **_listed("models", manifest, entries),
     }
 
 
-def _casts(manifest: Mapping[str, Any], entries: Mapping[str, Mapping[str, Any]]) -> dict[str, Any]:
-    """The casts that were delivered, where there are any."""
-    casts = []
-    for one in manifest.get("casts", ()):
+def _listed(
+    what: str, manifest: Mapping[str, Any], entries: Mapping[str, Mapping[str, Any]]
+) -> dict[str, Any]:  # fmt: skip
+    """The casts or the models that were delivered, where there are any."""
+    told = []
+    for one in manifest.get(what, ()):
         files = [_file(entries[path], None) for path in one["files"]]
-        casts.append({"name": one["name"], "bytes": sum(file["bytes"] for file in files), "files": files})
-    return {"casts": casts} if casts else {}
+        told.append({"name": one["name"], "bytes": sum(file["bytes"] for file in files), "files": files})
+    return {what: told} if told else {}
 
 
 def _file(entry: Mapping[str, Any], error: Mapping[str, Any] | None) -> dict[str, Any]:

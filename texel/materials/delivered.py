@@ -27,11 +27,11 @@ from texel.naming.compose import apply_case, safe_name
 from texel.roles import Green
 from texel.sets import TextureSet
 
-__all__ = ["CastOrder", "PlannedCasts", "cast_order", "plan_casts"]
+__all__ = ["BAKED_SIDE", "CastOrder", "PlannedCasts", "cast_order", "plan_casts", "slot_maps"]
 
 _FOLDER = "materials"
 # Texels a side of baked maps where no slot has a map.
-_SIDE = 256
+BAKED_SIDE = 256
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ def plan_casts(
     stems = each_once([apply_case(safe_name(one.name), target.case) for one in orders])
     for order, stem in zip(orders, stems, strict=True):
         try:
-            slots = _slot_maps(order, stem, sets, library, target, greens or {}, refused or {})
+            slots = slot_maps(order, stem, sets, library, target, greens or {}, refused or {})
             mains = [_main(order, stem, form, slots) for form in target.casts]
         except (TexelError, OSError) as error:
             planned.problems.append(f"the cast {order.name}: {error}")
@@ -90,7 +90,7 @@ def plan_casts(
     return planned
 
 
-def _slot_maps(
+def slot_maps(
     order: CastOrder,
     stem: str,
     sets: Mapping[str, TextureSet],
@@ -120,7 +120,7 @@ def _slot_maps(
 
 
 def _main(order: CastOrder, stem: str, form: str, slots: Mapping[str, PlannedFile]) -> PlannedFile:
-    side = min(LARGEST, max((max(one.width, one.height) for one in slots.values()), default=_SIDE))
+    side = min(LARGEST, max((max(one.width, one.height) for one in slots.values()), default=BAKED_SIDE))
     sources: list[PlannedSource] = [source for one in slots.values() for source in one.sources]
     path = f"{_FOLDER}/{stem}.{form}"
     check_length(path)

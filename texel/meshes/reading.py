@@ -9,7 +9,7 @@ from texel.meshes.gltf import read_gltf_mesh
 from texel.meshes.mesh import MeshFile, UnreadableMesh
 from texel.meshes.obj import read_obj
 
-__all__ = ["MESH_KINDS", "is_mesh", "main_file", "read_mesh"]
+__all__ = ["MESH_KINDS", "beside", "is_mesh", "main_file", "read_mesh"]
 
 MESH_KINDS = "glTF (.glb, .gltf), OBJ (.obj)"
 _READ = (".glb", ".gltf", ".obj", ".usd", ".usda", ".usdc", ".usdz")
@@ -48,9 +48,9 @@ def read_mesh(name: str, files: Mapping[str, bytes]) -> MeshFile:
     """
     suffix = PurePosixPath(name).suffix.lower()
     if suffix in (".glb", ".gltf"):
-        return read_gltf_mesh(name, files[name], _beside(name, files))
+        return read_gltf_mesh(name, files[name], beside(name, files))
     if suffix == ".obj":
-        return read_obj(name, files[name], _beside(name, files))
+        return read_obj(name, files[name], beside(name, files))
     if suffix in _READ:
         from texel.meshes.usd import read_usd
 
@@ -59,7 +59,7 @@ def read_mesh(name: str, files: Mapping[str, bytes]) -> MeshFile:
     raise AssertionError("main_file refuses what is not read")
 
 
-def _beside(name: str, files: Mapping[str, bytes]) -> dict[str, bytes]:
+def beside(name: str, files: Mapping[str, bytes]) -> dict[str, bytes]:
     """The files by how the mesh names them, from its own folder; and by their names alone, for those that lie elsewhere
     than it says."""
     folder = PurePosixPath(name).parent

@@ -12,7 +12,7 @@ from texel.gltf_file import joined_glb
 from texel.meshes.facts import triangle_areas
 from texel.meshes.mesh import MeshFile, Piece
 
-__all__ = ["drawn_glb"]
+__all__ = ["Arrays", "attributes_of", "drawn_glb"]
 
 _ARRAY, _ELEMENTS = 34962, 34963
 _FLOAT, _WHOLE = 5126, 5125
@@ -66,17 +66,9 @@ def drawn_glb(mesh: MeshFile, level: int = 0, scale: float = 1.0, names: bool = 
     nodes: list[Document] = []
     meshes: list[Document] = []
     for piece in (one for one in mesh.pieces if one.level == level and len(one.triangles)):
-        attributes = {"POSITION": arrays.add(piece.positions, bounds=True)}
+        attributes = attributes_of(piece, arrays)
         if not names:
             attributes["_DENSITY"] = arrays.add(_density(piece, scale)[:, None])
-        if piece.normals is not None:
-            attributes["NORMAL"] = arrays.add(piece.normals)
-        if piece.tangents is not None:
-            attributes["TANGENT"] = arrays.add(piece.tangents)
-        if piece.colours is not None:
-            attributes["COLOR_0"] = arrays.add(piece.colours)
-        for at, uv in enumerate(piece.uvs[:2]):
-            attributes[f"TEXCOORD_{at}"] = arrays.add(uv)
         indices = arrays.add(piece.triangles.reshape(-1, 1), is_index=True)
         meshes.append({"primitives": [{"attributes": attributes, "indices": indices, "material": piece.slot}]})
         nodes.append({"name": piece.part, "mesh": len(meshes) - 1})
@@ -87,6 +79,20 @@ def drawn_glb(mesh: MeshFile, level: int = 0, scale: float = 1.0, names: bool = 
         "materials": [{"name": one.name if names else str(at)} for at, one in enumerate(mesh.slots)], **gathered,
     }  # fmt: skip
     return joined_glb(document, data)
+
+
+def attributes_of(piece: Piece, arrays: Arrays) -> Document:
+    """The attributes of a primitive: all that a piece has, of UVs the first two sets."""
+    attributes = {"POSITION": arrays.add(piece.positions, bounds=True)}
+    if piece.normals is not None:
+        attributes["NORMAL"] = arrays.add(piece.normals)
+    if piece.tangents is not None:
+        attributes["TANGENT"] = arrays.add(piece.tangents)
+    if piece.colours is not None:
+        attributes["COLOR_0"] = arrays.add(piece.colours)
+    for at, uv in enumerate(piece.uvs[:2]):
+        attributes[f"TEXCOORD_{at}"] = arrays.add(uv)
+    return attributes
 
 
 def _density(piece: Piece, scale: float) -> NDArray[np.float32]:

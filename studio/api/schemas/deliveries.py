@@ -11,13 +11,14 @@ from studio.api.documents import Manifest
 
 
 class Order(Schema):
-    """sets: ids; None for all sets of the project. casts: ids; None for all casts. keep_others: the project's other
-    sets and casts stay as they were delivered last. destinations: ids of those that it is brought to once it is whole;
+    """sets, casts, models: ids; None for all of the project. keep_others: the project's other sets, casts and models
+    stay as they were delivered last. destinations: ids of those that it is brought to once it is whole;
     only where something is delivered."""
 
     target: str
     sets: list[int] | None = None
     casts: list[int] | None = []
+    models: list[int] | None = []
     keep_others: bool = False
     destinations: list[int] = []
 

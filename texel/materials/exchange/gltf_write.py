@@ -27,7 +27,7 @@ from texel.materials.master import INPUTS, Master, Slot
 from texel.materials.simplify import constants_of
 from texel.roles import Green, Transfer
 
-__all__ = ["WrittenGltf", "glb_of"]
+__all__ = ["WrittenGltf", "WrittenMaterials", "glb_of", "written_materials"]
 
 _LINEAR_MIPMAP, _LINEAR, _REPEAT = 9987, 9729, 10497
 _VARIANTS = "KHR_materials_variants"
@@ -64,26 +64,53 @@ def glb_of(master: Master, casts: Sequence[FilledCast], side: int = 1024, vertex
     return WrittenGltf(builder.glb([cast.name for cast in casts], master.title), baked, tuple(lost))
 
 
+class WrittenMaterials(NamedTuple):
+    """documents: of materials, for a file whose textures are ``images`` in this order. extensions: that they use. lost:
+    what glTF cannot say, by the name of the cast."""
+
+    documents: list[Document]
+    images: list[tuple[str, bytes]]
+    extensions: tuple[str, ...]
+    lost: dict[str, tuple[str, ...]]
+
+
+def written_materials(
+    casts: Sequence[tuple[Master, FilledCast, int]], vertex: Vertex = BLACK
+) -> WrittenMaterials:  # fmt: skip
+    """Casts of any masters as materials of one file; a picture that several use is there once.
+
+    casts: each with its master and the texels of maps that have to be baked. vertex: the vertex colour in them.
+    """
+    builder = _Builder()
+    lost: dict[str, tuple[str, ...]] = {}
+    for master, cast, side in casts:
+        writer = _MaterialWriter(master, cast, builder, side, vertex)
+        builder.materials.append(writer.material())
+        told = dict.fromkeys(writer.lost) | dict.fromkeys(lost_by_fixing(master, writer.written))
+        lost[cast.name] = tuple(told | dict.fromkeys(lost_by_baking(master, cast.changes, writer.baked, vertex)))
+    return WrittenMaterials(builder.materials, builder.images, tuple(builder.extensions), lost)
+
+
 @dataclass
 class _Builder:
     materials: list[Document] = field(default_factory=list)
     extensions: dict[str, None] = field(default_factory=dict)
     _images: dict[str, int] = field(default_factory=dict)
-    _bodies: list[tuple[str, bytes]] = field(default_factory=list)
+    images: list[tuple[str, bytes]] = field(default_factory=list)
 
     def texture(self, name: str, texels: Texels) -> int:
         """Index of a texture; the same picture is kept once."""
         body = encode(_of_8_bits(texels), "png")
         key = hashlib.sha256(body).hexdigest()
         if key not in self._images:
-            self._images[key] = len(self._bodies)
-            self._bodies.append((name, body))
+            self._images[key] = len(self.images)
+            self.images.append((name, body))
         return self._images[key]
 
     def glb(self, names: list[str], title: str) -> bytes:
         data, views, accessors = unit_square()
         images = []
-        for name, body in self._bodies:
+        for name, body in self.images:
             data += bytes(-len(data) % 4)
             images.append({"name": name, "mimeType": "image/png", "bufferView": len(views)})
             views.append({"buffer": 0, "byteOffset": len(data), "byteLength": len(body)})

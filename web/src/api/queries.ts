@@ -9,6 +9,14 @@ import type { TextureMap } from "./types";
 
 type Slug = MaybeRefOrGetter<string>;
 
+/** What is to be delivered: ids of sets, casts and models. */
+export interface Ordered {
+  target: string;
+  sets: number[];
+  casts: number[];
+  models: number[];
+  keep_others: boolean;
+}
 export const keys = {
   projects: ["projects"] as const,
   project: (slug: string) => ["project", slug] as const,
@@ -22,8 +30,7 @@ export const keys = {
   intakes: (slug: string) => ["project", slug, "intake"] as const,
   jobs: (slug: string) => ["project", slug, "job"] as const,
   deliveries: (slug: string) => ["project", slug, "deliveries"] as const,
-  plan: (slug: string, target: string, sets: number[], casts: number[], keepOthers: boolean) =>
-    ["project", slug, "sets", "plan", target, sets, casts, keepOthers] as const,
+  plan: (slug: string, ordered: Ordered) => ["project", slug, "sets", "plan", ordered] as const,
 };
 
 export const useProjects = () =>
@@ -158,30 +165,19 @@ export const useDeliveries = (slug: Slug) =>
       data(client.GET("/api/projects/{slug}/deliveries", { params: { path: { slug: toValue(slug) } } })),
   });
 
-export const usePlan = (
-  slug: Slug,
-  target: MaybeRefOrGetter<string>,
-  sets: MaybeRefOrGetter<number[]>,
-  casts: MaybeRefOrGetter<number[]>,
-  keepOthers: MaybeRefOrGetter<boolean>,
-) =>
+export const usePlan = (slug: Slug, ordered: MaybeRefOrGetter<Ordered>) =>
   useQuery({
-    queryKey: computed(() =>
-      keys.plan(toValue(slug), toValue(target), toValue(sets), toValue(casts), toValue(keepOthers)),
-    ),
+    queryKey: computed(() => keys.plan(toValue(slug), toValue(ordered))),
     queryFn: () =>
       data(
         client.POST("/api/projects/{slug}/deliveries/plan", {
           params: { path: { slug: toValue(slug) } },
-          body: {
-            target: toValue(target),
-            sets: toValue(sets),
-            casts: toValue(casts),
-            keep_others: toValue(keepOthers),
-            destinations: [],
-          },
+          body: { ...toValue(ordered), destinations: [] },
         }),
       ),
-    enabled: computed(() => toValue(target) !== "" && toValue(sets).length + toValue(casts).length > 0),
+    enabled: computed(() => {
+      const { target, sets, casts, models } = toValue(ordered);
+      return target !== "" && sets.length + casts.length + models.length > 0;
+    }),
     placeholderData: (before) => before,
   });

@@ -127,8 +127,8 @@ export class Newer {
 /** Answers by method and path; every call is kept. A function gets the parsed body, and the header If-Match. */
 export function serve(answers: Record<string, unknown>) {
   const calls: { method: string; path: string; query: string; body: unknown }[] = [];
-  vi.stubGlobal("fetch", async (asked: Request | string) => {
-    const request = asked instanceof Request ? asked : new Request(new URL(asked, "http://localhost"));
+  vi.stubGlobal("fetch", async (asked: Request | string, more?: RequestInit) => {
+    const request = asked instanceof Request ? asked : new Request(new URL(asked, "http://localhost"), more);
     const { pathname: path, search: query } = new URL(request.url);
     const text = await request.text();
     // What is sent of a form is a file, which nobody reads here.

@@ -4885,9 +4885,11 @@ export interface components {
         ManifestDocument: {
             /** @description Casts of masters that were delivered; left out where there are none. */
             casts?: components["schemas"]["ManifestCast"][];
-            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"] | components["schemas"]["ManifestCastFile"] | components["schemas"]["ManifestSidecar"])[];
+            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"] | components["schemas"]["ManifestCastFile"] | components["schemas"]["ManifestModel"] | components["schemas"]["ManifestSidecar"])[];
             /** @constant */
             format: "fair-texel/manifest";
+            /** @description Models that were delivered; left out where there are none. */
+            models?: components["schemas"]["ManifestCast"][];
             sets: components["schemas"]["ManifestSet"][];
             target: components["schemas"]["ManifestTarget"];
             /** @constant */
@@ -4950,6 +4952,37 @@ export interface components {
             plan: string;
             set: string;
             uses: components["schemas"]["ManifestUse"][];
+        };
+        /**
+         * ManifestModel
+         * @description A model with the materials of what its slots wear, their maps inside.
+         */
+        ManifestModel: {
+            bytes: number;
+            digest: string;
+            /** @constant */
+            kind: "model";
+            mesh: string;
+            model: string;
+            path: string;
+            plan: string;
+            /** @constant */
+            set: "";
+            sheet: string;
+            /** @description Which part wears what. */
+            slots: components["schemas"]["ManifestModelSlot"][];
+            sources: components["schemas"]["ManifestSource"][];
+            values: string;
+            /** @description Texels a side of the largest map in it. */
+            width: number;
+        };
+        /** ManifestModelSlot */
+        ManifestModelSlot: {
+            parts: string[];
+            /** @description Name of the material in the file. */
+            slot: string;
+            /** @description Name of the cast, or of the set. */
+            wears: string;
         };
         /** ManifestSet */
         ManifestSet: {
@@ -5887,8 +5920,8 @@ export interface components {
         };
         /**
          * Order
-         * @description sets: ids; None for all sets of the project. casts: ids; None for all casts. keep_others: the project's other
-         *     sets and casts stay as they were delivered last. destinations: ids of those that it is brought to once it is whole;
+         * @description sets, casts, models: ids; None for all of the project. keep_others: the project's other sets, casts and models
+         *     stay as they were delivered last. destinations: ids of those that it is brought to once it is whole;
          *     only where something is delivered.
          */
         Order: {
@@ -5907,6 +5940,11 @@ export interface components {
              * @default false
              */
             keep_others: boolean;
+            /**
+             * Models
+             * @default []
+             */
+            models: number[] | null;
             /** Sets */
             sets?: number[] | null;
             /** Target */
@@ -6188,6 +6226,8 @@ export interface components {
             kind: string;
             /** Memory */
             memory: number;
+            /** Model */
+            model: string;
             /** Path */
             path: string;
             /** Set */
@@ -6460,6 +6500,8 @@ export interface components {
             left_out: string[];
             /** @description Bytes of graphics memory of all maps, with mips. */
             memory: number;
+            /** @description Models that were delivered; left out where there are none. */
+            models?: components["schemas"]["ReportCast"][];
             sets: components["schemas"]["ReportSet"][];
             target: components["schemas"]["ReportTarget"];
             /** @constant */
@@ -6473,7 +6515,7 @@ export interface components {
             /** @description Size, container, format, colour space and green's direction in words. */
             form: string;
             /** @enum {unknown} */
-            kind: "map" | "gltf" | "material" | "sidecar" | "slot" | "cast";
+            kind: "map" | "gltf" | "material" | "sidecar" | "slot" | "cast" | "model";
             memory: number;
             path: string;
             /** @description The files that it was made from. */

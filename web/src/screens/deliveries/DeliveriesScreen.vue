@@ -14,7 +14,7 @@ import CheckField from "@/parts/fields/CheckField.vue";
 import ScreenHead from "@/parts/ScreenHead.vue";
 import { t } from "@/texts/deliveries";
 
-import CastChoice from "./CastChoice.vue";
+import BesideChoice from "./BesideChoice.vue";
 import CompareDeliveries from "./CompareDeliveries.vue";
 import DeliveryCautions from "./DeliveryCautions.vue";
 import DestinationList from "./DestinationList.vue";
@@ -33,8 +33,9 @@ const project = useProject(() => props.slug);
 const deliveries = useDeliveries(() => props.slug);
 const destinations = useDestinations(() => props.slug);
 const chosen = useDeliveryPlan(() => props.slug);
-const { target, sets, going, casts, goingCasts, leaving, keepOthers, plan, undecided, withErrors } = chosen;
-const some = computed(() => going.value.length + goingCasts.value.length > 0);
+const { target, sets, going, casts, goingCasts, models, goingModels } = chosen;
+const { leaving, keepOthers, plan, undecided, withErrors } = chosen;
+const some = computed(() => going.value.length + goingCasts.value.length + goingModels.value.length > 0);
 const places = ref<number[]>([]);
 const { busy, change } = useChange(
   () => props.slug,
@@ -52,11 +53,15 @@ const state = computed(() => {
   const { all, fresh, changed, same } = counts.value;
   return t("filesNewChangedUnchanged", { all, fresh, changed, same });
 });
-const label = computed(() =>
-  goingCasts.value.length
-    ? t("deliverSetsAndCasts", { sets: going.value.length, casts: goingCasts.value.length })
-    : t("deliver1Set", { count: going.value.length }),
-);
+const label = computed(() => {
+  const parts = [
+    [going.value.length, t("nSets", { count: going.value.length })],
+    [goingCasts.value.length, t("nCasts", { count: goingCasts.value.length })],
+    [goingModels.value.length, t("nModels", { count: goingModels.value.length })],
+  ] as const;
+  const told = parts.filter(([count]) => count).map(([, words]) => words);
+  return t("deliverAll", { what: told.join(", ") || parts[0][1] });
+});
 /** What stands in the middle in place of the plan. */
 type Shown =
   | { drift: number }
@@ -82,13 +87,7 @@ async function deliver(): Promise<void> {
     data(
       client.POST("/api/projects/{slug}/deliveries", {
         params: { path: { slug: props.slug } },
-        body: {
-          target: target.value,
-          sets: going.value,
-          casts: goingCasts.value,
-          keep_others: chosen.keeping.value,
-          destinations: places.value,
-        },
+        body: { ...chosen.ordered.value, destinations: places.value },
       }),
     ),
   );
@@ -146,7 +145,13 @@ useKeys(t("deliveries"), [
           @mirror="shown = { mirror: { destination: $event.id }, name: $event.name }"
         />
         <SetChoice v-model="going" :sets="sets" />
-        <CastChoice v-if="casts.length" v-model="goingCasts" :casts="casts" />
+        <BesideChoice v-if="casts.length" v-model="goingCasts" :title="t('castsToDeliver')" :things="casts" />
+        <BesideChoice
+          v-if="models.length"
+          v-model="goingModels"
+          :title="t('modelsToDeliver')"
+          :things="models"
+        />
         <CheckField
           v-if="leaving"
           v-model="keepOthers"

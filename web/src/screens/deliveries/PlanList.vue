@@ -59,9 +59,13 @@ function printOf(name: string): string | null {
       >
         <AccordionHeader>
           <span class="row head">
-            <img v-if="!group.isCast && printOf(group.set)" :src="printOf(group.set)!" alt="" />
+            <img v-if="group.kind === 'set' && printOf(group.set)" :src="printOf(group.set)!" alt="" />
             <b>{{ group.set }}</b>
-            <Tag v-if="group.isCast" severity="secondary" :value="t('cast')" />
+            <Tag
+              v-if="group.kind !== 'set'"
+              severity="secondary"
+              :value="group.kind === 'cast' ? t('cast') : t('model')"
+            />
             <span class="soft">{{ countsOf(group.files) }}</span>
           </span>
         </AccordionHeader>

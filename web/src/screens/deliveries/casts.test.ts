@@ -5,7 +5,7 @@ import { ref } from "vue";
 import type { PlannedFile } from "@/api/types";
 import { button, leave, mounted, standInForBrowser } from "@/tests/mounting";
 
-import CastChoice from "./CastChoice.vue";
+import BesideChoice from "./BesideChoice.vue";
 import PlanList from "./PlanList.vue";
 import { bySet, formOf, whyInWords } from "./plan";
 
@@ -13,12 +13,20 @@ let page: ReturnType<typeof mounted>;
 beforeEach(standInForBrowser);
 afterEach(() => page?.unmount());
 
-const file = (more: Partial<PlannedFile>) => ({ set: "", cast: "", status: "new", path: "a", ...more });
+const file = (more: Partial<PlannedFile>) => ({
+  set: "",
+  cast: "",
+  model: "",
+  status: "new",
+  path: "a",
+  ...more,
+});
 
 describe("casts in a delivery", () => {
   it("are chosen one by one, all or none", async () => {
-    page = mounted(CastChoice, {
-      casts: [
+    page = mounted(BesideChoice, {
+      title: "Casts to deliver",
+      things: [
         { id: 1, name: "Wet deck" },
         { id: 2, name: "Dry deck" },
       ],
@@ -38,10 +46,12 @@ describe("casts in a delivery", () => {
     const groups = bySet([
       file({ set: "deck" }),
       file({ cast: "deck", path: "materials/deck.glb" }),
+      file({ model: "deck", path: "models/deck.glb" }),
     ] as PlannedFile[]);
-    expect(groups.map((one) => [one.key, one.set, one.isCast])).toEqual([
-      ["deck", "deck", false],
-      ["cast deck", "deck", true],
+    expect(groups.map((one) => [one.key, one.set, one.kind])).toEqual([
+      ["deck", "deck", "set"],
+      ["cast deck", "deck", "cast"],
+      ["model deck", "deck", "model"],
     ]);
   });
 

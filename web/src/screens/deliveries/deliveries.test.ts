@@ -13,6 +13,7 @@ function planned(path: string, status: string, more: Partial<PlannedFile> = {}):
     path,
     set: "deck",
     cast: "",
+    model: "",
     kind: "map",
     status,
     container: "png",
@@ -126,6 +127,7 @@ describe("the deliveries", () => {
       target: "orm-y-minus",
       sets: [1],
       casts: [],
+      models: [],
       keep_others: true,
       destinations: [],
     });
@@ -159,6 +161,7 @@ describe("the deliveries", () => {
       target: "orm-y-minus",
       sets: [1],
       casts: [],
+      models: [],
       keep_others: true,
       destinations: [],
     });

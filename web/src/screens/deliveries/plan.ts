@@ -4,36 +4,38 @@ import { t } from "@/texts/deliveries";
 const CHANNELS: Record<string, string> = { y: "grey", ya: t("greyAndAlpha") };
 /** Of material files, by their ending. */
 const FORMS: Record<string, string> = { glb: "glTF 2.0", mtlx: "MaterialX", usdz: "OpenUSD" };
+const KINDS = ["set", "cast", "model"] as const;
 const ORDER = ["new", "changed", "unchanged"];
 
 export interface PlannedSet {
-  /** Names the group: a set and a cast may be called alike. */
+  /** Names the group: a set, a cast and a model may be called alike. */
   key: string;
-  /** The name of the set, or of the cast. */
+  /** The name of the set, cast or model. */
   set: string;
-  isCast: boolean;
+  kind: "set" | "cast" | "model";
   files: PlannedFile[];
   /** "unchanged" where no file is new or changed. */
   status: string;
 }
 
-/** Planned files by set and by cast; those with something new or changed come first. */
+/** Planned files by set, cast and model; those with something new or changed come first. */
 export function bySet(files: readonly PlannedFile[]): PlannedSet[] {
   const groups = new Map<string, PlannedFile[]>();
-  const keyOf = (file: PlannedFile) => (file.cast ? `cast ${file.cast}` : file.set);
+  const keyOf = (file: PlannedFile) =>
+    file.model ? `model ${file.model}` : file.cast ? `cast ${file.cast}` : file.set;
   for (const file of files) groups.set(keyOf(file), [...(groups.get(keyOf(file)) ?? []), file]);
   return [...groups]
     .map(([key, own]) => ({
       key,
-      set: own[0]!.cast || own[0]!.set,
-      isCast: own[0]!.cast !== "",
+      set: own[0]!.model || own[0]!.cast || own[0]!.set,
+      kind: KINDS[own[0]!.model ? 2 : own[0]!.cast ? 1 : 0],
       files: own,
       status: ORDER.find((status) => own.some((file) => file.status === status)) ?? "unchanged",
     }))
     .sort(
       (a, b) =>
         ORDER.indexOf(a.status) - ORDER.indexOf(b.status) ||
-        Number(a.isCast) - Number(b.isCast) ||
+        KINDS.indexOf(a.kind) - KINDS.indexOf(b.kind) ||
         a.set.localeCompare(b.set),
     );
 }
@@ -68,6 +70,7 @@ export const isPicture = (path: string): boolean =>
 export function formOf(file: PlannedFile): string {
   if (file.kind === "material") return t("gltf20Material");
   if (file.kind === "cast") return t("materialFileOf", { form: FORMS[file.path.split(".").pop()!] ?? "" });
+  if (file.kind === "model") return t("modelWithItsMaps", { side: file.width });
   if (file.kind === "sidecar") return t("aTextOfTheTarget");
   const space = file.colour_space === "srgb" ? "sRGB" : "linear";
   const green = file.green ? `, ${file.green === "up" ? "Y+" : "Y-"}` : "";

@@ -1,8 +1,19 @@
-import { computed, ref, watch } from "vue";
+import { computed, type ComputedRef, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
 import { useMaterials } from "@/api/materials";
+import { useModels } from "@/api/models";
 import { usePlan, useProject, useSets } from "@/api/queries";
+
+/** Some of several things, kept in the browser: those that were chosen, here or another time, and are still there. */
+function useKeptChoice(kept: string, all: ComputedRef<{ id: number }[]>) {
+  const chosen = ref(JSON.parse(localStorage.getItem(kept) ?? "[]") as number[]);
+  watch(chosen, (ids) => localStorage.setItem(kept, JSON.stringify(ids)));
+  return computed({
+    get: () => all.value.filter((one) => chosen.value.includes(one.id)).map((one) => one.id),
+    set: (ids) => (chosen.value = ids),
+  });
+}
 
 /** What is going to be delivered: the target, the sets, and the plan of the files. */
 export function useDeliveryPlan(slug: () => string) {
@@ -39,21 +50,27 @@ export function useDeliveryPlan(slug: () => string) {
   });
   const materials = useMaterials(slug);
   const casts = computed(() => materials.data.value?.casts ?? []);
-  const kept = `fair-texel-delivered-casts-${slug()}`;
-  const chosenCasts = ref(JSON.parse(localStorage.getItem(kept) ?? "[]") as number[]);
-  watch(chosenCasts, (ids) => localStorage.setItem(kept, JSON.stringify(ids)));
-  /** Those that were chosen, here or another time, and are still there. */
-  const goingCasts = computed({
-    get: () => casts.value.filter((one) => chosenCasts.value.includes(one.id)).map((one) => one.id),
-    set: (ids) => (chosenCasts.value = ids),
-  });
+  const goingCasts = useKeptChoice(`fair-texel-delivered-casts-${slug()}`, casts);
+  const modelList = useModels(slug);
+  const models = computed(() => modelList.data.value ?? []);
+  const goingModels = useKeptChoice(`fair-texel-delivered-models-${slug()}`, models);
   const leaving = computed(
-    () => going.value.length < sets.value.length || goingCasts.value.length < casts.value.length,
+    () =>
+      going.value.length < sets.value.length ||
+      goingCasts.value.length < casts.value.length ||
+      goingModels.value.length < models.value.length,
   );
   /** What is not chosen stays as it was delivered; without it, it is no part of the delivery. */
   const keepOthers = ref(true);
   const keeping = computed(() => keepOthers.value && leaving.value);
-  const plan = usePlan(slug, target, going, goingCasts, keeping);
+  const ordered = computed(() => ({
+    target: target.value,
+    sets: going.value,
+    casts: goingCasts.value,
+    models: goingModels.value,
+    keep_others: keeping.value,
+  }));
+  const plan = usePlan(slug, ordered);
   /** Named like maps, but in no set: what is delivered lacks them. */
   const undecided = computed(() => (setList.data.value?.undecided ?? []).filter((one) => one.suffix));
   /** Sets with errors that the plan writes something of; those it has to leave out are told with it. */
@@ -67,9 +84,11 @@ export function useDeliveryPlan(slug: () => string) {
     going,
     casts,
     goingCasts,
+    models,
+    goingModels,
     leaving,
     keepOthers,
-    keeping,
+    ordered,
     plan,
     undecided,
     withErrors,

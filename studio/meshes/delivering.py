@@ -1,0 +1,87 @@
+"""Models for a delivery: with their files, and all that their slots wear."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from studio.changes.errors import Conflict
+from studio.deliveries.ordered import OrderedCast, OrderedCasts, OrderedModel, OrderedSlot
+from studio.materials.delivering import cast_to_deliver
+from studio.materials.models import Cast
+from studio.meshes.models import Mesh, Wears
+from studio.meshes.slots import facts_of, plain_sheet_of
+from studio.projects.models import Project
+from studio.sets.models import TextureSet
+from texel.meshes.delivered import titles_of
+from texel.meshes.slots import slot_keys
+
+__all__ = ["with_models"]
+
+
+def with_models(project: Project, casts: OrderedCasts, ids: Iterable[int] | None, keep_others: bool) -> OrderedCasts:
+    """What is delivered beside sets, with models. ids: of models; None for all of the project. keep_others: the other
+    models stay as they were delivered last.
+
+    Raises Conflict for a model that is gone or not measured, BadDocument for a cast that does not fit its master.
+    """
+    rows = list(project.meshes.select_related("version", "project").prefetch_related("version__files"))
+    wanted = None if ids is None else set(ids)
+    chosen = [row for row in rows if wanted is None or row.pk in wanted]
+    if wanted is not None and len(chosen) < len(wanted):
+        raise Conflict("a model that was chosen is gone")
+    worn = _Worn(project, [one for row in chosen for one in row.wears.values()])
+    files: dict[str, str] = {}
+    models = [_ordered(row, worn, files) for row in chosen]
+    others = [row.name for row in rows if row not in chosen] if keep_others else []
+    return {
+        **casts, "models": models, "sets": sorted({*casts["sets"], *worn.sets}), "mesh_files": files,
+        "carry_models": sorted(others),
+    }  # fmt: skip
+
+
+class _Worn:
+    """Casts and sets as they are ordered for slots. sets: ids of all that fill anything."""
+
+    def __init__(self, project: Project, wears: Iterable[Wears]):
+        wears = list(wears)
+        cast_ids = {one["id"] for one in wears if one["kind"] == "cast"}
+        set_ids = {one["id"] for one in wears if one["kind"] == "set"}
+        rows: dict[int, Cast] = {
+            row.pk: row for row in project.casts.select_related("master", "project", "parent").filter(pk__in=cast_ids)
+        }
+        self._made: dict[tuple[str, int], OrderedCast] = {}
+        self.sets: set[int] = set()
+        for pk, row in rows.items():
+            self._made["cast", pk], used = cast_to_deliver(row)
+            self.sets |= used
+        for one in project.sets.filter(pk__in=set_ids).prefetch_related("placements"):
+            self._made["set", one.pk] = _plain(one)
+            self.sets.add(one.pk)
+
+    def of(self, wears: Wears | None) -> OrderedCast | None:
+        return self._made.get((wears["kind"], wears["id"])) if wears else None
+
+
+def _plain(one: TextureSet) -> OrderedCast:
+    sheet, slots = plain_sheet_of(one)
+    return {
+        "name": one.name, "master": sheet.document, "changes": {}, "slots": {slot: {"set": one.name} for slot in slots},
+    }  # fmt: skip
+
+
+def _ordered(row: Mesh, worn: _Worn, files: dict[str, str]) -> OrderedModel:
+    """A model as it is ordered; what the library calls its files is added to ``files`` with their digests."""
+    facts = facts_of(row)
+    if facts is None or row.version is None:
+        raise Conflict(f"{row.name} is not measured" + (f": {row.problem}" if row.problem else " yet; wait for that"))
+    named = {}
+    for file in row.version.files.all():
+        called = f"model/{file.source_id}/{file.name}"
+        files[called] = file.source_id
+        named[file.name] = called
+    names = [one.name for one in facts.slots]
+    slots: list[OrderedSlot] = [
+        {"key": key, "title": title, "parts": list(slot.parts), "wears": worn.of(row.wears.get(key))}
+        for key, title, slot in zip(slot_keys(names), titles_of(names, row.titles), facts.slots, strict=True)
+    ]
+    return {"name": row.name, "main": row.version.main, "files": named, "splits": list(row.splits), "slots": slots}

@@ -1,0 +1,200 @@
+"""A model with the materials of what its slots wear, as one binary glTF 2.0 file.
+
+What the file of a glTF model holds beside its materials stays: nodes, levels of detail, bones, animations, extras.
+A model from another format gets a node a part; its coarser levels are named "_LOD1" and linked by MSFT_lod.
+"""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, NamedTuple
+
+from texel.errors import BadDocument
+from texel.gltf_file import joined_glb, opened_gltf
+from texel.materials.exchange.fixed import FilledCast
+from texel.materials.exchange.gltf_write import WrittenMaterials, written_materials
+from texel.materials.master import Master
+from texel.meshes.accessors import Accessors
+from texel.meshes.gltf import level_of_name
+from texel.meshes.mesh import MeshFile, Piece
+from texel.meshes.slots import Split, with_splits
+from texel.meshes.writing import Arrays, attributes_of
+
+__all__ = ["BoundModel", "WornSlot", "bound_glb"]
+
+Document = dict[str, Any]
+_VARIANTS = "KHR_materials_variants"
+_LINEAR_MIPMAP, _LINEAR, _REPEAT = 9987, 9729, 10497
+
+
+@dataclass(frozen=True)
+class WornSlot:
+    """What a slot wears when the model is written. title: of the material in the file. side: texels of baked maps."""
+
+    title: str
+    master: Master
+    cast: FilledCast
+    side: int = 1024
+
+
+class BoundModel(NamedTuple):
+    """data: of a .glb file. lost: what glTF cannot say of the materials, by their titles."""
+
+    data: bytes
+    lost: dict[str, tuple[str, ...]]
+
+
+def bound_glb(
+    mesh: MeshFile, files: Mapping[str, bytes], splits: Sequence[Split], worn: Sequence[WornSlot | None]
+) -> BoundModel:
+    """Write a model with its materials.
+
+    mesh: as ``read_mesh`` gives it, not split. files: those that it was read from, as its document names them, and the
+    mesh's own by ``mesh.name``. worn: for each slot, with those of the splits behind; None for one that nothing wears.
+    Raises BadDocument where a slot that parts wear has none.
+    """
+    split = with_splits(mesh, splits)
+    used = {piece.slot for piece in split.pieces}
+    if len(worn) != len(split.slots) or any(worn[at] is None for at in used):
+        raise BadDocument(f"{mesh.name}: a slot wears nothing")
+    filled = [one for one in worn if one is not None]
+    materials = written_materials([(one.master, one.cast._replace(name=one.title), one.side) for one in filled])
+    written = iter(materials.documents)
+    documents = [next(written) if one else {"name": slot.name} for one, slot in zip(worn, split.slots, strict=True)]
+    for at, document in enumerate(documents):
+        if any(len(piece.uvs) < 2 for piece in split.pieces if piece.slot == at):
+            _read_first_uvs(document)
+    document, arrays = _of_gltf(mesh, split, files) if mesh.kind == "glTF" else _of_pieces(split)
+    return BoundModel(_joined(document, arrays, documents, materials), materials.lost)
+
+
+def _read_first_uvs(part: Any) -> None:
+    """Let textures be read by the first UVs, as sheets do where a mesh has no second ones."""
+    if isinstance(part, dict):
+        part.pop("texCoord", None)
+    for one in part.values() if isinstance(part, dict) else part if isinstance(part, list) else ():
+        _read_first_uvs(one)
+
+
+def _joined(document: Document, arrays: Arrays, documents: list[Document], materials: WrittenMaterials) -> bytes:
+    images = []
+    for name, body in materials.images:
+        images.append({"name": name, "mimeType": "image/png", "bufferView": arrays.view(body)})
+    gathered, data = arrays.document()
+    document |= gathered | {"asset": {"version": "2.0", "generator": "Fair Texel"}, "materials": documents}
+    if images:
+        document |= {
+            "images": images, "textures": [{"sampler": 0, "source": at} for at in range(len(images))],
+            "samplers": [{"magFilter": _LINEAR, "minFilter": _LINEAR_MIPMAP, "wrapS": _REPEAT, "wrapT": _REPEAT}],
+        }  # fmt: skip
+    document["extensionsUsed"] = sorted({*document.get("extensionsUsed", ()), *materials.extensions})
+    return joined_glb({key: value for key, value in document.items() if value not in ([], {})}, data)
+
+
+def _of_gltf(mesh: MeshFile, split: MeshFile, files: Mapping[str, bytes]) -> tuple[Document, Arrays]:
+    """The document of a glTF model without its materials, and its buffers as one."""
+    source, chunk = opened_gltf(files[mesh.name])
+    document = copy.deepcopy(source)
+    reader = Accessors(source, chunk, files)
+    arrays = Arrays()
+    pictures = {one["bufferView"] for one in source.get("images", ()) if "bufferView" in one}
+    moved: dict[int, int] = {}
+    for at, view in enumerate(source.get("bufferViews", ())):
+        if at in pictures:
+            continue
+        kept = {key: view[key] for key in ("byteStride", "target", "name", "extras") if key in view}
+        moved[at] = arrays.view(reader.view(at)[0], **kept)
+    for accessor in document.get("accessors", ()):
+        for holder in (accessor, *(accessor.get("sparse", {}).get(key, {}) for key in ("indices", "values"))):
+            if "bufferView" in holder:
+                holder["bufferView"] = moved[holder["bufferView"]]
+    arrays.accessors = document.pop("accessors", [])
+    for gone in ("images", "textures", "samplers", "materials", "bufferViews", "buffers"):
+        document.pop(gone, None)
+    _wear(document, mesh, split, len(source.get("materials", ())))
+    _forget(document)
+    return document, arrays
+
+
+def _wear(document: Document, mesh: MeshFile, split: MeshFile, named: int) -> None:
+    """Let each primitive name the slot that it wears now; a mesh that several nodes show gets a copy where they differ.
+    named: materials of the file; a slot behind them is for what has none."""
+    bare = named if named < len(mesh.slots) else None
+    now: dict[tuple[str, int], int] = {
+        (piece.part, before.slot): piece.slot for piece, before in zip(split.pieces, mesh.pieces, strict=True)
+    }
+    made: dict[tuple[int, tuple[int | None, ...]], int] = {}
+    for node in document.get("nodes", ()):
+        if "mesh" not in node:
+            continue
+        at = node["mesh"]
+        shown = document["meshes"][at]
+        part = level_of_name(str(node.get("name") or shown.get("name") or f"part {at + 1}"))[0]
+        slots = tuple(
+            now.get((part, given), given) if (given := one.get("material", bare)) is not None else None
+            for one in shown["primitives"]
+        )
+        if (at, slots) not in made:
+            first = not any(key[0] == at for key in made)
+            target = copy.deepcopy(shown) if not first else shown
+            if not first:
+                document["meshes"].append(target)
+            made[at, slots] = at if first else len(document["meshes"]) - 1
+            for primitive, slot in zip(target["primitives"], slots, strict=True):
+                primitive.get("extensions", {}).pop(_VARIANTS, None)
+                if not primitive.get("extensions", True):
+                    del primitive["extensions"]
+                if slot is not None:
+                    primitive["material"] = slot
+        node["mesh"] = made[at, slots]
+
+
+def _forget(document: Document) -> None:
+    """Take away extensions that only spoke of the materials and textures that are gone."""
+    extensions = document.get("extensions", {})
+    extensions.pop(_VARIANTS, None)
+    if not extensions:
+        document.pop("extensions", None)
+    for key in ("extensionsUsed", "extensionsRequired"):
+        left = [
+            one for one in document.get(key, ())
+            if not one.startswith(("KHR_materials_", "KHR_texture_", "EXT_texture_", "MSFT_texture_"))
+        ]  # fmt: skip
+        document[key] = left
+        if not left:
+            del document[key]
+
+
+def _of_pieces(mesh: MeshFile) -> tuple[Document, Arrays]:
+    """A document of a mesh from another format: a node for each part and level."""
+    arrays = Arrays()
+    nodes: list[Document] = []
+    meshes: list[Document] = []
+    levels = mesh.levels()
+    first: dict[str, int] = {}
+    parts = list(dict.fromkeys((one.level, one.part) for one in mesh.pieces))
+    for level, part in sorted(parts, key=lambda one: one[0]):
+        pieces = [one for one in mesh.pieces if (one.level, one.part) == (level, part) and len(one.triangles)]
+        if not pieces:
+            continue
+        meshes.append({"name": part, "primitives": [_primitive(one, arrays) for one in pieces]})
+        name = part if len(levels) == 1 else f"{part}_LOD{level}"
+        nodes.append({"name": name, "mesh": len(meshes) - 1})
+        if level != levels[0] and part in first:
+            finest = nodes[first[part]].setdefault("extensions", {}).setdefault("MSFT_lod", {"ids": []})
+            finest["ids"].append(len(nodes) - 1)
+        else:
+            first[part] = len(nodes) - 1
+    document: Document = {"scene": 0, "scenes": [{"nodes": list(first.values())}], "nodes": nodes, "meshes": meshes}
+    if len(levels) > 1:
+        document["extensionsUsed"] = ["MSFT_lod"]
+    return document, arrays
+
+
+def _primitive(piece: Piece, arrays: Arrays) -> Document:
+    return {
+        "attributes": attributes_of(piece, arrays), "material": piece.slot,
+        "indices": arrays.add(piece.triangles.reshape(-1, 1), is_index=True),
+    }  # fmt: skip

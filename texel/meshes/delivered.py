@@ -1,0 +1,150 @@
+"""Models in a delivery: planned and built like casts, with what each slot wears."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
+
+from texel import digest
+from texel.delivery.build import packed_texels
+from texel.delivery.plan import check_length
+from texel.delivery.planned import PlannedFile, PlannedSource
+from texel.delivery.target import Target
+from texel.errors import BadDocument, TexelError
+from texel.library import Library
+from texel.materials.baking import LARGEST
+from texel.materials.delivered import BAKED_SIDE, CastOrder, PlannedCasts, cast_order, slot_maps
+from texel.materials.exchange.fixed import FilledCast
+from texel.materials.exchange.names import each_once
+from texel.meshes.bound import WornSlot, bound_glb
+from texel.meshes.reading import beside, read_mesh
+from texel.meshes.slots import Split, slot_keys
+from texel.naming.compose import apply_case, safe_name
+from texel.roles import Green
+from texel.sets import TextureSet
+
+__all__ = ["ModelOrder", "model_order", "plan_models"]
+
+_FOLDER = "models"
+
+
+@dataclass(frozen=True)
+class SlotOrder:
+    """key: of the slot. title: of its material in the file. parts: that wear it. wears: None for nothing."""
+
+    key: str
+    title: str
+    parts: tuple[str, ...]
+    wears: CastOrder | None
+
+
+@dataclass(frozen=True)
+class ModelOrder:
+    """A model to be delivered. main: the file with the mesh. files: by name, those of the library that hold them.
+    slots: of the mesh with its splits, in its order."""
+
+    name: str
+    main: str
+    files: Mapping[str, str]
+    splits: tuple[Split, ...]
+    slots: tuple[SlotOrder, ...]
+
+
+def model_order(document: Mapping[str, Any]) -> ModelOrder:
+    """A model from what is kept of an order. Raises BadDocument."""
+    slots = tuple(
+        SlotOrder(one["key"], one["title"], tuple(one["parts"]), cast_order(one["wears"]) if one["wears"] else None)
+        for one in document["slots"]
+    )
+    splits = tuple(Split(one["slot"], one["part"]) for one in document["splits"])
+    return ModelOrder(document["name"], document["main"], document["files"], splits, slots)
+
+
+def plan_models(
+    orders: Iterable[ModelOrder],
+    sets: Mapping[str, TextureSet],
+    library: Library,
+    target: Target,
+    greens: Mapping[str, tuple[Green, str]] | None = None,
+    refused: Mapping[str, str] | None = None,
+) -> PlannedCasts:
+    """Everything that delivering models for ``target`` will write, below "models": a binary glTF file each.
+
+    Arguments as of texel.materials.delivered.plan_casts. A model that cannot be delivered, for one because a slot wears
+    nothing, is told in ``problems``.
+    """
+    planned = PlannedCasts()
+    orders = list(orders)
+    stems = each_once([apply_case(safe_name(one.name), target.case) for one in orders])
+    for order, stem in zip(orders, stems, strict=True):
+        try:
+            bare = [one.title for one in order.slots if one.parts and one.wears is None]
+            if bare:
+                raise BadDocument(f"the slot {bare[0]} wears nothing")
+            maps = [
+                slot_maps(one.wears, f"{stem}_{at}", sets, library, target, greens or {}, refused or {})
+                for at, one in enumerate(order.slots) if one.wears is not None
+            ]  # fmt: skip
+            made = _planned(order, stem, maps, library)
+        except (TexelError, OSError) as error:
+            planned.problems.append(f"the model {order.name}: {error}")
+            continue
+        planned.files.append(made)
+        planned.make[made.path] = partial(_bytes_of, order, maps, library)
+    return planned
+
+
+def _planned(
+    order: ModelOrder, stem: str, maps: list[dict[str, PlannedFile]], library: Library
+) -> PlannedFile:  # fmt: skip
+    path = f"{_FOLDER}/{stem}.glb"
+    check_length(path)
+    sources: list[PlannedSource] = [source for slots in maps for one in slots.values() for source in one.sources]
+    worn = [one.wears for one in order.slots if one.wears is not None]
+    side = max((_side(slots) for slots in maps), default=BAKED_SIDE)
+    changes = [{name: list(parts) for name, parts in sorted(one.changes.items())} for one in worn]
+    mesh = digest.of_document(
+        [
+            {name: library.digest(file) for name, file in order.files.items()}, order.main, list(order.splits),
+            [one.title for one in order.slots],
+        ]
+    )  # fmt: skip
+    return PlannedFile(
+        path, "", "model", "glb", sources=tuple(sources), width=side, height=side, model=order.name, mesh=mesh,
+        sheet=digest.of_document([one.master.document for one in worn]), values=digest.of_document(changes),
+        slots=tuple((one.title, one.parts, one.wears.name) for one in order.slots if one.wears is not None),
+    )  # fmt: skip
+
+
+def _side(slots: Mapping[str, PlannedFile]) -> int:
+    """Texels a side of what has to be baked for one slot of the model."""
+    return min(LARGEST, max((max(one.width, one.height) for one in slots.values()), default=BAKED_SIDE))
+
+
+def _bytes_of(order: ModelOrder, maps: list[dict[str, PlannedFile]], library: Library) -> bytes:
+    files = {name: library.path(file).read_bytes() for name, file in order.files.items()}
+    mesh = read_mesh(order.main, files)
+    filled = iter(maps)
+    worn: list[WornSlot | None] = []
+    for one in order.slots:
+        if one.wears is None:
+            worn.append(None)
+            continue
+        slots = next(filled)
+        texels = {slot: packed_texels(planned, library) for slot, planned in slots.items()}
+        cast = FilledCast(one.title, one.wears.changes, texels)
+        worn.append(WornSlot(one.title, one.wears.master, cast, _side(slots)))
+    named = {**beside(order.main, files), mesh.name: files[order.main]}
+    return bound_glb(mesh, named, order.splits, worn).data
+
+
+def titles_of(names: list[str], called: Mapping[str, str]) -> list[str]:
+    """What slots are called when they are delivered: as somebody said, by key, else by their own names, each once.
+
+    >>> titles_of(["deck", "deck", ""], {"deck": "Planks"})
+    ['Planks', 'deck#2', 'slot 3']
+    """
+    keys = slot_keys(names)
+    return [called.get(key) or key or f"slot {at + 1}" for at, key in enumerate(keys)]

@@ -1,0 +1,95 @@
+/** Models as the server tells them, for tests. */
+import type { Model, ModelRow, ModelSlot, Proposal } from "@/api/models";
+
+export const slot = (more: Partial<ModelSlot> = {}): ModelSlot => ({
+  index: 0,
+  key: "M_hull",
+  name: "M_hull",
+  title: "",
+  parts: ["hull", "rail"],
+  triangles: 1200,
+  area: 12.5,
+  density: 512,
+  density_of_one: 0.5,
+  overlap: 0.25,
+  islands: 3,
+  gap: 8,
+  uv_sets: 1,
+  has_tangents: false,
+  has_colours: false,
+  textures: [{ use: "baseColorTexture", file: "maps/hull_bc.png", is_inside: false }],
+  alpha: "opaque",
+  worn: null,
+  shared_with: [],
+  split_from: null,
+  ...more,
+});
+export const row = (more: Partial<ModelRow> = {}): ModelRow => ({
+  id: 7,
+  name: "Ferry",
+  file: "ferry.glb",
+  state: "ready",
+  problem: "",
+  triangles: 5528,
+  slots: 2,
+  empty: 1,
+  errors: 1,
+  warnings: 2,
+  size: [12, 4, 5],
+  picture: "abc",
+  ...more,
+});
+export const rope = slot({
+  index: 1,
+  key: "rope",
+  name: "rope",
+  parts: ["coil"],
+  worn: { kind: "set", id: 4, name: "mooring_rope" },
+});
+export const model = (more: Partial<Model> = {}): Model => ({
+  ...row(),
+  revision: 3,
+  kind: "glTF",
+  metres: 1,
+  points: 3000,
+  remarks: ["animations are kept, and not looked at"],
+  parts: [
+    { name: "hull", levels: [1000, 200], slots: [0] },
+    { name: "coil", levels: [200], slots: [1] },
+  ],
+  slots_out: [slot(), rope],
+  findings: [
+    {
+      check: "slot_empty",
+      severity: "error",
+      slot: 0,
+      message: "Nothing is assigned",
+      measure: null,
+      threshold: null,
+    },
+    {
+      check: "uv_overlap",
+      severity: "warning",
+      slot: 1,
+      message: "5 % overlap",
+      measure: 0.05,
+      threshold: 0.01,
+    },
+  ],
+  versions: [
+    { number: 2, at: "2026-11-28T12:00:00Z", by: "ada", files: ["ferry.glb"], is_current: true },
+    { number: 1, at: "2026-11-27T12:00:00Z", by: "bram", files: ["ferry.glb"], is_current: false },
+  ],
+  wanted_density: 512,
+  ...more,
+});
+export const proposal = (more: Partial<Proposal> = {}): Proposal => ({
+  kind: "set",
+  id: 5,
+  name: "hull_plate",
+  share: 0.95,
+  is_sure: true,
+  why: "slot",
+  word: "M_hull",
+  ...more,
+});
