@@ -156,9 +156,16 @@ def materials(page: Page, base: str) -> None:
 
 
 @view
-def library(page: Page, base: str) -> None:
-    page.goto(f"{base}{FERRY}/materials/library")
-    page.locator("main img").first.wait_for(timeout=120_000)
+def models(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/models")
+    drawn(page)
+    page.get_by_role("button", name="Take 3 proposals").click()
+    for name in ("riveted_hull_plate for M_Hull_Riveted", "Deck plate for M_Deck_Tread"):
+        page.get_by_role("button", name=f"Take {name}").click()
+    page.get_by_text("2 slots wear nothing").wait_for()
+    drawn(page)
+    page.get_by_role("button", name="M_Bell_Brass").first.click()
+    page.wait_for_timeout(9000)
 
 
 @view

@@ -58,7 +58,15 @@ Step = Annotated[types.StepDocument, _Told("StepDocument")]
 Target = Annotated[types.TargetDocument, _Told("TargetDocument")]
 RuleBody = Annotated[
     rules.RuleBody,
-    _Told("TargetDocument", "LayoutDocument", "NamesDocument", "FormatsDocument", "LicencesDocument", "MirrorDocument"),
+    _Told(
+        "TargetDocument",
+        "LayoutDocument",
+        "NamesDocument",
+        "FormatsDocument",
+        "LicencesDocument",
+        "MirrorDocument",
+        "ModelsDocument",
+    ),
 ]
 
 

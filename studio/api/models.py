@@ -12,6 +12,7 @@ from ninja.files import UploadedFile
 from studio.api.access import project_for, user_of
 from studio.api.caching import png
 from studio.api.masters import sheet_out
+from studio.api.schemas.jobs import JobOut
 from studio.api.schemas.models import (
     ModelChange,
     ModelOut,
@@ -30,6 +31,7 @@ from studio.meshes import slots as slotting
 from studio.meshes.asked import draw_model, draw_uvs, mesh_to_draw, picture_key
 from studio.meshes.measuring import measure_again, state_of
 from studio.meshes.models import Mesh, Wears
+from studio.meshes.own import ask_for_own_maps
 from studio.meshes.slots import Standing
 from studio.meshes.taking import ModelFile, bring_back, new_version, take_model
 from studio.projects.models import Membership, Project
@@ -228,6 +230,13 @@ def join(request: HttpRequest, slug: Path[str], pk: int, given: SplitIn, if_matc
     mesh = _mesh(request, slug, pk, _PREPARE)
     slotting.join_slot(mesh.project, pk, given.slot, given.part, user_of(request), seen(if_match))
     return _out(mesh)
+
+
+@router.post("/{int:pk}/own-textures", response=JobOut)
+def own_textures(request: HttpRequest, slug: Path[str], pk: int) -> Any:
+    """Take the textures of the file's own materials in as sets; slots that wear nothing wear them."""
+    mesh = _mesh(request, slug, pk, _PREPARE)
+    return ask_for_own_maps(mesh.project, mesh, user_of(request))
 
 
 @router.post("/{int:pk}/measure", response=ModelOut)

@@ -30,7 +30,16 @@ from texel.sorting import Habit, Sorted, Undecided, habit_document, parse_habit,
 from texel.sorting.habit import SURE, line_of
 from texel.sorting.looks import Look
 
-__all__ = ["changed_lines", "failed_intake", "known_habit", "sort_again", "sort_intake", "sort_more", "taught_habit"]
+__all__ = [
+    "changed_lines",
+    "failed_intake",
+    "known_habit",
+    "sort_again",
+    "sort_intake",
+    "sort_more",
+    "taught_habit",
+    "write_down",
+]
 
 
 def taught_habit(project: Project, lines: list[Any] | None = None) -> Habit:
@@ -66,7 +75,7 @@ def sort_intake(job: Job, progress: Progress) -> str:
         # Taken back, it is open again: more files can be added, and it can be sorted once more.
         Intake.objects.filter(pk=intake.pk).update(state=Intake.State.OPEN)
         doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED, habit=_lines(sorted_files))
-        sets = _write_down(doing, intake, files, sorted_files)
+        sets = write_down(doing, intake, files, sorted_files)
     return f"{len(sets)} sets, {len(sorted_files.undecided)} undecided"
 
 
@@ -97,7 +106,7 @@ def sort_more(
                 _Resort(intake, files, doing).apply(sorted_files)
                 drop_empty(doing, held)
             else:
-                _write_down(doing, intake, files, sorted_files)
+                write_down(doing, intake, files, sorted_files)
             doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED, habit=_lines(sorted_files))
             if then is not None:
                 then(doing)
@@ -152,7 +161,8 @@ def _left(intake: Intake, file: IntakeFile, left: Undecided) -> Placement:
     )  # fmt: skip
 
 
-def _write_down(doing: Doing, intake: Intake, files: dict[str, IntakeFile], found: Sorted) -> list[TextureSet]:
+def write_down(doing: Doing, intake: Intake, files: dict[str, IntakeFile], found: Sorted) -> list[TextureSet]:
+    """Make the sets that were found, and list what is undecided. files: of the intake, by path."""
     taken = set(intake.project.sets.values_list("name", flat=True))
     sets = []
     for one in found.sets:

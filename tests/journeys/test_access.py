@@ -6,6 +6,7 @@ from playwright.sync_api import expect
 
 from tests.journeys.conftest import AXE, PATIENCE, judged
 from tests.journeys.test_workers import Script
+from tests.meshes import glb, quad
 from tests.pictures import simple_set
 
 # What axe-core cannot decide and people did, with the reason: rule, a part of what it says, why it is as it should be.
@@ -32,7 +33,7 @@ _SMALL = """() => [...document.querySelectorAll(
 
 @pytest.fixture(scope="module")
 def furnished(live, tmp_path_factory):
-    """A project with sets, a finding, a file that nobody can sort, a master in use and a cast. Gives its slug."""
+    """A project with sets, a finding, a file that nobody can sort, a master in use, a cast and a model."""
     folder = tmp_path_factory.mktemp("in")
     simple_set(folder, "deck")
     simple_set(folder, "quay", seed=40)
@@ -48,18 +49,19 @@ def furnished(live, tmp_path_factory):
     master = call("POST", "/masters/begin", {"title": "Access floor"})["name"]
     call("POST", f"/masters/{master}/publish", {"note": "First"})
     cast = call("POST", f"{base}/materials", {"name": "Floor", "master": master})["id"]
+    call.upload(f"{base}/models", "boat.glb", glb(quad(slot="deck"), quad(slot="rope", at=2)))
     return slug, master, cast
 
 
 def views(slug: str, master: str, cast: int) -> dict[str, str]:
     own = f"/p/{slug}"
-    parts = ("targets", "layouts", "names", "formats", "budget", "licences", "people")
+    parts = ("targets", "layouts", "names", "formats", "budget", "licences", "models", "people")
     materials = (f"cast/{cast}", "library", "import", f"master/{master}", f"compare/{master}", f"write/{master}")
     return {
         "projects": "/",
         "glossary": "/glossary",
         "overview": own,
-        **{name: f"{own}/{name}" for name in ("intake", "library", "habit", "sets", "deliveries")},
+        **{name: f"{own}/{name}" for name in ("intake", "library", "habit", "sets", "models", "deliveries")},
         **{f"rules {part}": f"{own}/rules/{part}" for part in parts},
         **{f"materials {part}": f"{own}/materials/{part}" for part in materials},
     }

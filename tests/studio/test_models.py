@@ -246,6 +246,52 @@ def test_strangers_see_nothing(sign_in, boat):
     stranger("GET", f"/models/{boat['id']}/mesh", status=404)
 
 
+# Its own textures.
+
+
+def textured(folder):
+    """A document whose material binds pictures beside it, and one that is not there."""
+    simple_set(folder, "own")
+    names = {"bc": "own_bc.png", "n": "own_n.png", "r": "own_r.png"}
+    document, data = gltf_parts([quad(slot="painted"), quad(slot="plain", at=2)])
+    document["buffers"][0]["uri"] = "boat.bin"
+    document["images"] = [{"uri": names["bc"]}, {"uri": names["n"]}, {"uri": names["r"]}, {"uri": "gone.png"}]
+    document["textures"] = [{"source": at} for at in range(4)]
+    document["materials"][0] |= {
+        "pbrMetallicRoughness": {"baseColorTexture": {"index": 0}, "metallicRoughnessTexture": {"index": 2}},
+        "normalTexture": {"index": 1}, "emissiveTexture": {"index": 3}, "alphaMode": "MASK",
+    }  # fmt: skip
+    files = {"boat.gltf": json.dumps(document).encode(), "boat.bin": data}
+    return files | {name: (folder / name).read_bytes() for name in names.values()}
+
+
+def test_the_textures_of_its_own_materials_become_sets_that_its_slots_wear(call, run_jobs, tmp_path):
+    model = send(call, textured(tmp_path / "own"))
+    run_jobs()
+    job = call("POST", f"/models/{model['id']}/own-textures")
+    run_jobs()
+    told = next(one for one in call("GET", "/jobs") if one["id"] == job["id"])
+    assert told["message"] == "1 sets; not there: gone.png"
+    (one,) = call("GET", "/sets")["sets"]
+    maps = {(row["role"], row["channel"]) for row in call("GET", f"/sets/{one['id']}")["maps"]}
+    assert maps == {
+        ("base_color", None), ("opacity", "a"), ("normal", None), ("roughness", "g"), ("metallic", "b")
+    }  # fmt: skip
+    slots_now = slots(call("GET", f"/models/{model['id']}"))
+    assert slots_now["painted"]["worn"]["name"] == "painted"
+    assert slots_now["plain"]["worn"] is None
+    call("POST", "/undo")
+    assert call("GET", "/sets")["sets"] == []
+    assert slots(call("GET", f"/models/{model['id']}"))["painted"]["worn"] is None
+
+
+def test_a_model_without_textures_says_which_it_names(call, boat, run_jobs):
+    job = call("POST", f"/models/{boat['id']}/own-textures")
+    run_jobs()
+    told = next(one for one in call("GET", "/jobs") if one["id"] == job["id"])
+    assert (told["state"], "has no textures of its own" in told["message"]) == ("failed", True)
+
+
 # In deliveries.
 
 

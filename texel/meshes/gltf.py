@@ -281,7 +281,7 @@ def _slot(document: Document, material: Document) -> Slot:
         is_inside = not uri or uri.startswith("data:")
         file = str(image.get("name", "")) if is_inside else unquote(uri).replace("\\", "/")
         uv_set = info.get("extensions", {}).get("KHR_texture_transform", {}).get("texCoord", info.get("texCoord", 0))
-        uses.append(TextureUse(use, file, int(uv_set), is_inside))
+        uses.append(TextureUse(use, file, int(uv_set), is_inside, source if is_inside else None))
     return Slot(
         str(material.get("name", "")), tuple(uses), _ALPHA.get(material.get("alphaMode", "OPAQUE"), "opaque"),
         bool(material.get("doubleSided", False)),

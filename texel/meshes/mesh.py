@@ -30,12 +30,13 @@ class UnreadableMesh(TexelError):
 class TextureUse:
     """A texture that the file's own material names. use: what for, in glTF's words ("baseColorTexture"), or a keyword
     of MTL ("map_Kd"). file: its name, "" where the picture lies inside without one. uv_set: the coordinates it is read
-    with. is_inside: whether the picture lies in the file."""
+    with. is_inside: whether the picture lies in the file; image: its number there."""
 
     use: str
     file: str
     uv_set: int = 0
     is_inside: bool = False
+    image: int | None = None
 
 
 @dataclass(frozen=True)

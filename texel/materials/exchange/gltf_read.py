@@ -27,7 +27,7 @@ from texel.materials.simplify import constants_of, simplified
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 from texel.roles import Role
 
-__all__ = ["read_gltf"]
+__all__ = ["Pictures", "read_gltf"]
 
 _LARGEST = 256 * 2**20
 _MAX_MATERIALS = 200
@@ -58,7 +58,7 @@ def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
             raise BadDocument(f"{where}: there is no material in it")
         if len(materials) > _MAX_MATERIALS:
             raise BadDocument(f"{where}: at most {_MAX_MATERIALS} materials are read at once, it has {len(materials)}")
-        pictures = _Pictures(document, chunk)
+        pictures = Pictures(document, chunk)
     except _BROKEN as error:
         raise BadDocument(f"{where} is no glTF 2.0 that can be read: {type(error).__name__} {error}") from None
 
@@ -80,7 +80,7 @@ def _title_of(material: Any, at: int) -> str:
     return name if isinstance(name, str) and name else f"material {at + 1}"
 
 
-class _Pictures:
+class Pictures:
     """Names of images as files, and the bytes of those that lie inside."""
 
     def __init__(self, document: Document, chunk: bytes):
@@ -123,7 +123,7 @@ class _Pictures:
 
 
 class _Reader:
-    def __init__(self, document: Document, material: Document, at: int, pictures: _Pictures):
+    def __init__(self, document: Document, material: Document, at: int, pictures: Pictures):
         self._document, self._material, self._pictures = document, material, pictures
         title = _title_of(material, at)
         self._sheet = SheetBuilder(title, title)

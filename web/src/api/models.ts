@@ -149,6 +149,14 @@ export function useModelChanges(slug: () => string) {
       change(() =>
         data(client.POST("/api/projects/{slug}/models/{pk}/measure", { params: { path: to(one).path } })),
       ),
+    ownTextures: (one: Model) =>
+      change(
+        () =>
+          data(
+            client.POST("/api/projects/{slug}/models/{pk}/own-textures", { params: { path: to(one).path } }),
+          ),
+        { said: () => t("takingItsTextures", { name: one.name }) },
+      ),
     remove: (one: Model) =>
       change(() => data(client.DELETE("/api/projects/{slug}/models/{pk}", { params: to(one) })), {
         said: () => t("deleted", { name: one.name }),

@@ -9,7 +9,7 @@ import type { TextureMap } from "./types";
 
 type Schemas = components["schemas"];
 export type Rule = Schemas["RuleOut"];
-export type RuleKind = "target" | "layout" | "names" | "formats" | "licences" | "mirror";
+export type RuleKind = "target" | "layout" | "names" | "formats" | "licences" | "mirror" | "models";
 export type Version = Schemas["VersionOut"];
 export type Difference = Schemas["DifferenceOut"];
 export type NameVerdict = Schemas["VerdictOut"];
@@ -32,6 +32,7 @@ export type LayoutDocument = Schemas["LayoutDocument"];
 export type TargetDocument = Schemas["TargetDocument"];
 export type NamesDocument = Schemas["NamesDocument"];
 export type FormatsDocument = Schemas["FormatsDocument"];
+export type ModelsDocument = Schemas["ModelsDocument"];
 export type LicencesDocument = Schemas["LicencesDocument"];
 export type Terms = Schemas["LicenceTerms"];
 export type Use = Terms["use"];

@@ -1941,6 +1941,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/models/{pk}/own-textures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Own Textures
+         * @description Take the textures of the file's own materials in as sets; slots that wear nothing wear them.
+         */
+        post: operations["studio_api_models_own_textures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/models/{pk}/picture.png": {
         parameters: {
             query?: never;
@@ -6605,7 +6625,7 @@ export interface components {
          * @description number: of the newest version, 0 for a ready-made one. origin: where a copy came from.
          */
         RuleOut: {
-            document: components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"];
+            document: components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"] | components["schemas"]["ModelsDocument"];
             /** Name */
             name: string;
             /** Number */
@@ -10686,6 +10706,29 @@ export interface operations {
             };
         };
     };
+    studio_api_models_own_textures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
     studio_api_models_model_picture: {
         parameters: {
             query?: {
@@ -11019,7 +11062,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"];
+                "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"] | components["schemas"]["ModelsDocument"];
             };
         };
         responses: {
@@ -11133,7 +11176,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"];
+                    "application/json": components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"] | components["schemas"]["ModelsDocument"];
                 };
             };
         };

@@ -20,6 +20,7 @@ const emit = defineEmits<{
   scale: [metres: number];
   again: [files: { path: string; file: File }[]];
   back: [number: number];
+  textures: [];
   remove: [];
 }>();
 const hidden = defineModel<string[]>("hidden", { required: true });
@@ -36,6 +37,7 @@ const units = computed(() =>
     ? UNITS
     : [...UNITS, { value: props.model.metres, label: metres(props.model.metres) }],
 );
+const hasTextures = computed(() => props.model.slots_out.some((one) => one.textures.length > 0));
 const size = computed(() => props.model.size.map((one) => metres(one)).join(" x "));
 function show(part: string, shown: boolean): void {
   hidden.value = shown ? hidden.value.filter((one) => one !== part) : [...hidden.value, part];
@@ -102,7 +104,14 @@ const picked = (files: File[]) =>
         <Button v-else-if="mayChange" text :label="t('useThis')" @click="emit('back', one.number)" />
       </li>
     </ul>
-    <div v-if="mayChange" class="row">
+    <div v-if="mayChange" class="row wrap">
+      <Button
+        v-if="hasTextures"
+        outlined
+        :label="t('takeInItsTextures')"
+        :title="t('takeInItsTexturesHelp')"
+        @click="emit('textures')"
+      />
       <FilePick :label="t('exportedAgain')" outlined multiple test="again" @files="picked" />
       <Button text severity="danger" :label="t('deleteModel')" @click="emit('remove')" />
     </div>
@@ -117,6 +126,9 @@ const picked = (files: File[]) =>
   list-style: none;
   margin: 0;
   padding: 0;
+}
+.wrap {
+  flex-wrap: wrap;
 }
 .facts {
   display: grid;

@@ -132,6 +132,7 @@ useKeys(t("models"), [
           @scale="changes.scale(model!, $event)"
           @again="changes.again(model!, $event)"
           @back="changes.bringBack(model!, $event)"
+          @textures="changes.ownTextures(model!)"
           @remove="remove"
         />
       </SplitterPanel>

@@ -49,7 +49,7 @@ export class ModelScene {
   private marked: three.LineSegments[] = [];
   private markedSlot = -2;
   private parts: Part[] = [];
-  private orbit = { around: 0.6, above: 0.35, away: 2.7 };
+  private orbit = { around: 0.6, above: 0.35, away: 3.1 };
 
   constructor(canvas: HTMLCanvasElement) {
     this.shared = new SharedRenderer(canvas);

@@ -173,6 +173,12 @@ describe("the file of a model", () => {
     expect(page.emitted("remove")).toHaveLength(1);
   });
 
+  it("offers to take its own textures in", async () => {
+    page = facts();
+    await button(page, "Take in its textures").trigger("click");
+    expect(page.emitted("textures")).toHaveLength(1);
+  });
+
   it("has a unit that somebody gave by a script", () => {
     page = facts({ model: model({ metres: 0.5 }) });
     expect(page.text()).toContain("0.5 m");

@@ -18,6 +18,7 @@ import FormatsPart from "./FormatsPart.vue";
 import LayoutsPart from "./LayoutsPart.vue";
 import LicencesPart from "./LicencesPart.vue";
 import MirrorPart from "./MirrorPart.vue";
+import ModelsPart from "./ModelsPart.vue";
 import NamesPart from "./NamesPart.vue";
 import PeoplePart from "./PeoplePart.vue";
 import TargetsPart from "./TargetsPart.vue";
@@ -43,6 +44,7 @@ const parts = [
   { key: "budget", label: t("budget2"), help: t("graphicsMemoryAndWhatToShrink"), of: BudgetPart },
   { key: "licences", label: t("licences"), help: t("whichLicencesTheProjectAccepts"), of: LicencesPart },
   { key: "mirror", label: t("mirror"), help: t("howEnginesReadFiles"), of: MirrorPart },
+  { key: "models", label: t("models"), help: t("densityAndGapsOfModels"), of: ModelsPart },
   { key: "people", label: t("people"), help: t("whoMayDoWhat"), of: PeoplePart },
 ];
 const now = computed(() => parts.find((one) => one.key === route.params.part) ?? parts[0]!);
