@@ -15,6 +15,7 @@ from bench import (
     judging,
     library,
     materials,
+    models,
     operations,
     page,
     people,
@@ -29,7 +30,7 @@ _ON_FILES: dict[str, Callable[[Path], bool]] = {"operations": operations.run, "a
 _BY_THEMSELVES: dict[str, Callable[[], bool]] = {
     "judging": judging.run, "steps": steps.run, "previews": previews.run, "encoders": encoders.run,
     "intake": intake.run, "materials": materials.run, "library": library.run, "slider": slider.run,
-    "people": people.run, "page": page.run, "delivery": delivery.run,
+    "people": people.run, "page": page.run, "delivery": delivery.run, "models": models.run,
 }  # fmt: skip
 
 

@@ -29,6 +29,7 @@ from studio.changes.errors import Conflict
 from studio.materials.casts import resolved
 from studio.meshes import slots as slotting
 from studio.meshes.asked import draw_model, draw_uvs, mesh_to_draw, picture_key
+from studio.meshes.filling import fill_between_islands
 from studio.meshes.measuring import measure_again, state_of
 from studio.meshes.models import Mesh, Wears
 from studio.meshes.own import ask_for_own_maps
@@ -229,6 +230,14 @@ def join(request: HttpRequest, slug: Path[str], pk: int, given: SplitIn, if_matc
     """Let a part share its slot again."""
     mesh = _mesh(request, slug, pk, _PREPARE)
     slotting.join_slot(mesh.project, pk, given.slot, given.part, user_of(request), seen(if_match))
+    return _out(mesh)
+
+
+@router.post("/{int:pk}/slots/{int:index}/fill", response=ModelOut)
+def fill_between(request: HttpRequest, slug: Path[str], pk: int, index: int) -> Any:
+    """Fill the maps of what a slot wears between its UV islands, by a step on each, so that smaller mips stay clean."""
+    mesh = _mesh(request, slug, pk, _PREPARE)
+    fill_between_islands(mesh.project, mesh, index, user_of(request))
     return _out(mesh)
 
 

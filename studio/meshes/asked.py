@@ -14,10 +14,12 @@ from studio.meshes.models import Mesh
 from texel.digest import of_document
 from texel.files import encode
 from texel.meshes.drawing import mesh_picture, uv_picture
+from texel.meshes.facts import mesh_facts_of
+from texel.meshes.filling import filling_step
 from texel.meshes.reading import read_mesh
 from texel.meshes.writing import drawn_glb
 
-__all__ = ["check_model", "draw_model", "draw_uvs", "mesh_to_draw", "picture_key"]
+__all__ = ["check_model", "draw_model", "draw_uvs", "mesh_to_draw", "picture_key", "step_between_islands"]
 
 
 class ReadModel(TypedDict):
@@ -53,6 +55,13 @@ def mesh_to_draw(mesh: int, level: int) -> Made:
     one = _mesh(mesh)
     key = picture_key(one, drawn=level)
     return Made(store.cached("drawn", key, lambda: drawn_glb(core_mesh(one), level, one.metres)))
+
+
+@apart
+def step_between_islands(mesh: int, slots: list[int]) -> Made:
+    """said: the step that fills maps between the UV islands of these slots. Raises TexelError."""
+    one = _mesh(mesh)
+    return Made(said=filling_step(core_mesh(one), mesh_facts_of(one.facts or {}), slots))
 
 
 @apart

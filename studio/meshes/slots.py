@@ -35,12 +35,14 @@ _SCALES = (1e-4, 1e3)
 
 @dataclass(frozen=True)
 class Standing:
-    """What a slot wears now. worn: as the checks take it; None where what it wore is gone."""
+    """What a slot wears now. worn: as the checks take it; None where what it wore is gone. sets: ids of the sets that
+    fill it."""
 
     kind: str
     pk: int
     name: str
     worn: Worn | None
+    sets: frozenset[int] = frozenset()
 
 
 def facts_of(mesh: Mesh) -> MeshFacts | None:
@@ -94,7 +96,7 @@ def standings(project: Project, wears: Collection[Wears]) -> dict[tuple[str, int
             one.name, _side(maps, largest), 1.0, frozenset([one.name]), Role.NORMAL in roles,
             "cut_out" if Role.OPACITY in roles else "opaque", _is_two_valued(maps),
         )  # fmt: skip
-        known["set", pk] = Standing("set", pk, one.name, worn)
+        known["set", pk] = Standing("set", pk, one.name, worn, frozenset([pk]))
     for pk, fills in fed.items():
         told = listed[pk].told
         used = [sets[one] for one in fills if one in sets]
@@ -104,7 +106,7 @@ def standings(project: Project, wears: Collection[Wears]) -> dict[tuple[str, int
             "normal" in told.sheet.inputs and any(Role.NORMAL in _roles_of(one) for one in used),
             told.sheet.opacity_mode, _is_two_valued(maps),
         )  # fmt: skip
-        known["cast", pk] = Standing("cast", pk, listed[pk].cast.name, worn)
+        known["cast", pk] = Standing("cast", pk, listed[pk].cast.name, worn, frozenset(fills))
     return known
 
 

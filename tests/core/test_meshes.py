@@ -12,7 +12,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.meshes import glb, gltf_parts, quad
+from texel.errors import BadDocument
+from texel.image import Texels
 from texel.meshes.facts import GAP_SIDE, measure_mesh, mesh_facts_of
+from texel.meshes.filling import filling_step
 from texel.meshes.islands import gap_between, layout_of
 from texel.meshes.judging import Worn, judge_mesh
 from texel.meshes.mesh import UnreadableMesh
@@ -22,7 +25,9 @@ from texel.meshes.reading import main_file, read_mesh
 from texel.meshes.rules import DEFAULT_MODELS, ModelRules, parse_models
 from texel.meshes.slots import Split, with_splits
 from texel.meshes.writing import drawn_glb
-from texel.roles import Role
+from texel.recipes import apply_recipe, parse_step
+from texel.repair.covered import covered_from, covered_text
+from texel.roles import Role, Transfer
 
 HOUSE = parse_models(DEFAULT_MODELS)
 
@@ -464,3 +469,96 @@ def test_a_plain_set_fills_what_it_has():
     sheet = parse_master(plain_master({Role.BASE_COLOR, Role.NORMAL, Role.OPACITY}), "plain")
     assert list(sheet.slots) == ["colour", "bumps", "cut"]
     assert sheet.opacity_mode == "cut_out"
+
+
+# Filled between islands.
+
+
+def test_texels_between_islands_take_the_nearest_covered_ones():
+    """By arithmetic: left of the middle of the gap the left island's value, right of it the right one's."""
+    mesh = read_mesh("a.glb", {"a.glb": glb(quad(uv_to=(0.25, 1)), quad(at=2, uv=(0.75, 0), uv_to=(1, 1)))})
+    step = filling_step(mesh, measure_mesh(mesh), [0])
+    pixels = np.zeros((64, 64, 3), np.uint8)
+    pixels[:, :16], pixels[:, 48:], pixels[:, 16:48] = (200, 0, 0), (0, 0, 200), (0, 255, 0)
+    filled = apply_recipe(Texels(pixels, "rgb", Transfer.SRGB, Role.BASE_COLOR), [step]).pixels
+    assert (filled[:, :31] == (200, 0, 0)).all()
+    assert (filled[:, 33:] == (0, 0, 200)).all()
+    assert np.array_equal(filled[:, :16], pixels[:, :16])
+
+
+def test_filling_is_refused_where_no_texel_is_unused():
+    mesh = read_mesh("a.glb", {"a.glb": glb(quad(uv_to=(3, 3)))})
+    with pytest.raises(BadDocument, match="repeats"):
+        filling_step(mesh, measure_mesh(mesh), [0])
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(1, 70), st.integers(1, 70), st.integers(0, 9))
+def test_covered_texels_come_back_as_they_were(width, height, seed):
+    covered = np.random.default_rng(seed).random((height, width)) < 0.3
+    assert np.array_equal(covered_from(covered_text(covered)), covered)
+
+
+@pytest.mark.parametrize("text", ["x", "4x4:!!", "4x4:", "0x4:eJw=", "9999x9999:eJw=", "4x4:eJwDAAAAAAE=", "-4x4:eJw="])
+def test_other_texts_are_no_covered_texels(text):
+    with pytest.raises(BadDocument):
+        parse_step({"step": "fill_between_islands", "islands": text})
+
+
+# Hostile files.
+
+
+def test_names_that_no_database_takes_are_made_fit():
+    sheets = [quad(part="hu\x00ll\ud800", slot="pla\x07nks")]
+    document, data = gltf_parts(sheets)
+    text = json.dumps(with_buffer(document)).encode()
+    mesh = read_mesh("a.gltf", {"a.gltf": text, "b.bin": data})
+    assert mesh.pieces[0].part == "hull"
+    assert mesh.slots[0].name == "planks"
+
+
+def test_places_beyond_all_measure_are_refused():
+    with pytest.raises(UnreadableMesh, match="farther than"):
+        facts_of(quad(metres=1e12))
+
+
+def test_one_mesh_shown_a_million_times_is_refused_in_time():
+    document, data = gltf_parts([quad()])
+    document["nodes"] = [{"mesh": 0} for _ in range(30_000)]
+    document["scenes"] = [{"nodes": list(range(30_000))}]
+    with pytest.raises(UnreadableMesh, match="parts with a material"):
+        read_mesh("a.gltf", {"a.gltf": json.dumps(with_buffer(document)).encode(), "b.bin": data})
+
+
+def test_arrays_of_nothing_are_not_made_without_end():
+    document, data = gltf_parts([quad()])
+    zeros = {"componentType": 5126, "type": "VEC3", "count": 19_000_000}
+    document["accessors"] += [dict(zeros) for _ in range(20)]
+    primitives = [{"attributes": {"POSITION": at}} for at in range(3, 23)]
+    document["meshes"][0]["primitives"] = primitives
+    with pytest.raises(UnreadableMesh, match=r"more than"):
+        read_mesh("a.gltf", {"a.gltf": json.dumps(with_buffer(document)).encode(), "b.bin": data})
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"nodes": 7}, {"meshes": [{"primitives": [{"attributes": {"POSITION": -1}}]}]}, {"scene": 9},
+        {"accessors": [{"bufferView": 0, "componentType": 5126, "type": "VEC3", "count": -4}]},
+        {"bufferViews": [{"buffer": 0, "byteLength": 1 << 40}]}, {"materials": [[]]}, {"extensionsRequired": [[]]},
+        {"nodes": [{"mesh": 0, "matrix": [0]}]}, {"nodes": [{"mesh": 0, "scale": ["a", 1, 1]}]},
+        {"nodes": [{"mesh": 0, "extensions": {"MSFT_lod": {"ids": [0]}}}]}, {"asset": {}}, {"meshes": {}},
+    ],
+)  # fmt: skip
+def test_documents_that_make_no_sense_are_refused_in_words(change):
+    document, data = gltf_parts([quad()])
+    text = json.dumps(with_buffer(document) | change).encode()
+    with pytest.raises(UnreadableMesh):
+        read_mesh("a.gltf", {"a.gltf": text, "b.bin": data})
+
+
+@pytest.mark.parametrize("line", ["f 1/9 2 3", "f 1 2", "v 1 2", "f a b c", "f 0 1 2", "vt x"])
+def test_obj_lines_that_make_no_sense_are_refused_with_their_number(line):
+    text = f"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n{line}\n".encode()
+    with pytest.raises(UnreadableMesh, match="line 5"):
+        read_mesh("a.obj", {"a.obj": text})

@@ -246,6 +246,32 @@ def test_strangers_see_nothing(sign_in, boat):
     stranger("GET", f"/models/{boat['id']}/mesh", status=404)
 
 
+# Filled between islands.
+
+
+def recipes(call, one):
+    return [[step["step"] for step in row["recipe"]] for row in call("GET", f"/sets/{one}")["maps"]]
+
+
+def test_maps_are_filled_between_the_islands_of_a_slot(call, filled, sets):
+    call("POST", f"/models/{filled['id']}/slots/1/fill")
+    call("POST", f"/models/{filled['id']}/slots/1/fill")
+    assert recipes(call, sets["rope"]) == [["fill_between_islands"]] * 6
+    call("POST", "/undo")
+    assert recipes(call, sets["hull"]) == [[]] * 6
+
+
+def test_a_slot_that_wears_nothing_has_no_maps_to_fill(call, boat):
+    assert "wears nothing" in call("POST", f"/models/{boat['id']}/slots/1/fill", status=409)["detail"]
+
+
+def test_what_repeats_has_nothing_unused(call, sets, run_jobs):
+    model = send(call, {"wall.glb": glb(quad(slot="hull", uv_to=(4, 4)))})
+    run_jobs()
+    call("PATCH", f"/models/{model['id']}", {"wears": {"hull": {"kind": "set", "id": sets["hull"]}}})
+    assert "repeats" in call("POST", f"/models/{model['id']}/slots/0/fill", status=422)["detail"]
+
+
 # Its own textures.
 
 

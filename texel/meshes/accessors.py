@@ -19,6 +19,8 @@ _KINDS: dict[int, np.dtype[Any]] = {
 }  # fmt: skip
 _PARTS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
 _MAX_ITEMS = 20_000_000
+# Bytes of all arrays that are read: a document may name one array a thousand times, or ask for zeros.
+_MAX_BYTES = 2 << 30
 Document = dict[str, Any]
 
 
@@ -32,6 +34,7 @@ class Accessors:
     def __init__(self, document: Document, chunk: bytes, beside: Mapping[str, bytes]):
         self._document, self._chunk, self._beside = document, chunk, beside
         self._buffers: dict[int, bytes] = {}
+        self._bytes = 0
 
     def buffer(self, index: int) -> bytes:
         if index not in self._buffers:
@@ -71,6 +74,9 @@ class Accessors:
         count = _whole(accessor["count"])
         if count > _MAX_ITEMS:
             raise ValueError(f"an array of {count:,} values; at most {_MAX_ITEMS:,} are read")
+        self._bytes += 4 * count * parts
+        if self._bytes > _MAX_BYTES:
+            raise ValueError(f"its arrays have more than {_MAX_BYTES >> 20} MB together")
         if "bufferView" in accessor:
             values = self._items(accessor["bufferView"], accessor.get("byteOffset", 0), kind, count, parts)
         else:

@@ -18,7 +18,7 @@ from texel.materials.exchange.gltf_write import WrittenMaterials, written_materi
 from texel.materials.master import Master
 from texel.meshes.accessors import Accessors
 from texel.meshes.gltf import level_of_name
-from texel.meshes.mesh import MeshFile, Piece
+from texel.meshes.mesh import MeshFile, Piece, kept_name
 from texel.meshes.slots import Split, with_splits
 from texel.meshes.writing import Arrays, attributes_of
 
@@ -131,7 +131,7 @@ def _wear(document: Document, mesh: MeshFile, split: MeshFile, named: int) -> No
             continue
         at = node["mesh"]
         shown = document["meshes"][at]
-        part = level_of_name(str(node.get("name") or shown.get("name") or f"part {at + 1}"))[0]
+        part = kept_name(level_of_name(str(node.get("name") or shown.get("name") or f"part {at + 1}"))[0])
         slots = tuple(
             now.get((part, given), given) if (given := one.get("material", bare)) is not None else None
             for one in shown["primitives"]

@@ -15,16 +15,7 @@ from numpy.typing import NDArray
 from texel.errors import BadDocument
 from texel.gltf_file import opened_gltf
 from texel.meshes.accessors import Accessors
-from texel.meshes.mesh import (
-    MAX_TRIANGLES,
-    MeshFile,
-    Piece,
-    Slot,
-    TextureUse,
-    UnreadableMesh,
-    check_sizes,
-    checked_mesh,
-)
+from texel.meshes.mesh import MAX_TRIANGLES, Counted, MeshFile, Piece, Slot, TextureUse, UnreadableMesh, checked_mesh
 
 __all__ = ["gltf_files", "level_of_name", "read_gltf_mesh"]
 
@@ -109,6 +100,7 @@ class _Reader:
 
     def read(self) -> MeshFile:
         document = self.document
+        self.counted = Counted(self.name)
         self.slots = [_slot(document, one) for one in document.get("materials", [])]
         levels = self._levels()
         nodes = document.get("nodes", [])
@@ -162,7 +154,7 @@ class _Reader:
                 self.remarks["points and lines are not looked at"] = None
                 continue
             self.pieces.append(self._piece(primitive, mode, part, world, max(level, named)))
-            check_sizes(self.name, (len(one.triangles) for one in self.pieces))
+            self.counted.add(len(self.pieces[-1].triangles), len(self.pieces[-1].positions))
 
     def _piece(self, primitive: Document, mode: int, part: str, world: Matrix, level: int) -> Piece:
         attributes = primitive["attributes"]

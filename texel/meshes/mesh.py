@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +15,11 @@ Floats = NDArray[np.float32]
 Triangles = NDArray[np.int32]
 
 MAX_TRIANGLES = 5_000_000
+MAX_POINTS = 15_000_000
 MAX_PIECES = 20_000
+# Units; with a unit of a millimetre a model of a thousand kilometres.
+_FARTHEST = 1e9
+_LONGEST_NAME = 200
 
 
 class UnreadableMesh(TexelError):
@@ -91,25 +94,65 @@ class MeshFile:
 
 
 def checked_mesh(mesh: MeshFile) -> MeshFile:
-    """The mesh, if it can be worked with. Raises UnreadableMesh for one without triangles, with too many, or with
-    places that are no numbers."""
-    if not mesh.pieces:
+    """The mesh with names that can be kept, if it can be worked with. Raises UnreadableMesh for one without triangles,
+    with too many, or with places that are no numbers."""
+    if not any(len(one.triangles) for one in mesh.pieces):
         raise UnreadableMesh(mesh.name, "there are no triangles in it")
-    check_sizes(mesh.name, (len(one.triangles) for one in mesh.pieces))
+    counted = Counted(mesh.name)
     for one in mesh.pieces:
+        counted.add(len(one.triangles), len(one.positions))
         if not np.isfinite(one.positions).all() or not all(np.isfinite(uv).all() for uv in one.uvs):
             raise UnreadableMesh(mesh.name, f"the part {one.part!r} has places or UVs that are no numbers")
         if len(one.triangles) and not 0 <= int(one.triangles.min()) <= int(one.triangles.max()) < len(one.positions):
             raise UnreadableMesh(mesh.name, f"the part {one.part!r} names points that it does not have")
-    return mesh
-
-
-def check_sizes(name: str, triangles: Iterable[int]) -> None:
-    """Raises UnreadableMesh for more triangles or pieces than are read."""
-    counts = list(triangles)
-    if sum(counts) > MAX_TRIANGLES:
-        raise UnreadableMesh(
-            name, f"it has {sum(counts):,} triangles; at most {MAX_TRIANGLES:,} are read. Export fewer parts or levels"
+        if len(one.positions) and float(np.abs(one.positions).max()) > _FARTHEST:
+            raise UnreadableMesh(mesh.name, f"the part {one.part!r} reaches farther than {_FARTHEST:,.0f} units")
+    slots = tuple(
+        replace(
+            one,
+            name=kept_name(one.name),
+            textures=tuple(replace(use, file=kept_name(use.file)) for use in one.textures),
         )
-    if len(counts) > MAX_PIECES:
-        raise UnreadableMesh(name, f"it has {len(counts):,} parts with a material; at most {MAX_PIECES:,} are read")
+        for one in mesh.slots
+    )
+    return replace(mesh, slots=slots, pieces=tuple(replace(one, part=kept_name(one.part)) for one in mesh.pieces))
+
+
+def _kept_slot(one: Slot) -> Slot:
+    textures = tuple(replace(use, file=kept_name(use.file)) for use in one.textures)
+    return replace(one, name=kept_name(one.name), textures=textures)
+
+
+def kept_name(name: str) -> str:
+    """A name from a file as it can be kept and shown: without control characters and halves of characters, at most 200
+    long.
+
+    >>> kept_name("hull\\x00plate\\ud800")
+    'hullplate'
+    """
+    plain = "".join(one for one in name if one.isprintable() and not 0xD800 <= ord(one) < 0xE000)
+    return plain[:_LONGEST_NAME].strip()
+
+
+class Counted:
+    """Counts what is read of a mesh while it is read. name: of the file."""
+
+    def __init__(self, name: str):
+        self._name = name
+        self._triangles = self._points = self._pieces = 0
+
+    def add(self, triangles: int, points: int) -> None:
+        """One piece more. Raises UnreadableMesh for more than is read."""
+        self._triangles, self._points, self._pieces = (
+            self._triangles + triangles,
+            self._points + points,
+            self._pieces + 1,
+        )
+        for count, most, what in (
+            (self._triangles, MAX_TRIANGLES, "triangles"), (self._points, MAX_POINTS, "points"),
+            (self._pieces, MAX_PIECES, "parts with a material"),
+        ):  # fmt: skip
+            if count > most:
+                raise UnreadableMesh(
+                    self._name, f"it has more than {most:,} {what}, which is the most; export fewer parts or levels"
+                )

@@ -21,7 +21,7 @@ STEPS: dict[str, type[Step]] = {
 def catalogue() -> list[dict[str, Any]]:
     """A document for each step: step, label, group, roles it suits, help, and its options in order.
 
-    An option has name, kind (number, whole, choice, switch, map), default, help, and low, high, unit or values.
+    An option has name, kind (number, whole, choice, switch, map, cover), default, help, and low, high, unit or values.
     """
     return [
         {

@@ -11,12 +11,13 @@ import numpy as np
 
 from texel.errors import BadDocument, MismatchedMaps
 from texel.image import Pixels, Texels, narrow
+from texel.repair.covered import covered_from
 from texel.roles import ROLES, Green, Role, facts
 from texel.strips import filled
 
 __all__ = [
-    "ANY", "COLOURS", "LENGTHS", "NORMALS", "SCALARS", "Context", "Shape", "Step", "choice", "in_texels", "map_of",
-    "number", "over_colour", "switch", "whole",
+    "ANY", "COLOURS", "LENGTHS", "NORMALS", "SCALARS", "Context", "Shape", "Step", "choice", "cover", "in_texels",
+    "map_of", "number", "over_colour", "switch", "whole",
 ]  # fmt: skip
 
 ANY: tuple[Role, ...] = ROLES
@@ -93,6 +94,11 @@ def map_of(default: str, help: str) -> Any:
     return field(default=default, metadata={"kind": "map", "help": help})
 
 
+def cover(help: str) -> Any:
+    """Which texels are used, as texel.repair.covered writes them; "" where nothing is known."""
+    return field(default="", metadata={"kind": "cover", "help": help})
+
+
 def _valid_map(name: object) -> bool:
     if not isinstance(name, str):
         return False
@@ -116,6 +122,11 @@ def _check(step: str, option: Field[Any], value: object) -> Any:
         raise BadDocument(f"step {step}: {name} must be one of {', '.join(facts_['values'])}, not {value!r}")
     if kind == "switch" and not isinstance(value, bool):
         raise BadDocument(f"step {step}: {name} must be true or false, not {value!r}")
+    if kind == "cover":
+        if not isinstance(value, str):
+            raise BadDocument(f"step {step}: {name} must be a text, not {value!r}")
+        if value:
+            covered_from(value)
     if kind == "map" and not _valid_map(value):
         raise BadDocument(f"step {step}: {name} must be a role, or a role and a number as in normal/2, not {value!r}")
     return value

@@ -23,6 +23,7 @@ from texel.recipes.step import (
     Shape,
     Step,
     choice,
+    cover,
     in_texels,
     map_of,
     number,
@@ -30,6 +31,7 @@ from texel.recipes.step import (
     switch,
     whole,
 )
+from texel.repair.covered import covered_from, fitted_cover
 from texel.repair.dequantise import ROUNDS, dequantise
 from texel.repair.dilate import dilate_under_alpha
 from texel.repair.occlusion import remove_occlusion
@@ -39,9 +41,9 @@ from texel.roles import Role, Transfer
 from texel.strips import by_rows
 
 __all__ = [
-    "BaseColourFromSpecular", "Dequantise", "Dilate", "HeightFromColour", "MakeTileable", "MetallicFromSpecular",
-    "OcclusionFromHeight", "PowerOfTwo", "RemoveOcclusion", "Resize", "RoughnessFromColour", "SpecularLoss",
-    "ToSrgbPrimaries",
+    "BaseColourFromSpecular", "Dequantise", "Dilate", "FillBetweenIslands", "HeightFromColour", "MakeTileable",
+    "MetallicFromSpecular", "OcclusionFromHeight", "PowerOfTwo", "RemoveOcclusion", "Resize", "RoughnessFromColour",
+    "SpecularLoss", "ToSrgbPrimaries",
 ]  # fmt: skip
 
 _LARGEST = 16384
@@ -194,6 +196,24 @@ class Dilate(Step):
     @property
     def others(self) -> tuple[str, ...]:
         return ("opacity",) if self.mask == "opacity" else ()
+
+
+@dataclass(frozen=True)
+class FillBetweenIslands(Step):
+    """Texels that no UV island of a model covers, given the value of the nearest one that is covered, so that nothing
+    else shows at seams and in smaller mips. The model says which; it must be put on anew when its UVs change."""
+
+    step = "fill_between_islands"
+    label = "Fill between UV islands"
+    group = "Shape"
+    exact = True
+    islands: str = cover("The texels that the model uses")
+
+    def apply(self, texels: Texels, context: Context) -> Texels:
+        if not self.islands:
+            return texels
+        used = fitted_cover(covered_from(self.islands), texels.width, texels.height)
+        return texels.with_pixels(dilate_under_alpha(texels.pixels, used.astype(np.float32)))
 
 
 @dataclass(frozen=True)

@@ -149,6 +149,16 @@ export function useModelChanges(slug: () => string) {
       change(() =>
         data(client.POST("/api/projects/{slug}/models/{pk}/measure", { params: { path: to(one).path } })),
       ),
+    fill: (one: Model, slot: number) =>
+      change(
+        () =>
+          data(
+            client.POST("/api/projects/{slug}/models/{pk}/slots/{index}/fill", {
+              params: { path: { slug: slug(), pk: one.id, index: slot } },
+            }),
+          ),
+        { said: () => t("mapsFilled"), undoable: true },
+      ),
     ownTextures: (one: Model) =>
       change(
         () =>

@@ -2001,6 +2001,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/models/{pk}/slots/{index}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill Between
+         * @description Fill the maps of what a slot wears between its UV islands, by a step on each, so that smaller mips stay clean.
+         */
+        post: operations["studio_api_models_fill_between"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/models/{pk}/slots/{index}/uvs.png": {
         parameters: {
             query?: never;
@@ -5910,7 +5930,7 @@ export interface components {
         };
         /**
          * OptionOut
-         * @description kind: number, whole, choice, switch or map. values: key to words, for a choice.
+         * @description kind: number, whole, choice, switch, map, or cover, which nobody types. values: key to words, for a choice.
          */
         OptionOut: {
             /** Default */
@@ -10771,6 +10791,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SlotProposals"][];
+                };
+            };
+        };
+    };
+    studio_api_models_fill_between: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
                 };
             };
         };

@@ -119,6 +119,7 @@ useKeys(t("models"), [
           :hidden="hidden"
           @assign="assign"
           @solo="solo"
+          @fill="changes.fill(model!, $event)"
           @call="(key, title) => changes.callSlots(model!, { [key]: title })"
           @split="(key, part) => changes.split(model!, key, part)"
           @join="(key, part) => changes.join(model!, key, part)"

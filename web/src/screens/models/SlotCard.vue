@@ -29,6 +29,7 @@ const emit = defineEmits<{
   call: [title: string];
   split: [part: string];
   join: [];
+  fill: [];
 }>();
 const name = computed(() => nameOf(props.slotOf));
 const empty = computed(() => !props.slotOf.worn || props.slotOf.worn.name === null);
@@ -90,6 +91,14 @@ const offered = computed(() => (empty.value && props.mayChange ? props.proposal 
           :label="t('showAlone')"
           :title="t('showAloneKey')"
           @click="emit('solo')"
+        />
+        <Button
+          v-if="slotOf.islands && !empty && mayChange"
+          outlined
+          severity="secondary"
+          :label="t('fillBetweenIslands')"
+          :title="t('fillBetweenIslandsHelp')"
+          @click="emit('fill')"
         />
         <Button
           v-if="slotOf.split_from !== null && mayChange"

@@ -20,6 +20,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   assign: [key: string, worn: Wears | null];
   solo: [index: number];
+  fill: [index: number];
   call: [key: string, title: string];
   split: [key: string, part: string];
   join: [key: string, part: string];
@@ -49,6 +50,7 @@ watch(slot, async () => {
       :may-change="mayChange"
       @choose="slot = one.index === slot ? -1 : one.index"
       @assign="emit('assign', one.key, $event)"
+      @fill="emit('fill', one.index)"
       @solo="emit('solo', one.index)"
       @call="emit('call', one.key, $event)"
       @split="emit('split', one.key, $event)"

@@ -115,6 +115,12 @@ describe("the slots of a model", () => {
     expect(page.emitted("call")).toEqual([["M_hull", "Hull"]]);
   });
 
+  it("have their maps filled between islands, where they wear something", async () => {
+    page = slots({ slot: 1 });
+    await button(page, "Fill between islands").trigger("click");
+    expect(page.emitted("fill")).toEqual([[1]]);
+  });
+
   it("share a slot again that they were split from", async () => {
     const split = slot({ key: "M_hull (rail)", parts: ["rail"], split_from: "M_hull" });
     page = slots({ model: model({ slots_out: [split] }) });

@@ -36,7 +36,9 @@ watch(
 const kindOf = (step: string) => props.kinds.find((one) => one.step === step) ?? null;
 const labelOf = (step: string) => kindOf(step)?.label ?? step.replaceAll("_", " ");
 const offered = computed(() => {
-  const fitting = props.kinds.filter((one) => one.roles.includes(props.map.role));
+  const fitting = props.kinds.filter(
+    (one) => one.roles.includes(props.map.role) && !one.options.some((option) => option.kind === "cover"),
+  );
   return [...new Set(fitting.map((one) => one.group))].map((group) => ({
     group,
     options: fitting
