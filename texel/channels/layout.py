@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -50,7 +50,7 @@ class Layout:
     channels: dict[str, Source]
     title: str = ""
 
-    @property
+    @cached_property
     def roles(self) -> tuple[Role, ...]:
         """The roles it takes, each once, in channel order."""
         every_role = dict.fromkeys(s.role for s in self.channels.values() if s.role is not None)

@@ -309,13 +309,13 @@ def _normal_steps(
 
 def _without_absent_alpha(layout: Layout, sources: Mapping[Role, PlannedSource]) -> Layout:
     channels = {letter: s for letter, s in layout.channels.items() if s.missing is not None or s.role in sources}
-    return Layout(layout.name, channels, layout.title)
+    return layout if len(channels) == len(layout.channels) else Layout(layout.name, channels, layout.title)
 
 
 def _common_size(sources: Mapping[Role, PlannedSource], largest: int | None, library: Library) -> tuple[int, int]:
     """The largest size among the sources, or what remains of it within ``largest`` texels a side."""
-    sizes = [library.shape(source.ref)[:2] for source in sources.values()]
-    width, height = max(sizes, key=lambda size: size[0] * size[1])
+    shapes = [library.shape(source.ref) for source in sources.values()]
+    width, height = max(shapes, key=lambda shape: shape.width * shape.height)[:2]
     if largest is not None and max(width, height) > largest:
         share = largest / max(width, height)
         width, height = max(1, round(width * share)), max(1, round(height * share))
@@ -334,8 +334,10 @@ def _check_channels(library: Library, ref: MapRef, layout: Layout, role: Role) -
     letters = library.probe(ref.file, ref.layer).channels
     if ref.channel is not None and ref.channel not in letters and not (letters[0] == "y" and ref.channel in "rgb"):
         raise UnreadableImage(ref.file, f"it has the channels {letters.upper()}, there is no {ref.channel.upper()}")
+    if role is not Role.NORMAL:
+        return
     wanted = {s.channel for s in layout.channels.values() if s.role is role}
-    if role is Role.NORMAL and library.shape(ref).channels[0] == "y" and wanted - {"r"}:
+    if library.shape(ref).channels[0] == "y" and wanted - {"r"}:
         raise UnreadableImage(ref.file, "a grey picture cannot serve as a normal map; give it another role")
 
 
@@ -345,18 +347,18 @@ def _fits_gltf(planned: PlannedFile, slot: str) -> bool:
         return False
     channels = planned.layout.channels
     if slot == "pack":
-        wanted = {letter: source.role for letter, source in _GLTF_PACK.items()}
         return planned.colour_space is Transfer.LINEAR and all(
-            letter in channels and channels[letter].role is role and not channels[letter].invert
-            for letter, role in wanted.items()
+            letter in channels and channels[letter].role is source.role and not channels[letter].invert
+            for letter, source in _GLTF_PACK.items()
         )
     role = Role(slot)
-    same = all(
+    space = Transfer.LINEAR if role is Role.NORMAL else Transfer.SRGB
+    if planned.colour_space is not space or (role is Role.NORMAL and planned.green is not Green.UP):
+        return False
+    return all(
         letter in channels and channels[letter] == Source(role, letter, False, channels[letter].missing)
         for letter in "rgb"
     )
-    space = Transfer.LINEAR if role is Role.NORMAL else Transfer.SRGB
-    return same and planned.colour_space is space and (role is not Role.NORMAL or planned.green is Green.UP)
 
 
 def _gltf_output(slot: str) -> Output:

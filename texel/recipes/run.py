@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
-from functools import partial
+from functools import lru_cache, partial
 from itertools import groupby
 from typing import Any
 
@@ -122,8 +122,16 @@ def recipe_digest(source: str, channel: str | None, recipe: Recipe, others: Mapp
 
     others: the digests of the other maps that it reads, by name.
     """
+    if not recipe and not others:
+        return _plain_digest(source, channel)
     document: dict[str, Any] = {"source": source, "channel": channel, "recipe": [s.document() for s in _steps(recipe)]}
     return digest.of_document(document | ({"others": dict(sorted(others.items()))} if others else {}))
+
+
+@lru_cache(maxsize=20_000)
+def _plain_digest(source: str, channel: str | None) -> str:
+    """Of a source without steps: a plan asks for the same ones several times."""
+    return digest.of_document({"source": source, "channel": channel, "recipe": []})
 
 
 def green_after(claimed: Green | None, recipe: Recipe) -> Green | None:
