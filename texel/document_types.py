@@ -136,6 +136,8 @@ class ManifestSidecar(TypedDict):
     path: str
     set: str
     kind: Literal["sidecar"]
+    cast: NotRequired[str]
+    model: NotRequired[str]
     digest: str
     bytes: int
     plan: str
@@ -337,7 +339,7 @@ class SheetLimits(TypedDict):
 
 class SidecarDocument(TypedDict):
     name: str
-    each: Literal["set", "delivery"]
+    each: Literal["set", "material", "model", "delivery"]
     template: str
 
 

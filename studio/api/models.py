@@ -217,6 +217,14 @@ def change_model(request: HttpRequest, slug: Path[str], pk: int, given: ModelCha
     return _out(mesh)
 
 
+@router.post("/{int:pk}/call-by-worn", response=ModelOut)
+def call_by_worn(request: HttpRequest, slug: Path[str], pk: int, if_match: IfMatch = None) -> Any:
+    """Call every slot after what it wears, as the target writes names."""
+    mesh = _mesh(request, slug, pk, _PREPARE)
+    slotting.call_by_worn(mesh.project, pk, user_of(request), seen(if_match))
+    return _out(mesh)
+
+
 @router.post("/{int:pk}/split", response=ModelOut)
 def split(request: HttpRequest, slug: Path[str], pk: int, given: SplitIn, if_match: IfMatch = None) -> Any:
     """Give one part that shares a slot a slot of its own."""

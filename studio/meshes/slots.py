@@ -11,20 +11,22 @@ from studio.changes.errors import Conflict
 from studio.materials.casts import Resolved, overview
 from studio.meshes.models import Mesh, SplitSlot, Wears
 from studio.projects.models import Project
-from studio.rules.models import models_of, wanted_of
+from studio.rules.models import models_of, target_for, wanted_of
 from studio.sets.models import Placement, TextureSet
 from texel.materials import parse_master
+from texel.materials.exchange.names import each_once
 from texel.meshes.facts import MeshFacts, mesh_facts_of
 from texel.meshes.judging import MeshFinding, Worn, judge_mesh
 from texel.meshes.plain import plain_master
 from texel.meshes.proposals import Candidate, Names, Proposal, propose
 from texel.meshes.slots import slot_keys
+from texel.naming.compose import apply_case, safe_name
 from texel.roles import Role
 from texel.sorting.looks import Kind
 
 __all__ = [
-    "Standing", "assign", "call_slots", "delete_model", "facts_of", "findings_of", "join_slot", "plain_sheet_of",
-    "proposals_for", "rename_model", "set_scale", "split_slot", "standings",
+    "Standing", "assign", "call_by_worn", "call_slots", "delete_model", "facts_of", "findings_of", "join_slot",
+    "plain_sheet_of", "proposals_for", "rename_model", "set_scale", "split_slot", "standings",
 ]  # fmt: skip
 
 _LONGEST_TITLE = 100
@@ -203,6 +205,20 @@ def call_slots(project: Project, pk: int, titles: Mapping[str, str], by: Any, se
             raise Conflict(f"two slots would be called {twice}")
         doing.label = f"Rename a slot of {mesh.name}" if len(titles) == 1 else f"Rename slots of {mesh.name}"
         doing.update(mesh, titles=merged)
+
+
+def call_by_worn(project: Project, pk: int, by: Any, seen: int | None = None) -> None:
+    """Call every slot after what it wears, in the case of the project's target, with numbers where several wear the
+    same; slots that wear nothing keep their names."""
+    with change(project, by, "") as doing:
+        mesh = doing.row(Mesh, pk, seen)
+        keys, known = _keys(mesh), standings(project, list(mesh.wears.values()))
+        worn = {key: one for key in keys if (one := mesh.wears.get(key)) and (one["kind"], one["id"]) in known}
+        case = target_for(project, project.target).case
+        names = [apply_case(safe_name(known[one["kind"], one["id"]].name), case) for one in worn.values()]
+        called = dict(zip(worn, each_once(names), strict=True))
+        doing.label = f"Name the slots of {mesh.name} after what they wear"
+        doing.update(mesh, titles={**mesh.titles, **called})
 
 
 def split_slot(project: Project, pk: int, slot: str, part: str, by: Any, seen: int | None = None) -> None:

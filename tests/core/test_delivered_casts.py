@@ -168,3 +168,15 @@ def test_the_mirror_knows_what_the_maps_of_slots_are(library, sets, tmp_path):
         (tmp_path / "out" / path).write_bytes(data)
     seen = {one.path: one for one in reflect(tmp_path / "out", mirror_named("by-manifest")).files}
     assert all(one.meant is not None for path, one in seen.items() if path.startswith("materials/"))
+
+
+def test_a_targets_texts_are_written_for_each_cast(library, sets):
+    sidecars = [
+        {"name": "materials/{material}.txt", "each": "material", "template": "{{ material.name }} {{ files | length }}"}
+    ]
+    wanted = parse_target({**builtin_targets()["orm-y-minus"], "casts": ["glb"], "sidecars": sidecars})
+    _, manifest, files, _ = delivered(library, sets, [order()], wanted=wanted)
+    assert files["materials/wet_deck.txt"] == b"Wet deck 1"
+    check_document(manifest, "manifest", "the manifest")
+    staying, *_ = delivered(library, sets, [], previous=manifest, wanted=wanted, carry_casts=["Wet deck"])
+    assert "materials/wet_deck.txt" in [entry["path"] for entry in staying.carried["files"]]

@@ -18,6 +18,7 @@ from texel.cli import main
 from texel.delivery import parse_target, plan_delivery
 from texel.delivery.folder import build_files
 from texel.delivery.target import builtin_targets
+from texel.errors import BadDocument
 from texel.gltf_file import opened_gltf
 from texel.library import Library, list_files
 from texel.materials.exchange import read_gltf
@@ -61,7 +62,7 @@ def order(mesh, worn, sets, splits=(), titles=None, main="boat.glb", files=None)
     })  # fmt: skip
 
 
-def delivered(folder, mesh=None, worn=None, previous=None, main="boat.glb", files=None, **how):
+def delivered(folder, mesh=None, worn=None, previous=None, main="boat.glb", files=None, target=TARGET, **how):
     mesh = mesh if mesh is not None else glb(*BOAT)
     beside = files or {main: mesh}
     place = folder.parent / "models"
@@ -71,8 +72,8 @@ def delivered(folder, mesh=None, worn=None, previous=None, main="boat.glb", file
     library = Library(list_files(folder) | {f"model/{name}": place / name for name in beside})
     sets = {one.name: one for one in sort_files(Library(list_files(folder)), "in").sets}
     worn = {"planks": "planks", "rope": "rope"} if worn is None else worn
-    made = plan_models([order(mesh, worn, sets, main=main, files=files, **how)], sets, library, TARGET)
-    plan = plan_delivery([], library, TARGET, previous, casts=made.files)
+    made = plan_models([order(mesh, worn, sets, main=main, files=files, **how)], sets, library, target)
+    plan = plan_delivery([], library, target, previous, casts=made.files)
     if not plan.files:
         return plan, None, {}, made.problems
     written = {}
@@ -260,3 +261,27 @@ def test_the_command_line_refuses_in_words(tmp_path, capsys, name, words):
         (tmp_path / name).write_bytes(b"x")
     assert main(["model", str(tmp_path / name)]) == 2
     assert words in capsys.readouterr().err
+
+
+def test_a_targets_texts_are_written_for_materials_and_models(folder):
+    """The names of slots and what they wear, as an import script would read them; equal again when asked again."""
+    template = "{{ model.name }}:{% for one in model.slots %} {{ one.slot }}={{ one.wears }}{% endfor %}"
+    sidecars = [
+        {"name": "{model}.slots.txt", "each": "model", "template": template},
+        {"name": "{material}.txt", "each": "material", "template": "{{ material.name }}"},
+    ]
+    target = parse_target({**builtin_targets()["orm-y-minus"], "sidecars": sidecars})
+    _, manifest, files, _ = delivered(folder, target=target)
+    assert files["boat.slots.txt"] == b"Boat: planks=planks rope=rope"
+    check_document(manifest, "manifest", "the manifest")
+    assert manifest["models"] == [{"name": "Boat", "files": ["models/boat.glb", "boat.slots.txt"]}]
+    again, *_ = delivered(folder, target=target, previous=manifest)
+    assert {one.status for one in again.files} == {"unchanged"}
+
+
+@pytest.mark.parametrize(("name", "each"), [("{set}.txt", "model"), ("a.txt", "material"), ("{model}.txt", "delivery")])
+def test_names_of_texts_hold_the_word_of_what_they_are_for(name, each):
+    with pytest.raises(BadDocument, match="stands in the name"):
+        parse_target({
+            **builtin_targets()["orm-y-minus"], "sidecars": [{"name": name, "each": each, "template": ""}]
+        })  # fmt: skip

@@ -188,6 +188,15 @@ def test_slots_are_called_otherwise_but_not_alike(call, boat):
     assert "two slots" in call("PATCH", path, {"titles": {"M_hull": "rope"}}, 409)["detail"]
 
 
+def test_slots_are_called_after_what_they_wear_each_once(call, boat, sets):
+    path = f"/models/{boat['id']}"
+    call("PATCH", path, {"wears": {key: {"kind": "set", "id": sets["hull"]} for key in ("M_hull", "rope")}})
+    model = call("POST", f"{path}/call-by-worn")
+    assert [one["title"] for one in model["slots_out"]] == ["hull", "hull_2"]
+    call("POST", "/undo")
+    assert [one["title"] for one in call("GET", path)["slots_out"]] == ["", ""]
+
+
 def test_scale_changes_density(call, boat, sets, run_jobs):
     path = f"/models/{boat['id']}"
     call("PATCH", path, {"wears": {"rope": {"kind": "set", "id": sets["rope"]}}})

@@ -98,7 +98,7 @@ def build_files(
     if not plan.files:
         raise DeliveryRefused("nothing could be built; " + "; ".join(plan.problems))
     for planned in plan.files:
-        if planned.kind == "sidecar" and not planned.set:
+        if planned.kind == "sidecar" and not planned.owner:
             data = sidecar_text(planned, plan, written)
             write(planned.path, data)
             written[planned.path] = file_entry(planned, digest.of_bytes(data), len(data))
@@ -131,8 +131,8 @@ def _outcomes(
         if planned.owner in failed:
             return lambda: None
         if planned.kind == "sidecar":
-            # Of one set it needs the entries of its files; of all sets it is known at the end which there are.
-            return lambda: _tried(planned, lambda: sidecar_text(planned, plan, written)) if planned.set else None
+            # Of one thing it needs the entries of its files; of all sets it is known at the end which there are.
+            return lambda: _tried(planned, lambda: sidecar_text(planned, plan, written)) if planned.owner else None
         kept = keep(planned)
         if kept is not None:
             return lambda: kept

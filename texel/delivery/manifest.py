@@ -22,17 +22,19 @@ def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:
         "bytes": size,
         "plan": planned.digest(),
     }
-    if planned.kind == "sidecar":
-        return entry
     if planned.cast:
         entry["cast"] = planned.cast
+    if planned.model:
+        entry["model"] = planned.model
+    if planned.kind == "sidecar":
+        return entry
     if planned.kind == "cast":
         entry |= {"width": planned.width, "sheet": planned.sheet, "values": planned.values}
         entry["sources"] = [source.document() for source in planned.sources]
     if planned.kind == "model":
         slots = [{"slot": title, "parts": list(parts), "wears": wears} for title, parts, wears in planned.slots]
         return entry | {
-            "model": planned.model, "width": planned.width, "sheet": planned.sheet, "values": planned.values,
+            "width": planned.width, "sheet": planned.sheet, "values": planned.values,
             "mesh": planned.mesh, "sources": [source.document() for source in planned.sources], "slots": slots,
         }  # fmt: skip
     if planned.layout is None:
@@ -67,21 +69,24 @@ def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict
     """The manifest of a built plan. written: file_entry by path. It holds no date and no path of this machine."""
     sets: dict[str, list[str]] = {}
     casts: dict[str, list[str]] = {}
+    models: dict[str, list[str]] = {}
     for planned in plan.files:
         if planned.set:
             sets.setdefault(planned.set, []).append(planned.path)
         elif planned.cast:
             casts.setdefault(planned.cast, []).append(planned.path)
+        elif planned.model:
+            models.setdefault(planned.model, []).append(planned.path)
     told = [*({"name": name, "files": paths} for name, paths in casts.items()), *plan.carried.get("casts", ())]
-    of_plan = [{"name": planned.model, "files": [planned.path]} for planned in plan.files if planned.model]
-    models = [*of_plan, *plan.carried.get("models", ())]
+    of_models = ({"name": name, "files": paths} for name, paths in models.items())
+    told_models = [*of_models, *plan.carried.get("models", ())]
     return {
         "format": "fair-texel/manifest",
         "version": 1,
         "target": {"name": plan.target.name, "digest": plan.target.digest, "green": plan.target.green.value},
         "sets": [*(set_entry(plan, name, paths) for name, paths in sets.items()), *plan.carried["sets"]],
         **({"casts": told} if told else {}),
-        **({"models": models} if models else {}),
+        **({"models": told_models} if told_models else {}),
         "files": [*(written[planned.path] for planned in plan.files), *plan.carried["files"]],
     }
 

@@ -108,11 +108,26 @@ def plan_delivery(
         else:
             files.append(sidecar)
     files += of_casts
+    files += _sidecars_beside(of_casts, target)
     known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
     marked = tuple(_marked(f, known) for f in files)
     there = {f.path for f in files} | {entry["path"] for entry in carried["files"]}
     orphaned = tuple(sorted(set(known) - there))
     return Plan(target, marked, orphaned, tuple(problems), licences, carried).without(collisions)
+
+
+def _sidecars_beside(files: Iterable[PlannedFile], target: Target) -> list[PlannedFile]:
+    """The target's texts about casts and models."""
+    by_owner: dict[tuple[str, str], list[PlannedFile]] = {}
+    for one in files:
+        by_owner.setdefault((one.cast, one.model), []).append(one)
+    planned = []
+    for (cast, model), some in by_owner.items():
+        each, name = ("model", model) if model else ("material", cast)
+        called = apply_case(safe_name(name), target.case)
+        made = _plan_sidecars("", some, target, called, each=each)
+        planned += [replace(one, cast=cast, model=model) for one in made]
+    return planned
 
 
 def _measured(
@@ -218,13 +233,15 @@ def _plan_sidecars(
     target: Target,
     name: str = "",
     carried: Mapping[str, Any] | None = None,
+    each: str = "",
 ) -> list[PlannedFile]:
-    """The target's texts about one set, or about the whole delivery where the set has no name."""
-    each = "set" if set_name else "delivery"
+    """The target's texts about one set, about one thing of another kind (each, called ``name``), or about the whole
+    delivery where the set has no name."""
+    each = each or ("set" if set_name else "delivery")
     planned = []
     for one in target.sidecars if files else ():
         if one.each == each:
-            path = "/".join(part.replace("{set}", name) for part in one.name.split("/"))
+            path = "/".join(part.replace(f"{{{each}}}", name) for part in one.name.split("/"))
             check_length(path)
             of_others = ((entry["path"], entry["plan"]) for entry in (carried or {}).get("files", ()))
             uses = (*((file.path, file.digest()) for file in files), *of_others)

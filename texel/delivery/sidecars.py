@@ -4,6 +4,8 @@ A template (Jinja, sandboxed) reads what the manifest says and nothing else:
 
     target   name, title, green
     set      name, licence, credit, files: of a sidecar for each set
+    material name: of a sidecar for each cast
+    model    name, slots (slot, parts, wears): of a sidecar for each model
     sets     all of them: of a sidecar for the whole delivery
     files    the entries of the manifest that it is about
 
@@ -26,11 +28,13 @@ from jinja2.sandbox import ImmutableSandboxedEnvironment
 
 from texel.errors import BadDocument, Unwritable
 
-__all__ = ["Sidecar", "check_template", "render"]
+__all__ = ["EACH", "Sidecar", "check_template", "render"]
 
 # A text of 4 MiB says a line about each of 40 000 files.
 _MAX_TEXT = 4 * 1024 * 1024
 _MAX_DEPTH = 2
+# What there is one text for.
+EACH = ("set", "material", "model", "delivery")
 _FILTERS = (
     "abs", "capitalize", "default", "dictsort", "escape", "first", "float", "groupby", "int", "items", "last", "length",
     "list", "lower", "map", "max", "min", "reject", "rejectattr", "reverse", "round", "select", "selectattr", "sort",
@@ -46,7 +50,7 @@ _REFUSED = {
 
 @dataclass(frozen=True)
 class Sidecar:
-    """name: of the file, with {set} where there is one for each set; may hold folders. each: "set" or "delivery"."""
+    """name: of the file, may hold folders. each: of EACH; its word stands in the name: "{set}", but for "delivery"."""
 
     name: str
     each: str

@@ -11,7 +11,7 @@ from texel import digest
 from texel.blocks import WRITABLE_FORMATS, Format, format_named
 from texel.channels.layout import Layout, parse_layout
 from texel.delivery.names import RESERVED
-from texel.delivery.sidecars import Sidecar, check_template
+from texel.delivery.sidecars import EACH, Sidecar, check_template
 from texel.document_types import TargetDocument
 from texel.errors import BadDocument
 from texel.roles import Green, Role, Transfer
@@ -128,8 +128,11 @@ def _parse_sidecar(entry: dict[str, Any], where: str) -> Sidecar:
     parts = name.split("/")
     if any(part in (".", "..") or part.startswith(".") for part in parts) or not name.isprintable():
         raise BadDocument(f"{where}, sidecar {name}: its parts are names of folders and a file, none of them hidden")
-    if (entry["each"] == "set") is not ("{set}" in name):
-        raise BadDocument(f"{where}, sidecar {name}: {{set}} stands in the name of a file for each set, and only there")
+    for each in EACH[:-1]:
+        if (entry["each"] == each) is not (f"{{{each}}}" in name):
+            raise BadDocument(
+                f"{where}, sidecar {name}: {{{each}}} stands in the name of a file for each {each}, and only there"
+            )
     if name.lower() in RESERVED:
         raise BadDocument(f"{where}, sidecar {name}: every delivery has a file of this name already")
     check_template(entry["template"], f"{where}, sidecar {name}")

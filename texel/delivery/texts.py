@@ -18,7 +18,12 @@ def sidecar_text(planned: PlannedFile, plan: Plan, written: Mapping[str, dict[st
     known = {entry["path"]: entry for entry in plan.carried["files"]} | dict(written)
     files = [dict(known[path]) for path, _ in planned.uses if path in known]
     values: dict[str, Any] = {"target": target, "files": files}
-    if planned.set:
+    if planned.cast:
+        values["material"] = {"name": planned.cast}
+    elif planned.model:
+        slots: list[Any] = next((one["slots"] for one in files if one["kind"] == "model"), [])
+        values["model"] = {"name": planned.model, "slots": slots}
+    elif planned.set:
         values["set"] = _set(plan, planned.set, files)
     else:
         names = dict.fromkeys(file["set"] for file in files)

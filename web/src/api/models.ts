@@ -128,6 +128,11 @@ export function useModelChanges(slug: () => string) {
     rename: (one: Model, name: string) => patch(one, { name }, t("modelRenamed", { name })),
     callSlots: (one: Model, titles: Record<string, string>) =>
       patch(one, { titles }, t("slotsRenamed", { count: Object.keys(titles).length })),
+    callByWorn: (one: Model) =>
+      change(() => data(client.POST("/api/projects/{slug}/models/{pk}/call-by-worn", { params: to(one) })), {
+        said: () => t("slotsCalledByWorn"),
+        undoable: true,
+      }),
     scale: (one: Model, metres: number) => patch(one, { metres }, t("scaleChanged")),
     split: (one: Model, slot: string, part: string) =>
       change(

@@ -1861,6 +1861,26 @@ export interface paths {
         patch: operations["studio_api_models_change_model"];
         trace?: never;
     };
+    "/api/projects/{slug}/models/{pk}/call-by-worn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Call By Worn
+         * @description Call every slot after what it wears, as the target writes names.
+         */
+        post: operations["studio_api_models_call_by_worn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/models/{pk}/join": {
         parameters: {
             query?: never;
@@ -5035,13 +5055,17 @@ export interface components {
         };
         /**
          * ManifestSidecar
-         * @description A text that a template of the target made; set is empty where it is about the whole delivery.
+         * @description A text that a template of the target made; set is empty where it is about a cast, a model or the whole delivery.
          */
         ManifestSidecar: {
             bytes: number;
+            /** @description The cast that it is about. */
+            cast?: string;
             digest: string;
             /** @constant */
             kind: "sidecar";
+            /** @description The model that it is about. */
+            model?: string;
             path: string;
             plan: string;
             set: string;
@@ -6994,13 +7018,13 @@ export interface components {
         /** SidecarDocument */
         SidecarDocument: {
             /**
-             * @description One file for each set, or one for the whole delivery.
+             * @description One file for each set, for each cast, for each model, or one for the whole delivery.
              * @enum {unknown}
              */
-            each: "set" | "delivery";
-            /** @description Path within the delivery; {set} is filled in. */
+            each: "set" | "material" | "model" | "delivery";
+            /** @description Path within the delivery; {set}, {material} or {model} is filled in. */
             name: string;
-            /** @description A Jinja template that reads what the manifest says: target, set or sets, files. */
+            /** @description A Jinja template that reads what the manifest says: target, set, material, model or sets, files. */
             template: string;
         };
         /** SignIn */
@@ -10602,6 +10626,31 @@ export interface operations {
                 "application/json": components["schemas"]["ModelChange"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+        };
+    };
+    studio_api_models_call_by_worn: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

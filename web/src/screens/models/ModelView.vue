@@ -98,6 +98,14 @@ useKeys(t("models"), [
           <h2>{{ model.name }}</h2>
           <span class="grow" />
           <Button
+            v-if="mayChange && slots.some((one) => one.worn)"
+            text
+            severity="secondary"
+            :label="t('nameByWorn')"
+            :title="t('nameByWornHelp')"
+            @click="changes.callByWorn(model)"
+          />
+          <Button
             v-if="mayChange && Object.keys(sure).length"
             :label="t('takeNProposals', { count: Object.keys(sure).length })"
             :title="t('takeProposalsHelp')"
