@@ -26,5 +26,6 @@ export default defineConfig({
     },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },
-  test: { environment: "happy-dom", include: ["src/**/*.test.ts"] },
+  // A machine may be five times slower and busy with the other tests.
+  test: { environment: "happy-dom", include: ["src/**/*.test.ts"], testTimeout: 60_000, hookTimeout: 60_000 },
 });

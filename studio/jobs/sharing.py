@@ -96,6 +96,13 @@ def _let_go() -> None:
             close_pool()
 
 
+def _without_pool() -> None:
+    """Connect directly from now on: a pool is served by threads, and those of a forked process may wait for ever for
+    what a thread of its parent held. One thread needs one connection anyway."""
+    for connection in connections.all():
+        connection.settings_dict["OPTIONS"] = {**connection.settings_dict.get("OPTIONS", {}), "pool": False}
+
+
 class _Shared(Generic[Piece]):
     """What parent and children count together."""
 
@@ -130,6 +137,7 @@ class _Shared(Generic[Piece]):
     def _run(self, slot: int, work: Callable[[Piece], int], parent: int) -> None:
         die_with(parent)
         take_part(settings.AT_WORK)
+        _without_pool()
         code = _FINISHED
         try:
             while True:

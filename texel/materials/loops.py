@@ -6,12 +6,12 @@ texel.materials.operations and texel.materials.sampling compute with NumPy; the 
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from texel.compiling import compiled
 
 __all__ = [
     "ABSOLUTE", "ADD", "CHOOSE", "CLAMP", "DIVIDE", "FRACTION", "LENGTH", "LEVELS", "MAXIMUM", "MINIMUM", "MIX",
@@ -28,15 +28,7 @@ BLOCK = 2048
 ) = range(19)  # fmt: skip
 
 
-def _compiled(function: Callable[..., None]) -> Any:
-    """Compiled when it is called first, and kept beside this module or in the user's cache, where there is room."""
-    try:
-        return njit(function, cache=True, nogil=True, error_model="numpy")
-    except RuntimeError:
-        return njit(function, nogil=True, error_model="numpy")
-
-
-@_compiled
+@compiled
 def run(steps: NDArray[np.int32], planes: Array) -> None:
     """Do the steps, rows of what, to, and three planes that are read, one after the other; all of them for some texels
     at a time, whose planes stay near the processor."""
@@ -111,7 +103,7 @@ def run(steps: NDArray[np.int32], planes: Array) -> None:
                     to[i] = a[i] / max(b[i], tiny) if b[i] > tiny else one
 
 
-@_compiled
+@compiled
 def find(u: Array, v: Array, width: int, height: int, corners: NDArray[np.uint32], shares: Array) -> None:
     """For places in a picture that repeats: the numbers of the four texels around each, and how far it is from the
     first to the next, to the right and down."""
@@ -134,7 +126,7 @@ def find(u: Array, v: Array, width: int, height: int, corners: NDArray[np.uint32
         corners[3, i] = y1 * np.uint32(width) + x1
 
 
-@_compiled
+@compiled
 def gather(
     texels: Any, which: NDArray[np.int32], tables: Array, corners: NDArray[np.uint32], shares: Array, planes: Array,
     to: NDArray[np.int32],

@@ -7,27 +7,17 @@ a left edge (the usual rule of hardware; from memory).
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any
-
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from texel.compiling import compiled
 
 __all__ = ["cover", "draw"]
 
 _FINE = 256
 
 
-def _compiled(function: Callable[..., Any]) -> Any:
-    """Compiled when it is called first, and kept beside this module or in the user's cache, where there is room."""
-    try:
-        return njit(function, cache=True, nogil=True)
-    except RuntimeError:
-        return njit(function, nogil=True)
-
-
-@_compiled
+@compiled
 def _cover(
     corners: NDArray[np.int64], island: NDArray[np.int32], count: NDArray[np.uint16], owner: NDArray[np.int32]
 ) -> None:
@@ -79,7 +69,7 @@ def cover(
     return count, owner
 
 
-@_compiled
+@compiled
 def _draw(
     corners: NDArray[np.float32], shade: NDArray[np.float32], depth: NDArray[np.float32], picture: NDArray[np.float32]
 ) -> None:

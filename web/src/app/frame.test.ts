@@ -2,7 +2,7 @@ import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 import { nextTick } from "vue";
 
-import { aMap, aSet, button, leave, mounted, ROLES, serve, standInForBrowser } from "@/tests/mounting";
+import { aMap, aSet, button, leave, mounted, ROLES, serve, standInForBrowser, until } from "@/tests/mounting";
 
 import CommandField from "./CommandField.vue";
 import JobsBadge from "./JobsBadge.vue";
@@ -45,7 +45,7 @@ describe("the bar above a project", () => {
       ...answers,
     });
     page = mounted(ProjectFrame, { slug: "ferry" });
-    await vi.waitFor(() => expect(page.text()).toContain("Ferry"));
+    await until(() => expect(page.text()).toContain("Ferry"));
     await flushPromises();
     return calls;
   }
@@ -55,7 +55,7 @@ describe("the bar above a project", () => {
     const undo = page.get("[title='Undo: Rename deck to pier (Z)']");
     expect(page.find("[title='Nothing to redo']").exists()).toBe(true);
     await undo.trigger("click");
-    await vi.waitFor(() => expect(calls.some((one) => one.path.endsWith("/undo"))).toBe(true));
+    await until(() => expect(calls.some((one) => one.path.endsWith("/undo"))).toBe(true));
   });
 
   it("goes to its places by keys, and opens the command field", async () => {
@@ -63,13 +63,13 @@ describe("the bar above a project", () => {
     press("I", { shiftKey: true });
     expect(pushed).toHaveBeenLastCalledWith({ name: "intake", params: { slug: "ferry" } });
     press("k", { ctrlKey: true });
-    await vi.waitFor(() => expect(document.querySelector("[role=combobox]")).not.toBeNull());
+    await until(() => expect(document.querySelector("[role=combobox]")).not.toBeNull());
   });
 
   it("says that a project is not there, and leads to those that are", async () => {
     serve({ "GET /api/projects/ferry/sets": setList(), "GET /api/projects/ferry/jobs": [] });
     page = mounted(ProjectFrame, { slug: "ferry" });
-    await vi.waitFor(() => expect(page.text()).toContain("All projects"));
+    await until(() => expect(page.text()).toContain("All projects"));
   });
 });
 
@@ -96,7 +96,7 @@ describe("the command field", () => {
       "GET /api/projects/ferry/rules/layout": [],
     });
     page = mounted(CommandField, { slug: "ferry", open: true });
-    await vi.waitFor(() => expect(document.body.textContent).toContain("Wet pier"));
+    await until(() => expect(document.body.textContent).toContain("Wet pier"));
   });
 
   it("goes to a file of a set by its name", async () => {
@@ -140,13 +140,13 @@ describe("the jobs", () => {
     const calls = await shown([job, { ...job, id: 6, state: "waiting", total: 0 }]);
     expect(page.text()).toContain("2 jobs");
     await page.get("button").trigger("click");
-    await vi.waitFor(() => expect(document.body.textContent).toContain("Check 4 sets"));
+    await until(() => expect(document.body.textContent).toContain("Check 4 sets"));
     expect(document.body.textContent).toContain("1 of 4");
     const cancel = [...document.querySelectorAll("button")].find(
       (one) => one.textContent?.trim() === "Cancel",
     )!;
     cancel.click();
-    await vi.waitFor(() => expect(calls.some((one) => one.path.endsWith("/5/cancel"))).toBe(true));
+    await until(() => expect(calls.some((one) => one.path.endsWith("/5/cancel"))).toBe(true));
   });
 
   it("that failed are told once none runs any more", async () => {

@@ -2,7 +2,7 @@ import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 
 import { router } from "@/app/router";
-import { choose, leave, mounted, serve, standInForBrowser } from "@/tests/mounting";
+import { choose, leave, mounted, serve, standInForBrowser, until } from "@/tests/mounting";
 
 import NewProject from "./NewProject.vue";
 import Projects from "./Projects.vue";
@@ -34,7 +34,7 @@ describe("the projects", () => {
   async function shown(...projects: unknown[]) {
     serve({ "GET /api/projects": projects });
     page = mounted(Projects);
-    await vi.waitFor(() => expect(page.text()).toMatch(/project/));
+    await until(() => expect(page.text()).toMatch(/project/));
     await flushPromises();
   }
 
@@ -82,7 +82,7 @@ describe("a new project", () => {
       ...answers,
     });
     page = mounted(NewProject, { open: true, projects: [project()] });
-    await vi.waitFor(() => expect(inDocument("form")).not.toBeNull());
+    await until(() => expect(inDocument("form")).not.toBeNull());
     await flushPromises();
     return calls;
   }
@@ -98,7 +98,7 @@ describe("a new project", () => {
     expect(submit().disabled).toBe(true);
     await call("Jetty");
     inDocument<HTMLFormElement>("form").dispatchEvent(new Event("submit"));
-    await vi.waitFor(() => expect(pushed).toHaveBeenCalled());
+    await until(() => expect(pushed).toHaveBeenCalled());
     expect(calls.find((one) => one.method === "POST")!.body).toEqual({
       name: "Jetty",
       target: "orm-y-minus",
@@ -119,7 +119,7 @@ describe("a new project", () => {
     await choose(page, "Project whose rules are copied", "Ferry");
     expect(submit().disabled).toBe(false);
     inDocument<HTMLFormElement>("form").dispatchEvent(new Event("submit"));
-    await vi.waitFor(() => expect(pushed).toHaveBeenCalled());
+    await until(() => expect(pushed).toHaveBeenCalled());
     expect(calls.find((one) => one.method === "POST")!.body).toMatchObject({
       target: null,
       rules_from: "ferry",
@@ -130,7 +130,7 @@ describe("a new project", () => {
     await opened({ "POST /api/projects": undefined });
     await call("Jetty");
     inDocument<HTMLFormElement>("form").dispatchEvent(new Event("submit"));
-    await vi.waitFor(() => expect(inDocument("[role=alert]")).not.toBeNull());
+    await until(() => expect(inDocument("[role=alert]")).not.toBeNull());
     expect(inDocument("[role=alert]").textContent).toContain("no answer for /api/projects");
     expect(pushed).not.toHaveBeenCalled();
   });

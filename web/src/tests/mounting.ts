@@ -119,6 +119,11 @@ export function button(shown: Shown, text: string) {
   return one;
 }
 
+const PATIENCE_MS = 60_000;
+/** Wait until something holds: a machine may be slow and busy. */
+export const until = <T>(holds: () => T | Promise<T>): Promise<T> =>
+  vi.waitFor(holds, { timeout: PATIENCE_MS });
+
 /** The answer to somebody who saw an older state: 409, with the newer one. */
 export class Newer {
   constructor(readonly newest: unknown) {}

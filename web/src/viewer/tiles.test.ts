@@ -1,5 +1,7 @@
 import { describe as group, expect, it, vi } from "vitest";
 
+import { until } from "@/tests/mounting";
+
 import { cellsInSight, gridFor, TileStore } from "./tiles";
 
 group("tiles of a large picture", () => {
@@ -39,10 +41,10 @@ group("tiles of a large picture", () => {
     const store = new TileStore(2, fetchTile, (layer) => placed.push(layer));
     const tiles = ["a", "b", "c"].map((name) => ({ name, address: `/${name}` }));
     store.want(tiles.slice(0, 2));
-    await vi.waitFor(() => expect(placed).toEqual([0, 1]));
+    await until(() => expect(placed).toEqual([0, 1]));
     expect(store.layer("a")).toBe(0); // looked at again, so that b is the oldest
     store.want(tiles);
-    await vi.waitFor(() => expect(placed).toEqual([0, 1, 1]));
+    await until(() => expect(placed).toEqual([0, 1, 1]));
     expect(fetchTile).toHaveBeenCalledTimes(3);
     expect([store.layer("a"), store.layer("b"), store.layer("c")]).toEqual([0, null, 1]);
   });

@@ -1,8 +1,8 @@
 import { flushPromises } from "@vue/test-utils";
-import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
 
 import type { Mirrored } from "@/api/destinations";
-import { aMap, aSet, button, leave, mounted, serve, standInForBrowser } from "@/tests/mounting";
+import { aMap, aSet, button, leave, mounted, serve, standInForBrowser, until } from "@/tests/mounting";
 
 import MirrorView from "./MirrorView.vue";
 import PairLook from "@/parts/PairLook.vue";
@@ -121,7 +121,7 @@ describe("two states of a file, large", () => {
     expect(urls()).toEqual(["/before", "/after"]);
     for (const wanted of [["/before"], ["/after"]]) {
       window.dispatchEvent(new KeyboardEvent("keydown", { key: "b", bubbles: true }));
-      await vi.waitFor(() => expect(urls()).toEqual(wanted));
+      await until(() => expect(urls()).toEqual(wanted));
     }
   });
 });

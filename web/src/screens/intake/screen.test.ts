@@ -1,8 +1,8 @@
 import { flushPromises } from "@vue/test-utils";
-import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
 
 import type { Intake } from "@/api/types";
-import { button, leave, mounted, serve, standInForBrowser } from "@/tests/mounting";
+import { button, leave, mounted, serve, standInForBrowser, until } from "@/tests/mounting";
 
 import IntakeScreen from "./IntakeScreen.vue";
 
@@ -74,7 +74,7 @@ describe("the intake", () => {
     await drop.trigger("dragover");
     expect(drop.classes()).toContain("over");
     await drop.trigger("drop", { dataTransfer: { items: [], files: [] } });
-    await vi.waitFor(() => expect(page.get("[role=alert]").text()).toContain("no files"));
+    await until(() => expect(page.get("[role=alert]").text()).toContain("no files"));
     expect(drop.classes()).not.toContain("over");
   });
 });

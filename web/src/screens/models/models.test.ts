@@ -1,8 +1,8 @@
 import { flushPromises } from "@vue/test-utils";
-import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
 
 import type { Model } from "@/api/models";
-import { button, choose, giveText, leave, mounted, serve, standInForBrowser } from "@/tests/mounting";
+import { button, choose, giveText, leave, mounted, serve, standInForBrowser, until } from "@/tests/mounting";
 
 import ModelFacts from "./ModelFacts.vue";
 import ModelFindings from "./ModelFindings.vue";
@@ -196,7 +196,7 @@ describe("one model", () => {
     const calls = served(model({ state: "measuring" }), { [`PATCH ${PATH}/7`]: model() });
     page = mounted(ModelView, { slug: "ferry", id: 7, mayChange: true });
     await flushPromises();
-    await vi.waitFor(() => button(page, "Take 1 proposal"));
+    await until(() => button(page, "Take 1 proposal"));
     await button(page, "Take 1 proposal").trigger("click");
     await flushPromises();
     const sent = calls.find((one) => one.method === "PATCH");
@@ -208,7 +208,7 @@ describe("one model", () => {
       [`POST ${PATH}/7/measure`]: model(),
     });
     page = mounted(ModelView, { slug: "ferry", id: 7, mayChange: true });
-    await vi.waitFor(() => expect(page.text()).toContain("its mesh is compressed"));
+    await until(() => expect(page.text()).toContain("its mesh is compressed"));
     await button(page, "Try again").trigger("click");
     await flushPromises();
     expect(calls.some((one) => one.path.endsWith("/measure"))).toBe(true);
@@ -219,20 +219,20 @@ describe("the screen of models", () => {
   it("teaches what to drop where there is none", async () => {
     served(model(), { [`GET ${PATH}`]: [] });
     page = mounted(ModelsScreen, { slug: "ferry" });
-    await vi.waitFor(() => expect(page.text()).toContain("No model yet"));
+    await until(() => expect(page.text()).toContain("No model yet"));
     expect(page.text()).toContain("Drop a mesh file here");
   });
 
   it("counts slots that are empty", async () => {
     served(model({ state: "measuring" }));
     page = mounted(ModelsScreen, { slug: "ferry" });
-    await vi.waitFor(() => expect(page.text()).toContain("1 model, 1 slot is empty"));
+    await until(() => expect(page.text()).toContain("1 model, 1 slot is empty"));
   });
 
   it("sends what is chosen together", async () => {
     const calls = served(model({ state: "measuring" }), { [`POST ${PATH}`]: model() });
     page = mounted(ModelsScreen, { slug: "ferry" });
-    await vi.waitFor(() => page.get("[data-test=model]"));
+    await until(() => page.get("[data-test=model]"));
     const field = page.get<HTMLInputElement>("[data-test=model]").element;
     Object.defineProperty(field, "files", {
       value: [new File(["x"], "boat.obj"), new File(["y"], "boat.mtl")],

@@ -1,7 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import { aSet, mounted, ROLES, serve } from "@/tests/mounting";
+import { aSet, mounted, ROLES, serve, until } from "@/tests/mounting";
 
 import OverviewScreen from "./OverviewScreen.vue";
 
@@ -35,7 +35,7 @@ async function shown(answers: Record<string, unknown> = {}) {
     ...answers,
   });
   const screen = mounted(OverviewScreen, { slug: "ferry" });
-  await vi.waitFor(() => expect(screen.findAll("[data-group]").length).toBeGreaterThan(5));
+  await until(() => expect(screen.findAll("[data-group]").length).toBeGreaterThan(5));
   await flushPromises();
   const row = (key: string) => screen.get(`[data-waiting='${key}']`);
   return { screen, row, link: (key: string) => row(key).get("a").attributes("href") };

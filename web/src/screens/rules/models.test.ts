@@ -1,7 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
-import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
 
-import { button, giveNumber, leave, mounted, serve, standInForBrowser } from "@/tests/mounting";
+import { button, giveNumber, leave, mounted, serve, standInForBrowser, until } from "@/tests/mounting";
 
 import ModelsPart from "./ModelsPart.vue";
 
@@ -31,7 +31,7 @@ describe("the rules for models", () => {
       "PUT /api/projects/ferry/rules/models/house": { ...RULE, number: 2 },
     });
     page = mounted(ModelsPart, { slug: "ferry", project: {}, mayRule: true, mayPrepare: true });
-    await vi.waitFor(() => expect(page.text()).toContain("Gap between UV islands on a map of 1024"));
+    await until(() => expect(page.text()).toContain("Gap between UV islands on a map of 1024"));
     await giveNumber(page, "Texel density, texels a metre", 256);
     await giveNumber(page, "Materials of one model, at most", 4);
     await giveNumber(page, "Gap between UV islands on a map of 1024, at least", null);
@@ -45,7 +45,7 @@ describe("the rules for models", () => {
   it("are read only without the right to set rules", async () => {
     serve({ "GET /api/projects/ferry/rules/models": [RULE] });
     page = mounted(ModelsPart, { slug: "ferry", project: {}, mayRule: false, mayPrepare: true });
-    await vi.waitFor(() => expect(page.findAll("input").length).toBeGreaterThan(2));
+    await until(() => expect(page.findAll("input").length).toBeGreaterThan(2));
     expect(page.findAll("input").every((one) => one.attributes("disabled") !== undefined)).toBe(true);
   });
 });

@@ -15,6 +15,7 @@ import {
   ROLES,
   serve,
   standInForBrowser,
+  until,
 } from "@/tests/mounting";
 
 import OutputEditor from "./OutputEditor.vue";
@@ -150,7 +151,7 @@ describe("the targets", () => {
     });
     const project = { slug: "ferry", name: "Ferry", target: "sheltered", right: "rules" };
     page = mounted(TargetsPart, { slug: "ferry", project, mayRule, mayPrepare: true });
-    await vi.waitFor(() => expect(page.find("[data-rule=open]").exists()).toBe(true));
+    await until(() => expect(page.find("[data-rule=open]").exists()).toBe(true));
     await flushPromises();
     return calls;
   }
@@ -200,7 +201,7 @@ describe("the targets", () => {
     });
     await button(page, "Add an output").trigger("click");
     await button(page, "Save as version 3").trigger("click");
-    await vi.waitFor(() => expect(asked).toBe(2));
+    await until(() => expect(asked).toBe(2));
     const sent = calls.filter((one) => one.method === "PUT").at(-1)!.body as ReturnType<typeof target>;
     expect(sent.green).toBe("down");
     expect(sent.outputs).toHaveLength(3);
@@ -219,7 +220,7 @@ describe("the versions of a rule", () => {
       ],
     });
     page = mounted(VersionList, { slug: "ferry", kind: "target", rule: rule() });
-    await vi.waitFor(() => expect(page.findAll("button")).toHaveLength(2));
+    await until(() => expect(page.findAll("button")).toHaveLength(2));
     expect(page.text()).toContain(", ada");
     await page.findAll("button")[0]!.trigger("click");
     await flushPromises();

@@ -13,6 +13,7 @@ import {
   ROLES,
   serve,
   standInForBrowser,
+  until,
 } from "@/tests/mounting";
 
 import SetScreen from "./SetScreen.vue";
@@ -59,7 +60,7 @@ async function shown({ right = "rules", set = deck() as unknown, ...answers }: R
     ...answers,
   });
   page = mounted(SetScreen, { slug: "ferry", id: 1 }, "/set/ferry/1");
-  await vi.waitFor(() => expect(page.text()).toMatch(/deck|no longer/));
+  await until(() => expect(page.text()).toMatch(/deck|no longer/));
   await flushPromises();
 }
 async function press(key: string, more: KeyboardEventInit = {}) {
@@ -108,7 +109,7 @@ describe("a set's page", () => {
 
   it("says where a set has gone to, and leads back to the others", async () => {
     await shown({ "GET /api/projects/ferry/sets/1": undefined });
-    await vi.waitFor(() => expect(page.text()).toContain("This set no longer exists"));
+    await until(() => expect(page.text()).toContain("This set no longer exists"));
     expect(page.get("a").attributes("href")).toBe("/sets/ferry");
   });
 });

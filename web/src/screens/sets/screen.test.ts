@@ -13,6 +13,7 @@ import {
   ROLES,
   serve,
   standInForBrowser,
+  until,
 } from "@/tests/mounting";
 
 import SetsScreen from "./SetsScreen.vue";
@@ -48,7 +49,7 @@ async function shown({ right = "rules", path = "/sets/ferry", undecided = [] as 
     "PUT /api/projects/ferry/maps/9/place": null,
   });
   page = mounted(SetsScreen, { slug: "ferry" }, path);
-  await vi.waitFor(() => expect(page.findAll("[data-set]").length).toBeGreaterThan(0));
+  await until(() => expect(page.findAll("[data-set]").length).toBeGreaterThan(0));
   await flushPromises();
 }
 const names = () => page.findAll("[data-set]").map((one) => one.attributes("data-set"));
@@ -68,14 +69,14 @@ describe("the sets", () => {
     await shown();
     expect(names()).toEqual(["anchor", "bollard", "crate", "deck"]);
     await page.get("[aria-label='Find a set or file']").setValue("bol");
-    await vi.waitFor(() => expect(names()).toEqual(["bollard"]));
+    await until(() => expect(names()).toEqual(["bollard"]));
     await page.get("[aria-label='Find a set or file']").setValue("left/deck");
-    await vi.waitFor(() => expect(names()).toEqual(["deck"]));
+    await until(() => expect(names()).toEqual(["deck"]));
   });
 
   it("keep how they are looked at in the address", async () => {
     await shown({ path: "/sets/ferry?show=error" });
-    await vi.waitFor(() => expect(names()).toEqual(["crate"]));
+    await until(() => expect(names()).toEqual(["crate"]));
   });
 
   it("are walked through by keys, and stop at the ends", async () => {
