@@ -159,9 +159,8 @@ def materials(page: Page, base: str) -> None:
 def models(page: Page, base: str) -> None:
     page.goto(f"{base}{FERRY}/models")
     drawn(page)
-    page.get_by_role("button", name="Take 3 proposals").click()
-    for name in ("riveted_hull_plate for M_Hull_Riveted", "Deck plate for M_Deck_Tread"):
-        page.get_by_role("button", name=f"Take {name}").click()
+    page.get_by_role("button", name="Take 4 proposals").click()
+    page.get_by_role("button", name="Take Deck plate for M_Deck_Tread").click()
     page.get_by_text("2 slots wear nothing").wait_for()
     drawn(page)
     page.get_by_role("button", name="M_Bell_Brass").first.click()

@@ -21,6 +21,14 @@ export type WornSheet = Schemas["WornSheet"];
 /** What a slot can wear. */
 export type Wears = Schemas["WearsIn"];
 
+/** Files that belong together, each under its path. */
+export type ModelFiles = { path: string; file: File }[];
+/** A model, and the state of it that a change was meant for. */
+interface Seen {
+  path: { slug: string; pk: number };
+  header: { "If-Match": string };
+}
+
 const modelsKey = (slug: string) => ["project", slug, "models"] as const;
 
 export const useModels = (slug: Slug) =>
@@ -76,14 +84,14 @@ export async function fetchMesh(slug: string, id: number, level = 0): Promise<Ar
 }
 
 /** Send the files of a model together, each under its path. Throws an ApiError. */
-async function send(url: string, files: { path: string; file: File }[], seen?: number): Promise<Model> {
+async function send(url: string, files: ModelFiles, seen?: string): Promise<Model> {
   const form = new FormData();
   for (const { path, file } of files) {
     form.append("path", path);
     form.append("file", file, file.name);
   }
   const headers: Record<string, string> = { "X-CSRFToken": csrfToken() };
-  if (seen !== undefined) headers["If-Match"] = `"${seen}"`;
+  if (seen !== undefined) headers["If-Match"] = seen;
   const answer = await fetch(url, { method: "POST", body: form, headers });
   const body = (await answer.json().catch(() => null)) as Model & { newest?: unknown };
   if (!answer.ok) throw new ApiError(answer.status, messageOf(body, answer.status), body?.newest);
@@ -92,36 +100,43 @@ async function send(url: string, files: { path: string; file: File }[], seen?: n
 
 export function useModelChanges(slug: () => string) {
   const { change, busy } = useChange(slug, () => [modelsKey(slug()), keys.jobs(slug())]);
-  const to = (one: Model) => ({
-    path: { slug: slug(), pk: one.id },
-    header: { "If-Match": `"${one.revision}"` },
-  });
-  const patch = (one: Model, body: Schemas["ModelChange"], said: string) =>
-    change(() => data(client.PATCH("/api/projects/{slug}/models/{pk}", { params: to(one), body })), {
-      said: () => said,
-      undoable: true,
+  const path = (one: Model) => ({ slug: slug(), pk: one.id });
+  /** What somebody does one after the other is done so, each on top of the one before: no question about oneself. */
+  const own = new Map<number, number>();
+  let last: Promise<unknown> = Promise.resolve();
+  function inTurn(one: Model, work: (to: Seen) => Promise<Model>): Promise<Model> {
+    const done = last.then(async () => {
+      const revision = Math.max(one.revision, own.get(one.id) ?? 0);
+      const made = await work({ path: path(one), header: { "If-Match": `"${revision}"` } });
+      own.set(one.id, made.revision);
+      return made;
     });
+    last = done.catch(() => {});
+    return done;
+  }
+  /** A change to one model, told and with the way back. */
+  const changed = (one: Model, said: string, work: (params: Seen) => Promise<Model>) =>
+    change(() => inTurn(one, work), { said: () => said, undoable: true });
+  const patch = (one: Model, body: Schemas["ModelChange"], said: string) =>
+    changed(one, said, (params) => data(client.PATCH("/api/projects/{slug}/models/{pk}", { params, body })));
   return {
     busy,
-    take: (files: { path: string; file: File }[]) =>
+    take: (files: ModelFiles) =>
       change(() => send(`/api/projects/${slug()}/models`, files), {
         said: (made) => t("takenIn", { name: made.name }),
         undoable: true,
       }),
-    again: (one: Model, files: { path: string; file: File }[]) =>
-      change(() => send(`${address(slug(), one.id)}/models`, files, one.revision), {
-        said: (made) => t("newVersionOf", { name: made.name }),
-        undoable: true,
-      }),
+    again: (one: Model, files: ModelFiles) =>
+      changed(one, t("newVersionOf", { name: one.name }), (params) =>
+        send(`${address(slug(), one.id)}/models`, files, params.header["If-Match"]),
+      ),
     bringBack: (one: Model, number: number) =>
-      change(
-        () =>
-          data(
-            client.POST("/api/projects/{slug}/models/{pk}/versions/{number}", {
-              params: { ...to(one), path: { slug: slug(), pk: one.id, number } },
-            }),
-          ),
-        { said: () => t("versionIsBack", { number }), undoable: true },
+      changed(one, t("versionIsBack", { number }), ({ path, header }) =>
+        data(
+          client.POST("/api/projects/{slug}/models/{pk}/versions/{number}", {
+            params: { path: { ...path, number }, header },
+          }),
+        ),
       ),
     assign: (one: Model, wears: Record<string, Wears | null>) =>
       patch(one, { wears }, t("slotsAssigned", { count: Object.keys(wears).length })),
@@ -129,53 +144,45 @@ export function useModelChanges(slug: () => string) {
     callSlots: (one: Model, titles: Record<string, string>) =>
       patch(one, { titles }, t("slotsRenamed", { count: Object.keys(titles).length })),
     callByWorn: (one: Model) =>
-      change(() => data(client.POST("/api/projects/{slug}/models/{pk}/call-by-worn", { params: to(one) })), {
-        said: () => t("slotsCalledByWorn"),
-        undoable: true,
-      }),
+      changed(one, t("slotsCalledByWorn"), (params) =>
+        data(client.POST("/api/projects/{slug}/models/{pk}/call-by-worn", { params })),
+      ),
     scale: (one: Model, metres: number) => patch(one, { metres }, t("scaleChanged")),
     split: (one: Model, slot: string, part: string) =>
-      change(
-        () =>
-          data(
-            client.POST("/api/projects/{slug}/models/{pk}/split", { params: to(one), body: { slot, part } }),
-          ),
-        { said: () => t("splitOff", { part }), undoable: true },
+      changed(one, t("splitOff", { part }), (params) =>
+        data(client.POST("/api/projects/{slug}/models/{pk}/split", { params, body: { slot, part } })),
       ),
     join: (one: Model, slot: string, part: string) =>
-      change(
-        () =>
-          data(
-            client.POST("/api/projects/{slug}/models/{pk}/join", { params: to(one), body: { slot, part } }),
-          ),
-        { said: () => t("joined", { part }), undoable: true },
+      changed(one, t("joined", { part }), (params) =>
+        data(client.POST("/api/projects/{slug}/models/{pk}/join", { params, body: { slot, part } })),
       ),
     measure: (one: Model) =>
       change(() =>
-        data(client.POST("/api/projects/{slug}/models/{pk}/measure", { params: { path: to(one).path } })),
+        data(client.POST("/api/projects/{slug}/models/{pk}/measure", { params: { path: path(one) } })),
       ),
     fill: (one: Model, slot: number) =>
-      change(
-        () =>
-          data(
-            client.POST("/api/projects/{slug}/models/{pk}/slots/{index}/fill", {
-              params: { path: { slug: slug(), pk: one.id, index: slot } },
-            }),
-          ),
-        { said: () => t("mapsFilled"), undoable: true },
+      changed(one, t("mapsFilled"), (params) =>
+        data(
+          client.POST("/api/projects/{slug}/models/{pk}/slots/{index}/fill", {
+            params: { path: { ...params.path, index: slot } },
+          }),
+        ),
       ),
     ownTextures: (one: Model) =>
       change(
         () =>
-          data(
-            client.POST("/api/projects/{slug}/models/{pk}/own-textures", { params: { path: to(one).path } }),
-          ),
+          data(client.POST("/api/projects/{slug}/models/{pk}/own-textures", { params: { path: path(one) } })),
         { said: () => t("takingItsTextures", { name: one.name }) },
       ),
     remove: (one: Model) =>
-      change(() => data(client.DELETE("/api/projects/{slug}/models/{pk}", { params: to(one) })), {
-        said: () => t("deleted", { name: one.name }),
-        undoable: true,
-      }),
+      change(
+        () =>
+          data(
+            client.DELETE("/api/projects/{slug}/models/{pk}", {
+              params: { path: path(one), header: { "If-Match": `"${one.revision}"` } },
+            }),
+          ),
+        { said: () => t("deleted", { name: one.name }), undoable: true },
+      ),
   };
 }

@@ -203,6 +203,22 @@ describe("one model", () => {
     expect(sent?.body).toEqual({ wears: { M_hull: { kind: "set", id: 5 } } });
   });
 
+  it("does what is asked one after the other, each on top of the one before", async () => {
+    const seen: (string | null)[] = [];
+    let revision = 3;
+    served(model({ state: "measuring" }), {
+      [`PATCH ${PATH}/7`]: (_body: unknown, header: string | null) => {
+        seen.push(header);
+        return model({ revision: ++revision });
+      },
+    });
+    page = mounted(ModelView, { slug: "ferry", id: 7, mayChange: true });
+    await until(() => button(page, "Take 1 proposal"));
+    void choose(page, "What M_hull wears", "Bell");
+    await choose(page, "What rope wears", "Nothing");
+    await until(() => expect(seen).toEqual(['"3"', '"4"']));
+  });
+
   it("says why it cannot be read, and tries again", async () => {
     const calls = served(model({ state: "unreadable", problem: "its mesh is compressed" }), {
       [`POST ${PATH}/7/measure`]: model(),
