@@ -41,7 +41,6 @@ from texel.checks.finding import Severity
 from texel.meshes.facts import MeshFacts
 from texel.meshes.judging import MeshFinding, density_of
 from texel.meshes.proposals import SURE
-from texel.meshes.slots import slot_keys
 
 router = Router(tags=["models"])
 _PREPARE = Membership.Right.PREPARE
@@ -57,7 +56,7 @@ def _bare(mesh: Mesh, facts: MeshFacts | None, known: dict[tuple[str, int], Stan
     """Indices of slots in use that wear nothing."""
     if facts is None:
         return []
-    keys = slot_keys([one.name for one in facts.slots])
+    keys = facts.keys
     return [
         at for at, (key, slot) in enumerate(zip(keys, facts.slots, strict=True))
         if slot.is_worn and (key not in mesh.wears or _pair(mesh.wears[key]) not in known)
@@ -83,7 +82,7 @@ def _row(
 
 
 def _slots(mesh: Mesh, facts: MeshFacts, known: dict[tuple[str, int], Standing]) -> list[ModelSlotOut]:
-    keys = slot_keys([one.name for one in facts.slots])
+    keys = facts.keys
     splits = {f"{one['slot']} ({one['part']})".strip(): one["slot"] for one in mesh.splits}
     told: list[ModelSlotOut] = []
     for at, (key, slot) in enumerate(zip(keys, facts.slots, strict=True)):
@@ -277,7 +276,7 @@ def proposals(request: HttpRequest, slug: Path[str], pk: int) -> Any:
     """What each slot probably wears: from the textures that the file mentions, and from names."""
     mesh = _mesh(request, slug, pk)
     facts = slotting.facts_of(mesh)
-    keys = slot_keys([one.name for one in facts.slots]) if facts else []
+    keys = facts.keys if facts else []
     some = slotting.proposals_for(mesh)
     names = _names(mesh.project)
     return [

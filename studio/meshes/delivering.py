@@ -13,7 +13,6 @@ from studio.meshes.slots import facts_of, plain_sheet_of
 from studio.projects.models import Project
 from studio.sets.models import TextureSet
 from texel.meshes.delivered import titles_of
-from texel.meshes.slots import slot_keys
 
 __all__ = ["with_models"]
 
@@ -82,6 +81,6 @@ def _ordered(row: Mesh, worn: _Worn, files: dict[str, str]) -> OrderedModel:
     names = [one.name for one in facts.slots]
     slots: list[OrderedSlot] = [
         {"key": key, "title": title, "parts": list(slot.parts), "wears": worn.of(row.wears.get(key))}
-        for key, title, slot in zip(slot_keys(names), titles_of(names, row.titles), facts.slots, strict=True)
+        for key, title, slot in zip(facts.keys, titles_of(names, row.titles), facts.slots, strict=True)
     ]
     return {"name": row.name, "main": row.version.main, "files": named, "splits": list(row.splits), "slots": slots}

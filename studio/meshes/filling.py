@@ -10,9 +10,8 @@ from studio.meshes.asked import step_between_islands
 from studio.meshes.models import Mesh
 from studio.meshes.slots import facts_of, standings
 from studio.projects.models import Project
-from studio.sets.models import Placement, TextureSet
+from studio.sets.models import TextureSet
 from texel.document_types import StepDocument
-from texel.meshes.slots import slot_keys
 from texel.recipes import STEPS
 
 __all__ = ["fill_between_islands"]
@@ -29,11 +28,10 @@ def fill_between_islands(project: Project, mesh: Mesh, slot: int, by: Any) -> in
     facts = facts_of(mesh)
     if facts is None or not 0 <= slot < len(facts.slots):
         raise Conflict(f"{mesh.name} has no such slot, or is not measured yet")
-    keys = slot_keys([one.name for one in facts.slots])
     known = standings(project, list(mesh.wears.values()))
     worn = {
         at: known[wears["kind"], wears["id"]].sets
-        for at, key in enumerate(keys)
+        for at, key in enumerate(facts.keys)
         if (wears := mesh.wears.get(key)) and (wears["kind"], wears["id"]) in known
     }
     sets = worn.get(slot, frozenset())
@@ -44,12 +42,8 @@ def fill_between_islands(project: Project, mesh: Mesh, slot: int, by: Any) -> in
         users = [at for at, used in worn.items() if pk in used and facts.slots[at].is_worn]
         steps[pk] = step_between_islands.ask(by.pk if by else 0, near=f"mesh {mesh.pk}", mesh=mesh.pk, slots=users).said
     with change(project, by, "") as doing:
-        rows = [(one, steps[pk]) for pk in sorted(sets) for one in _maps(doing.row(TextureSet, pk))]
+        rows = [(one, steps[pk]) for pk in sorted(sets) for one in doing.row(TextureSet, pk).placements.all()]
         for one, step in rows:
             doing.update(one, recipe=[*(kept for kept in one.recipe if kept["step"] != _STEP), step])
         doing.label = f"{STEPS[_STEP].label}: {len(rows)} maps"
         return len(rows)
-
-
-def _maps(one: TextureSet) -> list[Placement]:
-    return list(one.placements.select_related("file", "set", "project"))

@@ -56,6 +56,8 @@ def take_own_maps(job: Job, progress: Progress) -> str:
     sets = {key: one for key, one in found.sets.items() if all(ref.file in readable for ref in one.maps)}
     with transaction.atomic(), change(mesh.project, job.by, f"Take in the textures of {mesh.name}") as doing:
         progress.hold_lease()
+        # Taken back, it is open again, as other intakes are.
+        Intake.objects.filter(pk=intake.pk).update(state=Intake.State.OPEN)
         made = write_down(doing, intake, entries, Sorted(list(sets.values())))
         doing.update(doing.row(Intake, intake.pk), state=Intake.State.SORTED)
         row = doing.row(Mesh, mesh.pk)

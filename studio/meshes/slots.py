@@ -18,7 +18,7 @@ from texel.materials.exchange.names import each_once
 from texel.meshes.facts import MeshFacts, mesh_facts_of
 from texel.meshes.judging import MeshFinding, Worn, judge_mesh
 from texel.meshes.plain import plain_master
-from texel.meshes.proposals import Candidate, Names, Proposal, propose
+from texel.meshes.proposals import Candidate, Proposal, names_of, propose
 from texel.meshes.slots import slot_keys
 from texel.naming.compose import apply_case, safe_name
 from texel.roles import Role
@@ -37,14 +37,13 @@ _SCALES = (1e-4, 1e3)
 
 @dataclass(frozen=True)
 class Standing:
-    """What a slot wears now. worn: as the checks take it; None where what it wore is gone. sets: ids of the sets that
-    fill it."""
+    """What a slot wears now. worn: as the checks take it. sets: ids of the sets that fill it."""
 
     kind: str
     pk: int
     name: str
-    worn: Worn | None
-    sets: frozenset[int] = frozenset()
+    worn: Worn
+    sets: frozenset[int]
 
 
 def facts_of(mesh: Mesh) -> MeshFacts | None:
@@ -117,12 +116,11 @@ def findings_of(mesh: Mesh, known: Mapping[tuple[str, int], Standing]) -> list[M
     facts = facts_of(mesh)
     if facts is None:
         return []
-    keys = slot_keys([one.name for one in facts.slots])
     worn = {}
-    for at, key in enumerate(keys):
+    for at, key in enumerate(facts.keys):
         wears = mesh.wears.get(key)
         standing = known.get((wears["kind"], wears["id"])) if wears else None
-        if standing is not None and standing.worn is not None:
+        if standing is not None:
             worn[at] = standing.worn
     return judge_mesh(facts, worn, models_of(mesh.project))
 
@@ -146,11 +144,7 @@ def proposals_for(mesh: Mesh) -> list[list[Proposal]]:
     candidates += [
         Candidate(f"set {pk}", name, tuple(files.get(pk, []))) for pk, name in names.items() if pk not in used
     ]
-    slots = [
-        Names(one.name, one.parts, facts.name, tuple(file for _, file, _, _ in one.textures if file))
-        for one in facts.slots
-    ]
-    return propose(slots, candidates)
+    return propose(names_of(facts), candidates)
 
 
 def _checked(doing: Doing, wears: Mapping[str, Wears | None]) -> None:
@@ -165,7 +159,7 @@ def _keys(mesh: Mesh) -> list[str]:
     facts = facts_of(mesh)
     if facts is None:
         raise Conflict(f"{mesh.name} is being measured; wait until that is done")
-    return slot_keys([one.name for one in facts.slots])
+    return facts.keys
 
 
 def assign(project: Project, pk: int, wears: Mapping[str, Wears | None], by: Any, seen: int | None = None) -> None:

@@ -317,6 +317,7 @@ def test_the_textures_of_its_own_materials_become_sets_that_its_slots_wear(call,
     assert slots_now["plain"]["worn"] is None
     call("POST", "/undo")
     assert call("GET", "/sets")["sets"] == []
+    assert [one["state"] for one in call("GET", "/intakes")] == ["open"]
     assert slots(call("GET", f"/models/{model['id']}"))["painted"]["worn"] is None
 
 

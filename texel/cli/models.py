@@ -18,10 +18,9 @@ from texel.meshes.facts import MeshFacts, measure_mesh
 from texel.meshes.judging import Worn, judge_mesh
 from texel.meshes.mesh import MeshFile
 from texel.meshes.plain import plain_master
-from texel.meshes.proposals import SURE, Candidate, Names, Proposal, propose
+from texel.meshes.proposals import SURE, Candidate, Proposal, names_of, propose
 from texel.meshes.reading import is_mesh, main_file, read_mesh
 from texel.meshes.rules import DEFAULT_MODELS, parse_models
-from texel.meshes.slots import slot_keys
 from texel.roles import Role
 from texel.schemas import read_json
 from texel.sets import TextureSet
@@ -78,12 +77,13 @@ def _model(args: argparse.Namespace) -> int:
     files, mesh = _read(path)
     facts = measure_mesh(mesh, args.unit)
     rules = parse_models(read_json(Path(args.rules)) if args.rules else DEFAULT_MODELS)
-    keys = slot_keys([one.name for one in facts.slots])
+    keys = facts.keys
     library, sets = Library({}), {}
     if args.folder:
         library, found = sorted_folder(folder_named(args.folder))
         sets = {one.name: one for one in found.sets}
-    proposals = _proposals(facts, sets)
+    candidates = [Candidate(name, name, tuple({ref.file for ref in one.maps})) for name, one in sets.items()]
+    proposals = propose(names_of(facts), candidates)
     wears = _wears(keys, proposals, _given(args, keys), sets)
     worn = {at: _worn_of(sets[wears[key]], library) for at, key in enumerate(keys) if key in wears}
     findings = judge_mesh(facts, worn, rules)
@@ -99,15 +99,6 @@ def _model(args: argparse.Namespace) -> int:
     lines += [f"{one.severity.value:<8} {_slot(facts, one.slot)}{one.message}" for one in findings]
     show(args, document, "\n".join(lines))
     return FOUND_ERRORS if any(one.severity is Severity.ERROR for one in findings) else FINE
-
-
-def _proposals(facts: MeshFacts, sets: Mapping[str, TextureSet]) -> list[list[Proposal]]:
-    candidates = [Candidate(name, name, tuple({ref.file for ref in one.maps})) for name, one in sets.items()]
-    slots = [
-        Names(one.name, one.parts, facts.name, tuple(file for _, file, _, _ in one.textures if file))
-        for one in facts.slots
-    ]
-    return propose(slots, candidates)
 
 
 def _wears(

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from texel.meshes.islands import Layout, coverage, gap_between, layout_of
 from texel.meshes.mesh import MeshFile, Piece
+from texel.meshes.slots import slot_keys
 
 __all__ = ["MeshFacts", "PartFacts", "SlotFacts", "measure_mesh", "mesh_facts_of", "triangle_areas"]
 
@@ -81,6 +82,11 @@ class MeshFacts:
     parts: tuple[PartFacts, ...]
     slots: tuple[SlotFacts, ...]
     remarks: tuple[str, ...]
+
+    @property
+    def keys(self) -> list[str]:
+        """The key of each slot, see texel.meshes.slots."""
+        return slot_keys([one.name for one in self.slots])
 
     def document(self) -> dict[str, Any]:
         return asdict(self)

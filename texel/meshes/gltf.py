@@ -17,7 +17,7 @@ from texel.gltf_file import opened_gltf
 from texel.meshes.accessors import Accessors
 from texel.meshes.mesh import MAX_TRIANGLES, Counted, MeshFile, Piece, Slot, TextureUse, UnreadableMesh, checked_mesh
 
-__all__ = ["gltf_files", "level_of_name", "read_gltf_mesh"]
+__all__ = ["level_of_name", "read_gltf_mesh"]
 
 Document = dict[str, Any]
 Matrix = NDArray[np.float64]
@@ -51,16 +51,6 @@ def level_of_name(name: str) -> tuple[str, int]:
     """
     match = _LEVEL.search(name)
     return (name[: match.start()], int(match[1])) if match and match.start() else (name, 0)
-
-
-def gltf_files(data: bytes) -> list[str]:
-    """The files that a glTF document wants beside it, buffers and pictures, by the paths it names.
-
-    Raises what ``read_gltf_mesh`` catches.
-    """
-    document, _ = opened_gltf(data)
-    uris = [one.get("uri") for one in (*document.get("buffers", []), *document.get("images", []))]
-    return [unquote(uri).replace("\\", "/") for uri in uris if uri and not uri.startswith("data:")]
 
 
 def read_gltf_mesh(name: str, data: bytes, beside: Mapping[str, bytes] | None = None) -> MeshFile:

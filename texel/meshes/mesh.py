@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from texel.errors import TexelError
 
-__all__ = ["MAX_TRIANGLES", "MeshFile", "Piece", "Slot", "TextureUse", "UnreadableMesh"]
+__all__ = [
+    "MAX_TRIANGLES", "Counted", "MeshFile", "Piece", "Slot", "TextureUse", "UnreadableMesh", "checked_mesh",
+    "kept_name",
+]  # fmt: skip
 
 Floats = NDArray[np.float32]
 Triangles = NDArray[np.int32]
@@ -82,8 +85,6 @@ class MeshFile:
     slots: tuple[Slot, ...]
     pieces: tuple[Piece, ...]
     remarks: tuple[str, ...] = ()
-    # Pictures that lie inside the file, by name.
-    pictures: dict[str, bytes] = field(default_factory=dict, repr=False)
 
     def of_slot(self, slot: int, level: int | None = 0) -> list[Piece]:
         """The pieces that wear a slot. level: of detail, None for all."""

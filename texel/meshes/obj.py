@@ -14,7 +14,7 @@ import numpy as np
 from texel.meshes.gltf import level_of_name
 from texel.meshes.mesh import MAX_TRIANGLES, MeshFile, Piece, Slot, TextureUse, UnreadableMesh, checked_mesh
 
-__all__ = ["obj_files", "read_obj"]
+__all__ = ["read_obj"]
 
 # Keywords of MTL that name a picture, in small letters.
 _MAPS = {
@@ -27,15 +27,6 @@ _OPTIONS = {
 }  # fmt: skip
 _CORNERS = 3
 Corner = tuple[int, int, int]
-
-
-def obj_files(data: bytes) -> list[str]:
-    """The MTL files that an OBJ names."""
-    return [
-        line.split(None, 1)[1].strip()
-        for line in data.decode("utf-8", "replace").splitlines()
-        if line.startswith("mtllib") and len(line.split(None, 1)) > 1
-    ]
 
 
 def read_obj(name: str, data: bytes, beside: Mapping[str, bytes] | None = None) -> MeshFile:

@@ -12,9 +12,10 @@ from dataclasses import dataclass
 from pathlib import PurePosixPath
 from typing import NamedTuple
 
+from texel.meshes.facts import MeshFacts
 from texel.naming.tokens import parse_name, split_words
 
-__all__ = ["Candidate", "Proposal", "propose"]
+__all__ = ["SURE", "Candidate", "Names", "Proposal", "names_of", "propose"]
 
 # Words of slots, parts and materials that name no surface (common practice).
 _SAYS_NOTHING = frozenset(
@@ -57,6 +58,14 @@ class Names:
     parts: tuple[str, ...] = ()
     file: str = ""
     textures: tuple[str, ...] = ()
+
+
+def names_of(facts: MeshFacts) -> list[Names]:
+    """What each slot of a measured mesh is known by."""
+    return [
+        Names(one.name, one.parts, facts.name, tuple(file for _, file, _, _ in one.textures if file))
+        for one in facts.slots
+    ]
 
 
 def propose(slots: Sequence[Names], candidates: Sequence[Candidate]) -> list[list[Proposal]]:

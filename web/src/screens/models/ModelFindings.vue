@@ -9,7 +9,7 @@ import { t } from "@/texts/models";
 import { nameOf } from "./wearing";
 
 /** What is wrong with a model, errors first; each leads to its slot. */
-const props = defineProps<{ model: Model; errors: number }>();
+const props = defineProps<{ model: Model }>();
 const emit = defineEmits<{ show: [slot: number] }>();
 const slotName = (index: number) => {
   const slot = props.model.slots_out.find((one) => one.index === index);

@@ -38,7 +38,6 @@ const sure = computed(() => (model.value ? sureOf(model.value, proposals.data.va
 const slot = ref(-1);
 /** Parts that are not drawn. */
 const hidden = ref<string[]>([]);
-const errors = computed(() => model.value?.findings.filter((one) => one.severity === "error").length ?? 0);
 
 function assign(key: string, worn: Wears | null): void {
   if (model.value) void changes.assign(model.value, { [key]: worn });
@@ -132,7 +131,7 @@ useKeys(t("models"), [
           @split="(key, part) => changes.split(model!, key, part)"
           @join="(key, part) => changes.join(model!, key, part)"
         />
-        <ModelFindings v-if="model.state === 'ready'" :model="model" :errors="errors" @show="slot = $event" />
+        <ModelFindings v-if="model.state === 'ready'" :model="model" @show="slot = $event" />
         <ModelFacts
           v-model:hidden="hidden"
           :model="model"

@@ -144,7 +144,7 @@ describe("the slots of a model", () => {
 
 describe("findings of a model", () => {
   it("lead to their slot; empty slots are told where they are", async () => {
-    page = mounted(ModelFindings, { model: model(), errors: 1 });
+    page = mounted(ModelFindings, { model: model() });
     expect(page.text()).toContain("1 finding");
     expect(page.text()).not.toContain("Nothing is assigned");
     await button(page, "rope").trigger("click");
