@@ -16,6 +16,7 @@ from django.http import HttpRequest, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError
 from ninja.parser import Parser
+from psycopg.errors import DeadlockDetected
 
 from texel.errors import BadDocument
 from texel.schemas import load_json
@@ -93,6 +94,10 @@ def _of_the_system(api: NinjaAPI, request: HttpRequest, error: Any) -> Any:
 
 
 def _away(api: NinjaAPI, request: HttpRequest, error: Any) -> Any:
+    if isinstance(error.__cause__, DeadlockDetected):
+        _log.error("%s %s: %s", request.method, request.path, error)
+        words = "Something else changed the same at this moment, and nothing of this was kept. Try again."
+        return api.create_response(request, {"detail": words}, status=409)
     _log.error("%s %s: the database is away: %s", request.method, request.path, error)
     words = "The database does not answer; whether this was kept is not known. Look again in a moment."
     answer = api.create_response(request, {"detail": words}, status=503)

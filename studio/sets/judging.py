@@ -18,6 +18,7 @@ from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
 from studio.jobs.registry import job as job_kind
 from studio.jobs.sharing import share_out
+from studio.projects.locking import share_project
 from studio.projects.models import Project
 from studio.rules.models import table_of, target_for, wanted_of
 from studio.sets.documents import core_sets, library_of
@@ -150,6 +151,8 @@ def _keep(judged: list[_Judged], progress: Progress) -> int:
     """Write down the findings of sets, but for those that have changed since they were read. Returns how many
     findings. Raises LeaseLost."""
     with transaction.atomic():
+        for project in {one.one.project_id for one in judged}:
+            share_project(project)
         rows = TextureSet.objects.select_for_update(of=("self",)).filter(pk__in=[one.one.pk for one in judged])
         now = dict(rows.order_by("pk").values_list("pk", "revision"))
         kept = [one for one in judged if now.get(one.one.pk) == one.one.revision]

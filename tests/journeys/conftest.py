@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import shutil
 import threading
@@ -81,6 +82,23 @@ def ada(live, page, signed_in):
     signed_in[:] = page.context.cookies()
     yield page
     assert problems == []
+
+
+@pytest.hookimpl(hookwrapper=True)
+def pytest_runtest_makereport(item, call):
+    """Beside a failed journey: what its page showed, and what server and workers said last."""
+    report = (yield).get_result()
+    if report.when != "call" or not report.failed:
+        return
+    shown = getattr(item, "funcargs", {})
+    for name in ("page", "ada"):
+        with contextlib.suppress(Exception):
+            report.sections.append(
+                (f"{name} at {shown[name].url}", shown[name].inner_text("body", timeout=5000)[:4000])
+            )
+    with contextlib.suppress(KeyError):
+        for log in sorted(shown["live"].home.glob("*.log")):
+            report.sections.append((log.name, log.read_text(errors="replace")[-6000:]))
 
 
 def start_project(page, name: str) -> str:

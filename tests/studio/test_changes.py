@@ -2,15 +2,20 @@
 
 import json
 import threading
+import time
 
 import pytest
 from django.db import connection, transaction
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from studio.changes.engine import change
 from studio.intake.models import Intake, IntakeFile
+from studio.jobs.models import Job
+from studio.jobs.progress import Progress
 from studio.materials.models import Cast
 from studio.projects.models import Change, Project
+from studio.sets.judging import _Judged, _keep
 from studio.sets.models import Placement, TextureSet, Waiver
 from tests.sheets import a_master
 
@@ -130,6 +135,39 @@ def test_steps_and_moves_at_the_same_moment_keep_both(call, other, project):
     rows = Placement.objects.filter(pk__in=[maps["normal"].pk for _, maps in sets])
     assert wrong == []
     assert {(row.role, row.recipe[0]["step"]) for row in rows} == {("height", "flip_green")}
+
+
+@pytest.mark.django_db(transaction=True)
+def test_findings_are_written_down_beside_a_change_of_the_same_set(project):
+    """The fault: judging locked a set and then its maps, a change the maps and then the set; one was thrown away."""
+    one, maps = a_set(project, "bell")
+    judge = Progress(Job.objects.create(project=project, kind="judge", state=Job.State.RUNNING, attempt=1), 1)
+    said = []
+
+    def write_down():
+        try:
+            _keep([_Judged(one, [], [], {})], judge)
+        except Exception as error:
+            said.append(error)
+        finally:
+            connection.close()
+
+    Placement.objects.filter(set=one).update(signature=b"1")
+    thread = threading.Thread(target=write_down)
+    with change(project, None, "Move") as doing:
+        doing.update(doing.row(Placement, maps["normal"].pk), role="height")
+        thread.start()
+        while not _somebody_waits():
+            time.sleep(0.01)
+        doing.update(doing.row(TextureSet, one.pk), name="ship bell")
+    thread.join()
+    assert said == []
+
+
+def _somebody_waits() -> bool:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT count(*) FROM pg_locks WHERE NOT granted")
+        return cursor.fetchone()[0] > 0
 
 
 def test_two_people_change_different_parameters_of_a_cast(call, other, casts):
