@@ -77,6 +77,46 @@ class GapRule(TypedDict):
     side: int
 
 
+class GroundShape(TypedDict):
+    kind: Literal["made", "map"]
+    low: float
+    high: float
+    map: NotRequired[str]
+    seed: NotRequired[int]
+    feature: NotRequired[float]
+    rough: NotRequired[float]
+    creeks: NotRequired[float]
+
+
+class GroundStroke(TypedDict):
+    layer: str
+    points: list[list[float]]
+    radius: float
+    strength: float
+    falloff: NotRequired[float]
+    mirror: NotRequired[Literal["x", "y", "both"]]
+    wrap: NotRequired[bool]
+
+
+GroundTerm = TypedDict(
+    "GroundTerm",
+    {
+        "measure": Literal["slope", "altitude", "noise", "water", "edge"],
+        "from": NotRequired[float],
+        "to": NotRequired[float],
+        "fade": NotRequired[float],
+        "size": NotRequired[float],
+        "seed": NotRequired[int],
+        "of": NotRequired[str],
+    },
+)
+
+
+class GroundWeights(TypedDict):
+    each: Literal[3, 4]
+    bits: Literal[8, 16]
+
+
 class LayerMask(TypedDict):
     source: NotRequired[Literal["none", "red", "green", "blue", "alpha", "map"]]
     amount: NotRequired[float]
@@ -117,6 +157,17 @@ class ManifestBeside(TypedDict):
 class ManifestCast(TypedDict):
     name: str
     files: list[str]
+
+
+class ManifestFar(TypedDict):
+    color: str
+    normal: str
+
+
+class ManifestGroundMaps(TypedDict):
+    color: str
+    normal: str
+    pack: str
 
 
 class ManifestModelSlot(TypedDict):
@@ -232,7 +283,7 @@ class PlaceDocument(TypedDict):
 
 class ReportFile(TypedDict):
     path: str
-    kind: Literal["map", "gltf", "material", "sidecar", "slot", "cast", "model"]
+    kind: Literal["map", "gltf", "material", "sidecar", "slot", "cast", "model", "ground"]
     bytes: int
     memory: int
     form: str
@@ -413,6 +464,16 @@ class FormatsDocument(TypedDict):
     sheets: NotRequired[SheetLimits]
 
 
+class GroundLayer(TypedDict):
+    name: str
+    wears: NotRequired[str]
+    tile: float
+    turn: NotRequired[float]
+    repeat: NotRequired[Literal["plain", "two_scales", "hexagons"]]
+    edge: NotRequired[float]
+    rule: NotRequired[list[GroundTerm]]
+
+
 class HabitLineDocument(TypedDict):
     suffix: str
     where: NotRequired[Literal["end", "start", "folder"]]
@@ -469,6 +530,18 @@ class ManifestChannel(TypedDict):
     role: RoleName | None
     invert: bool
     constant: float | None
+
+
+class ManifestGroundLayer(TypedDict):
+    layer: str
+    wears: str
+    tile: float
+    turn: float
+    repeat: Literal["plain", "two_scales", "hexagons"]
+    edge: float
+    weights: str
+    channel: Literal["r", "g", "b", "a"]
+    maps: ManifestGroundMaps
 
 
 class ManifestMaterial(TypedDict):
@@ -603,6 +676,19 @@ class FindingDocument(TypedDict):
     output: str | None
 
 
+class GroundDocument(TypedDict):
+    format: Literal["fair-texel/ground"]
+    version: Literal[1]
+    name: str
+    metres: float
+    side: Literal[128, 256, 512, 1024, 2048]
+    shape: GroundShape
+    weights: NotRequired[GroundWeights]
+    far: NotRequired[Literal[256, 512, 1024, 2048, 4096]]
+    layers: list[GroundLayer]
+    strokes: NotRequired[list[GroundStroke]]
+
+
 class HabitDocument(TypedDict):
     format: Literal["fair-texel/habit"]
     version: Literal[1]
@@ -629,6 +715,32 @@ class ManifestCastFile(TypedDict):
     values: str
     sources: list[ManifestSource]
     uses: list[ManifestUse]
+
+
+class ManifestGround(TypedDict):
+    name: str
+    files: list[str]
+    metres: float
+    low: float
+    high: float
+    height: str
+    material: str
+    far: ManifestFar
+    layers: list[ManifestGroundLayer]
+    lost: list[str]
+
+
+class ManifestGroundFile(TypedDict):
+    path: str
+    set: Literal[""]
+    kind: Literal["ground"]
+    digest: str
+    bytes: int
+    plan: str
+    ground: str
+    mesh: str
+    width: int
+    sources: list[ManifestSource]
 
 
 class ManifestMap(TypedDict):
@@ -712,6 +824,7 @@ class ReportDocument(TypedDict):
     left_out: list[str]
     casts: NotRequired[list[ReportCast]]
     models: NotRequired[list[ReportCast]]
+    grounds: NotRequired[list[ReportCast]]
     sets: list[ReportSet]
 
 
@@ -735,4 +848,7 @@ class ManifestDocument(TypedDict):
     sets: list[ManifestSet]
     casts: NotRequired[list[ManifestCast]]
     models: NotRequired[list[ManifestCast]]
-    files: list[ManifestMap | ManifestMaterial | ManifestCastFile | ManifestModel | ManifestSidecar]
+    grounds: NotRequired[list[ManifestGround]]
+    files: list[
+        ManifestMap | ManifestMaterial | ManifestCastFile | ManifestModel | ManifestGroundFile | ManifestSidecar
+    ]

@@ -76,7 +76,7 @@ def build_files(
     was written of such a set before is handed to ``discard(path)``. reuse: bytes of a file built before from the same
     plan, or None. keep: of a file that need not be written, since it lies there from before. notes: what the report
     says beyond the manifest, see texel.delivery.report. on_file: progress; may raise to stop. make: builds
-    material files of casts, and models, by path. Raises DeliveryRefused when no set could be built.
+    material files of casts, models and patches of ground, by path. Raises DeliveryRefused when no set could be built.
     """
     written: dict[str, dict[str, Any]] = {}
     failed: dict[str, str] = {}
@@ -169,15 +169,20 @@ def _bytes_of(
     make: Mapping[str, Callable[[], bytes]],
 ) -> bytes:
     """The bytes of a file that is built anew. Raises TexelError."""
-    if planned.kind in ("cast", "model"):
+    if planned.kind in ("cast", "model", "ground"):
         return make[planned.path]()
     if planned.kind == "material":
         return gltf_material(planned, planned.set, _alpha_mode(planned, by_path, library))
     return build_map(planned, library)
 
 
-def deliver_folder(plan: Plan, library: Library, out: Path, replace: bool = False) -> tuple[Plan, dict[str, Any]]:
+def deliver_folder(
+    plan: Plan, library: Library, out: Path, replace: bool = False,
+    make: Mapping[str, Callable[[], bytes]] | None = None,
+) -> tuple[Plan, dict[str, Any]]:  # fmt: skip
     """Write a planned delivery to ``out``; returns the plan without what could not be built, and the manifest.
+
+    make: what builds files of casts, models and ground, by path.
 
     A new folder appears whole, or not at all. In a folder delivered to before, unchanged files are left alone, changed
     ones are replaced one by one with the manifest last, and orphaned ones stay.
@@ -194,7 +199,9 @@ def deliver_folder(plan: Plan, library: Library, out: Path, replace: bool = Fals
     out.parent.mkdir(parents=True, exist_ok=True)
     staging = Path(tempfile.mkdtemp(prefix=f".{out.name}.", suffix=".part", dir=out.parent))
     try:
-        plan, document = build_files(plan, library, write_below(staging), lambda path: take_back(staging, path), reuse)
+        plan, document = build_files(
+            plan, library, write_below(staging), lambda path: take_back(staging, path), reuse, make=make
+        )
         staging.chmod(0o755)
         if not out.exists():
             staging.rename(out)
@@ -230,7 +237,7 @@ def take_back(root: Path, path: str) -> None:
 def _reuse_from(out: Path, known: Mapping[str, Any]) -> Reuse:
     def reuse(planned: PlannedFile) -> bytes | None:
         before = known.get(planned.path)
-        if planned.status != "unchanged" or before is None or planned.kind in ("material", "cast", "model"):
+        if planned.status != "unchanged" or before is None or planned.kind in ("material", "cast", "model", "ground"):
             return None
         path = out / planned.path
         data = path.read_bytes() if path.is_file() else b""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Container, Mapping
+from collections.abc import Container, Iterable, Mapping
 from typing import Any
 
 from texel.delivery.names import MANIFEST, RESERVED
@@ -26,6 +26,9 @@ def file_entry(planned: PlannedFile, digest: str, size: int) -> dict[str, Any]:
         entry["cast"] = planned.cast
     if planned.model:
         entry["model"] = planned.model
+    if planned.ground:
+        sources = [source.document() for source in planned.sources]
+        return entry | {"ground": planned.ground, "mesh": planned.mesh, "width": planned.width, "sources": sources}
     if planned.kind == "sidecar":
         return entry
     if planned.kind == "cast":
@@ -70,6 +73,7 @@ def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict
     sets: dict[str, list[str]] = {}
     casts: dict[str, list[str]] = {}
     models: dict[str, list[str]] = {}
+    grounds: dict[str, list[PlannedFile]] = {}
     for planned in plan.files:
         if planned.set:
             sets.setdefault(planned.set, []).append(planned.path)
@@ -77,9 +81,13 @@ def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict
             casts.setdefault(planned.cast, []).append(planned.path)
         elif planned.model:
             models.setdefault(planned.model, []).append(planned.path)
+        elif planned.ground:
+            grounds.setdefault(planned.ground, []).append(planned)
     told = [*({"name": name, "files": paths} for name, paths in casts.items()), *plan.carried.get("casts", ())]
     of_models = ({"name": name, "files": paths} for name, paths in models.items())
     told_models = [*of_models, *plan.carried.get("models", ())]
+    of_grounds = (_ground_entry(name, files) for name, files in grounds.items())
+    told_grounds = [*of_grounds, *plan.carried.get("grounds", ())]
     return {
         "format": "fair-texel/manifest",
         "version": 1,
@@ -87,27 +95,38 @@ def manifest_document(plan: Plan, written: Mapping[str, dict[str, Any]]) -> dict
         "sets": [*(set_entry(plan, name, paths) for name, paths in sets.items()), *plan.carried["sets"]],
         **({"casts": told} if told else {}),
         **({"models": told_models} if told_models else {}),
+        **({"grounds": told_grounds} if told_grounds else {}),
         "files": [*(written[planned.path] for planned in plan.files), *plan.carried["files"]],
     }
 
 
+def _ground_entry(name: str, files: Iterable[PlannedFile]) -> dict[str, Any]:
+    files = list(files)
+    about = next((one.about for one in files if one.about is not None), {})
+    return {"name": name, **about, "files": [one.path for one in files]}
+
+
 def carried_part(
     previous: Mapping[str, Any] | None, names: Container[str], casts: Container[str] = (),
-    models: Container[str] = (),
+    models: Container[str] = (), grounds: Container[str] = (),
 ) -> dict[str, Any]:  # fmt: skip
-    """The entries of a manifest that belong to some of its sets, casts and models."""
+    """The entries of a manifest that belong to some of its sets, casts, models and patches of ground."""
     before = previous or {"sets": (), "files": ()}
     return {
         "sets": [entry for entry in before["sets"] if entry["name"] in names],
         "casts": [entry for entry in before.get("casts", ()) if entry["name"] in casts],
         "models": [entry for entry in before.get("models", ()) if entry["name"] in models],
-        "files": [entry for entry in before["files"] if _stays(entry, names, casts, models)],
+        "grounds": [entry for entry in before.get("grounds", ()) if entry["name"] in grounds],
+        "files": [entry for entry in before["files"] if _stays(entry, names, casts, models, grounds)],
     }
 
 
 def _stays(
-    entry: Mapping[str, Any], names: Container[str], casts: Container[str], models: Container[str]
+    entry: Mapping[str, Any], names: Container[str], casts: Container[str], models: Container[str],
+    grounds: Container[str],
 ) -> bool:  # fmt: skip
+    if entry.get("ground"):
+        return entry["ground"] in grounds
     if entry.get("cast"):
         return entry["cast"] in casts
     return entry["model"] in models if entry.get("model") else entry["set"] in names

@@ -66,6 +66,7 @@ def plan_delivery(
     casts: Iterable[PlannedFile] = (),
     carry_casts: Iterable[str] = (),
     carry_models: Iterable[str] = (),
+    carry_grounds: Iterable[str] = (),
 ) -> Plan:
     """Everything that delivering ``sets`` for ``target`` will write.
 
@@ -73,8 +74,9 @@ def plan_delivery(
     greens: directions already measured, by digest of the normal map (Library.map_digest), beside those that the
     manifest tells; the rest is measured here.
     carry: names of sets of the previous delivery that stay as they were delivered, where they are not among ``sets``.
-    casts: files of casts and models (texel.materials.delivered, texel.meshes.delivered), delivered beside the sets.
-    carry_casts, carry_models: names of those of the previous delivery that stay as they were delivered.
+    casts: files of casts, models and patches of ground (delivered.py of texel.materials, texel.meshes, texel.ground),
+    delivered beside the sets.
+    carry_casts, carry_models, carry_grounds: names of those of the previous delivery that stay as they were delivered.
     refused: why a set may not be delivered, by its name. Such sets, and those that cannot be (a map that cannot be
     read, a file's name that another set has or that is too long), are named in ``problems`` and left out whole.
     """
@@ -97,7 +99,7 @@ def plan_delivery(
     of_casts = list(casts)
     carried = carried_part(
         previous, set(carry) - {f.set for f in files}, set(carry_casts) - {f.cast for f in of_casts},
-        set(carry_models) - {f.model for f in of_casts},
+        set(carry_models) - {f.model for f in of_casts}, set(carry_grounds) - {f.ground for f in of_casts},
     )  # fmt: skip
     collisions = _collisions([*files, *of_casts], carried)
     taken = {f.path.lower(): f.set for f in files} | {e["path"].lower(): e["set"] for e in carried["files"]}
@@ -120,7 +122,8 @@ def _sidecars_beside(files: Iterable[PlannedFile], target: Target) -> list[Plann
     """The target's texts about casts and models."""
     by_owner: dict[tuple[str, str], list[PlannedFile]] = {}
     for one in files:
-        by_owner.setdefault((one.cast, one.model), []).append(one)
+        if not one.ground:
+            by_owner.setdefault((one.cast, one.model), []).append(one)
     planned = []
     for (cast, model), some in by_owner.items():
         each, name = ("model", model) if model else ("material", cast)
@@ -180,7 +183,8 @@ def _marked(planned: PlannedFile, known: Mapping[str, Any]) -> PlannedFile:
 def _collisions(files: list[PlannedFile], carried: Mapping[str, Any]) -> dict[str, str]:
     """Sets and casts that would write over a file of one before them, or over one of ours, and why they cannot."""
     carried_sets = {
-        entry["path"].lower(): entry.get("cast") or entry.get("model") or entry["set"] for entry in carried["files"]
+        entry["path"].lower(): entry.get("cast") or entry.get("model") or entry.get("ground") or entry["set"]
+        for entry in carried["files"]
     }
     seen: dict[str, PlannedFile] = {}
     collisions: dict[str, str] = {}
@@ -193,7 +197,7 @@ def _collisions(files: list[PlannedFile], carried: Mapping[str, Any]) -> dict[st
         other = seen.setdefault(planned.path.lower(), planned)
         before = carried_sets.get(planned.path.lower(), other.owner)
         if (other is not planned or planned.path.lower() in carried_sets) and planned.owner not in collisions:
-            what = "" if planned.cast or planned.model else " sets"
+            what = " sets" if planned.set else ""
             collisions[planned.owner] = f"it would write {planned.path} like {before}; rename one of the two{what}"
     return collisions
 

@@ -80,7 +80,8 @@ class PlannedFile:
     normals: the map whose lost length goes into the smaller levels of its roughness. cast: the name of the cast that it
     belongs to, then set is empty; sheet, values: of its material file, digests of its master and of its parameters.
     model: of kind "model", its name; mesh: digest of its files; slots: title, parts and what is worn, of each; sheet
-    and values are then of all that is worn.
+    and values are then of all that is worn. ground: of kind "ground", the name of its patch; mesh: digest of what it
+    is made of; about: of its material, what the manifest says of the patch.
     """
 
     path: str
@@ -106,12 +107,16 @@ class PlannedFile:
     model: str = ""
     mesh: str = ""
     slots: tuple[tuple[str, tuple[str, ...], str], ...] = ()
+    ground: str = ""
+    about: Mapping[str, Any] | None = None
 
     @property
     def owner(self) -> str:
-        """What it is left out with when that cannot be built: its set, cast or model; "" for what is about all."""
+        """What it is left out with when that cannot be built: its set, cast, model or ground; "" for what is of all."""
         if self.model:
             return f"the model {self.model}"
+        if self.ground:
+            return f"the ground {self.ground}"
         return f"the cast {self.cast}" if self.cast else self.set
 
     @property
@@ -152,6 +157,8 @@ class PlannedFile:
                     "model": self.model, "sheet": self.sheet, "values": self.values, "width": self.width,
                     "mesh": self.mesh, "slots": self.slots,
                 }  # fmt: skip
+            if self.ground:
+                made |= {"ground": self.ground, "mesh": self.mesh, "width": self.width}
             # A material says how its opacity is drawn, which the opacity's values decide.
             return digest.of_document(made | {"sources": [source.map_digest for source in self.sources]})
         return digest.of_document(
@@ -170,15 +177,17 @@ class PlannedFile:
 @dataclass(frozen=True)
 class Plan:
     """files in writing order; orphaned: paths of the previous delivery that this one no longer has. licences: of the
-    sets that told one, by name. carried: the part of the previous manifest ("sets", "casts", "models" and "files")
-    that stays as it is."""
+    sets that told one, by name. carried: the part of the previous manifest ("sets", "casts", "models", "grounds" and
+    "files") that stays as it is."""
 
     target: Target
     files: tuple[PlannedFile, ...]
     orphaned: tuple[str, ...] = ()
     problems: tuple[str, ...] = field(default=())
     licences: Mapping[str, Licence] = field(default_factory=dict)
-    carried: Mapping[str, Any] = field(default_factory=lambda: {"sets": [], "casts": [], "models": [], "files": []})
+    carried: Mapping[str, Any] = field(
+        default_factory=lambda: {"sets": [], "casts": [], "models": [], "grounds": [], "files": []}
+    )
 
     def without(self, sets: Mapping[str, str]) -> Plan:
         """The same plan with some sets and casts (PlannedFile.owner) left out whole, each for a reason that is told."""

@@ -84,13 +84,14 @@ def report_document(plan: Plan, manifest: Mapping[str, Any], notes: Mapping[str,
         "sets": sets,
         **_listed("casts", manifest, entries),
         **_listed("models", manifest, entries),
+        **_listed("grounds", manifest, entries),
     }
 
 
 def _listed(
     what: str, manifest: Mapping[str, Any], entries: Mapping[str, Mapping[str, Any]]
 ) -> dict[str, Any]:  # fmt: skip
-    """The casts or the models that were delivered, where there are any."""
+    """The casts, models or patches of ground that were delivered, where there are any."""
     told = []
     for one in manifest.get(what, ()):
         files = [_file(entries[path], None) for path in one["files"]]
