@@ -113,7 +113,9 @@ def _take_away_sources(folder: Path, old: float) -> list[_Held]:
         with transaction.atomic(), alone_with_sources():
             rows = SourceFile.objects.filter(pk__in=some)
             made = datetime.fromtimestamp(old, UTC)
-            idle = rows.filter(uses=None, replaced=None, replacing=None, in_meshes=None, created__lt=made)
+            idle = rows.filter(
+                uses=None, replaced=None, replacing=None, in_meshes=None, in_grounds=None, created__lt=made
+            )
             unused = set(idle.values_list("pk", flat=True)) - _on_their_way()
             SourceFile.objects.filter(pk__in=unused).delete()
             known = set(rows.values_list("pk", flat=True))

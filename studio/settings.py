@@ -60,7 +60,9 @@ JOB_MODULES = [
     "studio.materials.exports", "studio.watched.taking", "studio.scans.taking",
     "studio.meshes.measuring", "studio.meshes.own",
 ]  # fmt: skip
-APART_MODULES = [f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials", "meshes", "scans")]
+APART_MODULES = [
+    f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials", "meshes", "ground", "scans")
+]
 MAX_UPLOAD_BYTES = int(_env("MAX_UPLOAD_MB", "1024")) * 1024 * 1024
 MAX_UNPACKED_BYTES = int(_env("MAX_UNPACKED_MB", "4096")) * 1024 * 1024
 # What all intakes of a project, and of a person, may hold together; 0 for no limit.
@@ -86,6 +88,7 @@ INSTALLED_APPS = [
     "studio.scans",
     "studio.materials",
     "studio.meshes",
+    "studio.ground",
     "studio.jobs",
 ]
 MIDDLEWARE = [

@@ -12,6 +12,7 @@ from studio.api import (
     catalogue,
     deliveries,
     destinations,
+    ground,
     habits,
     intakes,
     jobs,
@@ -67,6 +68,7 @@ for prefix, module in (
     ("/masters", masters),
     ("/projects/{slug}/materials", casts),
     ("/projects/{slug}/models", models),
+    ("/projects/{slug}/grounds", ground),
 ):
     api.add_router(prefix, module.router)
 

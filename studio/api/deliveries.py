@@ -20,6 +20,7 @@ from studio.deliveries.build import order_delivery, order_for_all_targets, rows_
 from studio.deliveries.facts import ComparedFile, PlanOut, ReflectionOut
 from studio.deliveries.ordered import OrderedCasts
 from studio.deliveries.outdated import outdated_deliveries
+from studio.ground.delivering import with_ground
 from studio.materials.delivering import casts_to_deliver
 from studio.meshes.delivering import with_models
 from studio.projects.models import Membership, Project
@@ -30,9 +31,10 @@ router = Router(tags=["deliveries"])
 
 
 def _beside(project: Project, order: Order) -> OrderedCasts:
-    """The casts and models of an order."""
+    """The casts, models and ground of an order."""
     casts = casts_to_deliver(project, order.casts, order.keep_others)
-    return with_models(project, casts, order.models, order.keep_others)
+    casts = with_models(project, casts, order.models, order.keep_others)
+    return with_ground(project, casts, order.grounds, order.keep_others)
 
 
 @router.post("/plan", response=PlanOut)
@@ -118,6 +120,7 @@ def deliver_to_all(request: HttpRequest, slug: Path[str], order: OrderAll) -> An
     """Deliver sets for all their targets at once, each to that target's destinations; other sets stay as they were."""
     project = project_for(request, slug, Membership.Right.PREPARE)
     staying = with_models(project, casts_to_deliver(project, [], True), [], True)
+    staying = with_ground(project, staying, [], True)
     made = order_for_all_targets(project, rows_of(project, order.sets), user_of(request), staying)
     return [_out(row) for row in _rows(project).filter(pk__in=[one.pk for one in made])]
 

@@ -18,8 +18,9 @@ from texel import document_types as types
 from texel.schemas import document_types
 
 __all__ = [
-    "Channels", "Errors", "Habit", "Manifest", "Master", "Names", "ParameterValue", "Remedy", "RuleBody", "Sets",
-    "Step", "StudioAPI", "Target", "document_parts",
+    "Channels", "Errors", "GroundDocument", "GroundShape", "GroundStroke", "GroundTerm", "Habit",
+    "Manifest", "Master", "Names", "ParameterValue", "Remedy", "RuleBody", "Sets", "Step", "StudioAPI", "Target",
+    "document_parts",
 ]  # fmt: skip
 
 
@@ -47,6 +48,10 @@ class _ToldValue(_Told):
 
 Channels = Annotated[types.LayoutChannels, _Told("LayoutChannels")]
 Errors = Annotated[types.ErrorFigures, _Told("ErrorFigures")]
+GroundDocument = Annotated[types.GroundDocument, _Told("GroundDocument")]
+GroundShape = Annotated[types.GroundShape, _Told("GroundShape")]
+GroundStroke = Annotated[types.GroundStroke, _Told("GroundStroke")]
+GroundTerm = Annotated[types.GroundTerm, _Told("GroundTerm")]
 Habit = Annotated[types.HabitDocument, _Told("HabitDocument")]
 Manifest = Annotated[types.ManifestDocument, _Told("ManifestDocument")]
 Master = Annotated[types.MasterDocument, _Told("MasterDocument")]

@@ -63,7 +63,7 @@ def plan_of(
         files.append(
             {
                 "path": planned.path, "set": planned.set, "cast": planned.cast, "model": planned.model,
-                "kind": planned.kind,
+                "ground": planned.ground, "kind": planned.kind,
                 "status": planned.status,
                 "container": planned.container, "width": planned.width, "height": planned.height,
                 "bits": planned.bits, "memory": planned.memory, "channels": planned.channels,

@@ -42,6 +42,7 @@ from texel.delivery.manifest import MANIFEST
 from texel.document_types import ManifestDocument, TargetDocument
 from texel.errors import BadDocument, DeliveryRefused
 from texel.files.writing import write_bytes
+from texel.ground.delivered import ground_order, plan_ground
 from texel.library import Library
 from texel.materials.delivered import PlannedCasts, cast_order, plan_casts
 from texel.meshes.delivered import model_order, plan_models
@@ -112,7 +113,7 @@ def plan_for(
     planned = _planned_casts(casts, cores, library, target, greens, left_out)
     plan = plan_delivery(
         cores[: len(rows)], library, target, previous, greens, left_out, carry, planned.files, casts["carry"],
-        casts["carry_models"],
+        casts["carry_models"], casts["carry_grounds"],
     )  # fmt: skip
     return replace(plan, problems=(*plan.problems, *planned.problems)), library
 
@@ -134,7 +135,11 @@ def _planned_casts(
     by_name = {one.name: one for one in cores}
     made = plan_casts(map(cast_order, casts["casts"]), by_name, library, target, greens, left_out)
     models = plan_models(map(model_order, casts["models"]), by_name, library, target, greens, left_out)
-    return PlannedCasts([*made.files, *models.files], {**made.make, **models.make}, [*made.problems, *models.problems])
+    ground = plan_ground(map(ground_order, casts["grounds"]), by_name, library, target, greens, left_out)
+    return PlannedCasts(
+        [*made.files, *models.files, *ground.files], made.make | models.make | ground.make,
+        [*made.problems, *models.problems, *ground.problems],
+    )  # fmt: skip
 
 
 def order_delivery(
@@ -156,8 +161,8 @@ def order_delivery(
     for one in places:
         if one.target != target_name:
             raise DeliveryRefused(f"{one.name} takes deliveries for {one.target}")
-    if not rows and not casts["casts"] and not casts["models"]:
-        raise DeliveryRefused("choose at least one set, cast or model to deliver")
+    if not rows and not casts["casts"] and not casts["models"] and not casts["grounds"]:
+        raise DeliveryRefused("choose at least one set, cast, model or patch of ground to deliver")
     habits_for(project, target)
     beside = rows_beside(project, rows, casts)
     cores, files = core_sets([*rows, *beside])
@@ -172,6 +177,8 @@ def order_delivery(
                 "carry_casts": casts["carry"],
                 "models": casts["models"],
                 "carry_models": casts["carry_models"],
+                "grounds": casts["grounds"],
+                "carry_grounds": casts["carry_grounds"],
                 "beside": sets_document(cores[len(rows) :])["sets"],
                 "files": {key: p.file.source_id for key, p in files.items()} | casts["mesh_files"],
                 "refused": kept_out([*rows, *beside], target),
@@ -181,16 +188,19 @@ def order_delivery(
             },
             set_ids=[row.pk for row in rows],
         )  # fmt: skip
-        title = f"Deliver {_counted(len(rows), len(casts['casts']), len(casts['models']))} for {target.title}"
+        title = f"Deliver {_counted(len(rows), casts)} for {target.title}"
         delivery.job = enqueue(project, "deliver", title, by, delivery=delivery.pk)
         delivery.save(update_fields=["job"])
         announce(project.pk, "deliveries")
     return delivery
 
 
-def _counted(sets: int, casts: int, models: int) -> str:
-    words = [(sets, "set"), (casts, "cast"), (models, "model")]
-    return " and ".join(f"{count} {word}{'' if count == 1 else 's'}" for count, word in words if count)
+def _counted(sets: int, casts: OrderedCasts) -> str:
+    words = [
+        (sets, "set", "s"), (len(casts["casts"]), "cast", "s"), (len(casts["models"]), "model", "s"),
+        (len(casts["grounds"]), "patch", "es"),
+    ]  # fmt: skip
+    return " and ".join(f"{count} {word}{'' if count == 1 else more}" for count, word, more in words if count)
 
 
 def order_for_all_targets(
@@ -240,12 +250,13 @@ def build_delivery(job: Job, progress: Progress) -> str:
         greens = known_greens(cores, library)
         casts: OrderedCasts = {
             "casts": ordered.get("casts", []), "models": ordered.get("models", []), "sets": [],
+            "grounds": ordered.get("grounds", []), "carry_grounds": ordered.get("carry_grounds", []),
             "carry": ordered.get("carry_casts", []), "carry_models": ordered.get("carry_models", []), "mesh_files": {},
         }  # fmt: skip
         of_casts = _planned_casts(casts, cores, library, target, greens, left_out)
         plan = plan_delivery(
             sets, library, target, previous, greens, left_out, ordered.get("carry", ()), of_casts.files,
-            casts["carry"], casts["carry_models"],
+            casts["carry"], casts["carry_models"], casts["carry_grounds"],
         )  # fmt: skip
         plan = replace(plan, problems=(*plan.problems, *of_casts.problems))
         if not plan.files:

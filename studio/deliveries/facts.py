@@ -240,6 +240,7 @@ class PlannedOut(TypedDict):
     path: str
     cast: str
     model: str
+    ground: str
     set: str
     kind: str
     status: str

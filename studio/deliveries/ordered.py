@@ -1,4 +1,4 @@
-"""What is ordered beside sets: casts and models, as documents that say all, so that they can be built later."""
+"""What is ordered beside sets: casts, models and ground, as documents that say all, so that they can be built later."""
 
 from __future__ import annotations
 
@@ -6,7 +6,9 @@ from collections.abc import Mapping
 
 from typing_extensions import TypedDict
 
-__all__ = ["NO_CASTS", "OrderedCast", "OrderedCasts", "OrderedModel", "OrderedSlot"]
+from texel.document_types import GroundDocument
+
+__all__ = ["NO_CASTS", "OrderedCast", "OrderedCasts", "OrderedGround", "OrderedModel", "OrderedSlot"]
 
 
 class OrderedCast(TypedDict):
@@ -37,18 +39,29 @@ class OrderedModel(TypedDict):
     slots: list[OrderedSlot]
 
 
+class OrderedGround(TypedDict):
+    """As texel.ground.delivered.ground_order reads it. height: what the library calls its height map, "" for none."""
+
+    ground: GroundDocument
+    height: str
+    layers: list[OrderedCast]
+
+
 class OrderedCasts(TypedDict):
-    """sets: ids of those that fill slots. carry, carry_models: names of casts and models that stay as they were
-    delivered. mesh_files: digests of the models' files, by what the library calls them."""
+    """sets: ids of those that fill slots. carry, carry_models, carry_grounds: names of what stays as it was delivered.
+    mesh_files: digests of the models' files and of height maps, by what the library calls them."""
 
     casts: list[OrderedCast]
     models: list[OrderedModel]
+    grounds: list[OrderedGround]
     sets: list[int]
     carry: list[str]
     carry_models: list[str]
+    carry_grounds: list[str]
     mesh_files: dict[str, str]
 
 
 NO_CASTS: OrderedCasts = {
-    "casts": [], "models": [], "sets": [], "carry": [], "carry_models": [], "mesh_files": {},
+    "casts": [], "models": [], "grounds": [], "sets": [], "carry": [], "carry_models": [], "carry_grounds": [],
+    "mesh_files": {},
 }  # fmt: skip

@@ -20,7 +20,7 @@ from texel.materials.sampling import coordinates_of
 from texel.normals.vectors import decode
 from texel.roles import Role
 
-__all__ = ["LETTERS", "Tile", "tile_of", "tiled"]
+__all__ = ["LETTERS", "Tile", "resized", "tile_of", "tiled"]
 
 Values = NDArray[np.float32]
 # What the values of a tile are, in order: linear colour, x and y of the normal (y up), relief, roughness, occlusion.
@@ -53,7 +53,7 @@ class Tile:
         level = max(0, math.floor(math.log2(max(len(self.values) / max(texels, 1.0), 1.0)) + 0.5))
         if level not in self.smaller:
             height, width = self.values.shape[:2]
-            self.smaller[level] = _fitted(self.values, (max(1, width >> level), max(1, height >> level)))
+            self.smaller[level] = resized(self.values, (max(1, width >> level), max(1, height >> level)))
         return self.smaller[level]
 
 
@@ -74,11 +74,12 @@ def tile_of(maps: Mapping[Role, Texels], side: int = 1024) -> Tile:
     values[:] = _NEUTRAL
     for role, (places, read) in _READ.items():
         if role in maps:
-            values[:, :, places] = _fitted(read(maps[role]), size)
+            values[:, :, places] = resized(read(maps[role]), size)
     return Tile(values, largest)
 
 
-def _fitted(values: Values, size: tuple[int, int]) -> Values:
+def resized(values: Values, size: tuple[int, int]) -> Values:
+    """Values at another size (width, height): means where it is smaller, between texels where it is larger."""
     if values.shape[1::-1] == size:
         return values
     shrinks = size[0] < values.shape[1]

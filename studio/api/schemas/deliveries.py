@@ -11,14 +11,15 @@ from studio.api.documents import Manifest
 
 
 class Order(Schema):
-    """sets, casts, models: ids; None for all of the project. keep_others: the project's other sets, casts and models
-    stay as they were delivered last. destinations: ids of those that it is brought to once it is whole;
+    """sets, casts, models, grounds: ids; None for all of the project. keep_others: what else the project has of them
+    stays as it was delivered last. destinations: ids of those that it is brought to once it is whole;
     only where something is delivered."""
 
     target: str
     sets: list[int] | None = None
     casts: list[int] | None = []
     models: list[int] | None = []
+    grounds: list[int] | None = []
     keep_others: bool = False
     destinations: list[int] = []
 

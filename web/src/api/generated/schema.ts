@@ -826,6 +826,221 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/grounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Ground
+         * @description All patches of ground of the project.
+         */
+        get: operations["studio_api_ground_list_ground"];
+        put?: never;
+        /**
+         * Add Ground
+         * @description A new patch of ground.
+         */
+        post: operations["studio_api_ground_add_ground"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/grounds/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show Ground */
+        get: operations["studio_api_ground_show_ground"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Ground
+         * @description Take a patch out; undo brings it back with what was painted.
+         */
+        delete: operations["studio_api_ground_delete_ground"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Ground
+         * @description Its name, size, shape or layers.
+         */
+        patch: operations["studio_api_ground_change_ground"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/grounds/{pk}/ground.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ground Document
+         * @description The patch as `texel ground` reads it.
+         */
+        get: operations["studio_api_ground_ground_document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/grounds/{pk}/height": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shape By Map
+         * @description Shape it by a height map. low, high: metres of the map's 0 and of its full scale.
+         */
+        post: operations["studio_api_ground_shape_by_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/grounds/{pk}/heights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Heights
+         * @description Metres of every texel as 32-bit floats, little endian, row by row from the north-west.
+         */
+        get: operations["studio_api_ground_heights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/grounds/{pk}/layers/{index}/tile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Layer Tile
+         * @description What a layer looks like: 4 bytes with the side of its largest map, then 512 x 512 texels of colour and relief, of
+         *     normal, roughness and occlusion, and of metallic.
+         */
+        get: operations["studio_api_ground_layer_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/grounds/{pk}/picture.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description The patch from above.
+         */
+        get: operations["studio_api_ground_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/grounds/{pk}/repetition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Repetition
+         * @description How strongly the tile of each layer is seen from a distance in metres. layer: key of the one of which is told
+         *     what would help, which takes a few seconds.
+         */
+        get: operations["studio_api_ground_repetition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/grounds/{pk}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rules And Paint
+         * @description For each layer what its rule says, 8 bits; then for each what was painted, 8 bits with 128 for nothing.
+         */
+        get: operations["studio_api_ground_rules_and_paint"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/grounds/{pk}/strokes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paint
+         * @description Lay one stroke of the brush onto a layer.
+         */
+        post: operations["studio_api_ground_paint"];
+        /**
+         * Clear Painting
+         * @description Take what was painted off a layer, by its key, or off all.
+         */
+        delete: operations["studio_api_ground_clear_painting"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/habit": {
         parameters: {
             query?: never;
@@ -4373,6 +4588,295 @@ export interface components {
             texels: number;
         };
         /**
+         * GroundChange
+         * @description What is given is changed. label: what the change is called in the history.
+         */
+        GroundChange: {
+            /** Bits */
+            bits?: number | null;
+            /** Each */
+            each?: number | null;
+            /** Far */
+            far?: number | null;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Layers */
+            layers?: components["schemas"]["GroundLayerIn"][] | null;
+            /** Metres */
+            metres?: number | null;
+            /** Name */
+            name?: string | null;
+            /** Shape */
+            shape?: components["schemas"]["GroundShape"] | null;
+            /** Side */
+            side?: number | null;
+        };
+        /**
+         * GroundDocument
+         * @description A square patch of ground: its shape, its layers with the rules that say where each lies, and what was painted over them. x runs to the east and y to the south, in metres from the north-west corner.
+         */
+        GroundDocument: {
+            /**
+             * @description Texels a side of the maps for the far distance.
+             * @enum {unknown}
+             */
+            far?: 256 | 512 | 1024 | 2048 | 4096;
+            /** @constant */
+            format: "fair-texel/ground";
+            layers: components["schemas"]["GroundLayer"][];
+            /** @description Metres a side of the patch. */
+            metres: number;
+            name: string;
+            shape: components["schemas"]["GroundShape"];
+            /**
+             * @description Texels a side of weights and heights.
+             * @enum {unknown}
+             */
+            side: 128 | 256 | 512 | 1024 | 2048;
+            strokes?: components["schemas"]["GroundStroke"][];
+            /** @constant */
+            version: 1;
+            weights?: components["schemas"]["GroundWeights"];
+        };
+        /**
+         * GroundIn
+         * @description A new patch. What is left out is as new patches have it.
+         */
+        GroundIn: {
+            /** Layers */
+            layers?: components["schemas"]["GroundLayerIn"][] | null;
+            /** Metres */
+            metres?: number | null;
+            /**
+             * Name
+             * @default Ground
+             */
+            name: string;
+            /** Shape */
+            shape?: components["schemas"]["GroundShape"] | null;
+            /** Side */
+            side?: number | null;
+        };
+        /** GroundLayer */
+        GroundLayer: {
+            /** @description How much its own relief shapes its border. */
+            edge?: number;
+            name: string;
+            /** @enum {unknown} */
+            repeat?: "plain" | "two_scales" | "hexagons";
+            rule?: components["schemas"]["GroundTerm"][];
+            /** @description Metres that one tile covers. */
+            tile: number;
+            /** @description Degrees, counterclockwise. */
+            turn?: number;
+            /** @description The name of a texture set. */
+            wears?: string;
+        };
+        /**
+         * GroundLayerIn
+         * @description key: of a layer that is there; empty for a new one.
+         */
+        GroundLayerIn: {
+            /**
+             * Edge
+             * @default 0
+             */
+            edge: number;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Repeat
+             * @default plain
+             * @enum {string}
+             */
+            repeat: "plain" | "two_scales" | "hexagons";
+            /**
+             * Rule
+             * @default []
+             */
+            rule: components["schemas"]["GroundTerm"][];
+            /** Tile */
+            tile: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            wears?: components["schemas"]["WearsIn"] | null;
+        };
+        /**
+         * GroundLayerOut
+         * @description key: the layer's own for ever; rules by an edge and strokes name it.
+         */
+        GroundLayerOut: {
+            /** Edge */
+            edge: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Repeat
+             * @enum {string}
+             */
+            repeat: "plain" | "two_scales" | "hexagons";
+            /** Rule */
+            rule: components["schemas"]["GroundTerm"][];
+            /** Tile */
+            tile: number;
+            /** Turn */
+            turn: number;
+            worn: components["schemas"]["LayerWornOut"] | null;
+        };
+        /**
+         * GroundOut
+         * @description land, laid: change with the heights, and with where layers lie. layers: the lowest first. strokes: how many were
+         *     painted.
+         */
+        GroundOut: {
+            /** Bits */
+            bits: number;
+            /** Each */
+            each: number;
+            /** Far */
+            far: number;
+            /** Id */
+            id: number;
+            /** Laid */
+            laid: string;
+            /** Land */
+            land: string;
+            /** Layers */
+            layers: components["schemas"]["GroundLayerOut"][];
+            /** Metres */
+            metres: number;
+            /** Name */
+            name: string;
+            /** Picture */
+            picture: string;
+            /** Revision */
+            revision: number;
+            shape: components["schemas"]["GroundShape"];
+            /** Side */
+            side: number;
+            /** Strokes */
+            strokes: number;
+        };
+        /** GroundRemedyOut */
+        GroundRemedyOut: {
+            /**
+             * Repeat
+             * @enum {string}
+             */
+            repeat: "plain" | "two_scales" | "hexagons";
+            /** Strength */
+            strength: number;
+            /** Tile */
+            tile: number;
+            /** Turn */
+            turn: number;
+        };
+        /**
+         * GroundRow
+         * @description layers: how many; empty: of them that wear nothing. picture: changes with the picture from above.
+         */
+        GroundRow: {
+            /** Empty */
+            empty: number;
+            /** Id */
+            id: number;
+            /** Layers */
+            layers: number;
+            /** Metres */
+            metres: number;
+            /** Name */
+            name: string;
+            /** Picture */
+            picture: string;
+            /** Side */
+            side: number;
+        };
+        /**
+         * GroundShape
+         * @description Made by the generator, or read from a height map.
+         */
+        GroundShape: {
+            /** @description How deep creeks are cut, as a share of the relief. */
+            creeks?: number;
+            /** @description Metres across the largest hills. */
+            feature?: number;
+            /** @description Metres of the highest place; of a map, of its value 1. */
+            high: number;
+            /** @enum {unknown} */
+            kind: "made" | "map";
+            /** @description Metres of the lowest place; of a map, of its value 0. */
+            low: number;
+            /** @description The file of the height map. */
+            map?: string;
+            /** @description How strong small features are. */
+            rough?: number;
+            seed?: number;
+        };
+        /**
+         * GroundStroke
+         * @description One stroke of the brush: it adds to a layer what its rule leaves out, or takes away.
+         */
+        GroundStroke: {
+            /** @description The share of the radius over which it fades. */
+            falloff?: number;
+            layer: string;
+            /**
+             * @description Painted once more on the other side of the middle.
+             * @enum {unknown}
+             */
+            mirror?: "x" | "y" | "both";
+            /** @description x and y in metres, pressure from 0 to 1. */
+            points: number[][];
+            /** @description Metres. */
+            radius: number;
+            /** @description Below 0 it takes away. */
+            strength: number;
+            /** @description What leaves the patch comes in on the other side. */
+            wrap?: boolean;
+        };
+        /**
+         * GroundTerm
+         * @description Where a layer lies by one measure: between from and to, open where one is left out, over fade from none to all.
+         */
+        GroundTerm: {
+            fade?: number;
+            from?: number;
+            /** @enum {unknown} */
+            measure: "slope" | "altitude" | "noise" | "water" | "edge";
+            /** @description Of edge: the name of a layer below. */
+            of?: string;
+            seed?: number;
+            /** @description Of noise: metres across its largest spots. */
+            size?: number;
+            to?: number;
+        };
+        /**
+         * GroundWeights
+         * @description How weight maps are written.
+         */
+        GroundWeights: {
+            /** @enum {unknown} */
+            bits: 8 | 16;
+            /**
+             * @description Layers in one file: RGB or RGBA.
+             * @enum {unknown}
+             */
+            each: 3 | 4;
+        };
+        /**
          * HabitDocument
          * @description A Fair Texel habit: what the suffixes of a folder's file names mean. Sorting writes it; given to sorting, its decided lines are taken as they are.
          */
@@ -4649,6 +5153,23 @@ export interface components {
              * @enum {unknown}
              */
             source?: "none" | "red" | "green" | "blue" | "alpha" | "map";
+        };
+        /**
+         * LayerWornOut
+         * @description name: None where what was worn is gone. state: changes with what it looks like.
+         */
+        LayerWornOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cast" | "set";
+            /** Name */
+            name: string | null;
+            /** State */
+            state: string;
         };
         /**
          * LayoutChannels
@@ -4945,15 +5466,86 @@ export interface components {
         ManifestDocument: {
             /** @description Casts of masters that were delivered; left out where there are none. */
             casts?: components["schemas"]["ManifestCast"][];
-            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"] | components["schemas"]["ManifestCastFile"] | components["schemas"]["ManifestModel"] | components["schemas"]["ManifestSidecar"])[];
+            files: (components["schemas"]["ManifestMap"] | components["schemas"]["ManifestMaterial"] | components["schemas"]["ManifestCastFile"] | components["schemas"]["ManifestModel"] | components["schemas"]["ManifestGroundFile"] | components["schemas"]["ManifestSidecar"])[];
             /** @constant */
             format: "fair-texel/manifest";
+            /** @description Patches of ground that were delivered; left out where there are none. */
+            grounds?: components["schemas"]["ManifestGround"][];
             /** @description Models that were delivered; left out where there are none. */
             models?: components["schemas"]["ManifestCast"][];
             sets: components["schemas"]["ManifestSet"][];
             target: components["schemas"]["ManifestTarget"];
             /** @constant */
             version: 1;
+        };
+        /**
+         * ManifestFar
+         * @description Maps of the whole patch; the normal holds its shape.
+         */
+        ManifestFar: {
+            color: string;
+            normal: string;
+        };
+        /** ManifestGround */
+        ManifestGround: {
+            far: components["schemas"]["ManifestFar"];
+            files: string[];
+            height: string;
+            /** @description Metres of the height map's full scale. */
+            high: number;
+            layers: components["schemas"]["ManifestGroundLayer"][];
+            /** @description What the material cannot say. */
+            lost: string[];
+            /** @description Metres of the height map's 0. */
+            low: number;
+            material: string;
+            /** @description Of the square patch a side. */
+            metres: number;
+            name: string;
+        };
+        /**
+         * ManifestGroundFile
+         * @description A file of a patch of ground; the patch says what it is.
+         */
+        ManifestGroundFile: {
+            bytes: number;
+            digest: string;
+            ground: string;
+            /** @constant */
+            kind: "ground";
+            mesh: string;
+            path: string;
+            plan: string;
+            /** @constant */
+            set: "";
+            sources: components["schemas"]["ManifestSource"][];
+            width: number;
+        };
+        /** ManifestGroundLayer */
+        ManifestGroundLayer: {
+            /** @enum {unknown} */
+            channel: "r" | "g" | "b" | "a";
+            edge: number;
+            layer: string;
+            maps: components["schemas"]["ManifestGroundMaps"];
+            /** @enum {unknown} */
+            repeat: "plain" | "two_scales" | "hexagons";
+            /** @description Metres that one tile covers. */
+            tile: number;
+            /** @description Degrees, counterclockwise. */
+            turn: number;
+            /** @description Name of the cast, or of the set. */
+            wears: string;
+            /** @description The file that holds its weights, linear; all sum to full scale. */
+            weights: string;
+        };
+        /** ManifestGroundMaps */
+        ManifestGroundMaps: {
+            /** @description Its relief is in alpha. */
+            color: string;
+            normal: string;
+            /** @description Occlusion, roughness, metallic. */
+            pack: string;
         };
         /** ManifestMap */
         ManifestMap: {
@@ -5984,8 +6576,8 @@ export interface components {
         };
         /**
          * Order
-         * @description sets, casts, models: ids; None for all of the project. keep_others: the project's other sets, casts and models
-         *     stay as they were delivered last. destinations: ids of those that it is brought to once it is whole;
+         * @description sets, casts, models, grounds: ids; None for all of the project. keep_others: what else the project has of them
+         *     stays as it was delivered last. destinations: ids of those that it is brought to once it is whole;
          *     only where something is delivered.
          */
         Order: {
@@ -5999,6 +6591,11 @@ export interface components {
              * @default []
              */
             destinations: number[];
+            /**
+             * Grounds
+             * @default []
+             */
+            grounds: number[] | null;
             /**
              * Keep Others
              * @default false
@@ -6284,6 +6881,8 @@ export interface components {
             format: string | null;
             /** Green */
             green: string | null;
+            /** Ground */
+            ground: string;
             /** Height */
             height: number;
             /** Kind */
@@ -6542,6 +7141,29 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["NewPath"][];
         };
+        /**
+         * RepetitionOut
+         * @description Of one layer. strength: 0 to 1, None where too little of it is seen. vanishes: metres of the smallest tile from
+         *     which on it is not seen, where that was asked for. density: texels a metre; needed: those that give one a pixel.
+         */
+        RepetitionOut: {
+            /** Density */
+            density: number;
+            /** Is Seen */
+            is_seen: boolean;
+            /** Layer */
+            layer: string;
+            /** Needed */
+            needed: number;
+            /** Remedies */
+            remedies: components["schemas"]["GroundRemedyOut"][];
+            /** Sharp From */
+            sharp_from: number;
+            /** Strength */
+            strength: number | null;
+            /** Vanishes */
+            vanishes: number | null;
+        };
         /** ReportCast */
         ReportCast: {
             bytes: number;
@@ -6560,6 +7182,8 @@ export interface components {
             files: number;
             /** @constant */
             format: "fair-texel/report";
+            /** @description Patches of ground that were delivered; left out where there are none. */
+            grounds?: components["schemas"]["ReportCast"][];
             /** @description What was asked for and is not here, with the reason. */
             left_out: string[];
             /** @description Bytes of graphics memory of all maps, with mips. */
@@ -6579,7 +7203,7 @@ export interface components {
             /** @description Size, container, format, colour space and green's direction in words. */
             form: string;
             /** @enum {unknown} */
-            kind: "map" | "gltf" | "material" | "sidecar" | "slot" | "cast" | "model";
+            kind: "map" | "gltf" | "material" | "sidecar" | "slot" | "cast" | "model" | "ground";
             memory: number;
             path: string;
             /** @description The files that it was made from. */
@@ -7218,6 +7842,13 @@ export interface components {
             };
             /** Sets */
             sets: number[];
+        };
+        /**
+         * StrokeIn
+         * @description stroke: its layer is a key.
+         */
+        StrokeIn: {
+            stroke: components["schemas"]["GroundStroke"];
         };
         /** SymptomOut */
         SymptomOut: {
@@ -9039,6 +9670,356 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TransferOut"][];
+                };
+            };
+        };
+    };
+    studio_api_ground_list_ground: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundRow"][];
+                };
+            };
+        };
+    };
+    studio_api_ground_add_ground: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroundIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundOut"];
+                };
+            };
+        };
+    };
+    studio_api_ground_show_ground: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundOut"];
+                };
+            };
+        };
+    };
+    studio_api_ground_delete_ground: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_ground_change_ground: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroundChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundOut"];
+                };
+            };
+        };
+    };
+    studio_api_ground_ground_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundDocument"];
+                };
+            };
+        };
+    };
+    studio_api_ground_shape_by_map: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** High */
+                    high: number;
+                    /** Low */
+                    low: number;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundOut"];
+                };
+            };
+        };
+    };
+    studio_api_ground_heights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_ground_layer_tile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_ground_picture: {
+        parameters: {
+            query?: {
+                side?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_ground_repetition: {
+        parameters: {
+            query: {
+                distance: number;
+                layer?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RepetitionOut"][];
+                };
+            };
+        };
+    };
+    studio_api_ground_rules_and_paint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_ground_paint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrokeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundOut"];
+                };
+            };
+        };
+    };
+    studio_api_ground_clear_painting: {
+        parameters: {
+            query?: {
+                layer?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundOut"];
                 };
             };
         };

@@ -1,0 +1,188 @@
+"""What is read and drawn of ground, apart: heights, where layers lie, their tiles, pictures, repetition."""
+
+from __future__ import annotations
+
+import json
+import tempfile
+from pathlib import Path
+from typing import TypedDict
+
+from django.conf import settings
+from django.http import Http404
+
+from studio import store
+from studio.apart import Made, apart
+from studio.ground.documents import Opened, Standing, document_of, laid_key, land_key, standing_of, with_library
+from studio.ground.models import Ground
+from texel.delivery.build import packed_texels
+from texel.errors import BadDocument
+from texel.files import encode, read
+from texel.ground.delivered import layer_tile
+from texel.ground.packed import (
+    heights_bytes,
+    patch_picture,
+    rules_and_paint_bytes,
+    tile_bytes,
+    tile_from_bytes,
+)
+from texel.ground.patch import Patch, parse_patch
+from texel.ground.repetition import Repetition, measure_repetition
+from texel.ground.surface import Ground as CoreGround
+from texel.ground.terrain import Heights, heights_of
+from texel.ground.tiles import Tile, tile_of
+from texel.ground.weights import lay
+from texel.materials.baking import LARGEST
+from texel.materials.delivered import BAKED_SIDE, cast_order, slot_maps
+
+__all__ = ["check_height", "ground_picture", "heights_to_draw", "layer_to_draw", "repetition_told", "rules_to_draw"]
+
+# Fewer texels make no land.
+_SMALLEST = 16
+
+
+class HeightFacts(TypedDict):
+    width: int
+    height: int
+    bits: int
+
+
+class RemedyTold(TypedDict):
+    tile: float
+    turn: float
+    repeat: str
+    strength: float
+
+
+class RepetitionTold(TypedDict):
+    """Of one layer, see texel.ground.repetition.Repetition."""
+
+    layer: str
+    strength: float | None
+    is_seen: bool
+    vanishes: float | None
+    density: float
+    needed: float
+    sharp_from: float
+    remedies: list[RemedyTold]
+
+
+def _ground(pk: int) -> Ground:
+    row = Ground.objects.select_related("project").filter(pk=pk).first()
+    if row is None:
+        raise Http404("There is no such patch of ground any more.")
+    return row
+
+
+@apart
+def check_height(name: str, path: str) -> Made:
+    """said: what a height map holds. Raises TexelError for what is no picture, or too small."""
+    with tempfile.TemporaryDirectory() as folder:
+        # The decoder wants a path under the file's own name: a TGA is known by its suffix alone.
+        named = Path(folder) / name
+        named.symlink_to(Path(path).absolute())
+        found = read(named, settings.PICTURE_LIMITS)
+    if min(found.width, found.height) < _SMALLEST:
+        raise BadDocument(f"{name}: a height map has at least {_SMALLEST} texels a side")
+    told: HeightFacts = {"width": found.width, "height": found.height, "bits": found.bits}
+    return Made(said=told)
+
+
+def _land(standing: Standing, patch: Patch) -> Heights:
+    with with_library(standing) as opened:
+        name = next((one for one in opened.library.files if one.startswith("ground/")), "")
+        return heights_of(patch, opened.library.texels(name) if name else None)
+
+
+def _bare(ground: Ground) -> Standing:
+    """A patch without what its layers wear."""
+    return Standing(ground, [None] * len(ground.layers))
+
+
+@apart
+def heights_to_draw(ground: int) -> Made:
+    """Heights as texel.ground.packed.heights_bytes gives them, kept. Raises TexelError."""
+    row = _ground(ground)
+
+    def make() -> bytes:
+        return heights_bytes(_land(_bare(row), parse_patch(document_of(row, strokes=False))))
+
+    return Made(store.cached("drawn", land_key(row), make))
+
+
+@apart
+def rules_to_draw(ground: int) -> Made:
+    """Rules and paint as texel.ground.packed.rules_and_paint_bytes gives them, kept. Raises TexelError."""
+    row = _ground(ground)
+
+    def make() -> bytes:
+        patch = parse_patch(document_of(row))
+        return rules_and_paint_bytes(patch, lay(patch, _land(_bare(row), patch)))
+
+    return Made(store.cached("drawn", laid_key(row), make))
+
+
+def _tile_bytes(standing: Standing, at: int) -> bytes:
+    worn = standing.worn[at]
+    if worn is None:
+        return tile_bytes(tile_of({}))
+
+    def make() -> bytes:
+        with with_library(Standing(standing.ground, [worn])) as opened:
+            return tile_bytes(_tile(opened, worn.order))
+
+    return store.cached("drawn", worn.state, make)
+
+
+def _tile(opened: Opened, document: object) -> Tile:
+    order = cast_order(document)  # type: ignore[arg-type]
+    slots = slot_maps(order, "layer", opened.sets, opened.library, opened.target, opened.greens, {})
+    maps = {slot: packed_texels(one, opened.library) for slot, one in slots.items()}
+    side = max((max(one.width, one.height) for one in slots.values()), default=BAKED_SIDE)
+    return layer_tile(order, maps, min(side, LARGEST))
+
+
+@apart
+def layer_to_draw(ground: int, at: int) -> Made:
+    """The tile of a layer as texel.ground.packed.tile_bytes gives it, kept. Raises TexelError."""
+    return Made(_tile_bytes(standing_of(_ground(ground)), at))
+
+
+def _core(standing: Standing) -> CoreGround:
+    patch = parse_patch(document_of(standing.ground))
+    heights = _land(_bare(standing.ground), patch)
+    tiles = [tile_from_bytes(_tile_bytes(standing, at)) for at in range(len(patch.layers))]
+    return CoreGround(patch, heights, lay(patch, heights).weights, tiles)
+
+
+@apart
+def ground_picture(ground: int, side: int) -> Made:
+    """The PNG of a patch from above, kept. Raises TexelError."""
+    standing = standing_of(_ground(ground))
+
+    def make() -> bytes:
+        return encode(patch_picture(_core(standing), side), "png")
+
+    return Made(store.cached("drawn", standing.key(side=side), make))
+
+
+@apart
+def repetition_told(ground: int, distance: float, helped: str | None) -> Made:
+    """said: RepetitionTold of each layer. helped: name of the layer of which is told what would help. Kept. Raises
+    TexelError."""
+    standing = standing_of(_ground(ground))
+
+    def make() -> bytes:
+        return json.dumps([_told(one) for one in measure_repetition(_core(standing), distance, helped)]).encode()
+
+    return Made(said=json.loads(store.cached("drawn", standing.key(distance=distance, helped=helped), make)))
+
+
+def _told(one: Repetition) -> RepetitionTold:
+    return {
+        "layer": one.layer, "strength": one.strength, "is_seen": one.is_seen, "vanishes": one.vanishes,
+        "density": one.density, "needed": one.needed, "sharp_from": one.sharp_from,
+        "remedies": [
+            {"tile": r.layer.tile, "turn": r.layer.turn, "repeat": r.layer.repeat, "strength": r.strength}
+            for r in one.remedies
+        ],
+    }  # fmt: skip

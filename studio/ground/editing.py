@@ -1,0 +1,161 @@
+"""Changes to a project's ground; each can be undone, strokes one by one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any, cast
+
+from django.core.files.base import File
+from django.db import transaction
+
+from studio import store
+from studio.changes.engine import Doing, change
+from studio.changes.errors import Conflict
+from studio.ground.asked import check_height
+from studio.ground.documents import document_of
+from studio.ground.kinds import free_ground_name
+from studio.ground.models import Ground, GroundStroke, LayerRow
+from studio.intake.uploads import Arrived, room_in, safe_path, stored
+from studio.projects.models import Project
+from texel.errors import BadDocument
+from texel.ground.patch import parse_patch
+
+__all__ = ["add_stroke", "change_ground", "clear_strokes", "create_ground", "delete_ground", "take_height"]
+
+MAX_LAYERS, _MAX_STROKES = 8, 20_000
+_NEW_SHAPE = {
+    "kind": "made", "low": -1.0, "high": 3.0, "seed": 1, "feature": 40.0, "rough": 0.4, "creeks": 0.4,
+}  # fmt: skip
+_FIELDS = ("name", "metres", "side", "far", "each", "bits", "shape", "layers")
+
+
+def _new_layer(key: str, name: str, **more: Any) -> LayerRow:
+    layer: LayerRow = {
+        "key": key, "name": name, "wears": None, "tile": 2.0, "turn": 0.0, "repeat": "plain", "edge": 0.0, "rule": [],
+    }  # fmt: skip
+    return cast(LayerRow, {**layer, **more})
+
+
+def create_ground(project: Project, name: str, by: Any, given: Mapping[str, Any] | None = None) -> Ground:
+    """A new patch with one layer that wears nothing, or as ``given`` says. Raises BadDocument."""
+    with change(project, by, "") as doing:
+        called = free_ground_name(project, name)
+        values = {"shape": _NEW_SHAPE, "layers": [_new_layer("l1", "Ground")], **(given or {}), "name": called}
+        doing.label = f"New ground {called}"
+        ground = doing.create(Ground, project=project, by=by, **{key: values[key] for key in values if key in _FIELDS})
+        ground.layers = _keyed(doing, ground, ground.layers)
+        Ground.objects.filter(pk=ground.pk).update(layers=ground.layers)
+        _must_be_sound(ground)
+    return ground
+
+
+def _must_be_sound(ground: Ground) -> None:
+    """Raises BadDocument for a patch that the core would refuse."""
+    parse_patch(document_of(ground, strokes=False), ground.name)
+
+
+def _keyed(doing: Doing, ground: Ground, layers: Iterable[Mapping[str, Any]]) -> list[LayerRow]:
+    """Layers with a key each, new ones with one that no layer ever had; what they wear is there. Raises Conflict."""
+    given = list(layers)
+    if not 1 <= len(given) <= MAX_LAYERS:
+        raise Conflict(f"ground has 1 to {MAX_LAYERS} layers")
+    used = [one["key"] for one in [*ground.layers, *given] if one.get("key")]
+    used += ground.strokes.values_list("stroke__layer", flat=True).distinct()
+    number = max((int(key[1:]) for key in used if key[1:].isdigit()), default=0)
+    made: list[LayerRow] = []
+    for one in given:
+        key = one.get("key") or ""
+        if not key:
+            number += 1
+            key = f"l{number}"
+        if any(key == other["key"] for other in made):
+            raise Conflict(f"two layers have the key {key}")
+        wears = one.get("wears")
+        if wears is not None:
+            rows = doing.project.casts if wears["kind"] == "cast" else doing.project.sets
+            if not rows.filter(pk=wears["id"]).exists():
+                raise Conflict(f"there is no such {wears['kind']} any more")
+        made.append(_new_layer(key, **{name: value for name, value in one.items() if name != "key"}))
+    return made
+
+
+def change_ground(
+    project: Project, pk: int, values: Mapping[str, Any], by: Any, seen: int | None = None, label: str = ""
+) -> Ground:
+    """Change some of name, metres, side, far, each, bits, shape and layers. Raises BadDocument, Conflict."""
+    with change(project, by, "") as doing:
+        ground = doing.row(Ground, pk, seen)
+        given = dict(values)
+        if "name" in given:
+            given["name"] = " ".join(given["name"].split())
+            if project.grounds.filter(name=given["name"]).exclude(pk=pk).exists():
+                raise Conflict(f"there is ground called {given['name']} already")
+        if "layers" in given:
+            given["layers"] = _keyed(doing, ground, given["layers"])
+        if given.get("shape", {}).get("kind") == "map":
+            given["shape"] = {**given["shape"], "map": ground.shape.get("map", "")}
+            if ground.height_id is None:
+                raise Conflict(f"{ground.name} has no height map yet")
+        doing.label = label[:150] or f"Change {ground.name}"
+        doing.update(ground, **given)
+        _must_be_sound(ground)
+    return ground
+
+
+def take_height(
+    project: Project, pk: int, name: str, file: File[Any], heights: tuple[float, float], by: Any,
+    seen: int | None = None,
+) -> Ground:  # fmt: skip
+    """Shape a patch by a height map. heights: metres of its 0 and of its full scale. Raises UploadRejected, TexelError
+    for what cannot be read."""
+    called = safe_path(name).rpartition("/")[2]
+    if heights[1] < heights[0]:
+        raise BadDocument("the highest place is lower than the lowest")
+    room_in(project, by.pk if by else 0, file.size or 0)
+    path = file.temporary_file_path() if hasattr(file, "temporary_file_path") else str(file.name)
+    check_height.ask(by.pk if by else 0, name=called, path=path)
+    with transaction.atomic(), change(project, by, "") as doing:
+        ground = doing.row(Ground, pk, seen)
+        shape = {"kind": "map", "low": heights[0], "high": heights[1], "map": called}
+        with stored(Arrived(called, file, store.digest_of(file), None, "")) as source:
+            doing.label = f"Height map of {ground.name}"
+            doing.update(ground, shape={**ground.shape, **shape}, height_id=source.pk)
+        _must_be_sound(ground)
+    return ground
+
+
+def add_stroke(project: Project, pk: int, stroke: Mapping[str, Any], by: Any) -> Ground:
+    """Lay a stroke onto a layer, by its key. Raises Conflict where there is no such layer, BadDocument."""
+    with change(project, by, "") as doing:
+        ground = doing.row(Ground, pk)
+        layer = next((one for one in ground.layers if one["key"] == stroke.get("layer")), None)
+        if layer is None:
+            raise Conflict(f"{ground.name} has no such layer any more")
+        if ground.strokes.count() >= _MAX_STROKES:
+            raise Conflict(f"{ground.name} has {_MAX_STROKES} strokes, which is all it can hold")
+        document = document_of(ground, strokes=False)
+        document["strokes"] = [cast(Any, {**stroke, "layer": layer["name"]})]
+        parse_patch(document, ground.name)
+        takes_away = stroke["strength"] < 0
+        doing.label = f"Take {layer['name']} away" if takes_away else f"Paint {layer['name']}"
+        doing.create(GroundStroke, ground=ground, stroke=dict(stroke))
+    return ground
+
+
+def clear_strokes(project: Project, pk: int, layer: str | None, by: Any) -> Ground:
+    """Take what was painted off a layer, by its key, or off all."""
+    with change(project, by, "") as doing:
+        ground = doing.row(Ground, pk)
+        rows = ground.strokes.filter(stroke__layer=layer) if layer else ground.strokes.all()
+        doing.label = f"Clear painting of {ground.name}"
+        doing.delete_many(list(rows))
+    return ground
+
+
+def delete_ground(project: Project, pk: int, by: Any, seen: int | None = None) -> None:
+    """Take a patch out; undo brings it back with what was painted."""
+    with change(project, by, "") as doing:
+        ground = doing.row(Ground, pk, seen)
+        doing.label = f"Delete {ground.name}"
+        doing.delete_many(list(ground.strokes.all()))
+        doing.delete(ground)
