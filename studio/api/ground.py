@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -52,6 +53,7 @@ def _row(standing: Standing) -> GroundRow:
 
 def _layers(standing: Standing) -> list[GroundLayerOut]:
     told: list[GroundLayerOut] = []
+    strokes = Counter(standing.ground.strokes.values_list("stroke__layer", flat=True))
     for layer, worn in zip(standing.ground.layers, standing.worn, strict=True):
         out: LayerWornOut | None = None
         if layer["wears"] is not None:
@@ -62,7 +64,7 @@ def _layers(standing: Standing) -> list[GroundLayerOut]:
             }  # fmt: skip
         told.append({
             "key": layer["key"], "name": layer["name"], "worn": out, "tile": layer["tile"], "turn": layer["turn"],
-            "repeat": layer["repeat"], "edge": layer["edge"], "rule": layer["rule"],
+            "repeat": layer["repeat"], "edge": layer["edge"], "rule": layer["rule"], "strokes": strokes[layer["key"]],
         })  # fmt: skip
     return told
 

@@ -47,7 +47,7 @@ def layers_of(ground, **changes):
     """Layers as they are sent back, with what is changed of each, by key."""
     sent = []
     for one in ground["layers"]:
-        kept = {name: value for name, value in one.items() if name != "worn"}
+        kept = {name: value for name, value in one.items() if name not in ("worn", "strokes")}
         worn = one["worn"] and {"kind": one["worn"]["kind"], "id": one["worn"]["id"]}
         sent.append({**kept, "wears": worn, **changes.get(one["key"], {})})
     return sent

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -9,6 +11,8 @@ __all__ = ["fractal", "lattice", "value_noise"]
 
 Floats = NDArray[np.float64]
 _LOW_BITS = 24
+# Radians that octaves are turned against each other.
+_TURN = 0.65
 
 
 def _hashed(numbers: NDArray[np.uint32]) -> NDArray[np.uint32]:
@@ -48,9 +52,10 @@ def fractal(x: Floats, y: Floats, seed: int, octaves: int = 5, gain: float = 0.5
     """Octaves of value noise, each of half the size and ``gain`` times as strong; from 0 to 1, shape as x and y."""
     total, strength, weight = np.zeros_like(x, dtype=np.float64), 1.0, 0.0
     for octave in range(octaves):
-        # Each octave is shifted, so that their lattices do not lie on each other.
-        shift = 0.5 * octave
-        total += strength * value_noise(x * 2**octave + shift, y * 2**octave - shift, seed + octave)
+        # Each octave is turned further and shifted, so that their lattices do not lie on each other.
+        cos, sin, shift = math.cos(_TURN * (octave + 1)), math.sin(_TURN * (octave + 1)), 0.5 * octave
+        u, v = (cos * x - sin * y) * 2**octave + shift, (sin * x + cos * y) * 2**octave - shift
+        total += strength * value_noise(u, v, seed + octave)
         weight += strength
         strength *= gain
     return total / weight

@@ -23,7 +23,7 @@ class LayerWornOut(TypedDict):
 
 
 class GroundLayerOut(TypedDict):
-    """key: the layer's own for ever; rules by an edge and strokes name it."""
+    """key: the layer's own for ever; rules by an edge and strokes name it. strokes: how many were painted on it."""
 
     key: str
     name: str
@@ -33,6 +33,7 @@ class GroundLayerOut(TypedDict):
     repeat: Repeat
     edge: float
     rule: list[GroundTerm]
+    strokes: int
 
 
 class GroundRow(TypedDict):

@@ -19,8 +19,10 @@ from django.db import transaction
 from demo.ferry import ferry_glb
 from demo.intake import PROJECTS, write_project_folder
 from demo.licences import LICENCES, OTHERS, RULES
+from demo.marsh import MARSH, PATH, marsh_layers
 from demo.materials import CASTS, MASTERS, NEWER
 from scanlibrary.shelf import Shelf
+from studio.ground.editing import add_stroke, create_ground
 from studio.intake.models import Intake
 from studio.intake.uploads import take_folder
 from studio.jobs.models import Job
@@ -73,6 +75,7 @@ class Command(BaseCommand):
         _agree_on(projects.values(), people["ada"])
         _watch(projects["saltmarsh_ferry"], people["ada"])
         _take_ferry(projects["saltmarsh_ferry"], people["ada"])
+        _lay_out_marsh(projects["saltmarsh_ferry"], people["ada"])
         _open_account(people["ada"])
         self._wait()
         self.stdout.write(f"\n     Fair Texel is at {address}")
@@ -126,6 +129,15 @@ def _take_ferry(project: Project, by: Any) -> None:
         file.write(ferry_glb())
         file.flush()
         take_model(project, [("ferry.glb", File(file, name=file.name))], by, "Ferry")
+
+
+def _lay_out_marsh(project: Project, by: Any) -> None:
+    """The marsh that the ferry crosses, with five layers and a path. Made once."""
+    if project.grounds.exists():
+        return
+    layers = marsh_layers(dict(project.sets.values_list("name", "pk")))
+    marsh = create_ground(project, "Tidal marsh", by, {**MARSH, "layers": layers})
+    add_stroke(project, marsh.pk, PATH, by)
 
 
 def _open_account(by: Any) -> None:

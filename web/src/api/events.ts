@@ -14,8 +14,8 @@ export const offline = ref(false);
 const FOLLOW: Record<string, string[]> = {
   job: ["deliveries", "exports", "destinations", "scans"],
   deliveries: ["destinations"],
-  sets: ["budget", "names", "materials", "models"],
-  materials: ["sets", "models"],
+  sets: ["budget", "names", "materials", "models", "ground"],
+  materials: ["sets", "models", "ground"],
   scans: ["sets"],
   intake: ["habit"],
   rules: ["targets", "names", "budget", "sets", "models"],

@@ -15,6 +15,7 @@ export interface Ordered {
   sets: number[];
   casts: number[];
   models: number[];
+  grounds: number[];
   keep_others: boolean;
 }
 export const keys = {
@@ -176,8 +177,8 @@ export const usePlan = (slug: Slug, ordered: MaybeRefOrGetter<Ordered>) =>
         }),
       ),
     enabled: computed(() => {
-      const { target, sets, casts, models } = toValue(ordered);
-      return target !== "" && sets.length + casts.length + models.length > 0;
+      const { target, sets, casts, models, grounds } = toValue(ordered);
+      return target !== "" && sets.length + casts.length + models.length + grounds.length > 0;
     }),
     placeholderData: (before) => before,
   });

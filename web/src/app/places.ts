@@ -6,6 +6,7 @@ export const PLACES = [
   { name: "sets", label: t("sets"), key: "Shift+T", icon: "pi pi-th-large" },
   { name: "materials", label: t("materials"), key: "Shift+M", icon: "pi pi-palette" },
   { name: "models", label: t("models"), key: "Shift+L", icon: "pi pi-box" },
+  { name: "ground", label: t("ground"), key: "Shift+G", icon: "pi pi-map" },
   { name: "deliveries", label: t("deliveries"), key: "Shift+D", icon: "pi pi-send" },
   { name: "rules", label: t("houseRules"), key: "Shift+R", icon: "pi pi-book" },
 ] as const;

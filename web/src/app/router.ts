@@ -23,6 +23,11 @@ const inProject: RouteRecordRaw[] = [
     component: () => import("@/screens/materials/MaterialsScreen.vue"),
   },
   {
+    path: "ground/:id(\\d+)?",
+    name: "ground",
+    component: () => import("@/screens/ground/GroundScreen.vue"),
+  },
+  {
     path: "models/:id(\\d+)?",
     name: "models",
     component: () => import("@/screens/models/ModelsScreen.vue"),

@@ -27,6 +27,7 @@ const NAMES = [
   "materials",
   "library",
   "models",
+  "ground",
 ];
 
 /** Mount with everything that the application installs. */

@@ -4714,7 +4714,7 @@ export interface components {
         };
         /**
          * GroundLayerOut
-         * @description key: the layer's own for ever; rules by an edge and strokes name it.
+         * @description key: the layer's own for ever; rules by an edge and strokes name it. strokes: how many were painted on it.
          */
         GroundLayerOut: {
             /** Edge */
@@ -4730,6 +4730,8 @@ export interface components {
             repeat: "plain" | "two_scales" | "hexagons";
             /** Rule */
             rule: components["schemas"]["GroundTerm"][];
+            /** Strokes */
+            strokes: number;
             /** Tile */
             tile: number;
             /** Turn */

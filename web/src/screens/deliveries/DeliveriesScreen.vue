@@ -33,7 +33,7 @@ const project = useProject(() => props.slug);
 const deliveries = useDeliveries(() => props.slug);
 const destinations = useDestinations(() => props.slug);
 const chosen = useDeliveryPlan(() => props.slug);
-const { target, sets, going, casts, goingCasts, models, goingModels } = chosen;
+const { target, sets, going, casts, goingCasts, models, goingModels, grounds, goingGrounds } = chosen;
 const { leaving, keepOthers, plan, undecided, withErrors } = chosen;
 const some = computed(() => going.value.length + goingCasts.value.length + goingModels.value.length > 0);
 const places = ref<number[]>([]);
@@ -151,6 +151,12 @@ useKeys(t("deliveries"), [
           v-model="goingModels"
           :title="t('modelsToDeliver')"
           :things="models"
+        />
+        <BesideChoice
+          v-if="grounds.length"
+          v-model="goingGrounds"
+          :title="t('groundToDeliver')"
+          :things="grounds"
         />
         <CheckField
           v-if="leaving"

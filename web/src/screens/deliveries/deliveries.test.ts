@@ -14,6 +14,7 @@ function planned(path: string, status: string, more: Partial<PlannedFile> = {}):
     set: "deck",
     cast: "",
     model: "",
+    ground: "",
     kind: "map",
     status,
     container: "png",
@@ -128,6 +129,7 @@ describe("the deliveries", () => {
       sets: [1],
       casts: [],
       models: [],
+      grounds: [],
       keep_others: true,
       destinations: [],
     });
@@ -162,6 +164,7 @@ describe("the deliveries", () => {
       sets: [1],
       casts: [],
       models: [],
+      grounds: [],
       keep_others: true,
       destinations: [],
     });

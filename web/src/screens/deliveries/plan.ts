@@ -4,15 +4,15 @@ import { t } from "@/texts/deliveries";
 const CHANNELS: Record<string, string> = { y: "grey", ya: t("greyAndAlpha") };
 /** Of material files, by their ending. */
 const FORMS: Record<string, string> = { glb: "glTF 2.0", mtlx: "MaterialX", usdz: "OpenUSD" };
-const KINDS = ["set", "cast", "model"] as const;
+const KINDS = ["set", "cast", "model", "ground"] as const;
 const ORDER = ["new", "changed", "unchanged"];
 
 export interface PlannedSet {
-  /** Names the group: a set, a cast and a model may be called alike. */
+  /** Names the group: a set, a cast, a model and a patch of ground may be called alike. */
   key: string;
-  /** The name of the set, cast or model. */
+  /** The name of the set, cast, model or patch. */
   set: string;
-  kind: "set" | "cast" | "model";
+  kind: (typeof KINDS)[number];
   files: PlannedFile[];
   /** "unchanged" where no file is new or changed. */
   status: string;
@@ -21,14 +21,16 @@ export interface PlannedSet {
 /** Planned files by set, cast and model; those with something new or changed come first. */
 export function bySet(files: readonly PlannedFile[]): PlannedSet[] {
   const groups = new Map<string, PlannedFile[]>();
+  const kindOf = (file: PlannedFile): PlannedSet["kind"] =>
+    file.ground ? "ground" : file.model ? "model" : file.cast ? "cast" : "set";
   const keyOf = (file: PlannedFile) =>
-    file.model ? `model ${file.model}` : file.cast ? `cast ${file.cast}` : file.set;
+    kindOf(file) === "set" ? file.set : `${kindOf(file)} ${file[kindOf(file)]}`;
   for (const file of files) groups.set(keyOf(file), [...(groups.get(keyOf(file)) ?? []), file]);
   return [...groups]
     .map(([key, own]) => ({
       key,
-      set: own[0]!.model || own[0]!.cast || own[0]!.set,
-      kind: KINDS[own[0]!.model ? 2 : own[0]!.cast ? 1 : 0],
+      set: own[0]![kindOf(own[0]!)],
+      kind: kindOf(own[0]!),
       files: own,
       status: ORDER.find((status) => own.some((file) => file.status === status)) ?? "unchanged",
     }))

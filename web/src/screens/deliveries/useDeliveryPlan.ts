@@ -2,6 +2,7 @@ import { computed, type ComputedRef, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
 import { useMaterials } from "@/api/materials";
+import { useGrounds } from "@/api/ground";
 import { useModels } from "@/api/models";
 import { usePlan, useProject, useSets } from "@/api/queries";
 
@@ -54,11 +55,15 @@ export function useDeliveryPlan(slug: () => string) {
   const modelList = useModels(slug);
   const models = computed(() => modelList.data.value ?? []);
   const goingModels = useKeptChoice(`fair-texel-delivered-models-${slug()}`, models);
+  const groundList = useGrounds(slug);
+  const grounds = computed(() => groundList.data.value ?? []);
+  const goingGrounds = useKeptChoice(`fair-texel-delivered-ground-${slug()}`, grounds);
   const leaving = computed(
     () =>
       going.value.length < sets.value.length ||
       goingCasts.value.length < casts.value.length ||
-      goingModels.value.length < models.value.length,
+      goingModels.value.length < models.value.length ||
+      goingGrounds.value.length < grounds.value.length,
   );
   /** What is not chosen stays as it was delivered; without it, it is no part of the delivery. */
   const keepOthers = ref(true);
@@ -68,6 +73,7 @@ export function useDeliveryPlan(slug: () => string) {
     sets: going.value,
     casts: goingCasts.value,
     models: goingModels.value,
+    grounds: goingGrounds.value,
     keep_others: keeping.value,
   }));
   const plan = usePlan(slug, ordered);
@@ -86,6 +92,8 @@ export function useDeliveryPlan(slug: () => string) {
     goingCasts,
     models,
     goingModels,
+    grounds,
+    goingGrounds,
     leaving,
     keepOthers,
     ordered,

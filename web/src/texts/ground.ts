@@ -1,0 +1,4 @@
+import { textsOf } from ".";
+import messages from "./en/ground.json";
+
+export const t = textsOf("ground", messages);
