@@ -180,12 +180,11 @@ def update(page: Page, base: str) -> None:
 
 
 @view
-def export(page: Page, base: str) -> None:
-    page.goto(f"{base}{FERRY}/materials/write/wet-ground")
-    page.get_by_role("radio", name="OpenUSD").check()
-    choose(page, "Size in texels", "256")
-    page.get_by_role("button", name="Export 2 casts").click()
-    page.locator("[data-export] a").first.wait_for(timeout=120_000)
+def ground(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/ground")
+    page.locator("[data-ready=true]").first.wait_for(timeout=120_000)
+    page.get_by_role("button", name="Mud").first.click()
+    page.wait_for_timeout(4000)
 
 
 def main(wanted: list[str]) -> None:

@@ -1,10 +1,13 @@
 """Ground: shape, rules, painting and weights against arithmetic; repetition on a series from plain tiles to noise."""
 
+import json
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from ground.places import CHECKOUT
 from texel.errors import BadDocument
 from texel.ground.draining import drained
 from texel.ground.noise import lattice, value_noise
@@ -238,6 +241,14 @@ def test_strokes_stay_on_their_layer():
     strokes = [{"layer": "top", "points": [[32, 32, 1]], "radius": 4, "strength": 1}]
     made = painted(patch(rule(), strokes=strokes))
     assert (made[0].max(), made[1].max()) == (0, 1)
+
+
+def test_the_page_lays_strokes_down_as_is_done_here():
+    """The page's own test lays the same strokes and compares with the same file."""
+    for case in json.loads((CHECKOUT / "web/src/tests/strokes.json").read_text()):
+        points = tuple(tuple(one) for one in case["points"])
+        made = laid(Stroke(layer="mud", points=points, **case["brush"]), metres=case["metres"], side=case["side"])
+        assert (np.rint(made * 127) + 128).astype(int).ravel().tolist() == case["paint"]
 
 
 # Weights.

@@ -33,7 +33,7 @@ _SMALL = """() => [...document.querySelectorAll(
 
 @pytest.fixture(scope="module")
 def furnished(live, tmp_path_factory):
-    """A project with sets, a finding, a file that nobody can sort, a master in use, a cast, a model and a patch of ground."""
+    """A project with sets, a finding, an undecided file, a master in use, a cast, a model and a patch of ground."""
     folder = tmp_path_factory.mktemp("in")
     simple_set(folder, "deck")
     simple_set(folder, "quay", seed=40)

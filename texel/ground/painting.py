@@ -50,7 +50,8 @@ def add_stroke(amount: Amount, stroke: Stroke, metres: float) -> None:
 
 def _touch(touch: Amount, points: Sequence[tuple[float, float, float]], stroke: Stroke, texel: float) -> None:
     """The strongest touch of every texel by the line through the points, 0 to 1."""
-    ends = points if len(points) > 1 else (points[0], points[0])
+    # A touch where the stroke begins, then the lines from point to point: as it is drawn under the hand.
+    ends = (points[0], *points)
     radius, side = stroke.radius, len(touch)
     for (ax, ay, ap), (bx, by, bp) in pairwise(ends):
         left, right = sorted((ax, bx))

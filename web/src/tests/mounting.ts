@@ -68,6 +68,7 @@ export function standInForBrowser(): void {
     "ResizeObserver",
     class {
       observe() {}
+      unobserve() {}
       disconnect() {}
     },
   );
@@ -153,6 +154,7 @@ export function serve(answers: Record<string, unknown>) {
       return new Response(JSON.stringify({ detail: "changed meanwhile", newest: value.newest }), {
         status: 409,
       });
+    if (ArrayBuffer.isView(value)) return new Response(value as BodyInit);
     return new Response(JSON.stringify(value), { headers: { "Content-Type": "application/json" } });
   });
   return calls;

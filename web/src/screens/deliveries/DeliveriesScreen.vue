@@ -58,6 +58,7 @@ const label = computed(() => {
     [going.value.length, t("nSets", { count: going.value.length })],
     [goingCasts.value.length, t("nCasts", { count: goingCasts.value.length })],
     [goingModels.value.length, t("nModels", { count: goingModels.value.length })],
+    [goingGrounds.value.length, t("nPatches", { count: goingGrounds.value.length })],
   ] as const;
   const told = parts.filter(([count]) => count).map(([, words]) => words);
   return t("deliverAll", { what: told.join(", ") || parts[0][1] });

@@ -14,6 +14,11 @@ const props = defineProps<{ layer: GroundLayer; below: GroundLayer[]; mayChange:
 const emit = defineEmits<{ change: [rule: GroundTerm[]] }>();
 const offered = computed(() => MEASURES.filter((one) => one.value !== "edge" || props.below.length));
 const edges = computed(() => props.below.map((one) => ({ value: one.key, label: one.name })));
+const ENDS = [
+  { name: "from", label: t("from"), help: t("openEnd") },
+  { name: "to", label: t("to"), help: t("openEnd") },
+  { name: "fade", label: t("fade"), help: t("fadeHelp") },
+] as const;
 const unitOf = (measure: Measure) => MEASURES.find((one) => one.value === measure)!.unit;
 const put = (at: number, term: GroundTerm) =>
   emit("change", props.layer.rule.map((one, place) => (place === at ? term : one))); // prettier-ignore
@@ -57,20 +62,11 @@ const nameOf = (measure: Measure) => MEASURES.find((one) => one.value === measur
           />
         </div>
         <div class="numbers">
-          <label
-            v-for="name in ['from', 'to', 'fade'] as const"
-            :key="name"
-            class="small"
-            :title="name === 'fade' ? t('fadeHelp') : t('openEnd')"
-            >{{ t(name === "from" ? "from" : name === "to" ? "to" : "fade") }}
+          <label v-for="{ name, label, help } in ENDS" :key="name" class="small" :title="help"
+            >{{ label }}
             <NumberField
               :value="term[name] ?? null"
-              :label="
-                t('ofTheRule', {
-                  what: t(name === 'from' ? 'from' : name === 'to' ? 'to' : 'fade'),
-                  measure: nameOf(term.measure),
-                })
-              "
+              :label="t('ofTheRule', { what: label, measure: nameOf(term.measure) })"
               :unit="unitOf(term.measure)"
               :digits="3"
               :step="0.1"

@@ -54,6 +54,7 @@ export class GroundScene {
     this.mesh.material = new three.ShaderMaterial();
     this.scene.add(this.mesh);
     this.scene.background = new three.Color(0x8a8a8a);
+    this.look("far");
   }
 
   /** The land as a mesh. */
