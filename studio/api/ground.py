@@ -100,7 +100,7 @@ def list_ground(request: HttpRequest, slug: Path[str]) -> Any:
 def add_ground(request: HttpRequest, slug: Path[str], given: GroundIn) -> Any:
     """A new patch of ground."""
     project = project_for(request, slug, _PREPARE)
-    values: dict[str, Any] = {
+    values: dict[str, object] = {
         name: value for name in ("metres", "side", "shape") if (value := getattr(given, name)) is not None
     }
     if given.layers is not None:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal, TypedDict
+from collections.abc import Mapping
+from typing import Literal, TypedDict
 
 from django.conf import settings
 from django.db import models
@@ -31,7 +32,7 @@ class LayerRow(TypedDict):
     turn: float
     repeat: str
     edge: float
-    rule: list[dict[str, Any]]
+    rule: list[Mapping[str, object]]
 
 
 class Ground(models.Model):

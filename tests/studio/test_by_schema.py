@@ -43,15 +43,18 @@ def everything(call, other, take_in, library, run_jobs, tmp_path):
     call("POST", "/deliveries", {"target": "orm-y-minus"})
     run_jobs()
     library("POST", "/tokens", {"name": "pipeline"})
+    mud = {"key": "l2", "name": "Mud", "tile": 1}
+    marsh = call("POST", "/grounds", {"name": "Marsh", "side": 128, "layers": [{"name": "Reeds", "tile": 1}, mud]})
     base = Placement.objects.filter(role="base_color").first()
     return {
         "pk": {
             "maps": base.pk, "sets": TextureSet.objects.first().pk, "materials": Cast.objects.get().pk,
             "jobs": Job.objects.first().pk, "waivers": Waiver.objects.get().pk, "intakes": base.intake_id,
+            "grounds": marsh["id"],
         },
         "name": {"rules": "house", "masters": "stone", "targets": "orm-y-minus", "members": "bram"},
         "slug": "ferry", "kind": "names", "number": 1, "key": "colour_as_linear", "level": 0, "column": 0, "row": 0,
-        "format": "bc7", "what": "decoded", "person": "bram",
+        "format": "bc7", "what": "decoded", "person": "bram", "index": 0,
     }  # fmt: skip
 
 
@@ -72,7 +75,8 @@ _KNOWN = {
     "number": "1.0.0", "renames": {}, "formats": ["bc7"], "quality": "fast", "teach": [], "new_set": None,
     "before": "1.0.0", "after": "1.0.0", "expects": "roughness", "space": "linear", "taken": "", "licence": "CC0-1.0",
     "credit": "", "metres": 2.0, "changes": {}, "slots": {}, "seen": {}, "layouts": [], "side": 64, "channel": "",
-    "box": "", "project": "ferry", "until": None, "days": 30,
+    "box": "", "project": "ferry", "until": None, "days": 30, "layers": None, "shape": None, "distance": 20,
+    "stroke": {"layer": "l2", "points": [[1, 1, 1]], "radius": 1, "strength": 1},
 }  # fmt: skip
 
 
