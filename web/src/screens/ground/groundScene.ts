@@ -160,10 +160,12 @@ export class GroundScene {
     }); // prettier-ignore
   }
 
-  /** Whether all is there that is drawn. */
+  /** Whether all is there that is drawn, of every layer: tiles and rules come one after the other. */
   get ready(): boolean {
     const used = this.mesh.material.uniforms;
-    return Boolean(used.rules?.value && used.colours?.value);
+    const depth = (name: string) =>
+      (used[name]?.value as three.DataArrayTexture | null | undefined)?.image.depth ?? 0;
+    return this.layers > 0 && ["rules", "colours"].every((name) => depth(name) === this.layers);
   }
 
   look(kind: Camera): void {
