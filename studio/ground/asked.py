@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import tempfile
 from pathlib import Path
-from typing import TypedDict
+from typing import Any, TypedDict, cast
 
 from django.conf import settings
 from django.http import Http404
@@ -15,17 +15,22 @@ from studio.apart import Made, apart
 from studio.ground.documents import Opened, Standing, document_of, laid_key, land_key, standing_of, with_library
 from studio.ground.models import Ground
 from texel.delivery.build import packed_texels
+from texel.digest import of_document
 from texel.errors import BadDocument
 from texel.files import encode, read
 from texel.ground.delivered import layer_tile
 from texel.ground.packed import (
     heights_bytes,
+    heights_from_bytes,
+    paint_bytes,
+    paint_from_bytes,
     patch_picture,
     rules_and_paint_bytes,
     tile_bytes,
     tile_from_bytes,
 )
-from texel.ground.patch import Patch, parse_patch
+from texel.ground.painting import Painted, painted
+from texel.ground.patch import Patch, parse_patch, parse_stroke
 from texel.ground.repetition import Repetition, measure_repetition
 from texel.ground.surface import Ground as CoreGround
 from texel.ground.terrain import Heights, heights_of
@@ -38,6 +43,8 @@ __all__ = ["check_height", "ground_picture", "heights_to_draw", "layer_to_draw",
 
 # Fewer texels make no land.
 _SMALLEST = 16
+# What was painted is looked for among the states of so many strokes.
+_LOOKED_BACK = 16
 
 
 class HeightFacts(TypedDict):
@@ -87,26 +94,49 @@ def check_height(name: str, path: str) -> Made:
     return Made(said=told)
 
 
-def _land(standing: Standing, patch: Patch) -> Heights:
-    with with_library(standing) as opened:
-        name = next((one for one in opened.library.files if one.startswith("ground/")), "")
-        return heights_of(patch, opened.library.texels(name) if name else None)
+def _land_bytes(ground: Ground) -> bytes:
+    """The heights of a patch as texel.ground.packed.heights_bytes gives them, kept: strokes and rules leave them."""
+
+    def make() -> bytes:
+        patch = parse_patch(document_of(ground, strokes=False))
+        with with_library(Standing(ground, [])) as opened:
+            name = next((one for one in opened.library.files if one.startswith("ground/")), "")
+            return heights_bytes(heights_of(patch, opened.library.texels(name) if name else None))
+
+    return store.cached("drawn", land_key(ground), make)
 
 
-def _bare(ground: Ground) -> Standing:
-    """A patch without what its layers wear."""
-    return Standing(ground, [None] * len(ground.layers))
+def _land(ground: Ground) -> Heights:
+    return heights_from_bytes(_land_bytes(ground), ground.side)
+
+
+def _paint(ground: Ground, patch: Patch) -> Painted:
+    """What was painted on a patch: what is kept of some strokes ago, and those since; so that a stroke takes as long on
+    a patch that has thousands."""
+    names = {one["key"]: one["name"] for one in ground.layers}
+    rows = [row for row in ground.strokes.values_list("pk", "stroke") if row[1]["layer"] in names]
+    count, known = len(rows), None
+
+    def key(first: int) -> str:
+        return of_document([ground.metres, ground.side, list(names), [pk for pk, _ in rows[:first]]])
+
+    while known is None and count > max(0, len(rows) - _LOOKED_BACK):
+        data = store.read_bytes("drawn", key(count))
+        known = paint_from_bytes(data, len(names), ground.side) if data is not None else None
+        count -= known is None
+    if known is None:
+        count = 0
+    strokes = [parse_stroke(cast(Any, {**stroke, "layer": names[stroke["layer"]]})) for _, stroke in rows[count:]]
+    paint = painted(patch, strokes, known)
+    if strokes:
+        store.save_bytes("drawn", key(len(rows)), paint_bytes(paint))
+    return paint
 
 
 @apart
 def heights_to_draw(ground: int) -> Made:
     """Heights as texel.ground.packed.heights_bytes gives them, kept. Raises TexelError."""
-    row = _ground(ground)
-
-    def make() -> bytes:
-        return heights_bytes(_land(_bare(row), parse_patch(document_of(row, strokes=False))))
-
-    return Made(store.cached("drawn", land_key(row), make))
+    return Made(_land_bytes(_ground(ground)))
 
 
 @apart
@@ -115,8 +145,8 @@ def rules_to_draw(ground: int) -> Made:
     row = _ground(ground)
 
     def make() -> bytes:
-        patch = parse_patch(document_of(row))
-        return rules_and_paint_bytes(patch, lay(patch, _land(_bare(row), patch)))
+        patch = parse_patch(document_of(row, strokes=False))
+        return rules_and_paint_bytes(patch, lay(patch, _land(row), _paint(row, patch)))
 
     return Made(store.cached("drawn", laid_key(row), make))
 
@@ -148,10 +178,10 @@ def layer_to_draw(ground: int, at: int) -> Made:
 
 
 def _core(standing: Standing) -> CoreGround:
-    patch = parse_patch(document_of(standing.ground))
-    heights = _land(_bare(standing.ground), patch)
+    patch = parse_patch(document_of(standing.ground, strokes=False))
+    heights = _land(standing.ground)
     tiles = [tile_from_bytes(_tile_bytes(standing, at)) for at in range(len(patch.layers))]
-    return CoreGround(patch, heights, lay(patch, heights).weights, tiles)
+    return CoreGround(patch, heights, lay(patch, heights, _paint(standing.ground, patch)).weights, tiles)
 
 
 @apart

@@ -7,6 +7,7 @@ from typing import Any, cast
 
 from django.core.files.base import File
 from django.db import transaction
+from django.db.models import Sum
 
 from studio import store
 from studio.changes.engine import Doing, change
@@ -18,11 +19,15 @@ from studio.ground.models import Ground, GroundStroke, LayerRow
 from studio.intake.uploads import Arrived, room_in, safe_path, stored
 from studio.projects.models import Project
 from texel.errors import BadDocument
+from texel.ground.painting import stroke_reach
 from texel.ground.patch import parse_patch
 
 __all__ = ["add_stroke", "change_ground", "clear_strokes", "create_ground", "delete_ground", "take_height"]
 
 MAX_LAYERS, _MAX_STROKES = 8, 20_000
+# Texels that laying down one stroke, and all of a patch, may look at: a second and ten, of the time that one picture
+# may take.
+_MAX_TEXELS, _MAX_OF_ALL = 200_000_000, 4_000_000_000
 _NEW_SHAPE = {
     "kind": "made", "low": -1.0, "high": 3.0, "seed": 1, "feature": 40.0, "rough": 0.4, "creeks": 0.4,
 }  # fmt: skip
@@ -99,7 +104,15 @@ def change_ground(
         doing.label = label[:150] or f"Change {ground.name}"
         doing.update(ground, **given)
         _must_be_sound(ground)
+        if _texels_of_strokes(ground) > _MAX_OF_ALL:
+            raise Conflict(f"{ground.name} is painted too much for so fine a raster; clear some of the painting first")
     return ground
+
+
+def _texels_of_strokes(ground: Ground) -> float:
+    """Texels that laying down all strokes looks at, on the raster that the patch has now."""
+    reach: float = ground.strokes.aggregate(sum=Sum("reach"))["sum"] or 0.0
+    return reach * (ground.side / ground.metres) ** 2
 
 
 def take_height(
@@ -135,10 +148,13 @@ def add_stroke(project: Project, pk: int, stroke: Mapping[str, Any], by: Any) ->
             raise Conflict(f"{ground.name} has {_MAX_STROKES} strokes, which is all it can hold")
         document = document_of(ground, strokes=False)
         document["strokes"] = [cast(Any, {**stroke, "layer": layer["name"]})]
-        parse_patch(document, ground.name)
+        patch = parse_patch(document, ground.name)
+        reach = stroke_reach(patch.strokes[0], patch.metres, patch.side)
+        if reach > _MAX_TEXELS * patch.texel**2 or _texels_of_strokes(ground) + reach / patch.texel**2 > _MAX_OF_ALL:
+            raise Conflict("this stroke is too long for its radius; paint it in shorter ones, or with a smaller brush")
         takes_away = stroke["strength"] < 0
         doing.label = f"Take {layer['name']} away" if takes_away else f"Paint {layer['name']}"
-        doing.create(GroundStroke, ground=ground, stroke=dict(stroke))
+        doing.create(GroundStroke, ground=ground, stroke=dict(stroke), reach=reach)
     return ground
 
 

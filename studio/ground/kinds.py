@@ -35,7 +35,7 @@ register(
         name_field="name", free=lambda row, name: free_ground_name(row.project, name),
     ),
     Kind(
-        "ground_strokes", 83, GroundStroke, ("ground_id", "stroke"),
+        "ground_strokes", 83, GroundStroke, ("ground_id", "stroke", "reach"),
         lambda project: GroundStroke.objects.filter(ground__project=project), lambda row: "a stroke", revised=False,
     ),
 )  # fmt: skip

@@ -68,10 +68,12 @@ class Ground(models.Model):
 
 
 class GroundStroke(models.Model):
-    """One stroke of the brush on a layer; never changed. stroke: of schema ground, ``layer`` being a key."""
+    """One stroke of the brush on a layer; never changed. stroke: of schema ground, ``layer`` being a key. reach: square
+    metres that its lines look at, counted for each of them, which says how much work laying it down is."""
 
     ground = models.ForeignKey(Ground, on_delete=models.CASCADE, related_name="strokes")
     stroke = models.JSONField()
+    reach = models.FloatField(default=0.0)
 
     class Meta:
         ordering = ["pk"]

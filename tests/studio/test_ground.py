@@ -14,6 +14,8 @@ from studio.intake.models import SourceFile
 from tests.pictures import simple_set
 from texel.cli import main
 from texel.files import encode
+from texel.ground.painting import painted
+from texel.ground.patch import parse_patch
 from texel.image import Texels
 from texel.roles import Transfer
 
@@ -137,6 +139,14 @@ def test_what_is_painted_shows_in_what_the_page_draws(call, marsh):
     assert np.array_equal(after[:2], before[:2])
 
 
+def test_strokes_one_after_the_other_are_those_laid_at_once(call, marsh):
+    for at in range(3):
+        paint(call, marsh, points=[[8 + 4 * at, 16, 1], [12, 20, 0.5]], strength=0.4)
+        shown = unpacked(call, marsh, "/rules", np.uint8)
+    patch = parse_patch(call("GET", path(marsh, "/ground.json")))
+    assert np.array_equal(shown.reshape(4, 128, 128)[2:], np.rint(painted(patch) * 127).astype(int) + 128)
+
+
 def test_a_renamed_layer_keeps_what_was_painted(call, marsh):
     paint(call, marsh)
     call("PATCH", path(marsh), {"layers": layers_of(marsh, l2={"name": "Silt"})})
@@ -167,6 +177,20 @@ def test_painting_is_cleared_by_layer_as_one_step(call, marsh):
 def test_strokes_that_make_no_sense_are_refused(call, marsh, more, status):
     paint(call, marsh, status=status, **more)
     assert not GroundStroke.objects.exists()
+
+
+def test_a_stroke_that_would_take_too_long_is_refused(call, marsh):
+    to_and_fro = [[1 + 30 * (at % 2), 16, 1] for at in range(4000)]
+    answer = paint(call, marsh, points=to_and_fro, radius=30, wrap=True, mirror="both", status=409)
+    assert "too long for its radius" in answer["detail"]
+    assert not GroundStroke.objects.exists()
+
+
+def test_a_raster_too_fine_for_what_was_painted_is_refused(call, marsh):
+    paint(call, marsh)
+    GroundStroke.objects.update(reach=1e8)
+    assert "too much for so fine a raster" in call("PATCH", path(marsh), {"side": 2048}, status=409)["detail"]
+    assert call("GET", path(marsh))["side"] == 128
 
 
 def test_a_deleted_patch_comes_back_with_its_strokes(call, marsh):

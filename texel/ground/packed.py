@@ -5,6 +5,7 @@ from __future__ import annotations
 import gzip
 
 import numpy as np
+from numpy.typing import NDArray
 
 from texel.colour import srgb_to_unit_linear, store_srgb
 from texel.errors import TexelError
@@ -16,7 +17,17 @@ from texel.ground.weights import Laid
 from texel.image import Texels, narrow
 from texel.roles import Transfer
 
-__all__ = ["TILE_SIDE", "heights_bytes", "patch_picture", "rules_and_paint_bytes", "tile_bytes", "tile_from_bytes"]
+__all__ = [
+    "TILE_SIDE",
+    "heights_bytes",
+    "heights_from_bytes",
+    "paint_bytes",
+    "paint_from_bytes",
+    "patch_picture",
+    "rules_and_paint_bytes",
+    "tile_bytes",
+    "tile_from_bytes",
+]
 
 # Texels a side of a layer's tile on the page.
 TILE_SIDE = 512
@@ -26,6 +37,27 @@ _BYTE = np.dtype(np.uint8)
 def heights_bytes(heights: Heights) -> bytes:
     """Metres as 32-bit floats, little endian, row by row from the north-west; packed by gzip."""
     return gzip.compress(heights.astype("<f4").tobytes(), 1)
+
+
+def heights_from_bytes(data: bytes, side: int) -> Heights:
+    """The heights of heights_bytes, to the bit. Raises TexelError for other bytes."""
+    heights = np.frombuffer(gzip.decompress(data), "<f4")
+    if heights.size != side * side:
+        raise TexelError("these bytes are no heights of this ground")
+    return heights.reshape(side, side).astype(np.float32)
+
+
+def paint_bytes(paint: NDArray[np.float32]) -> bytes:
+    """What was painted, to the bit; packed by gzip."""
+    return gzip.compress(paint.astype("<f4").tobytes(), 1)
+
+
+def paint_from_bytes(data: bytes, layers: int, side: int) -> NDArray[np.float32]:
+    """What paint_bytes packed, shape (layers, side, side). Raises TexelError for other bytes."""
+    paint = np.frombuffer(gzip.decompress(data), "<f4")
+    if paint.size != layers * side * side:
+        raise TexelError("these bytes are no painting of this ground")
+    return paint.reshape(layers, side, side).astype(np.float32)
 
 
 def rules_and_paint_bytes(patch: Patch, laid: Laid) -> bytes:

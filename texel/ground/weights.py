@@ -32,9 +32,10 @@ class Laid(NamedTuple):
     weights: Weights
 
 
-def lay(patch: Patch, heights: Heights) -> Laid:
-    """Where each layer of a patch lies. heights: metres, of terrain.heights_of."""
-    paint = painted(patch)
+def lay(patch: Patch, heights: Heights, paint: Weights | None = None) -> Laid:
+    """Where each layer of a patch lies. heights: metres, of terrain.heights_of. paint: of painting.painted, where it is
+    known already."""
+    paint = painted(patch) if paint is None else paint
     rules = np.ones_like(paint)
     measures = _Measures(patch, heights)
     so_far: list[Weights] = []

@@ -62,6 +62,7 @@ class Migration(migrations.Migration):
             fields=[
                 ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 ("stroke", models.JSONField()),
+                ("reach", models.FloatField(default=0.0)),
                 (
                     "ground",
                     models.ForeignKey(
