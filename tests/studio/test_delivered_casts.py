@@ -60,7 +60,7 @@ def test_casts_alone_may_be_delivered(call, run_jobs, cast):
 
 def test_nothing_at_all_is_refused(call, cast):
     answer = call("POST", "/deliveries", {"target": TARGET, "sets": [], "casts": []}, status=422)
-    assert "at least one set, cast or model" in answer["detail"]
+    assert "at least one set, cast, model or patch of ground" in answer["detail"]
 
 
 def test_what_changed_about_a_cast_is_said(call, run_jobs, cast, sets, library):
