@@ -117,27 +117,30 @@ async function sendHeight(url: string, file: File, low: number, high: number, se
 
 export function useGroundChanges(slug: () => string) {
   const { change, busy } = useChange(slug, () => [groundKey(slug())]);
-  /** What somebody does one after the other is done so, each on top of the one before. */
-  const own = new Map<number, number>();
+  /** What somebody does one after the other is done so, each on top of what the one before made. */
+  const own = new Map<number, Ground>();
   let last: Promise<unknown> = Promise.resolve();
-  function inTurn(one: Ground, work: (seen: string) => Promise<Ground>): Promise<Ground> {
+  function inTurn(one: Ground, work: (seen: string, now: Ground) => Promise<Ground>): Promise<Ground> {
     const done = last.then(async () => {
-      const made = await work(`"${Math.max(one.revision, own.get(one.id) ?? 0)}"`);
-      own.set(one.id, made.revision);
+      const known = own.get(one.id);
+      const now = known && known.revision > one.revision ? known : one;
+      const made = await work(`"${now.revision}"`, now);
+      own.set(one.id, made);
       return made;
     });
     last = done.catch(() => {});
     return done;
   }
-  const told = (one: Ground, said: string | null, work: (seen: string) => Promise<Ground>) =>
+  const told = (one: Ground, said: string | null, work: (seen: string, now: Ground) => Promise<Ground>) =>
     change(() => inTurn(one, work), { said: () => said, undoable: said !== null });
   const path = (one: Ground) => ({ slug: slug(), pk: one.id });
-  const patch = (one: Ground, body: GroundChange, label: string) =>
-    told(one, label, (seen) =>
+  /** part: what changes, of the patch as it is when its turn comes. */
+  const patch = (one: Ground, part: (now: Ground) => GroundChange, label: string) =>
+    told(one, label, (seen, now) =>
       data(
         client.PATCH("/api/projects/{slug}/grounds/{pk}", {
           params: { path: path(one), header: { "If-Match": seen } },
-          body: { ...body, label },
+          body: { ...part(now), label },
         }),
       ),
     );
@@ -155,8 +158,8 @@ export function useGroundChanges(slug: () => string) {
         { said: (made) => t("added", { name: made.name }), undoable: true },
       ),
     patch,
-    layers: (one: Ground, layers: readonly GroundLayer[], label: string) =>
-      patch(one, { layers: layersToSend(layers) }, label),
+    layers: (one: Ground, next: (layers: GroundLayer[]) => GroundLayer[], label: string) =>
+      patch(one, (now) => ({ layers: layersToSend(next(now.layers)) }), label),
     height: (one: Ground, file: File, low: number, high: number) =>
       told(one, t("shapedBy", { file: file.name }), (seen) =>
         sendHeight(`${address(slug(), one.id)}/height`, file, low, high, seen),

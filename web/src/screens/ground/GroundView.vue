@@ -54,28 +54,27 @@ const options = computed(() =>
   choicesFor([], materials.data.value?.casts ?? [], sets.data.value?.sets ?? []),
 );
 
-const send = (next: readonly GroundLayer[], what: string) => changes.layers(ground.value!, next, what);
-const put = (layer: GroundLayer, what: string) =>
-  void send(layers.value.map((one) => (one.key === layer.key ? layer : one)), what); // prettier-ignore
+const send = (next: (layers: GroundLayer[]) => GroundLayer[], what: string) =>
+  changes.layers(ground.value!, next, what);
+const put = (key: string, part: Partial<GroundLayer>, what: string) =>
+  void send((all) => all.map((one) => (one.key === key ? { ...one, ...part } : one)), what);
 async function add(): Promise<void> {
-  const made = await send([...layers.value, newLayer(layers.value)], t("layerAdded"));
+  const made = await send((all) => [...all, newLayer(all)], t("layerAdded"));
   if (made) choose(made.layers.at(-1)!.key);
 }
 function choose(key: string): void {
   open.value = open.value === key ? "" : key;
   active.value = "";
 }
-function move(at: number, by: 1 | -1): void {
-  const next = moved(layers.value, at, by);
-  if (next) void send(next, t("layersMoved"));
-}
+const place = (all: GroundLayer[], key: string) => all.findIndex((one) => one.key === key);
+const move = (key: string, by: 1 | -1) =>
+  void send((all) => moved(all, place(all, key), by) ?? all, t("layersMoved"));
 const mayMove = (at: number) => ({
   up: moved(layers.value, at, 1) !== null,
   down: moved(layers.value, at, -1) !== null,
 });
-function take(layer: GroundLayer): void {
-  void send(layers.value.filter((one) => one.key !== layer.key), t("layerTakenOut", { name: layer.name })); // prettier-ignore
-}
+const take = (layer: GroundLayer) =>
+  void send((all) => all.filter((one) => one.key !== layer.key), t("layerTakenOut", { name: layer.name }));
 const hide = (key: string) =>
   (hidden.value = hidden.value.includes(key)
     ? hidden.value.filter((one) => one !== key)
@@ -161,9 +160,9 @@ useKeys(t("ground"), [
                   :may-change="mayChange"
                   :may-move="mayMove(at)"
                   @choose="choose(layer.key)"
-                  @change="put"
+                  @change="(part, what) => put(layer.key, part, what)"
                   @hide="hide(layer.key)"
-                  @move="move(at, $event)"
+                  @move="move(layer.key, $event)"
                   @remove="take(layer)"
                   @turn="active = $event"
                   @clear="changes.clear(ground!, layer.key)"

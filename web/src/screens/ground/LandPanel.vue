@@ -12,11 +12,15 @@ import { t } from "@/texts/ground";
 
 /** The patch itself: its size, its shape, and how it is delivered. */
 const props = defineProps<{ slug: string; ground: Ground; mayChange: boolean }>();
-const emit = defineEmits<{ change: [part: GroundChange, what: string]; height: [file: File]; remove: [] }>();
+const emit = defineEmits<{
+  change: [part: (now: Ground) => GroundChange, what: string];
+  height: [file: File];
+  remove: [];
+}>();
 const shape = computed(() => props.ground.shape);
 const isMade = computed(() => shape.value.kind === "made");
 const set = (part: Partial<GroundShape>) =>
-  emit("change", { shape: { ...shape.value, ...part } }, t("shapeChanged"));
+  emit("change", (now) => ({ shape: { ...now.shape, ...part } }), t("shapeChanged"));
 const sides = [128, 256, 512, 1024, 2048].map((value) => ({ value, label: t("texels", { side: value }) }));
 const fars = [256, 512, 1024, 2048, 4096].map((value) => ({ value, label: t("texels", { side: value }) }));
 const eaches = [
@@ -39,7 +43,9 @@ const made = [
       :label="t('nameOfThePatch')"
       :maxlength="100"
       :disabled="!mayChange"
-      @change="$event.trim() && emit('change', { name: $event }, t('patchRenamed', { name: $event.trim() }))"
+      @change="
+        $event.trim() && emit('change', () => ({ name: $event }), t('patchRenamed', { name: $event.trim() }))
+      "
     />
     <span>{{ t("side") }}</span>
     <NumberField
@@ -50,7 +56,7 @@ const made = [
       :max="16384"
       :digits="1"
       :disabled="!mayChange"
-      @change="emit('change', { metres: $event ?? ground.metres }, t('sizeChanged'))"
+      @change="emit('change', () => ({ metres: $event ?? ground.metres }), t('sizeChanged'))"
     />
     <span :title="t('rasterHelp')">{{ t("raster") }}</span>
     <ChoiceField
@@ -58,7 +64,7 @@ const made = [
       :options="sides"
       :label="t('raster')"
       :disabled="!mayChange"
-      @update:model-value="emit('change', { side: $event ?? ground.side }, t('rasterChanged'))"
+      @update:model-value="emit('change', () => ({ side: $event ?? ground.side }), t('rasterChanged'))"
     />
     <h3>{{ t("shape") }}</h3>
     <span class="row">
@@ -129,14 +135,14 @@ const made = [
         :options="eaches"
         :label="t('layersAFile')"
         :disabled="!mayChange"
-        @update:model-value="emit('change', { each: $event ?? 4 }, t('deliveryChanged'))"
+        @update:model-value="emit('change', () => ({ each: $event ?? 4 }), t('deliveryChanged'))"
       />
       <ChoiceField
         :model-value="ground.bits"
         :options="depths"
         :label="t('bitsOfWeights')"
         :disabled="!mayChange"
-        @update:model-value="emit('change', { bits: $event ?? 8 }, t('deliveryChanged'))"
+        @update:model-value="emit('change', () => ({ bits: $event ?? 8 }), t('deliveryChanged'))"
       />
     </span>
     <span :title="t('farHelp')">{{ t("far") }}</span>
@@ -145,7 +151,7 @@ const made = [
       :options="fars"
       :label="t('farMaps')"
       :disabled="!mayChange"
-      @update:model-value="emit('change', { far: $event ?? ground.far }, t('deliveryChanged'))"
+      @update:model-value="emit('change', () => ({ far: $event ?? ground.far }), t('deliveryChanged'))"
     />
   </div>
   <div class="row">

@@ -35,7 +35,7 @@ const props = defineProps<{
 const brush = defineModel<Brush>("brush", { required: true });
 const emit = defineEmits<{
   choose: [];
-  change: [layer: GroundLayer, what: string];
+  change: [part: Partial<GroundLayer>, what: string];
   hide: [];
   move: [by: 1 | -1];
   remove: [];
@@ -48,7 +48,7 @@ const repeats = [
   { value: "two_scales" as const, label: t("twoScales"), help: t("twoScalesHelp") },
   { value: "hexagons" as const, label: t("hexagons"), help: t("hexagonsHelp") },
 ];
-const set = (part: Partial<GroundLayer>, what: string) => emit("change", { ...props.layer, ...part }, what);
+const set = (part: Partial<GroundLayer>, what: string) => emit("change", part, what);
 function wear(value: string): void {
   const wears = wearsOf(value);
   set(

@@ -17,7 +17,7 @@ const props = defineProps<{
 }>();
 const distance = defineModel<number>("distance", { required: true });
 const helped = defineModel<string>("helped", { required: true });
-const emit = defineEmits<{ change: [layer: GroundLayer, what: string] }>();
+const emit = defineEmits<{ change: [key: string, part: Partial<GroundLayer>, what: string] }>();
 const rows = computed(() =>
   [...props.ground.layers].reverse().map((layer) => ({
     layer,
@@ -37,7 +37,7 @@ function said(layer: GroundLayer, one: Repetition["remedies"][number]): string {
   return parts.join(", ");
 }
 const use = (layer: GroundLayer, part: Partial<GroundLayer>) =>
-  emit("change", { ...layer, ...part }, t("tilesOf", { name: layer.name })); // prettier-ignore
+  emit("change", layer.key, part, t("tilesOf", { name: layer.name })); // prettier-ignore
 const percent = (value: number) => Math.round(value * 100);
 </script>
 
