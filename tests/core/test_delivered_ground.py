@@ -13,13 +13,15 @@ from texel.delivery.folder import deliver_folder
 from texel.delivery.target import builtin_targets
 from texel.errors import BadDocument
 from texel.files import encode
-from texel.ground.delivered import ground_order, ground_sheet, plan_ground
+from texel.ground import delivered as delivering
+from texel.ground.delivered import ground_order, plan_ground
 from texel.ground.material import ground_master, slot_names
 from texel.ground.patch import parse_patch
 from texel.image import Texels
 from texel.library import Library, list_files
 from texel.materials import parse_master
 from texel.materials.baking import bake
+from texel.meshes.plain import plain_order
 from texel.roles import Role, Transfer
 from texel.schemas import check_document
 from texel.sorting import sort_files
@@ -45,15 +47,13 @@ def marsh(layers=LAYERS, **more):
     }  # fmt: skip
 
 
-def worn(name, sets):
-    master = ground_sheet(sets[name].in_use())
-    return {"name": name, "master": master, "changes": {}, "slots": {s["name"]: {"set": name} for s in master["slots"]}}
-
-
 def planned(folder, document, previous=None, height=""):
     files = list_files(folder)
     sets = {one.name: one for one in sort_files(Library(files)).sets}
-    layers = [worn(one["wears"], sets) if "wears" in one else None for one in document["layers"]]
+    layers = [
+        plain_order(one["wears"], set(sets[one["wears"]].in_use()), relief=True) if "wears" in one else None
+        for one in document["layers"]
+    ]
     library = Library(files)
     order = ground_order({"ground": document, "height": height, "layers": layers})
     made = plan_ground([order], sets, library, TARGET)
@@ -135,6 +135,20 @@ def test_only_what_a_stroke_changes_is_built_again(folder, tmp_path):
     plan, _, _ = planned(folder, marsh(strokes=[stroke]), before)
     changed = {one.path for one in plan.files if one.status == "changed"}
     assert changed == {f"ground/marsh_{what}.png" for what in ("far_color", "far_normal", "weights_1")}
+
+
+def test_another_tile_size_changes_no_weights(folder, tmp_path):
+    before = delivered(folder, tmp_path / "out", marsh())
+    plan, _, _ = planned(folder, marsh([LAYERS[0] | {"tile": 5}, LAYERS[1]]), before)
+    changed = {one.path for one in plan.files if one.status == "changed"}
+    assert changed == {"ground/marsh.mtlx", "ground/marsh_far_color.png", "ground/marsh_far_normal.png"}
+
+
+def test_each_layer_is_baked_once(folder, tmp_path, monkeypatch):
+    counted = []
+    monkeypatch.setattr(delivering, "bake", lambda *given: counted.append(given) or bake(*given))
+    delivered(folder, tmp_path / "out", marsh())
+    assert len(counted) == len(LAYERS)
 
 
 def test_a_layer_that_wears_nothing_is_refused(folder):

@@ -155,6 +155,10 @@ def test_a_rule_lies_between_its_ends_and_fades_around_them():
     assert made[heights == 10][0] == pytest.approx(0.5)
 
 
+def test_a_term_without_ends_leaves_the_layer_everywhere():
+    assert lay(patch(rule({"measure": "slope"})), ramp(rise=2.0)).weights[1].min() == 1
+
+
 def test_terms_of_a_rule_hold_together():
     terms = ({"measure": "altitude", "from": 10, "fade": 0}, {"measure": "altitude", "to": 20, "fade": 0})
     made = lay(patch(rule(*terms)), ramp()).weights[1]

@@ -11,10 +11,9 @@ import numpy as np
 
 from texel.cli.shared import FINE, Command, ensure_not_source, folder_named, show, sorted_folder
 from texel.delivery import plan_delivery, target_named
-from texel.delivery.build import packed_texels
 from texel.delivery.folder import deliver_folder
 from texel.errors import BadDocument, UnreadableImage
-from texel.ground.delivered import GroundOrder, ground_order, ground_sheet, layer_tile, plan_ground
+from texel.ground.delivered import GroundOrder, ground_order, plan_ground, worn_layer
 from texel.ground.patch import Patch, parse_patch
 from texel.ground.repetition import Repetition, measure_repetition
 from texel.ground.surface import Ground
@@ -22,20 +21,15 @@ from texel.ground.terrain import heights_of
 from texel.ground.tiles import tile_of
 from texel.ground.weights import lay
 from texel.library import Library
-from texel.materials.baking import LARGEST
-from texel.materials.delivered import CastOrder, slot_maps
+from texel.meshes.plain import plain_order
 from texel.schemas import read_json
 from texel.sets import TextureSet
 
 __all__ = ["register"]
 
 _HEIGHT = "ground/height"
-
-
-def _worn(one: TextureSet) -> dict[str, Any]:
-    master = ground_sheet(one.in_use())
-    slots = {slot["name"]: {"set": one.name} for slot in master.get("slots", [])}
-    return {"name": one.name, "master": master, "changes": {}, "slots": slots}
+# What is drawn and delivered for where nobody names a target.
+_TARGET = "metal-rough-gloss-y-plus"
 
 
 def _order(document: Mapping[str, Any], patch: Patch, sets: Mapping[str, TextureSet]) -> GroundOrder:
@@ -43,7 +37,7 @@ def _order(document: Mapping[str, Any], patch: Patch, sets: Mapping[str, Texture
     for layer in patch.layers:
         if layer.wears and layer.wears not in sets:
             raise BadDocument(f"the layer {layer.name} wears {layer.wears}, and the folder has no such set")
-        worn.append(_worn(sets[layer.wears]) if layer.wears else None)
+        worn.append(plain_order(layer.wears, set(sets[layer.wears].in_use()), relief=True) if layer.wears else None)
     return ground_order(
         {"ground": document, "height": _HEIGHT if patch.shape.kind == "map" else "", "layers": worn}
     )  # fmt: skip
@@ -75,37 +69,24 @@ def _ground(args: argparse.Namespace) -> int:
     lines = [f"{patch.name}: {patch.metres:g} x {patch.metres:g} m, {len(patch.layers)} layers"]
     lines += [f"  {one['layer']:<20} {one['share']:6.1%}  tile {one['tile']:g} m" for one in told["layers"]]
     if args.distance is not None:
-        order = _order(document, patch, sets)
-        ground = Ground(patch, heights, weights, [_tile(one, sets, library) for one in order.layers])
+        order, target = _order(document, patch, sets), target_named(_TARGET)
+        ground = Ground(
+            patch,
+            heights,
+            weights,
+            [tile_of(worn_layer(one, sets, library, target).maps(library)) for one in order.layers],
+        )
         found_ones = [
             one for name in (args.layer or [None])
             for one in measure_repetition(ground, args.distance, name) if name in (None, one.layer)
         ]  # fmt: skip
-        told["repetition"] = [_told(one) for one in found_ones]
+        told["repetition"] = [one.document() for one in found_ones]
         lines += [line for one in found_ones for line in _lines(one, args.distance)]
     if args.output:
         told["written"] = _write(args, _order(document, patch, sets), sets, library, path)
         lines.append(f"  written to {args.output}: {len(told['written'])} files")
     show(args, told, "\n".join(lines))
     return FINE
-
-
-def _tile(order: CastOrder, sets: Mapping[str, TextureSet], library: Library) -> Any:
-    if not order.slots:
-        return tile_of({})
-    target = target_named("metal-rough-gloss-y-plus")
-    slots = slot_maps(order, "layer", sets, library, target, {}, {})
-    maps = {slot: packed_texels(one, library) for slot, one in slots.items()}
-    return layer_tile(order, maps, min(LARGEST, max(max(one.width, one.height) for one in slots.values())))
-
-
-def _told(one: Repetition) -> dict[str, Any]:
-    kept = ("layer", "strength", "agreement", "contrast", "vanishes", "density", "needed", "sharp_from", "is_seen")
-    remedies = [
-        {"tile": r.layer.tile, "turn": r.layer.turn, "repeat": r.layer.repeat, "strength": r.strength}
-        for r in one.remedies
-    ]
-    return {key: getattr(one, key) for key in kept} | {"remedies": remedies}
 
 
 def _lines(one: Repetition, distance: float) -> list[str]:
@@ -126,7 +107,7 @@ def _write(
 ) -> list[str]:
     out = Path(args.output)
     ensure_not_source([out], [document, *(library.path(name) for name in library.files)])
-    target = target_named(args.target or "metal-rough-gloss-y-plus")
+    target = target_named(args.target or _TARGET)
     planned = plan_ground([order], sets, library, target)
     if planned.problems:
         raise BadDocument("; ".join(planned.problems))

@@ -17,7 +17,7 @@ from texel.meshes.delivered import model_order, plan_models, titles_of
 from texel.meshes.facts import MeshFacts, measure_mesh
 from texel.meshes.judging import Worn, judge_mesh
 from texel.meshes.mesh import MeshFile
-from texel.meshes.plain import plain_master
+from texel.meshes.plain import plain_order
 from texel.meshes.proposals import SURE, Candidate, Proposal, names_of, propose
 from texel.meshes.reading import is_mesh, main_file, read_mesh
 from texel.meshes.rules import DEFAULT_MODELS, parse_models
@@ -124,7 +124,7 @@ def _write(
             "key": key,
             "title": title,
             "parts": list(slot.parts),
-            "wears": _plain(sets[wears[key]]) if key in wears else None,
+            "wears": plain_order(wears[key], set(sets[wears[key]].in_use())) if key in wears else None,
         }
         for key, title, slot in zip(keys, titles_of(names, {}), facts.slots, strict=True)
     ]
@@ -139,12 +139,6 @@ def _write(
     data = planned.make[planned.files[0].path]()
     write_bytes(data, Path(args.output))
     return str(args.output)
-
-
-def _plain(one: TextureSet) -> dict[str, Any]:
-    master = plain_master(set(one.in_use()))
-    slots = {slot["name"]: {"set": one.name} for slot in master.get("slots", [])}
-    return {"name": one.name, "master": master, "changes": {}, "slots": slots}
 
 
 def _slot(facts: MeshFacts, at: int | None) -> str:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
-from functools import cached_property, partial
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -14,7 +15,6 @@ from texel.delivery.build import packed_texels
 from texel.delivery.plan import check_length
 from texel.delivery.planned import PlannedFile, PlannedSource
 from texel.delivery.target import Target
-from texel.document_types import MasterDocument
 from texel.errors import BadDocument, TexelError
 from texel.files import encode
 from texel.ground.material import ground_master, lost_of, slot_names
@@ -23,34 +23,23 @@ from texel.ground.surface import Ground, far_maps
 from texel.ground.terrain import Heights, heights_of
 from texel.ground.tiles import Tile, tile_of
 from texel.ground.weights import lay, packed_weights, stored_weights
-from texel.image import Texels, narrow
+from texel.image import Texels, narrow, widen
 from texel.library import Library
-from texel.materials.baking import LARGEST, bake
-from texel.materials.delivered import BAKED_SIDE, CastOrder, PlannedCasts, cast_order, slot_maps
+from texel.materials.baking import bake
+from texel.materials.delivered import CastOrder, PlannedCasts, baked_side, cast_order, slot_maps
 from texel.materials.exchange.mtlx_write import CastOf, materialx_of
 from texel.materials.exchange.names import each_once
 from texel.materials.master import parse_master
-from texel.meshes.plain import plain_master
 from texel.naming.compose import apply_case, safe_name
 from texel.normals.flip import flip_green
 from texel.roles import Green, Role, Transfer
 from texel.sets import TextureSet
 
-__all__ = ["GroundOrder", "ground_order", "ground_sheet", "layer_maps", "layer_tile", "plan_ground"]
+__all__ = ["GroundOrder", "WornLayer", "ground_order", "plan_ground", "worn_layer"]
 
 _FOLDER = "ground"
-_STRETCH = np.float64(65535)
-
-
-def ground_sheet(roles: Iterable[Role]) -> MasterDocument:
-    """The master that stands for a set on a layer: every map that it has, its height as relief."""
-    document = plain_master(set(roles))
-    if Role.HEIGHT in set(roles):
-        document["slots"] = [
-            *document.get("slots", []), {"name": "relief", "title": "Height", "role": "height", "default": "mid"}
-        ]  # fmt: skip
-        document["inputs"]["height"] = "relief"
-    return document
+_MAPS = ("color", "normal", "pack")
+_EIGHT, _SIXTEEN = np.dtype(np.uint8), np.dtype(np.uint16)
 
 
 @dataclass(frozen=True)
@@ -102,6 +91,40 @@ def plan_ground(
     return planned
 
 
+@dataclass(frozen=True)
+class WornLayer:
+    """What a layer wears, with the maps of its slots."""
+
+    order: CastOrder
+    slots: Mapping[str, PlannedFile]
+
+    @property
+    def side(self) -> int:
+        """Texels a side of its maps."""
+        return baked_side(self.slots)
+
+    @property
+    def sources(self) -> list[PlannedSource]:
+        return [source for one in self.slots.values() for source in one.sources]
+
+    def maps(self, library: Library) -> dict[Role, Texels]:
+        """Its maps, baked; normals Y+. Raises TexelError."""
+        maps = {slot: packed_texels(one, library) for slot, one in self.slots.items()}
+        return bake(self.order.master, maps, self.order.changes, self.side, self.side).maps
+
+
+def worn_layer(
+    order: CastOrder,
+    sets: Mapping[str, TextureSet],
+    library: Library,
+    target: Target,
+    greens: Mapping[str, tuple[Green, str]] | None = None,
+    refused: Mapping[str, str] | None = None,
+) -> WornLayer:
+    """Arguments as of plan_ground. Raises TexelError for what cannot be delivered."""
+    return WornLayer(order, slot_maps(order, "layer", sets, library, target, greens or {}, refused or {}))
+
+
 class _Planned:
     """One patch: what it writes, and what builds each file; what several of them need is made once."""
 
@@ -109,155 +132,149 @@ class _Planned:
         self, order: GroundOrder, stem: str, sets: Mapping[str, TextureSet], library: Library, target: Target,
         greens: Mapping[str, tuple[Green, str]], refused: Mapping[str, str],
     ):  # fmt: skip
-        self._order, self._stem, self._library, self._target = order, stem, library, target
-        self._patch = order.patch
-        self._slots = [
-            slot_maps(one, f"{stem}_{at + 1}", sets, library, target, greens, refused)
-            for at, one in enumerate(order.layers)
-        ]
+        self._order, self._base, self._library, self._green = order, f"{_FOLDER}/{stem}", library, target.green
+        self._stem, self._patch = stem, order.patch
+        self._layers = [worn_layer(one, sets, library, target, greens, refused) for one in order.layers]
         self._called = each_once([apply_case(safe_name(one.name), target.case) for one in self._patch.layers])
+        self._once: dict[Any, Any] = {}
+        self._lock = threading.RLock()
+
+    def _made_once(self, name: Any, make: Callable[[], Any]) -> Any:
+        """Files are built by several threads, and many need the same."""
+        with self._lock:
+            if name not in self._once:
+                self._once[name] = make()
+            return self._once[name]
 
     def files(self) -> list[tuple[PlannedFile, Callable[[], bytes]]]:
-        patch = self._patch
-        shape = [patch.metres, patch.side, vars(patch.shape), self._height_digest()]
-        laid = [shape, self._order.document["layers"], self._order.document.get("strokes", []), patch.each, patch.bits]
-        count = (len(patch.layers) + patch.each - 1) // patch.each
+        """Each with what builds it; each is named by what it is made of, and by nothing else."""
+        patch, document = self._patch, self._order.document
+        land = [patch.metres, patch.side, vars(patch.shape), self._height_digest()]
+        rules = [[one["name"], one.get("rule", [])] for one in document["layers"]]
+        weights = [land, rules, document.get("strokes", [])]
+        laid = [[one.name, one.tile, one.turn, one.repeat, one.edge] for one in patch.layers]
+        worn = [self._worn(one) for one in self._layers]
+        every = [source for one in self._layers for source in one.sources]
+        largest = max(one.side for one in self._layers)
         made = [
-            self._file(f"weights_{at + 1}.png", patch.side, laid, partial(self._weights, at)) for at in range(count)
+            self._file(
+                self._weight_path(at + 1), patch.side, [weights, patch.each, patch.bits], partial(self._weights, at)
+            )
+            for at in range(patch.weight_files)
+        ]  # fmt: skip
+        made.append(self._file(f"{self._base}_height.png", patch.side, land, self._height))
+        for at, layer in enumerate(self._layers):
+            of = [worn[at], layer.side, self._green.value]
+            made += [
+                self._file(path, layer.side, of, partial(self._layer, at, what), layer.sources)
+                for what, path in self._map_paths(at).items()
+            ]
+        far = [weights, laid, worn, self._green.value, patch.far]
+        made += [
+            self._file(path, patch.far, far, partial(self._far, what), every)
+            for what, path in self._far_paths().items()
         ]
-        made.append(self._file("height.png", patch.side, shape, self._height))
-        for at, called in enumerate(self._called):
-            for what in ("color", "normal", "pack"):
-                made.append(self._layer_file(at, called, what))
-        every = [source for at in range(len(patch.layers)) for source in self._sources(at)]
-        green = self._target.green.value
-        whole = [laid, self._worn(), green]
-        for what in ("far_color", "far_normal"):
-            made.append(self._file(f"{what}.png", patch.far, [whole, patch.far], partial(self._far, what), every))
         # Where layers lie is in the weights: the material changes with how they are laid, and with what they wear.
-        of_material = [self._order.document["layers"], patch.metres, patch.each, self._worn(), green, self._called]
-        main, make = self._file("mtlx", self._side(None), of_material, self._material, every)
+        of = [laid, patch.name, patch.metres, patch.each, worn, self._green.value, self._called]
+        main, make = self._file(f"{self._base}.mtlx", largest, of, self._material, every)
         return [*made, (replace(main, about=self._about()), make)]
 
     def _file(
-        self, ending: str, side: int, of: Any, make: Callable[[], bytes], sources: Iterable[PlannedSource] = ()
+        self, path: str, side: int, of: Any, make: Callable[[], bytes], sources: Iterable[PlannedSource] = ()
     ) -> tuple[PlannedFile, Callable[[], bytes]]:
-        dot = "." if ending == "mtlx" else "_"
-        path = f"{_FOLDER}/{self._stem}{dot}{ending}"
-        return self._planned(path, side, of, sources), make
-
-    def _planned(self, path: str, side: int, of: Any, sources: Iterable[PlannedSource]) -> PlannedFile:
-        return PlannedFile(
+        planned = PlannedFile(
             path, "", "ground", path.rpartition(".")[2], sources=tuple(sources), width=side, height=side,
             ground=self._patch.name, mesh=digest.of_document(of),
         )  # fmt: skip
+        return planned, make
 
-    def _layer_file(self, at: int, called: str, what: str) -> tuple[PlannedFile, Callable[[], bytes]]:
-        side = self._side(at)
-        path = f"{_FOLDER}/maps/{self._stem}_{called}_{what}.png"
-        of = [self._worn()[at], side, self._target.green.value]
-        return self._planned(path, side, of, self._sources(at)), partial(self._layer, at, what)
+    def _weight_path(self, number: int) -> str:
+        return f"{self._base}_weights_{number}.png"
 
-    def _worn(self) -> list[Any]:
-        return [
-            [one.master.document, {name: list(parts) for name, parts in sorted(one.changes.items())}]
-            for one in self._order.layers
-        ]
+    def _map_paths(self, at: int) -> dict[str, str]:
+        return {what: f"{_FOLDER}/maps/{self._stem}_{self._called[at]}_{what}.png" for what in _MAPS}
 
-    def _sources(self, at: int) -> list[PlannedSource]:
-        return [source for one in self._slots[at].values() for source in one.sources]
+    def _far_paths(self) -> dict[str, str]:
+        return {what: f"{self._base}_far_{what}.png" for what in ("color", "normal")}
 
-    def _side(self, at: int | None) -> int:
-        """Texels a side of a layer's maps, or of the largest of all."""
-        some = self._slots if at is None else [self._slots[at]]
-        return min(
-            LARGEST, max((max(one.width, one.height) for maps in some for one in maps.values()), default=BAKED_SIDE)
-        )
+    @staticmethod
+    def _worn(layer: WornLayer) -> list[Any]:
+        order = layer.order
+        return [order.master.document, {name: list(parts) for name, parts in sorted(order.changes.items())}]
 
     def _height_digest(self) -> str:
         return self._library.digest(self._order.height) if self._order.height else ""
 
     def _about(self) -> dict[str, Any]:
         """What the manifest says of the patch: where its files are, and how its layers are laid."""
-        patch, base = self._patch, f"{_FOLDER}/{self._stem}"
+        patch = self._patch
         layers = []
-        for at, (layer, called) in enumerate(zip(patch.layers, self._called, strict=True)):
-            maps = {what: f"{_FOLDER}/maps/{self._stem}_{called}_{what}.png" for what in ("color", "normal", "pack")}
+        for at, layer in enumerate(patch.layers):
+            number, channel = patch.weight_place(at)
             layers.append({
                 "layer": layer.name, "wears": self._order.layers[at].name, "tile": layer.tile, "turn": layer.turn,
-                "repeat": layer.repeat, "edge": layer.edge, "channel": "rgba"[at % patch.each],
-                "weights": f"{base}_weights_{at // patch.each + 1}.png", "maps": maps,
+                "repeat": layer.repeat, "edge": layer.edge, "channel": channel,
+                "weights": self._weight_path(number), "maps": self._map_paths(at),
             })  # fmt: skip
         return {
-            "metres": patch.metres, "low": patch.shape.low, "high": patch.shape.high, "height": f"{base}_height.png",
-            "material": f"{base}.mtlx", "far": {what: f"{base}_far_{what}.png" for what in ("color", "normal")},
+            "metres": patch.metres, "low": patch.shape.low, "high": patch.shape.high,
+            "height": f"{self._base}_height.png", "material": f"{self._base}.mtlx", "far": self._far_paths(),
             "layers": layers, "lost": lost_of(patch),
         }  # fmt: skip
 
     # What is built.
 
-    @cached_property
     def _heights(self) -> Heights:
-        picture = None
-        if self._order.height:
-            picture = self._library.texels(self._order.height)
-        return heights_of(self._patch, picture)
+        height = self._order.height
+        return self._made_once(
+            "heights", lambda: heights_of(self._patch, self._library.texels(height) if height else None)
+        )  # fmt: skip
 
-    @cached_property
     def _laid(self) -> Any:
-        return lay(self._patch, self._heights).weights
+        return self._made_once("laid", lambda: lay(self._patch, self._heights()).weights)
 
-    @cached_property
-    def _tiles(self) -> list[Tile]:
-        return [tile_of(self._maps(at)) for at in range(len(self._patch.layers))]
+    def _built(self, at: int) -> tuple[dict[str, bytes], Tile]:
+        """The files of a layer, and its tile: its maps are large, and are not kept."""
 
-    def _maps(self, at: int) -> dict[Role, Texels]:
-        order, slots = self._order.layers[at], self._slots[at]
-        maps = {slot: packed_texels(one, self._library) for slot, one in slots.items()}
-        return layer_maps(order, maps, self._side(at))
+        def make() -> tuple[dict[str, bytes], Tile]:
+            layer = self._layers[at]
+            maps = layer.maps(self._library)
+            files = {what: encode(layer_file(maps, what, layer.side, self._green), "png") for what in _MAPS}
+            return files, tile_of(maps)
+
+        return self._made_once(("layer", at), make)
 
     def _weights(self, at: int) -> bytes:
-        stored = stored_weights(self._laid, self._patch.bits)
+        stored = self._made_once("stored", lambda: stored_weights(self._laid(), self._patch.bits))
         return encode(packed_weights(stored, self._patch.each)[at], "png")
 
     def _height(self) -> bytes:
         shape = self._patch.shape
-        unit = (self._heights.astype(np.float64) - shape.low) / max(shape.high - shape.low, 1e-9)
-        pixels = np.rint(np.clip(unit, 0, 1) * _STRETCH).astype(np.uint16)[:, :, None]
+        unit = (self._heights().astype(np.float64) - shape.low) / max(shape.high - shape.low, 1e-9)
+        pixels = narrow(np.clip(unit, 0, 1), _SIXTEEN)[:, :, None]
         return encode(Texels(pixels, "y", Transfer.LINEAR, Role.HEIGHT), "png")
 
     def _layer(self, at: int, what: str) -> bytes:
-        return encode(layer_file(self._maps(at), what, self._side(at), self._target.green), "png")
+        return self._built(at)[0][what]
 
     def _far(self, what: str) -> bytes:
-        made = far_maps(
-            Ground(self._patch, self._heights, self._laid, self._tiles), self._patch.far, self._target.green
-        )
-        return encode(made[Role.BASE_COLOR if what == "far_color" else Role.NORMAL], "png")
+        def make() -> dict[Role, Texels]:
+            tiles = [self._built(at)[1] for at in range(len(self._layers))]
+            return far_maps(Ground(self._patch, self._heights(), self._laid(), tiles), self._patch.far, self._green)
+
+        made = self._made_once("far", make)
+        return encode(made[Role.BASE_COLOR if what == "color" else Role.NORMAL], "png")
 
     def _material(self) -> bytes:
-        document = ground_master(self._patch)
-        for slot in document.get("slots", []):
-            if slot.get("role") == "normal":
-                slot["green"] = "down" if self._target.green is Green.DOWN else "up"
-        files = {
-            f"weights{at + 1}": f"{self._stem}_weights_{at + 1}.png"
-            for at in range((len(self._patch.layers) + self._patch.each - 1) // self._patch.each)
-        }
-        for at, called in enumerate(self._called):
-            files |= {slot: f"maps/{self._stem}_{called}_{what}.png" for what, slot in slot_names(at).items()}
-        master = parse_master(document, self._patch.name)
+        def beside(path: str) -> str:
+            return path.removeprefix(f"{_FOLDER}/")
+
+        numbers = range(1, self._patch.weight_files + 1)
+        files = {f"weights{number}": beside(self._weight_path(number)) for number in numbers}
+        for at in range(len(self._layers)):
+            files |= {slot: beside(self._map_paths(at)[what]) for what, slot in slot_names(at).items()}
+        master = parse_master(ground_master(self._patch, self._green), self._patch.name)
         return materialx_of(master, [CastOf(self._patch.name, {}, files)]).encode()
-
-
-def layer_maps(order: CastOrder, maps: Mapping[str, Texels], side: int) -> dict[Role, Texels]:
-    """The maps of what a layer wears, baked; normals Y+. Raises BadDocument."""
-    return bake(order.master, maps, order.changes, side, side).maps
-
-
-def layer_tile(order: CastOrder, maps: Mapping[str, Texels], side: int) -> Tile:
-    """The tile of what a layer wears."""
-    return tile_of(layer_maps(order, maps, side))
 
 
 def layer_file(maps: Mapping[Role, Texels], what: str, side: int, green: Green) -> Texels:
@@ -267,8 +284,7 @@ def layer_file(maps: Mapping[Role, Texels], what: str, side: int, green: Green) 
     def grey(role: Role, missing: float) -> Any:
         if role not in maps:
             return np.full((side, side), round(missing * 255), np.uint8)
-        pixels = maps[role].pixels[:, :, 0]
-        return pixels if pixels.dtype == np.uint8 else narrow(pixels / 65535, np.dtype(np.uint8))
+        return widen(maps[role].pixels[:, :, 0], _EIGHT)
 
     if what == "normal":
         flat = np.full((side, side, 3), (128, 128, 255), np.uint8)

@@ -6,11 +6,12 @@ from typing import Any
 
 from texel.document_types import MasterDocument
 from texel.ground.patch import Layer, Patch
-from texel.ground.weights import BORDER
+from texel.ground.weights import BORDER, EVENLY
+from texel.roles import Green
 
 __all__ = ["ground_master", "lost_of", "slot_names"]
 
-_INPUTS = {"base_color": 3, "normal": 3, "occlusion": 1, "roughness": 1, "metallic": 1}
+_INPUTS = ("base_color", "normal", "occlusion", "roughness", "metallic")
 
 
 def slot_names(at: int) -> dict[str, str]:
@@ -35,7 +36,7 @@ def _relief_rows(patch: Patch) -> list[dict[str, str]]:
     width = 1 - (1 - BORDER) * max(one.edge for one in patch.layers)
     for at, layer in enumerate(patch.layers):
         rows += [
-            {"name": f"share{at + 1}", "expression": f"minimum(weight{at + 1} * 64, 1)"},
+            {"name": f"share{at + 1}", "expression": f"minimum(weight{at + 1} * {EVENLY}, 1)"},
             {
                 "name": f"raised{at + 1}",
                 "expression": f"mix(-1, weight{at + 1} + ({slot_names(at)['color']}.a - 0.5) * {layer.edge:.6g}, "
@@ -52,12 +53,12 @@ def _relief_rows(patch: Patch) -> list[dict[str, str]]:
     return rows
 
 
-def ground_master(patch: Patch) -> MasterDocument:
+def ground_master(patch: Patch, green: Green = Green.UP) -> MasterDocument:
     """The sheet of a patch. Its slots are ``weights1`` and so on, and those of slot_names for each layer; its first
-    coordinates run over the patch once."""
+    coordinates run over the patch once. green: of the normal maps."""
     count = len(patch.layers)
     slots: list[Any] = []
-    for at in range((count + patch.each - 1) // patch.each):
+    for at in range(patch.weight_files):
         slots.append(
             {"name": f"weights{at + 1}", "title": f"Weights {at + 1}", "role": "detail_mask", "coordinates": "patch"}
         )
@@ -68,13 +69,16 @@ def ground_master(patch: Patch) -> MasterDocument:
         names, where = slot_names(at), f"layer{at + 1}"
         slots += [
             {"name": names["color"], "title": f"{layer.name}: colour", "role": "base_color", "coordinates": where},
-            {"name": names["normal"], "title": f"{layer.name}: normal", "role": "normal", "coordinates": where},
+            {
+                "name": names["normal"], "title": f"{layer.name}: normal", "role": "normal", "coordinates": where,
+                "green": green.value,
+            },
             {
                 "name": names["pack"], "title": f"{layer.name}: occlusion, roughness, metallic",
                 "layout": "occlusion-roughness-metallic", "coordinates": where,
             },
         ]  # fmt: skip
-        read = f"weights{at // patch.each + 1}.{'rgba'[at % patch.each]}"
+        read = "weights{}.{}".format(*patch.weight_place(at))
         rows.append({"name": f"weight{at + 1}", "expression": read})
     shown = "weight"
     if any(one.edge for one in patch.layers):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import math
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,8 +11,7 @@ from numpy.typing import NDArray
 from texel.colour import srgb_to_unit_linear, store_srgb
 from texel.errors import TexelError
 from texel.ground.patch import Patch
-from texel.ground.surface import Ground, Sun, normals_of, part_of, slopes_at, surface
-from texel.ground.terrain import Heights
+from texel.ground.surface import Ground, Sun, lit, part_of, slopes_at, surface
 from texel.ground.tiles import LETTERS, Tile, resized
 from texel.ground.weights import Laid
 from texel.image import Texels, narrow
@@ -19,10 +19,8 @@ from texel.roles import Transfer
 
 __all__ = [
     "TILE_SIDE",
-    "heights_bytes",
-    "heights_from_bytes",
-    "paint_bytes",
-    "paint_from_bytes",
+    "floats_bytes",
+    "floats_from_bytes",
     "patch_picture",
     "rules_and_paint_bytes",
     "tile_bytes",
@@ -34,30 +32,18 @@ TILE_SIDE = 512
 _BYTE = np.dtype(np.uint8)
 
 
-def heights_bytes(heights: Heights) -> bytes:
-    """Metres as 32-bit floats, little endian, row by row from the north-west; packed by gzip."""
-    return gzip.compress(heights.astype("<f4").tobytes(), 1)
+def floats_bytes(values: NDArray[np.float32]) -> bytes:
+    """Heights, or what was painted, to the bit: 32-bit floats, little endian, row by row from the north-west; packed by
+    gzip."""
+    return gzip.compress(values.astype("<f4").tobytes(), 1)
 
 
-def heights_from_bytes(data: bytes, side: int) -> Heights:
-    """The heights of heights_bytes, to the bit. Raises TexelError for other bytes."""
-    heights = np.frombuffer(gzip.decompress(data), "<f4")
-    if heights.size != side * side:
-        raise TexelError("these bytes are no heights of this ground")
-    return heights.reshape(side, side).astype(np.float32)
-
-
-def paint_bytes(paint: NDArray[np.float32]) -> bytes:
-    """What was painted, to the bit; packed by gzip."""
-    return gzip.compress(paint.astype("<f4").tobytes(), 1)
-
-
-def paint_from_bytes(data: bytes, layers: int, side: int) -> NDArray[np.float32]:
-    """What paint_bytes packed, shape (layers, side, side). Raises TexelError for other bytes."""
-    paint = np.frombuffer(gzip.decompress(data), "<f4")
-    if paint.size != layers * side * side:
-        raise TexelError("these bytes are no painting of this ground")
-    return paint.reshape(layers, side, side).astype(np.float32)
+def floats_from_bytes(data: bytes, *shape: int) -> NDArray[np.float32]:
+    """The numbers of floats_bytes. Raises TexelError where they do not fill ``shape``."""
+    values = np.frombuffer(gzip.decompress(data), "<f4")
+    if values.size != math.prod(shape):
+        raise TexelError("these bytes are not of this ground")
+    return values.reshape(shape).astype(np.float32)
 
 
 def rules_and_paint_bytes(patch: Patch, laid: Laid) -> bytes:
@@ -101,7 +87,5 @@ def tile_from_bytes(data: bytes, side: int = TILE_SIDE) -> Tile:
 def patch_picture(ground: Ground, side: int) -> Texels:
     """The patch from above in daylight; RGB, sRGB, 8 bits."""
     uv, footprint = part_of(ground, side, slice(None))
-    values = surface(ground, uv, footprint)
-    light = 0.3 + 0.9 * np.maximum(normals_of(values, slopes_at(ground, uv)) @ Sun().direction, 0)
-    lit = np.clip(values[..., :3] * (light * values[..., 7])[..., None], 0, 1).astype(np.float32)
-    return Texels(store_srgb(lit, _BYTE), "rgb", Transfer.SRGB)
+    light = lit(surface(ground, uv, footprint), slopes_at(ground, uv), Sun())
+    return Texels(store_srgb(np.clip(light, 0, 1), _BYTE), "rgb", Transfer.SRGB)

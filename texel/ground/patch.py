@@ -10,13 +10,14 @@ from texel.document_types import GroundDocument, GroundLayer, GroundShape, Groun
 from texel.errors import BadDocument
 from texel.schemas import check_document
 
-__all__ = ["DEFAULT_RANGES", "Layer", "Patch", "Shape", "Stroke", "Term", "parse_patch", "parse_stroke"]
+__all__ = ["NEW_TERMS", "Layer", "Patch", "Shape", "Stroke", "Term", "parse_patch", "parse_stroke"]
 
-# What a rule by a measure begins with: from, to, fade. Degrees, metres, shares, metres; common practice.
-DEFAULT_RANGES: dict[str, tuple[float | None, float | None, float]] = {
-    "slope": (None, 30.0, 8.0), "altitude": (None, 1.0, 0.5), "noise": (0.5, None, 0.15), "water": (0.4, None, 0.1),
-    "edge": (None, 1.0, 0.5),
-}  # fmt: skip
+# What people begin a rule with; degrees, metres, shares, metres; common practice.
+NEW_TERMS: tuple[GroundTerm, ...] = (
+    {"measure": "slope", "to": 30, "fade": 8}, {"measure": "altitude", "to": 1, "fade": 0.5},
+    {"measure": "noise", "from": 0.5, "fade": 0.15, "size": 4, "seed": 1},
+    {"measure": "water", "from": 0.4, "fade": 0.1}, {"measure": "edge", "to": 1, "fade": 0.5},
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -100,6 +101,15 @@ class Patch:
         """Metres of one texel."""
         return self.metres / self.side
 
+    @property
+    def weight_files(self) -> int:
+        """How many files the weights of all layers take."""
+        return -(-len(self.layers) // self.each)
+
+    def weight_place(self, at: int) -> tuple[int, str]:
+        """The file, from 1, and the channel of a layer's weights."""
+        return at // self.each + 1, "rgba"[at % self.each]
+
 
 def _shape(given: GroundShape, where: str) -> Shape:
     if given["high"] < given["low"]:
@@ -113,16 +123,14 @@ def _shape(given: GroundShape, where: str) -> Shape:
 
 
 def _term(given: GroundTerm, below: Sequence[str], where: str) -> Term:
-    low, high, fade = DEFAULT_RANGES[given["measure"]]
-    if "from" in given or "to" in given:
-        low, high = given.get("from"), given.get("to")
+    low, high = given.get("from"), given.get("to")
     if low is not None and high is not None and high < low:
         raise BadDocument(f"{where}: {given['measure']} goes from {low:g} down to {high:g}")
     of = given.get("of", "")
     if given["measure"] == "edge" and of not in below:
         raise BadDocument(f"{where}: there is no layer {of!r} below, whose edge the rule could follow")
     return Term(
-        given["measure"], low, high, float(given.get("fade", fade)), float(given.get("size", 4.0)),
+        given["measure"], low, high, float(given.get("fade", 0.0)), float(given.get("size", 4.0)),
         given.get("seed", 1), of,
     )  # fmt: skip
 

@@ -5,16 +5,17 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from texel.colour import luminance
 from texel.density import Seen, sharp_from, texels_needed
 from texel.ground.patch import Layer
-from texel.ground.surface import Ground, Sun, part_of, shaded, slopes_at, sum_of, weights_at
+from texel.ground.surface import Ground, Sun, lit, part_of, shown_weights, slopes_at, sum_of
 from texel.ground.tiles import tiled
-from texel.ground.weights import by_relief
 
 __all__ = ["VISIBLE", "Remedy", "Repetition", "measure_repetition", "repetition_of"]
 
@@ -24,10 +25,15 @@ Values = NDArray[np.float32]
 VISIBLE = 0.15
 # A step of lightness that is just seen: 2.3 of 100 (Mahy and others 1994, from memory).
 _JUST_SEEN = 0.023
+# Texels a side of what is measured on: pixels of the screen.
 _SIDE = 768
 # Tile sizes that are tried, each so many times the one before.
 _STEP = 1.4
 _MAX_STEPS = 12
+# What changes over more than so many tiles is the land, not the tile.
+_BLUR_TILES = 1.5
+# A turn that is tried, degrees.
+_TURNED = 30
 # Fewer places of a layer than this say nothing about it.
 _LEAST = 4096
 
@@ -59,6 +65,15 @@ class Repetition:
     @property
     def is_seen(self) -> bool:
         return self.strength is not None and self.strength >= VISIBLE
+
+    def document(self) -> dict[str, Any]:
+        """All of it as JSON says it; of a remedy how the layer would be laid, and its strength."""
+        kept = ("layer", "strength", "agreement", "contrast", "is_seen", "vanishes", "density", "needed", "sharp_from")
+        remedies = [
+            {"tile": one.layer.tile, "turn": one.layer.turn, "repeat": one.layer.repeat, "strength": one.strength}
+            for one in self.remedies
+        ]
+        return {key: getattr(self, key) for key in kept} | {"limit": VISIBLE, "remedies": remedies}
 
 
 def repetition_of(
@@ -143,8 +158,7 @@ class _Drawn:
         self._slopes = slopes_at(ground, self.uv)
         layers = ground.patch.layers
         self._values = [self._read(at, layer) for at, layer in enumerate(layers)]
-        weights = weights_at(ground, self.uv)
-        self.weights = by_relief(weights, np.stack([one[..., 5] for one in self._values]), [one.edge for one in layers])
+        self.weights = shown_weights(ground, self.uv, self._values)
         self._all = sum_of(self._values, self.weights)
 
     def _read(self, at: int, layer: Layer) -> Values:
@@ -155,7 +169,7 @@ class _Drawn:
         values = self._all
         if layer != self.ground.patch.layers[at]:
             values = values + self.weights[at][..., None] * (self._read(at, layer) - self._values[at])
-        light = shaded(values, self._slopes, self.sun)
+        light = luminance(lit(values, self._slopes, self.sun))
         low = light * np.float32(903.3 / 100)
         return np.where(light > 0.008856, 1.16 * np.cbrt(light) - 0.16, low).astype(np.float32)
 
@@ -166,7 +180,7 @@ class _Drawn:
         along = (step * math.cos(angle), -step * math.sin(angle))
         across = (step * math.sin(angle), step * math.cos(angle))
         lags = [along, across, (along[0] + across[0], along[1] + across[1])]
-        return repetition_of(self.lightness(at, layer), self.weights[at] > 0.5, lags, max(1.5 * step, 2.0))
+        return repetition_of(self.lightness(at, layer), self.weights[at] > 0.5, lags, max(_BLUR_TILES * step, 2.0))
 
 
 def _of_layer(drawn: _Drawn, at: int, seen: Seen, is_helped: bool) -> Repetition:
@@ -186,7 +200,7 @@ def _of_layer(drawn: _Drawn, at: int, seen: Seen, is_helped: bool) -> Repetition
 
 def _with_help(drawn: _Drawn, at: int, known: Repetition) -> Repetition:
     layer = drawn.ground.patch.layers[at]
-    turned = layer.turn + 30 if layer.turn <= 330 else layer.turn - 330
+    turned = (layer.turn + _TURNED) % 360
     changed = [
         replace(layer, tile=layer.tile * 2), replace(layer, repeat="two_scales"), replace(layer, repeat="hexagons"),
         replace(layer, turn=turned),

@@ -11,19 +11,23 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from texel.colour import luminance, store_srgb
+from texel.colour import store_srgb
 from texel.errors import BadDocument
-from texel.ground.patch import Layer, Patch
+from texel.ground.patch import Patch
 from texel.ground.terrain import Heights
 from texel.ground.tiles import Tile, tiled
 from texel.ground.weights import by_relief
 from texel.image import Texels, narrow
 from texel.roles import Green, Role, Transfer
 
-__all__ = ["Ground", "Sun", "far_maps", "shaded"]
+__all__ = [
+    "Ground", "Sun", "far_maps", "lit", "normals_of", "part_of", "shown_weights", "slopes_at", "sum_of", "surface",
+]  # fmt: skip
 
 Values = NDArray[np.float32]
-_AMBIENT = 0.3
+# How strong both lights are: the page's shader has the same (web/src/screens/ground/groundShader.ts).
+_SKY, _SUN = 0.3, 0.9
+_MAX_FAR = 8192
 # Texels of a band: nine numbers for each layer of each are held at a time.
 _BAND = 1 << 17
 
@@ -62,34 +66,36 @@ def part_of(ground: Ground, side: int, rows: slice, window: tuple[float, float] 
     return np.stack([u, v], axis=-1).astype(np.float32), ground.patch.metres * (high - low) / side
 
 
+def _raster_at(raster: Any, uv: Values) -> Values:
+    """A raster of the patch, shape (side, side), read at places between its texels, bilinear."""
+    x, y = (np.ascontiguousarray(uv[..., axis] * len(raster) - 0.5) for axis in (0, 1))
+    pixels = np.ascontiguousarray(raster, np.float32)
+    return np.asarray(cv2.remap(pixels, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.float32)
+
+
 def weights_at(ground: Ground, uv: Values) -> Values:
-    """Weights at places, shape (layers, ...), bilinear; they sum to one as those of the raster do."""
-    side = ground.patch.side
-    x, y = (np.ascontiguousarray(uv[..., axis] * side - 0.5) for axis in (0, 1))
-    read = [cv2.remap(one, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE) for one in ground.weights]
-    return np.stack(read)
+    """Weights at places, shape (layers, ...); they sum to one as those of the raster do."""
+    return np.stack([_raster_at(one, uv) for one in ground.weights])
 
 
 def slopes_at(ground: Ground, uv: Values) -> tuple[Values, Values]:
     """How much the land rises to the east and to the north, metres a metre, at places."""
     down, east = np.gradient(ground.heights, np.float32(ground.patch.texel))
-    side = ground.patch.side
-    x, y = (np.ascontiguousarray(uv[..., axis] * side - 0.5) for axis in (0, 1))
-    made: list[Any] = [
-        cv2.remap(np.ascontiguousarray(one, np.float32), x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        for one in (east, -down)
-    ]
-    return made[0], made[1]
+    return _raster_at(east, uv), _raster_at(-down, uv)
 
 
-def mixed(layers: Sequence[Values], weights: Values, edges: Sequence[float]) -> Values:
-    """Values of layers, shape (..., 9) each, by their weights, which their relief shapes where it shall."""
-    shown = by_relief(weights, np.stack([one[..., 5] for one in layers]), edges) if any(edges) else weights
-    return sum_of(layers, shown)
+def shown_weights(ground: Ground, uv: Values, layers: Sequence[Values]) -> Values:
+    """Weights at places, shape (layers, ...), their borders shaped by the relief of what lies there, where that counts.
+
+    layers: values of each, shape (..., 9).
+    """
+    return by_relief(
+        weights_at(ground, uv), np.stack([one[..., 5] for one in layers]), [one.edge for one in ground.patch.layers]
+    )
 
 
 def sum_of(layers: Sequence[Values], weights: Values) -> Values:
-    """Values of layers, each times its weight."""
+    """Values of layers, shape (..., 9), each times its weight."""
     made = np.zeros_like(layers[0])
     for values, weight in zip(layers, weights, strict=True):
         made += weight[..., None] * values
@@ -104,28 +110,30 @@ def normals_of(values: Values, slopes: tuple[Values, Values]) -> Values:
     return np.asarray(normal / np.linalg.norm(normal, axis=-1, keepdims=True), np.float32)
 
 
-def surface(ground: Ground, uv: Values, footprint: float, layers: Sequence[Layer] | None = None) -> Values:
-    """What lies at places: values of texel.ground.tiles.LETTERS, shape (..., 9)."""
-    given = layers or ground.patch.layers
-    read = [
-        tiled(tile, layer, uv, ground.patch.metres, footprint) for tile, layer in zip(ground.tiles, given, strict=True)
+def surface(ground: Ground, uv: Values, footprint: float) -> Values:
+    """What lies at places: values of texel.ground.tiles.LETTERS, shape (..., 9). uv: 0 to 1 over the patch, shape
+    (..., 2). footprint: metres that one value stands for."""
+    patch = ground.patch
+    layers = [
+        tiled(tile, layer, uv, patch.metres, footprint) for tile, layer in zip(ground.tiles, patch.layers, strict=True)
     ]
-    return mixed(read, weights_at(ground, uv), [one.edge for one in given])
+    return sum_of(layers, shown_weights(ground, uv, layers))
 
 
-def shaded(values: Values, slopes: tuple[Values, Values], sun: Sun) -> Values:
-    """Luminance of what lies there, lit by the sun and by the sky: the cosine of the sun's angle, and an even part."""
-    light = _AMBIENT + (1 - _AMBIENT) * np.maximum(normals_of(values, slopes) @ sun.direction, 0)
-    return np.asarray(luminance(values[..., :3]) * light * values[..., 7], np.float32)
+def lit(values: Values, slopes: tuple[Values, Values], sun: Sun) -> Values:
+    """Linear colours of what lies there, shape (..., 3), lit by the sun, as the cosine of its angle, and evenly by the
+    sky; what is occluded less."""
+    light = _SKY + _SUN * np.maximum(normals_of(values, slopes) @ sun.direction, 0)
+    return np.asarray(values[..., :3] * (light * values[..., 7])[..., None], np.float32)
 
 
 def far_maps(ground: Ground, side: int, green: Green = Green.UP) -> dict[Role, Texels]:
     """The whole patch as maps for the far distance: colour (sRGB, 8 bits), and the normal of land and layers together.
 
-    side: texels. Raises BadDocument for more than 8192.
+    side: texels. Raises BadDocument for more than a graphics card takes.
     """
-    if not 1 <= side <= 8192:
-        raise BadDocument("maps for the far distance have 1 to 8192 texels a side")
+    if not 1 <= side <= _MAX_FAR:
+        raise BadDocument(f"maps for the far distance have 1 to {_MAX_FAR} texels a side")
     colour = np.empty((side, side, 3), np.uint8)
     normal = np.empty((side, side, 3), np.uint8)
     rows = max(1, _BAND // side)

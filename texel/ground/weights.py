@@ -15,11 +15,13 @@ from texel.ground.terrain import Heights, centres, edge_distance, slope_degrees,
 from texel.image import Texels
 from texel.roles import Transfer
 
-__all__ = ["BORDER", "Laid", "by_relief", "lay", "packed_weights", "stacked", "stored_weights"]
+__all__ = ["BORDER", "EVENLY", "Laid", "by_relief", "lay", "packed_weights", "stacked", "stored_weights"]
 
 Weights = NDArray[np.float32]
 # The width of a border that relief shapes, in units of relief: common practice.
 BORDER = 0.2
+# Below one part in so many a layer comes and goes evenly, whatever its relief.
+EVENLY = 64
 _TOP = {8: 255, 16: 65535}
 
 
@@ -121,8 +123,8 @@ def by_relief(weights: Weights, reliefs: Weights, edges: Sequence[float]) -> Wei
     if not any(edges):
         return weights
     strength = np.asarray(edges, np.float32).reshape(-1, *([1] * (weights.ndim - 1)))
-    # A layer that is not there has no part in it, whatever its relief; below 1/64 it comes and goes evenly.
-    share = np.minimum(weights * 64, 1)
+    # A layer that is not there has no part in it.
+    share = np.minimum(weights * EVENLY, 1)
     raised = share * (weights + strength * (reliefs - 0.5)) - (1 - share)
     width = np.float32(1 - (1 - BORDER) * max(edges))
     shown = np.maximum(raised - raised.max(axis=0) + width, 0) * share

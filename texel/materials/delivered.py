@@ -27,11 +27,11 @@ from texel.naming.compose import apply_case, safe_name
 from texel.roles import Green
 from texel.sets import TextureSet
 
-__all__ = ["BAKED_SIDE", "CastOrder", "PlannedCasts", "cast_order", "plan_casts", "slot_maps"]
+__all__ = ["CastOrder", "PlannedCasts", "baked_side", "cast_order", "plan_casts", "slot_maps"]
 
 _FOLDER = "materials"
 # Texels a side of baked maps where no slot has a map.
-BAKED_SIDE = 256
+_BAKED_SIDE = 256
 
 
 @dataclass(frozen=True)
@@ -119,8 +119,13 @@ def slot_maps(
     return maps
 
 
+def baked_side(slots: Mapping[str, PlannedFile]) -> int:
+    """Texels a side of what is baked from the maps of a cast's slots."""
+    return min(LARGEST, max((max(one.width, one.height) for one in slots.values()), default=_BAKED_SIDE))
+
+
 def _main(order: CastOrder, stem: str, form: str, slots: Mapping[str, PlannedFile]) -> PlannedFile:
-    side = min(LARGEST, max((max(one.width, one.height) for one in slots.values()), default=BAKED_SIDE))
+    side = baked_side(slots)
     sources: list[PlannedSource] = [source for one in slots.values() for source in one.sources]
     path = f"{_FOLDER}/{stem}.{form}"
     check_length(path)

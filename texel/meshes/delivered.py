@@ -14,8 +14,7 @@ from texel.delivery.planned import PlannedFile, PlannedSource
 from texel.delivery.target import Target
 from texel.errors import BadDocument, TexelError
 from texel.library import Library
-from texel.materials.baking import LARGEST
-from texel.materials.delivered import BAKED_SIDE, CastOrder, PlannedCasts, cast_order, slot_maps
+from texel.materials.delivered import CastOrder, PlannedCasts, baked_side, cast_order, slot_maps
 from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.names import each_once
 from texel.meshes.bound import WornSlot, bound_glb
@@ -103,7 +102,7 @@ def _planned(
     check_length(path)
     sources: list[PlannedSource] = [source for slots in maps for one in slots.values() for source in one.sources]
     worn = [one.wears for one in order.slots if one.wears is not None]
-    side = max((_side(slots) for slots in maps), default=BAKED_SIDE)
+    side = max((baked_side(slots) for slots in maps), default=baked_side({}))
     changes = [{name: list(parts) for name, parts in sorted(one.changes.items())} for one in worn]
     mesh = digest.of_document(
         [
@@ -118,11 +117,6 @@ def _planned(
     )  # fmt: skip
 
 
-def _side(slots: Mapping[str, PlannedFile]) -> int:
-    """Texels a side of what has to be baked for one slot of the model."""
-    return min(LARGEST, max((max(one.width, one.height) for one in slots.values()), default=BAKED_SIDE))
-
-
 def _bytes_of(order: ModelOrder, maps: list[dict[str, PlannedFile]], library: Library) -> bytes:
     files = {name: library.path(file).read_bytes() for name, file in order.files.items()}
     mesh = read_mesh(order.main, files)
@@ -135,7 +129,7 @@ def _bytes_of(order: ModelOrder, maps: list[dict[str, PlannedFile]], library: Li
         slots = next(filled)
         texels = {slot: packed_texels(planned, library) for slot, planned in slots.items()}
         cast = FilledCast(one.title, one.wears.changes, texels)
-        worn.append(WornSlot(one.title, one.wears.master, cast, _side(slots)))
+        worn.append(WornSlot(one.title, one.wears.master, cast, baked_side(slots)))
     named = {**beside(order.main, files), mesh.name: files[order.main]}
     return bound_glb(mesh, named, order.splits, worn).data
 
