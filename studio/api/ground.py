@@ -28,7 +28,7 @@ from studio.api.seen import IfMatch, newest_of, seen
 from studio.changes.errors import Conflict
 from studio.ground import editing
 from studio.ground.asked import ground_picture, heights_to_draw, layer_to_draw, repetition_told, rules_to_draw
-from studio.ground.documents import Standing, document_of, laid_key, land_key, standing_of
+from studio.ground.documents import Standing, document_of, laid_key, land_key, standing_of, standings
 from studio.ground.models import Ground
 from studio.projects.models import Membership
 
@@ -76,7 +76,7 @@ def _out(ground: Ground) -> GroundOut:
         "id": ground.pk, "name": ground.name, "revision": ground.revision, "metres": ground.metres, "side": ground.side,
         "far": ground.far, "each": ground.each, "bits": ground.bits, "shape": ground.shape,
         "layers": _layers(standing), "strokes": ground.strokes.count(), "land": land_key(ground),
-        "laid": laid_key(ground), "picture": standing.key()[:16],
+        "laid": standing.laid, "picture": standing.key()[:16],
     }  # fmt: skip
 
 
@@ -92,8 +92,8 @@ def _given(layers: list[GroundLayerIn]) -> list[dict[str, Any]]:
 @router.get("", response=list[GroundRow])
 def list_ground(request: HttpRequest, slug: Path[str]) -> Any:
     """All patches of ground of the project."""
-    rows = project_for(request, slug).grounds.select_related("project")
-    return [_row(standing_of(row)) for row in rows]
+    project = project_for(request, slug)
+    return [_row(one) for one in standings(project, project.grounds.select_related("project"))]
 
 
 @router.post("", response=GroundOut)

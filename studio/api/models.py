@@ -27,11 +27,12 @@ from studio.api.schemas.models import (
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.changes.errors import Conflict
 from studio.materials.casts import resolved
+from studio.materials.models import Wears
 from studio.meshes import slots as slotting
 from studio.meshes.asked import draw_model, draw_uvs, mesh_to_draw, picture_key
 from studio.meshes.filling import fill_between_islands
 from studio.meshes.measuring import measure_again, state_of
-from studio.meshes.models import Mesh, Wears
+from studio.meshes.models import Mesh
 from studio.meshes.own import ask_for_own_maps
 from studio.meshes.slots import Standing
 from studio.meshes.taking import ModelFile, bring_back, new_version, take_model

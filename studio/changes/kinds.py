@@ -15,14 +15,18 @@ from django.db.models import Model, QuerySet
 from studio.projects.models import Project
 
 __all__ = [
-    "OBJECT", "AfterChange", "Kind", "Parts", "Touched", "Values", "after_changes", "hooks", "kind_of",
-    "kinds", "plain", "register",
+    "OBJECT", "AfterChange", "Kind", "Parts", "Touched", "Values", "after_changes", "free_name_in", "hooks",
+    "kind_of", "kinds", "plain", "register",
 ]  # fmt: skip
 
 Values = dict[str, object]
 # By kind: the keys of the rows that a change touched, and the values that they had before or have now.
 Touched = Mapping[str, Mapping[str, tuple[Values | None, Values | None]]]
 AfterChange = Callable[[Project, Touched, Any], None]
+
+
+# Leaves room for a number in columns of 100 characters.
+_LONGEST_NAME = 90
 
 
 class Parts(NamedTuple):
@@ -88,6 +92,18 @@ class Kind:
 def plain(value: Any) -> Any:
     """A value as JSON keeps it: dates become text."""
     return value.isoformat() if hasattr(value, "isoformat") else value
+
+
+def free_name_in(rows: Any, wanted: str, otherwise: str) -> str:
+    """The name, in one line and shortened where it is too long, with a number behind it where another row has it. rows:
+    all that may not share a name. otherwise: for an empty one."""
+    base = " ".join(wanted.split())[:_LONGEST_NAME] or otherwise
+    taken = set(rows.filter(name__startswith=base).values_list("name", flat=True))
+    name, count = base, 1
+    while name in taken:
+        count += 1
+        name = f"{base} {count}"
+    return name
 
 
 _kinds: dict[str, Kind] = {}

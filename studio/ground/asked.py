@@ -12,18 +12,15 @@ from django.http import Http404
 
 from studio import store
 from studio.apart import Made, apart
-from studio.ground.documents import Opened, Standing, document_of, laid_key, land_key, standing_of, with_library
+from studio.ground.documents import Standing, document_of, height_picture, laid_key, land_key, standing_of, with_library
 from studio.ground.models import Ground
-from texel.delivery.build import packed_texels
 from texel.digest import of_document
 from texel.errors import BadDocument
 from texel.files import encode, read
-from texel.ground.delivered import layer_tile
+from texel.ground.delivered import worn_layer
 from texel.ground.packed import (
-    heights_bytes,
-    heights_from_bytes,
-    paint_bytes,
-    paint_from_bytes,
+    floats_bytes,
+    floats_from_bytes,
     patch_picture,
     rules_and_paint_bytes,
     tile_bytes,
@@ -31,13 +28,12 @@ from texel.ground.packed import (
 )
 from texel.ground.painting import Painted, painted
 from texel.ground.patch import Patch, parse_patch, parse_stroke
-from texel.ground.repetition import Repetition, measure_repetition
+from texel.ground.repetition import measure_repetition
 from texel.ground.surface import Ground as CoreGround
 from texel.ground.terrain import Heights, heights_of
-from texel.ground.tiles import Tile, tile_of
+from texel.ground.tiles import tile_of
 from texel.ground.weights import lay
-from texel.materials.baking import LARGEST
-from texel.materials.delivered import BAKED_SIDE, cast_order, slot_maps
+from texel.materials.delivered import cast_order
 
 __all__ = ["check_height", "ground_picture", "heights_to_draw", "layer_to_draw", "repetition_told", "rules_to_draw"]
 
@@ -51,26 +47,6 @@ class HeightFacts(TypedDict):
     width: int
     height: int
     bits: int
-
-
-class RemedyTold(TypedDict):
-    tile: float
-    turn: float
-    repeat: str
-    strength: float
-
-
-class RepetitionTold(TypedDict):
-    """Of one layer, see texel.ground.repetition.Repetition."""
-
-    layer: str
-    strength: float | None
-    is_seen: bool
-    vanishes: float | None
-    density: float
-    needed: float
-    sharp_from: float
-    remedies: list[RemedyTold]
 
 
 def _ground(pk: int) -> Ground:
@@ -95,19 +71,18 @@ def check_height(name: str, path: str) -> Made:
 
 
 def _land_bytes(ground: Ground) -> bytes:
-    """The heights of a patch as texel.ground.packed.heights_bytes gives them, kept: strokes and rules leave them."""
+    """The heights of a patch as texel.ground.packed.floats_bytes gives them, kept: strokes and rules leave them."""
 
     def make() -> bytes:
         patch = parse_patch(document_of(ground, strokes=False))
-        with with_library(Standing(ground, [])) as opened:
-            name = next((one for one in opened.library.files if one.startswith("ground/")), "")
-            return heights_bytes(heights_of(patch, opened.library.texels(name) if name else None))
+        with height_picture(ground) as picture:
+            return floats_bytes(heights_of(patch, picture))
 
     return store.cached("drawn", land_key(ground), make)
 
 
 def _land(ground: Ground) -> Heights:
-    return heights_from_bytes(_land_bytes(ground), ground.side)
+    return floats_from_bytes(_land_bytes(ground), ground.side, ground.side)
 
 
 def _paint(ground: Ground, patch: Patch) -> Painted:
@@ -115,27 +90,26 @@ def _paint(ground: Ground, patch: Patch) -> Painted:
     a patch that has thousands."""
     names = {one["key"]: one["name"] for one in ground.layers}
     rows = [row for row in ground.strokes.values_list("pk", "stroke") if row[1]["layer"] in names]
-    count, known = len(rows), None
+    known, count = None, 0
 
     def key(first: int) -> str:
         return of_document([ground.metres, ground.side, list(names), [pk for pk, _ in rows[:first]]])
 
-    while known is None and count > max(0, len(rows) - _LOOKED_BACK):
-        data = store.read_bytes("drawn", key(count))
-        known = paint_from_bytes(data, len(names), ground.side) if data is not None else None
-        count -= known is None
-    if known is None:
-        count = 0
+    for first in range(len(rows), max(0, len(rows) - _LOOKED_BACK), -1):
+        data = store.read_bytes("drawn", key(first))
+        if data is not None:
+            known, count = floats_from_bytes(data, len(names), ground.side, ground.side), first
+            break
     strokes = [parse_stroke(cast(Any, {**stroke, "layer": names[stroke["layer"]]})) for _, stroke in rows[count:]]
     paint = painted(patch, strokes, known)
     if strokes:
-        store.save_bytes("drawn", key(len(rows)), paint_bytes(paint))
+        store.save_bytes("drawn", key(len(rows)), floats_bytes(paint))
     return paint
 
 
 @apart
 def heights_to_draw(ground: int) -> Made:
-    """Heights as texel.ground.packed.heights_bytes gives them, kept. Raises TexelError."""
+    """Heights as texel.ground.packed.floats_bytes gives them, kept. Raises TexelError."""
     return Made(_land_bytes(_ground(ground)))
 
 
@@ -158,17 +132,11 @@ def _tile_bytes(standing: Standing, at: int) -> bytes:
 
     def make() -> bytes:
         with with_library(Standing(standing.ground, [worn])) as opened:
-            return tile_bytes(_tile(opened, worn.order))
+            order = cast_order(worn.order)
+            layer = worn_layer(order, opened.sets, opened.library, opened.target, opened.greens)
+            return tile_bytes(tile_of(layer.maps(opened.library)))
 
     return store.cached("drawn", worn.state, make)
-
-
-def _tile(opened: Opened, document: object) -> Tile:
-    order = cast_order(document)  # type: ignore[arg-type]
-    slots = slot_maps(order, "layer", opened.sets, opened.library, opened.target, opened.greens, {})
-    maps = {slot: packed_texels(one, opened.library) for slot, one in slots.items()}
-    side = max((max(one.width, one.height) for one in slots.values()), default=BAKED_SIDE)
-    return layer_tile(order, maps, min(side, LARGEST))
 
 
 @apart
@@ -197,22 +165,11 @@ def ground_picture(ground: int, side: int) -> Made:
 
 @apart
 def repetition_told(ground: int, distance: float, helped: str | None) -> Made:
-    """said: RepetitionTold of each layer. helped: name of the layer of which is told what would help. Kept. Raises
+    """said: Repetition.document of each layer. helped: name of the layer of which is told what would help. Kept. Raises
     TexelError."""
     standing = standing_of(_ground(ground))
 
     def make() -> bytes:
-        return json.dumps([_told(one) for one in measure_repetition(_core(standing), distance, helped)]).encode()
+        return json.dumps([one.document() for one in measure_repetition(_core(standing), distance, helped)]).encode()
 
     return Made(said=json.loads(store.cached("drawn", standing.key(distance=distance, helped=helped), make)))
-
-
-def _told(one: Repetition) -> RepetitionTold:
-    return {
-        "layer": one.layer, "strength": one.strength, "is_seen": one.is_seen, "vanishes": one.vanishes,
-        "density": one.density, "needed": one.needed, "sharp_from": one.sharp_from,
-        "remedies": [
-            {"tile": r.layer.tile, "turn": r.layer.turn, "repeat": r.layer.repeat, "strength": r.strength}
-            for r in one.remedies
-        ],
-    }  # fmt: skip

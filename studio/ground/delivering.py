@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from studio.changes.errors import Conflict
 from studio.deliveries.ordered import OrderedCasts, OrderedGround
-from studio.ground.documents import document_of, height_file, standing_of
+from studio.ground.documents import document_of, height_digest, height_file, standings
 from studio.projects.models import Project
 
 __all__ = ["with_ground"]
@@ -17,7 +17,7 @@ def with_ground(project: Project, casts: OrderedCasts, ids: Iterable[int] | None
     the other patches stay as they were delivered last.
 
     Raises Conflict for a patch that is gone, or a layer that wears nothing; BadDocument for a cast that does not fit
-    its master.
+    its master, or a height map that is gone.
     """
     rows = list(project.grounds.select_related("project"))
     wanted = None if ids is None else set(ids)
@@ -27,17 +27,15 @@ def with_ground(project: Project, casts: OrderedCasts, ids: Iterable[int] | None
     ordered: list[OrderedGround] = []
     sets: set[int] = set(casts["sets"])
     files = dict(casts["mesh_files"])
-    for row in chosen:
-        standing = standing_of(row)
+    for standing in standings(project, chosen):
+        row = standing.ground
         for layer, worn in zip(row.layers, standing.worn, strict=True):
             if worn is None:
                 raise Conflict(f"{row.name}: the layer {layer['name']} wears nothing")
         sets |= standing.sets
         height = height_file(row)
         if height:
-            if row.height_id is None:
-                raise Conflict(f"{row.name}: its height map is gone; give it another")
-            files[height] = row.height_id
+            files[height] = height_digest(row)
         ordered.append(
             {"ground": document_of(row), "height": height, "layers": [one.order for one in standing.worn if one]}
         )  # fmt: skip

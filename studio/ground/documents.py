@@ -2,28 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from typing import Any, NamedTuple, cast
 
 from studio import store
 from studio.deliveries.ordered import OrderedCast
-from studio.ground.models import Ground, LayerRow, LayerWears
-from studio.materials.delivering import cast_to_deliver
+from studio.ground.models import Ground, GroundStroke, LayerRow
+from studio.materials.delivering import orders_of
 from studio.projects.models import Project
 from studio.sets.documents import core_sets, library_of
 from studio.sets.greens import known_greens
 from studio.sets.models import TextureSet
 from texel.delivery.target import Target, target_named
 from texel.digest import of_document
-from texel.document_types import GroundDocument, GroundLayer, GroundStroke
+from texel.document_types import GroundDocument, GroundLayer
 from texel.errors import BadDocument
-from texel.ground.delivered import ground_sheet
+from texel.image import Texels
 from texel.library import Library
-from texel.roles import Green, Role
+from texel.roles import Green
 from texel.sets import TextureSet as CoreSet
 
-__all__ = ["Standing", "Worn", "document_of", "height_file", "laid_key", "land_key", "standing_of", "with_library"]
+__all__ = [
+    "Opened", "Standing", "Worn", "document_of", "height_digest", "height_file", "height_picture", "laid_key",
+    "land_key", "standing_of", "standings", "with_library",
+]  # fmt: skip
+
+# What tiles are drawn for: maps of all sizes, normals Y+.
+_DRAWN_FOR = "metal-rough-gloss-y-plus"
 
 
 class Worn(NamedTuple):
@@ -71,7 +78,7 @@ def document_of(ground: Ground, strokes: bool = True) -> GroundDocument:
     if strokes:
         rows = ground.strokes.values_list("stroke", flat=True)
         document["strokes"] = [
-            cast(GroundStroke, row | {"layer": called[row["layer"]]}) for row in rows if row["layer"] in called
+            cast(Any, row | {"layer": called[row["layer"]]}) for row in rows if row["layer"] in called
         ]
     return document
 
@@ -81,41 +88,25 @@ def land_key(ground: Ground) -> str:
     return of_document([ground.metres, ground.side, ground.shape, ground.height_id])
 
 
-def laid_key(ground: Ground) -> str:
-    """What the weights of a patch depend on, as a digest."""
+def laid_key(ground: Ground, strokes: Sequence[int] | None = None) -> str:
+    """What the weights of a patch depend on, as a digest. strokes: their ids, in the order of painting, where they are
+    known already."""
     rules = [[one["key"], one["rule"]] for one in ground.layers]
-    strokes = list(ground.strokes.values_list("pk", flat=True))
-    return of_document([land_key(ground), rules, strokes])
-
-
-def worn_by(project: Project, wears: LayerWears | None) -> Worn | None:
-    """None where nothing is worn, or what was worn is gone. Raises BadDocument for a cast that does not fit its
-    master."""
-    if wears is None:
-        return None
-    if wears["kind"] == "cast":
-        row = project.casts.select_related("master", "project", "parent").filter(pk=wears["id"]).first()
-        if row is None:
-            return None
-        order, used = cast_to_deliver(row)
-        sets = frozenset(used)
-    else:
-        one = project.sets.prefetch_related("placements").filter(pk=wears["id"]).first()
-        if one is None:
-            return None
-        master = ground_sheet([Role(row.role) for row in one.placements.all() if row.role])
-        slots = {slot["name"]: {"set": one.name} for slot in master.get("slots", [])}
-        order = {"name": one.name, "master": cast(Any, master), "changes": {}, "slots": slots}
-        sets = frozenset([one.pk])
-    revisions = sorted(TextureSet.objects.filter(pk__in=sets).values_list("pk", "revision"))
-    return Worn(order, sets, of_document([order, [list(one) for one in revisions]]))
+    ids = list(ground.strokes.values_list("pk", flat=True)) if strokes is None else list(strokes)
+    return of_document([land_key(ground), rules, ids])
 
 
 class Standing(NamedTuple):
-    """A patch with what its layers wear now; None for a layer that wears nothing."""
+    """A patch with what its layers wear now, None for a layer that wears nothing. strokes: ids of what was painted."""
 
     ground: Ground
     worn: list[Worn | None]
+    strokes: Sequence[int] = ()
+
+    @property
+    def laid(self) -> str:
+        """What the weights of the patch depend on, as a digest."""
+        return laid_key(self.ground, self.strokes)
 
     @property
     def sets(self) -> set[int]:
@@ -124,12 +115,35 @@ class Standing(NamedTuple):
     def key(self, **how: object) -> str:
         """What a picture of the whole patch depends on, as a digest."""
         laid = [[one["tile"], one["turn"], one["repeat"], one["edge"]] for one in self.ground.layers]
-        return of_document([laid_key(self.ground), laid, [one.state if one else "" for one in self.worn], how])
+        return of_document([self.laid, laid, [one.state if one else "" for one in self.worn], how])
+
+
+def standings(project: Project, grounds: Iterable[Ground]) -> list[Standing]:
+    """Patches with what their layers wear, in a few queries for all of them. Raises BadDocument for a cast that does
+    not fit its master."""
+    rows = list(grounds)
+    orders = orders_of(project, [one["wears"] for row in rows for one in row.layers if one["wears"]], relief=True)
+    wanted = {pk for one in orders.values() for pk in one.sets}
+    revisions = dict(TextureSet.objects.filter(pk__in=wanted).values_list("pk", "revision"))
+    worn = {
+        key: Worn(one.order, one.sets, of_document([one.order, [[pk, revisions[pk]] for pk in sorted(one.sets)]]))
+        for key, one in orders.items()
+    }
+
+    def of(layer: LayerRow) -> Worn | None:
+        wears = layer["wears"]
+        return worn.get((wears["kind"], wears["id"])) if wears else None
+
+    strokes: dict[int, list[int]] = defaultdict(list)
+    painted = GroundStroke.objects.filter(ground__in=rows).order_by("pk").values_list("ground_id", "pk")
+    for ground, pk in painted:
+        strokes[ground].append(pk)
+    return [Standing(row, [of(layer) for layer in row.layers], strokes[row.pk]) for row in rows]
 
 
 def standing_of(ground: Ground) -> Standing:
     """Raises BadDocument."""
-    return Standing(ground, [worn_by(ground.project, one["wears"]) for one in ground.layers])
+    return standings(ground.project, [ground])[0]
 
 
 class Opened(NamedTuple):
@@ -143,16 +157,29 @@ class Opened(NamedTuple):
 
 @contextmanager
 def with_library(standing: Standing) -> Iterator[Opened]:
-    """The files of all that a patch wears, for as long as the context lasts. Raises BadDocument."""
-    ground = standing.ground
-    rows = ground.project.sets.prefetch_related("placements__file__source").filter(pk__in=standing.sets)
+    """The files of all that a patch wears, for as long as the context lasts."""
+    rows = standing.ground.project.sets.prefetch_related("placements__file__source").filter(pk__in=standing.sets)
     cores, files = core_sets(rows)
-    heights = height_file(ground)
-    if heights and ground.height_id is None:
-        raise BadDocument(f"{ground.name}: its height map is gone; give it another")
     with store.local_copies() as copies:
-        library = library_of(files, copies, {heights: ground.height_id} if heights and ground.height_id else {})
+        library = library_of(files, copies)
         yield Opened(
-            library, {one.name: one for one in cores}, known_greens(cores, library),
-            target_named("metal-rough-gloss-y-plus"),
+            library, {one.name: one for one in cores}, known_greens(cores, library), target_named(_DRAWN_FOR)
         )  # fmt: skip
+
+
+def height_digest(ground: Ground) -> str:
+    """The digest of a patch's height map. Raises BadDocument where that is gone."""
+    if ground.height_id is None:
+        raise BadDocument(f"{ground.name}: its height map is gone; give it another")
+    return ground.height_id
+
+
+@contextmanager
+def height_picture(ground: Ground) -> Iterator[Texels | None]:
+    """The height map of a patch, None where its shape is made. Raises TexelError."""
+    name = height_file(ground)
+    if not name:
+        yield None
+        return
+    with store.local_copies() as copies:
+        yield library_of({}, copies, {name: height_digest(ground)}).texels(name)

@@ -10,11 +10,11 @@ from django.db import transaction
 from django.db.models import Sum
 
 from studio import store
-from studio.changes.engine import Doing, change
+from studio.changes.engine import change
 from studio.changes.errors import Conflict
+from studio.changes.kinds import free_name_in
 from studio.ground.asked import check_height
 from studio.ground.documents import document_of
-from studio.ground.kinds import free_ground_name
 from studio.ground.models import Ground, GroundStroke, LayerRow
 from studio.intake.uploads import Arrived, room_in, safe_path, stored
 from studio.projects.models import Project
@@ -24,7 +24,7 @@ from texel.ground.patch import parse_patch
 
 __all__ = ["add_stroke", "change_ground", "clear_strokes", "create_ground", "delete_ground", "take_height"]
 
-MAX_LAYERS, _MAX_STROKES = 8, 20_000
+_MAX_STROKES = 20_000
 # Texels that laying down one stroke, and all of a patch, may look at: a second and ten, of the time that one picture
 # may take.
 _MAX_TEXELS, _MAX_OF_ALL = 200_000_000, 4_000_000_000
@@ -44,12 +44,11 @@ def _new_layer(key: str, name: str, **more: Any) -> LayerRow:
 def create_ground(project: Project, name: str, by: Any, given: Mapping[str, Any] | None = None) -> Ground:
     """A new patch with one layer that wears nothing, or as ``given`` says. Raises BadDocument."""
     with change(project, by, "") as doing:
-        called = free_ground_name(project, name)
-        values = {"shape": _NEW_SHAPE, "layers": [_new_layer("l1", "Ground")], **(given or {}), "name": called}
+        called = free_name_in(project.grounds, name, "Ground")
+        values = {"shape": _NEW_SHAPE, "layers": [{"name": "Ground"}], **(given or {}), "name": called}
+        values["layers"] = _keyed(project, values["layers"], ())
         doing.label = f"New ground {called}"
         ground = doing.create(Ground, project=project, by=by, **{key: values[key] for key in values if key in _FIELDS})
-        ground.layers = _keyed(doing, ground, ground.layers)
-        Ground.objects.filter(pk=ground.pk).update(layers=ground.layers)
         _must_be_sound(ground)
     return ground
 
@@ -59,13 +58,10 @@ def _must_be_sound(ground: Ground) -> None:
     parse_patch(document_of(ground, strokes=False), ground.name)
 
 
-def _keyed(doing: Doing, ground: Ground, layers: Iterable[Mapping[str, Any]]) -> list[LayerRow]:
-    """Layers with a key each, new ones with one that no layer ever had; what they wear is there. Raises Conflict."""
+def _keyed(project: Project, layers: Iterable[Mapping[str, Any]], known: Iterable[str]) -> list[LayerRow]:
+    """Layers with a key each, new ones with one that is not ``known``; what they wear is there. Raises Conflict."""
     given = list(layers)
-    if not 1 <= len(given) <= MAX_LAYERS:
-        raise Conflict(f"ground has 1 to {MAX_LAYERS} layers")
-    used = [one["key"] for one in [*ground.layers, *given] if one.get("key")]
-    used += ground.strokes.values_list("stroke__layer", flat=True).distinct()
+    used = [*known, *(one["key"] for one in given if one.get("key"))]
     number = max((int(key[1:]) for key in used if key[1:].isdigit()), default=0)
     made: list[LayerRow] = []
     for one in given:
@@ -77,7 +73,7 @@ def _keyed(doing: Doing, ground: Ground, layers: Iterable[Mapping[str, Any]]) ->
             raise Conflict(f"two layers have the key {key}")
         wears = one.get("wears")
         if wears is not None:
-            rows = doing.project.casts if wears["kind"] == "cast" else doing.project.sets
+            rows = project.casts if wears["kind"] == "cast" else project.sets
             if not rows.filter(pk=wears["id"]).exists():
                 raise Conflict(f"there is no such {wears['kind']} any more")
         made.append(_new_layer(key, **{name: value for name, value in one.items() if name != "key"}))
@@ -96,7 +92,8 @@ def change_ground(
             if project.grounds.filter(name=given["name"]).exclude(pk=pk).exists():
                 raise Conflict(f"there is ground called {given['name']} already")
         if "layers" in given:
-            given["layers"] = _keyed(doing, ground, given["layers"])
+            painted = ground.strokes.values_list("stroke__layer", flat=True).distinct()
+            given["layers"] = _keyed(project, given["layers"], [*(one["key"] for one in ground.layers), *painted])
         if given.get("shape", {}).get("kind") == "map":
             given["shape"] = {**given["shape"], "map": ground.shape.get("map", "")}
             if ground.height_id is None:

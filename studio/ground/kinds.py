@@ -4,24 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from studio.changes.kinds import Kind, Touched, after_changes, register
+from studio.changes.kinds import Kind, Touched, after_changes, free_name_in, register
 from studio.ground.models import Ground, GroundStroke
 from studio.jobs.announce import announce
 from studio.projects.models import Project
-
-__all__ = ["free_ground_name"]
-
-
-def free_ground_name(project: Project, wanted: str) -> str:
-    """The name, with a number behind it where another patch of the project has it."""
-    base = " ".join(wanted.split())[:90] or "Ground"
-    taken = set(project.grounds.filter(name__startswith=base).values_list("name", flat=True))
-    name, count = base, 1
-    while name in taken:
-        count += 1
-        name = f"{base} {count}"
-    return name
-
 
 register(
     Kind(
@@ -32,7 +18,7 @@ register(
             "name": "the name", "metres": "the size", "side": "the texels", "shape": "the shape",
             "layers": "the layers", "height_id": "the height map",
         },
-        name_field="name", free=lambda row, name: free_ground_name(row.project, name),
+        name_field="name", free=lambda row, name: free_name_in(row.project.grounds, name, "Ground"),
     ),
     Kind(
         "ground_strokes", 83, GroundStroke, ("ground_id", "stroke", "reach"),

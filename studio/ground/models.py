@@ -3,22 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Literal, TypedDict
+from typing import TypedDict
 
 from django.conf import settings
 from django.db import models
 
 from studio.intake.models import SourceFile
+from studio.materials.models import Wears
 from studio.projects.models import Project
 
-__all__ = ["Ground", "GroundStroke", "LayerRow", "LayerWears"]
-
-
-class LayerWears(TypedDict):
-    """What a layer wears: a cast or a set of the project, by id."""
-
-    kind: Literal["cast", "set"]
-    id: int
+__all__ = ["Ground", "GroundStroke", "LayerRow"]
 
 
 class LayerRow(TypedDict):
@@ -27,7 +21,7 @@ class LayerRow(TypedDict):
 
     key: str
     name: str
-    wears: LayerWears | None
+    wears: Wears | None
     tile: float
     turn: float
     repeat: str

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import NamedTuple, cast
 
 from studio.changes.errors import Conflict
 from studio.deliveries.ordered import NO_CASTS, OrderedCast, OrderedCasts
 from studio.materials.casts import fills_of, resolved
-from studio.materials.models import Cast
+from studio.materials.models import Cast, Wears
 from studio.projects.models import Project
+from studio.sets.documents import roles_in
+from texel.meshes.plain import plain_order
 
-__all__ = ["cast_to_deliver", "casts_to_deliver"]
+__all__ = ["WornOrder", "cast_to_deliver", "casts_to_deliver", "orders_of"]
 
 
 def casts_to_deliver(project: Project, ids: Iterable[int] | None, keep_others: bool) -> OrderedCasts:
@@ -42,3 +45,29 @@ def cast_to_deliver(row: Cast) -> tuple[OrderedCast, set[int]]:
         "name": row.name, "master": one.sheet.document, "changes": dict(one.changes), "slots": slots,
     }  # fmt: skip
     return document, {found.pk for found in by_name.values()}
+
+
+class WornOrder(NamedTuple):
+    """What a slot or a layer wears, as it is ordered. sets: ids of those that fill it."""
+
+    order: OrderedCast
+    sets: frozenset[int]
+
+
+def orders_of(project: Project, wears: Iterable[Wears], relief: bool = False) -> dict[tuple[str, int], WornOrder]:
+    """What is worn, by kind and id; what is gone is left out. relief: sets with their height, too.
+
+    Raises BadDocument for a cast that does not fit its master any more.
+    """
+    ids: dict[str, set[int]] = {"cast": set(), "set": set()}
+    for one in wears:
+        ids[one["kind"]].add(one["id"])
+    made = {}
+    casts = project.casts.select_related("master", "project", "parent").filter(pk__in=ids["cast"])
+    for row in casts if ids["cast"] else ():
+        order, used = cast_to_deliver(row)
+        made["cast", row.pk] = WornOrder(order, frozenset(used))
+    for found in project.sets.filter(pk__in=ids["set"]).prefetch_related("placements") if ids["set"] else ():
+        plain = cast(OrderedCast, plain_order(found.name, roles_in(found), relief))
+        made["set", found.pk] = WornOrder(plain, frozenset([found.pk]))
+    return made

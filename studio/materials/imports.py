@@ -10,9 +10,9 @@ from typing import Any
 from django.db import transaction
 
 from studio.changes.engine import change
+from studio.changes.kinds import free_name_in
 from studio.materials import library
 from studio.materials.casts import Fills
-from studio.materials.kinds import free_cast_name
 from studio.materials.models import Adoption, Cast, Master
 from studio.projects.models import Project
 from studio.sets.models import Placement
@@ -69,7 +69,7 @@ def take_in(project: Project, document: MasterDocument, casts: Sequence[ReadCast
             for one in casts:
                 slots, left = _filled(project, sheet, one.files)
                 cast = doing.create(
-                    Cast, project=project, master=master, name=free_cast_name(project, one.name), by=by,
+                    Cast, project=project, master=master, name=free_name_in(project.casts, one.name, "Cast"), by=by,
                     changes=dict(one.changes), slots=slots,
                 )  # fmt: skip
                 made.append(cast)

@@ -4,23 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from studio.changes.kinds import OBJECT, Kind, Touched, after_changes, register
+from studio.changes.kinds import OBJECT, Kind, Touched, after_changes, free_name_in, register
 from studio.jobs.announce import announce
 from studio.materials.models import Adoption, Cast
 from studio.projects.models import Project
-
-__all__ = ["free_cast_name"]
-
-
-def free_cast_name(project: Project, wanted: str) -> str:
-    """The name, shortened where it is too long, with a number behind it where another cast of the project has it."""
-    base = " ".join(wanted.split())[:90] or "Cast"
-    taken = set(project.casts.filter(name__startswith=base).values_list("name", flat=True))
-    name, count = base, 1
-    while name in taken:
-        count += 1
-        name = f"{base} {count}"
-    return name
 
 
 def _derived_from(cast: Cast) -> str:
@@ -43,7 +30,7 @@ register(
         "casts", 60, Cast, ("master_id", "parent_id", "name", "changes", "slots", "by_id"),
         lambda project: project.casts.all(), lambda row: row.name,
         {"name": "the name", "parent_id": "what it derives from"}, parts={"changes": OBJECT, "slots": OBJECT},
-        name_field="name", free=lambda row, name: free_cast_name(row.project, name), parent="parent_id",
+        name_field="name", free=lambda row, name: free_name_in(row.project.casts, name, "Cast"), parent="parent_id",
         still_used=_derived_from,
     ),
 )  # fmt: skip

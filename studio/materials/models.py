@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+from typing import Literal, TypedDict
+
 from django.conf import settings
 from django.db import models
 
 from studio.projects.models import Project
 
-__all__ = ["Adoption", "Cast", "Master", "MasterVersion"]
+__all__ = ["Adoption", "Cast", "Master", "MasterVersion", "Wears"]
+
+
+class Wears(TypedDict):
+    """What a slot of a model or a layer of ground wears: a cast or a set of the project, by id."""
+
+    kind: Literal["cast", "set"]
+    id: int
 
 
 class Master(models.Model):

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from studio.changes.errors import Conflict
 from studio.deliveries.ordered import OrderedCast, OrderedCasts, OrderedModel, OrderedSlot
-from studio.materials.delivering import cast_to_deliver
-from studio.materials.models import Cast
-from studio.meshes.models import Mesh, Wears
-from studio.meshes.slots import facts_of, plain_sheet_of
+from studio.materials.delivering import WornOrder, orders_of
+from studio.materials.models import Wears
+from studio.meshes.models import Mesh
+from studio.meshes.slots import facts_of
 from studio.projects.models import Project
-from studio.sets.models import TextureSet
 from texel.meshes.delivered import titles_of
 
 __all__ = ["with_models"]
@@ -28,47 +27,18 @@ def with_models(project: Project, casts: OrderedCasts, ids: Iterable[int] | None
     chosen = [row for row in rows if wanted is None or row.pk in wanted]
     if wanted is not None and len(chosen) < len(wanted):
         raise Conflict("a model that was chosen is gone")
-    worn = _Worn(project, [one for row in chosen for one in row.wears.values()])
+    worn = orders_of(project, [one for row in chosen for one in row.wears.values()])
+    sets = {pk for one in worn.values() for pk in one.sets}
     files: dict[str, str] = {}
     models = [_ordered(row, worn, files) for row in chosen]
     others = [row.name for row in rows if row not in chosen] if keep_others else []
     return {
-        **casts, "models": models, "sets": sorted({*casts["sets"], *worn.sets}), "mesh_files": files,
+        **casts, "models": models, "sets": sorted({*casts["sets"], *sets}), "mesh_files": files,
         "carry_models": sorted(others),
     }  # fmt: skip
 
 
-class _Worn:
-    """Casts and sets as they are ordered for slots. sets: ids of all that fill anything."""
-
-    def __init__(self, project: Project, wears: Iterable[Wears]):
-        wears = list(wears)
-        cast_ids = {one["id"] for one in wears if one["kind"] == "cast"}
-        set_ids = {one["id"] for one in wears if one["kind"] == "set"}
-        rows: dict[int, Cast] = {
-            row.pk: row for row in project.casts.select_related("master", "project", "parent").filter(pk__in=cast_ids)
-        }
-        self._made: dict[tuple[str, int], OrderedCast] = {}
-        self.sets: set[int] = set()
-        for pk, row in rows.items():
-            self._made["cast", pk], used = cast_to_deliver(row)
-            self.sets |= used
-        for one in project.sets.filter(pk__in=set_ids).prefetch_related("placements"):
-            self._made["set", one.pk] = _plain(one)
-            self.sets.add(one.pk)
-
-    def of(self, wears: Wears | None) -> OrderedCast | None:
-        return self._made.get((wears["kind"], wears["id"])) if wears else None
-
-
-def _plain(one: TextureSet) -> OrderedCast:
-    sheet, slots = plain_sheet_of(one)
-    return {
-        "name": one.name, "master": sheet.document, "changes": {}, "slots": {slot: {"set": one.name} for slot in slots},
-    }  # fmt: skip
-
-
-def _ordered(row: Mesh, worn: _Worn, files: dict[str, str]) -> OrderedModel:
+def _ordered(row: Mesh, worn: Mapping[tuple[str, int], WornOrder], files: dict[str, str]) -> OrderedModel:
     """A model as it is ordered; what the library calls its files is added to ``files`` with their digests."""
     facts = facts_of(row)
     if facts is None or row.version is None:
@@ -78,9 +48,14 @@ def _ordered(row: Mesh, worn: _Worn, files: dict[str, str]) -> OrderedModel:
         called = f"model/{file.source_id}/{file.name}"
         files[called] = file.source_id
         named[file.name] = called
+
+    def order_of(wears: Wears | None) -> OrderedCast | None:
+        found = worn.get((wears["kind"], wears["id"])) if wears else None
+        return found.order if found else None
+
     names = [one.name for one in facts.slots]
     slots: list[OrderedSlot] = [
-        {"key": key, "title": title, "parts": list(slot.parts), "wears": worn.of(row.wears.get(key))}
+        {"key": key, "title": title, "parts": list(slot.parts), "wears": order_of(row.wears.get(key))}
         for key, title, slot in zip(facts.keys, titles_of(names, row.titles), facts.slots, strict=True)
     ]
     return {"name": row.name, "main": row.version.main, "files": named, "splits": list(row.splits), "slots": slots}

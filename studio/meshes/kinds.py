@@ -4,25 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from studio.changes.kinds import OBJECT, Kind, Touched, after_changes, register
+from studio.changes.kinds import OBJECT, Kind, Touched, after_changes, free_name_in, register
 from studio.jobs.announce import announce
 from studio.meshes.measuring import ask_for_facts
 from studio.meshes.models import Mesh
 from studio.projects.models import Project
-
-__all__ = ["free_mesh_name"]
-
-
-def free_mesh_name(project: Project, wanted: str) -> str:
-    """The name, shortened where it is too long, with a number behind it where another model of the project has it."""
-    base = " ".join(wanted.split())[:90] or "Model"
-    taken = set(project.meshes.filter(name__startswith=base).values_list("name", flat=True))
-    name, count = base, 1
-    while name in taken:
-        count += 1
-        name = f"{base} {count}"
-    return name
-
 
 register(
     Kind(
@@ -30,7 +16,7 @@ register(
         lambda project: project.meshes.all(), lambda row: row.name,
         {"name": "the name", "version_id": "the version of its files", "metres": "its scale", "splits": "split slots"},
         parts={"wears": OBJECT, "titles": OBJECT}, name_field="name",
-        free=lambda row, name: free_mesh_name(row.project, name),
+        free=lambda row, name: free_name_in(row.project.meshes, name, "Model"),
     )
 )  # fmt: skip
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, TypedDict
+from typing import TypedDict
 
 from django.conf import settings
 from django.db import models
@@ -10,14 +10,7 @@ from django.db import models
 from studio.intake.models import SourceFile
 from studio.projects.models import Project
 
-__all__ = ["Mesh", "MeshFile", "MeshVersion", "SplitSlot", "Wears"]
-
-
-class Wears(TypedDict):
-    """What a slot wears: a cast or a set of the project, by id."""
-
-    kind: Literal["cast", "set"]
-    id: int
+__all__ = ["Mesh", "MeshFile", "MeshVersion", "SplitSlot"]
 
 
 class SplitSlot(TypedDict):

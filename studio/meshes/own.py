@@ -18,8 +18,9 @@ from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
 from studio.jobs.registry import job as job_kind
+from studio.materials.models import Wears
 from studio.meshes.measuring import files_of
-from studio.meshes.models import Mesh, Wears
+from studio.meshes.models import Mesh
 from studio.projects.models import Project
 from studio.sorting.intakes import write_down
 from texel.errors import TexelError

@@ -9,9 +9,11 @@ from typing import Any
 from studio.changes.engine import Doing, change
 from studio.changes.errors import Conflict
 from studio.materials.casts import Resolved, overview
-from studio.meshes.models import Mesh, SplitSlot, Wears
+from studio.materials.models import Wears
+from studio.meshes.models import Mesh, SplitSlot
 from studio.projects.models import Project
 from studio.rules.models import models_of, target_for, wanted_of
+from studio.sets.documents import roles_in
 from studio.sets.models import Placement, TextureSet
 from texel.materials import parse_master
 from texel.materials.exchange.names import each_once
@@ -48,10 +50,6 @@ class Standing:
 
 def facts_of(mesh: Mesh) -> MeshFacts | None:
     return None if mesh.facts is None else mesh_facts_of(mesh.facts)
-
-
-def _roles_of(one: TextureSet) -> set[Role]:
-    return {Role(row.role) for row in one.placements.all() if row.role}
 
 
 def _side(rows: Iterable[Placement], largest: Mapping[Role, int]) -> int | None:
@@ -92,7 +90,7 @@ def standings(project: Project, wears: Collection[Wears]) -> dict[tuple[str, int
     known: dict[tuple[str, int], Standing] = {}
     for pk in set_ids & sets.keys():
         one, maps = sets[pk], list(sets[pk].placements.all())
-        roles = _roles_of(one)
+        roles = roles_in(one)
         worn = Worn(
             one.name, _side(maps, largest), 1.0, frozenset([one.name]), Role.NORMAL in roles,
             "cut_out" if Role.OPACITY in roles else "opaque", _is_two_valued(maps),
@@ -104,7 +102,7 @@ def standings(project: Project, wears: Collection[Wears]) -> dict[tuple[str, int
         maps = [row for one in used for row in one.placements.all()]
         worn = Worn(
             listed[pk].cast.name, _side(maps, largest), _tiling(told), frozenset(one.name for one in used),
-            "normal" in told.sheet.inputs and any(Role.NORMAL in _roles_of(one) for one in used),
+            "normal" in told.sheet.inputs and any(Role.NORMAL in roles_in(one) for one in used),
             told.sheet.opacity_mode, _is_two_valued(maps),
         )  # fmt: skip
         known["cast", pk] = Standing("cast", pk, listed[pk].cast.name, worn, frozenset(fills))
@@ -276,5 +274,5 @@ def delete_model(project: Project, pk: int, by: Any, seen: int | None = None) ->
 
 def plain_sheet_of(one: TextureSet) -> tuple[Any, Sequence[str]]:
     """The sheet that stands for a set without a cast, and the slots that the set fills: all of them."""
-    sheet = parse_master(plain_master(_roles_of(one)), one.name)
+    sheet = parse_master(plain_master(roles_in(one)), one.name)
     return sheet, list(sheet.slots)

@@ -15,9 +15,9 @@ from django.db.models import Max
 from studio import store
 from studio.changes.engine import change
 from studio.changes.errors import Conflict
+from studio.changes.kinds import free_name_in
 from studio.intake.uploads import Arrived, UploadRejected, room_in, safe_path, stored
 from studio.meshes.asked import check_model
-from studio.meshes.kinds import free_mesh_name
 from studio.meshes.models import Mesh, MeshFile, MeshVersion
 from studio.projects.models import Project
 from texel.meshes.reading import main_file
@@ -70,7 +70,7 @@ def take_model(project: Project, files: Sequence[ModelFile], by: Any, name: str 
     with transaction.atomic(), change(project, by, "") as doing:
         version = MeshVersion.objects.create(main=main, by=by)
         _keep(version, named)
-        called = free_mesh_name(project, name or PurePosixPath(main).stem)
+        called = free_name_in(project.meshes, name or PurePosixPath(main).stem, "Model")
         doing.label = f"Take in {called}"
         mesh = doing.create(Mesh, project=project, name=called, version=version, by=by)
         MeshVersion.objects.filter(pk=version.pk).update(mesh=mesh)

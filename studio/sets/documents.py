@@ -64,6 +64,11 @@ def core_sets(sets: Iterable[TextureSet]) -> tuple[list[CoreSet], dict[str, Plac
     return core, files
 
 
+def roles_in(one: TextureSet) -> set[Role]:
+    """The roles that a set's maps have. Prefetch placements first."""
+    return {Role(row.role) for row in one.placements.all() if row.role}
+
+
 def linked_ref(placement: Placement) -> tuple[MapRef, dict[str, Placement]]:
     """The core's reference to a map with what its recipe reads beside it, and a placement for each file key.
 

@@ -6,8 +6,6 @@ import json
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import connection
-from django.test.utils import CaptureQueriesContext
 
 from studio.collecting import collect
 from studio.deliveries.models import Delivery
@@ -82,15 +80,6 @@ def test_a_patch_that_is_made_again_has_the_keys_that_it_had(call, marsh):
     call("POST", "/undo")
     call("POST", "/redo")
     assert [one["key"] for one in call("GET", path(marsh))["layers"]] == ["l1", "l2"]
-
-
-def test_a_list_of_patches_asks_no_more_with_many_than_with_few(call, marsh, django_assert_max_num_queries):
-    with CaptureQueriesContext(connection) as few:
-        call("GET", "/grounds")
-    for _ in range(3):
-        call("POST", "/grounds", {"name": "More", "side": 128, "layers": layers_of(marsh)})
-    with django_assert_max_num_queries(len(few)):
-        call("GET", "/grounds")
 
 
 def test_layers_keep_their_keys_and_new_ones_get_one_that_none_had(call, marsh):

@@ -6,9 +6,11 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
 from studio.deliveries.models import Delivery
+from studio.ground.models import Ground, GroundStroke
 from studio.intake.models import FileName, Intake, IntakeFile, SourceFile
 from studio.jobs.models import Job
 from studio.materials.models import Adoption, Cast, Master, MasterVersion
+from studio.meshes.models import Mesh
 from studio.people.models import AccessToken, LogEntry
 from studio.projects.models import Membership, Project
 from studio.rules.models import RuleDocument, builtin_documents
@@ -50,6 +52,16 @@ def fill(project, person, start, count):
     Finding.objects.bulk_create(findings)
     Waiver.objects.bulk_create(
         Waiver(set=one, check_name="size", role="base_color", reason="meant so", by=person) for one in sets
+    )
+    layer = {"key": "l1", "name": "Mud", "tile": 2, "turn": 0, "repeat": "plain", "edge": 0, "rule": []}
+    patches = Ground.objects.bulk_create(
+        Ground(project=project, name=f"marsh {n}", layers=[{**layer, "wears": {"kind": "set", "id": one.pk}}])
+        for n, one in zip(number, sets, strict=True)
+    )
+    GroundStroke.objects.bulk_create(GroundStroke(ground=one, stroke={"layer": "l1"}) for one in patches)
+    Mesh.objects.bulk_create(
+        Mesh(project=project, name=f"boat {n}", wears={"deck": {"kind": "set", "id": one.pk}})
+        for n, one in zip(number, sets, strict=True)
     )
     Job.objects.bulk_create(Job(project=project, kind="judge", title="x", by=person) for _ in number)
     jobs = list(project.jobs.order_by("-pk")[:count])
@@ -93,7 +105,7 @@ def fill(project, person, start, count):
 LISTS = [
     "/sets", "/intakes", "/waivers", "/materials", "/jobs", "/deliveries", "/members", "/names", "/habit", "/log",
     "/rules/names", "/rules/names/house/versions", "/materials/exports", "/materials/masters/stone/compare", "/targets",
-    "/sets.json", "", "//projects", "//masters", "//masters/stone", "//tokens",
+    "/models", "/grounds", "/sets.json", "", "//projects", "//masters", "//masters/stone", "//tokens",
 ]  # fmt: skip
 
 

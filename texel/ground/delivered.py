@@ -6,7 +6,7 @@ import threading
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import partial
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -38,6 +38,7 @@ from texel.sets import TextureSet
 __all__ = ["GroundOrder", "WornLayer", "ground_order", "plan_ground", "worn_layer"]
 
 _FOLDER = "ground"
+_Made = TypeVar("_Made")
 _MAPS = ("color", "normal", "pack")
 _EIGHT, _SIXTEEN = np.dtype(np.uint8), np.dtype(np.uint16)
 
@@ -139,12 +140,13 @@ class _Planned:
         self._once: dict[Any, Any] = {}
         self._lock = threading.RLock()
 
-    def _made_once(self, name: Any, make: Callable[[], Any]) -> Any:
+    def _made_once(self, name: Any, make: Callable[[], _Made]) -> _Made:
         """Files are built by several threads, and many need the same."""
         with self._lock:
             if name not in self._once:
                 self._once[name] = make()
-            return self._once[name]
+            made: _Made = self._once[name]
+            return made
 
     def files(self) -> list[tuple[PlannedFile, Callable[[], bytes]]]:
         """Each with what builds it; each is named by what it is made of, and by nothing else."""
