@@ -17,8 +17,7 @@ from ground.places import CHECKOUT, VENV_PYTHON, folder
 __all__ = ["main"]
 
 _WEB = CHECKOUT / "web"
-# Two halves of about the same length: one computes, the other mostly waits for browser, server and workers.
-_STUDIO_TESTS = ("tests/studio", "tests/journeys")
+_JOURNEYS, _STUDIO_TESTS = ("tests/journeys",), ("tests/studio",)
 _PAGE_TESTS = ("npm", "run", "--silent", "test")
 _CORE_TESTS = ("tests/core", "tests/standards", "tests/ground", "texel")
 
@@ -113,47 +112,68 @@ def test(words: list[str]) -> int:
     if words:
         return _exec([*pytest, *words])
     env = {**os.environ, "FAIR_TEXEL_DATABASE": postgres.ensure_server()}
-    with tempfile.TemporaryFile("w+") as said:
-        print("ft: testing the studio, and beside it the core and the page, which report at the end ...", flush=True)
-        # The browser's patience has limits, so it and its workers go first; the others take what they leave.
-        others = [(["nice", "-n", "10", *pytest, *_CORE_TESTS], CHECKOUT), (["nice", "-n", "10", *_PAGE_TESTS], _WEB)]
-        beside = _Beside(others, env, said)
-        beside.start()
-        try:
-            studio = _exec([*pytest, *_STUDIO_TESTS], env)
-            beside.join()
-        except KeyboardInterrupt:
-            beside.stop()
-            return 130
-        said.seek(0)
-        print(said.read(), flush=True)
-    return studio or beside.code
+    print("ft: testing journeys, and beside them studio, core and page, which report at the end ...", flush=True)
+    # The browser's patience has limits, so it and its workers go first; the others take what they leave.
+    late = ["nice", "-n", "10"]
+    beside = [([*late, *pytest, *_STUDIO_TESTS], CHECKOUT), ([*late, *pytest, *_CORE_TESTS], CHECKOUT)]
+    lanes = _Lanes([*beside, ([*late, *_PAGE_TESTS], _WEB)], env)
+    try:
+        lanes.open()
+        journeys = _exec([*pytest, *_JOURNEYS], env)
+        lanes.open()
+        lanes.join()
+    except KeyboardInterrupt:
+        lanes.stop()
+        return 130
+    lanes.report()
+    return journeys or lanes.code
 
 
-class _Beside(threading.Thread):
-    """Commands one after the other, beside what else is done. code: of the first that failed, 0 when all went well."""
+class _Lanes:
+    """Commands of a queue, as many at a time as lanes are open. code: of one that failed, 0 when all went well."""
 
-    def __init__(self, commands: Sequence[tuple[Sequence[str], Path]], env: dict[str, str], said: IO[str]):
-        super().__init__()
+    def __init__(self, commands: Sequence[tuple[Sequence[str], Path]], env: dict[str, str]):
         self.code = 0
-        self._commands, self._env, self._said = commands, env, said
-        self._process: subprocess.Popen[bytes] | None = None
-        self._stopped = False
+        self._waiting, self._env = list(commands), env
+        self._started: list[tuple[subprocess.Popen[bytes], IO[bytes]]] = []
+        self._lanes: list[threading.Thread] = []
+        self._lock = threading.Lock()
 
-    def run(self) -> None:
-        for command, place in self._commands:
-            if self._stopped:
-                return
-            self._process = subprocess.Popen(
-                command, cwd=place, env=self._env, stdout=self._said, stderr=subprocess.STDOUT
-            )
-            self.code = self.code or self._process.wait()
+    def open(self) -> None:
+        lane = threading.Thread(target=self._run, daemon=True)
+        self._lanes.append(lane)
+        lane.start()
+
+    def _run(self) -> None:
+        while (process := self._next()) is not None:
+            self.code = process.wait() or self.code
+
+    def _next(self) -> subprocess.Popen[bytes] | None:
+        with self._lock:
+            if not self._waiting:
+                return None
+            command, place = self._waiting.pop(0)
+            said = tempfile.TemporaryFile()  # noqa: SIM115 - it is read when the command has ended
+            process = subprocess.Popen(command, cwd=place, env=self._env, stdout=said, stderr=subprocess.STDOUT)
+            self._started.append((process, said))
+            return process
+
+    def join(self) -> None:
+        for lane in self._lanes:
+            lane.join()
 
     def stop(self) -> None:
-        self._stopped = True
-        if self._process is not None:
-            self._process.terminate()
+        with self._lock:
+            self._waiting.clear()
+            for process, _ in self._started:
+                process.terminate()
         self.join()
+
+    def report(self) -> None:
+        """Print what each command said, one after the other."""
+        for _, said in self._started:
+            said.seek(0)
+            print(said.read().decode(errors="replace"), flush=True)
 
 
 def lint(words: list[str]) -> int:
