@@ -72,6 +72,7 @@ const state = computed(() => {
       <SelectButton
         v-model="view"
         :options="views"
+        option-label="label"
         option-value="value"
         :allow-empty="false"
         :aria-label="t('view')"
@@ -84,6 +85,7 @@ const state = computed(() => {
         <SelectButton
           v-model="look.channel"
           :options="channels"
+          option-label="label"
           option-value="value"
           option-disabled="off"
           :allow-empty="false"
@@ -97,6 +99,7 @@ const state = computed(() => {
           v-if="comparable"
           v-model="look.comparison"
           :options="comparisons"
+          option-label="label"
           option-value="value"
           :allow-empty="false"
           :aria-label="against"

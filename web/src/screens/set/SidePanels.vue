@@ -14,6 +14,7 @@ import { t } from "@/texts/set";
 
 import MapFacts from "./MapFacts.vue";
 import StepList from "./StepList.vue";
+import TileableDialog from "./tileable/TileableDialog.vue";
 import type { Draft } from "./useDraft";
 
 /** Beside the picture: findings of the set, steps of the map, facts about it. What is folded is remembered. */
@@ -34,6 +35,7 @@ const KEPT = "fair-texel-set-panels";
 const open = ref<string[]>(
   JSON.parse(localStorage.getItem(KEPT) ?? '["findings", "steps", "facts"]') as string[],
 );
+const tiling = ref(false);
 watch(open, (panels) => localStorage.setItem(KEPT, JSON.stringify(panels)));
 watch(
   () => props.draft.dirty.value,
@@ -62,6 +64,7 @@ const counting = () => props.set.findings.filter((one) => !one.waiver).length;
           :may-change="mayChange"
           @apply="emit('apply')"
           @copy="emit('copy')"
+          @tileable="tiling = true"
         />
       </AccordionContent>
     </AccordionPanel>
@@ -97,4 +100,13 @@ const counting = () => props.set.findings.filter((one) => !one.waiver).length;
       </AccordionContent>
     </AccordionPanel>
   </Accordion>
+  <TileableDialog
+    v-if="tiling"
+    v-model:shown="tiling"
+    :slug="slug"
+    :set="set"
+    :map="map.id"
+    :roles="roles"
+    :kinds="kinds"
+  />
 </template>

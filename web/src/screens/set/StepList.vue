@@ -20,7 +20,7 @@ const props = defineProps<{
   roles: RoleInfo[];
   mayChange: boolean;
 }>();
-const emit = defineEmits<{ apply: []; copy: [] }>();
+const emit = defineEmits<{ apply: []; copy: []; tileable: [] }>();
 
 const open = ref(0);
 const applyButton = ref<{ $el: HTMLElement }>();
@@ -139,6 +139,13 @@ function add(step: string): void {
     </div>
     <div v-if="mayChange" class="row">
       <PickAction :label="t('addAStep')" :options="offered" @pick="add" />
+      <Button
+        v-if="map.width"
+        text
+        :label="t('makeTileable')"
+        :title="t('makeTileableHelp')"
+        @click="emit('tileable')"
+      />
       <Button v-if="map.recipe.length" text :label="t('copyStepsToOtherSets')" @click="emit('copy')" />
     </div>
   </div>

@@ -27,7 +27,10 @@ const choices = (one: StepOption) =>
 
 <template>
   <div class="options fields">
-    <template v-for="one in kind.options.filter((option) => option.kind !== 'cover')" :key="one.name">
+    <template
+      v-for="one in kind.options.filter((option) => option.kind !== 'cover' && option.kind !== 'patches')"
+      :key="one.name"
+    >
       <span :title="one.help">{{ words(one.name) }}</span>
       <SliderField
         v-if="one.kind === 'number' || one.kind === 'whole'"

@@ -46,11 +46,13 @@ const cheapest = computed(() => props.trials.find((one) => one.within)?.format ?
           >
             <Mark :severity="one.within ? 'fine' : 'warning'" /> {{ one.label }}
           </Button>
-          <Tag v-if="one.format === cheapest" value="cheapest within the limit" />
+          <Tag v-if="one.format === cheapest" :value="t('cheapestWithinTheLimit')" />
         </th>
         <td class="number">{{ memoryWords(one.memory) }}</td>
         <td class="number">{{ one.size === null ? "" : memoryWords(one.size) }}</td>
-        <td v-for="(word, index) in errorWords(one.error)" :key="index" class="number">{{ word }}</td>
+        <td v-for="(word, index) in errorWords(one.error)" :key="index" class="number error-of">
+          {{ word }}
+        </td>
       </tr>
     </tbody>
   </table>
@@ -63,6 +65,9 @@ table {
 .now {
   background: var(--accent-wash);
   outline: 1px solid var(--accent);
+}
+.error-of {
+  white-space: nowrap;
 }
 th :deep(.p-button) {
   padding-left: 0;
