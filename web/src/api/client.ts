@@ -62,3 +62,24 @@ export async function data<T>(asked: Promise<Answer<T>>): Promise<T> {
     );
   return answer.data as T;
 }
+
+/** The answer of an address. Throws an ApiError. */
+export async function fetched(url: string, signal?: AbortSignal): Promise<Response> {
+  const answer = await fetch(url, { signal });
+  if (!answer.ok)
+    throw new ApiError(answer.status, messageOf(await answer.json().catch(() => null), answer.status));
+  return answer;
+}
+
+/** What lies at an address, as it is. Throws an ApiError. */
+export const fetchBytes = async (url: string): Promise<ArrayBuffer> => (await fetched(url)).arrayBuffer();
+
+/** Send files in a form. seen: the state that the change is meant for. Throws an ApiError. */
+export async function sendForm<T>(url: string, form: FormData, seen?: string): Promise<T> {
+  const headers: Record<string, string> = { "X-CSRFToken": csrfToken() };
+  if (seen !== undefined) headers["If-Match"] = seen;
+  const answer = await fetch(url, { method: "POST", body: form, headers });
+  const body = (await answer.json().catch(() => null)) as T & { newest?: unknown };
+  if (!answer.ok) throw new ApiError(answer.status, messageOf(body, answer.status), body?.newest);
+  return body;
+}

@@ -4,9 +4,10 @@ import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
 import { t } from "@/texts/ground";
 
-import { ApiError, client, csrfToken, data, messageOf } from "./client";
+import { client, data, fetchBytes, sendForm } from "./client";
 import type { components } from "./generated/schema";
-import { keys } from "./queries";
+import { keys, useCatalogue } from "./queries";
+import { meantFor, turns } from "./turns";
 import { useChange } from "./useChange";
 
 type Schemas = components["schemas"];
@@ -76,21 +77,16 @@ export const groundPicture = (slug: string, one: GroundRow, side = 256) =>
   `${address(slug, one.id)}/picture.png?side=${side}&v=${one.picture}`;
 export const groundFile = (slug: string, id: number) => `${address(slug, id)}/ground.json`;
 
-async function bytes(url: string): Promise<ArrayBuffer> {
-  const answer = await fetch(url);
-  if (!answer.ok) throw new ApiError(answer.status, messageOf(await answer.json(), answer.status));
-  return answer.arrayBuffer();
-}
 /** Metres of every texel, row by row from the north-west. Throws an ApiError. */
 export const fetchHeights = async (slug: string, one: Ground): Promise<Float32Array> =>
-  new Float32Array(await bytes(`${address(slug, one.id)}/heights?v=${one.land}`));
+  new Float32Array(await fetchBytes(`${address(slug, one.id)}/heights?v=${one.land}`));
 /** For each layer what its rule says, then for each what was painted, 128 for nothing. Throws an ApiError. */
 export const fetchRules = async (slug: string, one: Ground): Promise<Uint8Array> =>
-  new Uint8Array(await bytes(`${address(slug, one.id)}/rules?v=${one.laid}`));
+  new Uint8Array(await fetchBytes(`${address(slug, one.id)}/rules?v=${one.laid}`));
 /** What a layer looks like: 512 x 512 texels of colour and relief, then of normal, roughness and occlusion. */
 export async function fetchTile(slug: string, one: Ground, at: number): Promise<[Uint8Array, Uint8Array]> {
   const state = one.layers[at]?.worn?.state ?? "";
-  const all = new Uint8Array(await bytes(`${address(slug, one.id)}/layers/${at}/tile?v=${state}`));
+  const all = new Uint8Array(await fetchBytes(`${address(slug, one.id)}/layers/${at}/tile?v=${state}`));
   const size = 4 * TILE_SIDE * TILE_SIDE;
   return [all.subarray(4, 4 + size), all.subarray(4 + size, 4 + 2 * size)];
 }
@@ -103,43 +99,32 @@ export const layersToSend = (layers: readonly GroundLayer[]): Schemas["GroundLay
     wears: worn ? { kind: worn.kind, id: worn.id } : null,
   }));
 
-async function sendHeight(url: string, file: File, low: number, high: number, seen: string): Promise<Ground> {
+function sendHeight(url: string, file: File, low: number, high: number, seen: string): Promise<Ground> {
   const form = new FormData();
   form.append("file", file, file.name);
   form.append("low", String(low));
   form.append("high", String(high));
-  const headers = { "X-CSRFToken": csrfToken(), "If-Match": seen };
-  const answer = await fetch(url, { method: "POST", body: form, headers });
-  const body = (await answer.json().catch(() => null)) as Ground & { newest?: unknown };
-  if (!answer.ok) throw new ApiError(answer.status, messageOf(body, answer.status), body?.newest);
-  return body;
+  return sendForm(url, form, seen);
+}
+
+/** What ground may have: sizes, how many layers and terms, what a term begins with. Nothing before it is loaded. */
+export function useGroundKinds() {
+  const catalogue = useCatalogue();
+  return computed(() => catalogue.data.value?.ground);
 }
 
 export function useGroundChanges(slug: () => string) {
   const { change, busy } = useChange(slug, () => [groundKey(slug())]);
-  /** What somebody does one after the other is done so, each on top of what the one before made. */
-  const own = new Map<number, Ground>();
-  let last: Promise<unknown> = Promise.resolve();
-  function inTurn(one: Ground, work: (seen: string, now: Ground) => Promise<Ground>): Promise<Ground> {
-    const done = last.then(async () => {
-      const known = own.get(one.id);
-      const now = known && known.revision > one.revision ? known : one;
-      const made = await work(`"${now.revision}"`, now);
-      own.set(one.id, made);
-      return made;
-    });
-    last = done.catch(() => {});
-    return done;
-  }
-  const told = (one: Ground, said: string | null, work: (seen: string, now: Ground) => Promise<Ground>) =>
+  const inTurn = turns<Ground>();
+  const told = (one: Ground, said: string | null, work: (now: Ground) => Promise<Ground>) =>
     change(() => inTurn(one, work), { said: () => said, undoable: said !== null });
   const path = (one: Ground) => ({ slug: slug(), pk: one.id });
   /** part: what changes, of the patch as it is when its turn comes. */
   const patch = (one: Ground, part: (now: Ground) => GroundChange, label: string) =>
-    told(one, label, (seen, now) =>
+    told(one, label, (now) =>
       data(
         client.PATCH("/api/projects/{slug}/grounds/{pk}", {
-          params: { path: path(one), header: { "If-Match": seen } },
+          params: { path: path(one), header: { "If-Match": meantFor(now) } },
           body: { ...part(now), label },
         }),
       ),
@@ -161,8 +146,8 @@ export function useGroundChanges(slug: () => string) {
     layers: (one: Ground, next: (layers: GroundLayer[]) => GroundLayer[], label: string) =>
       patch(one, (now) => ({ layers: layersToSend(next(now.layers)) }), label),
     height: (one: Ground, file: File, low: number, high: number) =>
-      told(one, t("shapedBy", { file: file.name }), (seen) =>
-        sendHeight(`${address(slug(), one.id)}/height`, file, low, high, seen),
+      told(one, t("shapedBy", { file: file.name }), (now) =>
+        sendHeight(`${address(slug(), one.id)}/height`, file, low, high, meantFor(now)),
       ),
     /** Told by the picture; the way back is the undo of the top bar, as for every stroke. */
     paint: (one: Ground, stroke: GroundStroke) =>
@@ -187,7 +172,7 @@ export function useGroundChanges(slug: () => string) {
         () =>
           data(
             client.DELETE("/api/projects/{slug}/grounds/{pk}", {
-              params: { path: path(one), header: { "If-Match": `"${one.revision}"` } },
+              params: { path: path(one), header: { "If-Match": meantFor(one) } },
             }),
           ).then(() => true),
         { said: () => t("deleted", { name: one.name }), undoable: true, stale: [keys.project(slug())] },

@@ -52,7 +52,10 @@ const adoptionWish = (seen: Adoption) => ({
   revision: (one: AdoptionNow) => one.revision,
   same: () => false,
   about: seen.title,
-  theirs: (now: AdoptionNow) => `version ${now.number}${now.pinned ? ", pinned" : ""}`,
+  theirs: (now: AdoptionNow) =>
+    now.pinned
+      ? t("versionPinned", { number: now.number ?? "" })
+      : t("versionNumber", { number: now.number ?? "" }),
 });
 
 /** Changes to masters and casts; each says what went wrong, and asks anew for what it changed. */
@@ -198,7 +201,7 @@ export function useMaterialChanges(slug: Slug) {
         () =>
           changed<AdoptionNow, Impact>({
             ...adoptionWish(seen),
-            mine: `version ${number}`,
+            mine: t("versionNumber", { number }),
             send: (headers) =>
               data(
                 client.PUT("/api/projects/{slug}/materials/masters/{name}", {

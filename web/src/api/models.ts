@@ -4,9 +4,10 @@ import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
 import { t } from "@/texts/models";
 
-import { ApiError, client, csrfToken, data, messageOf } from "./client";
+import { client, data, fetchBytes, sendForm } from "./client";
 import type { components } from "./generated/schema";
 import { keys } from "./queries";
+import { meantFor, turns } from "./turns";
 import { useChange } from "./useChange";
 
 type Schemas = components["schemas"];
@@ -77,46 +78,29 @@ export const uvsOf = (slug: string, one: Model, slot: number, side = 512) =>
   `${address(slug, one.id)}/slots/${slot}/uvs.png?side=${side}&of=${one.revision}`;
 
 /** The mesh as binary glTF. Throws an ApiError. */
-export async function fetchMesh(slug: string, id: number, level = 0): Promise<ArrayBuffer> {
-  const answer = await fetch(`${address(slug, id)}/mesh?level=${level}`);
-  if (!answer.ok) throw new ApiError(answer.status, messageOf(await answer.json(), answer.status));
-  return answer.arrayBuffer();
-}
+export const fetchMesh = (slug: string, id: number, level = 0): Promise<ArrayBuffer> =>
+  fetchBytes(`${address(slug, id)}/mesh?level=${level}`);
 
 /** Send the files of a model together, each under its path. Throws an ApiError. */
-async function send(url: string, files: ModelFiles, seen?: string): Promise<Model> {
+function send(url: string, files: ModelFiles, seen?: string): Promise<Model> {
   const form = new FormData();
   for (const { path, file } of files) {
     form.append("path", path);
     form.append("file", file, file.name);
   }
-  const headers: Record<string, string> = { "X-CSRFToken": csrfToken() };
-  if (seen !== undefined) headers["If-Match"] = seen;
-  const answer = await fetch(url, { method: "POST", body: form, headers });
-  const body = (await answer.json().catch(() => null)) as Model & { newest?: unknown };
-  if (!answer.ok) throw new ApiError(answer.status, messageOf(body, answer.status), body?.newest);
-  return body;
+  return sendForm(url, form, seen);
 }
 
 export function useModelChanges(slug: () => string) {
   const { change, busy } = useChange(slug, () => [modelsKey(slug()), keys.jobs(slug())]);
   const path = (one: Model) => ({ slug: slug(), pk: one.id });
-  /** What somebody does one after the other is done so, each on top of the one before: no question about oneself. */
-  const own = new Map<number, number>();
-  let last: Promise<unknown> = Promise.resolve();
-  function inTurn(one: Model, work: (to: Seen) => Promise<Model>): Promise<Model> {
-    const done = last.then(async () => {
-      const revision = Math.max(one.revision, own.get(one.id) ?? 0);
-      const made = await work({ path: path(one), header: { "If-Match": `"${revision}"` } });
-      own.set(one.id, made.revision);
-      return made;
-    });
-    last = done.catch(() => {});
-    return done;
-  }
+  const inTurn = turns<Model>();
   /** A change to one model, told and with the way back. */
   const changed = (one: Model, said: string, work: (params: Seen) => Promise<Model>) =>
-    change(() => inTurn(one, work), { said: () => said, undoable: true });
+    change(() => inTurn(one, (now) => work({ path: path(one), header: { "If-Match": meantFor(now) } })), {
+      said: () => said,
+      undoable: true,
+    });
   const patch = (one: Model, body: Schemas["ModelChange"], said: string) =>
     changed(one, said, (params) => data(client.PATCH("/api/projects/{slug}/models/{pk}", { params, body })));
   return {
@@ -179,7 +163,7 @@ export function useModelChanges(slug: () => string) {
         () =>
           data(
             client.DELETE("/api/projects/{slug}/models/{pk}", {
-              params: { path: path(one), header: { "If-Match": `"${one.revision}"` } },
+              params: { path: path(one), header: { "If-Match": meantFor(one) } },
             }),
           ),
         { said: () => t("deleted", { name: one.name }), undoable: true },

@@ -40,7 +40,10 @@ export function useRuleChanges(slug: Slug) {
             about: seen?.title ?? name,
             mine: t("yourVersionAndWhatWasChanged"),
             theirs: (now) =>
-              `version ${now.number}; both changed ${merged<unknown>(seen?.document, document, now.document).clashes.join(", ")}`,
+              t("versionBothChanged", {
+                number: now.number,
+                parts: merged<unknown>(seen?.document, document, now.document).clashes.join(", "),
+              }),
             send: (headers) =>
               data(
                 client.PUT("/api/projects/{slug}/rules/{kind}/{name}", {

@@ -52,7 +52,10 @@ export function useSetChanges(slug: Slug) {
         return seen ? [[id, seen.revision]] : [];
       }),
     );
-  const nameOf = (id: number | null) => (id === null ? t("noSet") : (setSeen(id)?.name ?? `set ${id}`));
+  const nameOf = (id: number | null) =>
+    id === null ? t("noSet") : (setSeen(id)?.name ?? t("setNumber", { id }));
+  const placeOf = (role: string, set: string) =>
+    t("roleOfSet", { role: role.replaceAll("_", " ") || t("undecided"), set });
   const revision = (one: { revision: number }) => one.revision;
   /** A change to one map. part: what of it the change is about. */
   const ofMap = <R>(
@@ -81,8 +84,8 @@ export function useSetChanges(slug: Slug) {
           to.map,
           (one) => [one.set, one.role],
           {
-            mine: `${to.role.replaceAll("_", " ") || "undecided"} of ${to.newSet ?? nameOf(to.set)}`,
-            theirs: (one) => `${one.role.replaceAll("_", " ") || "undecided"} of ${nameOf(one.set)}`,
+            mine: placeOf(to.role, to.newSet ?? nameOf(to.set)),
+            theirs: (one) => placeOf(one.role, nameOf(one.set)),
           },
           (headers) =>
             data(
@@ -142,7 +145,10 @@ export function useSetChanges(slug: Slug) {
         ofMap(
           to.map,
           (one) => one.layer,
-          { mine: `layer ${to.layer}`, theirs: (one) => `layer ${one.layer}` },
+          {
+            mine: t("layerNamed", { layer: to.layer }),
+            theirs: (one) => t("layerNamed", { layer: one.layer ?? "" }),
+          },
           (headers) =>
             data(
               client.POST("/api/projects/{slug}/maps/{pk}/layer", {

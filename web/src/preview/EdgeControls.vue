@@ -4,13 +4,14 @@ import Slider from "primevue/slider";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { t } from "@/texts/preview";
 
+import { titled } from "./choices";
+import type { Environment, Shape } from "./stage";
+
 /** On the edge of the surface: its shape, its environment, and the rotation of the light. */
-defineProps<{ shapes: string[]; environments?: readonly string[] }>();
-const shape = defineModel<string>("shape", { required: true });
-const environment = defineModel<string>("environment");
+defineProps<{ shapes: readonly Shape[]; environments?: readonly Environment[] }>();
+const shape = defineModel<Shape>("shape", { required: true });
+const environment = defineModel<Environment>("environment");
 const turn = defineModel<number>("turn", { required: true });
-const titled = (words: readonly string[]) =>
-  words.map((one) => ({ value: one, label: one.charAt(0).toUpperCase() + one.slice(1) }));
 </script>
 
 <template>

@@ -9,9 +9,10 @@ import { t } from "@/texts/preview";
 
 import EdgeControls from "./EdgeControls.vue";
 import MeshSlots from "./MeshSlots.vue";
-import type { SheetLook, SlotSource, PreviewMaterial } from "./sheetScene";
+import type { SlotSource, PreviewMaterial } from "./sheetScene";
 import { SHOWN } from "./sheetShader";
-import { ENVIRONMENTS } from "./stage";
+import { ENVIRONMENTS, SHAPES } from "./stage";
+import { labelOf } from "./choices";
 import SurfaceControls from "./SurfaceControls.vue";
 import SymptomGuide from "./SymptomGuide.vue";
 import { detail } from "./detail";
@@ -44,7 +45,6 @@ const look = ref(plainLook());
 const off = ref<string[]>([]);
 const beside = ref(0);
 const other = shallowRef<PreviewMaterial | null>(null);
-const shapes: SheetLook["shape"][] = ["sphere", "cube", "plane", "cloth"];
 const second = computed(() => props.second ?? other.value);
 const slots = computed(() =>
   Object.fromEntries(
@@ -116,7 +116,7 @@ async function compare(cast: number): Promise<void> {
 }
 const { own, assigned, told, take, assign } = useOwnMesh(scene, (cast) => props.materialOf?.(cast), draw);
 watch(own, (mesh) => {
-  if (mesh?.hasColours) look.value.vertex = "the mesh's own";
+  if (mesh?.hasColours) look.value.vertex = "own";
 });
 
 const { onDown, onMove, onUp, onWheel } = useOrbit(
@@ -135,7 +135,7 @@ function still(side: number): void {
 }
 const next = <T,>(all: readonly T[], now: T): T => all[(all.indexOf(now) + 1) % all.length]!;
 useKeys(t("surface"), [
-  { key: "T", does: t("nextShape"), run: () => (look.value.shape = next(shapes, look.value.shape)) },
+  { key: "T", does: t("nextShape"), run: () => (look.value.shape = next(SHAPES, look.value.shape)) },
   {
     key: "L",
     does: t("rotateTheLightBy30Degrees"),
@@ -161,13 +161,13 @@ useKeys(t("surface"), [
       v-model:shape="look.shape"
       v-model:environment="look.environment"
       v-model:turn="look.turn"
-      :shapes="shapes"
+      :shapes="SHAPES"
       :environments="ENVIRONMENTS"
     />
     <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0" :data-drawn="drawn">
       <canvas
         ref="canvas"
-        :aria-label="t('surfaceShown', { name, shape: own ? own.name : `a ${look.shape}` })"
+        :aria-label="t('surfaceShown', { name, shape: own ? own.name : labelOf(look.shape) })"
         @pointermove="onMove"
         @pointerdown="onDown"
         @pointerup="onUp"

@@ -15,6 +15,7 @@ import { named } from "@/parts/fields/options";
 import SliderField from "@/parts/fields/SliderField.vue";
 import { t } from "@/texts/preview";
 
+import { titled } from "./choices";
 import { detail, DETAILS } from "./detail";
 import type { Painted, SheetLook } from "./sheetScene";
 import { SHOWN } from "./sheetShader";
@@ -58,12 +59,12 @@ const PAINTS: Painted[] = [
   "red",
   "green",
   "blue",
-  "no alpha",
-  "red in patches",
-  "red from the left",
-  "green from below",
+  "no_alpha",
+  "red_patches",
+  "red_left",
+  "green_below",
 ];
-const paints = computed<Painted[]>(() => (props.ownColours ? ["the mesh's own", ...PAINTS] : PAINTS));
+const paints = computed(() => titled<Painted>(props.ownColours ? ["own", ...PAINTS] : PAINTS));
 const details = DETAILS.map((one) => ({ value: one.share, label: one.title }));
 const on = computed({
   get: () => props.slots.map((one) => one.name).filter((name) => !off.value.includes(name)),

@@ -12,6 +12,7 @@ import OverPicture from "@/parts/OverPicture.vue";
 import SideLabel from "@/parts/SideLabel.vue";
 import { t } from "@/texts/preview";
 
+import { labelOf } from "./choices";
 import EdgeControls from "./EdgeControls.vue";
 import { type Against, isDrawn, type Look, type Shape, type Slots } from "./readings";
 import { turned, useOrbit } from "./useOrbit";
@@ -170,7 +171,7 @@ useKeys(t("surface"), [
     <div ref="frame" class="frame" :data-ready="state === 'ready' && drawn > 0 && !awaited">
       <canvas
         ref="canvas"
-        :aria-label="t('onA', { name, shape: look.shape })"
+        :aria-label="t('surfaceShown', { name, shape: labelOf(look.shape) })"
         @pointermove="onMove"
         @pointerdown="onDown"
         @pointerup="onUp"

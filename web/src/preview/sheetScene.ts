@@ -34,8 +34,8 @@ export const PAINTS = {
   red: () => [1, 0, 0, 1],
   green: () => [0, 1, 0, 1],
   blue: () => [0, 0, 1, 1],
-  "no alpha": () => [0, 0, 0, 0],
-  "red in patches": (x: number, y: number, z: number) => [
+  no_alpha: () => [0, 0, 0, 0],
+  red_patches: (x: number, y: number, z: number) => [
     Math.max(
       0,
       Math.min(1, 0.5 + 1.2 * Math.sin(2.3 * x + 1) * Math.sin(2.9 * y) + 0.8 * Math.sin(3.1 * z + x)),
@@ -44,9 +44,9 @@ export const PAINTS = {
     0,
     1,
   ],
-  "red from the left": (x: number) => [Math.max(0, Math.min(1, 0.5 - x)), 0, 0, 1],
-  "green from below": (_x: number, y: number) => [0, Math.max(0, Math.min(1, 0.5 - y)), 0, 1],
-  "the mesh's own": () => [0, 0, 0, 1],
+  red_left: (x: number) => [Math.max(0, Math.min(1, 0.5 - x)), 0, 0, 1],
+  green_below: (_x: number, y: number) => [0, Math.max(0, Math.min(1, 0.5 - y)), 0, 1],
+  own: () => [0, 0, 0, 1],
 } satisfies Record<string, (x: number, y: number, z: number) => number[]>;
 export type Painted = keyof typeof PAINTS;
 
@@ -147,7 +147,7 @@ export class SheetScene {
     this.painted = how;
     for (const { mesh } of this.parts) {
       const place = mesh.geometry.getAttribute("position");
-      const given = how === "the mesh's own" ? mesh.geometry.getAttribute("color") : undefined;
+      const given = how === "own" ? mesh.geometry.getAttribute("color") : undefined;
       const colours = new Float32Array(place.count * 4);
       for (let at = 0; at < place.count; at++) {
         const colour = given
@@ -164,11 +164,9 @@ export class SheetScene {
 
   private lightUp(look: SheetLook): void {
     this.scene.environment = environmentOf(look.environment);
-    this.light.intensity = { studio: 2.2, overcast: 0.4, "low sun": 3.4, "night lamps": 0.6 }[
-      look.environment
-    ];
+    this.light.intensity = { studio: 2.2, overcast: 0.4, low_sun: 3.4, night_lamps: 0.6 }[look.environment];
     const angle = (look.turn * Math.PI) / 180;
-    const high = look.environment === "low sun" ? 0.7 : 2.4;
+    const high = look.environment === "low_sun" ? 0.7 : 2.4;
     this.light.position.set(Math.sin(angle) * 3, high, Math.cos(angle) * 3);
     this.scene.environmentRotation.y = angle;
   }

@@ -1,9 +1,10 @@
 /** What every preview stands on: shapes, and an environment of our own. */
 import * as three from "three";
 
-export type Shape = "sphere" | "cube" | "plane" | "cloth";
+export const SHAPES = ["sphere", "cube", "plane", "cloth"] as const;
+export type Shape = (typeof SHAPES)[number];
 
-export const ENVIRONMENTS = ["studio", "overcast", "low sun", "night lamps"] as const;
+export const ENVIRONMENTS = ["studio", "overcast", "low_sun", "night_lamps"] as const;
 export type Environment = (typeof ENVIRONMENTS)[number];
 
 /** Of a room: the wall's brightness, the floor's, and boxes of light: place, width, height, strength. */
@@ -26,7 +27,7 @@ const ROOMS: Record<Environment, Room> = {
   // One bright ceiling from wall to wall, dark ground.
   overcast: { wall: 0.75, floor: 0.12, boxes: [[0, 5.8, 0, 19, 19, 1.5]] },
   // Little light but for a small, strong one near the horizon, as the turned light is.
-  "low sun": {
+  low_sun: {
     wall: 0.18,
     floor: 0.1,
     boxes: [
@@ -34,7 +35,7 @@ const ROOMS: Record<Environment, Room> = {
       [0, 5.8, 0, 19, 19, 0.35],
     ],
   },
-  "night lamps": {
+  night_lamps: {
     wall: 0.02,
     floor: 0.02,
     boxes: [

@@ -1,5 +1,5 @@
 /** Ground as the server tells it, for tests. */
-import type { Ground, GroundLayer, GroundRow, Repetition } from "@/api/ground";
+import type { Ground, GroundLayer, GroundRow, GroundTerm, Repetition } from "@/api/ground";
 
 export const layer = (more: Partial<GroundLayer> = {}): GroundLayer => ({
   key: "l1",
@@ -49,6 +49,7 @@ export const patch = (more: Partial<Ground> = {}): Ground => ({
 export const told = (more: Partial<Repetition> = {}): Repetition => ({
   layer: "Reeds",
   strength: 0.58,
+  limit: 0.15,
   is_seen: true,
   vanishes: 21.13,
   density: 256,
@@ -57,3 +58,16 @@ export const told = (more: Partial<Repetition> = {}): Repetition => ({
   remedies: [{ tile: 2, turn: 0, repeat: "hexagons", strength: 0.01 }],
   ...more,
 });
+/** What the catalogue says of ground. */
+export const TERMS: GroundTerm[] = [
+  { measure: "slope", to: 30, fade: 8 },
+  { measure: "noise", from: 0.5, fade: 0.15, size: 4, seed: 1 },
+  { measure: "edge", to: 1, fade: 0.5 },
+];
+export const groundKinds = {
+  terms: TERMS,
+  sides: [128, 256],
+  far_sides: [1024],
+  layers: 8,
+  terms_of_a_rule: 8,
+};

@@ -154,6 +154,7 @@ export function serve(answers: Record<string, unknown>) {
       return new Response(JSON.stringify({ detail: "changed meanwhile", newest: value.newest }), {
         status: 409,
       });
+    if (value instanceof Response) return value;
     if (ArrayBuffer.isView(value)) return new Response(value as BodyInit);
     return new Response(JSON.stringify(value), { headers: { "Content-Type": "application/json" } });
   });

@@ -26,6 +26,14 @@ describe("the page's texts", () => {
     expect(counting.filter((text) => !text.includes(" | "))).toEqual([]);
   });
 
+  it("stand in the message files alone, not in a part's attributes", () => {
+    const words = /\s(?:value|label|title|placeholder|header|alt|aria-label)="[A-Za-z]+ [^"]*"/g;
+    const found = Object.entries(files).flatMap(([path, source]) =>
+      path.endsWith(".vue") ? [...source.matchAll(words)].map(([text]) => `${path}:${text}`) : [],
+    );
+    expect(found).toEqual([]);
+  });
+
   it("take the form for a count, and say signs as they are", () => {
     const t = textsOf("tried", { sets: "1 set | {count} sets", mail: "a{'@'}b", of: "{part} of {whole}" });
     expect([0, 1, 2].map((count) => t("sets", { count }))).toEqual(["0 sets", "1 set", "2 sets"]);

@@ -1,5 +1,7 @@
 /** Draws one picture, or two compared, with WebGL 2: one channel or all, wiped or as an amplified difference. */
 
+import { fetched } from "@/api/client";
+
 import type { Channel, Comparison, Look } from "./look";
 import { type Grid, TILE } from "./tiles";
 
@@ -245,13 +247,6 @@ export class Renderer {
   dispose(): void {
     this.gl.getExtension("WEBGL_lose_context")?.loseContext();
   }
-}
-
-async function fetched(url: string, signal?: AbortSignal): Promise<Response> {
-  const answer = await fetch(url, { signal });
-  if (!answer.ok)
-    throw new Error(((await answer.json().catch(() => null)) as { detail?: string })?.detail ?? url);
-  return answer;
 }
 
 async function bitmap(answer: Response): Promise<ImageBitmap> {

@@ -1576,7 +1576,8 @@ export interface paths {
          * Try Out
          * @description A PNG of the map as a recipe (JSON) would leave it, at screen resolution. Nothing is kept.
          *
-         *     role: read the map's file in another role, to try a derived map out.
+         *     role: read the map's file in another role, to try a derived map out. The headers X-Texel-Seam-X and -Y say how much
+         *     the step across the borders exceeds those inside.
          */
         get: operations["studio_api_maps_try_out"];
         put?: never;
@@ -3020,6 +3021,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/sets/{pk}/tileable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Tileable
+         * @description Give every map of a set the same steps to repeat, as one change: crop, even light, borders. What an earlier one
+         *     put there is replaced.
+         */
+        post: operations["studio_api_tileable_make_tileable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}/tileable/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Tileable
+         * @description A PNG of the guide as it would become, at screen resolution. Nothing is kept. Headers as a map's preview has
+         *     them; X-Texel-Seam-Limit: above this a seam shows.
+         */
+        get: operations["studio_api_tileable_preview_tileable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets/{pk}/try-output": {
         parameters: {
             query?: never;
@@ -3777,6 +3820,7 @@ export interface components {
             derivations: components["schemas"]["DerivationOut"][];
             /** Formats */
             formats: components["schemas"]["CompressedFormat"][];
+            ground: components["schemas"]["GroundKinds"];
             /** Layouts */
             layouts: components["schemas"]["Ready"][];
             /** Name Parts */
@@ -4659,6 +4703,23 @@ export interface components {
             shape?: components["schemas"]["GroundShape"] | null;
             /** Side */
             side?: number | null;
+        };
+        /**
+         * GroundKinds
+         * @description What ground may have. terms: what a rule by each measure begins with. sides, far_sides: texels of weights, and of
+         *     the maps for far away. layers, terms_of_a_rule: how many at most.
+         */
+        GroundKinds: {
+            /** Far Sides */
+            far_sides: number[];
+            /** Layers */
+            layers: number;
+            /** Sides */
+            sides: number[];
+            /** Terms */
+            terms: components["schemas"]["GroundTerm"][];
+            /** Terms Of A Rule */
+            terms_of_a_rule: number;
         };
         /** GroundLayer */
         GroundLayer: {
@@ -6548,7 +6609,8 @@ export interface components {
         };
         /**
          * OptionOut
-         * @description kind: number, whole, choice, switch, map, or cover, which nobody types. values: key to words, for a choice.
+         * @description kind: number, whole, choice, switch, map; or cover and patches, which nobody types. values: key to words, of a
+         *     choice.
          */
         OptionOut: {
             /** Default */
@@ -7145,8 +7207,9 @@ export interface components {
         };
         /**
          * RepetitionOut
-         * @description Of one layer. strength: 0 to 1, None where too little of it is seen. vanishes: metres of the smallest tile from
-         *     which on it is not seen, where that was asked for. density: texels a metre; needed: those that give one a pixel.
+         * @description Of one layer. strength: 0 to 1, None where too little of it is seen; from ``limit`` on the tile counts as seen.
+         *     vanishes: metres of the smallest tile from which on it is not seen, where that was asked for. density: texels a
+         *     metre; needed: those that give one a pixel.
          */
         RepetitionOut: {
             /** Density */
@@ -7155,6 +7218,8 @@ export interface components {
             is_seen: boolean;
             /** Layer */
             layer: string;
+            /** Limit */
+            limit: number;
             /** Needed */
             needed: number;
             /** Remedies */
@@ -8072,6 +8137,62 @@ export interface components {
         Theirs: {
             /** Paths */
             paths: string[];
+        };
+        /**
+         * TileableIn
+         * @description guide: the map that decides where borders are cut. corners: x and y of each, shares of the sides, clockwise from
+         *     the upper left. light: how much of the slow change of light is taken out; reach: over which share of the width.
+         *     borders: patch, fade or leave. width: share of the side along each border that may change. axes: both, x or y.
+         */
+        TileableIn: {
+            /**
+             * Axes
+             * @default both
+             * @enum {string}
+             */
+            axes: "both" | "x" | "y";
+            /**
+             * Borders
+             * @default patch
+             * @enum {string}
+             */
+            borders: "patch" | "fade" | "leave";
+            /**
+             * By Channel
+             * @default false
+             */
+            by_channel: boolean;
+            /**
+             * Corners
+             * @default [
+             *       0,
+             *       0,
+             *       1,
+             *       0,
+             *       1,
+             *       1,
+             *       0,
+             *       1
+             *     ]
+             */
+            corners: number[];
+            /** Guide */
+            guide: number;
+            /**
+             * Light
+             * @default 0
+             */
+            light: number;
+            /**
+             * Reach
+             * @default 0.2
+             */
+            reach: number;
+            /**
+             * Width
+             * @default 0.15
+             */
+            width: number;
         };
         /** Token */
         Token: {
@@ -12882,6 +13003,65 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SetOut"];
                 };
+            };
+        };
+    };
+    studio_api_tileable_make_tileable: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TileableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
+                };
+            };
+        };
+    };
+    studio_api_tileable_preview_tileable: {
+        parameters: {
+            query: {
+                guide: number;
+                corners?: number[];
+                light?: number;
+                reach?: number;
+                by_channel?: boolean;
+                borders?: "patch" | "fade" | "leave";
+                width?: number;
+                axes?: "both" | "x" | "y";
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -14,6 +14,7 @@ import {
   type GroundStroke,
   useGround,
   useGroundChanges,
+  useGroundKinds,
   useRepetition,
 } from "@/api/ground";
 import { useMaterials } from "@/api/materials";
@@ -38,6 +39,7 @@ const ground = computed(() => query.data.value);
 const changes = useGroundChanges(() => props.slug);
 const materials = useMaterials(() => props.slug);
 const sets = useSets(() => props.slug);
+const kinds = useGroundKinds();
 const tab = ref("layers");
 const open = ref("");
 const hidden = ref<string[]>([]);
@@ -59,7 +61,8 @@ const send = (next: (layers: GroundLayer[]) => GroundLayer[], what: string) =>
 const put = (key: string, part: Partial<GroundLayer>, what: string) =>
   void send((all) => all.map((one) => (one.key === key ? { ...one, ...part } : one)), what);
 async function add(): Promise<void> {
-  const made = await send((all) => [...all, newLayer(all)], t("layerAdded"));
+  const terms = kinds.value?.terms ?? [];
+  const made = await send((all) => [...all, newLayer(terms, all)], t("layerAdded"));
   if (made) choose(made.layers.at(-1)!.key);
 }
 function choose(key: string): void {
@@ -136,7 +139,7 @@ useKeys(t("ground"), [
           <TabPanels>
             <TabPanel value="layers">
               <Button
-                v-if="mayChange && layers.length < 8"
+                v-if="mayChange && kinds && layers.length < kinds.layers"
                 text
                 icon="pi pi-plus"
                 :label="t('addALayer')"

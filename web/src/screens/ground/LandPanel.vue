@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import { computed } from "vue";
 
-import { type Ground, type GroundChange, groundFile, type GroundShape } from "@/api/ground";
+import { type Ground, type GroundChange, groundFile, type GroundShape, useGroundKinds } from "@/api/ground";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import NumberField from "@/parts/fields/NumberField.vue";
 import SliderField from "@/parts/fields/SliderField.vue";
@@ -21,8 +21,11 @@ const shape = computed(() => props.ground.shape);
 const isMade = computed(() => shape.value.kind === "made");
 const set = (part: Partial<GroundShape>) =>
   emit("change", (now) => ({ shape: { ...now.shape, ...part } }), t("shapeChanged"));
-const sides = [128, 256, 512, 1024, 2048].map((value) => ({ value, label: t("texels", { side: value }) }));
-const fars = [256, 512, 1024, 2048, 4096].map((value) => ({ value, label: t("texels", { side: value }) }));
+const kinds = useGroundKinds();
+const inTexels = (sizes: readonly number[] = []) =>
+  sizes.map((value) => ({ value, label: t("texels", { side: value }) }));
+const sides = computed(() => inTexels(kinds.value?.sides));
+const fars = computed(() => inTexels(kinds.value?.far_sides));
 const eaches = [
   { value: 4, label: t("fourAFile") },
   { value: 3, label: t("threeAFile") },

@@ -55,7 +55,9 @@ const percent = (value: number) => Math.round(value * 100);
         @change="distance = $event ?? distance"
       />
     </div>
-    <p class="soft small">{{ t("howItIsMeasured") }}</p>
+    <p v-if="told?.length" class="soft small">
+      {{ t("howItIsMeasured", { limit: percent(told[0]!.limit) }) }}
+    </p>
     <p v-if="waiting" role="status">{{ t("measuring") }}</p>
     <p v-if="problem" class="error" role="alert">{{ problem }}</p>
     <ul>

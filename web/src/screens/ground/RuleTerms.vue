@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import { computed } from "vue";
 
-import type { GroundLayer, GroundTerm } from "@/api/ground";
+import { type GroundLayer, type GroundTerm, useGroundKinds } from "@/api/ground";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import NumberField from "@/parts/fields/NumberField.vue";
 import { t } from "@/texts/ground";
@@ -12,6 +12,7 @@ import { type Measure, MEASURES, newTerm } from "./layers";
 /** Where a layer lies: measures that hold together, each with its range and how wide it fades. */
 const props = defineProps<{ layer: GroundLayer; below: GroundLayer[]; mayChange: boolean }>();
 const emit = defineEmits<{ change: [rule: GroundTerm[]] }>();
+const kinds = useGroundKinds();
 const offered = computed(() => MEASURES.filter((one) => one.value !== "edge" || props.below.length));
 const edges = computed(() => props.below.map((one) => ({ value: one.key, label: one.name })));
 const ENDS = [
@@ -41,7 +42,7 @@ const nameOf = (measure: Measure) => MEASURES.find((one) => one.value === measur
             :options="offered"
             :label="t('measure')"
             :disabled="!mayChange"
-            @update:model-value="put(at, newTerm($event!, below))"
+            @update:model-value="kinds && put(at, newTerm(kinds.terms, $event!, below))"
           />
           <ChoiceField
             v-if="term.measure === 'edge'"
@@ -106,11 +107,11 @@ const nameOf = (measure: Measure) => MEASURES.find((one) => one.value === measur
       </li>
     </ol>
     <Button
-      v-if="mayChange && layer.rule.length < 8"
+      v-if="mayChange && kinds && layer.rule.length < kinds.terms_of_a_rule"
       text
       icon="pi pi-plus"
       :label="t('addAMeasure')"
-      @click="emit('change', [...layer.rule, newTerm('slope', below)])"
+      @click="emit('change', [...layer.rule, newTerm(kinds.terms, 'slope', below)])"
     />
   </div>
 </template>

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { shallowRef } from "vue";
 
-import { layer, mud, patch } from "@/tests/ground";
+import { layer, mud, patch, TERMS } from "@/tests/ground";
 import { serve, until } from "@/tests/mounting";
 import strokes from "@/tests/strokes.json";
 
@@ -59,7 +59,7 @@ describe("layers", () => {
   });
 
   it("get a name that none has", () => {
-    expect(newLayer([layer(), layer({ name: "Layer 3" })]).name).toBe("Layer 4");
+    expect(newLayer(TERMS, [layer(), layer({ name: "Layer 3" })]).name).toBe("Layer 4");
   });
 
   it("cover what rules and paint leave to them", () => {

@@ -2,7 +2,7 @@ import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 
 import type { Ground } from "@/api/ground";
-import { layer, mud, patch, patchRow, told } from "@/tests/ground";
+import { groundKinds, layer, mud, patch, patchRow, told } from "@/tests/ground";
 import {
   button,
   choose,
@@ -29,6 +29,7 @@ const PATH = "/api/projects/ferry/grounds";
 
 function served(one: Ground = patch(), right = "prepare", made = one) {
   return serve({
+    "GET /api/catalogue": { ground: groundKinds },
     "GET /api/projects/ferry": { slug: "ferry", right },
     [`GET ${PATH}`]: [patchRow()],
     [`POST ${PATH}`]: patch({ id: 8 }),

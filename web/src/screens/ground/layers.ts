@@ -28,25 +28,24 @@ export const MEASURES: { value: Measure; label: string; unit: string }[] = [
   { value: "water", label: t("water"), unit: "" },
   { value: "edge", label: t("edgeOfALayer"), unit: "m" },
 ];
-/** What a term begins with, as texel/ground/patch.py has it. */
-const FIRST: Record<Measure, GroundTerm> = {
-  slope: { measure: "slope", to: 30, fade: 8 },
-  altitude: { measure: "altitude", to: 1, fade: 0.5 },
-  noise: { measure: "noise", from: 0.5, fade: 0.15, size: 4, seed: 1 },
-  water: { measure: "water", from: 0.4, fade: 0.1 },
-  edge: { measure: "edge", to: 1, fade: 0.5 },
-};
-/** A new term by a measure. below: the layers whose edge it can follow. */
-export const newTerm = (measure: Measure, below: readonly GroundLayer[]): GroundTerm =>
-  measure === "edge" ? { ...FIRST.edge, of: below.at(-1)?.key ?? "" } : { ...FIRST[measure] };
+/** A new term by a measure. terms: what each measure begins with. below: the layers whose edge it can follow. */
+export function newTerm(
+  terms: readonly GroundTerm[],
+  measure: Measure,
+  below: readonly GroundLayer[],
+): GroundTerm {
+  const term = { ...terms.find((one) => one.measure === measure)! };
+  return measure === "edge" ? { ...term, of: below.at(-1)?.key ?? "" } : term;
+}
 
-export const newLayer = (layers: readonly GroundLayer[]): GroundLayer => {
+/** On top of the others. terms: what a rule by each measure begins with. */
+export const newLayer = (terms: readonly GroundTerm[], layers: readonly GroundLayer[]): GroundLayer => {
   const taken = new Set(layers.map((one) => one.name));
   let number = layers.length + 1;
   while (taken.has(t("layerNumber", { number }))) number++;
   return {
     key: "", name: t("layerNumber", { number }), worn: null, tile: 2, turn: 0, repeat: "plain", edge: 0.3,
-    rule: [newTerm("noise", layers)], strokes: 0,
+    rule: [newTerm(terms, "noise", layers)], strokes: 0,
   }; // prettier-ignore
 };
 

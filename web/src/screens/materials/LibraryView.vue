@@ -46,7 +46,7 @@ const { pictures, state } = useMasterPictures(() => shown.value.map((one) => one
               >{{ one.newest ? t("version", { newest: one.newest }) : t("draft") }},
               {{ t("n1Cast", { count: one.casts, casts: one.casts }) }}</span
             >
-            <Tag v-if="inUse.has(one.name)" severity="secondary" value="in use here" />
+            <Tag v-if="inUse.has(one.name)" severity="secondary" :value="t('inUseHere')" />
           </RouterLink>
         </li>
       </ul>

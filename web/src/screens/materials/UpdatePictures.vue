@@ -30,7 +30,7 @@ interface Pair {
 const SIDE = 220;
 const MAPS = 256;
 const MAX_CASTS = 12;
-const LOOK: SheetLook = { ...plainLook(), vertex: "red in patches" };
+const LOOK: SheetLook = { ...plainLook(), vertex: "red_patches" };
 const pairs = shallowReactive<Pair[]>([]);
 const emit = defineEmits<{ look: [before: PreviewMaterial, after: PreviewMaterial] }>();
 const state = ref<"working" | "done">("working");
