@@ -26,11 +26,13 @@ def allowed_path(place: str, roots: Sequence[Path], what: str) -> Path:
     path = (allowed[0] / place).resolve() if allowed and not Path(place).is_absolute() else Path(place).resolve()
     if not any(path.is_relative_to(root) and path != root for root in allowed):
         listed = ", ".join(str(root) for root in allowed) or "none"
-        raise Conflict(f"{place} is outside of the folders that this server {what}: {listed}")
+        raise Conflict(
+            "{place} is outside of the folders that this server {what}: {listed}", place=place, what=what, listed=listed
+        )
     for own in (settings.STORE_ROOT, settings.DELIVERIES_ROOT):
         inner = Path(own).resolve()
         if path.is_relative_to(inner) or inner.is_relative_to(path):
-            raise Conflict(f"{place} belongs to the studio itself; choose another folder")
+            raise Conflict("{place} belongs to the studio itself; choose another folder", place=place)
     return path
 
 

@@ -149,7 +149,7 @@ class Copies:
         key = (digest, name)
         if key not in self._made:
             if self._checked and has(digest) and not is_whole(digest):
-                raise Damaged(f"{Path(name).name}: what is stored of it is damaged. Upload it again.")
+                raise Damaged("{name}: what is stored of it is damaged. Upload it again.", name=Path(name).name)
             # The file's own name, so that messages name it; the folder keeps equal names apart. Several threads ask.
             folder = self._root / str(next(self._numbers))
             folder.mkdir()

@@ -15,7 +15,7 @@ def told(word: str) -> Made:
 
 @apart
 def refused(word: str) -> Made:
-    raise BadDocument(word)
+    raise BadDocument("it is {word}", word=word)
 
 
 @apart

@@ -1,6 +1,10 @@
-"""Errors whose message a person can act on. Every one of them is a TexelError."""
+"""Errors whose message a person can act on. Every one of the core is a TexelError."""
 
 from __future__ import annotations
+
+from typing import Any, Self
+
+from texel.wording import Message, filled
 
 __all__ = [
     "BadDocument",
@@ -10,22 +14,52 @@ __all__ = [
     "MismatchedMaps",
     "PlaceBusy",
     "TexelError",
+    "ToldError",
     "TooLarge",
     "UnreadableImage",
     "Unwritable",
 ]
 
 
-class TexelError(Exception):
+class ToldError(Exception):
+    """An error whose message is made for people, and carries its key and its values (texel.wording).
+
+    >>> ToldError("{file} has no layer {layer}", file="deck.tif", layer=3).message.values["layer"]
+    3
+    """
+
+    def __init__(self, sentence: str, /, **values: object):
+        self.message = filled(sentence, **values)
+        super().__init__(str(self.message))
+
+    @classmethod
+    def of(cls, message: Message) -> Self:
+        """An error with a message that is filled already."""
+        made = cls.__new__(cls, str(message))
+        made.message = message
+        return made
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        # Sentences were filled already.
+        return _again, (type(self), self.args, self.__dict__)
+
+
+def _again(kind: type[ToldError], args: tuple[Any, ...], state: dict[str, Any]) -> ToldError:
+    made = kind.__new__(kind, *args)
+    made.__dict__.update(state)
+    return made
+
+
+class TexelError(ToldError):
     """Something a person has to decide or mend; the message says what and how."""
 
 
 class UnreadableImage(TexelError):
     """A file that is not, or not wholly, a picture that can be read."""
 
-    def __init__(self, name: str, reason: str):
-        self.name, self.reason = name, reason
-        super().__init__(f"{name}: {reason}")
+    def __init__(self, name: str, reason: str, /, **values: object):
+        self.name, self.reason = name, filled(reason, **values)
+        super().__init__("{file}: " + reason, file=name, **values)
 
 
 class TooLarge(UnreadableImage):
@@ -54,9 +88,17 @@ class BadDocument(TexelError):
 class BadExpression(BadDocument):
     """An expression that cannot be read. start, end: the characters that are wrong, from 0; row: of a sheet."""
 
-    def __init__(self, message: str, start: int, end: int, row: str = ""):
-        super().__init__(f"row {row}: {message}" if row else message)
-        self.message, self.start, self.end, self.row = message, start, end, row
+    def __init__(self, sentence: str, start: int, end: int, row: str = "", /, **values: object):
+        if row:
+            super().__init__("row {row}: " + sentence, row=row, **values)
+        else:
+            super().__init__(sentence, **values)
+        self.start, self.end, self.row = start, end, row
+        self.problem = filled(sentence, **values)
+
+    def of_row(self, row: str) -> BadExpression:
+        """The same, of a row of a sheet. Its place in the expression stays."""
+        return BadExpression(self.problem.key, self.start, self.end, row, **self.problem.values)
 
 
 class DeliveryRefused(TexelError):

@@ -147,7 +147,11 @@ class Texels:
         """Raise MismatchedMaps unless the numbers are in ``transfer``: the wet-looking surface, caught here."""
         if self.transfer is not transfer:
             raise MismatchedMaps(
-                f"{self.name} holds {self.transfer.value} numbers, but {purpose} needs {transfer.value} ones"
+                "{what} holds {transfer} numbers, but {purpose} needs {transfer2} ones",
+                what=self.name,
+                transfer=self.transfer.value,
+                purpose=purpose,
+                transfer2=transfer.value,
             )
 
     def channel(self, letter: str) -> Pixels:
@@ -159,7 +163,12 @@ class Texels:
             return self.pixels[:, :, self.channels.index(letter)]
         if self.channels[0] == "y" and letter in "rgb":
             return self.pixels[:, :, 0]
-        raise MismatchedMaps(f"{self.name} has the channels {self.channels.upper()}, there is no {letter.upper()}")
+        raise MismatchedMaps(
+            "{what} has the channels {channels}, there is no {letter}",
+            what=self.name,
+            channels=self.channels.upper(),
+            letter=letter.upper(),
+        )
 
 
 def full_scale(dtype: np.dtype[Any]) -> float:

@@ -157,7 +157,9 @@ class Library:
 
         def other(name: str) -> Texels:
             if name not in dependencies:
-                raise MismatchedMaps(f"the recipe of {ref.file} needs the set's {name} map, and there is none")
+                raise MismatchedMaps(
+                    "the recipe of {file} needs the set's {name} map, and there is none", file=ref.file, name=name
+                )
             return self.map(dependencies[name])
 
         return Context(other=other)

@@ -70,7 +70,9 @@ def parse_licences(document: Any, where: str = "the licences") -> LicenceRules:
     for entry in document["terms"]:
         one = Terms(entry["licence"], entry["use"], entry.get("why", ""))
         if terms.setdefault(one.name.lower(), one) is not one:
-            raise BadDocument(f"{where}: {one.name} stands twice, so nothing could tell which counts")
+            raise BadDocument(
+                "{where}: {one} stands twice, so nothing could tell which counts", where=where, one=one.name
+            )
     return LicenceRules(terms, document.get("unknown", "warning"), document.get("title", ""))
 
 

@@ -48,7 +48,7 @@ def _white(texels: Texels) -> Texels:
 def _exchanged(texels: Texels) -> Texels:
     """Red and blue read as one another, as by a reader of the other order of channels."""
     if len(texels.channels) < 3:
-        raise MismatchedMaps(f"{texels.name} has no three channels to exchange")
+        raise MismatchedMaps("{texels} has no three channels to exchange", texels=texels.name)
     order = [2, 1, 0, *range(3, len(texels.channels))]
     return texels.with_pixels(np.ascontiguousarray(texels.pixels[:, :, order]))
 
@@ -111,7 +111,9 @@ def misread(texels: Texels, key: str) -> Texels:
     misreading = next((one for one in MISREADINGS if one.key == key), None)
     if misreading is None or not misreading.suits(texels):
         fitting = ", ".join(one.key for one in MISREADINGS if one.suits(texels)) or "none"
-        raise MismatchedMaps(f"{texels.name} cannot be misread as {key!r}; it can as {fitting}")
+        raise MismatchedMaps(
+            "{texels} cannot be misread as {key!r}; it can as {fitting}", texels=texels.name, key=key, fitting=fitting
+        )
     return misreading.read(texels)
 
 

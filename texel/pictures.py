@@ -44,10 +44,20 @@ class View:
 def _cut(texels: Texels, box: tuple[int, int, int, int]) -> Texels:
     x, y, width, height = box
     if x >= texels.width or y >= texels.height:
-        raise MismatchedMaps(f"{texels.name} has {texels.width} x {texels.height} texels; the cut-out lies outside")
+        raise MismatchedMaps(
+            "{texels} has {width} x {height} texels; the cut-out lies outside",
+            texels=texels.name,
+            width=texels.width,
+            height=texels.height,
+        )
     pixels = texels.pixels[max(0, y) : y + height, max(0, x) : x + width]
     if pixels.size == 0:
-        raise MismatchedMaps(f"{texels.name} has {texels.width} x {texels.height} texels; the cut-out lies outside")
+        raise MismatchedMaps(
+            "{texels} has {width} x {height} texels; the cut-out lies outside",
+            texels=texels.name,
+            width=texels.width,
+            height=texels.height,
+        )
     return texels.with_pixels(np.ascontiguousarray(pixels))
 
 

@@ -43,7 +43,9 @@ def preview_map(ref: MapRef, small: Callable[[MapRef], tuple[Texels, float]]) ->
 
     def other(name: str) -> Texels:
         if name not in dependencies:
-            raise MismatchedMaps(f"this recipe needs the set's {name.replace('_', ' ')} map, and there is none")
+            raise MismatchedMaps(
+                "this recipe needs the set's {name} map, and there is none", name=name.replace("_", " ")
+            )
         return preview_map(dependencies[name], small)
 
     return preview_recipe(texels, scale, ref.recipe, Context(other=other))

@@ -95,4 +95,4 @@ def role_named(word: str) -> Role:
     try:
         return Role(word)
     except ValueError:
-        raise BadDocument(f"{word!r} is not a role; roles are {', '.join(Role)}") from None
+        raise BadDocument("{word!r} is not a role; roles are {listed}", word=word, listed=", ".join(Role)) from None

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import jsonschema
+import jsonschema_rs
 from referencing import Registry, Resource
 from referencing.jsonschema import DRAFT202012
 
@@ -40,8 +41,27 @@ def _named(address: str) -> Resource[Any]:
 _TOGETHER: Registry[Any] = Registry(retrieve=_named)  # type: ignore[call-arg]
 
 
+@lru_cache
+def _quick(name: str) -> jsonschema_rs.Draft202012Validator:
+    """A compiled validator: some hundred times faster, and with messages that are harder to read."""
+
+    def named(address: str) -> dict[str, Any]:
+        return schema(address.rsplit("/", 1)[-1].removesuffix(".schema.json"))
+
+    return jsonschema_rs.Draft202012Validator(schema(name), retriever=named)
+
+
+def _is_sound(document: Any, name: str) -> bool:
+    try:
+        return _quick(name).is_valid(document)
+    except ValueError:  # what is in no JSON: names that are no text, numbers beyond 64 bits
+        return False
+
+
 def check_document(document: Any, name: str, where: str) -> None:
     """Raise BadDocument with the place and the reason when ``document`` does not follow the schema ``name``."""
+    if _is_sound(document, name):
+        return
     validator = jsonschema.Draft202012Validator(schema(name), registry=_TOGETHER)
     error = jsonschema.exceptions.best_match(validator.iter_errors(document))
     if error is not None:
@@ -49,7 +69,13 @@ def check_document(document: Any, name: str, where: str) -> None:
         # The part itself, which may be long, is named by its place.
         told = repr(error.instance)
         message = error.message.replace(told, "this") if len(told) > 80 else error.message
-        raise BadDocument(f"{where} is not a {name} document: at {place}: {message[:200]}")
+        raise BadDocument(
+            "{where} is not a {name} document: at {place}: {message}",
+            where=where,
+            name=name,
+            place=place,
+            message=message[:200],
+        )
 
 
 def _spoken(document: Any, path: list[str | int]) -> list[str]:
@@ -117,7 +143,9 @@ def read_json(path: Path, where: str | None = None) -> Any:
     try:
         return load_json(path.read_bytes().decode("utf-8-sig"), where)
     except UnicodeDecodeError as error:
-        raise BadDocument(f"{where} is not UTF-8 text: byte {error.start} makes no sense") from error
+        raise BadDocument(
+            "{where} is not UTF-8 text: byte {start} makes no sense", where=where, start=error.start
+        ) from error
 
 
 def load_json(text: str, where: str) -> Any:
@@ -142,6 +170,6 @@ def load_json(text: str, where: str) -> Any:
     try:
         return json.loads(text, parse_float=number, parse_int=whole, parse_constant=number)
     except RecursionError:
-        raise BadDocument(f"{where} is nested deeper than any document") from None
+        raise BadDocument("{where} is nested deeper than any document", where=where) from None
     except ValueError as error:
-        raise BadDocument(f"{where} is not JSON: {error}") from error
+        raise BadDocument("{where} is not JSON: {error}", where=where, error=error) from error

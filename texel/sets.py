@@ -74,7 +74,7 @@ class TextureSet:
             return ref
         if any(ref is one for one in above):
             circle = " reads ".join(one.role.value for one in (*above, ref))
-            raise BadDocument(f"{self.name}: recipes read each other in a circle ({circle})")
+            raise BadDocument("{what}: recipes read each other in a circle ({circle})", what=self.name, circle=circle)
         dependencies = []
         for name in names:
             other = self._named(name, ref)

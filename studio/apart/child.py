@@ -22,7 +22,7 @@ django.setup()
 from django.conf import settings  # noqa: E402
 from django.db import close_old_connections  # noqa: E402
 
-from studio.apart.work import find, refusal  # noqa: E402
+from studio.apart.work import Refusal, find, refusal  # noqa: E402
 from studio.jobs.lifeline import die_with  # noqa: E402
 
 __all__ = ["serve"]
@@ -59,11 +59,11 @@ def _answer(asked: Mapping[str, Any]) -> tuple[bytes, bytes]:
         made = find(asked["work"])(**asked["arguments"])
         return json.dumps({"said": made.said}).encode(), made.data
     except Exception as error:
-        told = ("memory", "") if _for_want_of_memory(error) else refusal(error)
+        told = Refusal(error="memory", message="") if _for_want_of_memory(error) else refusal(error)
         if told is None:
             traceback.print_exc(file=sys.stderr)
-            told = "fault", f"{type(error).__name__}: {error}"
-        return json.dumps({"error": told[0], "message": told[1]}).encode(), b""
+            told = Refusal(error="fault", message=f"{type(error).__name__}: {error}")
+        return json.dumps(told).encode(), b""
 
 
 def _for_want_of_memory(error: Exception) -> bool:

@@ -56,19 +56,21 @@ class _Child:
             self.end()
             raise self._too_much_memory()
         if "error" in head:
-            raise error_of(head["error"], head["message"])
+            raise error_of(head)
         return Made(data, head["said"])
 
     def _within(self, until: float, seconds: float) -> None:
         if time.monotonic() > until:
             self.end()
-            raise Ended(f"This took longer than the {seconds:g} seconds that one picture may take.")
+            raise Ended("This took longer than the {seconds:g} seconds that one picture may take.", seconds=seconds)
         if self._used() > self.memory:
             self.end()
             raise self._too_much_memory()
 
     def _too_much_memory(self) -> Ended:
-        return Ended(f"This took more than the {self.memory >> 20} MB of memory that one picture may take.")
+        return Ended(
+            "This took more than the {memory} MB of memory that one picture may take.", memory=self.memory >> 20
+        )
 
     def _used(self) -> int:
         """Bytes of memory that the process holds."""

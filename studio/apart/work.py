@@ -5,14 +5,15 @@ from __future__ import annotations
 import importlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NotRequired, TypedDict
 
 from django.http import Http404
 
 from studio.changes.errors import Conflict
-from texel.errors import BadDocument, TexelError
+from texel.errors import BadDocument, TexelError, ToldError
+from texel.wording import Message, MessageDocument
 
-__all__ = ["Apart", "Busy", "Ended", "Made", "apart", "error_of", "find", "refusal", "run_apart_by"]
+__all__ = ["Apart", "Busy", "Ended", "Made", "Refusal", "apart", "error_of", "find", "refusal", "run_apart_by"]
 
 
 class Busy(Exception):
@@ -75,15 +76,25 @@ def find(name: str) -> Callable[..., Made]:
     return work.work
 
 
-def refusal(error: Exception) -> tuple[str, str] | None:
-    """How an error travels back to who asked; None for a fault of ours."""
-    for kind, name in ((Http404, "missing"), (Conflict, "conflict"), (TexelError, "refused")):
+class Refusal(TypedDict):
+    """How an error travels back to who asked. said: key and values of its message, if it has any."""
+
+    error: str
+    message: str
+    said: NotRequired[MessageDocument]
+
+
+def refusal(error: Exception) -> Refusal | None:
+    """None for a fault of ours."""
+    for kind, name in ((Conflict, "conflict"), (TexelError, "refused")):
         if isinstance(error, kind):
-            return name, str(error)
-    return None
+            return {"error": name, "message": str(error), "said": error.message.document()}
+    return {"error": "missing", "message": str(error)} if isinstance(error, Http404) else None
 
 
-def error_of(name: str, message: str) -> Exception:
+def error_of(told: Refusal) -> Exception:
     """The error that travelled so."""
-    kinds: dict[str, type[Exception]] = {"missing": Http404, "conflict": Conflict, "refused": BadDocument}
-    return kinds.get(name, RuntimeError)(message)
+    kinds: dict[str, type[ToldError]] = {"conflict": Conflict, "refused": BadDocument}
+    if told["error"] in kinds:
+        return kinds[told["error"]].of(Message.of(told["message"], told["said"]))
+    return (Http404 if told["error"] == "missing" else RuntimeError)(told["message"])

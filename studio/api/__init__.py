@@ -26,6 +26,7 @@ from studio.api import (
     session,
     sets,
     steps,
+    tileable,
     versions,
     waivers,
     watched,
@@ -36,7 +37,7 @@ from studio.api.documents import StudioAPI
 from studio.api.seen import tell_who_is_late
 from studio.changes.errors import Conflict
 from studio.intake.uploads import UploadRejected
-from texel.errors import TexelError
+from texel.errors import TexelError, ToldError
 
 api = StudioAPI(
     title="Fair Texel",
@@ -69,12 +70,16 @@ for prefix, module in (
     ("/projects/{slug}/materials", casts),
     ("/projects/{slug}/models", models),
     ("/projects/{slug}/grounds", ground),
+    ("/projects/{slug}/sets/{int:pk}/tileable", tileable),
 ):
     api.add_router(prefix, module.router)
 
 
 def _problem(request: HttpRequest, error: Any, status: int) -> Any:
-    return api.create_response(request, {"detail": str(error)}, status=status)
+    told: dict[str, object] = {"detail": str(error)}
+    if isinstance(error, ToldError):
+        told |= error.message.document()
+    return api.create_response(request, told, status=status)
 
 
 refuse_what_cannot_be_kept(api)

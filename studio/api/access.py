@@ -11,11 +11,12 @@ from studio.people.address import address_of
 from studio.people.log import note
 from studio.people.tokens import person_of
 from studio.projects.models import Membership, Project
+from texel.errors import ToldError
 
 __all__ = ["BearerToken", "NotAllowed", "SessionCookie", "address_of", "project_for", "user_of"]
 
 
-class NotAllowed(Exception):
+class NotAllowed(ToldError):
     """A member whose right is too low; strangers get 404 instead, so that they learn nothing."""
 
 
@@ -51,5 +52,10 @@ def project_for(request: HttpRequest, slug: str, right: str = Membership.Right.L
         raise Http404("There is no such project.")
     if not membership.may(right):
         note("refused", user, f"{request.method} {request.path}", address_of(request), membership.project)
-        raise NotAllowed(f"You may {membership.right} in {membership.project.name}; this needs the right to {right}.")
+        raise NotAllowed(
+            "You may {right} in {project}; this needs the right to {right2}.",
+            right=membership.right,
+            project=membership.project.name,
+            right2=right,
+        )
     return membership.project

@@ -16,6 +16,7 @@ from texel.checks.titles import CHECK_TITLES
 from texel.compression import SORTS, USUAL_FORMATS, fits
 from texel.delivery import builtin_targets
 from texel.delivery.target import BLOCK_CONTAINERS, PLAIN_CONTAINERS
+from texel.ground.patch import FAR_SIDES, MAX_LAYERS, MAX_TERMS, NEW_TERMS, SIDES
 from texel.materials.exchange import WRITTEN_AS
 from texel.naming.rules import PART_KINDS
 from texel.recipes import catalogue as steps
@@ -48,4 +49,8 @@ def catalogue(request: HttpRequest) -> Any:
         "layouts": [{"name": name, "title": one.get("title", name)} for name, one in builtin_layouts().items()],
         "written_as": [{"key": key, **words} for key, words in WRITTEN_AS.items()],
         "name_parts": list(PART_KINDS),
+        "ground": {
+            "terms": list(NEW_TERMS), "sides": list(SIDES), "far_sides": list(FAR_SIDES), "layers": MAX_LAYERS,
+            "terms_of_a_rule": MAX_TERMS,
+        },
     }  # fmt: skip

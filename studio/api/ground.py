@@ -192,7 +192,7 @@ def layer_tile(request: HttpRequest, slug: Path[str], pk: int, index: int) -> Ht
     normal, roughness and occlusion, and of metallic."""
     ground = _ground(request, slug, pk)
     if index >= len(ground.layers):
-        raise Conflict(f"{ground.name} has {len(ground.layers)} layers")
+        raise Conflict("{ground} has {count} layers", ground=ground.name, count=len(ground.layers))
     worn = standing_of(ground).worn[index]
     made = layer_to_draw.ask(user_of(request).pk, near=f"ground {pk}", ground=pk, at=index)
     return _packed(request, made.data, worn.state if worn else "0" * 64)

@@ -88,7 +88,7 @@ def copy(request: HttpRequest, slug: Path[str], given: CopyHabit) -> Any:
     """Take over what was taught in another project, beside what was taught here."""
     other = project_for(request, given.project)
     if not other.habit:
-        raise BadDocument(f"nothing was taught in {other.name} yet")
+        raise BadDocument("nothing was taught in {other} yet", other=other.name)
     project = project_for(request, slug, Membership.Right.PREPARE)
     return ask_to_teach(project, f"Take over the habit of {other.name}", user_of(request), other.habit)
 

@@ -133,7 +133,8 @@ def try_out(
 ) -> HttpResponse:
     """A PNG of the map as a recipe (JSON) would leave it, at screen resolution. Nothing is kept.
 
-    role: read the map's file in another role, to try a derived map out.
+    role: read the map's file in another role, to try a derived map out. The headers X-Texel-Seam-X and -Y say how much
+    the step across the borders exceeds those inside.
     """
     placement = _map(request, slug, pk)
     steps = load_json(recipe, "the recipe")
@@ -240,7 +241,7 @@ def values(
     """Stored numbers of a rectangle, little-endian; the headers X-Texel-* say what they are."""
     placement = _map(request, slug, pk)
     if width < 1 or height < 1 or width * height > _MAX_VALUES:
-        raise BadDocument(f"ask for 1 to {_MAX_VALUES} texels at a time")
+        raise BadDocument("ask for 1 to {max_values} texels at a time", max_values=_MAX_VALUES)
     made = asked.read_values.ask(
         *_near(request, placement, source), map=pk, x=x, y=y, width=width, height=height, source=source
     )

@@ -133,7 +133,11 @@ def _must_keep(request: HttpRequest, name: str) -> None:
     master = get_object_or_404(Master, name=name)
     if not keepers.may_keep(user_of(request), master):
         who = ", ".join(keepers.names_of(master)) or "an administrator"
-        raise NotAllowed(f"{master.title} is shared by all projects. It is kept by {who}; ask to become a keeper.")
+        raise NotAllowed(
+            "{title} is shared by all projects. It is kept by {who}; ask to become a keeper.",
+            title=master.title,
+            who=who,
+        )
 
 
 def _must_write(request: HttpRequest) -> None:
@@ -191,7 +195,11 @@ def import_material(request: HttpRequest, file: File[UploadedFile]) -> Any:
     """Masters in a MaterialX or glTF file, and what of it a sheet cannot say. Nothing is kept."""
     _must_write(request)
     if (file.size or 0) > _LARGEST_MATERIAL:
-        raise BadDocument(f"{file.name}: a material has at most {_LARGEST_MATERIAL // 2**20} MiB")
+        raise BadDocument(
+            "{file}: a material has at most {largest_material} MiB",
+            file=file.name,
+            largest_material=_LARGEST_MATERIAL // 2**20,
+        )
     path = file.temporary_file_path()  # type: ignore[attr-defined]  # uploads always go to files
     read: list[asked.ReadMaster] = asked.read_foreign.ask(
         user_of(request).pk, path=path, name=file.name or "the file"

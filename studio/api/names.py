@@ -39,7 +39,7 @@ def try_names(request: HttpRequest, slug: Path[str], given: Trial) -> Any:
     """Judge any names, by rules that need not be kept."""
     project = project_for(request, slug)
     if len(given.names) > _MAX_NAMES:
-        raise BadDocument(f"at most {_MAX_NAMES} names at a time")
+        raise BadDocument("at most {max_names} names at a time", max_names=_MAX_NAMES)
     rules = names_of(project) if given.rules is None else parse_names(given.rules)
     names = [name.strip() for name in given.names if name.strip()]
     return {"shape": rules.shape, "names": [v.document() for v in judge_names(map(Named, names), rules)]}

@@ -48,6 +48,8 @@ def tell_who_is_late(api: NinjaAPI) -> None:
     def told(request: HttpRequest, error: Any) -> HttpResponse:
         row = type(error.row)._default_manager.get(pk=error.row.pk)
         newest = _tellers[type(row)](request, row)
-        return api.create_response(request, {"detail": str(error), "newest": newest}, status=409)
+        return api.create_response(
+            request, {"detail": str(error), **error.message.document(), "newest": newest}, status=409
+        )
 
     api.add_exception_handler(Stale, told)

@@ -134,7 +134,9 @@ def must_be_as_seen(row: Any, seen: int | None) -> None:
     if seen is None or row.revision == seen:
         return
     who = _changed_by(row)
-    raise Stale(row, f"{kind_of(type(row)).called(row)} was changed meanwhile{who}. Look at it again.")
+    raise Stale(
+        row, "{called} was changed meanwhile{who}. Look at it again.", called=kind_of(type(row)).called(row), who=who
+    )
 
 
 def _changed_by(row: Any) -> str:

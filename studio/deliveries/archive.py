@@ -88,7 +88,7 @@ def keep_for(project: Project, days: int | None, by: Any, seen: int | None = Non
     Can be undone. Raises Conflict, Stale.
     """
     if days is not None and not 1 <= days <= _MAX_DAYS:
-        raise Conflict(f"deliveries are kept for 1 to {_MAX_DAYS} days")
+        raise Conflict("deliveries are kept for 1 to {max_days} days", max_days=_MAX_DAYS)
     label = f"Keep deliveries for {days} days" if days is not None else "Keep all deliveries"
     with change(project, by, label) as doing:
         doing.update(doing.row(Project, project.pk, seen), keep_days=days)

@@ -92,7 +92,7 @@ def outputs_of(set: int, target: str, untouched: bool) -> Made:
     with store.local_copies() as copies:
         plan, _ = plan_for(one.project, [one], target_for(one.project, target), copies, untouched=untouched)
     if plan.problems:
-        raise BadDocument("; ".join(plan.problems))
+        raise BadDocument("{problems}", problems="; ".join(plan.problems))
     placements = list(one.placements.all())
     return Made(said=[_output(planned, placements) for planned in plan.files if planned.layout is not None])
 
@@ -188,7 +188,7 @@ def drift_of(destination: int, delivery: int | None, thorough: bool) -> Made:
     try:
         found = drift_at(one, wanted, thorough)
     except Conflict as conflict:
-        raise DeliveryRefused(str(conflict)) from conflict
+        raise DeliveryRefused("{reason}", reason=conflict) from conflict
     return Made(said=[each.document() | {"set": sets.get(each.path, "")} for each in found])
 
 
@@ -212,11 +212,11 @@ def mirror_at(destination: int) -> Made:
     """What the engine of a destination's target would make of what lies there now."""
     one = _destination(destination)
     if one.kind != Destination.Kind.FOLDER:
-        raise DeliveryRefused(f"{one.name} is no folder: only folders can be read as an engine reads them")
+        raise DeliveryRefused("{one} is no folder: only folders can be read as an engine reads them", one=one.name)
     try:
         root = path_of(one.place)
     except Conflict as conflict:
-        raise DeliveryRefused(str(conflict)) from conflict
+        raise DeliveryRefused("{reason}", reason=conflict) from conflict
     if not root.is_dir():
-        raise DeliveryRefused(f"{one.name}: nothing lies there")
+        raise DeliveryRefused("{one}: nothing lies there", one=one.name)
     return Made(said=mirror_of(one.project, target_for(one.project, one.target), root))

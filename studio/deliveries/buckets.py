@@ -65,7 +65,7 @@ class BucketFiles:
                 if cursor.fetchone()[0]:
                     break
                 if time.monotonic() >= until:
-                    raise PlaceBusy(f"another delivery is being written to {self.name}; wait for it")
+                    raise PlaceBusy("another delivery is being written to {name}; wait for it", name=self.name)
                 time.sleep(_POLL_SECONDS)
         self._listed = None
         try:

@@ -160,7 +160,7 @@ def order_delivery(
     target, places = target_for(project, target_name), list(destinations)
     for one in places:
         if one.target != target_name:
-            raise DeliveryRefused(f"{one.name} takes deliveries for {one.target}")
+            raise DeliveryRefused("{one} takes deliveries for {target}", one=one.name, target=one.target)
     if not rows and not casts["casts"] and not casts["models"] and not casts["grounds"]:
         raise DeliveryRefused("choose at least one set, cast, model or patch of ground to deliver")
     habits_for(project, target)
@@ -260,7 +260,8 @@ def build_delivery(job: Job, progress: Progress) -> str:
         )  # fmt: skip
         plan = replace(plan, problems=(*plan.problems, *of_casts.problems))
         if not plan.files:
-            raise DeliveryRefused("nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
+            more = "".join(f"; {one}" for one in plan.problems)
+            raise DeliveryRefused("nothing to deliver{more}", more=more)
         staging = _fresh_staging(delivery, progress.attempt)
         try:
             plan, manifest = _build(delivery, plan, library, before, staging, progress, of_casts.make)
@@ -302,8 +303,10 @@ def _build(
     for entry in plan.carried["files"]:
         if before is None or not link(before.folder / entry["path"], root / entry["path"], entry["bytes"]):
             raise DeliveryRefused(
-                f"{entry.get('cast') or entry['set']} was to stay as it was delivered, but {entry['path']} of that "
-                "delivery is not there any more; deliver it too"
+                "{what} was to stay as it was delivered, but {path} of that delivery is not there any more; "
+                "deliver it too",
+                what=entry.get("cast") or entry["set"],
+                path=entry["path"],
             )
     by_path = {planned.path: planned for planned in plan.files}
 

@@ -63,5 +63,5 @@ def _planned(
         planned = next((f for f in maps if f.path == path or (path is None and f.output == output)), None)
         if planned is None:
             reason = "; ".join(plan.problems) or f"{target.name} writes no {path or output} of {one.name}"
-            raise BadDocument(reason)
+            raise BadDocument("{reason}", reason=reason)
         yield planned, library

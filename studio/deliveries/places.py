@@ -33,9 +33,9 @@ def path_of(place: str) -> Path:
 def _check(project: Project, name: str, kind: str, place: str, target: str, own: int | None) -> None:
     """Raises Conflict, BadDocument for a destination that cannot be."""
     if not name or len(name) > _MAX_NAME or not name.isprintable():
-        raise Conflict(f"a destination has a name of at most {_MAX_NAME} characters")
+        raise Conflict("a destination has a name of at most {max_name} characters", max_name=_MAX_NAME)
     if project.destinations.filter(name=name).exclude(pk=own or 0).exists():
-        raise Conflict(f"another destination is called {name}")
+        raise Conflict("another destination is called {name}", name=name)
     target_for(project, target)
     if kind == Destination.Kind.BUCKET:
         _check_bucket(place, own)
@@ -53,14 +53,16 @@ def _check(project: Project, name: str, kind: str, place: str, target: str, own:
             continue  # no longer below a root
         if overlap(path, theirs):
             whose = f"{other.name} of this project" if other.project_id == project.pk else "another project"
-            raise Conflict(f"{place} is, or lies within, the place of {whose}")
+            raise Conflict("{place} is, or lies within, the place of {whose}", place=place, whose=whose)
 
 
 def _check_bucket(place: str, own: int | None) -> None:
     bucket, _, prefix = place.partition("/")
     if bucket not in settings.DESTINATION_BUCKETS:
         told = ", ".join(settings.DESTINATION_BUCKETS) or "none"
-        raise Conflict(f"{bucket or 'no bucket'} is none of the buckets that this server delivers to: {told}")
+        raise Conflict(
+            "{what} is none of the buckets that this server delivers to: {told}", what=bucket or "no bucket", told=told
+        )
     if not prefix.strip("/") or any(part in ("", ".", "..") for part in prefix.strip("/").split("/")):
         raise Conflict("say a bucket and a prefix in it, such as art/ferry")
     inside = prefix.strip("/") + "/"
@@ -68,7 +70,7 @@ def _check_bucket(place: str, own: int | None) -> None:
         theirs_bucket, _, theirs = other.place.partition("/")
         theirs = theirs.strip("/") + "/"
         if theirs_bucket == bucket and (inside.startswith(theirs) or theirs.startswith(inside)):
-            raise Conflict(f"{place} is, or lies within, the place of another destination")
+            raise Conflict("{place} is, or lies within, the place of another destination", place=place)
 
 
 def add_destination(project: Project, name: str, kind: str, place: str, target: str, by: Any) -> Destination:
@@ -92,7 +94,7 @@ def change_destination(one: Destination, name: str, place: str, target: str, see
         Project.objects.select_for_update().get(pk=one.project_id)
         one.refresh_from_db()
         if seen is not None and seen != one.revision:
-            raise Stale(one, f"{one.name} was changed meanwhile by somebody else")
+            raise Stale(one, "{one} was changed meanwhile by somebody else", one=one.name)
         _check(one.project, name, one.kind, place, target, one.pk)
         moved = place != one.place or target != one.target
         one.name, one.place, one.target, one.revision = name, place, target, one.revision + 1

@@ -59,7 +59,7 @@ def picture_there(one: Destination, path: str, view: View) -> bytes:
 
 def _bytes_there(one: Destination, path: str) -> bytes:
     if one.kind == Destination.Kind.ZIP:
-        raise Conflict(f"{one.name} is a zip: download it to look into it")
+        raise Conflict("{one} is a zip: download it to look into it", one=one.name)
     there = place_of(one).there
     if path.startswith((".", "/")) or "/." in path or "\\" in path or "\0" in path or there.leads_out(path):
         raise Http404("There is no such file.")
@@ -67,7 +67,7 @@ def _bytes_there(one: Destination, path: str) -> bytes:
     if found is None:
         raise Http404("There is no such file any more.")
     if found[0] > settings.MAX_UPLOAD_BYTES:
-        raise Conflict(f"{path} is larger than a file that may be taken in")
+        raise Conflict("{path} is larger than a file that may be taken in", path=path)
     return there.read(path) or b""
 
 
@@ -78,7 +78,7 @@ def take_in(one: Destination, paths: Iterable[str], by: Any) -> Intake:
     """
     wanted = list(dict.fromkeys(paths))
     if not wanted or len(wanted) > _MAX_TAKEN:
-        raise BadDocument(f"choose 1 to {_MAX_TAKEN} files to take in")
+        raise BadDocument("choose 1 to {max_taken} files to take in", max_taken=_MAX_TAKEN)
     intake = Intake.objects.create(project=one.project, name=f"From {one.name}"[:200], by=by)
     try:
         for path in wanted:

@@ -43,7 +43,7 @@ def place_of(one: Destination) -> Place:
     root = path_of(one.place)
     if one.holds_id and not root.is_dir():
         # Made anew it would fill the empty mount point of a share that is away.
-        raise DeliveryRefused(f"{one.name} cannot be delivered to: {root} is not there any more")
+        raise DeliveryRefused("{one} cannot be delivered to: {root} is not there any more", one=one.name, root=root)
     return Place(LocalFiles(root))
 
 
@@ -74,14 +74,14 @@ def _drift_of_zip(one: Destination, asks: bool) -> list[Drift]:
 def order_transfer(one: Destination, delivery: Delivery, by: Any, choices: Mapping[str, str] | None = None) -> Transfer:
     """Queue bringing a delivery to a destination: the newest, or an older one again. Raises Conflict, BadDocument."""
     if delivery.project_id != one.project_id or delivery.target["name"] != one.target:
-        raise Conflict(f"{one.name} takes deliveries for {one.target}")
+        raise Conflict("{one} takes deliveries for {target}", one=one.name, target=one.target)
     if delivery.manifest is None:
-        raise Conflict(f"delivery {delivery.number} is not whole")
+        raise Conflict("delivery {number} is not whole", number=delivery.number)
     if delivery.gone is not None:
-        raise Conflict(f"the files of delivery {delivery.number} were taken away; deliver again")
+        raise Conflict("the files of delivery {number} were taken away; deliver again", number=delivery.number)
     for path, choice in (choices or {}).items():
         if choice not in list(Choice):
-            raise BadDocument(f"{path}: the choice is overwrite or keep, not {choice}")
+            raise BadDocument("{path}: the choice is overwrite or keep, not {choice}", path=path, choice=choice)
     with transaction.atomic():
         made = Transfer.objects.create(destination=one, delivery=delivery, by=by, choices=dict(choices or {}))
         title = f"Bring delivery {delivery.number} to {one.name}"
@@ -143,7 +143,9 @@ def _to_zip(one: Transfer) -> TransferResult:
         write_zip(one.delivery.folder, files_of(one.delivery), path)
     except OSError as error:
         reason = "there is no room left" if error.errno == errno.ENOSPC else error.strerror or str(error)
-        raise DeliveryRefused(f"{one.destination.name} cannot be delivered to: {reason}") from error
+        raise DeliveryRefused(
+            "{destination} cannot be delivered to: {reason}", destination=one.destination.name, reason=reason
+        ) from error
     return {
         "written": 1,
         "removed": 0,

@@ -65,7 +65,7 @@ def check_height(name: str, path: str) -> Made:
         named.symlink_to(Path(path).absolute())
         found = read(named, settings.PICTURE_LIMITS)
     if min(found.width, found.height) < _SMALLEST:
-        raise BadDocument(f"{name}: a height map has at least {_SMALLEST} texels a side")
+        raise BadDocument("{name}: a height map has at least {smallest} texels a side", name=name, smallest=_SMALLEST)
     told: HeightFacts = {"width": found.width, "height": found.height, "bits": found.bits}
     return Made(said=told)
 

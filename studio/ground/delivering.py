@@ -31,7 +31,7 @@ def with_ground(project: Project, casts: OrderedCasts, ids: Iterable[int] | None
         row = standing.ground
         for layer, worn in zip(row.layers, standing.worn, strict=True):
             if worn is None:
-                raise Conflict(f"{row.name}: the layer {layer['name']} wears nothing")
+                raise Conflict("{row}: the layer {name} wears nothing", row=row.name, name=layer["name"])
         sets |= standing.sets
         height = height_file(row)
         if height:

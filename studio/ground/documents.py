@@ -170,7 +170,7 @@ def with_library(standing: Standing) -> Iterator[Opened]:
 def height_digest(ground: Ground) -> str:
     """The digest of a patch's height map. Raises BadDocument where that is gone."""
     if ground.height_id is None:
-        raise BadDocument(f"{ground.name}: its height map is gone; give it another")
+        raise BadDocument("{ground}: its height map is gone; give it another", ground=ground.name)
     return ground.height_id
 
 

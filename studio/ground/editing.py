@@ -70,12 +70,12 @@ def _keyed(project: Project, layers: Iterable[Mapping[str, Any]], known: Iterabl
             number += 1
             key = f"l{number}"
         if any(key == other["key"] for other in made):
-            raise Conflict(f"two layers have the key {key}")
+            raise Conflict("two layers have the key {key}", key=key)
         wears = one.get("wears")
         if wears is not None:
             rows = project.casts if wears["kind"] == "cast" else project.sets
             if not rows.filter(pk=wears["id"]).exists():
-                raise Conflict(f"there is no such {wears['kind']} any more")
+                raise Conflict("there is no such {kind} any more", kind=wears["kind"])
         made.append(_new_layer(key, **{name: value for name, value in one.items() if name != "key"}))
     return made
 
@@ -90,19 +90,22 @@ def change_ground(
         if "name" in given:
             given["name"] = " ".join(given["name"].split())
             if project.grounds.filter(name=given["name"]).exclude(pk=pk).exists():
-                raise Conflict(f"there is ground called {given['name']} already")
+                raise Conflict("there is ground called {name} already", name=given["name"])
         if "layers" in given:
             painted = ground.strokes.values_list("stroke__layer", flat=True).distinct()
             given["layers"] = _keyed(project, given["layers"], [*(one["key"] for one in ground.layers), *painted])
         if given.get("shape", {}).get("kind") == "map":
             given["shape"] = {**given["shape"], "map": ground.shape.get("map", "")}
             if ground.height_id is None:
-                raise Conflict(f"{ground.name} has no height map yet")
+                raise Conflict("{ground} has no height map yet", ground=ground.name)
         doing.label = label[:150] or f"Change {ground.name}"
         doing.update(ground, **given)
         _must_be_sound(ground)
         if _texels_of_strokes(ground) > _MAX_OF_ALL:
-            raise Conflict(f"{ground.name} is painted too much for so fine a raster; clear some of the painting first")
+            raise Conflict(
+                "{ground} is painted too much for so fine a raster; clear some of the painting first",
+                ground=ground.name,
+            )
     return ground
 
 
@@ -140,9 +143,13 @@ def add_stroke(project: Project, pk: int, stroke: Mapping[str, Any], by: Any) ->
         ground = doing.row(Ground, pk)
         layer = next((one for one in ground.layers if one["key"] == stroke.get("layer")), None)
         if layer is None:
-            raise Conflict(f"{ground.name} has no such layer any more")
+            raise Conflict("{ground} has no such layer any more", ground=ground.name)
         if ground.strokes.count() >= _MAX_STROKES:
-            raise Conflict(f"{ground.name} has {_MAX_STROKES} strokes, which is all it can hold")
+            raise Conflict(
+                "{ground} has {max_strokes} strokes, which is all it can hold",
+                ground=ground.name,
+                max_strokes=_MAX_STROKES,
+            )
         document = document_of(ground, strokes=False)
         document["strokes"] = [cast(Any, {**stroke, "layer": layer["name"]})]
         patch = parse_patch(document, ground.name)

@@ -64,11 +64,11 @@ class StoreSideUploadHandler(TemporaryFileUploadHandler):
 def safe_path(name: str) -> str:
     """A relative path with "/" that stays inside its folder. Raises UploadRejected for everything else."""
     if "\0" in name or len(name) > _LONGEST_PATH:
-        raise UploadRejected(f"{name[:80]!r}: the name is too long or holds a zero byte")
+        raise UploadRejected("{name!r}: the name is too long or holds a zero byte", name=name[:80])
     path = PurePosixPath(name.replace("\\", "/"))
     drive = len(name) > 1 and name[1] == ":"
     if path.is_absolute() or drive or ".." in path.parts or not path.parts:
-        raise UploadRejected(f"{name!r} points outside its folder; the file was not taken")
+        raise UploadRejected("{name!r} points outside its folder; the file was not taken", name=name)
     return path.as_posix()
 
 
@@ -127,7 +127,7 @@ def arrive(intake: Intake, name: str, file: File[Any]) -> Arrived:
     path = safe_path(name)
     if file.size is None or file.size > settings.MAX_UPLOAD_BYTES:
         limit = settings.MAX_UPLOAD_BYTES // (1024 * 1024)
-        raise UploadRejected(f"{path}: larger than the {limit} MB that one upload may have")
+        raise UploadRejected("{path}: larger than the {limit} MB that one upload may have", path=path, limit=limit)
     room_for(intake, file.size)
     digest = store.digest_of(file)
     probe, problem = _probed(file, path, intake.by_id or 0)
@@ -179,7 +179,9 @@ def take_file(intake: Intake, name: str, file: File[Any]) -> IntakeFile:
             intake=intake, path=path, defaults={"source": source, "problem": arrived.problem, "came_as": path}
         )
     if not made and entry.source_id != source.pk:
-        raise UploadRejected(f"{path}: another file with this name is already in this intake; rename one of the two")
+        raise UploadRejected(
+            "{path}: another file with this name is already in this intake; rename one of the two", path=path
+        )
     return entry
 
 
@@ -211,7 +213,9 @@ def take_zip(intake: Intake, file: File[Any], name: str = "archive") -> FromZip:
                 wanted, refused = _checked(archive, name)
                 unpacked = _unpack(archive, wanted, name, Path(folder), refused)
         except (zipfile.BadZipFile, NotImplementedError, *_BROKEN) as error:
-            raise UploadRejected(f"{name}: not a sound zip file ({_words_of(error)})") from error
+            raise UploadRejected(
+                "{name}: not a sound zip file ({reason})", name=name, reason=_words_of(error)
+            ) from error
         room_for(intake, sum(path.stat().st_size for _, path in unpacked))
         taken = []
         for path, copy in unpacked:
@@ -236,12 +240,20 @@ def _checked(archive: zipfile.ZipFile, name: str) -> tuple[_Entries, list[tuple[
     entries = [info for info in archive.infolist() if not info.is_dir()]
     if len(entries) > settings.MAX_ZIP_FILES:
         raise UploadRejected(
-            f"{name}: holds {len(entries)} files; at most {settings.MAX_ZIP_FILES} are taken at a time"
+            "{name}: holds {count} files; at most {most} are taken at a time",
+            name=name,
+            count=len(entries),
+            most=settings.MAX_ZIP_FILES,
         )
     total = sum(info.file_size for info in entries)
     if total > settings.MAX_UNPACKED_BYTES:
         limit = settings.MAX_UNPACKED_BYTES // (1024 * 1024)
-        raise UploadRejected(f"{name}: unpacks to {total // (1024 * 1024)} MB; at most {limit} MB are taken")
+        raise UploadRejected(
+            "{name}: unpacks to {total} MB; at most {limit} MB are taken",
+            name=name,
+            total=total // (1024 * 1024),
+            limit=limit,
+        )
     wanted: _Entries = []
     refused: list[tuple[str, str]] = []
     seen: set[str] = set()
@@ -249,7 +261,7 @@ def _checked(archive: zipfile.ZipFile, name: str) -> tuple[_Entries, list[tuple[
         # Names that lead out of the folder, and links, are in no archive by accident: nothing of it is taken.
         path = safe_path(info.filename)
         if stat.S_ISLNK(info.external_attr >> 16):
-            raise UploadRejected(f"{name}: {path} is a link, not a file")
+            raise UploadRejected("{name}: {path} is a link, not a file", name=name, path=path)
         if path in seen:
             refused.append((path, f"{name} holds two files with the name {path}; the first was taken"))
         elif not _is_hidden(path):
@@ -269,7 +281,7 @@ def _unpack(
         try:
             left -= _unpack_one(archive, info, copy, min(left, info.file_size))
         except _TooLarge:
-            raise UploadRejected(f"{name}: {path} unpacks to more than its header says") from None
+            raise UploadRejected("{name}: {path} unpacks to more than its header says", name=name, path=path) from None
         except (zipfile.BadZipFile, NotImplementedError, *_BROKEN) as error:
             copy.unlink(missing_ok=True)
             refused.append((path, f"{path} cannot be unpacked ({_words_of(error)})"))
@@ -297,14 +309,16 @@ def _unpack_one(archive: zipfile.ZipFile, info: zipfile.ZipInfo, copy: Path, mos
                 out.write(piece)
             except OSError as error:
                 # The disk, not the archive.
-                raise UploadRejected(f"there is no room to unpack {info.filename} ({error.strerror})") from error
+                raise UploadRejected(
+                    "there is no room to unpack {filename} ({reason})", filename=info.filename, reason=error.strerror
+                ) from error
     return size
 
 
 def must_be_open(intake: Intake, *also: str) -> None:
     """Raises Conflict when nothing can be done with an intake any more. also: states that will do as well."""
     if intake.state not in (Intake.State.OPEN, *also):
-        raise Conflict(f"The intake {intake.name} is closed; open a new one.")
+        raise Conflict("The intake {intake} is closed; open a new one.", intake=intake.name)
 
 
 def drop_intake(intake: Intake) -> None:
@@ -338,6 +352,9 @@ def room_in(project: Project, person: int, more: int) -> None:
         used = SourceFile.objects.filter(pk__in=held).aggregate(all=Sum("bytes"))["all"] or 0
         if used + more > limit:
             raise UploadRejected(
-                f"{whose} would hold {(used + more) >> 20} MB; at most {limit >> 20} MB are kept. Ask an administrator "
-                "for more room, or take out what is not needed."
+                "{whose} would hold {used} MB; at most {limit} MB are kept. Ask an administrator for more "
+                "room, or take out what is not needed.",
+                whose=whose,
+                used=used + more >> 20,
+                limit=limit >> 20,
             )

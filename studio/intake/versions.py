@@ -37,11 +37,11 @@ def replace_by_upload(project: Project, pk: int, file: File[Any], by: Any) -> Fi
     intake = entry.intake if entry else Intake(project=project)
     new = arrive(intake, entry.path if entry else file.name or "unnamed", file)
     if new.problem:
-        raise UploadRejected(new.problem)
+        raise UploadRejected("{problem}", problem=new.problem)
     with change(project, by, f"New version of {new.path}") as doing:
         made = replace(doing, doing.row(IntakeFile, pk), new, "uploaded")
     if made is None:
-        raise Conflict(f"{new.path} has exactly this content already")
+        raise Conflict("{path} has exactly this content already", path=new.path)
     return made
 
 
@@ -54,7 +54,7 @@ def bring_back(version: FileVersion, by: Any) -> None:
     with change(project, by, f"Former version of {version.file.path}") as doing:
         entry = doing.row(IntakeFile, version.file_id)
         if entry.source_id == version.before_id:
-            raise Conflict(f"{entry.path} has this content now")
+            raise Conflict("{path} has this content now", path=entry.path)
         FileVersion.objects.create(
             file=entry, before=entry.source, after=version.before, origin="the former version", by=by
         )

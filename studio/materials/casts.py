@@ -189,13 +189,13 @@ def create_cast(project: Project, name: str, master: Master | None, parent_pk: i
         if parent is not None:
             master = parent.master
             if len(_lineage(parent)) >= _MAX_DEPTH:
-                raise Conflict(f"casts derive from casts at most {_MAX_DEPTH} deep")
+                raise Conflict("casts derive from casts at most {max_depth} deep", max_depth=_MAX_DEPTH)
         if master is None:
             raise Conflict("a cast derives from a master or from a cast")
         if not project.adoptions.filter(master=master).exists():
             version = latest(master)
             if version is None:
-                raise Conflict(f"{master.title} has no version to adopt yet; publish one first")
+                raise Conflict("{title} has no version to adopt yet; publish one first", title=master.title)
             doing.create(Adoption, project=project, master=master, version=version)
         return doing.create(Cast, project=project, master=master, parent=parent, name=name, by=by)
 
@@ -205,7 +205,7 @@ def _free(project: Project, name: str, but: int = 0) -> str:
     if not name or len(name) > 100:
         raise Conflict("a cast needs a name of at most 100 characters")
     if project.casts.filter(name=name).exclude(pk=but).exists():
-        raise Conflict(f"there is a cast {name} already")
+        raise Conflict("there is a cast {name} already", name=name)
     return name
 
 
@@ -215,7 +215,7 @@ def delete_cast(project: Project, pk: int, by: Any, seen: int | None = None) -> 
         cast = doing.row(Cast, pk, seen)
         derived = list(cast.derived.values_list("name", flat=True))
         if derived:
-            raise Conflict(f"{', '.join(derived)} derive from {cast.name}")
+            raise Conflict("{listed} derive from {cast}", listed=", ".join(derived), cast=cast.name)
         doing.label = f"Delete {cast.name}"
         doing.delete(cast)
 
@@ -277,7 +277,7 @@ def fill_from_set(
             if (not layer or slot.startswith(f"{layer}_")) and _has_map_for(sheet, slot, one.name, core[0])
         }
         if not fills:
-            raise Conflict(f"{one.name} has no map that {sheet.title} takes")
+            raise Conflict("{one} has no map that {title} takes", one=one.name, title=sheet.title)
         doing.label = f"Fill {cast.name} from {one.name}"
         doing.update(cast, slots=_merged(cast.slots, fills))
     return list(fills)

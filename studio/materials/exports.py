@@ -59,13 +59,13 @@ def order_export(project: Project, order: ExportOrder, by: Any) -> Job:
     if not casts or len(casts) < len(set(order.casts)):
         raise Conflict("there is no such cast")
     if len(casts) > _MAX_CASTS:
-        raise BadDocument(f"at most {_MAX_CASTS} casts are written at once")
+        raise BadDocument("at most {max_casts} casts are written at once", max_casts=_MAX_CASTS)
     if len({cast.master_id for cast in casts}) > 1:
         raise Conflict("casts of one master are written together; choose those of one")
     if order.kind not in KINDS:
-        raise BadDocument(f"there is no format {order.kind}; there are {', '.join(KINDS)}")
+        raise BadDocument("there is no format {kind}; there are {listed}", kind=order.kind, listed=", ".join(KINDS))
     if not 1 <= order.side <= LARGEST:
-        raise BadDocument(f"maps are baked from 1 to {LARGEST} texels a side")
+        raise BadDocument("maps are baked from 1 to {largest} texels a side", largest=LARGEST)
     _bake_order(project, order.side, order.bits, order.green, order.layouts, order.vertex)
     what = casts[0].name if len(casts) == 1 else f"{len(casts)} casts"
     title = f"Write {what} as {KINDS[order.kind]['title']}"
@@ -126,12 +126,12 @@ def _filled(cast: Cast) -> FilledCast:
     against = refused(list(sets.values()))
     if against:
         name, why = next(iter(against.items()))
-        raise BadDocument(f"{cast.name} is fed with {name}. {why}")
+        raise BadDocument("{cast} is fed with {name}. {why}", cast=cast.name, name=name, why=why)
     maps: dict[str, Texels] = {}
     for slot, binding in fills.items():
         one = sets.get(binding.set)
         if one is None:
-            raise BadDocument(f"{cast.name}: the set of slot {slot} is gone")
+            raise BadDocument("{cast}: the set of slot {slot} is gone", cast=cast.name, slot=slot)
         maps[slot] = tried_texels(one, slot_target(told.sheet.slots[slot], binding.role), OUTPUT)
     return FilledCast(cast.name, {name: told.values[name] for name in told.changes}, maps)
 

@@ -53,13 +53,13 @@ def take_in(project: Project, document: MasterDocument, casts: Sequence[ReadCast
     Raises BadDocument and Conflict for what cannot be kept; then nothing is.
     """
     if len(casts) > _MAX_CASTS:
-        raise BadDocument(f"at most {_MAX_CASTS} casts are taken in at once")
+        raise BadDocument("at most {max_casts} casts are taken in at once", max_casts=_MAX_CASTS)
     sheet = parse_master(document, "the master")
     for one in casts:
         checked_changes(sheet, one.changes, one.name)
         unknown = set(one.files) - set(sheet.slots)
         if unknown:
-            raise BadDocument(f"{one.name}: {sheet.title} has no slot {min(unknown)}")
+            raise BadDocument("{one}: {title} has no slot {min}", one=one.name, title=sheet.title, min=min(unknown))
     with transaction.atomic():
         master = library.create_master(document, by)
         version = library.publish(master.name, note, by)

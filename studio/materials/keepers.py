@@ -44,6 +44,6 @@ def remove(name: str, person: str, by: Any) -> None:
     """Raises Conflict for the last keeper."""
     with held_master(name) as master:
         if not master.keepers.exclude(username=person).exists():
-            raise Conflict(f"{master.title} needs a keeper; add another one first")
+            raise Conflict("{title} needs a keeper; add another one first", title=master.title)
         master.keepers.remove(*master.keepers.filter(username=person))
         note("keeper_removed", by, f"{person} keeps {master.title} no more")

@@ -95,14 +95,14 @@ def version_of(master: Master, number: str) -> MasterVersion:
         version = master.versions.filter(major=parts[0], minor=parts[1], patch=parts[2]).first()
         if version is not None:
             return version
-    raise Conflict(f"{master.title} has no version {number}")
+    raise Conflict("{title} has no version {number}", title=master.title, number=number)
 
 
 def create_master(document: Any, by: Any) -> Master:
     """A master with a draft, kept by whoever makes it. Raises BadDocument, and Conflict when its name is taken."""
     sheet = parse_master(document, "the master")
     if Master.objects.filter(name=sheet.name).exists():
-        raise Conflict(f"there is a master {sheet.name} already")
+        raise Conflict("there is a master {sheet} already", sheet=sheet.name)
     with transaction.atomic():
         made = Master.objects.create(name=sheet.name, title=sheet.title, draft=document, by=by)
         if by is not None:
@@ -125,7 +125,7 @@ def keep_draft(name: str, document: Any, seen: int | None = None) -> Master:
     sheet = parse_master(document, "the draft")
     with held_master(name, seen) as master:
         if sheet.name != master.name:
-            raise Conflict(f"this master is called {master.name}, not {sheet.name}")
+            raise Conflict("this master is called {master}, not {sheet}", master=master.name, sheet=sheet.name)
         if document != master.draft:
             _write(master, draft=document, title=sheet.title)
         return master
@@ -139,7 +139,7 @@ def held_master(name: str, seen: int | None = None) -> Iterator[Master]:
         if master is None:
             raise Http404("There is no such master.")
         if seen is not None and master.revision != seen:
-            raise Stale(master, f"{master.title} was changed meanwhile. Look at it again.")
+            raise Stale(master, "{title} was changed meanwhile. Look at it again.", title=master.title)
         yield master
 
 
@@ -156,13 +156,13 @@ def publish(name: str, note: str, by: Any, seen: int | None = None) -> MasterVer
         sheet = parse_master(master.draft, "the draft")
         wrong = [remark.message for remark in remarks_on(sheet) if remark.severity.value == "error"]
         if wrong:
-            raise Conflict(f"the sheet has errors: {' '.join(wrong)}")
+            raise Conflict("the sheet has errors: {listed}", listed=" ".join(wrong))
         last = master.versions.last()
         number, changes = (1, 0, 0), []
         if last is not None:
             changes = changes_between(sheet_of(last), sheet)
             if not changes:
-                raise Conflict(f"nothing differs from version {last.number}")
+                raise Conflict("nothing differs from version {number}", number=last.number)
             number = next_number((last.major, last.minor, last.patch), changes)
         made = MasterVersion.objects.create(
             master=master, major=number[0], minor=number[1], patch=number[2], document=master.draft,
@@ -252,7 +252,7 @@ def adopt(
     with change(project, by, "") as doing:
         before = project.adoptions.filter(master=version.master_id).select_related("version", "master").first()
         if version.deprecated and (before is None or before.version_id != version.pk):
-            raise Conflict(f"version {version.number} is deprecated")
+            raise Conflict("version {number} is deprecated", number=version.number)
         doing.label = f"{'Update' if before else 'Adopt'} {version.master.title} {version.number}"
         if before is None:
             before = doing.create(Adoption, project=project, master=version.master, version=version)

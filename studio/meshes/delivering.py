@@ -42,7 +42,9 @@ def _ordered(row: Mesh, worn: Mapping[tuple[str, int], WornOrder], files: dict[s
     """A model as it is ordered; what the library calls its files is added to ``files`` with their digests."""
     facts = facts_of(row)
     if facts is None or row.version is None:
-        raise Conflict(f"{row.name} is not measured" + (f": {row.problem}" if row.problem else " yet; wait for that"))
+        if row.problem:
+            raise Conflict("{model} is not measured: {problem}", model=row.name, problem=row.problem)
+        raise Conflict("{model} is not measured yet; wait for that", model=row.name)
     named = {}
     for file in row.version.files.all():
         called = f"model/{file.source_id}/{file.name}"

@@ -27,7 +27,7 @@ def fill_between_islands(project: Project, mesh: Mesh, slot: int, by: Any) -> in
     """
     facts = facts_of(mesh)
     if facts is None or not 0 <= slot < len(facts.slots):
-        raise Conflict(f"{mesh.name} has no such slot, or is not measured yet")
+        raise Conflict("{mesh} has no such slot, or is not measured yet", mesh=mesh.name)
     known = standings(project, list(mesh.wears.values()))
     worn = {
         at: known[wears["kind"], wears["id"]].sets
@@ -36,7 +36,7 @@ def fill_between_islands(project: Project, mesh: Mesh, slot: int, by: Any) -> in
     }
     sets = worn.get(slot, frozenset())
     if not sets:
-        raise Conflict(f"{facts.slots[slot].name or 'the slot'} wears nothing that has maps")
+        raise Conflict("{what} wears nothing that has maps", what=facts.slots[slot].name or "the slot")
     steps: dict[int, StepDocument] = {}
     for pk in sets:
         users = [at for at, used in worn.items() if pk in used and facts.slots[at].is_worn]

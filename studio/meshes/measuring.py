@@ -68,7 +68,7 @@ def core_mesh(mesh: Mesh) -> CoreMesh:
     """The mesh in a model's files, slots split. Raises TexelError."""
     version = mesh.version
     if version is None:
-        raise TexelError(f"{mesh.name} has no file")
+        raise TexelError("{mesh} has no file", mesh=mesh.name)
     with files_of(version) as files:
         read = read_mesh(version.main, {name: path.read_bytes() for name, path in files.items()})
     return with_splits(read, [Split(one["slot"], one["part"]) for one in mesh.splits])

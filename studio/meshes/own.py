@@ -35,7 +35,7 @@ def ask_for_own_maps(project: Project, mesh: Mesh, by: Any) -> Job:
     """Queue it. Raises Conflict while it is on its way."""
     on_its_way = project.jobs.filter(kind="model-maps", payload__mesh=mesh.pk).exclude(state__in=Job.ENDED)
     if on_its_way.exists():
-        raise Conflict(f"the textures of {mesh.name} are being taken in already")
+        raise Conflict("the textures of {mesh} are being taken in already", mesh=mesh.name)
     return enqueue(project, "model-maps", f"Textures of {mesh.name}", by, mesh=mesh.pk)
 
 
@@ -50,7 +50,7 @@ def take_own_maps(job: Job, progress: Progress) -> str:
     found = own_maps(read_mesh(mesh.version.main, files), files)
     if not found.sets:
         named = f"; it names {', '.join(found.missing[:5])}, which did not come with it" if found.missing else ""
-        raise TexelError(f"{mesh.name} has no textures of its own{named}")
+        raise TexelError("{mesh} has no textures of its own{named}", mesh=mesh.name, named=named)
     intake = _taken_in(job, mesh, found, progress)
     entries = {entry.path: entry for entry in intake.files.select_related("source")}
     readable = {path for path, entry in entries.items() if not entry.problem}
@@ -94,5 +94,5 @@ def _taken_in(job: Job, mesh: Mesh, found: OwnMaps, progress: Progress) -> Intak
                 try:
                     take_file(intake, name, File(stream, name=str(copy)))
                 except UploadRejected as error:
-                    raise TexelError(str(error)) from None
+                    raise TexelError("{reason}", reason=error) from None
     return intake

@@ -150,13 +150,13 @@ def _checked(doing: Doing, wears: Mapping[str, Wears | None]) -> None:
     for kind, rows in (("cast", project.casts), ("set", project.sets)):
         wanted = {one["id"] for one in wears.values() if one and one["kind"] == kind}
         if rows.filter(pk__in=wanted).count() < len(wanted):
-            raise Conflict(f"there is no such {kind} any more")
+            raise Conflict("there is no such {kind} any more", kind=kind)
 
 
 def _keys(mesh: Mesh) -> list[str]:
     facts = facts_of(mesh)
     if facts is None:
-        raise Conflict(f"{mesh.name} is being measured; wait until that is done")
+        raise Conflict("{mesh} is being measured; wait until that is done", mesh=mesh.name)
     return facts.keys
 
 
@@ -168,7 +168,7 @@ def assign(project: Project, pk: int, wears: Mapping[str, Wears | None], by: Any
         keys = set(_keys(mesh)) | set(mesh.wears)
         unknown = [key for key in wears if key not in keys]
         if unknown:
-            raise Conflict(f"{mesh.name} has no slot {unknown[0]!r}")
+            raise Conflict("{mesh} has no slot {unknown!r}", mesh=mesh.name, unknown=unknown[0])
         _checked(doing, wears)
         one = next(iter(wears), "")
         doing.label = f"Assign {one or 'a slot'} of {mesh.name}" if len(wears) == 1 else f"Assign {len(wears)} slots"
@@ -185,16 +185,16 @@ def call_slots(project: Project, pk: int, titles: Mapping[str, str], by: Any, se
         merged = {**mesh.titles}
         for key, title in titles.items():
             if key not in keys:
-                raise Conflict(f"{mesh.name} has no slot {key!r}")
+                raise Conflict("{mesh} has no slot {key!r}", mesh=mesh.name, key=key)
             title = " ".join(title.split())
             if len(title) > _LONGEST_TITLE:
-                raise Conflict(f"a slot's name has at most {_LONGEST_TITLE} characters")
+                raise Conflict("a slot's name has at most {longest_title} characters", longest_title=_LONGEST_TITLE)
             merged[key] = title
         merged = {key: title for key, title in merged.items() if title}
         called = [merged.get(key) or key for key in keys]
         twice = next((one for one in called if called.count(one) > 1), None)
         if twice is not None and any(merged.get(key) == twice for key in keys):
-            raise Conflict(f"two slots would be called {twice}")
+            raise Conflict("two slots would be called {twice}", twice=twice)
         doing.label = f"Rename a slot of {mesh.name}" if len(titles) == 1 else f"Rename slots of {mesh.name}"
         doing.update(mesh, titles=merged)
 
@@ -219,10 +219,10 @@ def split_slot(project: Project, pk: int, slot: str, part: str, by: Any, seen: i
         mesh = doing.row(Mesh, pk, seen)
         facts, keys = facts_of(mesh), _keys(mesh)
         if slot not in keys or facts is None:
-            raise Conflict(f"{mesh.name} has no slot {slot!r}")
+            raise Conflict("{mesh} has no slot {slot!r}", mesh=mesh.name, slot=slot)
         parts = facts.slots[keys.index(slot)].parts
         if part not in parts or len(parts) < 2:
-            raise Conflict(f"{slot or 'the slot'} is not shared by {part} and another part")
+            raise Conflict("{what} is not shared by {part} and another part", what=slot or "the slot", part=part)
         split: SplitSlot = {"slot": slot, "part": part}
         doing.label = f"Split {slot or 'a slot'} of {mesh.name}"
         worn = mesh.wears.get(slot)
@@ -237,7 +237,7 @@ def join_slot(project: Project, pk: int, slot: str, part: str, by: Any, seen: in
         mesh = doing.row(Mesh, pk, seen)
         left = [one for one in mesh.splits if (one["slot"], one["part"]) != (slot, part)]
         if len(left) == len(mesh.splits):
-            raise Conflict(f"{part} has no slot of its own")
+            raise Conflict("{part} has no slot of its own", part=part)
         doing.label = f"Join {slot or 'a slot'} of {mesh.name}"
         doing.update(mesh, splits=left)
 
@@ -248,9 +248,9 @@ def rename_model(project: Project, pk: int, name: str, by: Any, seen: int | None
     with change(project, by, f"Rename to {name}") as doing:
         mesh = doing.row(Mesh, pk, seen)
         if not name or len(name) > _LONGEST_TITLE:
-            raise Conflict(f"a model needs a name of at most {_LONGEST_TITLE} characters")
+            raise Conflict("a model needs a name of at most {longest_title} characters", longest_title=_LONGEST_TITLE)
         if project.meshes.filter(name=name).exclude(pk=pk).exists():
-            raise Conflict(f"there is a model {name} already")
+            raise Conflict("there is a model {name} already", name=name)
         doing.update(mesh, name=name)
 
 

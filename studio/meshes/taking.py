@@ -32,16 +32,18 @@ ModelFile: TypeAlias = "tuple[str, File[Any]]"
 def _read(project: Project, files: Sequence[ModelFile], by: Any) -> tuple[str, Mapping[str, File[Any]]]:
     """The name of the file with the mesh, and all files by their paths. Raises UploadRejected, TexelError."""
     if not files or len(files) > _MAX_FILES:
-        raise UploadRejected(f"a model has one to {_MAX_FILES} files, these are {len(files)}")
+        raise UploadRejected(
+            "a model has one to {max_files} files, these are {count}", max_files=_MAX_FILES, count=len(files)
+        )
     named: dict[str, File[Any]] = {}
     for name, file in files:
         path = safe_path(name)
         if path in named:
-            raise UploadRejected(f"{path}: two files with this name")
+            raise UploadRejected("{path}: two files with this name", path=path)
         named[path] = file
         if (file.size or 0) > settings.MAX_UPLOAD_BYTES:
             limit = settings.MAX_UPLOAD_BYTES >> 20
-            raise UploadRejected(f"{path}: larger than the {limit} MB that one upload may have")
+            raise UploadRejected("{path}: larger than the {limit} MB that one upload may have", path=path, limit=limit)
     main = main_file(dict.fromkeys(named, b""))
     room_in(project, by.pk if by else 0, sum(file.size or 0 for file in named.values()))
     paths = {
@@ -86,7 +88,7 @@ def new_version(project: Project, pk: int, files: Sequence[ModelFile], by: Any, 
         version = MeshVersion.objects.create(mesh=mesh, number=last + 1, main=main, by=by)
         _keep(version, named)
         if mesh.version is not None and _contents(mesh.version) == _contents(version):
-            raise Conflict(f"{mesh.name}: these are the files that it has already")
+            raise Conflict("{mesh}: these are the files that it has already", mesh=mesh.name)
         doing.label = f"New version of {mesh.name}"
         doing.update(mesh, version_id=version.pk)
     return mesh
@@ -102,7 +104,7 @@ def bring_back(project: Project, pk: int, number: int, by: Any, seen: int | None
         mesh = doing.row(Mesh, pk, seen)
         version = mesh.versions.filter(number=number).first()
         if version is None:
-            raise Conflict(f"{mesh.name} has no version {number}")
+            raise Conflict("{mesh} has no version {number}", mesh=mesh.name, number=number)
         doing.label = f"Version {number} of {mesh.name}"
         doing.update(mesh, version_id=version.pk)
     return mesh

@@ -38,7 +38,7 @@ def set_right(project: Project, name: str, right: str, by: Any, seen: int | None
     """Raises BadDocument for a right that there is not, Http404 for a person, Conflict when nobody would be left who
     may set the rules, Stale when the right is another one than was seen."""
     if right not in Membership.Right.values:
-        raise BadDocument(f"a right is one of {', '.join(Membership.Right.values)}")
+        raise BadDocument("a right is one of {listed}", listed=", ".join(Membership.Right.values))
     person = get_user_model().objects.filter(username=name).first()
     if person is None:
         raise Http404(f"There is nobody called {name}.")
@@ -46,7 +46,7 @@ def set_right(project: Project, name: str, right: str, by: Any, seen: int | None
         _hold(project)
         row = project.members.select_related("user").filter(user=person).first()
         if row is not None and seen is not None and row.revision != seen:
-            raise Stale(row, f"the right of {name} was changed meanwhile. Look at it again.")
+            raise Stale(row, "the right of {name} was changed meanwhile. Look at it again.", name=name)
         if right != Membership.Right.RULES:
             _somebody_else_rules(project, person)
         if row is None:

@@ -69,7 +69,7 @@ def change_password(request: HttpRequest, person: Any, old: str, new: str) -> No
     try:
         validate_password(new, person)
     except ValidationError as error:
-        raise Conflict(" ".join(error.messages)) from None
+        raise Conflict("{reasons}", reasons=" ".join(error.messages)) from None
     person.set_password(new)
     person.save(update_fields=["password"])
     update_session_auth_hash(request, person)

@@ -27,9 +27,9 @@ def make(person: Any, name: str, days: int) -> str:
     if not name:
         raise Conflict("a token needs a name that tells what it is for")
     if not 1 <= days <= _MAX_DAYS:
-        raise Conflict(f"a token holds 1 to {_MAX_DAYS} days")
+        raise Conflict("a token holds 1 to {max_days} days", max_days=_MAX_DAYS)
     if tokens_of(person).count() >= _MAX_TOKENS:
-        raise Conflict(f"a person has at most {_MAX_TOKENS} tokens; revoke one first")
+        raise Conflict("a person has at most {max_tokens} tokens; revoke one first", max_tokens=_MAX_TOKENS)
     note("token_made", person, f"{name}, {days} days")
     return AccessToken.make(person, name, timezone.now() + timedelta(days=days))
 

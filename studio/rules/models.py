@@ -123,7 +123,7 @@ _DEFAULT_LICENCES: LicencesDocument = {
 def builtin_documents(kind: str) -> dict[str, RuleBody]:
     """The ready-made documents of a kind, by name. Raises BadDocument for a kind that there is not."""
     if kind not in _PARSERS:
-        raise BadDocument(f"{kind!r} is no kind of rule; there are {', '.join(_PARSERS)}")
+        raise BadDocument("{kind!r} is no kind of rule; there are {listed}", kind=kind, listed=", ".join(_PARSERS))
     if kind == "target":
         return {**builtin_targets()}
     if kind == "layout":
@@ -157,15 +157,20 @@ def add_version(
     documents_of(project, kind)
     parsed = _PARSERS[kind](document, name)
     if kind in _SINGLE and name != _ONLY:
-        raise BadDocument(f"a project has one set of {kind}, called {_ONLY!r}")
+        raise BadDocument("a project has one set of {kind}, called {only!r}", kind=kind, only=_ONLY)
     if kind in ("target", "layout", "mirror") and parsed.name != name:
-        raise BadDocument(f"the document is called {parsed.name}, the address says {name}")
+        raise BadDocument("the document is called {parsed}, the address says {name}", parsed=parsed.name, name=name)
     with change(project, by, f"New version of {document.get('title') or name}") as doing:
         newest = own_rules(project, kind).filter(name=name).last()
         if seen is not None and seen != (newest.number if newest else 0):
             if newest is None:
-                raise Conflict(f"{name} was taken back meanwhile. Look at it again.")
-            raise Stale(newest, f"There is a newer version of {name}, number {newest.number}. Look at it again.")
+                raise Conflict("{name} was taken back meanwhile. Look at it again.", name=name)
+            raise Stale(
+                newest,
+                "There is a newer version of {name}, number {number}. Look at it again.",
+                name=name,
+                number=newest.number,
+            )
         last = project.rules.filter(kind=kind, name=name).aggregate(last=Max("number"))["last"] or 0
         return doing.create(
             RuleDocument, project=project, kind=kind, name=name, number=last + 1, document=document, by=by,
@@ -187,7 +192,7 @@ def target_for(project: Project, name: str) -> Target:
     """Raises BadDocument when there is none of that name."""
     documents = target_documents(project)
     if name not in documents:
-        raise BadDocument(f"there is no target {name!r}; there are {', '.join(documents)}")
+        raise BadDocument("there is no target {name!r}; there are {listed}", name=name, listed=", ".join(documents))
     return parse_target(documents[name], name)
 
 
@@ -197,7 +202,12 @@ def habits_for(project: Project, target: Target) -> EngineHabits:
     documents = documents_of(project, "mirror")
     name = target.mirror or ("by-suffix-y-plus" if target.green is Green.UP else "by-suffix-y-minus")
     if name not in documents:
-        raise BadDocument(f"{target.title} names the habits {name!r}; there are {', '.join(documents)}")
+        raise BadDocument(
+            "{title} names the habits {name!r}; there are {listed}",
+            title=target.title,
+            name=name,
+            listed=", ".join(documents),
+        )
     return parse_mirror(documents[name], name)
 
 

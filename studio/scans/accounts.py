@@ -28,7 +28,7 @@ def keep_account(user: Any, library: str, key: str, title: str) -> ScanAccount:
     """Keep a key that was tried. title: whose account it opens, as the library says."""
     address_of(library)
     if not 0 < len(key) <= _MAX_KEY or not key.isprintable():
-        raise Conflict(f"a key has 1 to {_MAX_KEY} printable characters")
+        raise Conflict("a key has 1 to {max_key} printable characters", max_key=_MAX_KEY)
     sealed = _seal().encrypt(key.encode()).decode()
     made, _ = ScanAccount.objects.update_or_create(
         user=user, library=library, defaults={"sealed": sealed, "title": title[:200]}
@@ -44,9 +44,9 @@ def library_of(user_id: int | None, library: str) -> Library:
     """A library as a person may use it. Raises Conflict without an account, LibraryAway for one that is not allowed."""
     row = ScanAccount.objects.filter(user=user_id, library=library).first()
     if row is None:
-        raise Conflict(f"enter the key of your account with {library} first")
+        raise Conflict("enter the key of your account with {library} first", library=library)
     try:
         key = _seal().decrypt(row.sealed.encode()).decode()
     except InvalidToken:
-        raise Conflict(f"the kept key for {library} cannot be read any more; enter it again") from None
+        raise Conflict("the kept key for {library} cannot be read any more; enter it again", library=library) from None
     return Library(library, key)

@@ -40,7 +40,7 @@ def address_of(library: str) -> str:
     """Raises LibraryAway for one that is not allowed (any more)."""
     address: str | None = settings.SCAN_LIBRARIES.get(library)
     if address is None:
-        raise LibraryAway(f"this server knows no scan library {library}")
+        raise LibraryAway("this server knows no scan library {library}", library=library)
     return address.rstrip("/")
 
 
@@ -63,7 +63,7 @@ class Library:
         """Everything about one surface. Raises LibraryAway."""
         document: ScanSurfaceDocument = self._document(f"surfaces/{quote(item, safe='')}", "scan-surface")  # type: ignore[assignment]
         if document["id"] != item:
-            raise LibraryAway(f"{self.name} answered with another surface than {item}")
+            raise LibraryAway("{name} answered with another surface than {item}", name=self.name, item=item)
         return document
 
     def preview(self, item: str) -> bytes:
@@ -86,14 +86,16 @@ class Library:
                 failed = 0 if _size(part) > have else failed + 1
                 if failed >= _ATTEMPTS:
                     kept = f"{self.name} breaks off at {file['name']} ({type(error).__name__}); what came is kept"
-                    raise LibraryAway(f"{kept}: go on later") from error
+                    raise LibraryAway("{kept}: go on later", kept=kept) from error
                 if failed:
                     time.sleep(self.pause * 2 ** (failed - 1))
         with part.open("rb") as stream:
             digest = hashlib.file_digest(stream, "sha256").hexdigest()
         if digest != file["sha256"] or part.stat().st_size != file["bytes"]:
             part.unlink()
-            raise LibraryAway(f"{file['name']} is not what {self.name} said it would be; try again")
+            raise LibraryAway(
+                "{name} is not what {name2} said it would be; try again", name=file["name"], name2=self.name
+            )
         os.replace(part, path)
 
     def _go_on(self, where: str, part: Path, have: int, size: int, on_bytes: Callable[[int], None]) -> None:
@@ -107,7 +109,7 @@ class Library:
                 for piece in answer.stream(_PIECE, decode_content=False):
                     have += len(piece)
                     if have > size:
-                        raise LibraryAway(f"{part.stem} is larger than {self.name} said")
+                        raise LibraryAway("{stem} is larger than {name} said", stem=part.stem, name=self.name)
                     out.write(piece)
                     on_bytes(have)
         finally:
@@ -123,12 +125,14 @@ class Library:
             return answer
         answer.drain_conn()
         if answer.status in (401, 403):
-            raise LibraryAway(f"{self.name} does not take the key; enter it again")
+            raise LibraryAway("{name} does not take the key; enter it again", name=self.name)
         if answer.status == 404:
-            raise LibraryAway(f"{self.name} does not have this any more")
+            raise LibraryAway("{name} does not have this any more", name=self.name)
         if answer.status >= 500:
             raise urllib3.exceptions.HTTPError(f"answered {answer.status}")
-        raise LibraryAway(f"{self.name} answered {answer.status}, which is none of the answers it may give")
+        raise LibraryAway(
+            "{name} answered {status}, which is none of the answers it may give", name=self.name, status=answer.status
+        )
 
     def _bytes(self, where: str, most: int) -> bytes:
         try:
@@ -138,9 +142,11 @@ class Library:
             finally:
                 answer.release_conn()
         except (urllib3.exceptions.HTTPError, ConnectionError) as error:
-            raise LibraryAway(f"{self.name} does not answer ({type(error).__name__}); try again later") from error
+            raise LibraryAway(
+                "{name} does not answer ({problem}); try again later", name=self.name, problem=type(error).__name__
+            ) from error
         if len(data) > most:
-            raise LibraryAway(f"{self.name} answered with more than {most >> 20} MB")
+            raise LibraryAway("{name} answered with more than {most} MB", name=self.name, most=most >> 20)
         return data
 
     def _document(self, where: str, kind: str) -> object:

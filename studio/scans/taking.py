@@ -54,7 +54,7 @@ def _must_be_allowed(project: Project, surface: ScanSurfaceDocument) -> None:
     """Raises Conflict for a surface that the project may not use."""
     told = objection_to(project, surface["licence"])
     if told is not None and told.refuses:
-        raise Conflict(f"{surface['title']} is not taken in: {told.message}")
+        raise Conflict("{title} is not taken in: {message}", title=surface["title"], message=told.message)
 
 
 def _resolution(surface: ScanSurfaceDocument, pixels: int) -> ScanResolution:
@@ -63,10 +63,17 @@ def _resolution(surface: ScanSurfaceDocument, pixels: int) -> ScanResolution:
         if one["pixels"] == pixels:
             for key in ("map", "name"):
                 if len({file[key].lower() for file in one["files"]}) < len(one["files"]):
-                    raise BadDocument(f"{surface['title']} has two files of one {key} at {pixels} pixels")
+                    raise BadDocument(
+                        "{title} has two files of one {key} at {pixels} pixels",
+                        title=surface["title"],
+                        key=key,
+                        pixels=pixels,
+                    )
             return one
     offered = ", ".join(str(one["pixels"]) for one in surface["resolutions"])
-    raise BadDocument(f"{surface['title']} comes {offered} pixels wide, not {pixels}")
+    raise BadDocument(
+        "{title} comes {offered} pixels wide, not {pixels}", title=surface["title"], offered=offered, pixels=pixels
+    )
 
 
 def order_scan(project: Project, library: str, surface: ScanSurfaceDocument, pixels: int, by: Any) -> Scan:
@@ -79,7 +86,9 @@ def order_scan(project: Project, library: str, surface: ScanSurfaceDocument, pix
             project=project, library=library, surface=surface["id"], defaults={"title": surface["title"], "by": by}
         )
         if not made and one.revision and one.intake is not None:
-            raise Conflict(f"{one.title} is in this project already; take its newer revision or another resolution")
+            raise Conflict(
+                "{title} is in this project already; take its newer revision or another resolution", title=one.title
+            )
         Scan.objects.filter(pk=one.pk).update(by=by, title=surface["title"])
         _queue(one, pixels, by)
     return one
@@ -88,7 +97,7 @@ def order_scan(project: Project, library: str, surface: ScanSurfaceDocument, pix
 def order_newer(one: Scan, pixels: int | None, by: Any) -> Scan:
     """Queue taking in the newest revision, or another resolution, in place of what is there. Raises Conflict."""
     if not one.revision:
-        raise Conflict(f"{one.title} was not taken in yet")
+        raise Conflict("{title} was not taken in yet", title=one.title)
     with transaction.atomic():
         _queue(one, pixels or one.pixels, by)
     return one
@@ -97,7 +106,7 @@ def order_newer(one: Scan, pixels: int | None, by: Any) -> Scan:
 def resume(one: Scan, by: Any) -> Scan:
     """Go on with what broke off; what came is not fetched again. Raises Conflict where nothing did."""
     if one.job is None or one.job.state not in (Job.State.FAILED, Job.State.CANCELLED):
-        raise Conflict(f"{one.title}: there is nothing to go on with")
+        raise Conflict("{title}: there is nothing to go on with", title=one.title)
     with transaction.atomic():
         _queue(one, int(one.job.payload["pixels"]), by)
     return one
@@ -108,7 +117,7 @@ def _queue(one: Scan, pixels: int, by: Any) -> None:
     # Two people may have seen the same state: the second is told.
     one.job = Scan.objects.select_for_update(of=("self",)).select_related("job").get(pk=one.pk).job
     if one.job is not None and one.job.state not in Job.ENDED:
-        raise Conflict(f"{one.title} is being fetched already")
+        raise Conflict("{title} is being fetched already", title=one.title)
     one.job = enqueue(one.project, "scan", f"Fetch {one.title} from {one.library}", by, scan=one.pk, pixels=pixels)
     one.save(update_fields=["job"])
     announce(one.project_id, "scans", id=one.pk)
@@ -157,7 +166,11 @@ def _fetch(
 ) -> None:  # fmt: skip
     total = sum(file["bytes"] for file in resolution["files"])
     if total > settings.MAX_UNPACKED_BYTES:
-        raise BadDocument(f"{one.title} is larger than the {settings.MAX_UNPACKED_BYTES >> 20} MB that are taken")
+        raise BadDocument(
+            "{title} is larger than the {most} MB that are taken",
+            title=one.title,
+            most=settings.MAX_UNPACKED_BYTES >> 20,
+        )
     room_for(one.intake or Intake(project=one.project, by=one.by), total)
     done = 0
     for file in resolution["files"]:
@@ -190,7 +203,7 @@ def _take_in(
         path = folder / file["sha256"]
         got = arrive(intake, file["name"], stack.enter_context(File(path.open("rb"), name=str(path))))
         if got.problem:
-            raise UploadRejected(got.problem)
+            raise UploadRejected("{problem}", problem=got.problem)
         arrived.append((file["map"], got))
     label = f"{one.title}, revision {surface['revision']}"
     new = False

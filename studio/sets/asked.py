@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
+from typing import Any
 
 from django.http import Http404
 
@@ -19,11 +21,13 @@ from texel.document_types import StepDocument
 from texel.image import Texels
 from texel.misread import misread, misread_figures
 from texel.pictures import View, histogram, picture, stored_values, tile
+from texel.recipes.tileable import Tileable, patches_for, without_tileable
 from texel.roles import Role
 
 __all__ = [
     "draw_level", "draw_map", "draw_misread", "draw_preview", "draw_tile", "draw_trial", "draw_version",
-    "figure_chains", "figure_histogram", "figure_misreadings", "figure_trials", "misread_key", "read_values",
+    "figure_chains", "figure_histogram", "figure_misreadings", "figure_trials", "misread_key", "plan_tileable",
+    "read_values",
     "tile_key",
 ]  # fmt: skip
 
@@ -81,10 +85,17 @@ def draw_preview(map: int, recipe: list[StepDocument], role: str, side: int, cha
     placement = _map(map)
     if role:
         placement.role = role
-    data, shape = preview(placement, recipe, _view(side, channel, pack=False))
-    return Made(
-        data, {"Width": shape.width, "Height": shape.height, "Channels": shape.channels, "Bits": shape.bits}
-    )  # fmt: skip
+    data, shape, seams = preview(placement, recipe, _view(side, channel, pack=False))
+    whole = {"Width": shape.width, "Height": shape.height, "Channels": shape.channels, "Bits": shape.bits}
+    return Made(data, {**whole, "Seam-X": seams["x"], "Seam-Y": seams["y"]})
+
+
+@apart
+def plan_tileable(map: int, order: Mapping[str, Any]) -> Made:
+    """What is laid where along a set's borders, as a map decides it without its own steps for that."""
+    placement = _map(map)
+    placement.recipe = without_tileable(placement.recipe)  # never saved
+    return Made(said=patches_for(Tileable(**order).checked(), _in_role(placement)))
 
 
 @apart

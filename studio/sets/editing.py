@@ -60,7 +60,7 @@ def _placed(doing: Doing, pk: int, seen: int | None) -> tuple[Placement, Texture
     """A map and its set. Raises Conflict when it is in none."""
     row = _map(doing, pk, seen)
     if row.set is None:
-        raise Conflict(f"{row.file.path} is in no set yet; give it a place first")
+        raise Conflict("{path} is in no set yet; give it a place first", path=row.file.path)
     return row, row.set
 
 
@@ -69,7 +69,7 @@ def _checked_name(name: str) -> str:
     if not name:
         raise Conflict("a set needs a name")
     if len(name) > _LONGEST_NAME:
-        raise Conflict(f"a set's name has at most {_LONGEST_NAME} characters")
+        raise Conflict("a set's name has at most {longest_name} characters", longest_name=_LONGEST_NAME)
     return name
 
 
@@ -85,7 +85,7 @@ def rename_many(project: Project, names: Mapping[int, str], by: Any, seen: Seen 
         rows = _sets(doing, wanted, seen)
         taken = project.sets.exclude(pk__in=wanted).filter(name__in=wanted.values()).first()
         if taken is not None:
-            raise Conflict(f"another set is called {taken.name}; merge the two, or choose another name")
+            raise Conflict("another set is called {taken}; merge the two, or choose another name", taken=taken.name)
         for one in rows:
             doing.update(one, name=wanted[one.pk])
 
@@ -96,7 +96,7 @@ def rename(project: Project, pk: int, name: str, by: Any, seen: int | None = Non
     with change(project, by, "") as doing:
         one = _set(doing, pk, seen)
         if project.sets.exclude(pk=pk).filter(name=name).exists():
-            raise Conflict(f"another set is called {name}; merge the two, or choose another name")
+            raise Conflict("another set is called {name}; merge the two, or choose another name", name=name)
         doing.label = f"Rename {one.name} to {name}"
         doing.update(one, name=name)
 
@@ -104,7 +104,7 @@ def rename(project: Project, pk: int, name: str, by: Any, seen: int | None = Non
 def set_metres(project: Project, pk: int, metres: float | None, by: Any, seen: int | None = None) -> None:
     """Say how much surface the width of a set's texture covers; None for unknown. Raises Conflict."""
     if metres is not None and not 0 < metres <= _LONGEST_METRES:
-        raise Conflict(f"a size in metres lies above 0 and at most at {_LONGEST_METRES}")
+        raise Conflict("a size in metres lies above 0 and at most at {longest_metres}", longest_metres=_LONGEST_METRES)
     words = "unknown" if metres is None else f"{metres:g} m"
     with change(project, by, "") as doing:
         one = _set(doing, pk, seen)
@@ -121,7 +121,7 @@ def set_targets(project: Project, ids: Iterable[int], names: Iterable[str], by: 
     if not ids:
         raise Conflict("choose at least one set")
     if len(wanted) > _MAX_TARGETS:
-        raise Conflict(f"a set is delivered for at most {_MAX_TARGETS} targets")
+        raise Conflict("a set is delivered for at most {max_targets} targets", max_targets=_MAX_TARGETS)
     titles = [target_for(project, name).title for name in wanted]
     with change(project, by, "") as doing:
         rows = _sets(doing, ids, seen)
@@ -142,7 +142,7 @@ def set_licence(project: Project, ids: Iterable[int], name: str, credit: str, by
             "letters, digits, points, + and -, at most 100"
         )
     if len(credit) > _LONGEST_CREDIT:
-        raise Conflict(f"a credit has at most {_LONGEST_CREDIT} characters")
+        raise Conflict("a credit has at most {longest_credit} characters", longest_credit=_LONGEST_CREDIT)
     with change(project, by, "") as doing:
         rows = _sets(doing, ids, seen)
         what = rows[0].name if len(rows) == 1 else f"{len(rows)} sets"
@@ -159,8 +159,11 @@ def _one_licence(doing: Doing, target: TextureSet, others: Iterable[TextureSet])
             continue
         if target.licence:
             raise Conflict(
-                f"{one.name} came under {one.licence} and {target.name} under {target.licence}; say one licence of "
-                "both first"
+                "{one} came under {licence} and {target} under {licence2}; say one licence of both first",
+                one=one.name,
+                licence=one.licence,
+                target=target.name,
+                licence2=target.licence,
             )
         doing.update(target, licence=one.licence, credit=one.credit)
 
@@ -238,7 +241,7 @@ def share(project: Project, pk: int, to_pk: int, by: Any, seen: int | None = Non
         row, one = _placed(doing, pk, seen)
         to = _set(doing, to_pk)
         if to.placements.filter(file=row.file_id, channel=row.channel, role=row.role).exists():
-            raise Conflict(f"{to.name} uses {row.file.path} already")
+            raise Conflict("{to} uses {path} already", to=to.name, path=row.file.path)
         doing.label = f"Use {row.file.path} in {to.name} as well"
         _one_licence(doing, to, [one])
         why = f"shared with {one.name}"[:400]
@@ -255,7 +258,7 @@ def add_alpha_map(project: Project, pk: int, role: str, by: Any, seen: int | Non
         row = _map(doing, pk, seen)
         probe = row.file.source.probe if row.file.source else None
         if row.set is None or probe is None or "a" not in probe["channels"]:
-            raise Conflict(f"{row.file.path} has no alpha channel")
+            raise Conflict("{path} has no alpha channel", path=row.file.path)
         doing.label = f"Use alpha of {row.file.path} as {wanted}"
         last = (row.set.placements.aggregate(last=Max("order"))["last"] or 0) + 1
         return _beside(doing, row, row.set, role=wanted, channel="a", order=last).pk
@@ -302,7 +305,7 @@ def set_layer(project: Project, pk: int, layer: str, by: Any, seen: int | None =
     with change(project, by, "") as doing:
         row = _map(doing, pk, seen)
         if row.file.source is None or not row.file.source.probe:
-            raise Conflict(f"{row.file.path} holds no picture")
+            raise Conflict("{path} holds no picture", path=row.file.path)
         probe_of(row.file.source).of_layer(layer, row.file.path)
         doing.label = f"Use layer {layer} of {row.file.path}"
         doing.update(row, layer=layer)
@@ -316,7 +319,7 @@ def copy_recipe(project: Project, pk: int, sets: Iterable[int], by: Any, seen: i
         rows = Placement.objects.filter(set__in=chosen, role=row.role).order_by("order", "pk")
         first = {one.set_id: one for one in reversed(rows)}
         if not first:
-            raise Conflict(f"none of the chosen sets has a {row.role.replace('_', ' ')} map")
+            raise Conflict("none of the chosen sets has a {role} map", role=row.role.replace("_", " "))
         doing.label = f"Copy the steps of {row.file.path} to {len(first)} sets"
         for one in first.values():
             doing.update(one, recipe=row.recipe)
@@ -338,7 +341,7 @@ def add_steps(
         rows = Placement.objects.filter(set__in=chosen, role=wanted).order_by("order", "pk")
         first = {one.set_id: one for one in reversed(rows.select_related("file__source", "set", "project"))}
         if not first:
-            raise Conflict(f"none of the chosen sets has a {wanted.replace('_', ' ')} map")
+            raise Conflict("none of the chosen sets has a {wanted} map", wanted=wanted.replace("_", " "))
         doing.label = f"{step_label(steps[0])}: {wanted.replace('_', ' ')} of {len(first)} sets"
         for one in first.values():
             doing.update(one, recipe=[*one.recipe, *steps])

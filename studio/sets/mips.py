@@ -81,7 +81,7 @@ def level_picture(placement: Placement, level: int, naive: bool, channel: str | 
     def make() -> bytes:
         chain = _chains(placement, normal, key)[1 if naive else 0]
         if not 0 <= level < len(chain):
-            raise BadDocument(f"this map has the levels 0 to {len(chain) - 1}")
+            raise BadDocument("this map has the levels 0 to {count}", count=len(chain) - 1)
         return picture(chain[level], View(channel=channel))
 
     return store.cached("picture", shown, make)

@@ -78,7 +78,11 @@ def planned_renames(project: Project, wanted: dict[int, str]) -> list[tuple[Inta
     by_intake: dict[int, dict[str, str]] = defaultdict(dict)
     for pk, path in wanted.items():
         if PurePosixPath(path).suffix.lower() != PurePosixPath(files[pk].path).suffix.lower():
-            raise Conflict(f"{files[pk].path}: a name keeps its ending, {PurePosixPath(files[pk].path).suffix}")
+            raise Conflict(
+                "{path}: a name keeps its ending, {suffix}",
+                path=files[pk].path,
+                suffix=PurePosixPath(files[pk].path).suffix,
+            )
         by_intake[files[pk].intake_id][files[pk].path] = safe_path(path)
     renames = []
     for intake, changes in by_intake.items():
@@ -97,9 +101,16 @@ def rename_files(project: Project, wanted: dict[int, str], by: Any, seen: Mappin
         plan = planned_renames(project, wanted)
         for file, one in plan:
             if seen.get(file.pk, one.old) != one.old:
-                raise Conflict(f"{seen[file.pk]} was renamed meanwhile, to {one.old}. Nothing was renamed")
+                raise Conflict(
+                    "{seen} was renamed meanwhile, to {old}. Nothing was renamed", seen=seen[file.pk], old=one.old
+                )
             if one.problem:
-                raise Conflict(f"{one.old} cannot become {one.new}: {one.problem}. Nothing was renamed")
+                raise Conflict(
+                    "{old} cannot become {new}: {problem}. Nothing was renamed",
+                    old=one.old,
+                    new=one.new,
+                    problem=one.problem,
+                )
         if not plan:
             return 0
         many = len(plan) > 1

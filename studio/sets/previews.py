@@ -19,6 +19,7 @@ from texel.pictures import View, picture
 from texel.previews import dump_texels, load_texels, preview_map
 from texel.recipes import shape_after
 from texel.recipes.step import Shape
+from texel.recipes.tileable import seams_of
 from texel.resize import fitted
 from texel.roles import Role
 from texel.sets import MapRef
@@ -32,8 +33,9 @@ _recent: OrderedDict[str, tuple[Texels, float]] = OrderedDict()
 _lock = threading.Lock()
 
 
-def preview(placement: Placement, recipe: Sequence[StepDocument], view: View) -> tuple[bytes, Shape]:
-    """The PNG of a map as ``recipe`` would leave it, and what the full map would be; nothing is kept of it.
+def preview(placement: Placement, recipe: Sequence[StepDocument], view: View) -> tuple[bytes, Shape, dict[str, float]]:
+    """The PNG of a map as ``recipe`` would leave it, what the full map would be, and its seams (seams_of); nothing is
+    kept of it.
 
     Raises TexelError.
     """
@@ -47,7 +49,8 @@ def preview(placement: Placement, recipe: Sequence[StepDocument], view: View) ->
     probe = _probe(placement)
     channels = "y" if ref.channel else probe.channels
     shape = shape_after(Shape(probe.width, probe.height, channels, probe.bits), recipe)
-    return picture(preview_map(ref, small), view), shape
+    made = preview_map(ref, small)
+    return picture(made, view), shape, seams_of(made)
 
 
 def _probe(placement: Placement) -> Probe:

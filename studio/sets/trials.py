@@ -43,11 +43,13 @@ def _key(placement: Placement, format_: str, quality: str) -> str:
 
 def _checked(formats: list[str], quality: str) -> list[Format]:
     if quality not in QUALITIES:
-        raise BadDocument(f"{quality!r} is not a quality; there are {', '.join(QUALITIES)}")
+        raise BadDocument(
+            "{quality!r} is not a quality; there are {listed}", quality=quality, listed=", ".join(QUALITIES)
+        )
     known = [format_named(key) for key in formats]
     for one in known:
         if one.key not in WRITABLE_FORMATS:
-            raise BadDocument(f"{one.label} is read, but not written")
+            raise BadDocument("{label} is read, but not written", label=one.label)
     return known
 
 
@@ -125,11 +127,11 @@ def trials_document(placement: Placement, quality: str) -> TrialsOut:
 def trial_picture(placement: Placement, format_: str, quality: str, what: str, view: View) -> bytes:
     """The PNG of a decoded trial ("decoded"), or of where its error lies ("error"). Raises BadDocument."""
     if what not in ("decoded", "error"):
-        raise BadDocument(f"{what!r} is no picture of a trial; there are decoded and error")
+        raise BadDocument("{what!r} is no picture of a trial; there are decoded and error", what=what)
     key = _key(placement, format_, quality)
     data = store.read_bytes(what, key)
     if data is None:
-        raise BadDocument(f"{format_} was not tried on this map yet")
+        raise BadDocument("{format} was not tried on this map yet", format=format_)
     if what == "error":
         return data
     shown = load_texels(data, placement.file.path)

@@ -47,9 +47,9 @@ def waive(project: Project, finding_pk: int, reason: str, until: date | None, by
     if not reason:
         raise Conflict("a waiver needs a reason")
     if len(reason) > _LONGEST_REASON:
-        raise Conflict(f"a reason has at most {_LONGEST_REASON} characters")
+        raise Conflict("a reason has at most {longest_reason} characters", longest_reason=_LONGEST_REASON)
     if until is not None and until < timezone.localdate():
-        raise Conflict(f"{until.isoformat()} has passed")
+        raise Conflict("{day} has passed", day=until.isoformat())
     with change(project, by, "") as doing:
         rows = Finding.objects.select_related("set", "placement__file").filter(set__project=project)
         finding = rows.filter(pk=finding_pk).first()

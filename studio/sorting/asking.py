@@ -68,7 +68,7 @@ def ask_to_teach(
 
 def _ask(project: Project, label: str, by: Any, lines: Sequence[HabitLineDocument], **change: object) -> Job:
     if len(lines) > _MAX_LINES:
-        raise BadDocument(f"at most {_MAX_LINES} suffixes can be taught in a project")
+        raise BadDocument("at most {max_lines} suffixes can be taught in a project", max_lines=_MAX_LINES)
     taught_habit(project, list(lines))
     with transaction.atomic():
         return enqueue(project, "resort", label, by, label=label, **change)

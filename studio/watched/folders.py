@@ -37,27 +37,31 @@ def path_of(place: str) -> Path:
         except Conflict:
             continue  # no longer below a root
         if overlap(path, theirs):
-            raise Conflict(f"{place} is, or lies around, a folder that deliveries are brought to")
+            raise Conflict("{place} is, or lies around, a folder that deliveries are brought to", place=place)
     return path
 
 
 def _check(project: Project, name: str, place: str, quiet: float, own: int) -> None:
     if not name or len(name) > _MAX_NAME or not name.isprintable():
-        raise Conflict(f"a watched folder has a name of at most {_MAX_NAME} characters")
+        raise Conflict("a watched folder has a name of at most {max_name} characters", max_name=_MAX_NAME)
     if not _MIN_QUIET <= quiet <= _MAX_QUIET:
-        raise Conflict(f"a file is taken in when it has stood still for {_MIN_QUIET:g} to {_MAX_QUIET:g} seconds")
+        raise Conflict(
+            "a file is taken in when it has stood still for {min_quiet:g} to {max_quiet:g} seconds",
+            min_quiet=_MIN_QUIET,
+            max_quiet=_MAX_QUIET,
+        )
     if project.watched.filter(name=name).exclude(pk=own).exists():
-        raise Conflict(f"another watched folder is called {name}")
+        raise Conflict("another watched folder is called {name}", name=name)
     path = path_of(place)
     if not path.is_dir():
-        raise Conflict(f"there is no folder {path}")
+        raise Conflict("there is no folder {path}", path=path)
     for other in project.watched.exclude(pk=own):
         try:
             theirs = allowed_path(other.place, roots(), "watches")
         except Conflict:
             continue  # no longer below a root
         if overlap(path, theirs):
-            raise Conflict(f"{other.name} watches this folder already, or one around or within it")
+            raise Conflict("{other} watches this folder already, or one around or within it", other=other.name)
 
 
 def add_folder(project: Project, name: str, place: str, quiet: float, by: Any) -> WatchedFolder:
@@ -84,7 +88,7 @@ def change_folder(
         Project.objects.select_for_update(no_key=True).get(pk=one.project_id)
         one.refresh_from_db()
         if seen is not None and seen != one.revision:
-            raise Stale(one, f"{one.name} was changed meanwhile by somebody else")
+            raise Stale(one, "{one} was changed meanwhile by somebody else", one=one.name)
         if not (paused and (name, place) == (one.name, one.place)):
             _check(one.project, name, place, quiet, one.pk)
         one.name, one.place, one.quiet, one.paused = name, place, quiet, paused

@@ -38,8 +38,9 @@ def test_work_is_done_in_another_process_and_comes_back(pool):
 
 
 def test_a_refusal_comes_back_as_one(pool):
-    with pytest.raises(BadDocument, match="too small"):
-        run(pool, work_apart.refused, word="too small")
+    with pytest.raises(BadDocument, match=r"it is too \{small\}") as told:
+        run(pool, work_apart.refused, word="too {small}")
+    assert told.value.message.document() == {"key": "it is {word}", "values": {"word": "too {small}"}}
 
 
 def test_a_process_that_dies_takes_only_its_own_work_along(pool):

@@ -314,3 +314,14 @@ def test_other_patches_stay_as_they_were_delivered(call, marsh, run_jobs):
     run_jobs()
     last = Delivery.objects.order_by("-number").first()
     assert (last.number, [one["name"] for one in last.manifest["grounds"]]) == (2, ["Marsh"])
+
+
+def test_a_refusal_carries_its_key_and_its_values(call, marsh):
+    told = call(
+        "PATCH",
+        path(marsh),
+        {"layers": [{**layers_of(marsh)[0], "key": "b"}, {**layers_of(marsh)[1], "key": "b"}]},
+        409,
+    )
+    assert (told["detail"], told["key"]) == ("two layers have the key b", "two layers have the key {key}")
+    assert told["values"] == {"key": "b"}

@@ -168,3 +168,61 @@ def test_another_layer_of_a_file_is_chosen_undone_and_shown(call, take_in, tmp_p
     call("POST", "/undo")
     roll = call("GET", "/sets")
     assert next(m for m in roll["sets"][0]["maps"] if m["id"] == normal["id"])["layer"] == "surface.normal"
+
+
+def recipes_of(call, name):
+    one = next(one for one in call("GET", "/sets")["sets"] if one["name"] == name)
+    return one, {m["role"]: [step["step"] for step in m["recipe"]] for m in one["maps"]}
+
+
+def test_a_set_is_made_tileable_as_one_change_and_back(call, roll):
+    one, before = recipes_of(call, "deck")
+    order = {"guide": roll["deck", "base_color"]["id"], "corners": [0, 0, 0.75, 0, 0.75, 1, 0, 1], "light": 1}
+    made = call("POST", f"/sets/{one['id']}/tileable", order)
+    assert made["maps"] == len(before)
+    one, steps = recipes_of(call, "deck")
+    assert steps["base_color"] == ["straighten", "even_light", "patch_borders"]
+    assert all(added == ["straighten", "patch_borders"] for role, added in steps.items() if role != "base_color")
+    plans = {step["options"]["patches"] for m in one["maps"] for step in m["recipe"] if step["step"] == "patch_borders"}
+    assert len(plans) == 1
+    assert plans != {""}
+    call("POST", "/undo")
+    assert recipes_of(call, "deck")[1] == before
+
+
+def test_done_anew_it_replaces_what_it_did_and_leaves_other_steps(call, roll):
+    guide = roll["deck", "base_color"]["id"]
+    call("PUT", f"/maps/{guide}/recipe", {"recipe": [{"step": "levels", "black": 0.1}]})
+    one, _ = recipes_of(call, "deck")
+    for borders in ("patch", "fade"):
+        call("POST", f"/sets/{one['id']}/tileable", {"guide": guide, "borders": borders})
+    assert recipes_of(call, "deck")[1]["base_color"] == ["levels", "make_tileable"]
+
+
+@pytest.mark.parametrize(
+    ("wrong", "word"),
+    [
+        ({"corners": [0, 0, 1, 1, 1, 0, 0, 1]}, "clockwise"), ({"corners": [0, 0]}, "eight numbers"),
+        ({"width": 0.9}, "width must be"), ({"light": 7}, "strength must be"),
+        ({"corners": [0, 0, 2, 0, 2, 1, 0, 1]}, "must be"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_made_tileable_is_told_and_changes_nothing(call, roll, wrong, word):
+    one, before = recipes_of(call, "deck")
+    told = call("POST", f"/sets/{one['id']}/tileable", {"guide": roll["deck", "base_color"]["id"], **wrong}, 422)
+    assert word in told["detail"]
+    assert recipes_of(call, "deck")[1] == before
+
+
+def test_a_map_of_another_set_is_no_guide(call, roll):
+    one, _ = recipes_of(call, "deck")
+    call("POST", f"/sets/{one['id']}/tileable", {"guide": roll["hull", "base_color"]["id"]}, 409)
+
+
+def test_what_is_tried_out_tells_its_seams(call, roll):
+    told = [
+        call("GET", f"/maps/{roll['deck', 'base_color']['id']}/preview?recipe={json.dumps(recipe)}").headers
+        for recipe in ([], [{"step": "straighten", "upper_right_x": 0.6, "lower_right_x": 0.6}])
+    ]
+    assert all(float(one["X-Texel-Seam-X"]) >= 0 for one in told)
+    assert told[0]["X-Texel-Seam-X"] != told[1]["X-Texel-Seam-X"]

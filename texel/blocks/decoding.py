@@ -38,7 +38,13 @@ def decode_level(data: bytes, format_: Format, width: int, height: int, name: st
     wanted = format_.bytes_of(width, height)
     if len(data) != wanted:
         raise UnreadableImage(
-            name, f"{width} x {height} texels of {format_.label} take {wanted} bytes, not {len(data)}"
+            name,
+            "{width} x {height} texels of {label} take {wanted} bytes, not {count}",
+            width=width,
+            height=height,
+            label=format_.label,
+            wanted=wanted,
+            count=len(data),
         )
     if not format_.is_block:
         return _plain(data, format_, width, height)

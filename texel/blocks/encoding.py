@@ -50,9 +50,15 @@ def encode_texture(
     Raises Unwritable (a format that is only read, an unknown quality) and MismatchedMaps (a channel is missing).
     """
     if format_.key not in WRITABLE_FORMATS:
-        raise Unwritable(f"{format_.label} is read, but not written; formats are {', '.join(WRITABLE_FORMATS)}")
+        raise Unwritable(
+            "{label} is read, but not written; formats are {listed}",
+            label=format_.label,
+            listed=", ".join(WRITABLE_FORMATS),
+        )
     if quality not in QUALITIES:
-        raise Unwritable(f"{quality!r} is not a quality; there are {', '.join(QUALITIES)}")
+        raise Unwritable(
+            "{quality!r} is not a quality; there are {listed}", quality=quality, listed=", ".join(QUALITIES)
+        )
     levels = (chain or right_chain(texels)) if mips else [texels]
     encoded = tuple(
         encode_level(_in_light(_with_blue(level, format_), format_), format_, quality, threads) for level in levels
@@ -113,7 +119,7 @@ def _fitted(pixels: Pixels, format_: Format, quality: str) -> Pixels:
     count, wanted = values.shape[2], len(format_.channels)
     if wanted <= 2:
         if count < wanted:
-            raise MismatchedMaps(f"{format_.label} takes two channels; this map has one")
+            raise MismatchedMaps("{label} takes two channels; this map has one", label=format_.label)
         takes_four = format_.family == "etc2" or (format_.is_block and quality != _QUICK)
         return values if takes_four else np.ascontiguousarray(values[:, :, :wanted])
     colours = values[:, :, :3] if count >= 3 else np.repeat(values[:, :, :1], 3, axis=2)

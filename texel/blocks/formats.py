@@ -104,7 +104,9 @@ WRITABLE_FORMATS: tuple[str, ...] = tuple(key for key in FORMATS if key not in _
 def format_named(key: str) -> Format:
     """Raises BadDocument when there is none of that name."""
     if key not in FORMATS:
-        raise BadDocument(f"there is no format {key!r}; formats are {', '.join(WRITABLE_FORMATS)}")
+        raise BadDocument(
+            "there is no format {key!r}; formats are {listed}", key=key, listed=", ".join(WRITABLE_FORMATS)
+        )
     return FORMATS[key]
 
 

@@ -80,7 +80,11 @@ def parse_layout(document: Any, where: str = "the layout") -> Layout:
     check_document(document, "layout", where)
     letters = "".join(letter for letter in _ORDER if letter in document["channels"])
     if not _ORDER.startswith(letters):
-        raise BadDocument(f"{where}: channels must be r, r+g, r+g+b or r+g+b+a without gaps, not {letters!r}")
+        raise BadDocument(
+            "{where}: channels must be r, r+g, r+g+b or r+g+b+a without gaps, not {letters!r}",
+            where=where,
+            letters=letters,
+        )
     channels = {letter: _parse_source(document["channels"][letter], letter, where) for letter in letters}
     return Layout(document["name"], channels, document.get("title", ""))
 
@@ -90,10 +94,16 @@ def _parse_source(entry: dict[str, Any], letter: str, where: str) -> Source:
     default = facts(role).neutral if role else 0.0
     missing = entry.get("missing", default)
     if missing is None and letter != "a":
-        raise BadDocument(f"{where}: only the alpha channel may be left out; give {letter!r} a value for missing")
+        raise BadDocument(
+            "{where}: only the alpha channel may be left out; give {letter!r} a value for missing",
+            where=where,
+            letter=letter,
+        )
     black, white = float(entry.get("black", 0)), float(entry.get("white", 1))
     if black >= white:
-        raise BadDocument(f"{where}: in {letter!r} black must lie below white; to turn values over, invert")
+        raise BadDocument(
+            "{where}: in {letter!r} black must lie below white; to turn values over, invert", where=where, letter=letter
+        )
     power = float(entry.get("power", 1))
     return Source(role, entry.get("channel", "r"), entry.get("invert", False), missing, black, white, power)
 
@@ -109,7 +119,7 @@ def spell_layout(word: str) -> Layout:
     roles = spell_channels(word.lower())
     if roles is None:
         raise BadDocument(
-            f"{word!r} is neither a layout file nor a word that spells channels (for example orm, mrao, ard)"
+            "{word!r} is neither a layout file nor a word that spells channels (for example orm, mrao, ard)", word=word
         )
     channels = {letter: Source(role, missing=facts(role).neutral) for letter, role in zip(_ORDER, roles, strict=False)}
     return Layout(word.lower(), channels)

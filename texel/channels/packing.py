@@ -75,7 +75,7 @@ def _common_size(maps: Mapping[Role, Texels]) -> tuple[int, int]:
     sizes = {(t.height, t.width) for t in maps.values()}
     if len(sizes) > 1:
         listed = ", ".join(f"{role.value} {t.width} x {t.height}" for role, t in maps.items())
-        raise MismatchedMaps(f"maps of one pack must have one size: {listed}")
+        raise MismatchedMaps("maps of one pack must have one size: {listed}", listed=listed)
     return sizes.pop() if sizes else (1, 1)
 
 
@@ -125,8 +125,11 @@ def unpack(layout: Layout, packed: Texels) -> dict[Role, Texels]:
     lacking = [letter for letter in needed if letter not in packed.channels and letter != "a"]
     if lacking:
         raise MismatchedMaps(
-            f"{packed.name} has the channels {packed.channels.upper()}; "
-            f"the layout {layout.name} also needs {', '.join(lacking).upper()}"
+            "{packed} has the channels {channels}; the layout {layout} also needs {listed}",
+            packed=packed.name,
+            channels=packed.channels.upper(),
+            layout=layout.name,
+            listed=", ".join(lacking).upper(),
         )
     by_role: dict[Role, list[Pixels]] = {}
     for letter in needed:

@@ -45,7 +45,7 @@ def _encode(args: argparse.Namespace) -> int:
     ensure_not_source([out], [source])
     suffix = out.suffix.lower()
     if suffix not in (".dds", ".ktx2"):
-        raise Usage(f"{out.name}: write to a name that ends in .dds or .ktx2")
+        raise Usage("{out}: write to a name that ends in .dds or .ktx2", out=out.name)
     if args.zstd and suffix != ".ktx2":
         raise Usage("only a .ktx2 can be packed with Zstandard")
     role = Role(args.role)

@@ -133,7 +133,8 @@ def _deliver(args: argparse.Namespace) -> int:
             raise Usage("--keep and --wait go with --incremental")
         plan = order.plan(read_manifest(out))
         if not plan.files:
-            raise Usage(f"{args.dir}: there is nothing to deliver" + "".join(f"; {p}" for p in plan.problems))
+            problems = "".join(f"; {one}" for one in plan.problems)
+            raise Usage("{dir}: there is nothing to deliver{problems}", dir=args.dir, problems=problems)
         plan, document = deliver_folder(plan, order.library, out, args.replace)
         text = f"{len(document['files'])} files in {out}"
     return _told(args, order, plan, {"manifest": str(out / MANIFEST), **more}, text)
@@ -148,7 +149,7 @@ _WORDS = {
 def _drift(args: argparse.Namespace) -> int:
     out = folder_named(args.dir)
     if not FolderPlace(out).ledger().files:
-        raise Usage(f"{args.dir}: nothing was delivered there")
+        raise Usage("{dir}: nothing was delivered there", dir=args.dir)
     drift = FolderPlace(out).drift(thorough=args.thorough)
     lines = [f"{one.path}: {_WORDS[one.kind]}" for one in drift]
     show(
@@ -167,7 +168,7 @@ def _mirror(args: argparse.Namespace) -> int:
     habits = mirror_named(args.habits)
     told = reflect(folder_named(args.dir), habits)
     if not told.files:
-        raise Usage(f"{args.dir}: there is no picture to read")
+        raise Usage("{dir}: there is no picture to read", dir=args.dir)
     lines = [
         f"{one.severity.value:<8} {file.path}: {one.message}" for file in told.files for one in file.differences
     ] + [f"{one.severity.value:<8} {one.message}" for one in told.broken]

@@ -36,7 +36,9 @@ def _order(document: Mapping[str, Any], patch: Patch, sets: Mapping[str, Texture
     worn = []
     for layer in patch.layers:
         if layer.wears and layer.wears not in sets:
-            raise BadDocument(f"the layer {layer.name} wears {layer.wears}, and the folder has no such set")
+            raise BadDocument(
+                "the layer {layer} wears {wears}, and the folder has no such set", layer=layer.name, wears=layer.wears
+            )
         worn.append(plain_order(layer.wears, set(sets[layer.wears].in_use()), relief=True) if layer.wears else None)
     return ground_order(
         {"ground": document, "height": _HEIGHT if patch.shape.kind == "map" else "", "layers": worn}
@@ -110,11 +112,11 @@ def _write(
     target = target_named(args.target or _TARGET)
     planned = plan_ground([order], sets, library, target)
     if planned.problems:
-        raise BadDocument("; ".join(planned.problems))
+        raise BadDocument("{problems}", problems="; ".join(planned.problems))
     plan = plan_delivery([], library, target, casts=planned.files)
     built, _ = deliver_folder(plan, library, out, make=planned.make)
     if built.problems:
-        raise BadDocument("; ".join(built.problems))
+        raise BadDocument("{problems}", problems="; ".join(built.problems))
     return [one.path for one in built.files]
 
 

@@ -66,11 +66,15 @@ def _pack(args: argparse.Namespace) -> int:
     for pair in args.set:
         word, _, file = pair.partition("=")
         if word not in {role.value for role in Role} or not file:
-            raise Usage(f"--set takes role=FILE with a role of {', '.join(r.value for r in Role)}; not {pair!r}")
+            raise Usage(
+                "--set takes role=FILE with a role of {listed}; not {pair!r}",
+                listed=", ".join(r.value for r in Role),
+                pair=pair,
+            )
         sources[Role(word)] = Path(file)
     unknown = [role.value for role in sources if role not in layout.roles]
     if unknown:
-        raise Usage(f"the layout {layout.name} has no channel for {', '.join(unknown)}")
+        raise Usage("the layout {layout} has no channel for {listed}", layout=layout.name, listed=", ".join(unknown))
     if not sources:
         raise Usage("give at least one map with --set role=FILE")
     ensure_not_source([Path(args.output)], sources.values())
@@ -132,14 +136,14 @@ def _apply(args: argparse.Namespace) -> int:
     for pair in args.map:
         name, _, file = pair.partition("=")
         if not name or not file:
-            raise Usage(f"--map takes name=FILE, as in occlusion=ao.png; not {pair!r}")
+            raise Usage("--map takes name=FILE, as in occlusion=ao.png; not {pair!r}", pair=pair)
         others[name] = Path(file)
     source, out = Path(args.input), Path(args.output)
     ensure_not_source([out], [source, *others.values()])
 
     def other(name: str) -> Texels:
         if name not in others:
-            raise Usage(f"this recipe needs another map; give it with --map {name}=FILE")
+            raise Usage("this recipe needs another map; give it with --map {name}=FILE", name=name)
         return read(others[name]).as_role(Role(name.partition("/")[0]), named_green(others[name].name))
 
     texels = read(source, layer=args.layer).as_role(role, named_green(source.name, args.layer))

@@ -36,7 +36,12 @@ def _master(name: str) -> Master:
 def _material(args: argparse.Namespace) -> int:
     wanted = 2 if args.action == "diff" else 1
     if len(args.files) != wanted:
-        raise Usage(f"material {args.action} takes {wanted} document{'s' if wanted > 1 else ''}")
+        raise Usage(
+            "material {action} takes {wanted} document{what}",
+            action=args.action,
+            wanted=wanted,
+            what="s" if wanted > 1 else "",
+        )
     return {"check": _check, "diff": _diff, "export": _export, "import": _import}[args.action](args)
 
 
@@ -71,11 +76,11 @@ def _diff(args: argparse.Namespace) -> int:
 
 def _export(args: argparse.Namespace) -> int:
     if not args.output:
-        raise Usage(f"say where to write with -o FILE, its ending one of {', '.join(FORMATS)}")
+        raise Usage("say where to write with -o FILE, its ending one of {listed}", listed=", ".join(FORMATS))
     out = Path(args.output)
     kind = out.suffix.removeprefix(".").lower()
     if kind not in FORMATS:
-        raise Usage(f"{out.name}: write to a name that ends in one of {', '.join(FORMATS)}")
+        raise Usage("{out}: write to a name that ends in one of {listed}", out=out.name, listed=", ".join(FORMATS))
     sources = [Path(name) for name in (args.files[0], *(args.cast or []))]
     master = _master(args.files[0])
     casts = [_filled(master, Path(name)) for name in args.cast or []]
@@ -123,9 +128,11 @@ def _filled(master: Master, path: Path) -> FilledCast:
     maps = {}
     for slot, one in document.get("slots", {}).items():
         if slot not in master.slots:
-            raise BadDocument(f"{path.name}: {master.title} has no slot {slot}")
+            raise BadDocument("{path}: {title} has no slot {slot}", path=path.name, title=master.title, slot=slot)
         if "file" not in one:
-            raise BadDocument(f"{path.name}: slot {slot} is filled from a set; here it takes a file")
+            raise BadDocument(
+                "{path}: slot {slot} is filled from a set; here it takes a file", path=path.name, slot=slot
+            )
         maps[slot] = _slot_map(master, slot, path.parent / one["file"])
     return FilledCast(document["name"], changes, maps)
 
@@ -198,7 +205,9 @@ def _maps(master: Master, given: list[str]) -> dict[str, Texels]:
     for one in given:
         slot, _, file = one.partition("=")
         if slot not in master.slots or not file:
-            raise Usage(f"--map {one}: give SLOT=FILE; slots are {', '.join(master.slots) or 'none'}")
+            raise Usage(
+                "--map {one}: give SLOT=FILE; slots are {what}", one=one, what=", ".join(master.slots) or "none"
+            )
         maps[slot] = _slot_map(master, slot, Path(file))
     return maps
 

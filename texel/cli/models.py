@@ -61,10 +61,15 @@ def _given(args: argparse.Namespace, keys: list[str]) -> dict[str, str]:
     path = Path(args.wears)
     given = read_json(path)
     if not isinstance(given, dict) or not all(isinstance(one, str) for one in given.values()):
-        raise BadDocument(f"{path.name}: an object of slots, each with the name of a set")
+        raise BadDocument("{path}: an object of slots, each with the name of a set", path=path.name)
     unknown = next((key for key in given if key not in keys), None)
     if unknown is not None:
-        raise BadDocument(f"{path.name}: there is no slot {unknown!r}; there are {', '.join(map(repr, keys))}")
+        raise BadDocument(
+            "{path}: there is no slot {unknown!r}; there are {listed}",
+            path=path.name,
+            unknown=unknown,
+            listed=", ".join(map(repr, keys)),
+        )
     return given
 
 
@@ -73,7 +78,7 @@ def _model(args: argparse.Namespace) -> int:
     if args.output:
         ensure_not_source([Path(args.output)], [path])
         if Path(args.output).suffix.lower() != ".glb":
-            raise Usage(f"{args.output}: a model is written as .glb")
+            raise Usage("{output}: a model is written as .glb", output=args.output)
     files, mesh = _read(path)
     facts = measure_mesh(mesh, args.unit)
     rules = parse_models(read_json(Path(args.rules)) if args.rules else DEFAULT_MODELS)
@@ -108,7 +113,7 @@ def _wears(
     wears = {key: some[0].key for key, some in zip(keys, proposals, strict=True) if some and some[0].share >= SURE}
     for key, name in given.items():
         if name not in sets:
-            raise BadDocument(f"the slot {key} shall wear {name}, and the folder has no such set")
+            raise BadDocument("the slot {key} shall wear {name}, and the folder has no such set", key=key, name=name)
         wears[key] = name
     return wears
 
@@ -135,7 +140,7 @@ def _write(
     every = {name: library.path(name) for name in library.files} | {f"model/{n}": p for n, p in files.items()}
     planned = plan_models([order], sets, Library(every), target_named(args.target or "metal-rough-gloss-y-plus"))
     if planned.problems:
-        raise BadDocument("; ".join(planned.problems))
+        raise BadDocument("{problems}", problems="; ".join(planned.problems))
     data = planned.make[planned.files[0].path]()
     write_bytes(data, Path(args.output))
     return str(args.output)

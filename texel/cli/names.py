@@ -34,7 +34,7 @@ def _names(args: argparse.Namespace) -> int:
     everything = list(list_files(root))
     paths = [path for path in everything if Path(path).suffix.lower() in READABLE]
     if not paths:
-        raise Usage(f"{args.dir}: there is no picture in it")
+        raise Usage("{dir}: there is no picture in it", dir=args.dir)
     if args.learn:
         return _learn(args, paths)
     if not args.rules:
@@ -65,7 +65,7 @@ def _learn(args: argparse.Namespace, paths: list[str]) -> int:
     _, sorted_files = sorted_folder(folder_named(args.dir), given_habit(args))
     learnt = learn_rules(paths, sorted_files.habit)
     if learnt is None:
-        raise Usage(f"{args.dir}: no name in it tells a role, so there is nothing to learn from")
+        raise Usage("{dir}: no name in it tells a role, so there is nothing to learn from", dir=args.dir)
     write_bytes((json.dumps(learnt.document, indent=2) + "\n").encode(), Path(args.learn))
     document = {
         "written": args.learn,

@@ -64,14 +64,14 @@ def folder_named(name: str) -> Path:
     """Raises Usage when it is none."""
     path = Path(name)
     if not path.is_dir():
-        raise Usage(f"{name} is not a folder" if path.exists() else f"{name}: there is no such folder")
+        raise Usage("{name} is not a folder" if path.exists() else "{name}: there is no such folder", name=name)
     return path
 
 
 def sorted_folder(root: Path, habit: Habit | None = None) -> tuple[Library, Sorted]:
     library = Library.of_folder(root)
     if not library.files:
-        raise Usage(f"{root}: the folder is empty; there is nothing to sort")
+        raise Usage("{root}: the folder is empty; there is nothing to sort", root=root)
     return library, sort_files(library, root.resolve().name, habit=habit)
 
 
@@ -95,7 +95,7 @@ def ensure_not_source(outputs: Iterable[Path], sources: Iterable[Path]) -> None:
     read_from = {source.resolve() for source in sources}
     for output in outputs:
         if output.resolve() in read_from:
-            raise Usage(f"{output} is one of the sources, which are never changed; write to another name")
+            raise Usage("{output} is one of the sources, which are never changed; write to another name", output=output)
 
 
 def share(word: str) -> float:

@@ -53,10 +53,17 @@ def parse_table(document: Any, where: str = "the formats") -> FormatTable:
         formats = [format_named(key) for key in keys]
         for one in formats:
             if one.key not in WRITABLE_FORMATS:
-                raise BadDocument(f"{where}: {one.label} is read, but not written")
+                raise BadDocument("{where}: {label} is read, but not written", where=where, label=one.label)
             if not fits(one, sort):
                 need = _LEAST_CHANNELS[sort]
-                raise BadDocument(f"{where}: {one.label} has {len(one.channels)} channels; {sort} needs {need}")
+                raise BadDocument(
+                    "{where}: {label} has {count} channels; {sort} needs {need}",
+                    where=where,
+                    label=one.label,
+                    count=len(one.channels),
+                    sort=sort,
+                    need=need,
+                )
         allowed[sort] = tuple(sorted(formats, key=lambda one: (one.bits_per_texel, one.key)))
     return FormatTable(document.get("title", ""), allowed, document["limits"], document.get("sheets", {}))
 
@@ -74,4 +81,6 @@ def table_named(name: str) -> FormatTable:
     path = Path(name)
     if path.suffix == ".json" or path.is_file():
         return parse_table(read_json(path), path.name)
-    raise BadDocument(f"there is no table {name!r}; give a file, or one of {', '.join(builtin_tables())}")
+    raise BadDocument(
+        "there is no table {name!r}; give a file, or one of {listed}", name=name, listed=", ".join(builtin_tables())
+    )

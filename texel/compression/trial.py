@@ -119,7 +119,7 @@ def whole_trial(
 ) -> tuple[Trial, Texels]:
     """A trial of the whole map, its file's size included, and the decoded first level. Raises TexelError."""
     if (subject.texels.width, subject.texels.height) != (subject.width, subject.height):
-        raise TexelError(f"{subject.texels.name}: only a whole map has a file size")
+        raise TexelError("{texels}: only a whole map has a file size", texels=subject.texels.name)
     texture = encode_texture(subject.texels, format_, quality, subject.mips, threads, chain)
     packed = sum(len(zstandard.ZstdCompressor(level=_PACKING).compress(level)) for level in texture.levels)
     trial = Trial(format_, texture.bytes, _error(subject, texture), packed)

@@ -37,7 +37,7 @@ _DTYPES: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint
 def packed_texels(planned: PlannedFile, library: Library) -> Texels:
     """The pixels of a planned map, at its depth and in its colour space. Raises TexelError."""
     if planned.layout is None:
-        raise Unwritable(f"{planned.path} is no map")
+        raise Unwritable("{path} is no map", path=planned.path)
     maps = {source.role: _in_space(_made(source, library), source.role, planned) for source in planned.sources}
     return _packed(planned, planned.layout, maps)
 
@@ -78,7 +78,7 @@ def block_texture(planned: PlannedFile, library: Library, threads: int | None = 
     """A planned map of a container for graphics hardware, encoded; over all cores unless told. Raises TexelError."""
     encoding = planned.encoding
     if encoding.format is None:
-        raise Unwritable(f"{planned.path} has no format of graphics hardware")
+        raise Unwritable("{path} has no format of graphics hardware", path=planned.path)
     chain = packed_chain(planned, library) if encoding.mips else [packed_texels(planned, library)]
     count = threads or may_use()
     return encode_texture(chain[0], encoding.format, encoding.quality, encoding.mips, count, chain)

@@ -88,7 +88,7 @@ class LocalFiles:
     @contextmanager
     def held(self, wait: float) -> Iterator[None]:
         if self.root.exists() and not self.root.is_dir():
-            raise DeliveryRefused(f"{self.name} is a file, not a folder")
+            raise DeliveryRefused("{what} is a file, not a folder", what=self.name)
         (self.root / OURS).mkdir(parents=True, exist_ok=True)
         handle = os.open(self.root / _LOCK, os.O_RDWR | os.O_CREAT, 0o644)
         try:
@@ -106,7 +106,9 @@ class LocalFiles:
                 return fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
             except BlockingIOError:
                 if time.monotonic() >= until:
-                    raise PlaceBusy(f"another delivery is being written to {self.name}; wait for it") from None
+                    raise PlaceBusy(
+                        "another delivery is being written to {what}; wait for it", what=self.name
+                    ) from None
             time.sleep(_POLL_SECONDS)
 
     def exists(self, path: str) -> bool:

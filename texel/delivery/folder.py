@@ -96,7 +96,7 @@ def build_files(
             discard(planned.path)
     plan = plan.without(failed)
     if not plan.files:
-        raise DeliveryRefused("nothing could be built; " + "; ".join(plan.problems))
+        raise DeliveryRefused("nothing could be built; {problems}", problems="; ".join(plan.problems))
     for planned in plan.files:
         if planned.kind == "sidecar" and not planned.owner:
             data = sidecar_text(planned, plan, written)
@@ -190,7 +190,7 @@ def deliver_folder(
     (edited, or never delivered), unless ``replace``.
     """
     if out.is_file():
-        raise DeliveryRefused(f"{out.name} is a file, not a folder")
+        raise DeliveryRefused("{out} is a file, not a folder", out=out.name)
     previous = read_manifest(out)
     known = {entry["path"]: entry for entry in (previous or {}).get("files", ())}
     if not replace:
@@ -258,6 +258,9 @@ def _refuse_strangers(plan: Plan, out: Path, known: Mapping[str, Any]) -> None:
     if strangers:
         more = f" and {len(strangers) - 5} more" if len(strangers) > 5 else ""
         raise DeliveryRefused(
-            f"{out.name} holds files that this delivery would overwrite and that it did not write, or that were edited "
-            f"since: {', '.join(strangers[:5])}{more}. Nothing was written. Choose another folder, or --replace."
+            "{out} holds files that this delivery would overwrite and that it did not write, or that were "
+            "edited since: {listed}{more}. Nothing was written. Choose another folder, or --replace.",
+            out=out.name,
+            listed=", ".join(strangers[:5]),
+            more=more,
         )

@@ -47,7 +47,8 @@ def deliver_incrementally(
             recall_digests(library, out)
             plan = plan_against(previous)
             if not plan.files:
-                raise DeliveryRefused("there is nothing to deliver" + "".join(f"; {one}" for one in plan.problems))
+                more = "".join(f"; {one}" for one in plan.problems)
+                raise DeliveryRefused("there is nothing to deliver{more}", more=more)
             if every is None:
                 _refuse_drift(place.there, ledger, plan)
             incoming = place.incoming()

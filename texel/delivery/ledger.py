@@ -65,11 +65,11 @@ def read_ledger(there: FilesThere) -> Ledger:
 def _document(data: bytes | None, kind: str) -> Any:
     """Raises BadDocument."""
     if data is None:
-        raise BadDocument(f"there is no {kind}")
+        raise BadDocument("there is no {kind}", kind=kind)
     try:
         document = load_json(data.decode(), f"the {kind}")
     except UnicodeDecodeError as error:
-        raise BadDocument(f"the {kind} is no text") from error
+        raise BadDocument("the {kind} is no text", kind=kind) from error
     check_document(document, kind, f"the {kind}")
     return document
 

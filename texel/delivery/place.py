@@ -43,8 +43,11 @@ class Drifted(DeliveryRefused):
         paths = ", ".join(one.path for one in drift[:5])
         more = f" and {len(drift) - 5} more" if len(drift) > 5 else ""
         super().__init__(
-            f"{name} holds files that this delivery would overwrite and that it did not write, or that were edited "
-            f"since: {paths}{more}. Nothing was written. Say for each whether to overwrite or to keep it."
+            "{name} holds files that this delivery would overwrite and that it did not write, or that were edited "
+            "since: {paths}{more}. Nothing was written. Say for each whether to overwrite or to keep it.",
+            name=name,
+            paths=paths,
+            more=more,
         )
 
 
@@ -99,7 +102,9 @@ class Place:
             yield
         except OSError as error:
             reason = _REASONS.get(error.errno or 0, error.strerror or str(error))
-            raise DeliveryRefused(f"{self.there.name} cannot be delivered to: {reason}") from error
+            raise DeliveryRefused(
+                "{there} cannot be delivered to: {reason}", there=self.there.name, reason=reason
+            ) from error
 
     def bring(
         self,
@@ -155,7 +160,7 @@ class Place:
         # A file keeps its time of change when it is moved into its place.
         found = self.there.size_and_mark(path if lies else f"{_INCOMING}/{path}")
         if found is None:
-            raise DeliveryRefused(f"{path} went away while it was delivered; deliver again")
+            raise DeliveryRefused("{path} went away while it was delivered; deliver again", path=path)
         return Known(wanted, *found)
 
     def _check_names(self, moving: list[str], ours: set[str]) -> None:
@@ -164,13 +169,17 @@ class Place:
         for path in moving:
             folder, _, name = path.rpartition("/")
             if self.there.leads_out(path):
-                raise DeliveryRefused(f"{path} would be written outside of {self.there.name}, through a link")
+                raise DeliveryRefused(
+                    "{path} would be written outside of {there}, through a link", path=path, there=self.there.name
+                )
             if folder not in listed:
                 listed[folder] = {one.casefold(): one for one in self.there.names_in(folder)}
             other = listed[folder].get(name.casefold(), name)
             if other != name and (f"{folder}/{other}" if folder else other) not in ours:
                 raise DeliveryRefused(
-                    f"{other} lies where {path} has to go: they differ in case alone, and many systems know no case"
+                    "{other} lies where {path} has to go: they differ in case alone, and many systems know no case",
+                    other=other,
+                    path=path,
                 )
 
     def _stage(self, moving: list[str], wanted: Mapping[str, str], supply: Callable[[str], Path]) -> None:
@@ -179,7 +188,9 @@ class Place:
             staged = f"{_INCOMING}/{path}"
             self.there.take(supply(path), staged)
             if self.there.digest(staged) != wanted[path]:
-                raise DeliveryRefused(f"{path} is not what was built: its bytes changed on the way; deliver again")
+                raise DeliveryRefused(
+                    "{path} is not what was built: its bytes changed on the way; deliver again", path=path
+                )
 
     def _move(self, moving: list[str], going: list[str]) -> None:
         entries = [{"path": path, "had": self.there.exists(path)} for path in moving]

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import replace
-from functools import partial
+from functools import lru_cache, partial
 from typing import Any, TypeVar
 
 from texel.channels.layout import Layout, Source
@@ -207,7 +207,10 @@ def check_length(path: str) -> None:
     name = max(path.split("/"), key=lambda part: len(part.encode()))
     if len(name.encode()) > _LONGEST_NAME:
         raise DeliveryRefused(
-            f"the name {name[:40]}... has {len(name.encode())} bytes; file systems take {_LONGEST_NAME}"
+            "the name {name}... has {count} bytes; file systems take {longest_name}",
+            name=name[:40],
+            count=len(name.encode()),
+            longest_name=_LONGEST_NAME,
         )
 
 
@@ -281,7 +284,8 @@ def plan_output(
         if source is not None:
             sources[role] = source
     layout = _without_absent_alpha(output.layout, sources)
-    width, height = _common_size(sources, output.largest, library)
+    shapes = {role: library.shape(source.ref)[:2] for role, source in sources.items()}
+    width, height = _common_size(shapes.values(), output.largest)
     for role, source in sources.items():
         _check_channels(library, source.ref, layout, role)
     normals = None
@@ -289,9 +293,9 @@ def plan_output(
         normals, _ = _plan_source(Role.NORMAL, maps, library, green, greens)
     return PlannedFile(
         path, set_name, kind, output.output, layout,
-        tuple(_resized(source, width, height, library) for source in sources.values()), output.colour_space,
+        tuple(_resized(source, shapes[role], (width, height)) for role, source in sources.items()), output.colour_space,
         output.encoding, green if green_from else None, green_from, width, height,
-        normals=_resized(normals, width, height, library) if normals else None,
+        normals=_resized(normals, library.shape(normals.ref)[:2], (width, height)) if normals else None,
     )  # fmt: skip
 
 
@@ -333,28 +337,32 @@ def _without_absent_alpha(layout: Layout, sources: Mapping[Role, PlannedSource])
     return layout if len(channels) == len(layout.channels) else Layout(layout.name, channels, layout.title)
 
 
-def _common_size(sources: Mapping[Role, PlannedSource], largest: int | None, library: Library) -> tuple[int, int]:
+def _common_size(sizes: Iterable[tuple[int, int]], largest: int | None) -> tuple[int, int]:
     """The largest size among the sources, or what remains of it within ``largest`` texels a side."""
-    shapes = [library.shape(source.ref) for source in sources.values()]
-    width, height = max(shapes, key=lambda shape: shape.width * shape.height)[:2]
+    width, height = max(sizes, key=lambda size: size[0] * size[1])
     if largest is not None and max(width, height) > largest:
         share = largest / max(width, height)
         width, height = max(1, round(width * share)), max(1, round(height * share))
     return width, height
 
 
-def _resized(source: PlannedSource, width: int, height: int, library: Library) -> PlannedSource:
+def _resized(source: PlannedSource, size: tuple[int, int], wanted: tuple[int, int]) -> PlannedSource:
     """The source with a resize step where it has another size."""
-    if library.shape(source.ref)[:2] == (width, height):
+    if size == wanted:
         return source
-    step = {"step": Resize.step, "width": width, "height": height}
+    step = {"step": Resize.step, "width": wanted[0], "height": wanted[1]}
     return replace(source, added=(*source.added, step))
 
 
 def _check_channels(library: Library, ref: MapRef, layout: Layout, role: Role) -> None:
     letters = library.probe(ref.file, ref.layer).channels
     if ref.channel is not None and ref.channel not in letters and not (letters[0] == "y" and ref.channel in "rgb"):
-        raise UnreadableImage(ref.file, f"it has the channels {letters.upper()}, there is no {ref.channel.upper()}")
+        raise UnreadableImage(
+            ref.file,
+            "it has the channels {letters}, there is no {channel}",
+            letters=letters.upper(),
+            channel=ref.channel.upper(),
+        )
     if role is not Role.NORMAL:
         return
     wanted = {s.channel for s in layout.channels.values() if s.role is role}
@@ -382,6 +390,7 @@ def _fits_gltf(planned: PlannedFile, slot: str) -> bool:
     )
 
 
+@lru_cache
 def _gltf_output(slot: str) -> Output:
     if slot == "pack":
         layout = Layout("gltf_pack", dict(_GLTF_PACK))

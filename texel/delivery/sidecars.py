@@ -71,14 +71,14 @@ class _Environment(ImmutableSandboxedEnvironment):
 
 def _short(made: str) -> str:
     if len(made) > _MAX_TEXT:
-        raise Unwritable(f"the text grows beyond {_MAX_TEXT // 1024 // 1024} MiB")
+        raise Unwritable("the text grows beyond {max_text} MiB", max_text=_MAX_TEXT // 1024 // 1024)
     return made
 
 
 def _replace(value: Any, old: str, new: str) -> str:
     text = str(value)
     if old and text.count(old) * len(new) > _MAX_TEXT:
-        raise Unwritable(f"the text grows beyond {_MAX_TEXT // 1024 // 1024} MiB")
+        raise Unwritable("the text grows beyond {max_text} MiB", max_text=_MAX_TEXT // 1024 // 1024)
     return text.replace(old, new) if old else text
 
 
@@ -112,15 +112,21 @@ def check_template(text: str, where: str) -> None:
     try:
         tree = _environment().parse(text)
     except jinja2.TemplateSyntaxError as error:
-        raise BadDocument(f"{where}, line {error.lineno}: {error.message}") from None
+        raise BadDocument(
+            "{where}, line {lineno}: {message}", where=where, lineno=error.lineno, message=error.message
+        ) from None
     except RecursionError:
-        raise BadDocument(f"{where}: its parts lie too deep within each other") from None
+        raise BadDocument("{where}: its parts lie too deep within each other", where=where) from None
     for kind, word in _REFUSED.items():
         for one in tree.find_all(kind):
-            raise BadDocument(f"{where}, line {one.lineno}: a template may not use {word}")
+            raise BadDocument(
+                "{where}, line {lineno}: a template may not use {word}", where=where, lineno=one.lineno, word=word
+            )
     for one in tree.find_all(nodes.Filter):
         if one.name not in _environment().filters:
-            raise BadDocument(f"{where}, line {one.lineno}: there is no filter {one.name}")
+            raise BadDocument(
+                "{where}, line {lineno}: there is no filter {one}", where=where, lineno=one.lineno, one=one.name
+            )
     _check_depth(tree, 0, where)
 
 
@@ -128,7 +134,12 @@ def _check_depth(node: nodes.Node, depth: int, where: str) -> None:
     for one in node.iter_child_nodes():
         inner = depth + isinstance(one, nodes.For)
         if inner > _MAX_DEPTH:
-            raise BadDocument(f"{where}, line {one.lineno}: loops stand at most {_MAX_DEPTH} deep")
+            raise BadDocument(
+                "{where}, line {lineno}: loops stand at most {max_depth} deep",
+                where=where,
+                lineno=one.lineno,
+                max_depth=_MAX_DEPTH,
+            )
         _check_depth(one, inner, where)
 
 
@@ -144,10 +155,12 @@ def render(text: str, values: Mapping[str, Any], where: str) -> bytes:
         for piece in _environment().from_string(text).generate(**values):
             size += len(piece)
             if size > _MAX_TEXT:
-                raise Unwritable(f"{where}: the text grows beyond {_MAX_TEXT // 1024 // 1024} MiB")
+                raise Unwritable(
+                    "{where}: the text grows beyond {max_text} MiB", where=where, max_text=_MAX_TEXT // 1024 // 1024
+                )
             pieces.append(piece)
     except jinja2.TemplateError as error:
-        raise Unwritable(f"{where}: {error.message}") from None
+        raise Unwritable("{where}: {message}", where=where, message=error.message) from None
     except (TypeError, ValueError, ArithmeticError, RecursionError) as error:
-        raise Unwritable(f"{where}: {error}") from None
+        raise Unwritable("{where}: {error}", where=where, error=error) from None
     return "".join(pieces).encode()

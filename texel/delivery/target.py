@@ -102,9 +102,9 @@ def parse_target(document: Any, where: str = "the target") -> Target:
     names = document["names"]
     outputs = tuple(_parse_output(entry, document.get("largest"), where) for entry in document["outputs"])
     if len({o.output.lower() for o in outputs}) < len(outputs):
-        raise BadDocument(f"{where}: two outputs have one name, so their files would too")
+        raise BadDocument("{where}: two outputs have one name, so their files would too", where=where)
     if len(outputs) > 1 and "{output}" not in names["pattern"]:
-        raise BadDocument(f"{where}: the pattern needs {{output}}, or all outputs of a set share one name")
+        raise BadDocument("{where}: the pattern needs {{output}}, or all outputs of a set share one name", where=where)
     return Target(
         document["name"],
         document.get("title", document["name"]),
@@ -127,14 +127,23 @@ def _parse_sidecar(entry: dict[str, Any], where: str) -> Sidecar:
     name = entry["name"]
     parts = name.split("/")
     if any(part in (".", "..") or part.startswith(".") for part in parts) or not name.isprintable():
-        raise BadDocument(f"{where}, sidecar {name}: its parts are names of folders and a file, none of them hidden")
+        raise BadDocument(
+            "{where}, sidecar {name}: its parts are names of folders and a file, none of them hidden",
+            where=where,
+            name=name,
+        )
     for each in EACH[:-1]:
         if (entry["each"] == each) is not (f"{{{each}}}" in name):
             raise BadDocument(
-                f"{where}, sidecar {name}: {{{each}}} stands in the name of a file for each {each}, and only there"
+                "{where}, sidecar {name}: {{{each}}} stands in the name of a file for each {each}, and only there",
+                where=where,
+                name=name,
+                each=each,
             )
     if name.lower() in RESERVED:
-        raise BadDocument(f"{where}, sidecar {name}: every delivery has a file of this name already")
+        raise BadDocument(
+            "{where}, sidecar {name}: every delivery has a file of this name already", where=where, name=name
+        )
     check_template(entry["template"], f"{where}, sidecar {name}")
     return Sidecar(name, entry["each"], entry["template"])
 
@@ -156,34 +165,50 @@ def _parse_encoding(entry: dict[str, Any], where: str) -> Encoding:
     container = entry["container"]
     if container in BLOCK_CONTAINERS:
         if "format" not in entry:
-            raise BadDocument(f"{where}: {container} needs a format, for example bc7")
+            raise BadDocument("{where}: {container} needs a format, for example bc7", where=where, container=container)
         format_ = format_named(entry["format"])
         if format_.key not in WRITABLE_FORMATS:
-            raise BadDocument(f"{where}: {format_.label} is read, but not written")
+            raise BadDocument("{where}: {label} is read, but not written", where=where, label=format_.label)
         if container == "dds" and format_.dxgi[0] is None:
-            raise BadDocument(f"{where}: dds has no code for {format_.label}; use ktx2")
+            raise BadDocument("{where}: dds has no code for {label}; use ktx2", where=where, label=format_.label)
         if entry.get("bits", format_.bits) != format_.bits:
-            raise BadDocument(f"{where}: {format_.label} has {format_.bits} bits a channel, not {entry['bits']}")
+            raise BadDocument(
+                "{where}: {label} has {bits} bits a channel, not {bits2}",
+                where=where,
+                label=format_.label,
+                bits=format_.bits,
+                bits2=entry["bits"],
+            )
         if entry.get("dither"):
             raise BadDocument(
-                f"{where}: dither is for png, tga and tiff; encoders of {container} would take it for detail"
+                "{where}: dither is for png, tga and tiff; encoders of {container} would take it for detail",
+                where=where,
+                container=container,
             )
         if entry.get("zstd") and container != "ktx2":
-            raise BadDocument(f"{where}: only ktx2 can be packed with Zstandard")
+            raise BadDocument("{where}: only ktx2 can be packed with Zstandard", where=where)
         return Encoding(
             container, format_.bits, format_, entry.get("quality", "normal"), entry.get("mips", True),
             entry.get("zstd", False),
         )  # fmt: skip
     for word in ("format", "quality", "zstd"):
         if word in entry:
-            raise BadDocument(f"{where}: {word} is for dds and ktx2; {container} has none")
+            raise BadDocument(
+                "{where}: {word} is for dds and ktx2; {container} has none", where=where, word=word, container=container
+            )
     if entry.get("mips"):
-        raise BadDocument(f"{where}: {container} holds no mip chain; use dds or ktx2")
+        raise BadDocument("{where}: {container} holds no mip chain; use dds or ktx2", where=where, container=container)
     if entry.get("bits") not in PLAIN_CONTAINERS[container]:
         allowed = " or ".join(str(b) for b in PLAIN_CONTAINERS[container])
-        raise BadDocument(f"{where}: {container} holds {allowed} bits, not {entry.get('bits')}")
+        raise BadDocument(
+            "{where}: {container} holds {allowed} bits, not {entry}",
+            where=where,
+            container=container,
+            allowed=allowed,
+            entry=entry.get("bits"),
+        )
     if entry.get("dither") and entry["bits"] != 8:
-        raise BadDocument(f"{where}: dither is for 8 bits, where deeper maps would be rounded")
+        raise BadDocument("{where}: dither is for 8 bits, where deeper maps would be rounded", where=where)
     return Encoding(container, entry["bits"], dither=entry.get("dither", False))
 
 
@@ -191,25 +216,46 @@ def _check_fit(encoding: Encoding, count: int, transfer: Transfer, where: str) -
     """Raises BadDocument when the container or format cannot hold so many channels, or not in that colour space."""
     format_ = encoding.format
     if encoding.bits == 32 and transfer is Transfer.SRGB and encoding.container != "tiff":
-        raise BadDocument(f"{where}: floats hold linear light; set colour_space to linear")
+        raise BadDocument("{where}: floats hold linear light; set colour_space to linear", where=where)
     if format_ is None:
         if count == 2 and encoding.container != "exr":
-            raise BadDocument(f"{where}: two channels need exr or a format of two; give {encoding.container} three")
+            raise BadDocument(
+                "{where}: two channels need exr or a format of two; give {container} three",
+                where=where,
+                container=encoding.container,
+            )
         return
     if transfer is Transfer.SRGB and format_.vk[1] is None:
-        raise BadDocument(f"{where}: {format_.label} has no sRGB form; set colour_space to linear, or use bc7 or astc")
+        raise BadDocument(
+            "{where}: {label} has no sRGB form; set colour_space to linear, or use bc7 or astc",
+            where=where,
+            label=format_.label,
+        )
     if count > len(format_.channels):
         holds = len(format_.channels)
-        raise BadDocument(f"{where}: {format_.label} holds {holds} channels, the output has {count}")
+        raise BadDocument(
+            "{where}: {label} holds {holds} channels, the output has {count}",
+            where=where,
+            label=format_.label,
+            holds=holds,
+            count=count,
+        )
     if len(format_.channels) == 2 and count != 2:
-        raise BadDocument(f"{where}: {format_.label} takes two channels, the output has {count}")
+        raise BadDocument(
+            "{where}: {label} takes two channels, the output has {count}", where=where, label=format_.label, count=count
+        )
 
 
 def _role(word: str, where: str) -> Role:
     try:
         return Role(word)
     except ValueError:
-        raise BadDocument(f"{where}: {word!r} is not a role; roles are {', '.join(r.value for r in Role)}") from None
+        raise BadDocument(
+            "{where}: {word!r} is not a role; roles are {listed}",
+            where=where,
+            word=word,
+            listed=", ".join(r.value for r in Role),
+        ) from None
 
 
 @lru_cache
@@ -225,4 +271,6 @@ def target_named(name: str) -> Target:
     path = Path(name)
     if path.suffix == ".json" or path.is_file():
         return parse_target(read_json(path), path.name)
-    raise BadDocument(f"there is no target {name!r}; give a file, or one of {', '.join(builtin_targets())}")
+    raise BadDocument(
+        "there is no target {name!r}; give a file, or one of {listed}", name=name, listed=", ".join(builtin_targets())
+    )

@@ -89,7 +89,7 @@ def read_texture(data: bytes, name: str, most_levels: int = 32) -> BlockTexture 
     for number in range(min(head.levels, most_levels, max(head.width, head.height).bit_length())):
         size = head.format.bytes_of(max(1, head.width >> number), max(1, head.height >> number))
         if at + size > len(data):
-            raise UnreadableImage(name, f"the file is cut off inside level {number}")
+            raise UnreadableImage(name, "the file is cut off inside level {number}", number=number)
         levels.append(data[at : at + size])
         at += size
     if head.format.key == "bc1" and cuts_out(levels[0]):
@@ -103,7 +103,7 @@ def build_dds(texture: BlockTexture) -> bytes:
     srgb = texture.transfer is Transfer.SRGB and encoded is not None
     code = encoded if srgb else linear
     if code is None:
-        raise Unwritable(f"DDS has no code for {texture.format.label}; write a .ktx2")
+        raise Unwritable("DDS has no code for {label}; write a .ktx2", label=texture.format.label)
     flags = _CAPS | _HEIGHT | _WIDTH | _PIXELS | _LEVELS | (_LINEAR_SIZE if texture.format.is_block else _PITCH)
     pitch = len(texture.levels[0]) if texture.format.is_block else texture.width * texture.format.size
     caps = _TEXTURE | (_COMPLEX | _MIPS if len(texture.levels) > 1 else 0)

@@ -97,4 +97,9 @@ def layer_named(layers: list[Layer], name: str | None, file: str) -> Layer:
     for layer in layers:
         if layer.name == name:
             return layer
-    raise UnreadableImage(file, f"there is no layer {name!r}; it has {', '.join(layer.name for layer in layers)}")
+    raise UnreadableImage(
+        file,
+        "there is no layer {name!r}; it has {listed}",
+        name=name,
+        listed=", ".join(layer.name for layer in layers),
+    )

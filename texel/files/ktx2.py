@@ -62,15 +62,21 @@ def read_head(data: bytes, name: str) -> KtxHead:
     if depth > 1 or layers > 1 or faces != 1:
         raise UnreadableImage(name, "a KTX2 with several faces, layers or slices; only flat textures are read")
     if scheme not in _SCHEMES:
-        raise UnreadableImage(name, f"a KTX2 with the unknown supercompression scheme {scheme}")
+        raise UnreadableImage(name, "a KTX2 with the unknown supercompression scheme {scheme}", scheme=scheme)
     model = data[dfd_at + 12] if dfd_size > 0 and dfd_at + 12 < len(data) else 0
     if vk == 0 and (scheme == 1 or model in _UNIVERSAL_MODELS):
         raise UnreadableImage(name, "a universal (Basis) KTX2, which is not read; convert it to BC7 or ASTC first")
     if vk not in _BY_VK:
-        raise UnreadableImage(name, f"a KTX2 of the VkFormat {vk}, which is not read")
+        raise UnreadableImage(name, "a KTX2 of the VkFormat {vk}, which is not read", vk=vk)
     count = max(1, count)
     if not 0 < width <= 1 << 20 or not 0 < height <= 1 << 20 or count > _MAX_LEVELS:
-        raise UnreadableImage(name, f"a KTX2 header that makes no sense: {width} x {height}, {count} levels")
+        raise UnreadableImage(
+            name,
+            "a KTX2 header that makes no sense: {width} x {height}, {count} levels",
+            width=width,
+            height=height,
+            count=count,
+        )
     if len(data) < _HEADER.size + count * _LEVEL.size:
         raise UnreadableImage(name, "the KTX2 file ends within its level index")
     index = tuple(_LEVEL.unpack_from(data, _HEADER.size + at * _LEVEL.size) for at in range(count))
@@ -85,9 +91,15 @@ def read_texture(data: bytes, name: str, most_levels: int = _MAX_LEVELS) -> Bloc
     for at, (offset, stored, unpacked) in enumerate(head.levels[:most_levels]):
         wanted = head.format.bytes_of(max(1, head.width >> at), max(1, head.height >> at))
         if offset + stored > len(data):
-            raise UnreadableImage(name, f"the file is cut off inside level {at}")
+            raise UnreadableImage(name, "the file is cut off inside level {at}", at=at)
         if unpacked not in (0, wanted):
-            raise UnreadableImage(name, f"level {at} should hold {wanted} bytes, and its index says {unpacked}")
+            raise UnreadableImage(
+                name,
+                "level {at} should hold {wanted} bytes, and its index says {unpacked}",
+                at=at,
+                wanted=wanted,
+                unpacked=unpacked,
+            )
         levels.append(_unpacked(data[offset : offset + stored], head.scheme, wanted, name, at))
     return BlockTexture(head.format, head.width, head.height, tuple(levels), head.transfer)
 
@@ -101,9 +113,15 @@ def _unpacked(packed: bytes, scheme: int, wanted: int, name: str, level: int) ->
         else:
             unpacked = packed
     except (zstandard.ZstdError, zlib.error) as error:
-        raise UnreadableImage(name, f"level {level} is damaged ({error})") from error
+        raise UnreadableImage(name, "level {level} is damaged ({error})", level=level, error=error) from error
     if len(unpacked) != wanted:
-        raise UnreadableImage(name, f"level {level} holds {len(unpacked)} bytes; {wanted} are needed")
+        raise UnreadableImage(
+            name,
+            "level {level} holds {count} bytes; {wanted} are needed",
+            level=level,
+            count=len(unpacked),
+            wanted=wanted,
+        )
     return unpacked
 
 

@@ -20,14 +20,25 @@ class Limits:
     def check(self, name: str, width: int, height: int, channels: int, bits: int) -> None:
         """Raise TooLarge, or UnreadableImage for an empty picture; sizes in texels, bits a channel."""
         if width < 1 or height < 1:
-            raise UnreadableImage(name, f"the header says {width} x {height} texels; there is nothing to read")
+            raise UnreadableImage(
+                name, "the header says {width} x {height} texels; there is nothing to read", width=width, height=height
+            )
         if max(width, height) > self.max_side:
-            raise TooLarge(name, f"{width} x {height} texels; at most {self.max_side} a side are read")
+            raise TooLarge(
+                name,
+                "{width} x {height} texels; at most {max_side} a side are read",
+                width=width,
+                height=height,
+                max_side=self.max_side,
+            )
         decoded = width * height * channels * min(bits, 16) // 8
         if decoded > self.max_decoded:
             mib = 1024 * 1024
             raise TooLarge(
-                name, f"decoded it would take {decoded // mib} MiB; at most {self.max_decoded // mib} MiB are read"
+                name,
+                "decoded it would take {decoded} MiB; at most {max_decoded} MiB are read",
+                decoded=decoded // mib,
+                max_decoded=self.max_decoded // mib,
             )
 
 

@@ -95,7 +95,7 @@ def container_of(path: Path) -> str:
         return "webp"
     if path.suffix.lower() == ".tga":
         return "tga"
-    raise UnreadableImage(path.name, f"not a picture that can be read ({KINDS})")
+    raise UnreadableImage(path.name, "not a picture that can be read ({kinds})", kinds=KINDS)
 
 
 def open_with_oiio(path: Path) -> oiio.ImageInput:
@@ -104,7 +104,7 @@ def open_with_oiio(path: Path) -> oiio.ImageInput:
     config.attribute("oiio:UnassociatedAlpha", 1)
     opened = oiio.ImageInput.open(str(path), config)
     if opened is None:
-        raise UnreadableImage(path.name, _one_line(oiio.geterror()))
+        raise UnreadableImage(path.name, "{reason}", reason=_one_line(oiio.geterror()))
     return opened
 
 
@@ -128,7 +128,12 @@ def _letters(spec: Any, container: str, name: str) -> str:
     if spec.nchannels == 2 and container != "tga" and names == ["r", "g"]:
         return "rg"
     if spec.nchannels not in _LETTERS:
-        raise UnreadableImage(name, f"{spec.nchannels} channels ({', '.join(spec.channelnames)[:80]}); 1 to 4 are read")
+        raise UnreadableImage(
+            name,
+            "{nchannels} channels ({listed}); 1 to 4 are read",
+            nchannels=spec.nchannels,
+            listed=", ".join(spec.channelnames)[:80],
+        )
     return _LETTERS[spec.nchannels]
 
 
@@ -136,7 +141,7 @@ def _bits(spec: Any, name: str) -> int:
     kinds = {"uint8": 8, "uint16": 16, "half": 32, "float": 32}
     kind = str(spec.format)
     if kind not in kinds:
-        raise UnreadableImage(name, f"pixels of type {kind}; 8-bit, 16-bit, half and float are read")
+        raise UnreadableImage(name, "pixels of type {kind}; 8-bit, 16-bit, half and float are read", kind=kind)
     return kinds[kind]
 
 

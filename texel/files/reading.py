@@ -85,7 +85,10 @@ def _read_png(path: Path, limits: Limits) -> Texels:
         highest = int(_decode_png(png.as_indices(data, path.name), path.name).max()) * ((1 << head.depth) - 1) // 255
         if highest >= head.palette:
             raise UnreadableImage(
-                path.name, f"a texel asks for colour {highest}, but the palette has {head.palette} colours"
+                path.name,
+                "a texel asks for colour {highest}, but the palette has {palette} colours",
+                highest=highest,
+                palette=head.palette,
             )
     pixels = pixels.reshape(pixels.shape[0], pixels.shape[1], -1)
     channels = {1: "y", 2: "ya", 3: "rgb", 4: "rgba"}[pixels.shape[2]]
@@ -97,7 +100,7 @@ def _decode_png(data: bytes | bytearray, name: str) -> Pixels:
     try:
         return np.asarray(imagecodecs.png_decode(data))
     except Exception as error:  # the codec raises its own types, and ValueError for some broken streams
-        raise UnreadableImage(name, f"the PNG is damaged ({error})") from error
+        raise UnreadableImage(name, "the PNG is damaged ({error})", error=error) from error
 
 
 def _decode(path: Path, found: Probe) -> Pixels:
@@ -124,7 +127,7 @@ def _decode(path: Path, found: Probe) -> Pixels:
 def _sound(pixels: Pixels | None, opened: oiio.ImageInput, path: Path) -> Pixels:
     if pixels is None:
         reason = " ".join(opened.geterror().split())[:200] or "no reason given"
-        raise UnreadableImage(path.name, f"cut off or damaged ({reason})")
+        raise UnreadableImage(path.name, "cut off or damaged ({reason})", reason=reason)
     return pixels
 
 

@@ -61,7 +61,7 @@ def _tags(stream: BinaryIO, name: str, size: int, order: str, big: bool) -> dict
     (at,) = struct.unpack(order + word, _read(stream, 8 if big else 4, long, size, name))
     (count,) = struct.unpack(order + counter, _read(stream, at, struct.calcsize(counter), size, name))
     if count > _MAX_TAGS:
-        raise UnreadableImage(name, f"a TIFF directory of {count} tags")
+        raise UnreadableImage(name, "a TIFF directory of {count} tags", count=count)
     entries = _read(stream, at + struct.calcsize(counter), count * entry, size, name)
     tags = {}
     for start in range(0, len(entries), entry):

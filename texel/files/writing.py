@@ -47,7 +47,7 @@ def encode(texels: Texels, container: str, pack: bool = True) -> bytes:
         return _exr(texels)
     if container == "tiff":
         return _tiff(texels)
-    raise Unwritable(f"{container!r} is not a container that can be written (png, tga, exr, tiff)")
+    raise Unwritable("{container!r} is not a container that can be written (png, tga, exr, tiff)", container=container)
 
 
 def write(texels: Texels, path: Path) -> None:
@@ -55,7 +55,7 @@ def write(texels: Texels, path: Path) -> None:
     path = Path(path)
     container = WRITABLE.get(path.suffix.lower())
     if container is None:
-        raise Unwritable(f"{path.name}: write to a name that ends in .png, .tga, .exr or .tif")
+        raise Unwritable("{path}: write to a name that ends in .png, .tga, .exr or .tif", path=path.name)
     write_bytes(_png(texels) if container == "png" else encode(texels, container), path)
 
 
@@ -64,7 +64,7 @@ def write_bytes(data: bytes | Iterable[bytes], path: Path) -> None:
 
     Raises Unwritable, OSError."""
     if not path.parent.is_dir():
-        raise Unwritable(f"{path}: there is no folder {path.parent} to write it to")
+        raise Unwritable("{path}: there is no folder {parent} to write it to", path=path, parent=path.parent)
     handle, temporary = tempfile.mkstemp(prefix=".", suffix=".part", dir=path.parent)
     try:
         with os.fdopen(handle, "wb") as stream:
@@ -92,9 +92,11 @@ def _loose_png(texels: Texels) -> bytes:
 
 def _check_png(texels: Texels) -> None:
     if texels.pixels.dtype == np.float32:
-        raise Unwritable(f"{texels.name}: PNG holds 8 or 16 bits, not floats; write an .exr or narrow it first")
+        raise Unwritable(
+            "{texels}: PNG holds 8 or 16 bits, not floats; write an .exr or narrow it first", texels=texels.name
+        )
     if texels.channels == "rg":
-        raise Unwritable(f"{texels.name}: PNG has no two-colour form; write three channels or an .exr")
+        raise Unwritable("{texels}: PNG has no two-colour form; write three channels or an .exr", texels=texels.name)
 
 
 def _png_room(pixels: NDArray[Any]) -> int | None:
@@ -119,9 +121,15 @@ def _colour_chunks(texels: Texels) -> list[tuple[bytes, bytes]]:
 def _tga(texels: Texels) -> bytes:
     """Uncompressed TGA 2.0, top row first: type 2 (colour) or 3 (grey)."""
     if texels.pixels.dtype != np.uint8:
-        raise Unwritable(f"{texels.name}: TGA holds 8 bits a channel; write a .png or .exr, or narrow it first")
+        raise Unwritable(
+            "{texels}: TGA holds 8 bits a channel; write a .png or .exr, or narrow it first", texels=texels.name
+        )
     if texels.channels not in ("y", "rgb", "rgba"):
-        raise Unwritable(f"{texels.name}: TGA holds grey, RGB or RGBA; this picture has {texels.channels.upper()}")
+        raise Unwritable(
+            "{texels}: TGA holds grey, RGB or RGBA; this picture has {channels}",
+            texels=texels.name,
+            channels=texels.channels.upper(),
+        )
     count = len(texels.channels)
     alpha_bits = 8 if count == 4 else 0
     top_left = 0x20
@@ -138,7 +146,7 @@ def _tga(texels: Texels) -> bytes:
 def _exr(texels: Texels) -> bytes:
     """Scan-line OpenEXR, 32-bit float, ZIP. Integers become floats with full scale 1."""
     if texels.transfer is Transfer.SRGB and texels.pixels.dtype != np.float32:
-        raise Unwritable(f"{texels.name}: OpenEXR holds linear light; decode the sRGB numbers first")
+        raise Unwritable("{texels}: OpenEXR holds linear light; decode the sRGB numbers first", texels=texels.name)
     return _by_oiio(texels, to_unit(texels.pixels), ".exr", _chromaticities(texels))
 
 
@@ -151,7 +159,9 @@ def _chromaticities(texels: Texels) -> tuple[float, ...] | None:
 def _tiff(texels: Texels) -> bytes:
     """TIFF of 8, 16 or 32-bit float, deflated, stored numbers as they are."""
     if texels.channels == "rg":
-        raise Unwritable(f"{texels.name}: two colours have no common meaning in TIFF; write three channels or an .exr")
+        raise Unwritable(
+            "{texels}: two colours have no common meaning in TIFF; write three channels or an .exr", texels=texels.name
+        )
     return _by_oiio(texels, texels.pixels, ".tif")
 
 
@@ -170,8 +180,8 @@ def _by_oiio(texels: Texels, pixels: Pixels, suffix: str, chromaticities: tuple[
         path = Path(folder) / f"out{suffix}"
         output = oiio.ImageOutput.create(str(path))
         if output is None:
-            raise Unwritable(f"{texels.name}: {oiio.geterror()}")
+            raise Unwritable("{texels}: {geterror}", texels=texels.name, geterror=oiio.geterror())
         if not output.open(str(path), spec) or not output.write_image(np.ascontiguousarray(pixels)):
-            raise Unwritable(f"{texels.name}: {output.geterror()}")
+            raise Unwritable("{texels}: {geterror}", texels=texels.name, geterror=output.geterror())
         output.close()
         return path.read_bytes()

@@ -59,7 +59,7 @@ def ground_order(document: Mapping[str, Any]) -> GroundOrder:
     patch = parse_patch(document["ground"])
     bare = next((one.name for one, worn in zip(patch.layers, document["layers"], strict=True) if not worn), None)
     if bare is not None:
-        raise BadDocument(f"the layer {bare} wears nothing")
+        raise BadDocument("the layer {bare} wears nothing", bare=bare)
     layers = tuple(cast_order(one) for one in document["layers"])
     return GroundOrder(patch, document["ground"], document["height"], layers)
 

@@ -8,10 +8,19 @@ from typing import Any, cast
 
 from texel.document_types import GroundDocument, GroundLayer, GroundShape, GroundStroke, GroundTerm
 from texel.errors import BadDocument
-from texel.schemas import check_document
+from texel.schemas import check_document, schema
 
-__all__ = ["NEW_TERMS", "Layer", "Patch", "Shape", "Stroke", "Term", "parse_patch", "parse_stroke"]
+__all__ = [
+    "FAR_SIDES", "MAX_LAYERS", "MAX_TERMS", "NEW_TERMS", "SIDES", "Layer", "Patch", "Shape", "Stroke", "Term",
+    "parse_patch", "parse_stroke",
+]  # fmt: skip
 
+_PARTS = schema("ground")["$defs"]
+# What a patch may have: texels a side of weights and of the maps for far away, layers, terms of a rule.
+SIDES: tuple[int, ...] = tuple(_PARTS["side"]["enum"])
+FAR_SIDES: tuple[int, ...] = tuple(schema("ground")["properties"]["far"]["enum"])
+MAX_LAYERS: int = schema("ground")["properties"]["layers"]["maxItems"]
+MAX_TERMS: int = _PARTS["layer"]["properties"]["rule"]["maxItems"]
 # What people begin a rule with; degrees, metres, shares, metres; common practice.
 NEW_TERMS: tuple[GroundTerm, ...] = (
     {"measure": "slope", "to": 30, "fade": 8}, {"measure": "altitude", "to": 1, "fade": 0.5},
@@ -113,9 +122,9 @@ class Patch:
 
 def _shape(given: GroundShape, where: str) -> Shape:
     if given["high"] < given["low"]:
-        raise BadDocument(f"{where}: the highest place is lower than the lowest")
+        raise BadDocument("{where}: the highest place is lower than the lowest", where=where)
     if given["kind"] == "map" and not given.get("map"):
-        raise BadDocument(f"{where}: a shape by a map names the map")
+        raise BadDocument("{where}: a shape by a map names the map", where=where)
     return Shape(
         given["kind"], float(given["low"]), float(given["high"]), given.get("map", ""), given.get("seed", 1),
         float(given.get("feature", 32.0)), float(given.get("rough", 0.5)), float(given.get("creeks", 0.0)),
@@ -125,10 +134,18 @@ def _shape(given: GroundShape, where: str) -> Shape:
 def _term(given: GroundTerm, below: Sequence[str], where: str) -> Term:
     low, high = given.get("from"), given.get("to")
     if low is not None and high is not None and high < low:
-        raise BadDocument(f"{where}: {given['measure']} goes from {low:g} down to {high:g}")
+        raise BadDocument(
+            "{where}: {measure} goes from {low:g} down to {high:g}",
+            where=where,
+            measure=given["measure"],
+            low=low,
+            high=high,
+        )
     of = given.get("of", "")
     if given["measure"] == "edge" and of not in below:
-        raise BadDocument(f"{where}: there is no layer {of!r} below, whose edge the rule could follow")
+        raise BadDocument(
+            "{where}: there is no layer {of!r} below, whose edge the rule could follow", where=where, of=of
+        )
     return Term(
         given["measure"], low, high, float(given.get("fade", 0.0)), float(given.get("size", 4.0)),
         given.get("seed", 1), of,
@@ -166,7 +183,7 @@ def parse_patch(document: Mapping[str, Any], where: str = "the ground") -> Patch
     names = [one["name"] for one in given["layers"]]
     twice = next((name for name in names if names.count(name) > 1), None)
     if twice is not None:
-        raise BadDocument(f"{where}: two layers are called {twice}")
+        raise BadDocument("{where}: two layers are called {twice}", where=where, twice=twice)
     layers = tuple(_layer(one, names[:at], where) for at, one in enumerate(given["layers"]))
     strokes = tuple(parse_stroke(one) for one in given.get("strokes", []) if one["layer"] in names)
     weights = given.get("weights")

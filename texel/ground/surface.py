@@ -133,7 +133,7 @@ def far_maps(ground: Ground, side: int, green: Green = Green.UP) -> dict[Role, T
     side: texels. Raises BadDocument for more than a graphics card takes.
     """
     if not 1 <= side <= _MAX_FAR:
-        raise BadDocument(f"maps for the far distance have 1 to {_MAX_FAR} texels a side")
+        raise BadDocument("maps for the far distance have 1 to {max_far} texels a side", max_far=_MAX_FAR)
     colour = np.empty((side, side, 3), np.uint8)
     normal = np.empty((side, side, 3), np.uint8)
     rows = max(1, _BAND // side)

@@ -37,7 +37,7 @@ def heights_of(patch: Patch, picture: Texels | None = None) -> Heights:
     shape = patch.shape
     if shape.kind == "map":
         if picture is None:
-            raise BadDocument(f"{patch.name}: its height map {shape.map} is not there")
+            raise BadDocument("{patch}: its height map {map} is not there", patch=patch.name, map=shape.map)
         unit = to_unit(picture.pixels[:, :, 0])
         grows = patch.side > min(unit.shape)
         kernel = cv2.INTER_CUBIC if grows else cv2.INTER_AREA

@@ -73,7 +73,7 @@ def bake(
     Raises BadDocument for sizes beyond 16384 texels, BadExpression.
     """
     if not (1 <= width <= LARGEST and 1 <= height <= LARGEST) or bits not in _DEPTHS:
-        raise BadDocument(f"maps are baked from 1 to {LARGEST} texels a side, at 8 or 16 bits")
+        raise BadDocument("maps are baked from 1 to {largest} texels a side, at 8 or 16 bits", largest=LARGEST)
     wanted = [role for role, one in BAKED.items() if one.input in master.inputs]
     surface_of, strip = _evaluation(master, maps, changes, width, height, vertex)
     baked: dict[Role, Pixels] = {}
@@ -157,7 +157,7 @@ def packed_maps(baked: Baked, layouts: Sequence[Layout]) -> dict[str, Texels]:
     for one in layouts:
         held = [role for role in one.roles if role in baked.maps]
         if not held:
-            raise BadDocument(f"layout {one.name}: the sheet sets none of its roles")
+            raise BadDocument("layout {one}: the sheet sets none of its roles", one=one.name)
         packed[one.name] = pack(one, baked.maps)
         taken |= set(held)
     return packed | {role.value: texels for role, texels in baked.maps.items() if role not in taken}

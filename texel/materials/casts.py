@@ -18,7 +18,12 @@ def checked_changes(master: Master, changes: Mapping[str, Any], where: str = "")
     values: Values = {}
     for name, value in changes.items():
         if name not in master.parameters:
-            raise BadDocument(f"{where + ': ' if where else ''}{master.title} has no parameter {name}")
+            raise BadDocument(
+                "{what}{title} has no parameter {name}",
+                what=where + ": " if where else "",
+                title=master.title,
+                name=name,
+            )
         values[name] = parse_value(master.parameters[name], value, where or master.title)
     return values
 

@@ -78,12 +78,12 @@ def _parse_link(step: dict[str, Any]) -> Link:
         # Read as an expression's channels are, with the same complaints.
         read = parse_expression(f"value.{step['letters']}")
         if not isinstance(read, Swizzle) or not isinstance(read.of, Name):
-            raise BadDocument(f"{step['letters']!r} names no channels")
+            raise BadDocument("{letters!r} names no channels", letters=step["letters"])
         return Link(_CHANNELS, letters=read.letters)
     if name not in OPERATIONS:
-        raise BadDocument(f"there is no operation {name!r}")
+        raise BadDocument("there is no operation {name!r}", name=name)
     operation, others = OPERATIONS[name], tuple(parse_expression(text) for text in step.get("with", []))
     missing = len(operation.arguments) - 1 - len(others)
     if missing > 0 or (missing < 0 and not operation.variadic):
-        raise BadDocument(f"{name} takes {', '.join(operation.arguments[1:]) or 'nothing more'}")
+        raise BadDocument("{name} takes {what}", name=name, what=", ".join(operation.arguments[1:]) or "nothing more")
     return Link(name, others)

@@ -105,16 +105,16 @@ def slot_maps(
     for slot, binding in sorted(order.slots.items()):
         one = sets.get(binding.set)
         if one is None:
-            raise BadDocument(f"the set of slot {slot} is gone")
+            raise BadDocument("the set of slot {slot} is gone", slot=slot)
         if one.name in refused:
-            raise BadDocument(f"it is fed with {one.name}. {refused[one.name]}")
+            raise BadDocument("it is fed with {one}. {refused}", one=one.name, refused=refused[one.name])
         wanted = slot_target(order.master.slots[slot], binding.role)
         output = replace(wanted.outputs[0], largest=largest)
         path = f"{_FOLDER}/maps/{stem}_{slot}.png"
         check_length(path)
         made = plan_output("", path, output, one.in_use(), library, wanted.green, greens, "slot")
         if not made.sources:
-            raise BadDocument(f"slot {slot}: {one.name} has no map for it")
+            raise BadDocument("slot {slot}: {one} has no map for it", slot=slot, one=one.name)
         maps[slot] = replace(made, cast=order.name)
     return maps
 

@@ -33,10 +33,15 @@ def parse_expression(text: str) -> Node:
     '1 - pack.g * 2'
     """
     if len(text) > MAX_CHARACTERS:
-        raise BadExpression(f"an expression has at most {MAX_CHARACTERS} characters", MAX_CHARACTERS, len(text))
+        raise BadExpression(
+            "an expression has at most {max_characters} characters",
+            MAX_CHARACTERS,
+            len(text),
+            max_characters=MAX_CHARACTERS,
+        )
     foreign = next((at for at, letter in enumerate(text) if not (letter.isascii() and letter.isprintable())), None)
     if foreign is not None:
-        raise BadExpression(f"{text[foreign]!r} has no place in an expression", foreign, foreign + 1)
+        raise BadExpression("{text!r} has no place in an expression", foreign, foreign + 1, text=text[foreign])
     if not text.strip():
         raise BadExpression("an expression is missing", 0, len(text))
     # Python's grammar takes spaces at the start for an indent.
@@ -61,13 +66,15 @@ class _Reader:
     def _span(self, node: ast.expr) -> Span:
         return Span(self._lead + node.col_offset, self._lead + (node.end_col_offset or node.col_offset + 1))
 
-    def _wrong(self, node: ast.expr, message: str) -> BadExpression:
-        return BadExpression(message, *self._span(node))
+    def _wrong(self, node: ast.expr, sentence: str, **values: object) -> BadExpression:
+        return BadExpression(sentence, *self._span(node), **values)
 
     def read(self, node: ast.expr, depth: int) -> Node:
         self._nodes += 1
         if self._nodes > MAX_PARTS:
-            raise self._wrong(node, f"more than {MAX_PARTS} parts; name some of it as a row of its own")
+            raise self._wrong(
+                node, "more than {max_parts} parts; name some of it as a row of its own", max_parts=MAX_PARTS
+            )
         if depth > MAX_DEPTH:
             raise self._wrong(node, "too deeply nested; name some of it as a row of its own")
         if isinstance(node, ast.Constant):
@@ -94,27 +101,36 @@ class _Reader:
         except OverflowError:
             value = math.inf
         if not abs(value) <= _LARGEST:
-            raise self._wrong(node, f"numbers go up to {_LARGEST:.0f}")
+            raise self._wrong(node, "numbers go up to {largest:.0f}", largest=_LARGEST)
         return Constant(value, self._span(node))
 
     def _swizzle(self, node: ast.Attribute, depth: int) -> Swizzle:
         letters = "".join(_LETTERS.get(letter, "?") for letter in node.attr)
         if "?" in letters or len(letters) > 4:
-            raise self._wrong(node, f".{node.attr} names no channels; they are r, g, b and a, or x, y, z and w")
+            raise self._wrong(
+                node, ".{attr} names no channels; they are r, g, b and a, or x, y, z and w", attr=node.attr
+            )
         return Swizzle(self.read(node.value, depth + 1), letters, self._span(node))
 
     def _call(self, node: ast.Call, depth: int) -> Call:
         name = node.func.id if isinstance(node.func, ast.Name) else ""
         if name not in OPERATIONS:
-            raise self._wrong(node.func, f"there is no operation {name or 'of this kind'}")
+            raise self._wrong(node.func, "there is no operation {what}", what=name or "of this kind")
         operation = OPERATIONS[name]
         if node.keywords or any(isinstance(one, ast.Starred) for one in node.args):
-            raise self._wrong(node, f"{name} takes values without names")
+            raise self._wrong(node, "{name} takes values without names", name=name)
         least = len(operation.arguments)
         most = 9 if operation.variadic else least
         if not least <= len(node.args) <= most:
             wanted = ", ".join(operation.arguments)
-            raise self._wrong(node, f"{name} takes {'at least ' if most > least else ''}{least} values: {wanted}")
+            raise self._wrong(
+                node,
+                "{name} takes {what}{least} values: {wanted}",
+                name=name,
+                what="at least " if most > least else "",
+                least=least,
+                wanted=wanted,
+            )
         return Call(name, tuple(self.read(one, depth + 1) for one in node.args), self._span(node))
 
 

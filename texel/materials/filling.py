@@ -43,12 +43,12 @@ class SlotBinding:
 def parse_binding(master: Master, slot: str, value: Any) -> SlotBinding:
     """Raises BadDocument for a slot that the master has not, or a fill that names no set."""
     if slot not in master.slots:
-        raise BadDocument(f"{master.title} has no slot {slot}")
+        raise BadDocument("{title} has no slot {slot}", title=master.title, slot=slot)
     if not isinstance(value, Mapping) or not isinstance(value.get("set"), str) or set(value) - {"set", "role"}:
-        raise BadDocument(f"slot {slot}: a fill names a set, and perhaps a role")
+        raise BadDocument("slot {slot}: a fill names a set, and perhaps a role", slot=slot)
     role = value.get("role")
     if role is not None and role not in set(Role):
-        raise BadDocument(f"slot {slot}: there is no role {role!r}")
+        raise BadDocument("slot {slot}: there is no role {role!r}", slot=slot, role=role)
     return SlotBinding(value["set"], Role(role) if role else None)
 
 

@@ -62,7 +62,7 @@ class Kinds:
             return Kind(2, "data", (float("-inf"), float("inf")))
         if name == "vertex":
             return Kind(4, "data", (0.0, 1.0))
-        raise BadExpression(f"there is no {name}", *node.span)
+        raise BadExpression("there is no {name}", *node.span, name=name)
 
     def _of_swizzle(self, node: Swizzle) -> Kind:
         inner = self.of(node.of)
@@ -71,7 +71,9 @@ class Kinds:
         size = 4 if is_slot else inner.size
         beyond = [letter for letter in node.letters if "rgba".index(letter) >= size]
         if beyond:
-            raise BadExpression(f"there is no channel {beyond[0]} in a value of {size}", *node.span)
+            raise BadExpression(
+                "there is no channel {beyond} in a value of {size}", *node.span, beyond=beyond[0], size=size
+            )
         meaning = inner.meaning
         if meaning in ("colour", "normal") and len(node.letters) != 3:
             meaning = "data"
@@ -93,7 +95,13 @@ class Kinds:
             for at, (wanted, size) in enumerate(zip(operation.fits, sizes, strict=True)):
                 if wanted and size not in (1, wanted):
                     place = node.arguments[at].span
-                    raise BadExpression(f"{operation.arguments[at]} takes {wanted} components, not {size}", *place)
+                    raise BadExpression(
+                        "{arguments} takes {wanted} components, not {size}",
+                        *place,
+                        arguments=operation.arguments[at],
+                        wanted=wanted,
+                        size=size,
+                    )
         if operation.shape == "count":
             if sum(sizes) > 4:
                 raise BadExpression("a vector has at most four components", *node.span)
@@ -112,7 +120,9 @@ class Kinds:
         for at, size in enumerate(sizes):
             if size not in (1, widest):
                 place = node.arguments[at if operation.fits != "switch" or at == 0 else at + 1].span
-                raise BadExpression(f"values of {size} and {widest} components do not meet", *place)
+                raise BadExpression(
+                    "values of {size} and {widest} components do not meet", *place, size=size, widest=widest
+                )
         return widest
 
 

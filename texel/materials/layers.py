@@ -92,7 +92,7 @@ def stacked_sheets(name: str, title: str, sheets: list[tuple[str, str, Document]
     layers = []
     for layer, words, document in sheets:
         if "layers" in document:
-            raise BadDocument(f"{words} has layers of its own")
+            raise BadDocument("{words} has layers of its own", words=words)
         keys = ("slots", "parameters", "coordinates", "rows", "inputs")
         layers.append({"name": layer, "title": words, "sheet": {key: document[key] for key in keys if key in document}})
     for one in layers[1:]:
@@ -131,7 +131,7 @@ def _add_sheet(flat: Document, layer: Document, order: list[str]) -> None:
         try:
             tree = parse_expression(text)
         except BadExpression as error:
-            raise BadExpression(error.message, error.start, error.end, prefix + name) from None
+            raise error.of_row(prefix + name) from None
         flat["rows"].append({"name": prefix + name, "expression": text_of(renamed(tree, names))})
 
 

@@ -221,14 +221,14 @@ def _tree(text: str, row: str) -> Node:
     try:
         return parse_expression(text)
     except BadExpression as error:
-        raise BadExpression(error.message, error.start, error.end, row) from None
+        raise error.of_row(row) from None
 
 
 def _slot(one: dict[str, Any], first: str, where: str) -> Slot:
     role = Role(one["role"]) if "role" in one else None
     layout = one.get("layout")
     if (role is None) == (layout is None):
-        raise BadDocument(f"{where}: slot {one['name']} needs a role or a layout, and not both")
+        raise BadDocument("{where}: slot {name} needs a role or a layout, and not both", where=where, name=one["name"])
     if layout is not None:
         ready_layout(layout)
     space = (
@@ -244,13 +244,15 @@ def _slot(one: dict[str, Any], first: str, where: str) -> Slot:
 def _parameter(one: dict[str, Any], at: int, where: str) -> Parameter:
     kind, options = one["kind"], tuple(one.get("options", ()))
     if kind == "choice" and len(options) < 2:
-        raise BadDocument(f"{where}: parameter {one['name']}: a choice needs at least two options")
+        raise BadDocument(
+            "{where}: parameter {name}: a choice needs at least two options", where=where, name=one["name"]
+        )
     low, high = (
         one.get("low", 0.0 if kind == "colour" else -_INFINITE),
         one.get("high", 1.0 if kind == "colour" else _INFINITE),
     )
     if low > high:
-        raise BadDocument(f"{where}: parameter {one['name']}: its range ends before it begins")
+        raise BadDocument("{where}: parameter {name}: its range ends before it begins", where=where, name=one["name"])
     bare = Parameter(
         one["name"], kind, one.get("title") or one["name"], (), one.get("group", ""), one.get("order", at),
         one.get("help", ""), low, high, one.get("soft_low"), one.get("soft_high"), one.get("step"),
@@ -267,17 +269,31 @@ def parse_value(parameter: Parameter, value: Any, where: str = "the document") -
     told = f"{where}: parameter {parameter.name}"
     if parameter.kind == "switch":
         if not isinstance(value, bool):
-            raise BadDocument(f"{told} is a switch: true or false, not {value!r}")
+            raise BadDocument("{told} is a switch: true or false, not {value!r}", told=told, value=value)
         return (float(value),)
     if parameter.kind == "choice":
         if value not in parameter.options:
-            raise BadDocument(f"{told} is one of {', '.join(parameter.options)}, not {value!r}")
+            raise BadDocument(
+                "{told} is one of {listed}, not {value!r}", told=told, listed=", ".join(parameter.options), value=value
+            )
         return (float(parameter.options.index(value)),)
     parts = value if isinstance(value, list | tuple) else [value]
     if len(parts) != parameter.size or any(isinstance(p, bool) or not isinstance(p, int | float) for p in parts):
-        raise BadDocument(f"{told} is {parameter.size} number{'s' if parameter.size > 1 else ''}, not {value!r}")
+        raise BadDocument(
+            "{told} is {size} number{what}, not {value!r}",
+            told=told,
+            size=parameter.size,
+            what="s" if parameter.size > 1 else "",
+            value=value,
+        )
     if not all(parameter.low <= p <= parameter.high for p in parts):
-        raise BadDocument(f"{told} goes from {parameter.low:g} to {parameter.high:g}, not to {value!r}")
+        raise BadDocument(
+            "{told} goes from {low:g} to {high:g}, not to {value!r}",
+            told=told,
+            low=parameter.low,
+            high=parameter.high,
+            value=value,
+        )
     return tuple(float(p) for p in parts)
 
 
@@ -296,25 +312,36 @@ def _check_names(master: Master, document: Mapping[str, Any], where: str) -> Non
         for one in document.get(kind, []):
             if one["name"] in seen:
                 reason = "is a word of the sheet" if one["name"] in _RESERVED else "stands there twice"
-                raise BadDocument(f"{where}: the name {one['name']} {reason}")
+                raise BadDocument("{where}: the name {name} {reason}", where=where, name=one["name"], reason=reason)
             seen.add(one["name"])
     places = [one["name"] for one in document.get("coordinates", [])]
     for name in places:
         if places.count(name) > 1:
-            raise BadDocument(f"{where}: the coordinates {name} stand there twice")
+            raise BadDocument("{where}: the coordinates {name} stand there twice", where=where, name=name)
     known = {*master.slots, *master.parameters, *master.rows, "vertex", "uv"}
     for row, tree in master.trees():
         for node in walk(tree):
             if isinstance(node, Name) and node.name not in known:
-                raise BadExpression(f"there is no {node.name}", *node.span, row)
+                raise BadExpression("there is no {node}", *node.span, row, node=node.name)
     for slot in master.slots.values():
         if slot.coordinates not in master.coordinates:
-            raise BadDocument(f"{where}: slot {slot.name}: there are no coordinates {slot.coordinates}")
+            raise BadDocument(
+                "{where}: slot {slot}: there are no coordinates {coordinates}",
+                where=where,
+                slot=slot.name,
+                coordinates=slot.coordinates,
+            )
     for one in master.coordinates.values():
         for key, size in (("tiling", 2), ("offset", 2), ("rotation", 1)):
             name = getattr(one, key)
             if isinstance(name, str) and (name not in master.parameters or master.parameters[name].size != size):
-                raise BadDocument(f"{where}: coordinates {one.name}: {key} needs a parameter of {size} numbers")
+                raise BadDocument(
+                    "{where}: coordinates {one}: {key} needs a parameter of {size} numbers",
+                    where=where,
+                    one=one.name,
+                    key=key,
+                    size=size,
+                )
     _refuse_circles(master, where)
 
 
@@ -332,7 +359,11 @@ def _refuse_circles(master: Master, where: str) -> None:
 
     def visit(name: str, above: tuple[str, ...]) -> None:
         if name in above:
-            raise BadDocument(f"{where}: rows read each other in a circle: {' reads '.join((*above, name))}")
+            raise BadDocument(
+                "{where}: rows read each other in a circle: {listed}",
+                where=where,
+                listed=" reads ".join((*above, name)),
+            )
         if name in done:
             return
         for other in dependencies(master.rows[name]):
@@ -340,7 +371,13 @@ def _refuse_circles(master: Master, where: str) -> None:
                 visit(other, (*above, name))
         done[name] = _depth_of(master.rows[name], done)
         if done[name] > _MAX_DEPTH:
-            raise BadDocument(f"{where}: the row {name} is {done[name]} operations deep, at most {_MAX_DEPTH} are read")
+            raise BadDocument(
+                "{where}: the row {name} is {done} operations deep, at most {max_depth} are read",
+                where=where,
+                name=name,
+                done=done[name],
+                max_depth=_MAX_DEPTH,
+            )
 
     for name in master.rows:
         visit(name, ())

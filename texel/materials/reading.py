@@ -41,7 +41,7 @@ def read_document(document: Any) -> dict[str, Any]:
     try:
         return {"problem": None, "sheet": read_sheet(parse_master(document, "the sheet"))}
     except BadExpression as error:
-        problem = {"message": error.message, "row": error.row, "start": error.start, "end": error.end}
+        problem = {"message": error.problem, "row": error.row, "start": error.start, "end": error.end}
     except BadDocument as error:
         problem = {"message": str(error), "row": "", "start": 0, "end": 0}
     return {"problem": problem, "sheet": None}

@@ -69,7 +69,7 @@ def remarks_on(master: Master) -> list[Remark]:
         try:
             kind = kinds.of(tree)
         except BadExpression as error:
-            remarks.append(Remark("misfit", Severity.ERROR, error.message, row, Span(error.start, error.end)))
+            remarks.append(Remark("misfit", Severity.ERROR, error.problem, row, Span(error.start, error.end)))
             continue
         if row in master.inputs:
             remarks += _of_input(INPUTS[row], tree, kind, master)

@@ -56,8 +56,14 @@ def kind_of(role: Role | None) -> Kind:
 def _same_size(first: Texels, second: Texels) -> None:
     if (first.width, first.height) != (second.width, second.height):
         raise MismatchedMaps(
-            f"{first.name} has {first.width} x {first.height} texels and {second.name} {second.width} x "
-            f"{second.height}: only maps of one size can be compared"
+            "{first} has {width} x {height} texels and {second} {width2} x {height2}: only maps of one size "
+            "can be compared",
+            first=first.name,
+            width=first.width,
+            height=first.height,
+            second=second.name,
+            width2=second.width,
+            height2=second.height,
         )
 
 

@@ -58,7 +58,7 @@ def bound_glb(
     split = with_splits(mesh, splits)
     used = {piece.slot for piece in split.pieces}
     if len(worn) != len(split.slots) or any(worn[at] is None for at in used):
-        raise BadDocument(f"{mesh.name}: a slot wears nothing")
+        raise BadDocument("{mesh}: a slot wears nothing", mesh=mesh.name)
     filled = [one for one in worn if one is not None]
     materials = written_materials([(one.master, one.cast._replace(name=one.title), one.side) for one in filled])
     written = iter(materials.documents)

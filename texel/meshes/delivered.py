@@ -81,7 +81,7 @@ def plan_models(
         try:
             bare = [one.title for one in order.slots if one.parts and one.wears is None]
             if bare:
-                raise BadDocument(f"the slot {bare[0]} wears nothing")
+                raise BadDocument("the slot {bare} wears nothing", bare=bare[0])
             maps = [
                 slot_maps(one.wears, f"{stem}_{at}", sets, library, target, greens or {}, refused or {})
                 for at, one in enumerate(order.slots) if one.wears is not None

@@ -28,9 +28,11 @@ def filling_step(mesh: MeshFile, facts: MeshFacts, slots: Collection[int]) -> St
     for at in sorted(slots):
         slot = facts.slots[at]
         if slot.uv_area is None:
-            raise BadDocument(f"{slot.name or f'slot {at + 1}'} has no UVs")
+            raise BadDocument("{what} has no UVs", what=slot.name or f"slot {at + 1}")
         if slot.is_tiled:
-            raise BadDocument(f"the texture of {slot.name or f'slot {at + 1}'} repeats: every texel of it is used")
+            raise BadDocument(
+                "the texture of {what} repeats: every texel of it is used", what=slot.name or f"slot {at + 1}"
+            )
         layout = layout_of(mesh.of_slot(at, None))
         if layout is not None:
             used |= coverage(layout, _SIDE, _SIDE)[0] > 0

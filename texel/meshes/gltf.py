@@ -58,23 +58,29 @@ def read_gltf_mesh(name: str, data: bytes, beside: Mapping[str, bytes] | None = 
     try:
         document, chunk = opened_gltf(data)
         if str(document["asset"]["version"]).split(".")[0] != "2":
-            raise UnreadableMesh(name, f"it is glTF {document['asset']['version']}; export glTF 2.0")
+            raise UnreadableMesh(name, "it is glTF {version}; export glTF 2.0", version=document["asset"]["version"])
         _refuse_unknown(name, document)
         return checked_mesh(_Reader(name, document, Accessors(document, chunk, beside or {})).read())
     except FileNotFoundError as error:
-        raise UnreadableMesh(name, f"it needs {error.args[0]} beside it; send both together, or one .glb") from None
+        raise UnreadableMesh(
+            name, "it needs {args} beside it; send both together, or one .glb", args=error.args[0]
+        ) from None
     except _BROKEN as error:
-        raise UnreadableMesh(name, f"no glTF 2.0 that can be read: {type(error).__name__} {error}") from None
+        raise UnreadableMesh(
+            name, "no glTF 2.0 that can be read: {problem} {error}", problem=type(error).__name__, error=error
+        ) from None
 
 
 def _refuse_unknown(name: str, document: Document) -> None:
     wanted = document.get("extensionsRequired", [])
     for extension, words in _PACKED.items():
         if extension in wanted:
-            raise UnreadableMesh(name, f"{words}; export it without mesh compression")
+            raise UnreadableMesh(name, "{words}; export it without mesh compression", words=words)
     for extension in wanted:
         if extension not in _FINE and not str(extension).startswith("KHR_materials_"):
-            raise UnreadableMesh(name, f"it cannot be read without {extension}; export it without that")
+            raise UnreadableMesh(
+                name, "it cannot be read without {extension}; export it without that", extension=extension
+            )
 
 
 @dataclass
@@ -138,7 +144,7 @@ class _Reader:
             extensions = primitive.get("extensions", {})
             packed = next((one for one in _PACKED if one in extensions), None)
             if packed:
-                raise UnreadableMesh(self.name, f"{_PACKED[packed]}; export it without mesh compression")
+                raise UnreadableMesh(self.name, "{packed}; export it without mesh compression", packed=_PACKED[packed])
             mode = primitive.get("mode", _TRIANGLES)
             if mode not in (_TRIANGLES, _STRIP, _FAN):
                 self.remarks["points and lines are not looked at"] = None
@@ -186,7 +192,9 @@ class _Reader:
         if indices.dtype.kind != "u" or indices.shape[1] != 1:
             raise ValueError("indices are no whole numbers")
         if len(indices) > 3 * MAX_TRIANGLES:
-            raise UnreadableMesh(self.name, f"a part has more than {MAX_TRIANGLES:,} triangles")
+            raise UnreadableMesh(
+                self.name, "a part has more than {max_triangles:,} triangles", max_triangles=MAX_TRIANGLES
+            )
         return indices[:, 0].astype(np.int64)
 
     def _slot_of(self, primitive: Document) -> int:

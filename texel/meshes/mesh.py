@@ -28,8 +28,8 @@ _LONGEST_NAME = 200
 class UnreadableMesh(TexelError):
     """A file that holds no mesh which can be read; the message says why and what to do."""
 
-    def __init__(self, name: str, reason: str):
-        super().__init__(f"{name}: {reason}")
+    def __init__(self, name: str, reason: str, /, **values: object):
+        super().__init__("{file}: " + reason, file=name, **values)
 
 
 @dataclass(frozen=True)
@@ -103,11 +103,16 @@ def checked_mesh(mesh: MeshFile) -> MeshFile:
     for one in mesh.pieces:
         counted.add(len(one.triangles), len(one.positions))
         if not np.isfinite(one.positions).all() or not all(np.isfinite(uv).all() for uv in one.uvs):
-            raise UnreadableMesh(mesh.name, f"the part {one.part!r} has places or UVs that are no numbers")
+            raise UnreadableMesh(mesh.name, "the part {part!r} has places or UVs that are no numbers", part=one.part)
         if len(one.triangles) and not 0 <= int(one.triangles.min()) <= int(one.triangles.max()) < len(one.positions):
-            raise UnreadableMesh(mesh.name, f"the part {one.part!r} names points that it does not have")
+            raise UnreadableMesh(mesh.name, "the part {part!r} names points that it does not have", part=one.part)
         if len(one.positions) and float(np.abs(one.positions).max()) > _FARTHEST:
-            raise UnreadableMesh(mesh.name, f"the part {one.part!r} reaches farther than {_FARTHEST:,.0f} units")
+            raise UnreadableMesh(
+                mesh.name,
+                "the part {part!r} reaches farther than {farthest:,.0f} units",
+                part=one.part,
+                farthest=_FARTHEST,
+            )
     slots = tuple(
         replace(
             one,
@@ -155,5 +160,8 @@ class Counted:
         ):  # fmt: skip
             if count > most:
                 raise UnreadableMesh(
-                    self._name, f"it has more than {most:,} {what}, which is the most; export fewer parts or levels"
+                    self._name,
+                    "it has more than {most:,} {what}, which is the most; export fewer parts or levels",
+                    most=most,
+                    what=what,
                 )

@@ -40,7 +40,9 @@ def read_obj(name: str, data: bytes, beside: Mapping[str, bytes] | None = None) 
         reader.read(text)
         return checked_mesh(reader.done(beside or {}))
     except (ValueError, IndexError, OverflowError) as error:
-        raise UnreadableMesh(name, f"no OBJ that can be read: line {reader.line}: {error}") from None
+        raise UnreadableMesh(
+            name, "no OBJ that can be read: line {line}: {error}", line=reader.line, error=error
+        ) from None
 
 
 @dataclass
@@ -88,7 +90,11 @@ class _Reader:
                     group = self._group(part, slot)
                 triangles += self._face(group, values)
                 if triangles > MAX_TRIANGLES:
-                    raise UnreadableMesh(self.name, f"more than {MAX_TRIANGLES:,} triangles; export fewer parts")
+                    raise UnreadableMesh(
+                        self.name,
+                        "more than {max_triangles:,} triangles; export fewer parts",
+                        max_triangles=MAX_TRIANGLES,
+                    )
             elif kind in ("o", "g"):
                 # Groups within an object name its pieces only where there is no object.
                 named = " ".join(values)

@@ -127,5 +127,7 @@ def _inside(mesh: MeshFile, files: Mapping[str, bytes]) -> dict[tuple[int, int],
                     name = pictures.name(use.image)
                     found[at, number] = name, pictures.inside[name]
                 except (ValueError, KeyError, IndexError, TypeError, AttributeError, struct.error) as error:
-                    raise BadDocument(f"{mesh.name}: a picture in it cannot be read: {error}") from None
+                    raise BadDocument(
+                        "{mesh}: a picture in it cannot be read: {error}", mesh=mesh.name, error=error
+                    ) from None
     return found

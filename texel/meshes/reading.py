@@ -31,11 +31,11 @@ def main_file(names: Mapping[str, bytes]) -> str:
     if len(meshes) == 1:
         return meshes[0]
     if meshes:
-        raise UnreadableMesh(meshes[0], f"{meshes[1]} came with it; take meshes in one at a time")
+        raise UnreadableMesh(meshes[0], "{meshes} came with it; take meshes in one at a time", meshes=meshes[1])
     name = min(names, key=lambda one: (PurePosixPath(one).suffix.lower() not in _OTHERS, one), default="nothing")
     kind = _OTHERS.get(PurePosixPath(name).suffix.lower())
     what = f"{kind} is not read" if kind else "this is no mesh that is read"
-    raise UnreadableMesh(name, f"{what}; export {MESH_KINDS} instead")
+    raise UnreadableMesh(name, "{what}; export {mesh_kinds} instead", what=what, mesh_kinds=MESH_KINDS)
 
 
 def read_mesh(name: str, files: Mapping[str, bytes]) -> MeshFile:

@@ -40,7 +40,11 @@ def with_splits(mesh: MeshFile, splits: Sequence[Split]) -> MeshFile:
     Splits whose slot or part is not there any more are passed over. Raises BadDocument for more than a mesh has parts.
     """
     if len(splits) > len(mesh.pieces):
-        raise BadDocument(f"{mesh.name} has {len(mesh.pieces)} parts with a material; it cannot be split more often")
+        raise BadDocument(
+            "{mesh} has {count} parts with a material; it cannot be split more often",
+            mesh=mesh.name,
+            count=len(mesh.pieces),
+        )
     slots, pieces = list(mesh.slots), list(mesh.pieces)
     keys = slot_keys([one.name for one in slots])
     for split in splits:

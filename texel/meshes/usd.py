@@ -36,14 +36,18 @@ def read_usd(name: str, files: Mapping[str, bytes]) -> MeshFile:
                 raise UnreadableMesh(name, "no OpenUSD that can be read")
             others = sorted(layer.GetCompositionAssetDependencies())
             if others:
-                raise UnreadableMesh(name, f"it is put together of other files ({others[0]}); export it flattened")
+                raise UnreadableMesh(
+                    name, "it is put together of other files ({others}); export it flattened", others=others[0]
+                )
             stage = Usd.Stage.Open(layer)
             return checked_mesh(_read(name, stage))
         except Tf.ErrorException as error:
             told = str(error).replace(folder, "").strip().splitlines()[0][-200:]
-            raise UnreadableMesh(name, f"no OpenUSD that can be read: {told}") from None
+            raise UnreadableMesh(name, "no OpenUSD that can be read: {told}", told=told) from None
         except (ValueError, IndexError, TypeError, RuntimeError) as error:
-            raise UnreadableMesh(name, f"no OpenUSD that can be read: {type(error).__name__} {error}") from None
+            raise UnreadableMesh(
+                name, "no OpenUSD that can be read: {problem} {error}", problem=type(error).__name__, error=error
+            ) from None
 
 
 def _read(name: str, stage: Any) -> MeshFile:

@@ -7,28 +7,15 @@ there instead of from the sentence, and the sentence can be said in another lang
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
 from functools import lru_cache
 from importlib import resources
 from string import Formatter
 from typing import Any
 
 from texel.roles import Green, Role, facts
+from texel.wording import Message, Value, message, plain_value
 
 __all__ = ["Message", "Value", "english_texts", "message_of"]
-
-# What JSON can hold: numbers as they were measured, roles and directions by their key.
-Value = str | int | float | list[str]
-
-
-class Message(str):
-    """The English text. key: of the text in en.json. values: what its gaps were filled with, by name."""
-
-    key: str
-    values: Mapping[str, Value]
-
-    def document(self) -> dict[str, Any]:
-        return {"key": self.key, "values": dict(self.values)}
 
 
 class _Gaps(Formatter):
@@ -67,15 +54,5 @@ def message_of(key: str, **values: Value) -> Message:
     ('unused_height_range', 0.25)
     """
     # NumPy's numbers and the members of enumerations become what JSON knows.
-    plain = {name: _plain(value) for name, value in values.items()}
-    message = Message(_Gaps().vformat(english_texts()[key], (), plain))
-    message.key, message.values = key, plain
-    return message
-
-
-def _plain(value: Any) -> Value:
-    if isinstance(value, list):
-        return [str(one) for one in value]
-    if isinstance(value, str):
-        return str.__str__(getattr(value, "value", value))
-    return round(float(value), 6) if not isinstance(value, int) else int(value)
+    plain = {name: plain_value(value) for name, value in values.items()}
+    return message(key, _Gaps().vformat(english_texts()[key], (), plain), plain)

@@ -140,7 +140,7 @@ def parse_mirror(document: Any, where: str = "the mirror") -> EngineHabits:
         try:
             known = format_named(entry["format"])
         except BadDocument as error:
-            raise BadDocument(f"{where}: {error}") from None
+            raise BadDocument("{where}: {error}", where=where, error=error) from None
         compress.append(Compression(tuple(Role(one) for one in entry.get("roles", ())), entry.get("above", 0), known))
     return EngineHabits(
         document["name"], document.get("title", document["name"]), Green(document["green"]), tuple(lines),
@@ -162,5 +162,5 @@ def mirror_named(name: str) -> EngineHabits:
         return parse_mirror(known[name], name)
     path = Path(name)
     if not path.is_file():
-        raise BadDocument(f"there are no habits {name}: a file, or one of {', '.join(known)}")
+        raise BadDocument("there are no habits {name}: a file, or one of {listed}", name=name, listed=", ".join(known))
     return parse_mirror(read_json(path), path.name)

@@ -52,7 +52,12 @@ def rename_files(root: Path, plan: Iterable[Rename]) -> None:
     renames = list(plan)
     blocked = next((one for one in renames if one.problem), None)
     if blocked is not None:
-        raise BadDocument(f"{blocked.old} cannot become {blocked.new}: {blocked.problem}. Nothing was renamed")
+        raise BadDocument(
+            "{old} cannot become {new}: {problem}. Nothing was renamed",
+            old=blocked.old,
+            new=blocked.new,
+            problem=blocked.problem,
+        )
     aside = [root / f"{one.old}.renaming-{number}" for number, one in enumerate(renames)]
     steps = [(root / one.old, path) for one, path in zip(renames, aside, strict=True)]
     steps += [(path, root / one.new) for one, path in zip(renames, aside, strict=True)]

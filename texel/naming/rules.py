@@ -71,23 +71,31 @@ def parse_names(document: Any, where: str = "the naming rules") -> Rules:
     for entry in document["parts"]:
         part = Part(entry["part"], entry.get("optional", False), tuple(entry.get("words", ())), entry.get("text", ""))
         if (part.kind == "text") != bool(part.text):
-            raise BadDocument(f"{where}: a text part needs its text, and no other part has one")
+            raise BadDocument("{where}: a text part needs its text, and no other part has one", where=where)
         if part.words and part.kind not in _FREE:
-            raise BadDocument(f"{where}: words are for assets, parts and variants, not for the {part.kind}")
+            raise BadDocument(
+                "{where}: words are for assets, parts and variants, not for the {kind}", where=where, kind=part.kind
+            )
         parts.append(part)
     kinds = [part.kind for part in parts if part.kind != "text"]
     if len(set(kinds)) < len(kinds):
-        raise BadDocument(f"{where}: a part may stand only once")
+        raise BadDocument("{where}: a part may stand only once", where=where)
     if "asset" not in kinds or "suffix" not in kinds or any(p.optional for p in parts if p.kind == "asset"):
-        raise BadDocument(f"{where}: names need an asset, which is never optional, and a suffix")
+        raise BadDocument("{where}: names need an asset, which is never optional, and a suffix", where=where)
     roles = {role.value for role in Role}
     for word in document["suffixes"]:
         if word not in roles and spell_channels(word) is None:
-            raise BadDocument(f"{where}: {word!r} is neither a role nor a word that spells channels (orm, mrao)")
+            raise BadDocument(
+                "{where}: {word!r} is neither a role nor a word that spells channels (orm, mrao)",
+                where=where,
+                word=word,
+            )
     suffixes = [suffix.lower() for suffix in document["suffixes"].values()]
     twice = next((suffix for suffix in suffixes if suffixes.count(suffix) > 1), None)
     if twice is not None:
-        raise BadDocument(f"{where}: two roles have the suffix {twice!r}, so nothing could tell them apart")
+        raise BadDocument(
+            "{where}: two roles have the suffix {twice!r}, so nothing could tell them apart", where=where, twice=twice
+        )
     separator = document.get("separator", "_")
     case = document.get("case", "lower")
     return Rules(
@@ -140,5 +148,5 @@ def compose(rules: Rules, values: Mapping[str, str]) -> str:
         if value:
             written.append(value)
         elif not part.optional:
-            raise BadDocument(f"a name needs its {part.kind}, and nothing tells it")
+            raise BadDocument("a name needs its {kind}, and nothing tells it", kind=part.kind)
     return rules.separator.join(written)

@@ -23,7 +23,7 @@ def flip_green(texels: Texels) -> Texels:
     Raises MismatchedMaps for a grey picture.
     """
     if "g" not in texels.channels:
-        raise MismatchedMaps(f"{texels.name} is a grey picture; it has no green channel to flip")
+        raise MismatchedMaps("{texels} is a grey picture; it has no green channel to flip", texels=texels.name)
     if texels.role is not Role.NORMAL and texels.pixels.dtype == np.float32:
         texels = texels.as_role(Role.NORMAL, texels.green)
     at = texels.channels.index("g")

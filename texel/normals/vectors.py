@@ -25,7 +25,7 @@ _SHORTEST = np.float32(1e-6)
 def as_normal(texels: Texels) -> Texels:
     """A picture read as a normal map; the same again if it was. Raises MismatchedMaps for a grey one."""
     if texels.channels[0] == "y":
-        raise MismatchedMaps(f"{texels.name} is a grey picture; a normal map needs at least two channels")
+        raise MismatchedMaps("{texels} is a grey picture; a normal map needs at least two channels", texels=texels.name)
     if texels.role is Role.NORMAL or texels.pixels.dtype != np.float32:
         return texels
     return texels.as_role(Role.NORMAL, texels.green)

@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import MISSING, fields
 from typing import Any
 
-from texel.recipes import surfaces, values, vectors
+from texel.recipes import photographs, surfaces, values, vectors
 from texel.recipes.step import Step
 
 __all__ = ["STEPS", "catalogue"]
 
 STEPS: dict[str, type[Step]] = {
     kind.step: kind
-    for module in (vectors, values, surfaces)
+    for module in (vectors, values, surfaces, photographs)
     for name in module.__all__
     if isinstance(kind := getattr(module, name), type) and issubclass(kind, Step)
 }
@@ -21,7 +21,8 @@ STEPS: dict[str, type[Step]] = {
 def catalogue() -> list[dict[str, Any]]:
     """A document for each step: step, label, group, roles it suits, help, and its options in order.
 
-    An option has name, kind (number, whole, choice, switch, map, cover), default, help, and low, high, unit or values.
+    An option has name, kind (number, whole, choice, switch, map, cover, patches), default, help, and low, high, unit
+    or values.
     """
     return [
         {

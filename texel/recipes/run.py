@@ -35,9 +35,11 @@ def parse_step(document: Mapping[str, Any]) -> Step:
     """A step from ``{"step": name, option: value, ...}``. Raises BadDocument for an unknown name or option."""
     kind = STEPS.get(document.get("step", ""))
     if kind is None:
-        raise BadDocument(f"there is no step {document.get('step')!r}; steps are {', '.join(STEPS)}")
+        raise BadDocument(
+            "there is no step {document!r}; steps are {listed}", document=document.get("step"), listed=", ".join(STEPS)
+        )
     if not isinstance(document.get("off", False), bool):
-        raise BadDocument(f"step {kind.step}: off must be true or false, not {document['off']!r}")
+        raise BadDocument("step {step}: off must be true or false, not {off!r}", step=kind.step, off=document["off"])
     return kind.parse({key: value for key, value in document.items() if key not in _BESIDE})
 
 

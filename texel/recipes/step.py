@@ -12,12 +12,13 @@ import numpy as np
 from texel.errors import BadDocument, MismatchedMaps
 from texel.image import Pixels, Texels, narrow
 from texel.repair.covered import covered_from
+from texel.repair.quilting import patches_from
 from texel.roles import ROLES, Green, Role, facts
 from texel.strips import filled
 
 __all__ = [
     "ANY", "COLOURS", "LENGTHS", "NORMALS", "SCALARS", "Context", "Shape", "Step", "choice", "cover", "in_texels",
-    "map_of", "number", "over_colour", "switch", "whole",
+    "map_of", "number", "over_colour", "patches", "switch", "whole",
 ]  # fmt: skip
 
 ANY: tuple[Role, ...] = ROLES
@@ -66,7 +67,7 @@ class Context:
 
 
 def _no_other(name: str) -> Texels:
-    raise MismatchedMaps(f"this recipe needs the set's {name.replace('_', ' ')} map, and there is none here")
+    raise MismatchedMaps("this recipe needs the set's {name} map, and there is none here", name=name.replace("_", " "))
 
 
 def number(default: float, low: float, high: float, help: str, unit: str = "") -> Any:
@@ -99,6 +100,11 @@ def cover(help: str) -> Any:
     return field(default="", metadata={"kind": "cover", "help": help})
 
 
+def patches(help: str) -> Any:
+    """What is laid where along the borders, as texel.repair.quilting writes it; "" where each map decides by itself."""
+    return field(default="", metadata={"kind": "patches", "help": help})
+
+
 def _valid_map(name: object) -> bool:
     if not isinstance(name, str):
         return False
@@ -116,19 +122,38 @@ def _check(step: str, option: Field[Any], value: object) -> Any:
         fits = plain_number and math.isfinite(value) and low <= value <= high  # type: ignore[arg-type]
         if not fits or (kind == "whole" and not isinstance(value, int)):
             word = "a whole number" if kind == "whole" else "a number"
-            raise BadDocument(f"step {step}: {name} must be {word} from {low} to {high}, not {value!r}")
+            raise BadDocument(
+                "step {step}: {name} must be {word} from {low} to {high}, not {value!r}",
+                step=step,
+                name=name,
+                word=word,
+                low=low,
+                high=high,
+                value=value,
+            )
         return float(value) if kind == "number" else value  # type: ignore[arg-type]
     if kind == "choice" and value not in facts_["values"]:
-        raise BadDocument(f"step {step}: {name} must be one of {', '.join(facts_['values'])}, not {value!r}")
+        raise BadDocument(
+            "step {step}: {name} must be one of {listed}, not {value!r}",
+            step=step,
+            name=name,
+            listed=", ".join(facts_["values"]),
+            value=value,
+        )
     if kind == "switch" and not isinstance(value, bool):
-        raise BadDocument(f"step {step}: {name} must be true or false, not {value!r}")
-    if kind == "cover":
+        raise BadDocument("step {step}: {name} must be true or false, not {value!r}", step=step, name=name, value=value)
+    if kind in ("cover", "patches"):
         if not isinstance(value, str):
-            raise BadDocument(f"step {step}: {name} must be a text, not {value!r}")
+            raise BadDocument("step {step}: {name} must be a text, not {value!r}", step=step, name=name, value=value)
         if value:
-            covered_from(value)
+            (covered_from if kind == "cover" else patches_from)(value)
     if kind == "map" and not _valid_map(value):
-        raise BadDocument(f"step {step}: {name} must be a role, or a role and a number as in normal/2, not {value!r}")
+        raise BadDocument(
+            "step {step}: {name} must be a role, or a role and a number as in normal/2, not {value!r}",
+            step=step,
+            name=name,
+            value=value,
+        )
     return value
 
 
@@ -186,7 +211,12 @@ class Step:
         known = {f.name: f for f in fields(cls)}
         needed = {f.name for f in fields(cls) if f.default is MISSING}
         if set(options) - set(known) or needed - set(options):
-            raise BadDocument(f"step {cls.step} takes {sorted(known) or 'no options'}, not {sorted(options)}")
+            raise BadDocument(
+                "step {step} takes {what}, not {options}",
+                step=cls.step,
+                what=sorted(known) or "no options",
+                options=sorted(options),
+            )
         return cls(**{name: _check(cls.step, f, options.get(name, f.default)) for name, f in known.items()})
 
     def document(self) -> dict[str, Any]:

@@ -310,7 +310,7 @@ class ToSrgbPrimaries(Step):
     def apply(self, texels: Texels, context: Context) -> Texels:
         told = texels.tags.primaries if self.source == "file" else PRIMARIES[self.source]
         if told is None:
-            raise MismatchedMaps(f"{texels.name} does not say which primaries its colours are in")
+            raise MismatchedMaps("{texels} does not say which primaries its colours are in", texels=texels.name)
         matrix = conversion(told).astype(np.float32)
         encoded = texels.transfer is Transfer.SRGB
 
@@ -318,7 +318,7 @@ class ToSrgbPrimaries(Step):
             if pixels.shape[2] == 1:
                 return pixels  # grey is grey in all primaries
             if pixels.shape[2] != 3:
-                raise MismatchedMaps(f"{texels.name} has no three colours to bring to other primaries")
+                raise MismatchedMaps("{texels} has no three colours to bring to other primaries", texels=texels.name)
             light = decode_srgb(pixels) if encoded else pixels
             brought = light @ matrix.T
             return encode_srgb(np.clip(brought, 0, 1)) if encoded else brought.astype(np.float32)

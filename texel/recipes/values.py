@@ -119,7 +119,11 @@ class ExchangeChannels(Step):
     def apply(self, texels: Texels, context: Context) -> Texels:
         lacking = [letter for letter in (self.first, self.second) if letter not in texels.channels]
         if lacking:
-            raise MismatchedMaps(f"{texels.name} has no {_LETTERS[lacking[0]].lower()} channel to exchange")
+            raise MismatchedMaps(
+                "{texels} has no {letters} channel to exchange",
+                texels=texels.name,
+                letters=_LETTERS[lacking[0]].lower(),
+            )
         order = list(range(len(texels.channels)))
         a, b = texels.channels.index(self.first), texels.channels.index(self.second)
         order[a], order[b] = order[b], order[a]

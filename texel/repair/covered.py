@@ -45,7 +45,7 @@ def covered_from(text: str) -> NDArray[np.bool_]:
         if len(bits) != wanted:
             raise ValueError("too short")
     except (ValueError, binascii.Error, zlib.error) as error:
-        raise BadDocument(f"{_WHERE}: this is no such text ({error})") from None
+        raise BadDocument("{where}: this is no such text ({error})", where=_WHERE, error=error) from None
     return np.unpackbits(np.frombuffer(bits, np.uint8), count=width * height).reshape(height, width).astype(bool)
 
 

@@ -16,7 +16,7 @@ from texel.image import Pixels, to_unit
 from texel.strips import filled, strips
 from texel.threads import each
 
-__all__ = ["Fade", "make_tileable", "unlikeness"]
+__all__ = ["Fade", "cheapest_path", "make_tileable", "unlikeness"]
 
 Values = NDArray[np.float32]
 # Texels a side on which a place that fits is looked for.
@@ -128,8 +128,8 @@ def _cut(values: Values, width: float) -> Values:
     apart = np.square(values - other).sum(axis=2)
     mask = np.zeros(values.shape[:2], np.float32)
     at = np.arange(band)
-    left = _path(apart[:, :band])
-    right = _path(apart[:, count - band :][:, ::-1])
+    left = cheapest_path(apart[:, :band])
+    right = cheapest_path(apart[:, count - band :][:, ::-1])
     mask[:, :band] = at[None, :] < left[:, None]
     mask[:, count - band :] = np.maximum(mask[:, count - band :], (at[None, :] < right[:, None])[:, ::-1])
     soft = cv2.GaussianBlur(mask, (0, 0), _SOFT, borderType=cv2.BORDER_REPLICATE)
@@ -160,7 +160,7 @@ def _best_move(values: Values, band: int) -> int:
     return min(range(best - every, best + every + 1), key=lambda move: unfit(rows, move, columns))
 
 
-def _path(cost: Values) -> NDArray[np.int64]:
+def cheapest_path(cost: Values) -> NDArray[np.int64]:
     """For each row the column at which the cheapest way from top to bottom passes, a step of at most one at a time."""
     rows, columns = cost.shape
     total = cost.astype(np.float64)

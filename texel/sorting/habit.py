@@ -127,7 +127,7 @@ def parse_habit(document: Any, where: str = "the habit") -> Habit:
             continue
         key = (entry["suffix"].lower(), entry.get("where", "end"), entry.get("folder", ""))
         if key in seen:
-            raise BadDocument(f"{where}: two lines say what {key[0] or 'a bare name'} means")
+            raise BadDocument("{where}: two lines say what {what} means", where=where, what=key[0] or "a bare name")
         seen.add(key)
         lines.append(
             HabitLine(
@@ -156,10 +156,14 @@ def _meant(entry: dict[str, Any], where: str) -> Meant:
     channels = entry.get("channels", {})
     if word == "pack":
         if not channels:
-            raise BadDocument(f"{where}: {entry['suffix']} is a pack, but no channel says what it holds")
+            raise BadDocument(
+                "{where}: {suffix} is a pack, but no channel says what it holds", where=where, suffix=entry["suffix"]
+            )
         if len(set(channels.values())) != len(channels):
-            raise BadDocument(f"{where}: two channels of {entry['suffix']} hold the same role")
+            raise BadDocument(
+                "{where}: two channels of {suffix} hold the same role", where=where, suffix=entry["suffix"]
+            )
         return tuple(("" if letter == "rgb" else letter, Role(role)) for letter, role in channels.items())
     if channels:
-        raise BadDocument(f"{where}: {entry['suffix']} has channels, but is no pack")
+        raise BadDocument("{where}: {suffix} has channels, but is no pack", where=where, suffix=entry["suffix"])
     return None if word == "none" else Role(word)

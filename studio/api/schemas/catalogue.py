@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ninja import Schema
 
+from studio.api.documents import GroundTerm
 from studio.api.schemas.shared import RoleOut
 from studio.api.schemas.steps import DerivationOut, StepKind
 
@@ -52,6 +53,17 @@ class WrittenAs(Schema):
     help: str
 
 
+class GroundKinds(Schema):
+    """What ground may have. terms: what a rule by each measure begins with. sides, far_sides: texels of weights, and of
+    the maps for far away. layers, terms_of_a_rule: how many at most."""
+
+    terms: list[GroundTerm]
+    sides: list[int]
+    far_sides: list[int]
+    layers: int
+    terms_of_a_rule: int
+
+
 class Catalogue(Schema):
     """sorts: what a delivered picture can be, as far as its format goes. usual_formats: what an output of so many
     channels begins with. name_parts: what a file name is made of.
@@ -69,3 +81,4 @@ class Catalogue(Schema):
     layouts: list[Ready]
     written_as: list[WrittenAs]
     name_parts: list[str]
+    ground: GroundKinds

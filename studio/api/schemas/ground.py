@@ -119,12 +119,14 @@ class GroundRemedyOut(TypedDict):
 
 
 class RepetitionOut(TypedDict):
-    """Of one layer. strength: 0 to 1, None where too little of it is seen. vanishes: metres of the smallest tile from
-    which on it is not seen, where that was asked for. density: texels a metre; needed: those that give one a pixel."""
+    """Of one layer. strength: 0 to 1, None where too little of it is seen; from ``limit`` on the tile counts as seen.
+    vanishes: metres of the smallest tile from which on it is not seen, where that was asked for. density: texels a
+    metre; needed: those that give one a pixel."""
 
     layer: str
     strength: float | None
     is_seen: bool
+    limit: float
     vanishes: float | None
     density: float
     needed: float

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from ninja import Schema
 from typing_extensions import TypedDict
 
 from studio.api.documents import Step, Target
 from studio.api.schemas.shared import FindingOut, RoleOut, SetOut, UndecidedOut
+from texel.recipes.tileable import Tileable
 
 
 class SetList(TypedDict):
@@ -41,6 +44,21 @@ class StepsIn(Schema):
     role: str
     recipe: list[Step]
     seen: dict[int, int] = {}
+
+
+class TileableIn(Schema):
+    """guide: the map that decides where borders are cut. corners: x and y of each, shares of the sides, clockwise from
+    the upper left. light: how much of the slow change of light is taken out; reach: over which share of the width.
+    borders: patch, fade or leave. width: share of the side along each border that may change. axes: both, x or y."""
+
+    guide: int
+    corners: list[float] = list(Tileable.corners)
+    light: float = Tileable.light
+    reach: float = Tileable.reach
+    by_channel: bool = Tileable.by_channel
+    borders: Literal["patch", "fade", "leave"] = "patch"
+    width: float = Tileable.width
+    axes: Literal["both", "x", "y"] = "both"
 
 
 class TriedOutput(Schema):

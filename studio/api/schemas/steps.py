@@ -8,7 +8,8 @@ from studio.api.documents import Step
 
 
 class OptionOut(Schema):
-    """kind: number, whole, choice, switch, map, or cover, which nobody types. values: key to words, for a choice."""
+    """kind: number, whole, choice, switch, map; or cover and patches, which nobody types. values: key to words, of a
+    choice."""
 
     name: str
     kind: str

@@ -59,7 +59,7 @@ def export(
     Without casts there is one with the master's defaults. Raises BadDocument for an unknown format or size.
     """
     if kind not in FORMATS:
-        raise BadDocument(f"there is no format {kind}; there are {', '.join(FORMATS)}")
+        raise BadDocument("there is no format {kind}; there are {listed}", kind=kind, listed=", ".join(FORMATS))
     given = list(casts) or [FilledCast(master.title, {}, {})]
     main = f"{name}.{kind}"
     if kind == "glsl":

@@ -48,30 +48,47 @@ _BROKEN = (
 def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
     """One master and cast for each material. Raises BadDocument when the file is no glTF 2.0, or has no material."""
     if len(data) > _LARGEST:
-        raise BadDocument(f"{where}: a file has at most {_LARGEST // 2**20} MiB")
+        raise BadDocument("{where}: a file has at most {largest} MiB", where=where, largest=_LARGEST // 2**20)
     try:
         document, chunk = opened_gltf(data)
         if document["asset"]["version"].split(".")[0] != "2":
-            raise BadDocument(f"{where}: it is glTF {document['asset']['version']}, only 2.0 can be read")
+            raise BadDocument(
+                "{where}: it is glTF {version}, only 2.0 can be read", where=where, version=document["asset"]["version"]
+            )
         materials = document.get("materials", [])
         if not materials:
-            raise BadDocument(f"{where}: there is no material in it")
+            raise BadDocument("{where}: there is no material in it", where=where)
         if len(materials) > _MAX_MATERIALS:
-            raise BadDocument(f"{where}: at most {_MAX_MATERIALS} materials are read at once, it has {len(materials)}")
+            raise BadDocument(
+                "{where}: at most {max_materials} materials are read at once, it has {count}",
+                where=where,
+                max_materials=_MAX_MATERIALS,
+                count=len(materials),
+            )
         pictures = Pictures(document, chunk)
     except _BROKEN as error:
-        raise BadDocument(f"{where} is no glTF 2.0 that can be read: {type(error).__name__} {error}") from None
+        raise BadDocument(
+            "{where} is no glTF 2.0 that can be read: {problem} {error}",
+            where=where,
+            problem=type(error).__name__,
+            error=error,
+        ) from None
 
     def read(at: int, title: str) -> Imported:
         try:
             return _Reader(document, materials[at], at, pictures).read()
         except _BROKEN as error:
-            raise BadDocument(f"{title}: it is no glTF 2.0 that can be read: {type(error).__name__} {error}") from None
+            raise BadDocument(
+                "{title}: it is no glTF 2.0 that can be read: {problem} {error}",
+                title=title,
+                problem=type(error).__name__,
+                error=error,
+            ) from None
 
     titles = [_title_of(one, at) for at, one in enumerate(materials)]
     all_read, refused = each_alone((title, partial(read, at, title)) for at, title in enumerate(titles))
     if not all_read:
-        raise BadDocument(f"{where}: {'; '.join(refused)}")
+        raise BadDocument("{where}: {listed}", where=where, listed="; ".join(refused))
     return with_refused(all_read, refused)
 
 

@@ -239,7 +239,12 @@ class SheetBuilder:
             for name in list(holder):
                 holder[name] = self._cut(name, holder[name], text)
         if len(self.rows) > _MAX_ROWS:
-            raise BadDocument(f"{self.title}: it takes {len(self.rows)} rows, and a sheet has at most {_MAX_ROWS}")
+            raise BadDocument(
+                "{title}: it takes {count} rows, and a sheet has at most {max_rows}",
+                title=self.title,
+                count=len(self.rows),
+                max_rows=_MAX_ROWS,
+            )
         rows = [{"name": name, "expression": text(tree)} for name, tree in self.rows.items()]
         document = {
             "format": "fair-texel/master", "version": 1, "name": _document_name(self.name), "title": self.title[:200],
@@ -272,16 +277,16 @@ class SheetBuilder:
         try:
             master = parse_master(document | {"inputs": {"roughness": "0.5"}}, self.title)
         except BadExpression as error:
-            raise BadDocument(f"{self.title}: {error}") from None
+            raise BadDocument("{title}: {error}", title=self.title, error=error) from None
         kinds = Kinds(master)
         for name in list(document["inputs"]):
             try:
                 size = kinds.of(parse_master(document | {"inputs": {name: document["inputs"][name]}}).inputs[name]).size
                 if size not in (1, INPUTS[name].size):
-                    raise BadExpression(f"a value of {size} components", 0, 0)
+                    raise BadExpression("a value of {size} components", 0, 0, size=size)
             except BadExpression as error:
                 del document["inputs"][name]
-                self.lose(f"{INPUTS[name].label}: the sheet cannot say it ({error.message})")
+                self.lose(f"{INPUTS[name].label}: the sheet cannot say it ({error.problem})")
 
     def _uses(self) -> dict[str, dict[str, set[str]]]:
         """Letters that each surface input reads of each slot, through rows."""

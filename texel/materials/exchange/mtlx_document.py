@@ -36,25 +36,30 @@ def open_document(text: str, where: str) -> mx.Document:
     Raises BadDocument when it is no MaterialX, too large, or when its nodes read each other in a circle.
     """
     if len(text) > _LARGEST:
-        raise BadDocument(f"{where}: a document has at most {_LARGEST // 2**20} MiB")
+        raise BadDocument("{where}: a document has at most {largest} MiB", where=where, largest=_LARGEST // 2**20)
     if re.search(r"<!\s*(DOCTYPE|ENTITY)", text, re.IGNORECASE):
-        raise BadDocument(f"{where}: a document type or entities have no place in MaterialX")
+        raise BadDocument("{where}: a document type or entities have no place in MaterialX", where=where)
     document = mx.createDocument()
     options = mx.XmlReadOptions()
     options.readXIncludeFunction = None
     try:
         mx.readFromXmlString(document, text, mx.FileSearchPath(), options)
     except (mx.ExceptionParseError, mx.Exception, RuntimeError) as error:
-        raise BadDocument(f"{where} is not MaterialX: {str(error)[:200]}") from None
+        raise BadDocument("{where} is not MaterialX: {error}", where=where, error=str(error)[:200]) from None
     count = sum(1 for _ in document.traverseTree())
     if not document.getChildren():
-        raise BadDocument(f"{where} is not MaterialX: it holds no elements")
+        raise BadDocument("{where} is not MaterialX: it holds no elements", where=where)
     if count > _MAX_ELEMENTS:
-        raise BadDocument(f"{where}: a document has at most {_MAX_ELEMENTS} elements, this one has {count}")
+        raise BadDocument(
+            "{where}: a document has at most {max_elements} elements, this one has {count}",
+            where=where,
+            max_elements=_MAX_ELEMENTS,
+            count=count,
+        )
     document.setDataLibrary(library())
     circle = next(_circles(document), None)
     if circle:
-        raise BadDocument(f"{where}: nodes read each other in a circle: {circle}")
+        raise BadDocument("{where}: nodes read each other in a circle: {circle}", where=where, circle=circle)
     return document
 
 

@@ -67,7 +67,11 @@ class _Reader:
         else:
             surface = by_common_names({one.getName(): one.getType() for one in node.getInputs()})
             if surface is None:
-                raise BadDocument(f"{self._sheet.title}: a surface of kind {node.getCategory()} cannot be read")
+                raise BadDocument(
+                    "{title}: a surface of kind {getCategory} cannot be read",
+                    title=self._sheet.title,
+                    getCategory=node.getCategory(),
+                )
             self._sheet.lose(f"{node.getCategory()}: a kind of surface that is not known, read by its inputs' names")
             self._read_surface(surface, node, None)
         if displacement is not None:
@@ -258,10 +262,18 @@ class _Reader:
         key = (node.getNamePath(), output, scope.path if scope else "")
         if key not in self._made:
             if len(self._made) > _MAX_NODES:
-                raise BadDocument(f"{self._sheet.title}: its definitions hold more than {_MAX_NODES} nodes")
+                raise BadDocument(
+                    "{title}: its definitions hold more than {max_nodes} nodes",
+                    title=self._sheet.title,
+                    max_nodes=_MAX_NODES,
+                )
             self._depth += 1
             if self._depth > _MAX_DEPTH:
-                raise BadDocument(f"{self._sheet.title}: its nodes are nested deeper than {_MAX_DEPTH}, or in a circle")
+                raise BadDocument(
+                    "{title}: its nodes are nested deeper than {max_depth}, or in a circle",
+                    title=self._sheet.title,
+                    max_depth=_MAX_DEPTH,
+                )
             self._made[key] = self._as_row(node, simplified(self._make(node, output, scope)), scope)
             self._depth -= 1
         return self._made[key]

@@ -224,5 +224,7 @@ def _components(one: mx.Input, master: Master) -> tuple[float, ...]:
         parts = (float(text == "true"),) if kind == "switch" else tuple(float(part) for part in text.split(","))
         document_value(master, one.getName(), parts)
     except (ValueError, IndexError):
-        raise BadDocument(f"{one.getNamePath()}: {text!r} is no value for it") from None
+        raise BadDocument(
+            "{getNamePath}: {text!r} is no value for it", getNamePath=one.getNamePath(), text=text
+        ) from None
     return parts

@@ -26,7 +26,7 @@ def read_materialx(text: str, where: str = "the document") -> list[Imported]:
         return _read(open_document(text, where), text, where)
     except (LookupError, ValueError, RuntimeError) as error:
         # What MaterialX itself finds only on the way, definitions that inherit from each other for instance.
-        raise BadDocument(f"{where} cannot be read: {str(error)[:200]}") from None
+        raise BadDocument("{where} cannot be read: {error}", where=where, error=str(error)[:200]) from None
 
 
 def _read(document: mx.Document, text: str, where: str) -> list[Imported]:
@@ -58,8 +58,8 @@ def _read(document: mx.Document, text: str, where: str) -> list[Imported]:
         ]
     if not materials and not own:
         if refused:
-            raise BadDocument(f"{where}: {'; '.join(refused)}")
-        raise BadDocument(f"{where}: there is no material with a surface in it")
+            raise BadDocument("{where}: {listed}", where=where, listed="; ".join(refused))
+        raise BadDocument("{where}: there is no material with a surface in it", where=where)
     return own + with_refused([replace(one, lost=(*reasons, *one.lost)) for one in materials], refused)
 
 
@@ -67,7 +67,9 @@ def _foreign(document: mx.Document, material: tuple[str, mx.Node, mx.Node | None
     try:
         return read_foreign(document, material)
     except (LookupError, ValueError, RuntimeError, OverflowError) as error:
-        raise BadDocument(f"{material[0]}: it cannot be read: {str(error)[:200]}") from None
+        raise BadDocument(
+            "{material}: it cannot be read: {error}", material=material[0], error=str(error)[:200]
+        ) from None
 
 
 def _materials(document: mx.Document) -> list[tuple[str, mx.Node, mx.Node | None]]:

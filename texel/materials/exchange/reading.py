@@ -27,9 +27,9 @@ def read_material_bytes(data: bytes, name: str) -> list[Imported]:
     if suffix in (".gltf", ".glb"):
         return gathered(read_gltf(data, name), title)
     if suffix not in MATERIAL_SUFFIXES:
-        raise BadDocument(f"{name}: materials are read from {', '.join(MATERIAL_SUFFIXES)}")
+        raise BadDocument("{name}: materials are read from {listed}", name=name, listed=", ".join(MATERIAL_SUFFIXES))
     try:
         materials = read_materialx(data.decode("utf-8"), name)
     except UnicodeDecodeError:
-        raise BadDocument(f"{name} is not text in UTF-8") from None
+        raise BadDocument("{name} is not text in UTF-8", name=name) from None
     return [one for one in materials if one.own] + gathered([one for one in materials if not one.own], title)
