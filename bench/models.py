@@ -13,6 +13,7 @@ from pathlib import Path
 import numpy as np
 
 from ground.places import CHECKOUT
+from tests.samples import SAMPLES, read_or_refused
 from texel.gltf_file import joined_glb
 from texel.meshes.facts import measure_mesh
 from texel.meshes.judging import judge_mesh
@@ -116,6 +117,25 @@ def _strokes() -> bool:
     return good
 
 
+def _samples() -> bool:
+    """Print how many of the sample models that package registries carry are taken in, and how many are refused."""
+    taken, refused, slowest = 0, 0, 0.0
+    started = time.perf_counter()
+    for path in SAMPLES:
+        began = time.perf_counter()
+        mesh, _ = read_or_refused(path)
+        if mesh is None:
+            refused += 1
+        else:
+            measure_mesh(mesh)
+            taken += 1
+        slowest = max(slowest, time.perf_counter() - began)
+    whole = time.perf_counter() - started
+    print(f"samples     {len(SAMPLES)} models in {whole:.1f} s: {taken} taken in, {refused} refused with a reason; "
+          f"the slowest {slowest:.2f} s")  # fmt: skip
+    return taken > 0
+
+
 def run() -> bool:
     """Print medians of pairs; whether a million triangles are checked in time, and the brush keeps up with a hand."""
     data = _sheet()
@@ -129,4 +149,4 @@ def run() -> bool:
         f"models      {_ours(data):,} triangles checked in {ours:.2f} s ({_MOST:.0f} wanted), {ratio:.2f} of a bare "
         f"program{'' if good else '  MISSED'}"
     )
-    return _strokes() and good
+    return _strokes() & _samples() & good

@@ -46,13 +46,15 @@ def _postgres_there() -> bool:
 
 
 def ensure_system(tests: bool = False) -> None:
-    """Debian packages: PostgreSQL; with ``tests`` a browser, and a screen in memory with software OpenGL. Nothing is
-    done when they are there."""
+    """Debian packages: PostgreSQL; with ``tests`` a browser, a screen in memory with software OpenGL and sample
+    models. Nothing is done when they are there."""
     wanted = [] if _postgres_there() else ["postgresql"]
     if tests and shutil.which("chromium") is None:
         wanted.append("chromium")
     if tests and shutil.which("xvfb-run") is None:
         wanted += ["xvfb", "xauth", "libgl1", "libgl1-mesa-dri", "libglx-mesa0"]
+    if tests and not Path("/usr/share/assimp/models").is_dir():
+        wanted.append("assimp-testmodels")
     if not wanted:
         return
     hint = f"install by hand: apt-get install {' '.join(wanted)}"

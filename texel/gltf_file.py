@@ -8,9 +8,32 @@ from typing import Any
 
 from texel.schemas import load_json
 
-__all__ = ["joined_glb", "opened_gltf"]
+__all__ = ["BROKEN", "broken_words", "joined_glb", "opened_gltf"]
 
 _MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
+# What is raised where a document is not built as glTF 2.0 says.
+BROKEN = (
+    ValueError, KeyError, IndexError, TypeError, AttributeError, struct.error, RecursionError, OverflowError,
+)  # fmt: skip
+
+
+def broken_words(error: Exception) -> str:
+    """What an error of BROKEN says of the document, for whoever sent it.
+
+    >>> broken_words(KeyError("index")), broken_words(TypeError("list indices must be integers"))
+    ("it lacks 'index'", 'a part of it is of another kind than glTF 2.0 says')
+    """
+    if isinstance(error, KeyError):
+        return f"it lacks {error.args[0]!r}" if error.args else "it lacks a part"
+    if isinstance(error, IndexError):
+        return "it names a part that is not there"
+    if isinstance(error, struct.error):
+        return "it ends too soon"
+    if isinstance(error, RecursionError):
+        return "its parts are nested too deep"
+    if isinstance(error, TypeError | AttributeError):
+        return "a part of it is of another kind than glTF 2.0 says"
+    return str(error)
 
 
 def opened_gltf(data: bytes) -> tuple[dict[str, Any], bytes]:
@@ -21,6 +44,8 @@ def opened_gltf(data: bytes) -> tuple[dict[str, Any], bytes]:
     if data[:4] != b"glTF":
         return load_json(data.decode("utf-8-sig"), "the file"), b""
     magic, version, length = struct.unpack_from("<III", data)
+    if version == 1:
+        raise ValueError("it is glTF 1; export glTF 2.0")
     if magic != _MAGIC or version != 2 or length > len(data):
         raise ValueError("the header does not fit the file")
     text, chunk, at = b"", b"", 12

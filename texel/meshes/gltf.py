@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import struct
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -13,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.errors import BadDocument
-from texel.gltf_file import opened_gltf
+from texel.gltf_file import BROKEN, broken_words, opened_gltf
 from texel.meshes.accessors import Accessors
 from texel.meshes.mesh import MAX_TRIANGLES, Counted, MeshFile, Piece, Slot, TextureUse, UnreadableMesh, checked_mesh
 
@@ -21,10 +20,6 @@ __all__ = ["level_of_name", "read_gltf_mesh"]
 
 Document = dict[str, Any]
 Matrix = NDArray[np.float64]
-_BROKEN = (
-    ValueError, KeyError, IndexError, TypeError, AttributeError, struct.error, RecursionError, OverflowError,
-    BadDocument,
-)  # fmt: skip
 _PACKED = {
     "KHR_draco_mesh_compression": "its mesh is compressed (Draco)",
     "EXT_meshopt_compression": "its mesh is compressed (meshopt)",
@@ -65,10 +60,8 @@ def read_gltf_mesh(name: str, data: bytes, beside: Mapping[str, bytes] | None = 
         raise UnreadableMesh(
             name, "it needs {args} beside it; send both together, or one .glb", args=error.args[0]
         ) from None
-    except _BROKEN as error:
-        raise UnreadableMesh(
-            name, "no glTF 2.0 that can be read: {problem} {error}", problem=type(error).__name__, error=error
-        ) from None
+    except (*BROKEN, BadDocument) as error:
+        raise UnreadableMesh(name, "no glTF 2.0 that can be read: {problem}", problem=broken_words(error)) from None
 
 
 def _refuse_unknown(name: str, document: Document) -> None:

@@ -6,6 +6,7 @@ adds map_Pr, map_Pm, map_Ke and norm for physically based materials. V grows upw
 
 from __future__ import annotations
 
+import codecs
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
@@ -34,7 +35,7 @@ def read_obj(name: str, data: bytes, beside: Mapping[str, bytes] | None = None) 
 
     Raises UnreadableMesh.
     """
-    text = data.decode("utf-8", "replace").replace("\\\n", " ")
+    text = _text_of(data).replace("\\\n", " ")
     reader = _Reader(name)
     try:
         reader.read(text)
@@ -160,8 +161,14 @@ class _Reader:
             if data is None:
                 self.remarks[f"{library} is not beside it: nothing is known of its materials but their names"] = None
                 continue
-            found |= _read_mtl(data.decode("utf-8", "replace"))
+            found |= _read_mtl(_text_of(data))
         return found
+
+
+def _text_of(data: bytes) -> str:
+    """A file's text: UTF-16 where it begins with that mark, else UTF-8."""
+    is_wide = data[:2] in (codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)
+    return data.decode("utf-16" if is_wide else "utf-8-sig", "replace")
 
 
 def _row(word: str, count: int) -> int:

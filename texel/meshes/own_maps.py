@@ -6,7 +6,6 @@ occlusion in R (3.9.3), normals with Y+ (3.9.3). MTL by its keywords, of which b
 
 from __future__ import annotations
 
-import struct
 import tempfile
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -15,7 +14,7 @@ from pathlib import Path, PurePosixPath
 
 from texel.errors import BadDocument, TexelError
 from texel.files import read
-from texel.gltf_file import opened_gltf
+from texel.gltf_file import BROKEN, broken_words, opened_gltf
 from texel.materials.exchange.gltf_read import Pictures
 from texel.meshes.mesh import MeshFile
 from texel.meshes.reading import beside
@@ -126,8 +125,8 @@ def _inside(mesh: MeshFile, files: Mapping[str, bytes]) -> dict[tuple[int, int],
                 try:
                     name = pictures.name(use.image)
                     found[at, number] = name, pictures.inside[name]
-                except (ValueError, KeyError, IndexError, TypeError, AttributeError, struct.error) as error:
+                except BROKEN as error:
                     raise BadDocument(
-                        "{mesh}: a picture in it cannot be read: {error}", mesh=mesh.name, error=error
+                        "{mesh}: a picture in it cannot be read: {problem}", mesh=mesh.name, problem=broken_words(error)
                     ) from None
     return found

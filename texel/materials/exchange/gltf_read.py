@@ -10,7 +10,6 @@ import base64
 import binascii
 import math
 import re
-import struct
 from functools import partial
 from pathlib import PurePosixPath
 from typing import Any
@@ -20,7 +19,7 @@ import numpy as np
 
 from texel.derive.specular import loss, metallic_and_colour
 from texel.errors import BadDocument
-from texel.gltf_file import opened_gltf
+from texel.gltf_file import BROKEN, broken_words, opened_gltf
 from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft, each_alone, with_refused
 from texel.materials.expression import parse_expression
 from texel.materials.simplify import constants_of, simplified
@@ -40,9 +39,6 @@ _KNOWN = {
     _SPECULAR,
 }  # fmt: skip
 Document = dict[str, Any]
-_BROKEN = (
-    ValueError, KeyError, IndexError, TypeError, AttributeError, struct.error, RecursionError, OverflowError,
-)  # fmt: skip
 
 
 def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
@@ -66,23 +62,17 @@ def read_gltf(data: bytes, where: str = "the document") -> list[Imported]:
                 count=len(materials),
             )
         pictures = Pictures(document, chunk)
-    except _BROKEN as error:
+    except BROKEN as error:
         raise BadDocument(
-            "{where} is no glTF 2.0 that can be read: {problem} {error}",
-            where=where,
-            problem=type(error).__name__,
-            error=error,
+            "{where} is no glTF 2.0 that can be read: {problem}", where=where, problem=broken_words(error)
         ) from None
 
     def read(at: int, title: str) -> Imported:
         try:
             return _Reader(document, materials[at], at, pictures).read()
-        except _BROKEN as error:
+        except BROKEN as error:
             raise BadDocument(
-                "{title}: it is no glTF 2.0 that can be read: {problem} {error}",
-                title=title,
-                problem=type(error).__name__,
-                error=error,
+                "{title}: it is no glTF 2.0 that can be read: {problem}", title=title, problem=broken_words(error)
             ) from None
 
     titles = [_title_of(one, at) for at, one in enumerate(materials)]
