@@ -281,6 +281,21 @@ class PlaceDocument(TypedDict):
     channel: str | None
 
 
+class RegionDocument(TypedDict):
+    name: str
+    left: float
+    top: float
+    width: float
+    height: float
+    metres: NotRequired[list[float]]
+
+
+class RegionsDocument(TypedDict):
+    format: Literal["fair-texel/regions"]
+    version: Literal[1]
+    regions: list[RegionDocument]
+
+
 class ReportFile(TypedDict):
     path: str
     kind: Literal["map", "gltf", "material", "sidecar", "slot", "cast", "model", "ground"]
@@ -654,6 +669,7 @@ class TargetDocument(TypedDict):
     budget: NotRequired[TargetBudget]
     material: NotRequired[Literal["gltf"] | None]
     casts: NotRequired[list[Literal["glb", "mtlx", "usdz"]]]
+    models: NotRequired[list[Literal["glb", "usdz"]]]
     refuses: NotRequired[Literal["error", "warning"]]
     mirror: NotRequired[str]
     sidecars: NotRequired[list[SidecarDocument]]

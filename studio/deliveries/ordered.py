@@ -30,13 +30,15 @@ class OrderedSlot(TypedDict):
 
 
 class OrderedModel(TypedDict):
-    """As texel.meshes.delivered.model_order reads it. files: what the library calls each of its files, by name."""
+    """As texel.meshes.delivered.model_order reads it. files: what the library calls each of its files, by name. metres:
+    of one unit of its file."""
 
     name: str
     main: str
     files: dict[str, str]
     splits: list[dict[str, str]]
     slots: list[OrderedSlot]
+    metres: float
 
 
 class OrderedGround(TypedDict):

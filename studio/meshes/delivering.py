@@ -60,4 +60,7 @@ def _ordered(row: Mesh, worn: Mapping[tuple[str, int], WornOrder], files: dict[s
         {"key": key, "title": title, "parts": list(slot.parts), "wears": order_of(row.wears.get(key))}
         for key, title, slot in zip(facts.keys, titles_of(names, row.titles), facts.slots, strict=True)
     ]
-    return {"name": row.name, "main": row.version.main, "files": named, "splits": list(row.splits), "slots": slots}
+    return {
+        "name": row.name, "main": row.version.main, "files": named, "splits": list(row.splits), "slots": slots,
+        "metres": row.metres,
+    }  # fmt: skip

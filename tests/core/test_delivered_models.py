@@ -46,13 +46,14 @@ def wears(name, sets):
     return {"name": name, "master": master, "changes": {}, "slots": {s["name"]: {"set": name} for s in master["slots"]}}
 
 
-def order(mesh, worn, sets, splits=(), titles=None, main="boat.glb", files=None):
+def order(mesh, worn, sets, splits=(), titles=None, main="boat.glb", files=None, regions=None):
     split = with_splits(read_mesh(main, files or {main: mesh}), splits)
     names = [one.name for one in split.slots]
     slots = [
         {
             "key": key, "title": title, "wears": wears(worn[key], sets) if key in worn else None,
             "parts": list(dict.fromkeys(piece.part for piece in split.pieces if piece.slot == at)),
+            "region": regions[key].document() if regions and key in regions else None,
         }
         for at, (key, title) in enumerate(zip(slot_keys(names), titles_of(names, titles or {}), strict=True))
     ]  # fmt: skip

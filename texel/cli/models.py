@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -29,6 +30,7 @@ __all__ = ["register"]
 
 # Files beside a mesh that it may name: larger folders are not its own.
 _MAX_BESIDE = 2000
+_WRITTEN = (".glb", ".usdz")
 
 
 def _read(path: Path) -> tuple[dict[str, Path], MeshFile]:
@@ -77,8 +79,8 @@ def _model(args: argparse.Namespace) -> int:
     path = Path(args.file)
     if args.output:
         ensure_not_source([Path(args.output)], [path])
-        if Path(args.output).suffix.lower() != ".glb":
-            raise Usage("{output}: a model is written as .glb", output=args.output)
+        if Path(args.output).suffix.lower() not in _WRITTEN:
+            raise Usage("{output}: a model is written as .glb or .usdz", output=args.output)
     files, mesh = _read(path)
     facts = measure_mesh(mesh, args.unit)
     rules = parse_models(read_json(Path(args.rules)) if args.rules else DEFAULT_MODELS)
@@ -135,10 +137,12 @@ def _write(
     ]
     order = model_order({
         "name": Path(args.output).stem, "main": Path(args.file).name, "splits": [], "slots": slots,
-        "files": {name: f"model/{name}" for name in files},
+        "files": {name: f"model/{name}" for name in files}, "metres": args.unit,
     })  # fmt: skip
     every = {name: library.path(name) for name in library.files} | {f"model/{n}": p for n, p in files.items()}
-    planned = plan_models([order], sets, Library(every), target_named(args.target or "metal-rough-gloss-y-plus"))
+    target = target_named(args.target or "metal-rough-gloss-y-plus")
+    form = Path(args.output).suffix.lower().removeprefix(".")
+    planned = plan_models([order], sets, Library(every), replace(target, models=(form,)))
     if planned.problems:
         raise BadDocument("{problems}", problems="; ".join(planned.problems))
     data = planned.make[planned.files[0].path]()
@@ -168,4 +172,4 @@ def register(command: Command) -> None:
     sub.add_argument("--rules", help="what the house asks of models (JSON)")
     sub.add_argument("--unit", type=float, default=1.0, help="metres of one unit of the file")
     sub.add_argument("--target", help="how large maps may be: a target's name or document")
-    sub.add_argument("-o", "--output", help="write the model with its maps to this .glb file")
+    sub.add_argument("-o", "--output", help="write the model with its maps to this .glb or .usdz file")

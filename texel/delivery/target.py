@@ -84,6 +84,7 @@ class Target:
     mirror: str = ""
     casts: tuple[str, ...] = ("glb",)
     refuses: str = ""
+    models: tuple[str, ...] = ("glb",)
 
     @property
     def largest(self) -> dict[Role, int]:
@@ -120,6 +121,7 @@ def parse_target(document: Any, where: str = "the target") -> Target:
         document.get("mirror", ""),
         tuple(document.get("casts", ("glb",))),
         document.get("refuses", ""),
+        tuple(document.get("models", ("glb",))),
     )
 
 

@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
+from texel.atlas.regions import Region
 from texel.errors import BadDocument
 from texel.gltf_file import joined_glb, opened_gltf
 from texel.materials.exchange.fixed import FilledCast
@@ -19,6 +20,7 @@ from texel.materials.master import Master
 from texel.meshes.accessors import Accessors
 from texel.meshes.gltf import level_of_name
 from texel.meshes.mesh import MeshFile, Piece, kept_name
+from texel.meshes.regions import UvPlace, moved, places_of
 from texel.meshes.slots import Split, with_splits
 from texel.meshes.writing import Arrays, attributes_of
 
@@ -47,12 +49,15 @@ class BoundModel(NamedTuple):
 
 
 def bound_glb(
-    mesh: MeshFile, files: Mapping[str, bytes], splits: Sequence[Split], worn: Sequence[WornSlot | None]
-) -> BoundModel:
+    mesh: MeshFile, files: Mapping[str, bytes], splits: Sequence[Split], worn: Sequence[WornSlot | None],
+    metres: float = 1.0, regions: Mapping[int, Region] | None = None,
+) -> BoundModel:  # fmt: skip
     """Write a model with its materials.
 
     mesh: as ``read_mesh`` gives it, not split. files: those that it was read from, as its document names them, and the
     mesh's own by ``mesh.name``. worn: for each slot, with those of the splits behind; None for one that nothing wears.
+    metres: of one unit of the file; glTF is in metres, so other units become a scale on all that is there. regions: of
+    what slots wear, by their index; their first UVs are moved there.
     Raises BadDocument where a slot that parts wear has none.
     """
     split = with_splits(mesh, splits)
@@ -66,8 +71,21 @@ def bound_glb(
     for at, document in enumerate(documents):
         if any(len(piece.uvs) < 2 for piece in split.pieces if piece.slot == at):
             _read_first_uvs(document)
-    document, arrays = _of_gltf(mesh, split, files) if mesh.kind == "glTF" else _of_pieces(split)
+    places = places_of(split, regions or {}, metres)
+    is_gltf = mesh.kind == "glTF"
+    document, arrays = _of_gltf(mesh, split, files, places) if is_gltf else _of_pieces(moved(split, places))
+    if metres != 1:
+        _scale(document, metres)
     return BoundModel(_joined(document, arrays, documents, materials), materials.lost)
+
+
+def _scale(document: Document, metres: float) -> None:
+    """Hang what each scene shows below a node that scales it."""
+    nodes = document.setdefault("nodes", [])
+    for scene in document.get("scenes", ()):
+        if scene.get("nodes"):
+            nodes.append({"name": "metres", "scale": [metres] * 3, "children": scene["nodes"]})
+            scene["nodes"] = [len(nodes) - 1]
 
 
 def _read_first_uvs(part: Any) -> None:
@@ -93,29 +111,45 @@ def _joined(document: Document, arrays: Arrays, documents: list[Document], mater
     return joined_glb({key: value for key, value in document.items() if value not in ([], {})}, data)
 
 
-def _of_gltf(mesh: MeshFile, split: MeshFile, files: Mapping[str, bytes]) -> tuple[Document, Arrays]:
-    """The document of a glTF model without its materials, and its buffers as one."""
+def _of_gltf(
+    mesh: MeshFile, split: MeshFile, files: Mapping[str, bytes], places: Mapping[int, UvPlace]
+) -> tuple[Document, Arrays]:
+    """The document of a glTF model without its materials, and its buffers as one. places: of UVs, by slot."""
     source, chunk = opened_gltf(files[mesh.name])
     document = copy.deepcopy(source)
     reader = Accessors(source, chunk, files)
     arrays = Arrays()
     pictures = {one["bufferView"] for one in source.get("images", ()) if "bufferView" in one}
-    moved: dict[int, int] = {}
+    views: dict[int, int] = {}
     for at, view in enumerate(source.get("bufferViews", ())):
         if at in pictures:
             continue
         kept = {key: view[key] for key in ("byteStride", "target", "name", "extras") if key in view}
-        moved[at] = arrays.view(reader.view(at)[0], **kept)
+        views[at] = arrays.view(reader.view(at)[0], **kept)
     for accessor in document.get("accessors", ()):
         for holder in (accessor, *(accessor.get("sparse", {}).get(key, {}) for key in ("indices", "values"))):
             if "bufferView" in holder:
-                holder["bufferView"] = moved[holder["bufferView"]]
+                holder["bufferView"] = views[holder["bufferView"]]
     arrays.accessors = document.pop("accessors", [])
     for gone in ("images", "textures", "samplers", "materials", "bufferViews", "buffers"):
         document.pop(gone, None)
     _wear(document, mesh, split, len(source.get("materials", ())))
+    _move_uvs(document, reader, arrays, places)
     _forget(document)
     return document, arrays
+
+
+def _move_uvs(document: Document, reader: Accessors, arrays: Arrays, places: Mapping[int, UvPlace]) -> None:
+    """Give primitives whose slot wears a region UVs of their own; what others share with them stays."""
+    made: dict[tuple[int, UvPlace], int] = {}
+    for shown in document.get("meshes", ()):
+        for primitive in shown["primitives"]:
+            place, uvs = places.get(primitive.get("material", -1)), primitive["attributes"].get("TEXCOORD_0")
+            if place is None or uvs is None:
+                continue
+            if (uvs, place) not in made:
+                made[uvs, place] = arrays.add(place.of(reader.numbers(uvs)))
+            primitive["attributes"] = {**primitive["attributes"], "TEXCOORD_0": made[uvs, place]}
 
 
 def _wear(document: Document, mesh: MeshFile, split: MeshFile, named: int) -> None:

@@ -8,6 +8,7 @@ from functools import partial
 from typing import Any
 
 from texel import digest
+from texel.atlas.regions import Region, regions_of
 from texel.delivery.build import packed_texels
 from texel.delivery.plan import check_length
 from texel.delivery.planned import PlannedFile, PlannedSource
@@ -18,6 +19,7 @@ from texel.materials.delivered import CastOrder, PlannedCasts, baked_side, cast_
 from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.names import each_once
 from texel.meshes.bound import WornSlot, bound_glb
+from texel.meshes.bound_usd import bound_usdz
 from texel.meshes.reading import beside, read_mesh
 from texel.meshes.slots import Split, slot_keys
 from texel.naming.compose import apply_case, safe_name
@@ -31,34 +33,44 @@ _FOLDER = "models"
 
 @dataclass(frozen=True)
 class SlotOrder:
-    """key: of the slot. title: of its material in the file. parts: that wear it. wears: None for nothing."""
+    """key: of the slot. title: of its material in the file. parts: that wear it. wears: None for nothing. region: the
+    part of what it wears that it uses, None for all."""
 
     key: str
     title: str
     parts: tuple[str, ...]
     wears: CastOrder | None
+    region: Region | None = None
 
 
 @dataclass(frozen=True)
 class ModelOrder:
     """A model to be delivered. main: the file with the mesh. files: by name, those of the library that hold them.
-    slots: of the mesh with its splits, in its order."""
+    slots: of the mesh with its splits, in its order. metres: of one unit of the file."""
 
     name: str
     main: str
     files: Mapping[str, str]
     splits: tuple[Split, ...]
     slots: tuple[SlotOrder, ...]
+    metres: float = 1.0
 
 
 def model_order(document: Mapping[str, Any]) -> ModelOrder:
     """A model from what is kept of an order. Raises BadDocument."""
     slots = tuple(
-        SlotOrder(one["key"], one["title"], tuple(one["parts"]), cast_order(one["wears"]) if one["wears"] else None)
+        SlotOrder(
+            one["key"],
+            one["title"],
+            tuple(one["parts"]),
+            cast_order(one["wears"]) if one["wears"] else None,
+            regions_of([one["region"]])[0] if one.get("region") else None,
+        )
         for one in document["slots"]
     )
     splits = tuple(Split(one["slot"], one["part"]) for one in document["splits"])
-    return ModelOrder(document["name"], document["main"], document["files"], splits, slots)
+    metres = float(document.get("metres", 1.0))
+    return ModelOrder(document["name"], document["main"], document["files"], splits, slots, metres)
 
 
 def plan_models(
@@ -69,7 +81,7 @@ def plan_models(
     greens: Mapping[str, tuple[Green, str]] | None = None,
     refused: Mapping[str, str] | None = None,
 ) -> PlannedCasts:
-    """Everything that delivering models for ``target`` will write, below "models": a binary glTF file each.
+    """Everything that delivering models for ``target`` will write, below "models": a file each in each of its forms.
 
     Arguments as of texel.materials.delivered.plan_casts. A model that cannot be delivered, for one because a slot wears
     nothing, is told in ``problems``.
@@ -86,38 +98,45 @@ def plan_models(
                 slot_maps(one.wears, f"{stem}_{at}", sets, library, target, greens or {}, refused or {})
                 for at, one in enumerate(order.slots) if one.wears is not None
             ]  # fmt: skip
-            made = _planned(order, stem, maps, library)
+            made = [_planned(order, f"{stem}.{form}", form, maps, library) for form in target.models]
         except (TexelError, OSError) as error:
             planned.problems.append(f"the model {order.name}: {error}")
             continue
-        planned.files.append(made)
-        planned.make[made.path] = partial(_bytes_of, order, maps, library)
+        planned.files += made
+        for one in made:
+            planned.make[one.path] = partial(_bytes_of, order, one.output, maps, library)
     return planned
 
 
 def _planned(
-    order: ModelOrder, stem: str, maps: list[dict[str, PlannedFile]], library: Library
+    order: ModelOrder, name: str, form: str, maps: list[dict[str, PlannedFile]], library: Library
 ) -> PlannedFile:  # fmt: skip
-    path = f"{_FOLDER}/{stem}.glb"
+    path = f"{_FOLDER}/{name}"
     check_length(path)
     sources: list[PlannedSource] = [source for slots in maps for one in slots.values() for source in one.sources]
     worn = [one.wears for one in order.slots if one.wears is not None]
     side = max((baked_side(slots) for slots in maps), default=baked_side({}))
     changes = [{name: list(parts) for name, parts in sorted(one.changes.items())} for one in worn]
+    regions = [[at, one.document()] for at, one in _regions(order).items()]
     mesh = digest.of_document(
         [
             {name: library.digest(file) for name, file in order.files.items()}, order.main, list(order.splits),
-            [one.title for one in order.slots],
+            [one.title for one in order.slots], *([] if order.metres == 1 else [order.metres]),
+            *([regions] if regions else []),
         ]
     )  # fmt: skip
     return PlannedFile(
-        path, "", "model", "glb", sources=tuple(sources), width=side, height=side, model=order.name, mesh=mesh,
+        path, "", "model", form, sources=tuple(sources), width=side, height=side, model=order.name, mesh=mesh,
         sheet=digest.of_document([one.master.document for one in worn]), values=digest.of_document(changes),
         slots=tuple((one.title, one.parts, one.wears.name) for one in order.slots if one.wears is not None),
     )  # fmt: skip
 
 
-def _bytes_of(order: ModelOrder, maps: list[dict[str, PlannedFile]], library: Library) -> bytes:
+def _regions(order: ModelOrder) -> dict[int, Region]:
+    return {at: one.region for at, one in enumerate(order.slots) if one.region is not None}
+
+
+def _bytes_of(order: ModelOrder, form: str, maps: list[dict[str, PlannedFile]], library: Library) -> bytes:
     files = {name: library.path(file).read_bytes() for name, file in order.files.items()}
     mesh = read_mesh(order.main, files)
     filled = iter(maps)
@@ -130,8 +149,10 @@ def _bytes_of(order: ModelOrder, maps: list[dict[str, PlannedFile]], library: Li
         texels = {slot: packed_texels(planned, library) for slot, planned in slots.items()}
         cast = FilledCast(one.title, one.wears.changes, texels)
         worn.append(WornSlot(one.title, one.wears.master, cast, baked_side(slots)))
+    if form == "usdz":
+        return bound_usdz(mesh, order.splits, worn, order.metres, _regions(order)).data
     named = {**beside(order.main, files), mesh.name: files[order.main]}
-    return bound_glb(mesh, named, order.splits, worn).data
+    return bound_glb(mesh, named, order.splits, worn, order.metres, _regions(order)).data
 
 
 def titles_of(names: list[str], called: Mapping[str, str]) -> list[str]:

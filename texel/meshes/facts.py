@@ -13,7 +13,7 @@ from texel.meshes.islands import Layout, coverage, gap_between, layout_of
 from texel.meshes.mesh import MeshFile, Piece
 from texel.meshes.slots import slot_keys
 
-__all__ = ["MeshFacts", "PartFacts", "SlotFacts", "measure_mesh", "mesh_facts_of", "triangle_areas"]
+__all__ = ["MeshFacts", "PartFacts", "SlotFacts", "measure_mesh", "mesh_facts_of", "triangle_areas", "uv_unit"]
 
 # Of the raster in which islands are laid out: a texel of it is one of a map of this size.
 GAP_SIDE = 2048
@@ -31,7 +31,8 @@ class SlotFacts:
     overlap: share of the covered texels that more than one triangle covers; None where the UVs repeat.
     mirrored: share of the UV area that is seen mirrored. outside: share of it beyond 0 to 1. is_tiled: whether UVs
     repeat. gap: fewest texels between two islands on a map of 2048; None where there is one island, or where islands
-    lie over each other or repeat. islands: how many. empty: triangles without area in UV space.
+    lie over each other or repeat. islands: how many. empty: triangles without area in UV space. unit: metres of surface
+    that one step of U, and one of V, goes over in the mean; None without UVs. outside_v: as outside, of V alone.
     """
 
     name: str
@@ -48,6 +49,8 @@ class SlotFacts:
     islands: int
     gap: int | None
     empty: int
+    unit: tuple[float, float] | None
+    outside_v: float
     has_tangents: bool
     has_normals: bool
     has_colours: bool
@@ -101,7 +104,10 @@ def mesh_facts_of(document: dict[str, Any]) -> MeshFacts:
     for one in document["slots"]:
         even = tuple(one["even"]) if one["even"] else None
         uses = tuple(tuple(use) for use in one["textures"])
-        slots.append(SlotFacts(**{**one, "parts": tuple(one["parts"]), "even": even, "textures": uses}))
+        told = one.get("unit")
+        unit = (told[0], told[1]) if told else None
+        more = {"unit": unit, "outside_v": one.get("outside_v", 0.0)}
+        slots.append(SlotFacts(**{**one, "parts": tuple(one["parts"]), "even": even, "textures": uses, **more}))
     kept = {**document, "parts": parts, "slots": tuple(slots), "size": tuple(document["size"])}
     return MeshFacts(**{**kept, "remarks": tuple(document["remarks"])})
 
@@ -134,7 +140,7 @@ def _slots(mesh: MeshFile, scale: float) -> list[SlotFacts]:
         pieces = mesh.of_slot(at, finest)
         areas = triangle_areas(pieces) * scale * scale
         layout = layout_of(pieces)
-        told = _told(layout, areas)
+        told = {**_told(layout, areas), "unit": uv_unit(pieces, scale)}
         made.append(SlotFacts(
             name=slot.name, parts=tuple(dict.fromkeys(one.part for one in mesh.of_slot(at, None))),
             triangles=len(areas), area=float(areas.sum()), **told,
@@ -161,7 +167,7 @@ def triangle_areas(pieces: list[Piece]) -> NDArray[np.float64]:
 def _told(layout: Layout | None, areas: NDArray[np.float64]) -> dict[str, Any]:
     nothing = {
         "uv_area": None, "density": None, "even": None, "overlap": None, "mirrored": 0.0, "outside": 0.0,
-        "is_tiled": False, "islands": 0, "gap": None, "empty": 0,
+        "is_tiled": False, "islands": 0, "gap": None, "empty": 0, "outside_v": 0.0,
     }  # fmt: skip
     whole = float(areas.sum())
     if layout is None:
@@ -171,7 +177,8 @@ def _told(layout: Layout | None, areas: NDArray[np.float64]) -> dict[str, Any]:
     flat = (sizes < 1e-12) & (areas > 0)
     if uv_area <= 0:
         return nothing | {"uv_area": 0.0, "empty": int(flat.sum())}
-    beyond = ((layout.corners < -1e-4) | (layout.corners > 1 + 1e-4)).any(axis=(1, 2))
+    strays: NDArray[np.bool_] = np.any((layout.corners < -1e-4) | (layout.corners > 1 + 1e-4), axis=1)
+    beyond = strays[:, 0] | strays[:, 1]
     is_tiled = layout.spanning > _TILED
     overlap, gap = None, None
     if not is_tiled:
@@ -184,8 +191,39 @@ def _told(layout: Layout | None, areas: NDArray[np.float64]) -> dict[str, Any]:
         "even": _even(sizes, areas), "overlap": overlap,
         "mirrored": float(sizes[layout.signed < 0].sum() / uv_area),
         "outside": float(sizes[beyond].sum() / uv_area), "is_tiled": is_tiled, "islands": layout.islands, "gap": gap,
-        "empty": int(flat.sum()),
+        "empty": int(flat.sum()), "outside_v": float(sizes[strays[:, 1]].sum() / uv_area),
     }  # fmt: skip
+
+
+def uv_unit(pieces: list[Piece], scale: float = 1.0) -> tuple[float, float] | None:
+    """Metres of surface that one step of U, and one of V, goes over: lengths of its derivatives, their mean by UV
+    area. scale: metres of one unit. None where UVs are missing or cover nothing.
+
+    >>> square = np.array([[0, 0, 0], [4, 0, 0], [4, 0, 1], [0, 0, 1]], np.float32)
+    >>> uv = np.array([[0, 0], [2, 0], [2, 1], [0, 1]], np.float32)
+    >>> uv_unit([Piece("deck", 0, square, np.array([[0, 2, 1], [0, 3, 2]], np.int32), (uv,))])
+    (2.0, 1.0)
+    """
+    lengths, weights = [np.zeros((0, 2))], [np.zeros(0)]
+    for one in pieces:
+        if not one.uvs:
+            return None
+        place, uv = one.positions.astype(np.float64)[one.triangles], one.uvs[0].astype(np.float64)[one.triangles]
+        # Edges in the world are the derivatives times the edges in UV space, which are inverted to get them.
+        (a, b), (c, d) = (uv[:, 1] - uv[:, 0]).T, (uv[:, 2] - uv[:, 0]).T
+        turn = a * d - b * c
+        sound = np.abs(turn) > 1e-15
+        edge_1, edge_2 = (place[:, 1] - place[:, 0])[sound], (place[:, 2] - place[:, 0])[sound]
+        over = 1 / turn[sound][:, None]
+        along_u = (edge_1 * d[sound][:, None] - edge_2 * b[sound][:, None]) * over
+        along_v = (edge_2 * a[sound][:, None] - edge_1 * c[sound][:, None]) * over
+        lengths.append(np.stack([np.linalg.norm(along_u, axis=1), np.linalg.norm(along_v, axis=1)], axis=1))
+        weights.append(np.abs(turn[sound]))
+    weight = np.concatenate(weights)
+    if weight.sum() <= 0:
+        return None
+    u, v = (np.concatenate(lengths) * weight[:, None]).sum(axis=0) / weight.sum() * scale
+    return (float(u), float(v)) if u > 0 and v > 0 else None
 
 
 def _even(sizes: NDArray[np.float64], areas: NDArray[np.float64]) -> tuple[float, float] | None:

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from texel.atlas.regions import Region
 from texel.checks.finding import Severity
 from texel.meshes.facts import GAP_SIDE, MeshFacts, SlotFacts
 from texel.meshes.islands import clean_mips
+from texel.meshes.regions import place_of
 from texel.meshes.rules import ModelRules
 from texel.messages import Message, message_of
 
@@ -19,13 +22,16 @@ __all__ = ["MeshFinding", "Worn", "judge_mesh"]
 _OVERLAP, _MIRRORED, _OUTSIDE, _EMPTY = 0.002, 0.01, 0.01, 0.01
 # How many times denser some places of one slot, or slots with one set, may be than others before it shows.
 _UNEVEN, _APART = 4.0, 2.0
+# How many times longer than a strip a surface may be across it before its texels show stretched.
+_STRETCHED = 1.25
 
 
 @dataclass(frozen=True)
 class Worn:
     """What a slot wears. name: of the cast or set. side: the longest of its maps in texels, None where it has none.
     tiling: how often its maps repeat over 0 to 1. sets: names of the sets that fill it. has_normal: whether a normal
-    map is among them. opacity: "opaque", "cut_out" or "blend"; is_two_valued: whether its opacity is only 0 and 1."""
+    map is among them. opacity: "opaque", "cut_out" or "blend"; is_two_valued: whether its opacity is only 0 and 1.
+    region: the part of its maps that the slot uses, None for all."""
 
     name: str
     side: int | None = None
@@ -34,6 +40,7 @@ class Worn:
     has_normal: bool = False
     opacity: str = "opaque"
     is_two_valued: bool = False
+    region: Region | None = None
 
 
 @dataclass(frozen=True)
@@ -107,7 +114,7 @@ def _uvs(at: int, slot: SlotFacts, worn: Worn | None, rules: ModelRules) -> Iter
         yield _of(
             "uv_overlap", Severity.WARNING, at, share=slot.overlap, measure=slot.overlap, threshold=_OVERLAP
         )  # fmt: skip
-    if slot.outside > _OUTSIDE:
+    if slot.outside > _OUTSIDE and (worn is None or worn.region is None):
         key = "uv_repeats" if slot.is_tiled else "uv_outside"
         severity = Severity.NOTE if slot.is_tiled else Severity.WARNING
         yield _of(key, severity, at, share=slot.outside, measure=slot.outside, threshold=_OUTSIDE)
@@ -117,7 +124,7 @@ def _uvs(at: int, slot: SlotFacts, worn: Worn | None, rules: ModelRules) -> Iter
     side = worn.side if worn is not None else None
     wanted = rules.gap_on(side) if side else None
     if slot.gap is not None and side and wanted is not None and worn is not None and worn.tiling == 1:
-        gap = slot.gap * side / GAP_SIDE
+        gap = slot.gap * side / GAP_SIDE * _shrunk(slot, worn)[1]
         if gap < wanted:
             yield _of(
                 "uv_gap_small", Severity.WARNING, at, gap=gap, side=side, wanted=wanted, clean=clean_mips(int(gap)),
@@ -136,6 +143,7 @@ def _wears(at: int, slot: SlotFacts, worn: Worn, rules: ModelRules) -> Iterator[
             yield _of("tangents_missing", Severity.NOTE, at)
     if worn.opacity == "blend" and worn.is_two_valued:
         yield _of("blend_for_cut_out", Severity.WARNING, at, name=worn.name)
+    yield from _in_region(at, slot, worn)
     density = density_of(slot, worn)
     if density is None or rules.density is None:
         return
@@ -149,11 +157,40 @@ def _wears(at: int, slot: SlotFacts, worn: Worn, rules: ModelRules) -> Iterator[
         )  # fmt: skip
 
 
+def _in_region(at: int, slot: SlotFacts, worn: Worn) -> Iterator[MeshFinding]:
+    """What does not go with a cell or a strip: UVs that reach beyond it, another size, maps that repeat over it."""
+    if worn.region is None:
+        return
+    name = worn.region.name
+    beyond = slot.outside_v if worn.region.is_strip else slot.outside
+    if beyond > _OUTSIDE:
+        yield _of(
+            "uv_leaves_region", Severity.ERROR, at, region=name, share=beyond, measure=beyond, threshold=_OUTSIDE
+        )  # fmt: skip
+    if worn.tiling != 1:
+        yield _of("tiling_on_region", Severity.ERROR, at, region=name, tiling=worn.tiling, measure=worn.tiling)
+    if worn.region.is_strip and worn.region.metres and slot.unit:
+        times = slot.unit[1] / worn.region.metres[1]
+        if max(times, 1 / times) > _STRETCHED:
+            yield _of(
+                "strip_stretched", Severity.WARNING, at, region=name, across=slot.unit[1], shown=worn.region.metres[1],
+                measure=times, threshold=_STRETCHED if times > 1 else 1 / _STRETCHED,
+            )  # fmt: skip
+
+
+def _shrunk(slot: SlotFacts, worn: Worn) -> tuple[float, float]:
+    """By how much a region makes the UVs smaller: the root of both directions' product, and the smaller of both."""
+    if worn.region is None:
+        return 1.0, 1.0
+    place = place_of(worn.region, slot.unit)
+    return math.sqrt(place.scale_u * place.scale_v), min(place.scale_u, place.scale_v)
+
+
 def density_of(slot: SlotFacts, worn: Worn | None) -> float | None:
     """Texels a metre of a slot on what it wears; None where it has no map or no UVs."""
     if worn is None or not worn.side or slot.density is None:
         return None
-    return slot.density * worn.side * worn.tiling
+    return slot.density * worn.side * worn.tiling * _shrunk(slot, worn)[0]
 
 
 def _together(
@@ -167,9 +204,10 @@ def _together(
         )  # fmt: skip
     wearers = defaultdict(list)
     for at, slot in used:
+        part = worn[at].region if at in worn else None
         for one in worn[at].sets if at in worn else ():
-            wearers[one].append((at, slot))
-    for name, some in sorted(wearers.items()):
+            wearers[one, part.name if part else ""].append((at, slot))
+    for (name, _), some in sorted(wearers.items()):
         if len(some) < 2:
             continue
         for at, _ in some:

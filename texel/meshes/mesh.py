@@ -113,15 +113,11 @@ def checked_mesh(mesh: MeshFile) -> MeshFile:
                 part=one.part,
                 farthest=_FARTHEST,
             )
-    slots = tuple(
-        replace(
-            one,
-            name=kept_name(one.name),
-            textures=tuple(replace(use, file=kept_name(use.file)) for use in one.textures),
-        )
-        for one in mesh.slots
+    return replace(
+        mesh,
+        slots=tuple(map(_kept_slot, mesh.slots)),
+        pieces=tuple(replace(one, part=kept_name(one.part)) for one in mesh.pieces),
     )
-    return replace(mesh, slots=slots, pieces=tuple(replace(one, part=kept_name(one.part)) for one in mesh.pieces))
 
 
 def _kept_slot(one: Slot) -> Slot:

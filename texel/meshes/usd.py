@@ -45,9 +45,7 @@ def read_usd(name: str, files: Mapping[str, bytes]) -> MeshFile:
             told = str(error).replace(folder, "").strip().splitlines()[0][-200:]
             raise UnreadableMesh(name, "no OpenUSD that can be read: {told}", told=told) from None
         except (ValueError, IndexError, TypeError, RuntimeError) as error:
-            raise UnreadableMesh(
-                name, "no OpenUSD that can be read: {problem} {error}", problem=type(error).__name__, error=error
-            ) from None
+            raise UnreadableMesh(name, "no OpenUSD that can be read: {problem}", problem=error) from None
 
 
 def _read(name: str, stage: Any) -> MeshFile:
@@ -80,6 +78,7 @@ def _pieces(mesh: Any, world: NDArray[Any], turned: NDArray[Any], slots: dict[st
     placed = ((points @ world[:3, :3] + world[3, :3]) @ turned.T).astype(np.float32)
     mirrored = (mesh.GetOrientationAttr().Get() == UsdGeom.Tokens.leftHanded) != (np.linalg.det(world[:3, :3]) < 0)
     uv = _uv(mesh, corners, first)
+    colours, normals = _colours(mesh, corners, counts, first), _normals(mesh, corners, world, turned, first)
     part, level = level_of_name(mesh.GetPrim().GetName())
     made = []
     for slot, faces in _bound(mesh, len(counts)).items():
@@ -91,8 +90,55 @@ def _pieces(mesh: Any, world: NDArray[Any], turned: NDArray[Any], slots: dict[st
         made.append(Piece(
             part, at, placed[corners[used]], np.arange(len(used), dtype=np.int32).reshape(-1, 3),
             () if uv is None else (uv[used],), level=level,
+            normals=None if normals is None else normals[used], colours=None if colours is None else colours[used],
         ))  # fmt: skip
     return [one for one in made if len(one.triangles)]
+
+
+def _colours(
+    mesh: Any, corners: NDArray[np.int64], counts: NDArray[np.int64], first: Any
+) -> NDArray[np.float32] | None:  # fmt: skip
+    """displayColor of every corner, with displayOpacity behind it where there is some; None without."""
+    from pxr import UsdGeom
+
+    columns = []
+    for name, width in (("displayColor", 3), ("displayOpacity", 1)):
+        primvar = UsdGeom.PrimvarsAPI(mesh.GetPrim()).GetPrimvar(name)
+        if not primvar or not primvar.HasValue():
+            continue
+        values = np.array(primvar.ComputeFlattened(first), np.float32).reshape(-1, width)
+        kind = primvar.GetInterpolation()
+        if kind == UsdGeom.Tokens.constant:
+            continue
+        if kind == UsdGeom.Tokens.uniform:
+            values = np.repeat(values, counts, axis=0)
+        elif kind != UsdGeom.Tokens.faceVarying:
+            values = values[corners]
+        if len(values) != len(corners):
+            raise ValueError("its vertex colours do not fit its corners")
+        columns.append(values)
+    if not columns or columns[0].shape[1] != 3:
+        return None
+    return np.ascontiguousarray(np.concatenate(columns, axis=1), np.float32)
+
+
+def _normals(
+    mesh: Any, corners: NDArray[np.int64], world: NDArray[Any], turned: NDArray[Any], first: Any
+) -> NDArray[np.float32] | None:  # fmt: skip
+    """Normals of every corner in the world, unit length; None where there are none, or one a face."""
+    from pxr import UsdGeom
+
+    values = np.array(mesh.GetNormalsAttr().Get(first) or [], float).reshape(-1, 3)
+    kind = mesh.GetNormalsInterpolation()
+    if not len(values) or kind in (UsdGeom.Tokens.constant, UsdGeom.Tokens.uniform):
+        return None
+    values = values if kind == UsdGeom.Tokens.faceVarying else values[corners]
+    if len(values) != len(corners):
+        raise ValueError("its normals do not fit its corners")
+    # Normals turn with the inverse transpose; scales of the unit do not matter once they are of unit length.
+    placed = values @ np.linalg.pinv(world[:3, :3]).T @ turned.T
+    made = placed / np.maximum(np.linalg.norm(placed, axis=1, keepdims=True), 1e-20)
+    return np.ascontiguousarray(made, np.float32)
 
 
 def _uv(mesh: Any, corners: NDArray[np.int64], first: Any) -> NDArray[np.float32] | None:

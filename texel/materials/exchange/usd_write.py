@@ -17,7 +17,7 @@ from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing,
 from texel.materials.exchange.names import each_once
 from texel.materials.master import INPUTS, Master
 
-__all__ = ["WrittenUsd", "usda_of"]
+__all__ = ["BakedForUsd", "WrittenUsd", "baked_for_usd", "identifier", "material_text", "quoted", "usda_of"]
 
 
 class _Map(NamedTuple):
@@ -80,32 +80,25 @@ def usda_of(
     """
     if not casts:
         raise BadDocument("there is no cast to write")
-    root = _identifier(master.name)
-    names = each_once([_identifier(cast.name) for cast in casts], taken={"Base"})
+    root = identifier(master.name)
+    names = each_once([identifier(cast.name) for cast in casts], taken={"Base"})
     maps: dict[str, Texels] = {}
     files: list[dict[str, str]] = []
     strengths: list[float] = []
-    lost = dict.fromkeys([*lost_by_fixing(master, ()), *lost_opacity(master)])
-    for one in ("height", "height_scale"):
-        if one in master.inputs:
-            lost[f"{INPUTS[one].label}: it is not written; displacement differs between readers"] = None
-    for one in ("specular", "coat", "coat_roughness", "sheen"):
-        if one in master.inputs:
-            lost[f"{INPUTS[one].label}: only what is baked into maps is written"] = None
+    lost: dict[str, None] = {}
     for cast, name in zip(casts, names, strict=True):
-        made = bake(master, cast.maps, cast.changes, side, side, vertex=vertex)
-        lost |= dict.fromkeys(lost_by_baking(master, cast.changes, _WRITTEN, vertex))
-        textures = {f"{folder}/{name}_{key}.png": texels for key, texels in gltf_maps(master, made).items()}
-        maps |= textures
-        files.append({path.removesuffix(".png").removeprefix(f"{folder}/{name}_"): path for path in textures})
-        strengths.append(made.emissive_strength)
+        baked = baked_for_usd(master, cast, side, vertex)
+        lost |= dict.fromkeys(baked.lost)
+        files.append({key: f"{folder}/{name}_{key}.png" for key in baked.maps})
+        maps |= {files[-1][key]: texels for key, texels in baked.maps.items()}
+        strengths.append(baked.emissive_strength)
     base = f"/{root}/Materials/Base"
-    parts = [_base(master, base, files[0], strengths[0])]
+    parts = [material_text(master, base, files[0], strengths[0])]
     for cast, name, own, strength in zip(casts, names, files, strengths, strict=True):
         parts.append(_cast(cast.name, name, base, own, strength))
     text = (
         "#usda 1.0\n(\n"
-        f'    defaultPrim = "{root}"\n    doc = "{_quoted(master.title)}, written by Fair Texel"\n'
+        f'    defaultPrim = "{root}"\n    doc = "{quoted(master.title)}, written by Fair Texel"\n'
         '    metersPerUnit = 1\n    upAxis = "Y"\n)\n\n'
         f'def Xform "{root}" (\n    kind = "component"\n)\n{{'
         + _SQUARE.replace("BOUND", f"/{root}/Materials/{names[0]}")
@@ -116,9 +109,48 @@ def usda_of(
     return WrittenUsd(text, maps, tuple(lost))
 
 
-def _base(master: Master, path: str, files: Mapping[str, str], strength: float) -> str:
-    """The whole network; its maps are inputs of the material, so that a cast gives nothing but others."""
-    lines = ['        def Material "Base"', "        {"]
+class BakedForUsd(NamedTuple):
+    """maps: by what they hold ("base_color", "pack", "normal", "emissive"). lost: what UsdPreviewSurface cannot say."""
+
+    maps: dict[str, Texels]
+    emissive_strength: float
+    lost: tuple[str, ...]
+
+
+def baked_for_usd(
+    master: Master, cast: FilledCast, side: int, vertex: tuple[float, float, float, float] = BLACK
+) -> BakedForUsd:
+    """A cast's maps as UsdPreviewSurface reads them. side: texels; vertex: the vertex colour in them.
+
+    Raises BadDocument for a size out of range.
+    """
+    lost = [*lost_by_fixing(master, ()), *lost_opacity(master)]
+    lost += [
+        f"{INPUTS[one].label}: it is not written; displacement differs between readers"
+        for one in ("height", "height_scale") if one in master.inputs
+    ]  # fmt: skip
+    lost += [
+        f"{INPUTS[one].label}: only what is baked into maps is written"
+        for one in ("specular", "coat", "coat_roughness", "sheen") if one in master.inputs
+    ]  # fmt: skip
+    made = bake(master, cast.maps, cast.changes, side, side, vertex=vertex)
+    lost += lost_by_baking(master, cast.changes, _WRITTEN, vertex)
+    return BakedForUsd(dict(gltf_maps(master, made)), made.emissive_strength, tuple(dict.fromkeys(lost)))
+
+
+def material_text(
+    master: Master, path: str, files: Mapping[str, str], strength: float, title: str | None = None
+) -> str:  # fmt: skip
+    """The whole network of a material at ``path``; its maps are inputs of it, so that one that specialises it gives
+    nothing but others. files: of the maps, by what they hold. strength: of the emissive map. title: to be shown."""
+    name = path.rsplit("/", 1)[-1]
+    shown = [f'            displayName = "{quoted(title)}"'] if title is not None else []
+    lines = [
+        f'        def Material "{name}"' + (" (" if shown else ""),
+        *shown,
+        *(["        )"] if shown else []),
+        "        {",
+    ]
     lines += [f"            asset inputs:{key}_map = @{file}@" for key, file in files.items()]
     if "emissive" in files:
         lines.append(f"            float4 inputs:emissive_scale = {_scale(strength)}")
@@ -171,7 +203,7 @@ def _texture(path: str, key: str) -> list[str]:
 
 def _cast(title: str, name: str, base: str, files: Mapping[str, str], strength: float) -> str:
     lines = [
-        f'        def Material "{name}" (', f'            displayName = "{_quoted(title)}"',
+        f'        def Material "{name}" (', f'            displayName = "{quoted(title)}"',
         f"            prepend specializes = <{base}>", "        )", "        {",
     ]  # fmt: skip
     lines += [f"            asset inputs:{key}_map = @{file}@" for key, file in files.items()]
@@ -188,15 +220,15 @@ def _shader(key: str) -> str:
     return "".join(part.capitalize() for part in key.split("_"))
 
 
-def _identifier(text: str) -> str:
+def identifier(text: str) -> str:
     """A prim's name: letters, digits and underscores, no digit first.
 
-    >>> _identifier("2nd floor"), _identifier("fern-wall")
+    >>> identifier("2nd floor"), identifier("fern-wall")
     ('n2nd_floor', 'fern_wall')
     """
     name = re.sub(r"[^A-Za-z0-9_]+", "_", text).strip("_") or "material"
     return f"n{name}" if name[0].isdigit() else name
 
 
-def _quoted(text: str) -> str:
+def quoted(text: str) -> str:
     return text.replace("\\", "\\\\").replace('"', '\\"').replace("\n", " ")

@@ -41,10 +41,14 @@ const CASTS: { value: CastForm; label: string }[] = [
   { value: "usdz", label: "OpenUSD" },
 ];
 const casts = computed<CastForm[]>(() => props.document.casts ?? ["glb"]);
-const toggle = (form: CastForm) =>
-  emit("set", {
-    casts: casts.value.includes(form) ? casts.value.filter((one) => one !== form) : [...casts.value, form],
-  });
+const toggled = <T>(all: T[], one: T): T[] => (all.includes(one) ? all.filter((each) => each !== one) : [...all, one]);
+type ModelForm = NonNullable<TargetDocument["models"]>[number];
+const MODELS: { value: ModelForm; label: string }[] = [
+  { value: "glb", label: "glTF" },
+  { value: "usdz", label: "OpenUSD" },
+];
+const models = computed<ModelForm[]>(() => props.document.models ?? ["glb"]);
+const isLastModelForm = (form: ModelForm) => models.value.length === 1 && models.value[0] === form;
 const names = (change: Partial<TargetDocument["names"]>) =>
   emit("set", { names: { ...props.document.names, ...change } });
 function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
@@ -136,7 +140,19 @@ function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
           :label="one.label"
           :model-value="casts.includes(one.value)"
           :disabled="!mayChange"
-          @update:model-value="toggle(one.value)"
+          @update:model-value="emit('set', { casts: toggled(casts, one.value) })"
+        />
+      </span>
+      <span>{{ t("formatsOfModels") }}</span>
+      <span class="row">
+        <CheckField
+          v-for="one in MODELS"
+          :key="one.value"
+          :label="one.label"
+          :model-value="models.includes(one.value)"
+          :disabled="!mayChange || isLastModelForm(one.value)"
+          :data-test="`models-as-${one.value}`"
+          @update:model-value="emit('set', { models: toggled(models, one.value) })"
         />
       </span>
     </div>
