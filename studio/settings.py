@@ -58,7 +58,7 @@ JOB_MODULES = [
     "studio.sorting.sample", "studio.sorting.intakes", "studio.sets.judging", "studio.sets.trials",
     "studio.deliveries.build", "studio.deliveries.advice", "studio.deliveries.transfers",
     "studio.materials.exports", "studio.watched.taking", "studio.scans.taking",
-    "studio.meshes.measuring", "studio.meshes.own",
+    "studio.meshes.measuring", "studio.meshes.own", "studio.meshes.atlas_job",
 ]  # fmt: skip
 APART_MODULES = [
     f"studio.{app}.asked" for app in ("intake", "sets", "deliveries", "materials", "meshes", "ground", "scans")

@@ -176,13 +176,6 @@ class ManifestModelSlot(TypedDict):
     wears: str
 
 
-class ManifestSet(TypedDict):
-    name: str
-    files: list[str]
-    licence: NotRequired[str]
-    credit: NotRequired[str]
-
-
 class ManifestSidecar(TypedDict):
     path: str
     set: str
@@ -569,6 +562,14 @@ class ManifestMaterial(TypedDict):
     uses: list[ManifestUse]
 
 
+class ManifestSet(TypedDict):
+    name: str
+    files: list[str]
+    licence: NotRequired[str]
+    credit: NotRequired[str]
+    regions: NotRequired[list[RegionDocument]]
+
+
 class ManifestSource(TypedDict):
     role: RoleName
     file: str
@@ -847,6 +848,7 @@ class ReportDocument(TypedDict):
 class SetDocument(TypedDict):
     name: str
     licence: NotRequired[SetLicence]
+    regions: NotRequired[list[RegionDocument]]
     maps: list[SetMap]
 
 

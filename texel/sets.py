@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from texel.atlas.regions import Region, regions_of
 from texel.errors import BadDocument
 from texel.licences import UNTOLD, Licence
 from texel.recipes import others_of
@@ -49,11 +50,15 @@ class MapRef:
 
 @dataclass(frozen=True)
 class TextureSet:
-    """The maps of one surface. Several maps may have one role (both green directions, say): the first is in use."""
+    """The maps of one surface. Several maps may have one role (both green directions, say): the first is in use.
+
+    regions: named parts of its maps, see texel.atlas.regions.
+    """
 
     name: str
     maps: tuple[MapRef, ...] = field(default_factory=tuple)
     licence: Licence = UNTOLD
+    regions: tuple[Region, ...] = ()
 
     def in_use(self) -> dict[Role, MapRef]:
         """Each role's map in use, linked. Raises BadDocument when two maps' recipes read each other."""
@@ -108,7 +113,8 @@ class TextureSet:
 
     def document(self) -> dict[str, Any]:
         told = {"licence": self.licence.document()} if self.licence.name else {}
-        return {"name": self.name, **told, "maps": [ref.document() for ref in self.maps]}
+        regions = {"regions": [one.document() for one in self.regions]} if self.regions else {}
+        return {"name": self.name, **told, **regions, "maps": [ref.document() for ref in self.maps]}
 
 
 def sets_document(sets: Iterable[TextureSet]) -> dict[str, Any]:
@@ -135,6 +141,7 @@ def parse_sets(document: Any, where: str = "the sets") -> list[TextureSet]:
                 for m in entry["maps"]
             ),
             Licence(**entry["licence"]) if "licence" in entry else UNTOLD,
+            regions_of(entry.get("regions", ()), f"{where}, {entry['name']}"),
         )
         for entry in document["sets"]
     ]

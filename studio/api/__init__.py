@@ -7,6 +7,7 @@ from ninja.errors import AuthenticationError
 
 from studio.apart import Busy
 from studio.api import (
+    atlases,
     budget,
     casts,
     catalogue,
@@ -21,6 +22,7 @@ from studio.api import (
     models,
     names,
     projects,
+    regions,
     rules,
     scans,
     session,
@@ -71,6 +73,8 @@ for prefix, module in (
     ("/projects/{slug}/models", models),
     ("/projects/{slug}/grounds", ground),
     ("/projects/{slug}/sets/{int:pk}/tileable", tileable),
+    ("/projects/{slug}/sets/{int:pk}", regions),
+    ("/projects/{slug}/atlases", atlases),
 ):
     api.add_router(prefix, module.router)
 

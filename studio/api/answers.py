@@ -134,6 +134,7 @@ def set_out(row: SetRow) -> SetOut:
         "waived": len(row.findings) - len(findings),
         "metres": one.metres,
         "targets": one.targets,
+        "regions": one.regions,
         "licence": one.licence,
         "credit": one.credit,
         "headline": findings[0].document["message"] if findings else None,

@@ -20,6 +20,7 @@ from studio.api.schemas.models import (
     ModelSlotOut,
     ModelVersionOut,
     SlotProposals,
+    SlotWearsIn,
     SplitIn,
     WornOut,
     WornSheet,
@@ -34,6 +35,7 @@ from studio.meshes.filling import fill_between_islands
 from studio.meshes.measuring import measure_again, state_of
 from studio.meshes.models import Mesh
 from studio.meshes.own import ask_for_own_maps
+from studio.meshes.regions import worn_region
 from studio.meshes.slots import Standing
 from studio.meshes.taking import ModelFile, bring_back, new_version, take_model
 from studio.projects.models import Membership, Project
@@ -91,11 +93,16 @@ def _slots(mesh: Mesh, facts: MeshFacts, known: dict[tuple[str, int], Standing])
         standing = known.get(_pair(wears)) if wears else None
         worn: WornOut | None = None
         if wears is not None:
-            worn = {"kind": wears["kind"], "id": wears["id"], "name": standing.name if standing else None}
+            region = wears.get("region")
+            worn = {
+                "kind": wears["kind"], "id": wears["id"], "name": standing.name if standing else None,
+                "region": region["name"] if region else None,
+            }  # fmt: skip
         told.append({
             "index": at, "key": key, "name": slot.name, "title": mesh.titles.get(key, ""), "parts": list(slot.parts),
             "triangles": slot.triangles, "area": slot.area,
-            "density": density_of(slot, standing.worn if standing else None), "density_of_one": slot.density,
+            "density": density_of(slot, standing.worn_as(wears) if standing and wears else None),
+            "density_of_one": slot.density,
             "overlap": slot.overlap, "islands": slot.islands, "gap": slot.gap, "uv_sets": slot.uv_sets,
             "has_tangents": slot.has_tangents, "has_colours": slot.has_colours,
             "textures": [{"use": use, "file": file, "is_inside": inside} for use, file, _, inside in slot.textures],
@@ -204,9 +211,7 @@ def change_model(request: HttpRequest, slug: Path[str], pk: int, given: ModelCha
     if sum(one is not None for one in (given.name, given.metres, given.wears, given.titles)) != 1:
         raise Conflict("change one thing of a model at a time: name, metres, wears or titles")
     if given.wears is not None:
-        wears: dict[str, Wears | None] = {
-            key: None if one is None else {"kind": one.kind, "id": one.id} for key, one in given.wears.items()
-        }
+        wears = {key: None if one is None else _wears_of(mesh.project, one) for key, one in given.wears.items()}
         slotting.assign(mesh.project, pk, wears, by, saw)
     elif given.titles is not None:
         slotting.call_slots(mesh.project, pk, given.titles, by, saw)
@@ -215,6 +220,13 @@ def change_model(request: HttpRequest, slug: Path[str], pk: int, given: ModelCha
     elif given.metres is not None:
         slotting.set_scale(mesh.project, pk, given.metres, by, saw)
     return _out(mesh)
+
+
+def _wears_of(project: Project, given: SlotWearsIn) -> Wears:
+    wears: Wears = {"kind": given.kind, "id": given.id}
+    if given.region is not None:
+        wears["region"] = worn_region(project, given.kind, given.id, given.region)
+    return wears
 
 
 @router.post("/{int:pk}/call-by-worn", response=ModelOut)

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from typing_extensions import TypedDict
 
-from texel.document_types import GroundDocument
+from texel.document_types import GroundDocument, RegionDocument
 
 __all__ = ["NO_CASTS", "OrderedCast", "OrderedCasts", "OrderedGround", "OrderedModel", "OrderedSlot"]
 
@@ -21,12 +21,13 @@ class OrderedCast(TypedDict):
 
 
 class OrderedSlot(TypedDict):
-    """title: of its material in the file. wears: None for nothing."""
+    """title: of its material in the file. wears: None for nothing. region: the part of it that is used, or None."""
 
     key: str
     title: str
     parts: list[str]
     wears: OrderedCast | None
+    region: RegionDocument | None
 
 
 class OrderedModel(TypedDict):

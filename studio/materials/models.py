@@ -2,21 +2,36 @@
 
 from __future__ import annotations
 
-from typing import Literal, TypedDict
+from typing import Literal, NotRequired, TypedDict
 
 from django.conf import settings
 from django.db import models
 
 from studio.projects.models import Project
 
-__all__ = ["Adoption", "Cast", "Master", "MasterVersion", "Wears"]
+__all__ = ["Adoption", "Cast", "Master", "MasterVersion", "Wears", "WornRegion"]
+
+
+class WornRegion(TypedDict):
+    """A region of a set as it was when a slot took it; it follows the set's. set: its id. The rest as
+    texel.atlas.regions has it."""
+
+    set: int
+    name: str
+    left: float
+    top: float
+    width: float
+    height: float
+    metres: NotRequired[list[float]]
 
 
 class Wears(TypedDict):
-    """What a slot of a model or a layer of ground wears: a cast or a set of the project, by id."""
+    """What a slot of a model or a layer of ground wears: a cast or a set of the project, by id. region: the part of its
+    maps that a slot uses; all of them without it."""
 
     kind: Literal["cast", "set"]
     id: int
+    region: NotRequired[WornRegion]
 
 
 class Master(models.Model):

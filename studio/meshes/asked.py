@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
 from pathlib import Path
-from typing import TypedDict
 
 from django.http import Http404
+from typing_extensions import TypedDict
 
 from studio import store
 from studio.apart import Made, apart
-from studio.meshes.measuring import core_mesh, key_of
+from studio.meshes.atlas import AtlasOrder, atlas_sets, moves_of, planned
+from studio.meshes.measuring import key_of, worn_mesh
 from studio.meshes.models import Mesh
+from studio.projects.models import Project
+from studio.sets.documents import core_sets, library_of
+from studio.sets.models import TextureSet
+from texel.atlas.building import atlas_roles, map_for, own_sizes
+from texel.atlas.packing import Cell, clean_levels
 from texel.digest import of_document
 from texel.files import encode
 from texel.meshes.drawing import mesh_picture, uv_picture
@@ -19,7 +26,16 @@ from texel.meshes.filling import filling_step
 from texel.meshes.reading import read_mesh
 from texel.meshes.writing import drawn_glb
 
-__all__ = ["check_model", "draw_model", "draw_uvs", "mesh_to_draw", "picture_key", "step_between_islands"]
+__all__ = [
+    "AtlasPlanned",
+    "check_model",
+    "draw_model",
+    "draw_uvs",
+    "mesh_to_draw",
+    "picture_key",
+    "plan_of_atlas",
+    "step_between_islands",
+]
 
 
 class ReadModel(TypedDict):
@@ -46,7 +62,8 @@ def _mesh(pk: int) -> Mesh:
 
 def picture_key(mesh: Mesh, **how: object) -> str:
     """What a picture of a model depends on, as a digest."""
-    return of_document({"mesh": key_of(mesh), **how})
+    regions = {key: one["region"] for key, one in sorted(mesh.wears.items()) if one.get("region")}
+    return of_document({"mesh": key_of(mesh), **how, **({"regions": regions} if regions else {})})
 
 
 @apart
@@ -54,14 +71,14 @@ def mesh_to_draw(mesh: int, level: int) -> Made:
     """A level of detail as a binary glTF file for the page, kept. Raises TexelError."""
     one = _mesh(mesh)
     key = picture_key(one, drawn=level)
-    return Made(store.cached("drawn", key, lambda: drawn_glb(core_mesh(one), level, one.metres)))
+    return Made(store.cached("drawn", key, lambda: drawn_glb(worn_mesh(one), level, one.metres)))
 
 
 @apart
 def step_between_islands(mesh: int, slots: list[int]) -> Made:
     """said: the step that fills maps between the UV islands of these slots. Raises TexelError."""
     one = _mesh(mesh)
-    return Made(said=filling_step(core_mesh(one), mesh_facts_of(one.facts or {}), slots))
+    return Made(said=filling_step(worn_mesh(one), mesh_facts_of(one.facts or {}), slots))
 
 
 @apart
@@ -70,7 +87,7 @@ def draw_model(mesh: int, side: int, bare: list[int]) -> Made:
     one = _mesh(mesh)
 
     def make() -> bytes:
-        return encode(mesh_picture(core_mesh(one), side, frozenset(bare)), "png")
+        return encode(mesh_picture(worn_mesh(one), side, frozenset(bare)), "png")
 
     return Made(store.cached("drawn", picture_key(one, side=side, bare=bare), make))
 
@@ -81,9 +98,86 @@ def draw_uvs(mesh: int, slot: int, side: int) -> Made:
     one = _mesh(mesh)
 
     def make() -> bytes:
-        drawn = uv_picture(core_mesh(one), slot, side)
+        drawn = uv_picture(worn_mesh(one), slot, side)
         if drawn is None:
             raise Http404("This slot has no UVs.")
         return encode(drawn, "png")
 
     return Made(store.cached("drawn", picture_key(one, uvs=slot, side=side), make))
+
+
+class PlannedCell(TypedDict):
+    """x, y, width, height: texels. own: width and height of the set's largest map."""
+
+    set: int
+    name: str
+    x: int
+    y: int
+    width: int
+    height: int
+    own: list[int]
+
+
+class PlannedMove(TypedDict):
+    """A slot that wears one of the sets. density: texels a metre on its cell. problem: why it stays as it is, or ""."""
+
+    model: str
+    slot: str
+    set: int
+    density: float | None
+    problem: str
+
+
+class AtlasPlanned(TypedDict):
+    """padding: texels of room around each cell, and clean: mips that stay clean with it. used: share of the atlas that
+    cells cover. missing: names of sets that have no map, by the role of a map of the atlas."""
+
+    width: int
+    height: int
+    padding: int
+    clean: int
+    used: float
+    cells: list[PlannedCell]
+    missing: dict[str, list[str]]
+    moves: list[PlannedMove]
+
+
+@apart
+def plan_of_atlas(project: int, order: AtlasOrder) -> Made:
+    """said: AtlasPlanned. Raises Conflict for what is gone, BadDocument where the sets do not fit."""
+    of = Project.objects.get(pk=project)
+    rows, moves = atlas_sets(of, order["sets"]), moves_of(of, order)
+    sets, files = core_sets(rows)
+    by_name = {one.name: one for one in sets}
+    with store.local_copies() as copies:
+        own = own_sizes(by_name, library_of(files, copies))
+    ids = {row.name: row.pk for row in rows}
+    plan = planned(order, sets, own, moves, {pk: name for name, pk in ids.items()})
+    cells = {one.set: one for one in plan.cells}
+    told: AtlasPlanned = {
+        "width": plan.width, "height": plan.height, "padding": plan.padding, "clean": clean_levels(plan.padding),
+        "used": plan.used,
+        "cells": [
+            {"set": ids[one.set], "name": one.set, "x": one.x, "y": one.y, "width": one.width, "height": one.height,
+             "own": list(own[one.set])}
+            for one in plan.cells
+        ],
+        "missing": {
+            role.value: missing for role in atlas_roles(by_name)
+            if (missing := [name for name, one in by_name.items() if map_for(role, one) is None])
+        },
+        "moves": [
+            {
+                "model": one.mesh.name, "slot": one.key, "set": one.set, "problem": one.problem,
+                "density": one.slot.density and one.slot.density * _side(cells, rows, one.set),
+            }
+            for one in moves
+        ],
+    }  # fmt: skip
+    return Made(said=told)
+
+
+def _side(cells: Mapping[str, Cell], rows: Iterable[TextureSet], pk: int) -> int:
+    """The longer side of a set's cell."""
+    cell = next(cells[row.name] for row in rows if row.pk == pk)
+    return max(cell.width, cell.height)

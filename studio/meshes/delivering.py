@@ -9,8 +9,10 @@ from studio.deliveries.ordered import OrderedCast, OrderedCasts, OrderedModel, O
 from studio.materials.delivering import WornOrder, orders_of
 from studio.materials.models import Wears
 from studio.meshes.models import Mesh
+from studio.meshes.regions import region_worn
 from studio.meshes.slots import facts_of
 from studio.projects.models import Project
+from texel.document_types import RegionDocument
 from texel.meshes.delivered import titles_of
 
 __all__ = ["with_models"]
@@ -56,8 +58,19 @@ def _ordered(row: Mesh, worn: Mapping[tuple[str, int], WornOrder], files: dict[s
         return found.order if found else None
 
     names = [one.name for one in facts.slots]
+
+    def region_of(wears: Wears | None) -> RegionDocument | None:
+        region = region_worn(wears) if wears else None
+        return region.document() if region else None
+
     slots: list[OrderedSlot] = [
-        {"key": key, "title": title, "parts": list(slot.parts), "wears": order_of(row.wears.get(key))}
+        {
+            "key": key,
+            "title": title,
+            "parts": list(slot.parts),
+            "wears": order_of(row.wears.get(key)),
+            "region": region_of(row.wears.get(key)),
+        }
         for key, title, slot in zip(facts.keys, titles_of(names, row.titles), facts.slots, strict=True)
     ]
     return {

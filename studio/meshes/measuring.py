@@ -16,17 +16,20 @@ from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
 from studio.jobs.registry import job as job_kind
 from studio.meshes.models import Mesh, MeshVersion
+from studio.meshes.regions import region_worn
+from texel.atlas.regions import Region
 from texel.digest import of_document
 from texel.errors import TexelError
 from texel.meshes.facts import measure_mesh
 from texel.meshes.mesh import MeshFile as CoreMesh
 from texel.meshes.reading import read_mesh
-from texel.meshes.slots import Split, with_splits
+from texel.meshes.regions import moved, places_of
+from texel.meshes.slots import Split, slot_keys, with_splits
 
-__all__ = ["ask_for_facts", "core_mesh", "files_of", "key_of", "measure_again", "state_of"]
+__all__ = ["ask_for_facts", "core_mesh", "files_of", "key_of", "measure_again", "state_of", "worn_mesh"]
 
 # Changes with what is measured, so that older facts are measured again.
-_MEASURED_AS = 1
+_MEASURED_AS = 2
 
 
 def key_of(mesh: Mesh) -> str:
@@ -72,6 +75,23 @@ def core_mesh(mesh: Mesh) -> CoreMesh:
     with files_of(version) as files:
         read = read_mesh(version.main, {name: path.read_bytes() for name, path in files.items()})
     return with_splits(read, [Split(one["slot"], one["part"]) for one in mesh.splits])
+
+
+def worn_regions(mesh: Mesh, core: CoreMesh) -> dict[int, Region]:
+    """The regions that slots wear, by the slots' indices."""
+    found = {}
+    for at, key in enumerate(slot_keys([one.name for one in core.slots])):
+        wears = mesh.wears.get(key)
+        region = region_worn(wears) if wears else None
+        if region is not None:
+            found[at] = region
+    return found
+
+
+def worn_mesh(mesh: Mesh) -> CoreMesh:
+    """The mesh as it is worn: UVs of slots that wear a region lie there. Raises TexelError."""
+    core = core_mesh(mesh)
+    return moved(core, places_of(core, worn_regions(mesh, core), mesh.metres))
 
 
 def _write(

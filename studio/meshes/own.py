@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-import tempfile
-from pathlib import Path
 from typing import Any
 
-from django.core.files.base import File
 from django.db import transaction
 
 from studio.changes.engine import change
 from studio.changes.errors import Conflict
 from studio.intake.models import Intake
-from studio.intake.uploads import UploadRejected, take_file
-from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
@@ -23,8 +18,9 @@ from studio.meshes.measuring import files_of
 from studio.meshes.models import Mesh
 from studio.projects.models import Project
 from studio.sorting.intakes import write_down
+from studio.sorting.made import made_intake
 from texel.errors import TexelError
-from texel.meshes.own_maps import OwnMaps, own_maps
+from texel.meshes.own_maps import own_maps
 from texel.meshes.reading import read_mesh
 from texel.sorting import Sorted
 
@@ -51,7 +47,8 @@ def take_own_maps(job: Job, progress: Progress) -> str:
     if not found.sets:
         named = f"; it names {', '.join(found.missing[:5])}, which did not come with it" if found.missing else ""
         raise TexelError("{mesh} has no textures of its own{named}", mesh=mesh.name, named=named)
-    intake = _taken_in(job, mesh, found, progress)
+    name = f"{mesh.name}, its own textures"
+    intake = made_intake(job, progress, mesh.project, name, found.pictures.items(), len(found.pictures))
     entries = {entry.path: entry for entry in intake.files.select_related("source")}
     readable = {path for path, entry in entries.items() if not entry.problem}
     sets = {key: one for key, one in found.sets.items() if all(ref.file in readable for ref in one.maps)}
@@ -71,28 +68,3 @@ def take_own_maps(job: Job, progress: Progress) -> str:
     told += [f"cannot be read: {', '.join(left[:5])}"] if left else []
     told += [f"not there: {', '.join(found.missing[:5])}"] if found.missing else []
     return "; ".join(told)
-
-
-def _taken_in(job: Job, mesh: Mesh, found: OwnMaps, progress: Progress) -> Intake:
-    """An intake of the pictures; one that an attempt before this one left goes on."""
-    kept = job.payload.get("intake")
-    intake = Intake.objects.filter(pk=kept, project=mesh.project).first() if kept else None
-    if intake is None:
-        with transaction.atomic():
-            progress.hold_lease()
-            name = f"{mesh.name}, its own textures"[:200]
-            intake = Intake.objects.create(project=mesh.project, name=name, by=job.by, state=Intake.State.SORTING)
-            job.payload = {**job.payload, "intake": intake.pk}
-            job.save(update_fields=["payload"])
-            announce(mesh.project_id, "intake")
-    with tempfile.TemporaryDirectory(prefix="texel-own-") as folder:
-        for number, (name, body) in enumerate(found.pictures.items()):
-            progress.report(number, len(found.pictures), name)
-            copy = Path(folder) / str(number)
-            copy.write_bytes(body)
-            with copy.open("rb") as stream:
-                try:
-                    take_file(intake, name, File(stream, name=str(copy)))
-                except UploadRejected as error:
-                    raise TexelError("{reason}", reason=error) from None
-    return intake

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from studio.changes.engine import Doing, change
@@ -11,6 +11,7 @@ from studio.changes.errors import Conflict
 from studio.materials.casts import Resolved, overview
 from studio.materials.models import Wears
 from studio.meshes.models import Mesh, SplitSlot
+from studio.meshes.regions import region_worn
 from studio.projects.models import Project
 from studio.rules.models import models_of, target_for, wanted_of
 from studio.sets.documents import roles_in
@@ -28,7 +29,7 @@ from texel.sorting.looks import Kind
 
 __all__ = [
     "Standing", "assign", "call_by_worn", "call_slots", "delete_model", "facts_of", "findings_of", "join_slot",
-    "plain_sheet_of", "proposals_for", "rename_model", "set_scale", "split_slot", "standings",
+    "plain_sheet_of", "proposals_for", "rename_model", "set_scale", "split_slot", "standings", "tiling_of",
 ]  # fmt: skip
 
 _LONGEST_TITLE = 100
@@ -47,6 +48,10 @@ class Standing:
     worn: Worn
     sets: frozenset[int]
 
+    def worn_as(self, wears: Wears) -> Worn:
+        """The same as a slot wears it, which may use a region of it alone."""
+        return replace(self.worn, region=region_worn(wears))
+
 
 def facts_of(mesh: Mesh) -> MeshFacts | None:
     return None if mesh.facts is None else mesh_facts_of(mesh.facts)
@@ -62,7 +67,7 @@ def _side(rows: Iterable[Placement], largest: Mapping[Role, int]) -> int | None:
     return max(sides, default=None)
 
 
-def _tiling(told: Resolved) -> float:
+def tiling_of(told: Resolved) -> float:
     """How often the first coordinates of a sheet repeat, the larger of both directions."""
     first = next(iter(told.sheet.coordinates.values()), None)
     if first is None:
@@ -101,7 +106,7 @@ def standings(project: Project, wears: Collection[Wears]) -> dict[tuple[str, int
         used = [sets[one] for one in fills if one in sets]
         maps = [row for one in used for row in one.placements.all()]
         worn = Worn(
-            listed[pk].cast.name, _side(maps, largest), _tiling(told), frozenset(one.name for one in used),
+            listed[pk].cast.name, _side(maps, largest), tiling_of(told), frozenset(one.name for one in used),
             "normal" in told.sheet.inputs and any(Role.NORMAL in roles_in(one) for one in used),
             told.sheet.opacity_mode, _is_two_valued(maps),
         )  # fmt: skip
@@ -119,7 +124,7 @@ def findings_of(mesh: Mesh, known: Mapping[tuple[str, int], Standing]) -> list[M
         wears = mesh.wears.get(key)
         standing = known.get((wears["kind"], wears["id"])) if wears else None
         if standing is not None:
-            worn[at] = standing.worn
+            worn[at] = standing.worn_as(wears)
     return judge_mesh(facts, worn, models_of(mesh.project))
 
 

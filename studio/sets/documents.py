@@ -10,6 +10,7 @@ from django.conf import settings
 from studio.intake.models import SourceFile
 from studio.sets.models import Placement, TextureSet
 from studio.store import Copies, Fetched
+from texel.atlas.regions import regions_of
 from texel.files import Layer, Probe
 from texel.library import Library
 from texel.licences import Licence
@@ -59,7 +60,8 @@ def core_sets(sets: Iterable[TextureSet]) -> tuple[list[CoreSet], dict[str, Plac
     for one in rows:
         placements = _by_order(one)
         licence = Licence(one.licence, one.credit)
-        core.append(CoreSet(one.name, tuple(map_ref(p, keys[p.pk]) for p in placements), licence))
+        maps = tuple(map_ref(p, keys[p.pk]) for p in placements)
+        core.append(CoreSet(one.name, maps, licence, regions_of(one.regions)))
         files.update({keys[p.pk]: p for p in placements})
     return core, files
 

@@ -34,11 +34,12 @@ def _still_holds(one: TextureSet) -> str:
 
 register(
     Kind(
-        "sets", 10, TextureSet, ("name", "metres", "licence", "credit", "targets"), lambda project: project.sets.all(),
+        "sets", 10, TextureSet, ("name", "metres", "licence", "credit", "targets", "regions"),
+        lambda project: project.sets.all(),
         lambda row: row.name,
         {
             "name": "the name", "metres": "the size", "licence": "the licence", "credit": "the credit",
-            "targets": "the targets",
+            "targets": "the targets", "regions": "the regions",
         },
         name_field="name", free=lambda row, name: free_name(row.project, name), still_used=_still_holds,
     ),

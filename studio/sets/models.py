@@ -18,7 +18,7 @@ class TextureSet(models.Model):
 
     metres: length of surface that the width of its texture covers; None while nobody said so. licence, credit: as
     texel.licences.Licence; licence "" while nobody said so. targets: names of those that it is delivered for; none
-    for the project's own.
+    for the project's own. regions: named parts of its maps, as texel.atlas.regions reads them.
     """
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="sets")
@@ -29,6 +29,7 @@ class TextureSet(models.Model):
     licence = models.CharField(max_length=100, default="", blank=True)
     credit = models.CharField(max_length=300, default="", blank=True)
     targets = models.JSONField(default=list, blank=True)
+    regions = models.JSONField(default=list, blank=True)
 
     class Meta:
         ordering = ["name", "id"]

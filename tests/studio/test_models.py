@@ -114,7 +114,8 @@ def test_slots_are_proposed_by_name_and_taken(call, boat, sets):
     model = call("PATCH", f"/models/{boat['id']}", {"wears": wears}, seen=boat["revision"])
     assert model["empty"] == 0
     assert "slot_empty" not in checks(model)
-    assert slots(model)["rope"]["worn"] == {"kind": "set", "id": sets["rope"], "name": "rope"}
+    worn = {"kind": "set", "id": sets["rope"], "name": "rope", "region": None}
+    assert slots(model)["rope"]["worn"] == worn
 
 
 def test_assigning_is_undone(call, boat, sets):

@@ -21,7 +21,7 @@ from texel.recipes.step import Context
 from texel.roles import Green, Role, Transfer, facts
 from texel.sets import MapRef, TextureSet
 
-__all__ = ["AtlasMap", "atlas_maps", "atlas_roles", "own_sizes"]
+__all__ = ["AtlasMap", "atlas_maps", "atlas_roles", "map_for", "own_sizes"]
 
 _DEPTHS: dict[int, np.dtype[Any]] = {8: np.dtype(np.uint8), 16: np.dtype(np.uint16), 32: np.dtype(np.float32)}
 _SAME_AS = {Role.GLOSSINESS: Role.ROUGHNESS}
@@ -73,7 +73,7 @@ def atlas_maps(
     that has the size of its cell is copied as it is. Raises TexelError.
     """
     for role in atlas_roles(sets):
-        refs = {cell.set: _map_for(role, sets[cell.set]) for cell in plan.cells}
+        refs = {cell.set: map_for(role, sets[cell.set]) for cell in plan.cells}
         deepest = max(library.shape(ref).bits for ref in refs.values() if ref is not None)
         bits = next(depth for depth in _DEPTHS if deepest <= depth)
         # Floats hold linear light.
@@ -90,7 +90,7 @@ def atlas_maps(
         yield AtlasMap(role, texels, tuple(name for name, ref in refs.items() if ref is None))
 
 
-def _map_for(role: Role, one: TextureSet) -> MapRef | None:
+def map_for(role: Role, one: TextureSet) -> MapRef | None:
     """The map of a set that serves a role, gloss for roughness too; None where it has none."""
     maps = one.in_use()
     others = (maps[other] for other, same in _SAME_AS.items() if same is role and other in maps)

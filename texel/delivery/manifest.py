@@ -133,12 +133,13 @@ def _stays(
 
 
 def set_entry(plan: Plan, name: str, paths: list[str]) -> dict[str, Any]:
-    """One set's entry, with its licence and whom to name, where they are known."""
+    """One set's entry, with its licence, whom to name, and its regions, where there are some."""
     entry: dict[str, Any] = {"name": name, "files": paths}
     licence = plan.licences.get(name)
-    if licence is None:
-        return entry
-    return entry | {"licence": licence.name} | ({"credit": licence.credit} if licence.credit else {})
+    if licence is not None:
+        entry |= {"licence": licence.name} | ({"credit": licence.credit} if licence.credit else {})
+    regions = plan.regions.get(name, ())
+    return entry | ({"regions": [one.document() for one in regions]} if regions else {})
 
 
 def manifest_bytes(document: dict[str, Any]) -> bytes:

@@ -115,7 +115,8 @@ def plan_delivery(
     marked = tuple(_marked(f, known) for f in files)
     there = {f.path for f in files} | {entry["path"] for entry in carried["files"]}
     orphaned = tuple(sorted(set(known) - there))
-    return Plan(target, marked, orphaned, tuple(problems), licences, carried).without(collisions)
+    regions = {one.name: one.regions for one in sets if one.regions}
+    return Plan(target, marked, orphaned, tuple(problems), licences, carried, regions).without(collisions)
 
 
 def _sidecars_beside(files: Iterable[PlannedFile], target: Target) -> list[PlannedFile]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal, get_args
 
 from texel import digest
+from texel.atlas.regions import Region
 from texel.blocks import memory
 from texel.blocks.formats import plain_format
 from texel.channels.layout import Layout
@@ -176,9 +177,9 @@ class PlannedFile:
 
 @dataclass(frozen=True)
 class Plan:
-    """files in writing order; orphaned: paths of the previous delivery that this one no longer has. licences: of the
-    sets that told one, by name. carried: the part of the previous manifest ("sets", "casts", "models", "grounds" and
-    "files") that stays as it is."""
+    """files in writing order; orphaned: paths of the previous delivery that this one no longer has. licences, regions:
+    of the sets that have some, by name. carried: the part of the previous manifest ("sets", "casts", "models",
+    "grounds" and "files") that stays as it is."""
 
     target: Target
     files: tuple[PlannedFile, ...]
@@ -188,6 +189,8 @@ class Plan:
     carried: Mapping[str, Any] = field(
         default_factory=lambda: {"sets": [], "casts": [], "models": [], "grounds": [], "files": []}
     )
+
+    regions: Mapping[str, tuple[Region, ...]] = field(default_factory=dict)
 
     def without(self, sets: Mapping[str, str]) -> Plan:
         """The same plan with some sets and casts (PlannedFile.owner) left out whole, each for a reason that is told."""

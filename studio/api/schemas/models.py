@@ -19,12 +19,19 @@ class WearsIn(Schema):
     id: int
 
 
+class SlotWearsIn(WearsIn):
+    """region: name of the part of its maps that the slot uses; null for all of them."""
+
+    region: str | None = None
+
+
 class WornOut(TypedDict):
-    """name: None where what was worn is gone."""
+    """name: None where what was worn is gone. region: name of the part of its maps that is used, None for all."""
 
     kind: Literal["cast", "set"]
     id: int
     name: str | None
+    region: str | None
 
 
 class ModelFindingOut(TypedDict):
@@ -124,7 +131,7 @@ class ModelChange(Schema):
 
     name: str | None = None
     metres: float | None = None
-    wears: dict[str, WearsIn | None] | None = None
+    wears: dict[str, SlotWearsIn | None] | None = None
     titles: dict[str, str] | None = None
 
 

@@ -9,7 +9,7 @@ from pydantic import JsonValue
 from typing_extensions import TypedDict
 
 from studio.api.documents import Remedy
-from texel.document_types import MessageDocument
+from texel.document_types import MessageDocument, RegionDocument
 
 
 class StepOut(TypedDict):
@@ -107,8 +107,8 @@ class FindingOut(TypedDict):
 class SetOut(TypedDict):
     """judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
     checks: those with errors or warnings that count; waived: how many findings do not. metres: of surface that the
-    width of its texture covers. licence: SPDX identifier or LicenseRef-..., "" while nobody said; credit: who is to be
-    named."""
+    width of its texture covers. regions: named parts of its maps. licence: SPDX identifier or LicenseRef-..., "" while
+    nobody said; credit: who is to be named."""
 
     id: int
     name: str
@@ -121,6 +121,7 @@ class SetOut(TypedDict):
     waived: int
     metres: float | None
     targets: list[str]
+    regions: list[RegionDocument]
     licence: str
     credit: str
     headline: str | None

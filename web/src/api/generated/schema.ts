@@ -392,6 +392,47 @@ export interface paths {
         patch: operations["studio_api_projects_change_project"];
         trace?: never;
     };
+    "/api/projects/{slug}/atlases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Atlas
+         * @description Put sets onto one atlas, all their maps alike, as a set with a region for each cell; slots of the models wear
+         *     their cells, with UVs moved there. One change, which can be undone.
+         */
+        post: operations["studio_api_atlases_make_atlas"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/atlases/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Atlas
+         * @description Where sets would lie on an atlas, and what would come to wear it. Nothing is kept.
+         */
+        post: operations["studio_api_atlases_plan_atlas"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/budget": {
         parameters: {
             query?: never;
@@ -2900,6 +2941,26 @@ export interface paths {
         patch: operations["studio_api_sets_rename"];
         trace?: never;
     };
+    "/api/projects/{slug}/sets/{pk}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut Set
+         * @description Make a set of each region: the same files, with a step that cuts it out.
+         */
+        post: operations["studio_api_regions_cut_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets/{pk}/file": {
         parameters: {
             query?: never;
@@ -2997,6 +3058,26 @@ export interface paths {
          */
         get: operations["studio_api_sets_packed"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/sets/{pk}/regions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Regions
+         * @description Say which regions a set's maps have; slots that wear one of them follow.
+         */
+        put: operations["studio_api_regions_put_regions"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3552,6 +3633,65 @@ export interface components {
         AlphaRole: {
             /** Role */
             role: string;
+        };
+        /**
+         * AtlasIn
+         * @description sets: ids, at least two. models: ids of those whose slots come to wear the atlas. padding: texels of room around
+         *     each cell: 0, 2, 4, 8, 16, 32 or 64. side: width and height, null for the smallest that holds all. by_density: cells
+         *     get the same texels a metre on these models; density: how many, null for the most that no set falls short of.
+         */
+        AtlasIn: {
+            /**
+             * By Density
+             * @default false
+             */
+            by_density: boolean;
+            /** Density */
+            density?: number | null;
+            /**
+             * Models
+             * @default []
+             */
+            models: number[];
+            /**
+             * Name
+             * @default atlas
+             */
+            name: string;
+            /**
+             * Padding
+             * @default 8
+             */
+            padding: number;
+            /** Sets */
+            sets: number[];
+            /** Side */
+            side?: number[] | null;
+        };
+        /**
+         * AtlasPlanned
+         * @description padding: texels of room around each cell, and clean: mips that stay clean with it. used: share of the atlas that
+         *     cells cover. missing: names of sets that have no map, by the role of a map of the atlas.
+         */
+        AtlasPlanned: {
+            /** Cells */
+            cells: components["schemas"]["PlannedCell"][];
+            /** Clean */
+            clean: number;
+            /** Height */
+            height: number;
+            /** Missing */
+            missing: {
+                [key: string]: string[];
+            };
+            /** Moves */
+            moves: components["schemas"]["PlannedMove"][];
+            /** Padding */
+            padding: number;
+            /** Used */
+            used: number;
+            /** Width */
+            width: number;
         };
         /**
          * Begin
@@ -4129,6 +4269,17 @@ export interface components {
             samplers: number;
             /** Variants */
             variants: number;
+        };
+        /**
+         * CutIn
+         * @description regions: names of those that become sets; none for all.
+         */
+        CutIn: {
+            /**
+             * Regions
+             * @default []
+             */
+            regions: string[];
         };
         /** DeliveryDetail */
         DeliveryDetail: {
@@ -5707,6 +5858,8 @@ export interface components {
             /** @description SPDX identifier of the terms that it came under. */
             licence?: string;
             name: string;
+            /** @description Named parts of its maps: cells of an atlas, strips of a trim sheet. */
+            regions?: components["schemas"]["RegionDocument"][];
         };
         /**
          * ManifestSidecar
@@ -6177,7 +6330,7 @@ export interface components {
             } | null;
             /** Wears */
             wears?: {
-                [key: string]: components["schemas"]["WearsIn"] | null;
+                [key: string]: components["schemas"]["SlotWearsIn"] | null;
             } | null;
         };
         /**
@@ -6926,6 +7079,42 @@ export interface components {
             target: string;
         };
         /**
+         * PlannedCell
+         * @description x, y, width, height: texels. own: width and height of the set's largest map.
+         */
+        PlannedCell: {
+            /** Height */
+            height: number;
+            /** Name */
+            name: string;
+            /** Own */
+            own: number[];
+            /** Set */
+            set: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * PlannedMove
+         * @description A slot that wears one of the sets. density: texels a metre on its cell. problem: why it stays as it is, or "".
+         */
+        PlannedMove: {
+            /** Density */
+            density: number | null;
+            /** Model */
+            model: string;
+            /** Problem */
+            problem: string;
+            /** Set */
+            set: number;
+            /** Slot */
+            slot: string;
+        };
+        /**
          * PlannedOut
          * @description why: of what changed, the reasons: another source, other steps, another version of the master, other parameters,
          *     another wish of the target, another encoder. cast: the cast that it belongs to, then set is "".
@@ -7145,6 +7334,39 @@ export interface components {
             title: string;
             /** Warnings */
             warnings: number;
+        };
+        /** RegionDocument */
+        RegionDocument: {
+            /** @description Share of their height. */
+            height: number;
+            /** @description Share of the maps' width, from the left. */
+            left: number;
+            /** @description Width and height of the surface that it shows. */
+            metres?: number[];
+            name: string;
+            /** @description Share of their height, from above. */
+            top: number;
+            /** @description Share of their width. */
+            width: number;
+        };
+        /**
+         * RegionsDocument
+         * @description Named rectangles of a set's maps: cells of an atlas, or strips of a trim sheet.
+         */
+        RegionsDocument: {
+            /** @constant */
+            format: "fair-texel/regions";
+            regions: components["schemas"]["RegionDocument"][];
+            /** @constant */
+            version: 1;
+        };
+        /**
+         * RegionsIn
+         * @description regions: all that the set shall have.
+         */
+        RegionsIn: {
+            /** Regions */
+            regions: components["schemas"]["RegionDocument"][];
         };
         /** RemarkOut */
         RemarkOut: {
@@ -7508,6 +7730,8 @@ export interface components {
             missing: string[];
             /** Name */
             name: string;
+            /** Regions */
+            regions: components["schemas"]["RegionDocument"][];
             /** Revision */
             revision: number;
             /** Targets */
@@ -7523,6 +7747,8 @@ export interface components {
             /** @description Several maps may have one role; the first is in use. */
             maps: components["schemas"]["SetMap"][];
             name: string;
+            /** @description Named parts of its maps: cells of an atlas, strips of a trim sheet. */
+            regions?: components["schemas"]["RegionDocument"][];
         };
         /**
          * SetLicence
@@ -7573,8 +7799,8 @@ export interface components {
          * SetOut
          * @description judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
          *     checks: those with errors or warnings that count; waived: how many findings do not. metres: of surface that the
-         *     width of its texture covers. licence: SPDX identifier or LicenseRef-..., "" while nobody said; credit: who is to be
-         *     named.
+         *     width of its texture covers. regions: named parts of its maps. licence: SPDX identifier or LicenseRef-..., "" while
+         *     nobody said; credit: who is to be named.
          */
         SetOut: {
             /** Checks */
@@ -7599,6 +7825,8 @@ export interface components {
             missing: string[];
             /** Name */
             name: string;
+            /** Regions */
+            regions: components["schemas"]["RegionDocument"][];
             /** Revision */
             revision: number;
             /** Targets */
@@ -7804,6 +8032,21 @@ export interface components {
             key: string;
             /** Proposals */
             proposals: components["schemas"]["ProposalOut"][];
+        };
+        /**
+         * SlotWearsIn
+         * @description region: name of the part of its maps that the slot uses; null for all of them.
+         */
+        SlotWearsIn: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cast" | "set";
+            /** Region */
+            region?: string | null;
         };
         /** Split */
         Split: {
@@ -8011,6 +8254,8 @@ export interface components {
             material?: "gltf" | null;
             /** @description Name of the habits that the engine reads by, for the mirror; without it ready-made ones of the same direction of green. */
             mirror?: string;
+            /** @description Files written for each model of a delivery, with the maps bound: glTF 2.0, OpenUSD; glb when left out. */
+            models?: ("glb" | "usdz")[];
             name: string;
             names: components["schemas"]["TargetNames"];
             outputs: components["schemas"]["OutputDocument"][];
@@ -8593,7 +8838,7 @@ export interface components {
         };
         /**
          * WornOut
-         * @description name: None where what was worn is gone.
+         * @description name: None where what was worn is gone. region: name of the part of its maps that is used, None for all.
          */
         WornOut: {
             /** Id */
@@ -8605,6 +8850,8 @@ export interface components {
             kind: "cast" | "set";
             /** Name */
             name: string | null;
+            /** Region */
+            region: string | null;
         };
         /**
          * WornSheet
@@ -9188,6 +9435,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    studio_api_atlases_make_atlas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtlasIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    studio_api_atlases_plan_atlas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtlasIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtlasPlanned"];
                 };
             };
         };
@@ -12850,6 +13149,35 @@ export interface operations {
             };
         };
     };
+    studio_api_regions_cut_set: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+        };
+    };
     studio_api_sets_one_file: {
         parameters: {
             query: {
@@ -12974,6 +13302,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_regions_put_regions: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegionsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"];
+                };
             };
         };
     };
