@@ -106,7 +106,7 @@ def _slots(mesh: Mesh, facts: MeshFacts, known: dict[tuple[str, int], Standing])
             "overlap": slot.overlap, "islands": slot.islands, "gap": slot.gap, "uv_sets": slot.uv_sets,
             "has_tangents": slot.has_tangents, "has_colours": slot.has_colours,
             "textures": [{"use": use, "file": file, "is_inside": inside} for use, file, _, inside in slot.textures],
-            "alpha": slot.alpha, "worn": worn,
+            "alpha": slot.alpha, "worn": worn, "regions": list(standing.regions) if standing else [],
             "shared_with": [
                 other for other, name in enumerate(keys)
                 if other != at and wears and mesh.wears.get(name) == wears and facts.slots[other].is_worn

@@ -40,13 +40,15 @@ _SCALES = (1e-4, 1e3)
 
 @dataclass(frozen=True)
 class Standing:
-    """What a slot wears now. worn: as the checks take it. sets: ids of the sets that fill it."""
+    """What a slot wears now. worn: as the checks take it. sets: ids of the sets that fill it. regions: names of those
+    of their maps."""
 
     kind: str
     pk: int
     name: str
     worn: Worn
     sets: frozenset[int]
+    regions: tuple[str, ...]
 
     def worn_as(self, wears: Wears) -> Worn:
         """The same as a slot wears it, which may use a region of it alone."""
@@ -100,7 +102,7 @@ def standings(project: Project, wears: Collection[Wears]) -> dict[tuple[str, int
             one.name, _side(maps, largest), 1.0, frozenset([one.name]), Role.NORMAL in roles,
             "cut_out" if Role.OPACITY in roles else "opaque", _is_two_valued(maps),
         )  # fmt: skip
-        known["set", pk] = Standing("set", pk, one.name, worn, frozenset([pk]))
+        known["set", pk] = Standing("set", pk, one.name, worn, frozenset([pk]), _regions_of([one]))
     for pk, fills in fed.items():
         told = listed[pk].told
         used = [sets[one] for one in fills if one in sets]
@@ -110,8 +112,12 @@ def standings(project: Project, wears: Collection[Wears]) -> dict[tuple[str, int
             "normal" in told.sheet.inputs and any(Role.NORMAL in roles_in(one) for one in used),
             told.sheet.opacity_mode, _is_two_valued(maps),
         )  # fmt: skip
-        known["cast", pk] = Standing("cast", pk, listed[pk].cast.name, worn, frozenset(fills))
+        known["cast", pk] = Standing("cast", pk, listed[pk].cast.name, worn, frozenset(fills), _regions_of(used))
     return known
+
+
+def _regions_of(sets: Iterable[TextureSet]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(region["name"] for one in sets for region in one.regions))
 
 
 def findings_of(mesh: Mesh, known: Mapping[tuple[str, int], Standing]) -> list[MeshFinding]:

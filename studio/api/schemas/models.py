@@ -71,7 +71,7 @@ class ModelTexture(TypedDict):
 class ModelSlotOut(TypedDict):
     """title: what it is called when it is delivered. area: square metres. density: texels a metre on what it wears, and
     density_of_one on a map of one texel. split_from: key of the slot that it was split from. shared_with: indices of
-    slots that wear the same. gap: texels between UV islands on a map of 2048."""
+    slots that wear the same. regions: names of parts of the worn maps. gap: texels between UV islands on 2048."""
 
     index: int
     key: str
@@ -91,6 +91,7 @@ class ModelSlotOut(TypedDict):
     textures: list[ModelTexture]
     alpha: str
     worn: WornOut | None
+    regions: list[str]
     shared_with: list[int]
     split_from: str | None
 

@@ -20,7 +20,7 @@ export type Proposal = Schemas["ProposalOut"];
 export type SlotProposals = Schemas["SlotProposals"];
 export type WornSheet = Schemas["WornSheet"];
 /** What a slot can wear. */
-export type Wears = Schemas["WearsIn"];
+export type Wears = Schemas["SlotWearsIn"];
 
 /** Files that belong together, each under its path. */
 export type ModelFiles = { path: string; file: File }[];

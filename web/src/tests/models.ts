@@ -20,6 +20,7 @@ export const slot = (more: Partial<ModelSlot> = {}): ModelSlot => ({
   textures: [{ use: "baseColorTexture", file: "maps/hull_bc.png", is_inside: false }],
   alpha: "opaque",
   worn: null,
+  regions: [],
   shared_with: [],
   split_from: null,
   ...more,
@@ -44,7 +45,7 @@ export const rope = slot({
   key: "rope",
   name: "rope",
   parts: ["coil"],
-  worn: { kind: "set", id: 4, name: "mooring_rope" },
+  worn: { kind: "set", id: 4, name: "mooring_rope", region: null },
 });
 export const model = (more: Partial<Model> = {}): Model => ({
   ...row(),

@@ -239,6 +239,7 @@ export function aSet(maps: TextureMap[], findings: Finding[] = [], more: Partial
     waived: 0,
     metres: null,
     targets: [],
+    regions: [],
     licence: "",
     credit: "",
     headline: findings[0]?.message ?? null,

@@ -6456,7 +6456,7 @@ export interface components {
          * ModelSlotOut
          * @description title: what it is called when it is delivered. area: square metres. density: texels a metre on what it wears, and
          *     density_of_one on a map of one texel. split_from: key of the slot that it was split from. shared_with: indices of
-         *     slots that wear the same. gap: texels between UV islands on a map of 2048.
+         *     slots that wear the same. regions: names of the parts of the worn maps. gap: texels between UV islands on a map of 2048.
          */
         ModelSlotOut: {
             /** Alpha */
@@ -6485,6 +6485,8 @@ export interface components {
             overlap: number | null;
             /** Parts */
             parts: string[];
+            /** Regions */
+            regions: string[];
             /** Shared With */
             shared_with: number[];
             /** Split From */

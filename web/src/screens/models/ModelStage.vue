@@ -48,6 +48,7 @@ const meshOf = computed(() =>
     props.model.versions.find((one) => one.is_current)?.number,
     props.model.metres,
     props.model.slots_out.length,
+    ...props.model.slots_out.map((one) => one.worn?.region ?? ""),
   ].join(" "),
 );
 const wornNow = computed(() =>

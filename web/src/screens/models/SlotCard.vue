@@ -69,6 +69,17 @@ const offered = computed(() => (empty.value && props.mayChange ? props.proposal 
         @update:model-value="emit('assign', wearsOf($event ?? ''))"
       />
     </div>
+    <ChoiceField
+      v-if="!empty && slotOf.regions.length"
+      :model-value="slotOf.worn?.region ?? ''"
+      :options="[
+        { value: '', label: t('allOfTheMaps') },
+        ...slotOf.regions.map((one) => ({ value: one, label: one })),
+      ]"
+      :label="t('regionOfSlot', { name })"
+      :disabled="!mayChange"
+      @update:model-value="emit('assign', { ...wearsOf(valueOf(slotOf.worn))!, region: $event || null })"
+    />
     <p v-if="slotOf.worn && slotOf.worn.name === null" class="small error">{{ t("whatItWoreIsGone") }}</p>
     <div v-if="offered" class="row small">
       <span

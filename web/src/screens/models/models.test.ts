@@ -129,7 +129,7 @@ describe("the slots of a model", () => {
   });
 
   it("tell what does not exist any more, and what wears the same", () => {
-    const gone = slot({ worn: { kind: "set", id: 99, name: null }, shared_with: [1] });
+    const gone = slot({ worn: { kind: "set", id: 99, name: null, region: null }, shared_with: [1] });
     page = slots({ model: model({ slots_out: [gone, rope] }) });
     expect(page.text()).toContain("does not exist any more");
     expect(page.text()).toContain("The same as on rope");

@@ -41,7 +41,8 @@ const CASTS: { value: CastForm; label: string }[] = [
   { value: "usdz", label: "OpenUSD" },
 ];
 const casts = computed<CastForm[]>(() => props.document.casts ?? ["glb"]);
-const toggled = <T>(all: T[], one: T): T[] => (all.includes(one) ? all.filter((each) => each !== one) : [...all, one]);
+const toggled = <T,>(all: T[], one: T): T[] =>
+  all.includes(one) ? all.filter((each) => each !== one) : [...all, one];
 type ModelForm = NonNullable<TargetDocument["models"]>[number];
 const MODELS: { value: ModelForm; label: string }[] = [
   { value: "glb", label: "glTF" },

@@ -13,6 +13,7 @@ import VersionsPanel from "@/screens/versions/VersionsPanel.vue";
 import { t } from "@/texts/set";
 
 import MapFacts from "./MapFacts.vue";
+import RegionsPanel from "./regions/RegionsPanel.vue";
 import StepList from "./StepList.vue";
 import TileableDialog from "./tileable/TileableDialog.vue";
 import type { Draft } from "./useDraft";
@@ -91,6 +92,17 @@ const counting = () => props.set.findings.filter((one) => !one.waiver).length;
           @share="changes.share.mutate({ map: map.id, set: $event })"
           @derive="emit('derive', $event)"
         />
+      </AccordionContent>
+    </AccordionPanel>
+    <AccordionPanel value="regions">
+      <AccordionHeader>
+        <span class="row"
+          >{{ t("regions") }}
+          <Tag v-if="set.regions.length" severity="secondary" :value="String(set.regions.length)"
+        /></span>
+      </AccordionHeader>
+      <AccordionContent>
+        <RegionsPanel :slug="slug" :set="set" :map="map" :may-change="mayChange" />
       </AccordionContent>
     </AccordionPanel>
     <AccordionPanel value="versions">

@@ -12,6 +12,7 @@ import PickAction from "@/parts/fields/PickAction.vue";
 import LicenceInput from "@/parts/LicenceInput.vue";
 import { t } from "@/texts/sets";
 
+import AtlasDialog from "./atlas/AtlasDialog.vue";
 import RenameMany from "./RenameMany.vue";
 import TargetsOfSets from "./TargetsOfSets.vue";
 
@@ -28,6 +29,7 @@ const licences = ref<InstanceType<typeof Popover>>();
 const stepping = ref<InstanceType<typeof Popover>>();
 const assigning = ref<InstanceType<typeof Popover>>();
 const renaming = ref(false);
+const packing = ref(false);
 const catalogue = useCatalogue();
 const targets = useTargets(() => props.slug);
 
@@ -73,6 +75,14 @@ function addStep(): void {
       <Button
         outlined
         severity="secondary"
+        :label="t('makeAnAtlas')"
+        :title="t('makeAnAtlasHelp')"
+        :disabled="sets.length < 2"
+        @click="packing = true"
+      />
+      <Button
+        outlined
+        severity="secondary"
         :label="t('merge')"
         :title="t('putTheirMapsIntoTheFirst')"
         :disabled="sets.length < 2"
@@ -105,6 +115,7 @@ function addStep(): void {
         <span /><Button :label="t('addTheStep')" :disabled="!step" @click="addStep" />
       </div>
     </Popover>
+    <AtlasDialog v-if="packing" v-model:shown="packing" :slug="slug" :sets="sets" :roles="props.roles" />
     <RenameMany v-if="renaming" v-model:open="renaming" :sets="sets" @rename="emit('rename', $event)" />
   </div>
 </template>

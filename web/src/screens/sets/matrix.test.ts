@@ -32,6 +32,7 @@ function set(name: string, maps: TextureMap[], more: Partial<TextureSet> = {}): 
     waived: 0,
     metres: null,
     targets: [],
+    regions: [],
     licence: "",
     credit: "",
     headline: null,
