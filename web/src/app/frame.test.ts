@@ -91,6 +91,8 @@ describe("the command field", () => {
         casts: [{ id: 4, name: "Wet pier", master: "solid" }],
       },
       "GET /api/masters": [],
+      "GET /api/projects/ferry/models": [{ id: 7, name: "Lifeboat", file: "boat.glb" }],
+      "GET /api/projects/ferry/grounds": [{ id: 3, name: "Mudflat", layers: 5 }],
       "GET /api/projects": [{ slug: "ferry", name: "Ferry" }],
       "GET /api/projects/ferry/rules/target": [],
       "GET /api/projects/ferry/rules/layout": [],
@@ -107,6 +109,15 @@ describe("the command field", () => {
       { name: "set", params: { slug: "ferry", id: 1 }, query: { map: 1 } },
     ]);
     expect(page.emitted("update:open")!.at(-1)).toEqual([false]);
+  });
+
+  it.each([
+    ["lifeboat", "models", 7],
+    ["mudflat", "ground", 3],
+  ])("goes to %s", async (words, name, id) => {
+    const input = await type(words);
+    input.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter" }));
+    expect(pushed.mock.lastCall).toEqual([{ name, params: { slug: "ferry", id }, query: {} }]);
   });
 
   it("moves by the arrows, not past its ends, and runs what stands there", async () => {

@@ -1,6 +1,8 @@
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
+import { useGrounds } from "@/api/ground";
 import { useLibrary, useMaterials } from "@/api/materials";
+import { useModels } from "@/api/models";
 import { useProjects, useSets } from "@/api/queries";
 import { type RuleKind, useRules } from "@/api/rules";
 import { t } from "@/texts/app";
@@ -21,6 +23,8 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
   const setList = useSets(slug);
   const materials = useMaterials(slug);
   const library = useLibrary();
+  const models = useModels(slug);
+  const grounds = useGrounds(slug);
   const projects = useProjects();
   const rules = RULES.map(([kind]) => useRules(slug, kind));
   const go = (name: string, params: Record<string, string | number> = {}, query = {}) =>
@@ -73,6 +77,20 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
       run: () => go("materials", { kind: "master", key: one.name }),
     })),
   ];
+  const ofModels = () => [
+    ...(models.data.value ?? []).map<Command>((one) => ({
+      kind: t("model"),
+      label: one.name,
+      detail: one.file,
+      run: () => go("models", { id: one.id }),
+    })),
+    ...(grounds.data.value ?? []).map<Command>((one) => ({
+      kind: t("ground"),
+      label: one.name,
+      detail: t("layers", { count: one.layers }),
+      run: () => go("ground", { id: one.id }),
+    })),
+  ];
   const ofRules = () =>
     RULES.flatMap(([, kind, part], at) =>
       (rules[at]!.data.value ?? []).map<Command>((one) => ({
@@ -89,5 +107,13 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
       run: () => void router.push({ name: "overview", params: { slug: one.slug } }),
     }));
 
-  return computed(() => [...places(), ...actions(), ...sets(), ...ofMaterials(), ...ofRules(), ...others()]);
+  return computed(() => [
+    ...places(),
+    ...actions(),
+    ...sets(),
+    ...ofMaterials(),
+    ...ofModels(),
+    ...ofRules(),
+    ...others(),
+  ]);
 }

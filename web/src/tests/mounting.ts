@@ -39,7 +39,7 @@ export function mounted(component: Component, props: Record<string, unknown> = {
     routes: [
       ...[...NAMES, "deliveries", "rules"].map((name) => ({
         name,
-        path: `/${name}/:slug?/:${name === "set" ? "id" : name === "rules" ? "part" : "kind"}?/:key?`,
+        path: `/${name}/:slug?/:${["set", "models", "ground"].includes(name) ? "id" : name === "rules" ? "part" : "kind"}?/:key?`,
         component: Empty,
       })),
       { path: "/:rest(.*)*", component: Empty },

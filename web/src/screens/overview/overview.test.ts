@@ -1,6 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
+import { row as aModel } from "@/tests/models";
 import { aSet, mounted, ROLES, serve, until } from "@/tests/mounting";
 
 import OverviewScreen from "./OverviewScreen.vue";
@@ -27,6 +28,8 @@ async function shown(answers: Record<string, unknown> = {}) {
     "GET /api/projects/ferry/habit": { lines: [], taught: 0 },
     "GET /api/projects/ferry/materials": { masters: [], casts: [] },
     "GET /api/projects/ferry/names": { files: [] },
+    "GET /api/projects/ferry/models": [],
+    "GET /api/projects/ferry/grounds": [],
     "GET /api/projects/ferry/jobs": [],
     "GET /api/projects/ferry/deliveries": [{ state: "done" }],
     "GET /api/projects/ferry/intakes": [],
@@ -78,6 +81,17 @@ describe("the overview", () => {
     expect(row("running").text()).toContain("2jobs running");
     expect(row("failed").text()).toContain("1job failed");
     expect(screen.text()).toContain("1 thing to look at");
+  });
+
+  it("counts slots of models and layers of ground that wear nothing", async () => {
+    const { row, link } = await shown({
+      "GET /api/projects/ferry/models": [aModel({ empty: 2, warnings: 1 })],
+      "GET /api/projects/ferry/grounds": [{ id: 3, name: "Marsh", layers: 5, empty: 1 }],
+    });
+    expect(row("slots 7").text()).toContain("2slots of Ferry wear nothing");
+    expect(row("model 7").text()).toContain("1warning about Ferry");
+    expect(row("ground 3").text()).toContain("1layer of Marsh wears nothing");
+    expect(link("slots 7")).toContain("/models");
   });
 
   it("leads from step to step until something is delivered, the next one marked", async () => {

@@ -2,7 +2,9 @@ import { computed } from "vue";
 import type { RouteLocationRaw } from "vue-router";
 
 import { isGuess, useHabit } from "@/api/habit";
+import { useGrounds } from "@/api/ground";
 import { useMaterials } from "@/api/materials";
+import { useModels } from "@/api/models";
 import { useDeliveries, useJobs, useOverview, useProject, useSets } from "@/api/queries";
 import { memoryWords, useBudget, useNames } from "@/api/rules";
 import { useScans } from "@/api/scans";
@@ -32,6 +34,8 @@ export function useWaiting(slug: () => string) {
   const setList = useSets(slug);
   const habit = useHabit(slug);
   const materials = useMaterials(slug);
+  const models = useModels(slug);
+  const grounds = useGrounds(slug);
   const names = useNames(slug);
   const scans = useScans(slug);
   const jobs = useJobs(slug);
@@ -155,6 +159,39 @@ export function useWaiting(slug: () => string) {
         to: one.sets[0] ? { name: "set", params: { slug: slug(), id: one.sets[0].id } } : to("intake"),
       })),
   );
+  const surfaces = computed<WaitingGroup>(() => ({
+    title: t("modelsAndGround"),
+    nothing: t("everySlotAndLayerWearsSomething"),
+    rows: [
+      ...(models.data.value ?? []).flatMap((one) => {
+        const at = to("models", {}, { id: String(one.id) });
+        const empty = row(
+          `slots ${one.id}`,
+          one.empty,
+          t("emptySlots", { count: one.empty, name: one.name }),
+          "error",
+          at,
+        );
+        const warned = row(
+          `model ${one.id}`,
+          one.warnings,
+          t("warningsOf", { count: one.warnings, name: one.name }),
+          "warning",
+          at,
+        );
+        return [...empty, ...warned];
+      }),
+      ...(grounds.data.value ?? []).flatMap((one) =>
+        row(
+          `ground ${one.id}`,
+          one.empty,
+          t("emptyLayers", { count: one.empty, name: one.name }),
+          "error",
+          to("ground", {}, { id: String(one.id) }),
+        ),
+      ),
+    ],
+  }));
   const rules = computed<WaitingGroup>(() => {
     const wrong = (names.data.value?.files ?? []).filter((one) => !one.fine).length;
     const { memory = 0, budget: limits } = budget.data.value ?? {};
@@ -211,6 +248,7 @@ export function useWaiting(slug: () => string) {
       checks.value,
       outgoing.value,
       updates.value,
+      surfaces.value,
       rules.value,
       work.value,
     ]),

@@ -23,6 +23,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   show: [];
   remedy: [];
+  tileable: [];
   alpha: [role: string];
   waive: [reason: string, until: string | null];
   revoke: [];
@@ -33,6 +34,11 @@ const number = (value: number | null) => {
   if (value === null) return "";
   return Number.isInteger(value) ? String(value) : value.toPrecision(3);
 };
+/** Borders that do not meet are better mended on all maps of the set alike. */
+const repeats = computed(
+  () =>
+    props.finding.remedy && "step" in props.finding.remedy && props.finding.remedy.step === "make_tileable",
+);
 const scalars = computed(() =>
   named(
     props.roles.filter((one) => one.scalar),
@@ -97,6 +103,13 @@ const waiver = computed(() => {
         :label="String(finding.remedy.label)"
         :title="'step' in finding.remedy ? t('triedOnThePictureFirstH') : t('doneAtOnceItCanBe')"
         @click.stop="emit('remedy')"
+      />
+      <Button
+        v-if="mayChange && repeats"
+        outlined
+        :label="t('makeTileable')"
+        :title="t('makeTileableHelp')"
+        @click.stop="emit('tileable')"
       />
       <PickAction
         v-if="finding.check === 'hidden_alpha'"

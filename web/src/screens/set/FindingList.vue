@@ -21,6 +21,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   show: [finding: Finding];
   remedy: [finding: Finding];
+  tileable: [];
   alpha: [finding: Finding, role: string];
   judge: [];
   waive: [finding: Finding, reason: string, until: string | null];
@@ -78,6 +79,7 @@ const evidence = computed(() =>
       :may-change="mayChange"
       :may-waive="mayWaive"
       @show="emit('show', finding)"
+      @tileable="emit('tileable')"
       @remedy="emit('remedy', finding)"
       @alpha="emit('alpha', finding, $event)"
       @waive="(reason, until) => waive(finding, reason, until)"

@@ -38,7 +38,6 @@ const catalogue = useCatalogue();
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 const roles = computed(() => setList.data.value?.roles ?? []);
 const shown = computed(() => (set.data.value?.id === props.id ? set.data.value : null));
-
 const page = useSetPage({
   set: () => set.data.value ?? null,
   id: () => props.id,
@@ -189,20 +188,22 @@ useSetKeys({
             @derive="derive"
             @copy="copying = true"
           >
-            <FindingList
-              :slug="slug"
-              :set="shown"
-              :roles="roles"
-              :may-change="mayChange"
-              :may-waive="project.data.value?.right === 'rules'"
-              :shown="shownFinding?.id ?? null"
-              @show="page.show"
-              @judge="changes.judge.mutate({ set: id })"
-              @remedy="remedy"
-              @waive="(finding, reason, until) => rules.waive(finding.id, reason, until)"
-              @revoke="(finding) => finding.waiver && rules.revoke(finding.waiver.id)"
-              @alpha="(finding, role) => finding.map && changes.useAlpha.mutate({ map: finding.map, role })"
-            />
+            <template #default="{ tileable }">
+              <FindingList
+                :slug="slug"
+                :set="shown"
+                :roles="roles"
+                :may-change="mayChange"
+                :may-waive="project.data.value?.right === 'rules'"
+                :shown="shownFinding?.id ?? null"
+                @show="page.show"
+                @judge="changes.judge.mutate({ set: id })"
+                @remedy="remedy"
+                @waive="(finding, reason, until) => rules.waive(finding.id, reason, until)"
+                @revoke="(finding) => finding.waiver && rules.revoke(finding.waiver.id)"
+                @alpha="(finding, role) => finding.map && changes.useAlpha.mutate({ map: finding.map, role })"
+                @tileable="tileable()"
+            /></template>
           </SidePanels>
         </SplitterPanel>
       </Splitter>

@@ -73,7 +73,7 @@ const counting = () => props.set.findings.filter((one) => !one.waiver).length;
       <AccordionHeader>
         <span class="row">{{ t("findings") }} <Tag severity="secondary" :value="String(counting())" /></span>
       </AccordionHeader>
-      <AccordionContent><slot /></AccordionContent>
+      <AccordionContent><slot :tileable="() => (tiling = true)" /></AccordionContent>
     </AccordionPanel>
     <AccordionPanel value="facts">
       <AccordionHeader>{{ t("facts") }}</AccordionHeader>
