@@ -444,6 +444,16 @@ class UndecidedFile(TypedDict):
     candidates: NotRequired[list[CandidatePlace]]
 
 
+class VertexStrokeDocument(TypedDict):
+    channel: Literal["red", "green", "blue", "alpha"]
+    slot: NotRequired[str]
+    points: list[list[float]]
+    radius: float
+    strength: float
+    falloff: NotRequired[float]
+    mirror: NotRequired[bool]
+
+
 class CastDocument(TypedDict):
     format: Literal["fair-texel/cast"]
     version: Literal[1]
@@ -608,6 +618,12 @@ class OutputDocument(TypedDict):
     needs: NotRequired[list[str]]
 
 
+class PaintingDocument(TypedDict):
+    format: Literal["fair-texel/painting"]
+    version: Literal[1]
+    strokes: list[VertexStrokeDocument]
+
+
 class RecipeDocument(TypedDict):
     format: Literal["fair-texel/recipe"]
     version: Literal[1]
@@ -671,6 +687,7 @@ class TargetDocument(TypedDict):
     material: NotRequired[Literal["gltf"] | None]
     casts: NotRequired[list[Literal["glb", "mtlx", "usdz"]]]
     models: NotRequired[list[Literal["glb", "usdz"]]]
+    vertex_colours: NotRequired[Literal["layers", "color"]]
     refuses: NotRequired[Literal["error", "warning"]]
     mirror: NotRequired[str]
     sidecars: NotRequired[list[SidecarDocument]]

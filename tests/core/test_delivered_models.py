@@ -46,7 +46,7 @@ def wears(name, sets):
     return {"name": name, "master": master, "changes": {}, "slots": {s["name"]: {"set": name} for s in master["slots"]}}
 
 
-def order(mesh, worn, sets, splits=(), titles=None, main="boat.glb", files=None, regions=None):
+def order(mesh, worn, sets, splits=(), titles=None, main="boat.glb", files=None, regions=None, strokes=()):
     split = with_splits(read_mesh(main, files or {main: mesh}), splits)
     names = [one.name for one in split.slots]
     slots = [
@@ -59,7 +59,7 @@ def order(mesh, worn, sets, splits=(), titles=None, main="boat.glb", files=None,
     ]  # fmt: skip
     return model_order({
         "name": "Boat", "main": main, "files": {name: f"model/{name}" for name in files or {main: mesh}},
-        "splits": [one._asdict() for one in splits], "slots": slots,
+        "splits": [one._asdict() for one in splits], "slots": slots, "strokes": list(strokes),
     })  # fmt: skip
 
 

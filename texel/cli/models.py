@@ -18,12 +18,13 @@ from texel.meshes.delivered import model_order, plan_models, titles_of
 from texel.meshes.facts import MeshFacts, measure_mesh
 from texel.meshes.judging import Worn, judge_mesh
 from texel.meshes.mesh import MeshFile
+from texel.meshes.painting import parse_painting
 from texel.meshes.plain import plain_order
 from texel.meshes.proposals import SURE, Candidate, Proposal, names_of, propose
 from texel.meshes.reading import is_mesh, main_file, read_mesh
 from texel.meshes.rules import DEFAULT_MODELS, parse_models
 from texel.roles import Role
-from texel.schemas import read_json
+from texel.schemas import check_document, read_json
 from texel.sets import TextureSet
 
 __all__ = ["register"]
@@ -137,7 +138,7 @@ def _write(
     ]
     order = model_order({
         "name": Path(args.output).stem, "main": Path(args.file).name, "splits": [], "slots": slots,
-        "files": {name: f"model/{name}" for name in files}, "metres": args.unit,
+        "files": {name: f"model/{name}" for name in files}, "metres": args.unit, "strokes": _strokes(args),
     })  # fmt: skip
     every = {name: library.path(name) for name in library.files} | {f"model/{n}": p for n, p in files.items()}
     target = target_named(args.target or "metal-rough-gloss-y-plus")
@@ -148,6 +149,18 @@ def _write(
     data = planned.make[planned.files[0].path]()
     write_bytes(data, Path(args.output))
     return str(args.output)
+
+
+def _strokes(args: argparse.Namespace) -> list[Any]:
+    """Strokes of --painting, checked. Raises BadDocument."""
+    if not args.painting:
+        return []
+    path = Path(args.painting)
+    document = read_json(path)
+    check_document(document, "painting", path.name)
+    strokes: list[Any] = document["strokes"]
+    parse_painting(strokes, path.name)
+    return strokes
 
 
 def _slot(facts: MeshFacts, at: int | None) -> str:
@@ -171,5 +184,6 @@ def register(command: Command) -> None:
     sub.add_argument("--wears", help="names of sets by slot (JSON), beside what the names say")
     sub.add_argument("--rules", help="what the house asks of models (JSON)")
     sub.add_argument("--unit", type=float, default=1.0, help="metres of one unit of the file")
+    sub.add_argument("--painting", help="strokes that paint its vertex colours (JSON)")
     sub.add_argument("--target", help="how large maps may be: a target's name or document")
     sub.add_argument("-o", "--output", help="write the model with its maps to this .glb or .usdz file")

@@ -85,6 +85,7 @@ class Target:
     casts: tuple[str, ...] = ("glb",)
     refuses: str = ""
     models: tuple[str, ...] = ("glb",)
+    vertex_colours: str = "layers"
 
     @property
     def largest(self) -> dict[Role, int]:
@@ -122,6 +123,7 @@ def parse_target(document: Any, where: str = "the target") -> Target:
         tuple(document.get("casts", ("glb",))),
         document.get("refuses", ""),
         tuple(document.get("models", ("glb",))),
+        document.get("vertex_colours", "layers"),
     )
 
 

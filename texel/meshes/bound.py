@@ -19,12 +19,13 @@ from texel.materials.exchange.gltf_write import WrittenMaterials, written_materi
 from texel.materials.master import Master
 from texel.meshes.accessors import Accessors
 from texel.meshes.gltf import level_of_name
-from texel.meshes.mesh import MeshFile, Piece, kept_name
+from texel.meshes.mesh import Floats, MeshFile, Piece, kept_name
+from texel.meshes.painting import VertexStroke, painted_mesh
 from texel.meshes.regions import UvPlace, moved, places_of
 from texel.meshes.slots import Split, with_splits
 from texel.meshes.writing import Arrays, attributes_of
 
-__all__ = ["BoundModel", "WornSlot", "bound_glb"]
+__all__ = ["ATTRIBUTES", "BoundModel", "Paint", "WornSlot", "bound_glb"]
 
 Document = dict[str, Any]
 _VARIANTS = "KHR_materials_variants"
@@ -41,6 +42,18 @@ class WornSlot:
     side: int = 1024
 
 
+# What painted colours are called: an attribute of our own, which other programs pass over, or glTF's vertex colours, by
+# which its readers multiply the base colour (3.9.2).
+ATTRIBUTES = {"layers": "_LAYERS", "color": "COLOR_0"}
+
+
+class Paint(NamedTuple):
+    """Painted vertex colours. written_as: one of ATTRIBUTES."""
+
+    strokes: tuple[VertexStroke, ...]
+    written_as: str = "layers"
+
+
 class BoundModel(NamedTuple):
     """data: of a .glb file. lost: what glTF cannot say of the materials, by their titles."""
 
@@ -50,14 +63,14 @@ class BoundModel(NamedTuple):
 
 def bound_glb(
     mesh: MeshFile, files: Mapping[str, bytes], splits: Sequence[Split], worn: Sequence[WornSlot | None],
-    metres: float = 1.0, regions: Mapping[int, Region] | None = None,
+    metres: float = 1.0, regions: Mapping[int, Region] | None = None, paint: Paint | None = None,
 ) -> BoundModel:  # fmt: skip
     """Write a model with its materials.
 
     mesh: as ``read_mesh`` gives it, not split. files: those that it was read from, as its document names them, and the
     mesh's own by ``mesh.name``. worn: for each slot, with those of the splits behind; None for one that nothing wears.
     metres: of one unit of the file; glTF is in metres, so other units become a scale on all that is there. regions: of
-    what slots wear, by their index; their first UVs are moved there.
+    what slots wear, by their index; their first UVs are moved there. paint: vertex colours.
     Raises BadDocument where a slot that parts wear has none.
     """
     split = with_splits(mesh, splits)
@@ -73,7 +86,12 @@ def bound_glb(
             _read_first_uvs(document)
     places = places_of(split, regions or {}, metres)
     is_gltf = mesh.kind == "glTF"
-    document, arrays = _of_gltf(mesh, split, files, places) if is_gltf else _of_pieces(moved(split, places))
+    colours = [one.colours for one in painted_mesh(split, paint.strokes).pieces] if paint else []
+    if is_gltf:
+        document, arrays = _of_gltf(mesh, split, files, places)
+        _paint(document, arrays, split, colours, ATTRIBUTES[paint.written_as] if paint else "")
+    else:
+        document, arrays = _of_pieces(moved(split, places), colours, ATTRIBUTES[paint.written_as] if paint else "")
     if metres != 1:
         _scale(document, metres)
     return BoundModel(_joined(document, arrays, documents, materials), materials.lost)
@@ -185,6 +203,24 @@ def _wear(document: Document, mesh: MeshFile, split: MeshFile, named: int) -> No
         node["mesh"] = made[at, slots]
 
 
+def _paint(
+    document: Document, arrays: Arrays, mesh: MeshFile, colours: Sequence[Floats | None], attribute: str
+) -> None:
+    """Give the points of each node their painted colours; a mesh that several nodes show is copied."""
+    shown: set[int] = set()
+    nodes = document.get("nodes", [])
+    for at in dict.fromkeys(piece.place[0] for piece, made in zip(mesh.pieces, colours, strict=False) if piece.place):
+        node = nodes[at]
+        if node["mesh"] in shown:
+            document["meshes"].append(copy.deepcopy(document["meshes"][node["mesh"]]))
+            node["mesh"] = len(document["meshes"]) - 1
+        shown.add(node["mesh"])
+    for piece, made in zip(mesh.pieces, colours, strict=False):
+        if piece.place is not None and made is not None:
+            primitive = document["meshes"][nodes[piece.place[0]]["mesh"]]["primitives"][piece.place[1]]
+            primitive["attributes"] = {**primitive["attributes"], attribute: arrays.add_colours(made)}
+
+
 def _forget(document: Document) -> None:
     """Take away extensions that only spoke of the materials and textures that are gone."""
     extensions = document.get("extensions", {})
@@ -201,8 +237,11 @@ def _forget(document: Document) -> None:
             del document[key]
 
 
-def _of_pieces(mesh: MeshFile) -> tuple[Document, Arrays]:
-    """A document of a mesh from another format: a node for each part and level."""
+def _of_pieces(
+    mesh: MeshFile, colours: Sequence[Floats | None] = (), attribute: str = ""
+) -> tuple[Document, Arrays]:  # fmt: skip
+    """A document of a mesh from another format: a node for each part and level. colours: painted, by piece."""
+    painted = {id(piece): made for piece, made in zip(mesh.pieces, colours, strict=False)}
     arrays = Arrays()
     nodes: list[Document] = []
     meshes: list[Document] = []
@@ -213,7 +252,9 @@ def _of_pieces(mesh: MeshFile) -> tuple[Document, Arrays]:
         pieces = [one for one in mesh.pieces if (one.level, one.part) == (level, part) and len(one.triangles)]
         if not pieces:
             continue
-        meshes.append({"name": part, "primitives": [_primitive(one, arrays) for one in pieces]})
+        meshes.append(
+            {"name": part, "primitives": [_primitive(one, arrays, painted.get(id(one)), attribute) for one in pieces]}
+        )
         name = part if len(levels) == 1 else f"{part}_LOD{level}"
         nodes.append({"name": name, "mesh": len(meshes) - 1})
         if level != levels[0] and part in first:
@@ -227,8 +268,11 @@ def _of_pieces(mesh: MeshFile) -> tuple[Document, Arrays]:
     return document, arrays
 
 
-def _primitive(piece: Piece, arrays: Arrays) -> Document:
+def _primitive(piece: Piece, arrays: Arrays, colours: Floats | None, attribute: str) -> Document:
+    attributes = attributes_of(piece, arrays)
+    if colours is not None:
+        attributes[attribute] = arrays.add_colours(colours)
     return {
-        "attributes": attributes_of(piece, arrays), "material": piece.slot,
+        "attributes": attributes, "material": piece.slot,
         "indices": arrays.add(piece.triangles.reshape(-1, 1), is_index=True),
     }  # fmt: skip

@@ -21,8 +21,9 @@ from texel.files import encode
 from texel.materials.exchange.names import each_once
 from texel.materials.exchange.usd_write import baked_for_usd, identifier, material_text, quoted
 from texel.materials.exchange.usdz import usdz_of
-from texel.meshes.bound import BoundModel, WornSlot
-from texel.meshes.mesh import MeshFile, Piece
+from texel.meshes.bound import BoundModel, Paint, WornSlot
+from texel.meshes.mesh import Floats, MeshFile, Piece
+from texel.meshes.painting import painted_mesh
 from texel.meshes.regions import moved, places_of
 from texel.meshes.slots import Split, with_splits
 
@@ -34,7 +35,7 @@ _AT_ONCE = 300_000
 
 def bound_usdz(
     mesh: MeshFile, splits: Sequence[Split], worn: Sequence[WornSlot | None], metres: float = 1.0,
-    regions: Mapping[int, Region] | None = None,
+    regions: Mapping[int, Region] | None = None, paint: Paint | None = None,
 ) -> BoundModel:  # fmt: skip
     """Write a model with its materials; arguments as of ``texel.meshes.bound.bound_glb``.
 
@@ -44,6 +45,10 @@ def bound_usdz(
     used = {piece.slot for piece in split.pieces}
     if len(worn) != len(split.slots) or any(worn[at] is None for at in used):
         raise BadDocument("{mesh}: a slot wears nothing", mesh=mesh.name)
+    layers = [one.colours for one in painted_mesh(split, paint.strokes).pieces] if paint else []
+    if paint and paint.written_as == "color":
+        pieces = (replace(one, colours=made) for one, made in zip(split.pieces, layers, strict=True))
+        split, layers = replace(split, pieces=tuple(pieces)), []
     split = moved(split, places_of(split, regions or {}, metres))
     root = identifier(mesh.name.rsplit("/", 1)[-1].rsplit(".", 1)[0])
     names = each_once([identifier(one.title) if one else f"slot_{at + 1}" for at, one in enumerate(worn)])
@@ -54,7 +59,7 @@ def bound_usdz(
         f'    defaultPrim = "{root}"\n    doc = "{quoted(mesh.name)}, written by Fair Texel"\n'
         f'    metersPerUnit = {metres:.9g}\n    upAxis = "Y"\n)\n\n'
         f'def Xform "{root}" (\n    kind = "component"\n)\n{{\n'
-        + "".join(_meshes(split, paths))
+        + "".join(_meshes(split, paths, layers))
         + '    def Scope "Materials"\n    {\n'
         + "\n".join(written.texts)
         + "    }\n}\n"
@@ -88,7 +93,9 @@ class _Materials:
         return known
 
 
-def _meshes(mesh: MeshFile, paths: Sequence[str]) -> list[str]:
+def _meshes(mesh: MeshFile, paths: Sequence[str], layers: Sequence[Floats | None]) -> list[str]:
+    """The prims of all parts. layers: painted colours, by piece."""
+    painted = {id(piece): made for piece, made in zip(mesh.pieces, layers, strict=False)}
     levels = mesh.levels()
     parts = list(dict.fromkeys((one.level, one.part) for one in mesh.pieces if len(one.triangles)))
     parts.sort(key=lambda one: one[0])
@@ -98,12 +105,14 @@ def _meshes(mesh: MeshFile, paths: Sequence[str]) -> list[str]:
     for (level, part), name in zip(parts, each_once(names, taken={"Materials"}), strict=True):
         pieces = [one for one in mesh.pieces if (one.level, one.part) == (level, part) and len(one.triangles)]
         two_sided = any(mesh.slots[one.slot].double_sided for one in pieces)
-        made.append(_mesh(name, part, pieces, paths, is_shown=level == levels[0], two_sided=two_sided))
+        some = [one for piece in pieces if (one := painted.get(id(piece))) is not None]
+        made.append(_mesh(name, part, pieces, paths, some, is_shown=level == levels[0], two_sided=two_sided))
     return made
 
 
 def _mesh(
-    name: str, part: str, pieces: list[Piece], paths: Sequence[str], *, is_shown: bool, two_sided: bool
+    name: str, part: str, pieces: list[Piece], paths: Sequence[str], layers: list[Floats], *, is_shown: bool,
+    two_sided: bool,
 ) -> str:  # fmt: skip
     one = _joined(pieces)
     slots = np.concatenate([np.full(len(piece.triangles), piece.slot) for piece in pieces])
@@ -126,6 +135,8 @@ def _mesh(
         lines += _points("color3f[] primvars:displayColor", one.colours[:, :3])
         if one.colours.shape[1] > 3:
             lines += _points("float[] primvars:displayOpacity", one.colours[:, 3])
+    if layers:
+        lines += _points("color4f[] primvars:layers", np.concatenate(layers))
     for at, uv in enumerate(one.uvs[:2]):
         # V grows upwards there.
         lines += _points(f"texCoord2f[] primvars:st{at or ''}", np.stack([uv[:, 0], 1 - uv[:, 1]], axis=1))

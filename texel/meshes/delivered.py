@@ -18,8 +18,9 @@ from texel.library import Library
 from texel.materials.delivered import CastOrder, PlannedCasts, baked_side, cast_order, slot_maps
 from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.names import each_once
-from texel.meshes.bound import WornSlot, bound_glb
+from texel.meshes.bound import Paint, WornSlot, bound_glb
 from texel.meshes.bound_usd import bound_usdz
+from texel.meshes.painting import parse_painting
 from texel.meshes.reading import beside, read_mesh
 from texel.meshes.slots import Split, slot_keys
 from texel.naming.compose import apply_case, safe_name
@@ -46,7 +47,8 @@ class SlotOrder:
 @dataclass(frozen=True)
 class ModelOrder:
     """A model to be delivered. main: the file with the mesh. files: by name, those of the library that hold them.
-    slots: of the mesh with its splits, in its order. metres: of one unit of the file."""
+    slots: of the mesh with its splits, in its order. metres: of one unit of the file. strokes: that paint its vertex
+    colours."""
 
     name: str
     main: str
@@ -54,6 +56,7 @@ class ModelOrder:
     splits: tuple[Split, ...]
     slots: tuple[SlotOrder, ...]
     metres: float = 1.0
+    strokes: tuple[Mapping[str, Any], ...] = ()
 
 
 def model_order(document: Mapping[str, Any]) -> ModelOrder:
@@ -70,7 +73,9 @@ def model_order(document: Mapping[str, Any]) -> ModelOrder:
     )
     splits = tuple(Split(one["slot"], one["part"]) for one in document["splits"])
     metres = float(document.get("metres", 1.0))
-    return ModelOrder(document["name"], document["main"], document["files"], splits, slots, metres)
+    strokes = tuple(document.get("strokes", ()))
+    parse_painting(strokes, document["name"])
+    return ModelOrder(document["name"], document["main"], document["files"], splits, slots, metres, strokes)
 
 
 def plan_models(
@@ -98,18 +103,20 @@ def plan_models(
                 slot_maps(one.wears, f"{stem}_{at}", sets, library, target, greens or {}, refused or {})
                 for at, one in enumerate(order.slots) if one.wears is not None
             ]  # fmt: skip
-            made = [_planned(order, f"{stem}.{form}", form, maps, library) for form in target.models]
+            made = [
+                _planned(order, f"{stem}.{form}", form, maps, library, target.vertex_colours) for form in target.models
+            ]
         except (TexelError, OSError) as error:
             planned.problems.append(f"the model {order.name}: {error}")
             continue
         planned.files += made
         for one in made:
-            planned.make[one.path] = partial(_bytes_of, order, one.output, maps, library)
+            planned.make[one.path] = partial(_bytes_of, order, one.output, maps, library, target.vertex_colours)
     return planned
 
 
 def _planned(
-    order: ModelOrder, name: str, form: str, maps: list[dict[str, PlannedFile]], library: Library
+    order: ModelOrder, name: str, form: str, maps: list[dict[str, PlannedFile]], library: Library, painted_as: str
 ) -> PlannedFile:  # fmt: skip
     path = f"{_FOLDER}/{name}"
     check_length(path)
@@ -122,7 +129,7 @@ def _planned(
         [
             {name: library.digest(file) for name, file in order.files.items()}, order.main, list(order.splits),
             [one.title for one in order.slots], *([] if order.metres == 1 else [order.metres]),
-            *([regions] if regions else []),
+            *([regions] if regions else []), *([[list(order.strokes), painted_as]] if order.strokes else []),
         ]
     )  # fmt: skip
     return PlannedFile(
@@ -136,7 +143,8 @@ def _regions(order: ModelOrder) -> dict[int, Region]:
     return {at: one.region for at, one in enumerate(order.slots) if one.region is not None}
 
 
-def _bytes_of(order: ModelOrder, form: str, maps: list[dict[str, PlannedFile]], library: Library) -> bytes:
+def _bytes_of(order: ModelOrder, form: str, maps: list[dict[str, PlannedFile]], library: Library, painted_as: str
+) -> bytes:  # fmt: skip
     files = {name: library.path(file).read_bytes() for name, file in order.files.items()}
     mesh = read_mesh(order.main, files)
     filled = iter(maps)
@@ -149,10 +157,11 @@ def _bytes_of(order: ModelOrder, form: str, maps: list[dict[str, PlannedFile]], 
         texels = {slot: packed_texels(planned, library) for slot, planned in slots.items()}
         cast = FilledCast(one.title, one.wears.changes, texels)
         worn.append(WornSlot(one.title, one.wears.master, cast, baked_side(slots)))
+    paint = Paint(parse_painting(order.strokes, order.name), painted_as) if order.strokes else None
     if form == "usdz":
-        return bound_usdz(mesh, order.splits, worn, order.metres, _regions(order)).data
+        return bound_usdz(mesh, order.splits, worn, order.metres, _regions(order), paint).data
     named = {**beside(order.main, files), mesh.name: files[order.main]}
-    return bound_glb(mesh, named, order.splits, worn, order.metres, _regions(order)).data
+    return bound_glb(mesh, named, order.splits, worn, order.metres, _regions(order), paint).data
 
 
 def titles_of(names: list[str], called: Mapping[str, str]) -> list[str]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 from urllib.parse import unquote
 
@@ -119,7 +119,7 @@ class _Reader:
         node = self.document["nodes"][at]
         world = above @ _local(node)
         if "mesh" in node:
-            self._mesh(node, np.eye(4) if "skin" in node else world, level)
+            self._mesh(at, node, np.eye(4) if "skin" in node else world, level)
             if "skin" in node:
                 self.remarks["parts with bones are looked at as they were bound"] = None
         if "EXT_mesh_gpu_instancing" in node.get("extensions", {}):
@@ -129,11 +129,11 @@ class _Reader:
         for coarser, other in enumerate(node.get("extensions", {}).get("MSFT_lod", {}).get("ids", []), 1):
             self._walk(other, above, depth + 1, max(level, coarser), levels)
 
-    def _mesh(self, node: Document, world: Matrix, level: int) -> None:
+    def _mesh(self, at: int, node: Document, world: Matrix, level: int) -> None:
         mesh = self.document["meshes"][node["mesh"]]
         title = str(node.get("name") or mesh.get("name") or f"part {node['mesh'] + 1}")
         part, named = level_of_name(title)
-        for primitive in mesh["primitives"]:
+        for number, primitive in enumerate(mesh["primitives"]):
             extensions = primitive.get("extensions", {})
             packed = next((one for one in _PACKED if one in extensions), None)
             if packed:
@@ -142,7 +142,8 @@ class _Reader:
             if mode not in (_TRIANGLES, _STRIP, _FAN):
                 self.remarks["points and lines are not looked at"] = None
                 continue
-            self.pieces.append(self._piece(primitive, mode, part, world, max(level, named)))
+            piece = self._piece(primitive, mode, part, world, max(level, named))
+            self.pieces.append(replace(piece, place=(at, number)))
             self.counted.add(len(self.pieces[-1].triangles), len(self.pieces[-1].positions))
 
     def _piece(self, primitive: Document, mode: int, part: str, world: Matrix, level: int) -> Piece:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from texel.errors import TexelError
 
 __all__ = [
-    "MAX_TRIANGLES", "Counted", "MeshFile", "Piece", "Slot", "TextureUse", "UnreadableMesh", "checked_mesh",
+    "MAX_TRIANGLES", "Counted", "Floats", "MeshFile", "Piece", "Slot", "TextureUse", "UnreadableMesh", "checked_mesh",
     "kept_name",
 ]  # fmt: skip
 
@@ -62,7 +62,7 @@ class Piece:
     part: name of the node or object. slot: index into ``MeshFile.slots``. level: of detail, 0 the finest.
     positions: (n, 3), metres, y up. triangles: (m, 3), indices into positions, counter-clockwise seen from outside.
     uvs: each (n, 2), origin at the upper left as glTF has it, one a set. normals: (n, 3). tangents: (n, 4), the sign of
-    the bitangent last. colours: (n, 3 or 4), 0 to 1, linear.
+    the bitangent last. colours: (n, 3 or 4), 0 to 1, linear. place: of a glTF file, its node and its primitive there.
     """
 
     part: str
@@ -74,6 +74,7 @@ class Piece:
     tangents: Floats | None = None
     colours: Floats | None = None
     level: int = 0
+    place: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True)

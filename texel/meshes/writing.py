@@ -15,7 +15,7 @@ from texel.meshes.mesh import MeshFile, Piece
 __all__ = ["Arrays", "attributes_of", "drawn_glb"]
 
 _ARRAY, _ELEMENTS = 34962, 34963
-_FLOAT, _WHOLE = 5126, 5125
+_FLOAT, _WHOLE, _BYTE = 5126, 5125, 5121
 _TYPES = {1: "SCALAR", 2: "VEC2", 3: "VEC3", 4: "VEC4"}
 Document = dict[str, Any]
 
@@ -47,6 +47,16 @@ class Arrays:
         }  # fmt: skip
         if bounds and len(kept):
             accessor |= {"min": kept.min(axis=0).tolist(), "max": kept.max(axis=0).tolist()}
+        self.accessors.append(accessor)
+        return len(self.accessors) - 1
+
+    def add_colours(self, values: NDArray[np.floating[Any]]) -> int:
+        """Index of an accessor of colours, 0 to 1, kept in 8 bits as graphics hardware takes them. values: (n, 4)."""
+        kept = np.rint(np.clip(values, 0, 1) * 255).astype(np.uint8)
+        accessor: Document = {
+            "bufferView": self.view(kept.tobytes(), target=_ARRAY), "componentType": _BYTE, "normalized": True,
+            "count": len(kept), "type": "VEC4",
+        }  # fmt: skip
         self.accessors.append(accessor)
         return len(self.accessors) - 1
 
