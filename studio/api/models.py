@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Any
 
+from django.db.models import Prefetch
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import File, Form, Path, Router, Status
@@ -19,9 +21,11 @@ from studio.api.schemas.models import (
     ModelRow,
     ModelSlotOut,
     ModelVersionOut,
+    PaintedOut,
     SlotProposals,
     SlotWearsIn,
     SplitIn,
+    VertexStrokeIn,
     WornOut,
     WornSheet,
 )
@@ -30,11 +34,12 @@ from studio.changes.errors import Conflict
 from studio.materials.casts import resolved
 from studio.materials.models import Wears
 from studio.meshes import slots as slotting
-from studio.meshes.asked import draw_model, draw_uvs, mesh_to_draw, picture_key
+from studio.meshes.asked import draw_model, draw_uvs, mesh_to_draw, picture_key, spacing_of_stroke
 from studio.meshes.filling import fill_between_islands
 from studio.meshes.measuring import measure_again, state_of
-from studio.meshes.models import Mesh
+from studio.meshes.models import Mesh, MeshStroke
 from studio.meshes.own import ask_for_own_maps
+from studio.meshes.painting import add_stroke, clear_strokes
 from studio.meshes.regions import worn_region
 from studio.meshes.slots import Standing
 from studio.meshes.taking import ModelFile, bring_back, new_version, take_model
@@ -132,6 +137,7 @@ def _out(mesh: Mesh) -> ModelOut:
     facts = slotting.facts_of(mesh)
     known = slotting.standings(mesh.project, list(mesh.wears.values()))
     found = slotting.findings_of(mesh, known)
+    painted = Counter(mesh.strokes.values_list("stroke__channel", flat=True))
     return {
         **_row(mesh, facts, known, found), "revision": mesh.revision, "kind": facts.kind if facts else "",
         "metres": mesh.metres, "points": facts.points if facts else 0, "remarks": list(facts.remarks) if facts else [],
@@ -148,6 +154,8 @@ def _out(mesh: Mesh) -> ModelOut:
             for one in found
         ],
         "versions": _versions(mesh), "wanted_density": models_of(mesh.project).density,
+        "strokes": sum(painted.values()),
+        "painted": painted,
     }  # fmt: skip
 
 
@@ -160,7 +168,8 @@ def _newest(request: HttpRequest, row: Any) -> ModelOut:
 def list_models(request: HttpRequest, slug: Path[str]) -> Any:
     """All models of the project, with what is wrong with them."""
     project = project_for(request, slug)
-    rows = list(project.meshes.select_related("version", "project"))
+    painted = Prefetch("strokes", MeshStroke.objects.only("mesh_id"))
+    rows = list(project.meshes.select_related("version", "project").prefetch_related(painted))
     known = slotting.standings(project, [wears for row in rows for wears in row.wears.values()])
     return [_row(row, slotting.facts_of(row), known, slotting.findings_of(row, known)) for row in rows]
 
@@ -259,6 +268,24 @@ def fill_between(request: HttpRequest, slug: Path[str], pk: int, index: int) -> 
     mesh = _mesh(request, slug, pk, _PREPARE)
     fill_between_islands(mesh.project, mesh, index, user_of(request))
     return _out(mesh)
+
+
+@router.post("/{int:pk}/strokes", response=PaintedOut)
+def paint_model(request: HttpRequest, slug: Path[str], pk: int, given: VertexStrokeIn) -> Any:
+    """Paint one stroke onto the vertex colours; tells where the mesh is too coarse for its border."""
+    mesh, person = _mesh(request, slug, pk, _PREPARE), user_of(request)
+    add_stroke(mesh.project, pk, given.stroke, person)
+    told = spacing_of_stroke.ask(person.pk, near=f"mesh {pk}", mesh=pk, stroke=given.stroke).said
+    there, wanted = told["there"], told["wanted"]
+    is_coarse = there is not None and there > wanted
+    return {"model": _out(mesh), "spacing": there if is_coarse else None, "wanted": wanted if is_coarse else None}
+
+
+@router.delete("/{int:pk}/strokes", response=ModelOut)
+def clear_vertex_painting(request: HttpRequest, slug: Path[str], pk: int, channel: str = "") -> Any:
+    """Take what was painted off the vertex colours, or off one of red, green, blue and alpha."""
+    mesh = _mesh(request, slug, pk, _PREPARE)
+    return _out(clear_strokes(mesh.project, pk, channel or None, user_of(request)))
 
 
 @router.post("/{int:pk}/own-textures", response=JobOut)

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from typing_extensions import TypedDict
 
-from texel.document_types import GroundDocument, RegionDocument
+from texel.document_types import GroundDocument, RegionDocument, VertexStrokeDocument
 
 __all__ = ["NO_CASTS", "OrderedCast", "OrderedCasts", "OrderedGround", "OrderedModel", "OrderedSlot"]
 
@@ -32,7 +32,7 @@ class OrderedSlot(TypedDict):
 
 class OrderedModel(TypedDict):
     """As texel.meshes.delivered.model_order reads it. files: what the library calls each of its files, by name. metres:
-    of one unit of its file."""
+    of one unit of its file. strokes: that paint its vertex colours."""
 
     name: str
     main: str
@@ -40,6 +40,7 @@ class OrderedModel(TypedDict):
     splits: list[dict[str, str]]
     slots: list[OrderedSlot]
     metres: float
+    strokes: list[VertexStrokeDocument]
 
 
 class OrderedGround(TypedDict):

@@ -11,7 +11,7 @@ from typing_extensions import TypedDict
 from studio import store
 from studio.apart import Made, apart
 from studio.meshes.atlas import AtlasOrder, atlas_sets, moves_of, planned
-from studio.meshes.measuring import key_of, worn_mesh
+from studio.meshes.measuring import core_mesh, key_of, worn_mesh
 from studio.meshes.models import Mesh
 from studio.projects.models import Project
 from studio.sets.documents import core_sets, library_of
@@ -19,23 +19,19 @@ from studio.sets.models import TextureSet
 from texel.atlas.building import atlas_roles, map_for, own_sizes
 from texel.atlas.packing import Cell, clean_levels
 from texel.digest import of_document
+from texel.document_types import VertexStrokeDocument
 from texel.files import encode
 from texel.meshes.drawing import mesh_picture, uv_picture
 from texel.meshes.facts import mesh_facts_of
 from texel.meshes.filling import filling_step
+from texel.meshes.painting import parse_painting, spacing_under
 from texel.meshes.reading import read_mesh
 from texel.meshes.writing import drawn_glb
 
 __all__ = [
-    "AtlasPlanned",
-    "check_model",
-    "draw_model",
-    "draw_uvs",
-    "mesh_to_draw",
-    "picture_key",
-    "plan_of_atlas",
-    "step_between_islands",
-]
+    "AtlasPlanned", "check_model", "draw_model", "draw_uvs", "mesh_to_draw", "picture_key", "plan_of_atlas",
+    "spacing_of_stroke", "step_between_islands",
+]  # fmt: skip
 
 
 class ReadModel(TypedDict):
@@ -63,7 +59,9 @@ def _mesh(pk: int) -> Mesh:
 def picture_key(mesh: Mesh, **how: object) -> str:
     """What a picture of a model depends on, as a digest."""
     regions = {key: one["region"] for key, one in sorted(mesh.wears.items()) if one.get("region")}
-    return of_document({"mesh": key_of(mesh), **how, **({"regions": regions} if regions else {})})
+    strokes = [one.pk for one in mesh.strokes.all()]
+    more = {"regions": regions, "strokes": strokes}
+    return of_document({"mesh": key_of(mesh), **how, **{key: value for key, value in more.items() if value}})
 
 
 @apart
@@ -72,6 +70,23 @@ def mesh_to_draw(mesh: int, level: int) -> Made:
     one = _mesh(mesh)
     key = picture_key(one, drawn=level)
     return Made(store.cached("drawn", key, lambda: drawn_glb(worn_mesh(one), level, one.metres)))
+
+
+class StrokeSpacing(TypedDict):
+    """In units of the file. there: how far points lie apart under a stroke, None where it meets none; wanted: how near
+    its border wants them."""
+
+    there: float | None
+    wanted: float
+
+
+@apart
+def spacing_of_stroke(mesh: int, stroke: VertexStrokeDocument) -> Made:
+    """said: StrokeSpacing. Raises TexelError."""
+    (one,) = parse_painting([stroke], "the stroke")
+    found = spacing_under(core_mesh(_mesh(mesh)), one)
+    told: StrokeSpacing = {"there": found.there if found else None, "wanted": found.wanted if found else 0.0}
+    return Made(said=told)
 
 
 @apart

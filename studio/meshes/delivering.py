@@ -8,6 +8,7 @@ from studio.changes.errors import Conflict
 from studio.deliveries.ordered import OrderedCast, OrderedCasts, OrderedModel, OrderedSlot
 from studio.materials.delivering import WornOrder, orders_of
 from studio.materials.models import Wears
+from studio.meshes.measuring import strokes_of
 from studio.meshes.models import Mesh
 from studio.meshes.regions import region_worn
 from studio.meshes.slots import facts_of
@@ -24,7 +25,7 @@ def with_models(project: Project, casts: OrderedCasts, ids: Iterable[int] | None
 
     Raises Conflict for a model that is gone or not measured, BadDocument for a cast that does not fit its master.
     """
-    rows = list(project.meshes.select_related("version", "project").prefetch_related("version__files"))
+    rows = list(project.meshes.select_related("version", "project").prefetch_related("version__files", "strokes"))
     wanted = None if ids is None else set(ids)
     chosen = [row for row in rows if wanted is None or row.pk in wanted]
     if wanted is not None and len(chosen) < len(wanted):
@@ -76,4 +77,5 @@ def _ordered(row: Mesh, worn: Mapping[tuple[str, int], WornOrder], files: dict[s
     return {
         "name": row.name, "main": row.version.main, "files": named, "splits": list(row.splits), "slots": slots,
         "metres": row.metres,
+        "strokes": strokes_of(row),
     }  # fmt: skip

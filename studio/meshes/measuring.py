@@ -19,14 +19,19 @@ from studio.meshes.models import Mesh, MeshVersion
 from studio.meshes.regions import region_worn
 from texel.atlas.regions import Region
 from texel.digest import of_document
+from texel.document_types import VertexStrokeDocument
 from texel.errors import TexelError
 from texel.meshes.facts import measure_mesh
 from texel.meshes.mesh import MeshFile as CoreMesh
+from texel.meshes.painting import painted_mesh, parse_painting
 from texel.meshes.reading import read_mesh
 from texel.meshes.regions import moved, places_of
 from texel.meshes.slots import Split, slot_keys, with_splits
 
-__all__ = ["ask_for_facts", "core_mesh", "files_of", "key_of", "measure_again", "state_of", "worn_mesh"]
+__all__ = [
+    "ask_for_facts", "core_mesh", "files_of", "key_of", "measure_again", "measure_outdated", "state_of", "strokes_of",
+    "worn_mesh",
+]  # fmt: skip
 
 # Changes with what is measured, so that older facts are measured again.
 _MEASURED_AS = 2
@@ -60,6 +65,15 @@ def measure_again(mesh: Mesh, by: Any) -> None:
     ask_for_facts(mesh, by)
 
 
+def measure_outdated() -> int:
+    """Have all models measured whose facts an older release measured, or whose job was lost; how many."""
+    rows = Mesh.objects.exclude(version=None).select_related("version", "project").defer("facts")
+    outdated = [row for row in rows if row.measured != key_of(row)]
+    for row in outdated:
+        ask_for_facts(row, None)
+    return len(outdated)
+
+
 @contextmanager
 def files_of(version: MeshVersion) -> Iterator[dict[str, Path]]:
     """The files of a version by name, as paths, for as long as the context lasts."""
@@ -88,9 +102,17 @@ def worn_regions(mesh: Mesh, core: CoreMesh) -> dict[int, Region]:
     return found
 
 
+def strokes_of(mesh: Mesh) -> list[VertexStrokeDocument]:
+    """What was painted on a model, in the order of painting."""
+    return [one.stroke for one in mesh.strokes.all()]
+
+
 def worn_mesh(mesh: Mesh) -> CoreMesh:
-    """The mesh as it is worn: UVs of slots that wear a region lie there. Raises TexelError."""
-    core = core_mesh(mesh)
+    """The mesh as it is worn: UVs of slots that wear a region lie there, and vertex colours are painted. Raises
+    TexelError."""
+    core, strokes = core_mesh(mesh), strokes_of(mesh)
+    if strokes:
+        core = painted_mesh(core, parse_painting(strokes, mesh.name))
     return moved(core, places_of(core, worn_regions(mesh, core), mesh.metres))
 
 

@@ -10,7 +10,7 @@ from django.db import models
 from studio.intake.models import SourceFile
 from studio.projects.models import Project
 
-__all__ = ["Mesh", "MeshFile", "MeshVersion", "SplitSlot"]
+__all__ = ["Mesh", "MeshFile", "MeshStroke", "MeshVersion", "SplitSlot"]
 
 
 class SplitSlot(TypedDict):
@@ -53,6 +53,18 @@ class Mesh(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class MeshStroke(models.Model):
+    """One stroke of the brush on a model's vertex colours; never changed. stroke: of schema painting. It lies in space,
+    so that it holds for the model's next version too."""
+
+    mesh = models.ForeignKey(Mesh, on_delete=models.CASCADE, related_name="strokes")
+    stroke = models.JSONField()
+
+    class Meta:
+        ordering = ["pk"]
+        verbose_name = "stroke on a model"
 
 
 class MeshVersion(models.Model):

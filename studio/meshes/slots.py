@@ -280,6 +280,7 @@ def delete_model(project: Project, pk: int, by: Any, seen: int | None = None) ->
     with change(project, by, "") as doing:
         mesh = doing.row(Mesh, pk, seen)
         doing.label = f"Delete {mesh.name}"
+        doing.delete_many(list(mesh.strokes.all()))
         doing.delete(mesh)
 
 

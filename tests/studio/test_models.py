@@ -7,6 +7,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from studio.collecting import collect
 from studio.intake.models import SourceFile
+from studio.jobs.models import Job
+from studio.meshes.measuring import measure_outdated
 from studio.meshes.models import Mesh, MeshVersion
 from studio.store import has
 from tests.meshes import glb, gltf_parts, quad
@@ -77,6 +79,16 @@ def test_a_model_whose_measuring_failed_is_measured_again(call, boat, run_jobs):
     assert call("POST", f"/models/{boat['id']}/measure")["state"] == "measuring"
     run_jobs()
     assert call("GET", f"/models/{boat['id']}")["state"] == "ready"
+
+
+def test_models_that_an_older_release_measured_are_measured_again_once(call, boat, run_jobs):
+    Mesh.objects.update(measured="of an older release")
+    assert call("GET", f"/models/{boat['id']}")["state"] == "measuring"
+    assert (measure_outdated(), measure_outdated()) == (1, 1)
+    assert Job.objects.filter(kind="model", state=Job.State.WAITING).count() == 1
+    run_jobs()
+    assert call("GET", f"/models/{boat['id']}")["state"] == "ready"
+    assert measure_outdated() == 0
 
 
 def test_the_list_says_how_many_slots_are_empty(call, boat):

@@ -10,6 +10,7 @@ from typing_extensions import TypedDict
 
 from studio.api.schemas.casts import SlotBindingOut
 from studio.api.schemas.masters import SheetOut
+from texel.document_types import VertexStrokeDocument
 
 
 class WearsIn(Schema):
@@ -113,7 +114,8 @@ class ModelVersionOut(TypedDict):
 
 
 class ModelOut(ModelRow):
-    """metres: of one unit of the file. wanted_density: texels a metre that the house asks for."""
+    """metres: of one unit of the file. wanted_density: texels a metre that the house asks for. strokes: how many were
+    painted on its vertex colours, and painted: how many on each of them."""
 
     revision: int
     kind: str
@@ -125,6 +127,21 @@ class ModelOut(ModelRow):
     findings: list[ModelFindingOut]
     versions: list[ModelVersionOut]
     wanted_density: float | None
+    strokes: int
+    painted: dict[str, int]
+
+
+class VertexStrokeIn(Schema):
+    stroke: VertexStrokeDocument
+
+
+class PaintedOut(TypedDict):
+    """spacing: how far points of the mesh lie apart under the stroke in units of the file, and wanted: how near its
+    border wants them; both None where the mesh is fine enough."""
+
+    model: ModelOut
+    spacing: float | None
+    wanted: float | None
 
 
 class ModelChange(Schema):

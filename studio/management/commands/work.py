@@ -16,6 +16,7 @@ from procrastinate.contrib.django.django_connector import DjangoConnector
 
 from studio.jobs.lifeline import die_with
 from studio.jobs.rescue import HEARTBEAT_SECONDS, STALLED_SECONDS, place_again, rescue_stalled
+from studio.meshes.measuring import measure_outdated
 
 # How often the store is looked through for what it no longer needs.
 _COLLECT_SECONDS = 3600
@@ -45,6 +46,7 @@ class Command(BaseCommand):
         signal.signal(signal.SIGINT, stop)
         workers = [_start() for _ in range(processes)]
         collecting, collected, placed = None, time.monotonic(), 0.0
+        is_looked_through = False
         while not stopping:
             if time.monotonic() - collected > _COLLECT_SECONDS and (
                 collecting is None or collecting.poll() is not None
@@ -57,6 +59,9 @@ class Command(BaseCommand):
             try:
                 close_old_connections()
                 rescue_stalled()
+                if not is_looked_through:
+                    measure_outdated()
+                    is_looked_through = True
                 if time.monotonic() - placed > _PLACE_SECONDS:
                     placed = time.monotonic()
                     place_again()

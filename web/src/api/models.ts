@@ -19,6 +19,8 @@ export type ModelFinding = Schemas["ModelFindingOut"];
 export type Proposal = Schemas["ProposalOut"];
 export type SlotProposals = Schemas["SlotProposals"];
 export type WornSheet = Schemas["WornSheet"];
+export type VertexStroke = Schemas["VertexStrokeDocument"];
+export type Painted = Schemas["PaintedOut"];
 /** What a slot can wear. */
 export type Wears = Schemas["SlotWearsIn"];
 
@@ -151,6 +153,26 @@ export function useModelChanges(slug: () => string) {
             params: { path: { ...params.path, index: slot } },
           }),
         ),
+      ),
+    /** One stroke; null when it was not kept. */
+    paint: (one: Model, stroke: VertexStroke) =>
+      change(() =>
+        data(
+          client.POST("/api/projects/{slug}/models/{pk}/strokes", {
+            params: { path: path(one) },
+            body: { stroke },
+          }),
+        ),
+      ),
+    clearPainting: (one: Model, channel: string) =>
+      change(
+        () =>
+          data(
+            client.DELETE("/api/projects/{slug}/models/{pk}/strokes", {
+              params: { path: path(one), query: { channel } },
+            }),
+          ),
+        { said: () => t("paintingCleared"), undoable: true },
       ),
     ownTextures: (one: Model) =>
       change(

@@ -2338,6 +2338,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/models/{pk}/strokes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paint Model
+         * @description Paint one stroke onto the vertex colours; tells where the mesh is too coarse for its border.
+         */
+        post: operations["studio_api_models_paint_model"];
+        /**
+         * Clear Vertex Painting
+         * @description Take what was painted off the vertex colours, or off one of red, green, blue and alpha.
+         */
+        delete: operations["studio_api_models_clear_vertex_painting"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/models/{pk}/versions/{number}": {
         parameters: {
             query?: never;
@@ -6356,7 +6380,8 @@ export interface components {
         };
         /**
          * ModelOut
-         * @description metres: of one unit of the file. wanted_density: texels a metre that the house asks for.
+         * @description metres: of one unit of the file. wanted_density: texels a metre that the house asks for. strokes: how many were
+         *     painted on its vertex colours, and painted: how many on each of them.
          */
         ModelOut: {
             /** Empty */
@@ -6375,6 +6400,10 @@ export interface components {
             metres: number;
             /** Name */
             name: string;
+            /** Painted */
+            painted: {
+                [key: string]: number;
+            };
             /** Parts */
             parts: components["schemas"]["ModelPartOut"][];
             /** Picture */
@@ -6398,6 +6427,8 @@ export interface components {
              * @enum {string}
              */
             state: "measuring" | "ready" | "unreadable";
+            /** Strokes */
+            strokes: number;
             /** Triangles */
             triangles: number;
             /** Versions */
@@ -6456,7 +6487,7 @@ export interface components {
          * ModelSlotOut
          * @description title: what it is called when it is delivered. area: square metres. density: texels a metre on what it wears, and
          *     density_of_one on a map of one texel. split_from: key of the slot that it was split from. shared_with: indices of
-         *     slots that wear the same. regions: names of the parts of the worn maps. gap: texels between UV islands on a map of 2048.
+         *     slots that wear the same. regions: names of parts of the worn maps. gap: texels between UV islands on 2048.
          */
         ModelSlotOut: {
             /** Alpha */
@@ -6945,6 +6976,29 @@ export interface components {
             /** Undelivered */
             undelivered: number[];
             waiting: components["schemas"]["Waiting"];
+        };
+        /**
+         * PaintedOut
+         * @description spacing: how far points of the mesh lie apart under the stroke in units of the file, and wanted: how near its
+         *     border wants them; both None where the mesh is fine enough.
+         */
+        PaintedOut: {
+            model: components["schemas"]["ModelOut"];
+            /** Spacing */
+            spacing: number | null;
+            /** Wanted */
+            wanted: number | null;
+        };
+        /**
+         * PaintingDocument
+         * @description Strokes that paint the vertex colours of a model, in their order.
+         */
+        PaintingDocument: {
+            /** @constant */
+            format: "fair-texel/painting";
+            strokes: components["schemas"]["VertexStrokeDocument"][];
+            /** @constant */
+            version: 1;
         };
         /** ParameterDocument */
         ParameterDocument: {
@@ -8271,6 +8325,11 @@ export interface components {
             title?: string;
             /** @constant */
             version: 1;
+            /**
+             * @description What painted vertex colours of models are written as: an attribute of our own (_LAYERS, primvars:layers), or the formats' vertex colours, by which glTF multiplies the base colour. layers when left out.
+             * @enum {unknown}
+             */
+            vertex_colours?: "layers" | "color";
         };
         /** TargetNames */
         TargetNames: {
@@ -8694,6 +8753,27 @@ export interface components {
             note: string;
             /** Number */
             number: string;
+        };
+        /** VertexStrokeDocument */
+        VertexStrokeDocument: {
+            /** @enum {unknown} */
+            channel: "red" | "green" | "blue" | "alpha";
+            /** @description The share of the radius over which it fades. */
+            falloff?: number;
+            /** @description Painted once more on the other side, where x is 0. */
+            mirror?: boolean;
+            /** @description x, y, z in units of the model's file, y up; the surface's normal there; pressure from 0 to 1. */
+            points: number[][];
+            /** @description In units of the file. */
+            radius: number;
+            /** @description Key of the slot that is painted; all without it. */
+            slot?: string;
+            /** @description Below 0 it takes away. */
+            strength: number;
+        };
+        /** VertexStrokeIn */
+        VertexStrokeIn: {
+            stroke: components["schemas"]["VertexStrokeDocument"];
         };
         /**
          * Waiting
@@ -12314,6 +12394,58 @@ export interface operations {
                 "application/json": components["schemas"]["SplitIn"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+        };
+    };
+    studio_api_models_paint_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VertexStrokeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaintedOut"];
+                };
+            };
+        };
+    };
+    studio_api_models_clear_vertex_painting: {
+        parameters: {
+            query?: {
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

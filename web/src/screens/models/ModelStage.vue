@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 
-import { fetchMesh, type Model, uvsOf } from "@/api/models";
+import { fetchMesh, type Model, type Painted, uvsOf, type VertexStroke } from "@/api/models";
 import { useKeys } from "@/app/keys";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import SliderField from "@/parts/fields/SliderField.vue";
@@ -11,11 +11,14 @@ import { turned, useOrbit } from "@/preview/useOrbit";
 import { useScene } from "@/preview/useScene";
 import { t } from "@/texts/models";
 
+import { useStagePointer } from "./useStagePointer";
+import { type Painting, useVertexPainting } from "./useVertexPainting";
 import type { Mode } from "./modelScene";
 import { materialOf, nameOf, valueOf } from "./wearing";
 
 /** The mesh: in what its slots wear, by density, plain, or one slot's UVs. A click picks the slot. */
-const props = defineProps<{ slug: string; model: Model }>();
+const props = defineProps<{ slug: string; model: Model; painting: Painting | null }>();
+const emit = defineEmits<{ stroke: [stroke: VertexStroke, done: (kept: Painted | null) => void] }>();
 const slot = defineModel<number>("slot", { required: true });
 const hidden = defineModel<string[]>("hidden", { required: true });
 const canvas = ref<HTMLCanvasElement | null>(null);
@@ -25,6 +28,7 @@ const turn = ref(30);
 const modes = [
   { value: "worn" as const, label: t("asWorn") },
   { value: "density" as const, label: t("texelDensity") },
+  { value: "colours" as const, label: t("vertexColours") },
   { value: "plain" as const, label: t("plainMesh") },
   { value: "uvs" as const, label: t("uvsOfTheSlot") },
 ];
@@ -34,6 +38,7 @@ const look = computed(() => ({
   hidden: hidden.value,
   slot: slot.value,
   turn: turn.value,
+  alpha: props.painting?.brush.channel === "alpha",
 }));
 const { scene, state, problem, drawn, draw, attempt } = useScene(
   canvas,
@@ -104,23 +109,20 @@ const orbit = useOrbit(
   (degrees) => (turn.value = turned(turn.value, degrees)),
   draw,
 );
-let pressed: [number, number] | null = null;
-const NEAR = 4;
-function down(event: PointerEvent): void {
-  pressed = [event.clientX, event.clientY];
-  orbit.onDown(event);
-}
-/** A press that did not drag picks what lies under it. */
-function up(event: PointerEvent): void {
-  orbit.onUp();
-  if (!pressed || Math.hypot(event.clientX - pressed[0], event.clientY - pressed[1]) > NEAR) return;
-  const box = canvas.value!.getBoundingClientRect();
-  const hit = scene.value?.pick(
-    ((event.clientX - box.left) / box.width) * 2 - 1,
-    1 - ((event.clientY - box.top) / box.height) * 2,
-  );
-  slot.value = hit?.slot ?? -1;
-}
+const brush = useVertexPainting(scene, () => props.model, () => props.painting, draw, () => void load()); // prettier-ignore
+watch(
+  () => props.painting !== null,
+  (painting) => painting && (mode.value = "colours"),
+);
+const pointer = useStagePointer(
+  canvas,
+  scene,
+  orbit,
+  brush,
+  () => props.painting !== null,
+  (picked) => (slot.value = picked),
+  (stroke) => new Promise((done) => emit("stroke", stroke, done)),
+);
 const next = () =>
   (mode.value = modes[(modes.findIndex((one) => one.value === mode.value) + 1) % modes.length]!.value);
 useKeys(t("models"), [
@@ -158,9 +160,10 @@ useKeys(t("models"), [
       <canvas
         ref="canvas"
         :aria-label="t('modelShown', { name: model.name })"
-        @pointermove="orbit.onMove"
-        @pointerdown="down"
-        @pointerup="up"
+        @pointermove="pointer.move"
+        @pointerleave="pointer.leave"
+        @pointerdown="pointer.down"
+        @pointerup="pointer.up"
         @wheel.prevent="orbit.onWheel"
         @contextmenu.prevent
       />

@@ -6,7 +6,14 @@ import SplitterPanel from "primevue/splitterpanel";
 import { computed, ref, watch } from "vue";
 
 import { useMaterials } from "@/api/materials";
-import { useModel, useModelChanges, useProposals, type Wears } from "@/api/models";
+import {
+  useModel,
+  useModelChanges,
+  type Painted,
+  useProposals,
+  type VertexStroke,
+  type Wears,
+} from "@/api/models";
 import { useSets } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 import StateView from "@/parts/StateView.vue";
@@ -16,6 +23,8 @@ import ModelFacts from "./ModelFacts.vue";
 import ModelFindings from "./ModelFindings.vue";
 import ModelStage from "./ModelStage.vue";
 import SlotList from "./SlotList.vue";
+import type { VertexBrush } from "./vertexBrush";
+import VertexPanel from "./VertexPanel.vue";
 import { sureOf } from "./wearing";
 
 /** One model: drawn in what its slots wear, with its slots and what is wrong with them beside it. */
@@ -58,6 +67,32 @@ function solo(index: number): void {
   hidden.value =
     hidden.value.length === others.length && others.every((one) => hidden.value.includes(one)) ? [] : others;
 }
+const active = ref<"" | "add" | "take">("");
+const brush = ref<VertexBrush>({ channel: "red", radius: 0, strength: 0.8, falloff: 0.5, mirror: false });
+const coarse = ref<{ spacing: number; wanted: number } | null>(null);
+const slotInHand = computed(() => slots.value.find((one) => one.index === slot.value) ?? null);
+const painting = computed(() =>
+  active.value
+    ? { brush: brush.value, takes: active.value === "take", slot: slotInHand.value?.key ?? null }
+    : null,
+);
+watch(
+  () => model.value?.size.join(),
+  () => {
+    // A brush of a tenth of the model to begin with.
+    const { size, metres } = model.value ?? { size: [], metres: 1 };
+    if (size.length) brush.value.radius = Math.max(...size) / metres / 10;
+  },
+  { immediate: true },
+);
+async function keepStroke(stroke: VertexStroke, done: (kept: Painted | null) => void): Promise<void> {
+  const kept = model.value ? await changes.paint(model.value, stroke) : null;
+  coarse.value =
+    kept && kept.spacing !== null && kept.wanted !== null
+      ? { spacing: kept.spacing, wanted: kept.wanted }
+      : null;
+  done(kept);
+}
 async function remove(): Promise<void> {
   if (model.value && (await changes.remove(model.value)) !== null) emit("gone");
 }
@@ -83,6 +118,8 @@ useKeys(t("models"), [
           v-model:hidden="hidden"
           :slug="slug"
           :model="model"
+          :painting="painting"
+          @stroke="keepStroke"
         />
         <div v-else class="waiting">
           <Message v-if="model.state === 'unreadable'" severity="error" :closable="false"
@@ -130,6 +167,15 @@ useKeys(t("models"), [
           @call="(key, title) => changes.callSlots(model!, { [key]: title })"
           @split="(key, part) => changes.split(model!, key, part)"
           @join="(key, part) => changes.join(model!, key, part)"
+        />
+        <VertexPanel
+          v-if="mayChange && model.state === 'ready'"
+          v-model:brush="brush"
+          v-model:active="active"
+          :model="model"
+          :slot-in-hand="slotInHand"
+          :coarse="coarse"
+          @clear="changes.clearPainting(model!, $event)"
         />
         <ModelFindings v-if="model.state === 'ready'" :model="model" @show="slot = $event" />
         <ModelFacts

@@ -7,9 +7,12 @@ import { at, environmentOf, SharedRenderer } from "@/preview/renderer";
 import { type PreviewMaterial, SheetMaterial } from "@/preview/sheetMaterial";
 import { stripes } from "@/preview/stripes";
 
+import { colourMaterial } from "./colourMaterial";
 import { densityMaterial } from "./densityMaterial";
+import { BrushRing, type DrawnPiece, pieceOf, type Placing, pointOf } from "./surfacePieces";
+import type { PaintedPiece, SurfacePoint } from "./vertexBrush";
 
-export type Mode = "worn" | "density" | "plain";
+export type Mode = "worn" | "density" | "colours" | "plain";
 
 interface Part {
   part: string;
@@ -29,6 +32,8 @@ export interface ModelLook {
   slot: number;
   /** Of the light, degrees around the vertical axis. */
   turn: number;
+  /** Of vertex colours: alpha alone. */
+  alpha: boolean;
 }
 
 export class ModelScene {
@@ -39,6 +44,9 @@ export class ModelScene {
   private readonly holder = new three.Group();
   private readonly worn = new Map<number, SheetMaterial>();
   private readonly density = new Map<number, three.ShaderMaterial>();
+  private readonly colours = colourMaterial();
+  private readonly ring = new BrushRing();
+  private placing: Placing = { middle: new three.Vector3(), scale: 1 };
   private readonly striped = stripes();
   private readonly grey = new three.MeshStandardMaterial({
     color: 0x9a9a9a,
@@ -54,7 +62,7 @@ export class ModelScene {
   constructor(canvas: HTMLCanvasElement) {
     this.shared = new SharedRenderer(canvas);
     this.scene.environment = environmentOf("studio");
-    this.scene.add(this.holder, this.light);
+    this.scene.add(this.holder, this.light, this.ring.line);
   }
 
   /** Show a mesh; what slots wear stays. Throws an Error when it is none. */
@@ -65,6 +73,7 @@ export class ModelScene {
     const box = new three.Box3().setFromObject(scene);
     const middle = box.getCenter(new three.Vector3());
     const scale = 2 / Math.max(box.getSize(new three.Vector3()).length(), 1e-9);
+    this.placing = { middle, scale };
     scene.traverse((node) => {
       if (!(node instanceof three.Mesh)) return;
       const found = node as three.Mesh<three.BufferGeometry, three.Material>;
@@ -96,16 +105,41 @@ export class ModelScene {
     material.uniforms.wanted!.value = one?.wanted ?? 0;
   }
 
-  /** The part and the slot at a place of the canvas, from -1 to 1 along both axes; null where there is nothing. */
-  pick(x: number, y: number): { part: string; slot: number } | null {
+  private under(x: number, y: number): three.Intersection | undefined {
     const ray = new three.Raycaster();
     ray.setFromCamera(new three.Vector2(x, y), this.camera);
-    const hit = ray.intersectObjects(
+    return ray.intersectObjects(
       this.parts.filter((one) => one.mesh.visible).map((one) => one.mesh),
       false,
     )[0];
+  }
+
+  /** The part and the slot at a place of the canvas, from -1 to 1 along both axes; null where there is nothing. */
+  pick(x: number, y: number): { part: string; slot: number } | null {
+    const hit = this.under(x, y);
     const found = this.parts.find((one) => one.mesh === hit?.object);
     return found ? { part: found.part, slot: found.slot } : null;
+  }
+
+  /** The place on the surface at a place of the canvas, in units of the file; null where there is nothing. */
+  touch(x: number, y: number, pressure: number): SurfacePoint | null {
+    const hit = this.under(x, y);
+    return hit ? pointOf(hit, this.placing, pressure) : null;
+  }
+
+  /** The pieces of a slot as the brush paints them; of all slots for null. */
+  pieces(slot: number | null): DrawnPiece[] {
+    const some = this.parts.filter((one) => slot === null || one.slot === slot);
+    return some.map((one) => pieceOf(one.mesh.geometry, this.placing));
+  }
+
+  /** Draw pieces with the colours that they have now. */
+  recolour(pieces: readonly PaintedPiece[]): void {
+    for (const one of pieces as DrawnPiece[]) one.geometry.getAttribute("ftVertex").needsUpdate = true;
+  }
+
+  showBrush(point: SurfacePoint | null, radius: number): void {
+    this.ring.show(point, radius, this.placing);
   }
 
   orbitBy(x: number, y: number): void {
@@ -128,10 +162,12 @@ export class ModelScene {
   }
 
   private dress(look: ModelLook): void {
+    this.colours.uniforms.alphaAlone!.value = look.alpha ? 1 : 0;
     for (const { part, slot, mesh } of this.parts) {
       mesh.visible = !look.hidden.includes(part);
       const worn = this.worn.get(slot);
       if (look.mode === "density") mesh.material = this.density.get(slot) ?? this.grey;
+      else if (look.mode === "colours") mesh.material = this.colours;
       else if (look.mode === "plain") mesh.material = this.grey;
       else mesh.material = worn?.ready ? worn.material : this.striped;
       if (worn?.ready) worn.show("lit", "", false, false);
@@ -157,7 +193,8 @@ export class ModelScene {
   }
 
   private render(look: ModelLook, used: three.WebGLRenderer, width: number, height: number): void {
-    used.toneMapping = look.mode === "density" ? three.NoToneMapping : three.NeutralToneMapping;
+    used.toneMapping =
+      look.mode === "density" || look.mode === "colours" ? three.NoToneMapping : three.NeutralToneMapping;
     used.toneMappingExposure = 1;
     const angle = (look.turn * Math.PI) / 180;
     this.light.position.set(Math.sin(angle) * 3, 2.4, Math.cos(angle) * 3);
@@ -196,6 +233,8 @@ export class ModelScene {
     this.clear();
     for (const one of this.worn.values()) one.dispose();
     for (const one of this.density.values()) one.dispose();
+    this.colours.dispose();
+    this.ring.dispose();
     this.striped.dispose();
     this.grey.dispose();
     this.edge.dispose();

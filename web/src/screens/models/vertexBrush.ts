@@ -2,7 +2,15 @@
 import type { VertexStroke } from "@/api/models";
 
 /** A place on a surface: x, y, z in units of the file, its normal there, and pressure from 0 to 1. */
-export type SurfacePoint = [x: number, y: number, z: number, nx: number, ny: number, nz: number, pressure: number];
+export type SurfacePoint = [
+  x: number,
+  y: number,
+  z: number,
+  nx: number,
+  ny: number,
+  nz: number,
+  pressure: number,
+];
 export interface VertexBrush {
   channel: VertexStroke["channel"];
   /** Units of the file. */
@@ -60,7 +68,15 @@ export function touchPoints(
   return any;
 }
 
-const mirrored = ([x, y, z, nx, ny, nz, pressure]: SurfacePoint): SurfacePoint => [-x, y, z, -nx, ny, nz, pressure];
+const mirrored = ([x, y, z, nx, ny, nz, pressure]: SurfacePoint): SurfacePoint => [
+  -x,
+  y,
+  z,
+  -nx,
+  ny,
+  nz,
+  pressure,
+];
 
 /** One stroke under the hand: what it touches, and the colours of the pieces as they will be. */
 export class LiveVertexStroke {
@@ -87,7 +103,8 @@ export class LiveVertexStroke {
     const { radius, falloff, mirror } = this.brush;
     return this.pieces.filter((piece, at) => {
       let changed = touchPoints(this.touch[at]!, piece, last, point, radius, falloff);
-      if (mirror && touchPoints(this.touch[at]!, piece, mirrored(last), mirrored(point), radius, falloff)) changed = true;
+      if (mirror && touchPoints(this.touch[at]!, piece, mirrored(last), mirrored(point), radius, falloff))
+        changed = true;
       if (changed) this.lay(at);
       return changed;
     });
