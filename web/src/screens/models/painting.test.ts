@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { nextTick, ref, shallowRef } from "vue";
 
-import type { Model, VertexStroke } from "@/api/models";
+import type { VertexStroke } from "@/api/models";
 import { model, rope, slot } from "@/tests/models";
 import { button, choose, leave, mounted, standInForBrowser } from "@/tests/mounting";
 
