@@ -19,8 +19,8 @@ from texel.schemas import document_types
 
 __all__ = [
     "Channels", "Errors", "GroundDocument", "GroundShape", "GroundStroke", "GroundTerm", "Habit",
-    "Manifest", "Master", "Names", "ParameterValue", "Remedy", "RuleBody", "Sets", "Step", "StudioAPI", "Target",
-    "document_parts",
+    "Manifest", "Master", "Names", "ParameterValue", "Region", "Remedy", "RuleBody", "Sets", "Step", "StudioAPI",
+    "Target", "VertexStroke", "document_parts",
 ]  # fmt: skip
 
 
@@ -57,10 +57,12 @@ Manifest = Annotated[types.ManifestDocument, _Told("ManifestDocument")]
 Master = Annotated[types.MasterDocument, _Told("MasterDocument")]
 Names = Annotated[types.NamesDocument, _Told("NamesDocument")]
 ParameterValue = Annotated[types.ParameterValue, _ToldValue("ParameterValue")]
+Region = Annotated[types.RegionDocument, _Told("RegionDocument")]
 Remedy = Annotated[types.RemedyDocument, _Told("RemedyDocument")]
 Sets = Annotated[types.SetsDocument, _Told("SetsDocument")]
 Step = Annotated[types.StepDocument, _Told("StepDocument")]
 Target = Annotated[types.TargetDocument, _Told("TargetDocument")]
+VertexStroke = Annotated[types.VertexStrokeDocument, _Told("VertexStrokeDocument")]
 RuleBody = Annotated[
     rules.RuleBody,
     _Told(

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from typing import Any
 
 from django.db import transaction
 
 from studio import store
 from studio.changes.engine import Doing, change
+from studio.changes.kinds import free_name_in
 from studio.intake.models import Intake
 from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.registry import job as job_kind
-from studio.materials.casts import resolved
+from studio.materials.casts import Fills, resolved
 from studio.materials.models import Cast, Wears
 from studio.meshes.atlas import AtlasOrder, Move, atlas_sets, moves_of, planned
 from studio.meshes.models import Mesh
@@ -119,10 +119,8 @@ def _move(doing: Doing, order: AtlasOrder, made: TextureSet, names: Mapping[int,
 def _on_atlas(doing: Doing, move: Move, made: TextureSet) -> Cast:
     """The cast that a slot wears, filled from the atlas."""
     before = doing.project.casts.select_related("master", "project", "parent").get(pk=move.pk)
-    fills: dict[str, Any] = {slot: {**fill, "set": made.pk} for slot, fill in resolved(before).slots.items()}
-    name, number = f"{before.name} on {made.name}"[:95], 2
-    while doing.project.casts.filter(name=name).exists():
-        name, number = f"{before.name} on {made.name}"[:90] + f" {number}", number + 1
+    fills: Fills = {slot: {**fill, "set": made.pk} for slot, fill in resolved(before).slots.items()}
+    name = free_name_in(doing.project.casts, f"{before.name} on {made.name}", "Cast")
     return doing.create(
         Cast, project=doing.project, master=before.master, parent=before.parent, name=name, changes=before.changes,
         slots=fills, by=before.by,

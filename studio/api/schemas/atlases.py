@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ninja import Schema
 
-from texel.document_types import RegionDocument
+from studio.api.documents import Region
 
 
 class AtlasIn(Schema):
@@ -24,7 +24,7 @@ class AtlasIn(Schema):
 class RegionsIn(Schema):
     """regions: all that the set shall have."""
 
-    regions: list[RegionDocument]
+    regions: list[Region]
 
 
 class CutIn(Schema):

@@ -8,9 +8,9 @@ from typing import Literal
 from ninja import Schema
 from typing_extensions import TypedDict
 
+from studio.api.documents import VertexStroke
 from studio.api.schemas.casts import SlotBindingOut
 from studio.api.schemas.masters import SheetOut
-from texel.document_types import VertexStrokeDocument
 
 
 class WearsIn(Schema):
@@ -132,7 +132,7 @@ class ModelOut(ModelRow):
 
 
 class VertexStrokeIn(Schema):
-    stroke: VertexStrokeDocument
+    stroke: VertexStroke
 
 
 class PaintedOut(TypedDict):

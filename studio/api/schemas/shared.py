@@ -8,8 +8,8 @@ from ninja import Schema
 from pydantic import JsonValue
 from typing_extensions import TypedDict
 
-from studio.api.documents import Remedy
-from texel.document_types import MessageDocument, RegionDocument
+from studio.api.documents import Region, Remedy
+from texel.document_types import MessageDocument
 
 
 class StepOut(TypedDict):
@@ -121,7 +121,7 @@ class SetOut(TypedDict):
     waived: int
     metres: float | None
     targets: list[str]
-    regions: list[RegionDocument]
+    regions: list[Region]
     licence: str
     credit: str
     headline: str | None
