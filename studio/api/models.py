@@ -36,7 +36,7 @@ from studio.materials.models import Wears
 from studio.meshes import slots as slotting
 from studio.meshes.asked import draw_model, draw_uvs, mesh_to_draw, picture_key, spacing_of_stroke
 from studio.meshes.filling import fill_between_islands
-from studio.meshes.measuring import measure_again, state_of
+from studio.meshes.measuring import measure_again, shape_of, state_of
 from studio.meshes.models import Mesh, MeshStroke
 from studio.meshes.own import ask_for_own_maps
 from studio.meshes.painting import add_stroke, clear_strokes
@@ -154,6 +154,7 @@ def _out(mesh: Mesh) -> ModelOut:
             for one in found
         ],
         "versions": _versions(mesh), "wanted_density": models_of(mesh.project).density,
+        "shape": shape_of(mesh),
         "strokes": sum(painted.values()),
         "painted": painted,
     }  # fmt: skip

@@ -11,7 +11,7 @@ from typing_extensions import TypedDict
 from studio import store
 from studio.apart import Made, apart
 from studio.meshes.atlas import AtlasOrder, atlas_sets, moves_of, planned
-from studio.meshes.measuring import core_mesh, key_of, worn_mesh
+from studio.meshes.measuring import core_mesh, shape_of, worn_mesh
 from studio.meshes.models import Mesh
 from studio.projects.models import Project
 from studio.sets.documents import core_sets, library_of
@@ -58,10 +58,8 @@ def _mesh(pk: int) -> Mesh:
 
 def picture_key(mesh: Mesh, **how: object) -> str:
     """What a picture of a model depends on, as a digest."""
-    regions = {key: one["region"] for key, one in sorted(mesh.wears.items()) if one.get("region")}
     strokes = [one.pk for one in mesh.strokes.all()]
-    more = {"regions": regions, "strokes": strokes}
-    return of_document({"mesh": key_of(mesh), **how, **{key: value for key, value in more.items() if value}})
+    return of_document({"mesh": shape_of(mesh), **how, **({"strokes": strokes} if strokes else {})})
 
 
 @apart

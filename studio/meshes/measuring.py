@@ -29,8 +29,8 @@ from texel.meshes.regions import moved, places_of
 from texel.meshes.slots import Split, slot_keys, with_splits
 
 __all__ = [
-    "ask_for_facts", "core_mesh", "files_of", "key_of", "measure_again", "measure_outdated", "state_of", "strokes_of",
-    "worn_mesh",
+    "ask_for_facts", "core_mesh", "files_of", "key_of", "measure_again", "measure_outdated", "shape_of", "state_of",
+    "strokes_of", "worn_mesh",
 ]  # fmt: skip
 
 # Changes with what is measured, so that older facts are measured again.
@@ -40,6 +40,12 @@ _MEASURED_AS = 2
 def key_of(mesh: Mesh) -> str:
     """What facts of a model depend on, as a digest."""
     return of_document([_MEASURED_AS, mesh.version_id, mesh.metres, mesh.splits])
+
+
+def shape_of(mesh: Mesh) -> str:
+    """What the shape and the UVs of a model depend on as it is worn, as a digest; not what is painted."""
+    regions = {key: one["region"] for key, one in sorted(mesh.wears.items()) if one.get("region")}
+    return of_document({"mesh": key_of(mesh), **({"regions": regions} if regions else {})})
 
 
 def state_of(mesh: Mesh) -> Literal["measuring", "ready", "unreadable"]:

@@ -14,8 +14,9 @@ from texel.meshes.painting import parse_painting
 
 __all__ = ["add_stroke", "clear_strokes"]
 
-# All are laid down whenever the model is drawn or delivered.
+# All are laid down whenever the model is drawn or delivered: strokes, and points that they look at together.
 _MAX_STROKES = 1000
+_MAX_LOOKED_AT = 2_000_000_000
 
 
 def add_stroke(project: Project, pk: int, stroke: Mapping[str, Any], by: Any) -> Mesh:
@@ -27,9 +28,10 @@ def add_stroke(project: Project, pk: int, stroke: Mapping[str, Any], by: Any) ->
         facts, slot = facts_of(mesh), stroke.get("slot")
         if slot is not None and (facts is None or slot not in facts.keys):
             raise Conflict("{model} has no slot {slot!r}", model=mesh.name, slot=slot)
-        if mesh.strokes.count() >= _MAX_STROKES:
+        count = mesh.strokes.count()
+        if count >= _MAX_STROKES or count * (facts.points if facts else 0) > _MAX_LOOKED_AT:
             raise Conflict(
-                "{model} has {most} strokes, which is all it can hold", model=mesh.name, most=_MAX_STROKES
+                "{model} has {count} strokes, which is all it can hold", model=mesh.name, count=count
             )  # fmt: skip
         doing.label = f"{'Take away' if stroke['strength'] < 0 else 'Paint'} {stroke['channel']} of {mesh.name}"
         doing.create(MeshStroke, mesh=mesh, stroke=dict(stroke))

@@ -5,6 +5,7 @@ import pytest
 
 from demo.materials import MASTERS
 from studio.intake.models import Intake
+from studio.jobs.models import Job
 from studio.materials.models import Cast
 from studio.meshes.measuring import core_mesh, worn_mesh
 from studio.meshes.models import Mesh
@@ -121,7 +122,7 @@ def test_a_cast_that_one_set_fills_gets_a_twin_on_the_atlas(call, run_jobs, dres
     [
         ({"sets": []}, 422, "2 to 512"), ({"sets": [98765, 98766]}, 409, "gone"), ({"padding": 3}, 422, "room around"),
         ({"side": [100, 100]}, 422, "powers of two"), ({"side": [64]}, 409, "width and its height"),
-        ({"models": [987654]}, 409, "model that was chosen is gone"),
+        ({"by_density": True, "density": -1}, 422, "above 0"), ({"models": [98765]}, 409, "model that was chosen is gone"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_made_is_refused_in_words(call, sets, how, status, words):
@@ -136,10 +137,14 @@ def test_an_atlas_of_sets_under_different_terms_says_so(call, run_jobs, sets):
     assert (atlas["licence"], atlas["credit"]) == ("LicenseRef-mixed", "Ada; Bram")
 
 
-def test_an_attempt_that_failed_is_taken_back_up(call, run_jobs, sets):
-    call("POST", "/atlases", order(sets))
+def test_an_attempt_after_a_lost_one_goes_on_with_its_files(call, run_jobs, sets):
+    """The first attempt ended before its set was written; its intake is kept in the job."""
+    made(call, run_jobs, sets)
+    call("POST", "/undo")
+    Job.objects.filter(kind="atlas").update(state=Job.State.WAITING)
     run_jobs()
     assert Intake.objects.filter(name="boat atlas").count() == 1
+    assert len(found(call, "boat atlas")["maps"]) == 6
 
 
 def test_regions_are_cut_into_sets_with_a_step_each_and_undone(call, run_jobs, sets):

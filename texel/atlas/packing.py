@@ -79,10 +79,13 @@ def sides_of_density(
 
     own: texels of each set's maps. unit: texels a metre on a map of one texel, by set (``SlotFacts.density``); sets
     that are not there keep their size. density: texels a metre; None for the most that no set's maps fall short of.
+    Raises BadDocument for a density that is none.
 
     >>> sides_of_density({"hull": (1024, 1024), "bolt": (1024, 1024)}, {"hull": 1.0, "bolt": 4.0})
     {'hull': (1024, 1024), 'bolt': (256, 256)}
     """
+    if density is not None and density <= 0:
+        raise BadDocument("a texel density lies above 0")
     known = {name: one for name, one in unit.items() if name in own and one > 0}
     if not known:
         return dict(own)

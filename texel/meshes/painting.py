@@ -87,11 +87,16 @@ def painted_mesh(mesh: MeshFile, strokes: Iterable[VertexStroke]) -> MeshFile:
     keys = slot_keys([one.name for one in mesh.slots])
     colours = [_own_colours(one) for one in mesh.pieces]
     normals: dict[int, NDArray[np.float64]] = {}
+    boxes = [
+        (one.positions.min(axis=0, initial=np.inf), one.positions.max(axis=0, initial=-np.inf)) for one in mesh.pieces
+    ]
     for stroke in strokes:
         lines = stroke.lines()
         low, high = _box(lines, stroke.radius)
         for at, piece in enumerate(mesh.pieces):
             if stroke.slot is not None and keys[piece.slot] != stroke.slot:
+                continue
+            if (boxes[at][0] > high).any() or (boxes[at][1] < low).any():
                 continue
             near = np.flatnonzero(((piece.positions >= low) & (piece.positions <= high)).all(axis=1))
             if not len(near):

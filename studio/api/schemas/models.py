@@ -115,7 +115,8 @@ class ModelVersionOut(TypedDict):
 
 class ModelOut(ModelRow):
     """metres: of one unit of the file. wanted_density: texels a metre that the house asks for. strokes: how many were
-    painted on its vertex colours, and painted: how many on each of them."""
+    painted on its vertex colours, and painted: how many on each of them. shape: changes with the places and UVs of its
+    points."""
 
     revision: int
     kind: str
@@ -127,6 +128,7 @@ class ModelOut(ModelRow):
     findings: list[ModelFindingOut]
     versions: list[ModelVersionOut]
     wanted_density: float | None
+    shape: str
     strokes: int
     painted: dict[str, int]
 

@@ -58,6 +58,7 @@ export const model = (more: Partial<Model> = {}): Model => ({
     { name: "hull", levels: [1000, 200], slots: [0] },
     { name: "coil", levels: [200], slots: [1] },
   ],
+  shape: "abc",
   strokes: 0,
   painted: {},
   slots_out: [slot(), rope],

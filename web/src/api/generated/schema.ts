@@ -6381,7 +6381,8 @@ export interface components {
         /**
          * ModelOut
          * @description metres: of one unit of the file. wanted_density: texels a metre that the house asks for. strokes: how many were
-         *     painted on its vertex colours, and painted: how many on each of them.
+         *     painted on its vertex colours, and painted: how many on each of them. shape: changes with the places and UVs of its
+         *     points.
          */
         ModelOut: {
             /** Empty */
@@ -6416,6 +6417,8 @@ export interface components {
             remarks: string[];
             /** Revision */
             revision: number;
+            /** Shape */
+            shape: string;
             /** Size */
             size: number[];
             /** Slots */

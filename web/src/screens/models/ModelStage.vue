@@ -47,15 +47,6 @@ const { scene, state, problem, drawn, draw, attempt } = useScene(
   () => load(),
   (staged) => staged.draw(look.value),
 );
-/** What the mesh on the stage was made of: another file, scale or split is another mesh. */
-const meshOf = computed(() =>
-  [
-    props.model.versions.find((one) => one.is_current)?.number,
-    props.model.metres,
-    props.model.slots_out.length,
-    ...props.model.slots_out.map((one) => one.worn?.region ?? ""),
-  ].join(" "),
-);
 const wornNow = computed(() =>
   props.model.slots_out.map((one) => ({ index: one.index, worn: one.worn?.name === null ? null : one.worn })),
 );
@@ -92,7 +83,8 @@ async function dress(): Promise<void> {
   );
   draw();
 }
-watch(meshOf, load);
+// Another file, scale or split is another mesh, and so are UVs that lie in another region.
+watch(() => props.model.shape, load);
 watch(
   () => JSON.stringify([wornNow.value, props.model.wanted_density]),
   () => void dress(),
