@@ -94,6 +94,13 @@ def test_a_marsh_is_laid_out_painted_measured_and_delivered(live, ada, marsh):
     page.get_by_role("banner").get_by_role("button", name="Redo").click()
     wait_for(lambda: middle_of(page)[1] < before[1] * 0.75, what="mud again")
 
+    # What it was before painting is one key away.
+    page.keyboard.press("p")
+    expect(page.get_by_label("Before painting")).to_be_checked()
+    wait_for(lambda: middle_of(page)[1] > before[1] * 0.9, what="the ground before painting")
+    page.keyboard.press("p")
+    wait_for(lambda: middle_of(page)[1] < before[1] * 0.75, what="the ground with its painting")
+
     # The tile of the reeds is found by the eye; hexagons hide it.
     page.get_by_role("tab", name="Repetition").click()
     reeds = page.locator("[data-test='repetition Ground']")

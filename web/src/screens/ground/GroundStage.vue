@@ -4,6 +4,7 @@ import { computed, ref, watch } from "vue";
 
 import type { Ground, GroundStroke } from "@/api/ground";
 import { useKeys } from "@/app/keys";
+import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import SliderField from "@/parts/fields/SliderField.vue";
 import OverPicture from "@/parts/OverPicture.vue";
@@ -38,6 +39,8 @@ const frame = ref<HTMLElement | null>(null);
 const kind = ref<Camera>("far");
 const look = ref<Look>("surface");
 const misread = ref<Misread>("none");
+/** Before: as the rules lay it, without what was painted. */
+const before = ref(false);
 const sun = ref(315);
 const under = ref<{ x: number; y: number } | null>(null);
 const measuring = ref(false);
@@ -62,6 +65,7 @@ const isPainting = computed(() => props.painted >= 0);
 const shown = computed(() => ({
   look: look.value,
   misread: misread.value,
+  painting: !before.value,
   sun: sun.value,
   layers: props.ground.layers.map((one, at) => ({
     tile: one.tile, turn: one.turn, repeat: one.repeat, edge: one.edge,
@@ -81,6 +85,7 @@ const { scene, state, problem, drawn, draw, attempt } = useScene(
 );
 const stage = useGroundStage(() => props.slug, () => props.ground, scene, draw); // prettier-ignore
 watch(shown, draw, { deep: true });
+watch(isPainting, () => (before.value = false));
 watch(kind, (to) => {
   scene.value?.look(to);
   draw();
@@ -147,6 +152,7 @@ useKeys(t("ground"), [
     does: t("weightsOrSurface"),
     run: () => (look.value = look.value === "weights" ? "surface" : "weights"),
   },
+  { key: "P", does: t("beforePainting"), run: () => (before.value = !before.value) },
   { key: "L", does: t("turnTheSun"), run: () => (sun.value = (sun.value + 30) % 360) },
 ]);
 </script>
@@ -157,6 +163,7 @@ useKeys(t("ground"), [
       <ChoiceField v-model="kind" :options="cameras" :label="t('camera')" />
       <ChoiceField v-model="look" :options="looks" :label="t('whatIsShown')" />
       <ChoiceField v-model="misread" :options="misreadings" :label="t('misread')" />
+      <CheckField v-model="before" :label="t('beforePainting')" :help="t('beforePaintingHelp')" />
       <span class="light"
         >{{ t("sun") }}
         <SliderField

@@ -30,6 +30,8 @@ export interface LayerLook {
 export interface GroundLook {
   look: Look;
   misread: Misread;
+  /** Whether what was painted shows, or only what the rules say. */
+  painting: boolean;
   /** Degrees clockwise from the north. */
   sun: number;
   layers: readonly LayerLook[];
@@ -155,6 +157,7 @@ export class GroundScene {
         rules: kept("rules"), paint: kept("paint"), colours: kept("colours"), others: kept("others"),
         means: { value: [] }, laid: { value: [] }, shown: { value: [] }, tints: { value: [] },
         metres: { value: 1 }, sun: { value: new three.Vector3() }, look: { value: 0 }, misread: { value: 0 },
+        painting: { value: 1 },
         brush: { value: new three.Vector3() },
       },
     }); // prettier-ignore
@@ -242,6 +245,7 @@ export class GroundScene {
     used.tints!.value = look.layers.map((one) => new three.Vector3(...one.tint));
     used.look!.value = LOOKS[look.look];
     used.misread!.value = MISREADS[look.misread];
+    used.painting!.value = look.painting ? 1 : 0;
     const [around, up] = [(look.sun * Math.PI) / 180, 0.61];
     (used.sun!.value as three.Vector3).set(
       Math.sin(around) * Math.cos(up), Math.sin(up), -Math.cos(around) * Math.cos(up),

@@ -29,6 +29,7 @@ uniform float metres;
 uniform vec3 sun;
 uniform int look;
 uniform int misread;
+uniform float painting;
 uniform vec3 brush;
 varying vec2 patchUv;
 varying vec3 worldPlace;
@@ -99,7 +100,7 @@ void main() {
   for (int i = LAYERS - 1; i > 0; i--) {
     float rule = texture(rules, vec3(patchUv, float(i))).r;
     float painted = (texture(paint, vec3(patchUv, float(i))).r * 255.0 - 128.0) / 127.0;
-    float covered = shown[i] ? clamp(rule + painted, 0.0, 1.0) : 0.0;
+    float covered = shown[i] ? clamp(rule + painting * painted, 0.0, 1.0) : 0.0;
     weights[i] = covered * left;
     left -= weights[i];
   }
