@@ -22,7 +22,7 @@ from studio.sets.documents import core_sets, library_of
 from studio.sets.greens import known_greens
 from studio.sets.models import TextureSet
 from studio.sorting.intakes import write_down
-from studio.sorting.made import made_intake
+from studio.sorting.made import drop_made, made_intake
 from texel.atlas.building import atlas_maps, atlas_roles, own_sizes
 from texel.atlas.packing import AtlasPlan, clean_levels
 from texel.files import encode
@@ -38,7 +38,7 @@ __all__ = ["make_atlas"]
 _MIXED = "LicenseRef-mixed"
 
 
-@job_kind("atlas", minutes=120)
+@job_kind("atlas", minutes=120, on_loss=drop_made)
 def make_atlas(job: Job, progress: Progress) -> str:
     """payload: order. All maps appear at once with their set, or none; taken back, slots wear what they wore."""
     order: AtlasOrder = job.payload["order"]

@@ -18,7 +18,7 @@ from studio.meshes.measuring import files_of
 from studio.meshes.models import Mesh
 from studio.projects.models import Project
 from studio.sorting.intakes import write_down
-from studio.sorting.made import made_intake
+from studio.sorting.made import drop_made, made_intake
 from texel.errors import TexelError
 from texel.meshes.own_maps import own_maps
 from texel.meshes.reading import read_mesh
@@ -35,7 +35,7 @@ def ask_for_own_maps(project: Project, mesh: Mesh, by: Any) -> Job:
     return enqueue(project, "model-maps", f"Textures of {mesh.name}", by, mesh=mesh.pk)
 
 
-@job_kind("model-maps", minutes=60)
+@job_kind("model-maps", minutes=60, on_loss=drop_made)
 def take_own_maps(job: Job, progress: Progress) -> str:
     """payload: mesh."""
     mesh = Mesh.objects.select_related("version", "project").filter(pk=job.payload["mesh"]).first()

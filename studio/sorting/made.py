@@ -17,7 +17,7 @@ from studio.jobs.progress import Progress
 from studio.projects.models import Project
 from texel.errors import TexelError
 
-__all__ = ["made_intake"]
+__all__ = ["drop_made", "made_intake"]
 
 
 def made_intake(
@@ -47,3 +47,10 @@ def made_intake(
                 except UploadRejected as error:
                     raise TexelError("{reason}", reason=error) from None
     return intake
+
+
+def drop_made(job: Job) -> None:
+    """Take away the pictures of a job that did not come to its end; nobody else knows of them yet."""
+    left = Intake.objects.filter(pk=job.payload.get("intake"), state=Intake.State.SORTING)
+    if left.delete()[0]:
+        announce(job.project_id, "intake")

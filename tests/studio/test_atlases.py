@@ -147,6 +147,18 @@ def test_an_attempt_after_a_lost_one_goes_on_with_its_files(call, run_jobs, sets
     assert len(found(call, "boat atlas")["maps"]) == 6
 
 
+def test_a_job_that_fails_leaves_no_files_behind(call, run_jobs, sets, monkeypatch):
+    def full(*args, **more):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("studio.meshes.atlas_job.write_down", full)
+    call("POST", "/atlases", order(sets))
+    run_jobs()
+    assert next(one for one in call("GET", "/jobs") if one["kind"] == "atlas")["state"] == "failed"
+    assert not Intake.objects.filter(name="boat atlas").exists()
+    assert found(call, "boat atlas") is None
+
+
 def test_regions_are_cut_into_sets_with_a_step_each_and_undone(call, run_jobs, sets):
     put_regions(call, sets["hull"], STRIPS)
     cut = call("POST", f"/sets/{sets['hull']}/cut", {"regions": ["plank"]})
@@ -175,6 +187,8 @@ def test_a_strip_is_worn_and_follows_its_set(call, boat, sets):
 def test_a_region_that_is_not_there_cannot_be_worn(call, boat, sets):
     worn = {"kind": "set", "id": sets["hull"], "region": "mast"}
     assert "no region mast" in call("PATCH", f"/models/{boat['id']}", {"wears": {"rope": worn}}, status=409)["detail"]
+    thin = put_regions(call, sets["rope"], [{"name": "hair", "left": 0, "top": 0.9999999, "width": 1, "height": 1e-7}])
+    assert call("POST", f"/sets/{thin['id']}/cut", {}, status=422)["detail"]
     bad = put_regions(call, sets["hull"], [{**STRIPS[0], "width": 0.5, "left": 0.9}], status=422)
     assert "beyond the map" in bad["detail"]
     assert BOAT

@@ -17,7 +17,8 @@ from texel.errors import BadDocument
 
 __all__ = ["AtlasPlan", "Cell", "clean_levels", "plan_atlas", "sides_of_density"]
 
-LARGEST = 16384
+# A side that still fits into memory with 16 bits a channel, as pixels and as a file.
+LARGEST = 8192
 _PADDINGS = (0, 2, 4, 8, 16, 32, 64)
 # Cells begin at multiples of a block of block formats, at least.
 _BLOCK = 4
