@@ -1,8 +1,10 @@
 """The command line as scripts see it: one JSON document, exit codes, messages without a traceback."""
 
 import json
+import os
 import subprocess
 import sys
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -119,18 +121,23 @@ def test_deliver_judges_the_sets_when_asked(capsys, tmp_path):
         [],
     ],
 )
-def test_bad_input_exits_with_2_and_a_message(tmp_path, words):
+def test_bad_input_exits_with_2_and_a_message(tmp_path, words, capsys, monkeypatch):
+    monkeypatch.chdir(tmp_path)
     (tmp_path / "text.png").write_text("hello")
     (tmp_path / "empty").mkdir()
     save(tmp_path / "grey.png", random_texels("y"))
-    done = subprocess.run(
-        [sys.executable, "-m", "texel", *words], cwd=tmp_path, capture_output=True, text=True,
-        env={**__import__("os").environ, "PYTHONPATH": str(__import__("pathlib").Path(__file__).parents[2])},
-    )  # fmt: skip
-    assert done.returncode == 2
-    assert done.stderr.strip()
-    assert "Traceback" not in done.stderr
+    assert main(words) == 2
+    assert capsys.readouterr().err.strip()
     assert not (tmp_path / "out.png").exists()
+
+
+def test_the_program_itself_ends_so_too_without_a_traceback(tmp_path):
+    environment = {**os.environ, "PYTHONPATH": str(Path(__file__).parents[2])}
+    words = [sys.executable, "-m", "texel", "direction", "nowhere.png"]
+    done = subprocess.run(words, cwd=tmp_path, capture_output=True, text=True, env=environment)
+    assert done.returncode == 2
+    assert "there is no such file" in done.stderr
+    assert "Traceback" not in done.stderr
 
 
 def test_an_empty_folder_still_gives_one_document(capsys, tmp_path):

@@ -19,6 +19,8 @@ __all__ = ["AtlasPlan", "Cell", "clean_levels", "plan_atlas", "sides_of_density"
 
 # A side that still fits into memory with 16 bits a channel, as pixels and as a file.
 LARGEST = 8192
+# Maps of sets may be larger: they are made smaller.
+_LARGEST_MAP = 65536
 _PADDINGS = (0, 2, 4, 8, 16, 32, 64)
 # Cells begin at multiples of a block of block formats, at least.
 _BLOCK = 4
@@ -112,8 +114,8 @@ def plan_atlas(
         raise BadDocument("an atlas holds 2 to {most} sets", most=MAX_REGIONS)
     if padding not in _PADDINGS:
         raise BadDocument("the room around cells is one of {known} texels", known=", ".join(map(str, _PADDINGS)))
-    if any(not 1 <= one <= LARGEST for size in sizes.values() for one in size):
-        raise BadDocument("cells have 1 to {largest} texels a side", largest=LARGEST)
+    if any(not 1 <= one <= _LARGEST_MAP for size in sizes.values() for one in size):
+        raise BadDocument("cells have 1 to {largest} texels a side", largest=_LARGEST_MAP)
     if side is None:
         return _smallest(sizes, padding, largest)
     if any(not _BLOCK <= one <= LARGEST or one & (one - 1) for one in side):
