@@ -5,9 +5,9 @@ import Panel from "primevue/panel";
 import { computed } from "vue";
 
 import type { Model, ModelSlot } from "@/api/models";
+import BrushFields from "@/parts/BrushFields.vue";
 import CheckField from "@/parts/fields/CheckField.vue";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
-import SliderField from "@/parts/fields/SliderField.vue";
 import { t } from "@/texts/models";
 
 import type { VertexBrush } from "./vertexBrush";
@@ -35,9 +35,6 @@ const turn = (to: "add" | "take") => (active.value = active.value === to ? "" : 
 const painted = computed(() => props.model.painted[brush.value.channel] ?? 0);
 const largest = computed(() => Math.max(...props.model.size, 1e-3) / props.model.metres / 2);
 const smallest = computed(() => largest.value / 500);
-// The slider is finer where the brush is small.
-const toShare = (value: number) => Math.sqrt((value - smallest.value) / (largest.value - smallest.value));
-const fromShare = (share: number) => smallest.value + share * share * (largest.value - smallest.value);
 const inMetres = (units: number) => metres(units * props.model.metres);
 </script>
 
@@ -82,40 +79,15 @@ const inMetres = (units: number) => metres(units * props.model.metres);
         <p class="small">
           {{ slotInHand ? t("onSlot", { name: nameOf(slotInHand) }) : t("onWholeModel") }}
         </p>
-        <span class="line"
-          >{{ t("radius") }}
-          <SliderField
-            :value="brush.radius"
-            :low="smallest"
-            :high="largest"
-            :label="t('radiusInUnits')"
-            :to-share="toShare"
-            :from-share="fromShare"
-            @move="set({ radius: $event })"
-            @keep="set({ radius: $event })"
-          />
-          <span v-if="model.metres !== 1" class="small soft">{{ inMetres(brush.radius) }}</span></span
+        <BrushFields
+          :brush="brush"
+          :smallest="smallest"
+          :largest="largest"
+          :radius-label="t('radiusInUnits')"
+          @change="set"
         >
-        <span class="line"
-          >{{ t("strength") }}
-          <SliderField
-            :value="brush.strength"
-            :low="0.02"
-            :high="1"
-            :label="t('strength')"
-            @move="set({ strength: $event })"
-            @keep="set({ strength: $event })"
-        /></span>
-        <span class="line"
-          >{{ t("softEdge") }}
-          <SliderField
-            :value="brush.falloff"
-            :low="0"
-            :high="1"
-            :label="t('softEdge')"
-            @move="set({ falloff: $event })"
-            @keep="set({ falloff: $event })"
-        /></span>
+          <span v-if="model.metres !== 1" class="small soft">{{ inMetres(brush.radius) }}</span>
+        </BrushFields>
         <CheckField
           :model-value="brush.mirror"
           :label="t('otherSideToo')"
@@ -134,12 +106,6 @@ const inMetres = (units: number) => metres(units * props.model.metres);
 .all {
   display: grid;
   gap: var(--space-2);
-}
-.line {
-  display: grid;
-  grid-template-columns: 6rem minmax(0, 1fr) auto;
-  gap: var(--space-2);
-  align-items: center;
 }
 .pressed {
   background: var(--accent-wash);
