@@ -39,7 +39,7 @@ const inMetres = (units: number) => metres(units * props.model.metres);
 </script>
 
 <template>
-  <Panel toggleable collapsed :header="t('vertexColours')" data-test="vertex-colours">
+  <Panel toggleable collapsed class="panel" :header="t('vertexColours')" data-test="vertex-colours">
     <div class="all">
       <p class="small soft">{{ t("vertexColoursHelp") }}</p>
       <div class="row wrap">
@@ -103,6 +103,9 @@ const inMetres = (units: number) => metres(units * props.model.metres);
 </template>
 
 <style scoped>
+.panel {
+  margin-bottom: var(--space-3);
+}
 .all {
   display: grid;
   gap: var(--space-2);
