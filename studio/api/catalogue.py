@@ -10,6 +10,7 @@ from ninja import Router
 from studio.api.answers import role_list
 from studio.api.schemas.catalogue import Catalogue
 from studio.api.steps import derivations_out
+from texel.atlas.packing import LARGEST, PADDINGS
 from texel.blocks import FAMILIES, FORMATS, WRITABLE_FORMATS
 from texel.channels.layout import builtin_layouts
 from texel.checks.titles import CHECK_TITLES
@@ -53,4 +54,5 @@ def catalogue(request: HttpRequest) -> Any:
             "terms": list(NEW_TERMS), "sides": list(SIDES), "far_sides": list(FAR_SIDES), "layers": MAX_LAYERS,
             "terms_of_a_rule": MAX_TERMS,
         },
+        "atlas": {"paddings": list(PADDINGS), "largest": LARGEST},
     }  # fmt: skip

@@ -19,12 +19,10 @@ from studio.sets.documents import core_sets
 from studio.sets.models import TextureSet
 from texel.atlas.packing import AtlasPlan, plan_atlas, sides_of_density
 from texel.meshes.facts import SlotFacts
+from texel.meshes.judging import OUTSIDE
 from texel.sets import TextureSet as CoreSet
 
 __all__ = ["AtlasOrder", "Move", "ask_for_atlas", "atlas_sets", "moves_of", "planned"]
-
-# Shares of UVs beyond a cell that are rounding.
-_OUTSIDE = 0.01
 
 
 class AtlasOrder(TypedDict):
@@ -110,7 +108,7 @@ def _problem(slot: SlotFacts, filled: _Filled | None, has_region: bool) -> str:
         return "it uses a region already"
     if slot.uv_area is None:
         return "it has no UVs"
-    if slot.outside > _OUTSIDE:
+    if slot.outside > OUTSIDE:
         return "its UVs reach beyond 0 to 1, so its maps repeat"
     if filled is not None and len(filled.sets) > 1:
         return f"{filled.name} is filled by several sets"

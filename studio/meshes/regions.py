@@ -12,7 +12,7 @@ from studio.materials.models import Wears, WornRegion
 from studio.meshes.models import Mesh
 from studio.projects.models import Project
 from studio.sets.models import TextureSet
-from texel.atlas.regions import Region, regions_of
+from texel.atlas.regions import Region, region_of, regions_of
 from texel.document_types import RegionDocument
 
 __all__ = ["region_worn", "set_regions", "worn_region"]
@@ -23,7 +23,7 @@ def region_worn(wears: Wears) -> Region | None:
     taken = wears.get("region")
     if taken is None:
         return None
-    return regions_of([{key: value for key, value in taken.items() if key != "set"}])[0]
+    return region_of({key: value for key, value in taken.items() if key != "set"})
 
 
 def worn_region(project: Project, kind: str, pk: int, name: str) -> WornRegion:

@@ -17,7 +17,6 @@ from texel.errors import BadDocument
 from texel.image import Pixels, Texels, widen
 from texel.library import Library
 from texel.recipes import apply_recipe
-from texel.recipes.step import Context
 from texel.roles import Green, Role, Transfer, facts
 from texel.sets import MapRef, TextureSet
 
@@ -34,13 +33,6 @@ class AtlasMap(NamedTuple):
     role: Role
     texels: Texels
     missing: tuple[str, ...]
-
-
-def _none(name: str) -> Texels:
-    raise BadDocument("a cell has no {name} map", name=name)
-
-
-_NO_OTHERS = Context(other=_none)
 
 
 def atlas_roles(sets: Mapping[str, TextureSet]) -> tuple[Role, ...]:
@@ -120,7 +112,7 @@ def _paste(canvas: Pixels, plan: AtlasPlan, cell: Cell, texels: Texels) -> None:
     """Put a map into its cell, and its border into the room around it, up to where the next cell's room begins."""
     if (texels.width, texels.height) != (cell.width, cell.height):
         resize = {"step": "resize", "width": cell.width, "height": cell.height}
-        texels = apply_recipe(texels, [resize], _NO_OTHERS)
+        texels = apply_recipe(texels, [resize])
     pixels = widen(texels.pixels, canvas.dtype)
     left, top = cell.x - plan.padding, cell.y - plan.padding
     whole = [

@@ -15,13 +15,13 @@ import rectpack
 from texel.atlas.regions import MAX_REGIONS, Region
 from texel.errors import BadDocument
 
-__all__ = ["AtlasPlan", "Cell", "clean_levels", "plan_atlas", "sides_of_density"]
+__all__ = ["LARGEST", "PADDINGS", "AtlasPlan", "Cell", "clean_levels", "plan_atlas", "sides_of_density"]
 
 # A side that still fits into memory with 16 bits a channel, as pixels and as a file.
 LARGEST = 8192
 # Maps of sets may be larger: they are made smaller.
 _LARGEST_MAP = 65536
-_PADDINGS = (0, 2, 4, 8, 16, 32, 64)
+PADDINGS = (0, 2, 4, 8, 16, 32, 64)
 # Cells begin at multiples of a block of block formats, at least.
 _BLOCK = 4
 # Halvings of the range in which the scale is looked for.
@@ -112,8 +112,8 @@ def plan_atlas(
     """
     if not 2 <= len(sizes) <= MAX_REGIONS:
         raise BadDocument("an atlas holds 2 to {most} sets", most=MAX_REGIONS)
-    if padding not in _PADDINGS:
-        raise BadDocument("the room around cells is one of {known} texels", known=", ".join(map(str, _PADDINGS)))
+    if padding not in PADDINGS:
+        raise BadDocument("the room around cells is one of {known} texels", known=", ".join(map(str, PADDINGS)))
     if any(not 1 <= one <= _LARGEST_MAP for size in sizes.values() for one in size):
         raise BadDocument("cells have 1 to {largest} texels a side", largest=_LARGEST_MAP)
     if side is None:

@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from texel.document_types import RegionDocument
 from texel.errors import BadDocument
-from texel.repair.straighten import Corners
 from texel.schemas import check_document
 
-__all__ = ["MAX_REGIONS", "Region", "crop_of", "grid_regions", "parse_regions", "regions_document", "regions_of"]
+__all__ = [
+    "MAX_REGIONS",
+    "Region",
+    "crop_of",
+    "grid_regions",
+    "parse_regions",
+    "region_of",
+    "regions_document",
+    "regions_of",
+]
 
 MAX_REGIONS = 512
 # Shares beyond the border that are rounding.
@@ -93,13 +101,20 @@ def grid_regions(columns: int, rows: int, name: str = "cell") -> tuple[Region, .
 
 
 def crop_of(region: Region) -> dict[str, Any]:
-    """The step that cuts a region out of a map."""
+    """The step that cuts a region out of a map.
+
+    >>> step = crop_of(Region("plank", 0, 0.5, 1, 0.25))
+    >>> step["upper_left_y"], step["lower_right_x"], step["lower_right_y"]
+    (0.5, 1.0, 0.75)
+    """
     right, bottom = min(1.0, region.left + region.width), min(1.0, region.top + region.height)
-    corners: Sequence[tuple[float, float]] = Corners(
-        (region.left, region.top), (right, region.top), (right, bottom), (region.left, bottom)
-    )
-    names = ("upper_left", "upper_right", "lower_right", "lower_left")
-    step: dict[str, Any] = {"step": "straighten"}
-    for name, (x, y) in zip(names, corners, strict=True):
-        step |= {f"{name}_x": x, f"{name}_y": y}
-    return step
+    return {
+        "step": "straighten",
+        "upper_left_x": region.left, "upper_left_y": region.top, "upper_right_x": right, "upper_right_y": region.top,
+        "lower_right_x": right, "lower_right_y": bottom, "lower_left_x": region.left, "lower_left_y": bottom,
+    }  # fmt: skip
+
+
+def region_of(document: Mapping[str, Any]) -> Region:
+    """One region from its document. Raises BadDocument as ``regions_of`` does."""
+    return regions_of([document])[0]

@@ -25,7 +25,7 @@ from texel.meshes.regions import UvPlace, moved, places_of
 from texel.meshes.slots import Split, with_splits
 from texel.meshes.writing import Arrays, attributes_of
 
-__all__ = ["ATTRIBUTES", "BoundModel", "Paint", "WornSlot", "bound_glb"]
+__all__ = ["ATTRIBUTES", "BoundModel", "Paint", "WornSlot", "bound_glb", "painted_colours", "split_and_filled"]
 
 Document = dict[str, Any]
 _VARIANTS = "KHR_materials_variants"
@@ -73,10 +73,7 @@ def bound_glb(
     what slots wear, by their index; their first UVs are moved there. paint: vertex colours.
     Raises BadDocument where a slot that parts wear has none.
     """
-    split = with_splits(mesh, splits)
-    used = {piece.slot for piece in split.pieces}
-    if len(worn) != len(split.slots) or any(worn[at] is None for at in used):
-        raise BadDocument("{mesh}: a slot wears nothing", mesh=mesh.name)
+    split = split_and_filled(mesh, splits, worn)
     filled = [one for one in worn if one is not None]
     materials = written_materials([(one.master, one.cast._replace(name=one.title), one.side) for one in filled])
     written = iter(materials.documents)
@@ -86,7 +83,7 @@ def bound_glb(
             _read_first_uvs(document)
     places = places_of(split, regions or {}, metres)
     is_gltf = mesh.kind == "glTF"
-    colours = [one.colours for one in painted_mesh(split, paint.strokes).pieces] if paint else []
+    colours = painted_colours(split, paint)
     if is_gltf:
         document, arrays = _of_gltf(mesh, split, files, places)
         _paint(document, arrays, split, colours, ATTRIBUTES[paint.written_as] if paint else "")
@@ -95,6 +92,20 @@ def bound_glb(
     if metres != 1:
         _scale(document, metres)
     return BoundModel(_joined(document, arrays, documents, materials), materials.lost)
+
+
+def split_and_filled(mesh: MeshFile, splits: Sequence[Split], worn: Sequence[WornSlot | None]) -> MeshFile:
+    """The mesh with its slots split. Raises BadDocument where a slot that parts wear has nothing."""
+    split = with_splits(mesh, splits)
+    used = {piece.slot for piece in split.pieces}
+    if len(worn) != len(split.slots) or any(worn[at] is None for at in used):
+        raise BadDocument("{mesh}: a slot wears nothing", mesh=mesh.name)
+    return split
+
+
+def painted_colours(mesh: MeshFile, paint: Paint | None) -> list[Floats | None]:
+    """Vertex colours of each piece, (n, 4) from 0 to 1, as they are painted; [] where nothing is."""
+    return [one.colours for one in painted_mesh(mesh, paint.strokes).pieces] if paint else []
 
 
 def _scale(document: Document, metres: float) -> None:

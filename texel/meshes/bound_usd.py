@@ -16,16 +16,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.atlas.regions import Region
-from texel.errors import BadDocument
 from texel.files import encode
 from texel.materials.exchange.names import each_once
 from texel.materials.exchange.usd_write import baked_for_usd, identifier, material_text, quoted
 from texel.materials.exchange.usdz import usdz_of
-from texel.meshes.bound import BoundModel, Paint, WornSlot
+from texel.meshes.bound import BoundModel, Paint, WornSlot, painted_colours, split_and_filled
 from texel.meshes.mesh import Floats, MeshFile, Piece
-from texel.meshes.painting import painted_mesh
 from texel.meshes.regions import moved, places_of
-from texel.meshes.slots import Split, with_splits
+from texel.meshes.slots import Split
 
 __all__ = ["bound_usdz"]
 
@@ -41,11 +39,8 @@ def bound_usdz(
 
     Raises BadDocument where a slot that parts wear has nothing.
     """
-    split = with_splits(mesh, splits)
-    used = {piece.slot for piece in split.pieces}
-    if len(worn) != len(split.slots) or any(worn[at] is None for at in used):
-        raise BadDocument("{mesh}: a slot wears nothing", mesh=mesh.name)
-    layers = [one.colours for one in painted_mesh(split, paint.strokes).pieces] if paint else []
+    split = split_and_filled(mesh, splits, worn)
+    layers = painted_colours(split, paint)
     if paint and paint.written_as == "color":
         pieces = (replace(one, colours=made) for one, made in zip(split.pieces, layers, strict=True))
         split, layers = replace(split, pieces=tuple(pieces)), []

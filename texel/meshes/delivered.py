@@ -8,7 +8,7 @@ from functools import partial
 from typing import Any
 
 from texel import digest
-from texel.atlas.regions import Region, regions_of
+from texel.atlas.regions import Region, region_of
 from texel.delivery.build import packed_texels
 from texel.delivery.plan import check_length
 from texel.delivery.planned import PlannedFile, PlannedSource
@@ -67,7 +67,7 @@ def model_order(document: Mapping[str, Any]) -> ModelOrder:
             one["title"],
             tuple(one["parts"]),
             cast_order(one["wears"]) if one["wears"] else None,
-            regions_of([one["region"]])[0] if one.get("region") else None,
+            region_of(one["region"]) if one.get("region") else None,
         )
         for one in document["slots"]
     )

@@ -16,10 +16,10 @@ from texel.meshes.regions import place_of
 from texel.meshes.rules import ModelRules
 from texel.messages import Message, message_of
 
-__all__ = ["MeshFinding", "Worn", "judge_mesh"]
+__all__ = ["OUTSIDE", "MeshFinding", "Worn", "judge_mesh"]
 
 # Shares below these are rounding, or a stitch of no account.
-_OVERLAP, _MIRRORED, _OUTSIDE, _EMPTY = 0.002, 0.01, 0.01, 0.01
+_OVERLAP, _MIRRORED, OUTSIDE, _EMPTY = 0.002, 0.01, 0.01, 0.01
 # How many times denser some places of one slot, or slots with one set, may be than others before it shows.
 _UNEVEN, _APART = 4.0, 2.0
 # How many times longer than a strip a surface may be across it before its texels show stretched.
@@ -114,10 +114,10 @@ def _uvs(at: int, slot: SlotFacts, worn: Worn | None, rules: ModelRules) -> Iter
         yield _of(
             "uv_overlap", Severity.WARNING, at, share=slot.overlap, measure=slot.overlap, threshold=_OVERLAP
         )  # fmt: skip
-    if slot.outside > _OUTSIDE and (worn is None or worn.region is None):
+    if slot.outside > OUTSIDE and (worn is None or worn.region is None):
         key = "uv_repeats" if slot.is_tiled else "uv_outside"
         severity = Severity.NOTE if slot.is_tiled else Severity.WARNING
-        yield _of(key, severity, at, share=slot.outside, measure=slot.outside, threshold=_OUTSIDE)
+        yield _of(key, severity, at, share=slot.outside, measure=slot.outside, threshold=OUTSIDE)
     if slot.even is not None and slot.even[0] > 0 and slot.even[1] / slot.even[0] > _UNEVEN:
         times = slot.even[1] / slot.even[0]
         yield _of("density_uneven", Severity.WARNING, at, times=times, measure=times, threshold=_UNEVEN)
@@ -163,9 +163,9 @@ def _in_region(at: int, slot: SlotFacts, worn: Worn) -> Iterator[MeshFinding]:
         return
     name = worn.region.name
     beyond = slot.outside_v if worn.region.is_strip else slot.outside
-    if beyond > _OUTSIDE:
+    if beyond > OUTSIDE:
         yield _of(
-            "uv_leaves_region", Severity.ERROR, at, region=name, share=beyond, measure=beyond, threshold=_OUTSIDE
+            "uv_leaves_region", Severity.ERROR, at, region=name, share=beyond, measure=beyond, threshold=OUTSIDE
         )  # fmt: skip
     if worn.tiling != 1:
         yield _of("tiling_on_region", Severity.ERROR, at, region=name, tiling=worn.tiling, measure=worn.tiling)

@@ -64,6 +64,13 @@ class GroundKinds(Schema):
     terms_of_a_rule: int
 
 
+class AtlasKinds(Schema):
+    """What an atlas may have. paddings: texels of room around each cell. largest: texels a side, a power of two."""
+
+    paddings: list[int]
+    largest: int
+
+
 class Catalogue(Schema):
     """sorts: what a delivered picture can be, as far as its format goes. usual_formats: what an output of so many
     channels begins with. name_parts: what a file name is made of.
@@ -82,3 +89,4 @@ class Catalogue(Schema):
     written_as: list[WrittenAs]
     name_parts: list[str]
     ground: GroundKinds
+    atlas: AtlasKinds

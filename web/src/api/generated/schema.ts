@@ -3693,6 +3693,16 @@ export interface components {
             side?: number[] | null;
         };
         /**
+         * AtlasKinds
+         * @description What an atlas may have. paddings: texels of room around each cell. largest: texels a side, a power of two.
+         */
+        AtlasKinds: {
+            /** Largest */
+            largest: number;
+            /** Paddings */
+            paddings: number[];
+        };
+        /**
          * AtlasPlanned
          * @description padding: texels of room around each cell, and clean: mips that stay clean with it. used: share of the atlas that
          *     cells cover. missing: names of sets that have no map, by the role of a map of the atlas.
@@ -3976,6 +3986,7 @@ export interface components {
          *     targets, layouts: the ready-made ones.
          */
         Catalogue: {
+            atlas: components["schemas"]["AtlasKinds"];
             /** Checks */
             checks: components["schemas"]["CheckOut"][];
             /** Containers */

@@ -48,6 +48,10 @@ const MODELS: { value: ModelForm; label: string }[] = [
   { value: "glb", label: "glTF" },
   { value: "usdz", label: "OpenUSD" },
 ];
+const COLOURS = [
+  { value: "layers" as const, label: t("attributeOfOurOwn") },
+  { value: "color" as const, label: t("formatsVertexColours") },
+];
 const models = computed<ModelForm[]>(() => props.document.models ?? ["glb"]);
 const isLastModelForm = (form: ModelForm) => models.value.length === 1 && models.value[0] === form;
 const names = (change: Partial<TargetDocument["names"]>) =>
@@ -156,6 +160,14 @@ function budget(key: (typeof BUDGETS)[number][0], value: number | null): void {
           @update:model-value="emit('set', { models: toggled(models, one.value) })"
         />
       </span>
+      <span :title="t('vertexColoursHelp')">{{ t("vertexColoursAs") }}</span>
+      <ChoiceField
+        :label="t('vertexColoursAs')"
+        :model-value="document.vertex_colours ?? 'layers'"
+        :options="COLOURS"
+        :disabled="!mayChange"
+        @update:model-value="emit('set', { vertex_colours: $event === 'color' ? 'color' : undefined })"
+      />
     </div>
     <div class="fields">
       <template v-for="[key, label, unit] in BUDGETS" :key="key">

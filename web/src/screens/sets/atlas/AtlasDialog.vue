@@ -6,6 +6,7 @@ import MultiSelect from "primevue/multiselect";
 import { computed, ref } from "vue";
 
 import { type AtlasOrder, useAtlasChanges, useAtlasPlan } from "@/api/atlases";
+import { useCatalogue } from "@/api/queries";
 import { useModels } from "@/api/models";
 import type { RoleInfo, TextureSet } from "@/api/types";
 import CheckField from "@/parts/fields/CheckField.vue";
@@ -16,6 +17,8 @@ import { t } from "@/texts/atlas";
 
 import AtlasPicture from "./AtlasPicture.vue";
 
+/** Smaller atlases are not worth one. */
+const SMALLEST = 256;
 /** Several sets put onto one: how large, with how much room, and which models come to wear it. */
 const props = defineProps<{ slug: string; sets: TextureSet[]; roles: RoleInfo[] }>();
 const shown = defineModel<boolean>("shown", { required: true });
@@ -42,15 +45,22 @@ const plan = useAtlasPlan(
   () => ({ ...order.value, name: "atlas" }),
 );
 const problem = computed(() => plan.error.value?.message ?? null);
-const ROOMS = [0, 2, 4, 8, 16, 32, 64].map((value) => ({ value, label: t("texels", { count: value }) }));
-const SIDES = [256, 512, 1024, 2048, 4096, 8192];
-const SIZES = [
-  { value: "", label: t("smallest") },
-  ...SIDES.flatMap((side) => [
-    { value: `${side} ${side}`, label: `${side} × ${side}` },
-    { value: `${2 * side} ${side}`, label: `${2 * side} × ${side}` },
-  ]).slice(0, -1),
-];
+const catalogue = useCatalogue();
+const rooms = computed(() =>
+  (catalogue.data.value?.atlas.paddings ?? [padding.value]).map((value) => ({
+    value,
+    label: t("texels", { count: value }),
+  })),
+);
+/** Powers of two up to the largest, square or twice as wide as high. */
+const sizes = computed(() => {
+  const made = [{ value: "", label: t("smallest") }];
+  const largest = catalogue.data.value?.atlas.largest ?? 0;
+  for (let side = SMALLEST; side <= largest; side *= 2)
+    for (const width of [side, 2 * side])
+      if (width <= largest) made.push({ value: `${width} ${side}`, label: `${width} × ${side}` });
+  return made;
+});
 const labelOf = (role: string) => props.roles.find((one) => one.key === role)?.label.toLowerCase() ?? role;
 const missing = computed(() =>
   Object.entries(plan.data.value?.missing ?? {}).map(([role, names]) =>
@@ -85,9 +95,9 @@ async function start(): Promise<void> {
           <span>{{ t("name") }}</span>
           <TextField :value="name" :label="t('name')" :maxlength="100" @change="name = $event" />
           <span>{{ t("size") }}</span>
-          <ChoiceField v-model="size" :options="SIZES" :label="t('size')" />
+          <ChoiceField v-model="size" :options="sizes" :label="t('size')" />
           <span :title="t('roomHelp')">{{ t("room") }}</span>
-          <ChoiceField v-model="padding" :options="ROOMS" :label="t('room')" />
+          <ChoiceField v-model="padding" :options="rooms" :label="t('room')" />
           <span :title="t('modelsHelp')">{{ t("models") }}</span>
           <MultiSelect
             v-model="worn"

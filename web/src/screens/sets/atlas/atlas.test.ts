@@ -46,7 +46,12 @@ describe("an atlas", () => {
   beforeEach(standInForBrowser);
   afterEach(() => leave(page));
   async function open(plan: unknown = PLAN): Promise<void> {
-    calls = serve({ [PLANNED]: plan, [MAKE]: { id: 9 }, "GET /api/projects/ferry/models": [row()] });
+    calls = serve({
+      [PLANNED]: plan,
+      [MAKE]: { id: 9 },
+      "GET /api/projects/ferry/models": [row()],
+      "GET /api/catalogue": { atlas: { paddings: [0, 8], largest: 4096 } },
+    });
     const sets = [
       aSet([aMap("base_color")]),
       aSet([aMap("base_color", { id: 2 })], [], { id: 2, name: "rail" }),
@@ -66,7 +71,7 @@ describe("an atlas", () => {
   });
   it("is planned anew with another size, and made as it was planned", async () => {
     await open();
-    await choose(page, "Size", "2048 × 1024");
+    await until(() => choose(page, "Size", "2048 × 1024"));
     await until(() => expect(sent(PLANNED).length).toBeGreaterThan(1));
     await until(() => expect(make().attributes("disabled")).toBeUndefined());
     await make().trigger("click");
