@@ -20,14 +20,6 @@ class AllowedFormats(TypedDict):
     light: list[str]
 
 
-class CandidatePlace(TypedDict):
-    role: str
-    channel: NotRequired[str]
-    set: str
-    confidence: float
-    why: str
-
-
 class CastMaster(TypedDict):
     name: str
     number: str
@@ -437,13 +429,6 @@ class TargetNames(TypedDict):
     case: NotRequired[Literal["keep", "lower", "snake", "pascal"]]
 
 
-class UndecidedFile(TypedDict):
-    file: str
-    why: str
-    suffix: NotRequired[str]
-    candidates: NotRequired[list[CandidatePlace]]
-
-
 class VertexStrokeDocument(TypedDict):
     channel: Literal["red", "green", "blue", "alpha"]
     slot: NotRequired[str]
@@ -452,6 +437,15 @@ class VertexStrokeDocument(TypedDict):
     strength: float
     falloff: NotRequired[float]
     mirror: NotRequired[bool]
+
+
+class CandidatePlace(TypedDict):
+    role: str
+    channel: NotRequired[str]
+    set: str
+    confidence: float
+    why: str
+    said: NotRequired[list[MessageDocument]]
 
 
 class CastDocument(TypedDict):
@@ -516,6 +510,7 @@ class HabitLineDocument(TypedDict):
     files: NotRequired[int]
     confidence: NotRequired[float]
     why: NotRequired[str]
+    said: NotRequired[list[MessageDocument]]
     taught: NotRequired[bool]
     decided: NotRequired[bool]
     examples: NotRequired[list[str]]
@@ -664,6 +659,7 @@ class SetMap(TypedDict):
     layer: NotRequired[str | None]
     confidence: NotRequired[float]
     why: NotRequired[str]
+    said: NotRequired[list[MessageDocument]]
     recipe: NotRequired[list[StepDocument]]
 
 
@@ -692,6 +688,14 @@ class TargetDocument(TypedDict):
     mirror: NotRequired[str]
     sidecars: NotRequired[list[SidecarDocument]]
     outputs: list[OutputDocument]
+
+
+class UndecidedFile(TypedDict):
+    file: str
+    why: str
+    said: NotRequired[list[MessageDocument]]
+    suffix: NotRequired[str]
+    candidates: NotRequired[list[CandidatePlace]]
 
 
 class FindingDocument(TypedDict):

@@ -12,6 +12,7 @@ from texel.licences import UNTOLD, Licence
 from texel.recipes import others_of
 from texel.roles import Role
 from texel.schemas import check_document
+from texel.wording import Reasons, reason_fields
 
 __all__ = ["MapRef", "TextureSet", "parse_sets", "sets_document"]
 
@@ -21,7 +22,8 @@ class MapRef:
     """One map of a set.
 
     file: path relative to the folder taken in, with "/". channel: letter in a packed file, None for the whole file.
-    confidence: 0 to 1 that the role is right; why: the reason in words. recipe: steps applied to it, see texel.recipes.
+    confidence: 0 to 1 that the role is right; why: the reason in words, see
+    texel.wording.because. recipe: steps applied to it, see texel.recipes.
     layer: which picture of a file that holds several (OpenEXR), None for the first.
     dependencies: the other maps of the set that the recipe reads, by name; filled in by TextureSet.linked.
     """
@@ -41,7 +43,7 @@ class MapRef:
             "file": self.file,
             "channel": self.channel,
             "confidence": round(self.confidence, 3),
-            "why": self.why,
+            **{key: value for key, value in reason_fields(self.why).items() if value or key == "why"},
         }
         if self.layer is not None:
             written["layer"] = self.layer
@@ -134,7 +136,7 @@ def parse_sets(document: Any, where: str = "the sets") -> list[TextureSet]:
                     m["file"],
                     m.get("channel"),
                     m.get("confidence", 1.0),
-                    m.get("why", ""),
+                    Reasons.of(m.get("why", ""), m.get("said", ())),
                     tuple(m.get("recipe", ())),
                     m.get("layer"),
                 )

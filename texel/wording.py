@@ -5,12 +5,15 @@ A script reads the values by name instead of from the sentence, and the sentence
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from enum import Enum
 from string import Formatter
-from typing import TypedDict
+from typing import Any, TypedDict
 
-__all__ = ["Message", "MessageDocument", "Value", "filled", "message", "plain_value"]
+__all__ = [
+    "Message", "MessageDocument", "Reasons", "Value", "because", "filled", "message", "plain_value", "reason_fields",
+    "said_of",
+]  # fmt: skip
 
 # What JSON can hold: numbers as they were measured, names of members of enumerations.
 Value = str | int | float | list[str]
@@ -36,6 +39,44 @@ class Message(str):
     def of(cls, text: str, document: MessageDocument) -> Message:
         """The message whose document this is."""
         return message(document["key"], text, document["values"])
+
+
+class Reasons(str):
+    """A text that was put together from several messages. said: their keys and values, in order."""
+
+    said: tuple[MessageDocument, ...]
+
+    @classmethod
+    def of(cls, text: str, said: Iterable[MessageDocument]) -> Reasons:
+        made = cls(text)
+        made.said = tuple(said)
+        return made
+
+
+def because(*texts: str, between: str = "; ") -> Reasons:
+    """One text of several, which still knows the key and the values of each. Empty ones are left out.
+
+    >>> told = because(filled("{count} files", count=2), filled("all grey"), between=", ")
+    >>> told, [one["key"] for one in told.said]
+    ('2 files, all grey', ['{count} files', 'all grey'])
+    """
+    return Reasons.of(between.join(text for text in texts if text), [one for text in texts for one in said_of(text)])
+
+
+def said_of(text: str) -> list[MessageDocument]:
+    """Keys and values of the messages in a text; none for one that a person wrote."""
+    if isinstance(text, Reasons):
+        return list(text.said)
+    return [text.document()] if isinstance(text, Message) else []
+
+
+def reason_fields(text: str, most: int | None = None) -> dict[str, Any]:
+    """A reason as documents hold it: "why" is the English text, cut to ``most`` letters, "said" its keys and values.
+
+    >>> reason_fields(filled("{count} files", count=2))
+    {'why': '2 files', 'said': [{'key': '{count} files', 'values': {'count': 2}}]}
+    """
+    return {"why": str.__str__(text)[:most], "said": said_of(text)}
 
 
 def filled(sentence: str, /, **values: object) -> Message:

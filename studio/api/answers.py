@@ -64,6 +64,7 @@ def map_out(
         "layers": layers,
         "confidence": placement.confidence,
         "why": placement.why,
+        "said": placement.said,
         "by_hand": placement.by_hand,
         "in_use": in_use,
         "came_as": placement.file.came_as,

@@ -18,8 +18,10 @@ from studio.sorting.asking import ask_to_sort_again, ask_to_teach, lines_of
 from studio.sorting.intakes import taught_habit
 from texel.document_types import HabitLineDocument
 from texel.errors import BadDocument
+from texel.messages import message_of
 from texel.sorting import HabitLine, habit_document, parse_habit
 from texel.sorting.habit import SURE
+from texel.wording import reason_fields
 
 router = Router(tags=["habit"])
 
@@ -43,7 +45,8 @@ def _out(line: HabitLine, examples: list[Placement]) -> HabitLineOut:
         "suffix": document["suffix"], "where": document["where"], "folder": document["folder"],
         "written": document["written"], "role": document["role"], "files": document["files"],
         "confidence": document["confidence"],
-        "channels": document.get("channels", {}), "meaning": line.meaning_in_words, "why": line.why,
+        "channels": document.get("channels", {}), "meaning": line.meaning_in_words,
+        "why": document["why"], "said": document["said"],
         "taught": line.taught, "decided": line.decided, "certain": line.decided and line.confidence >= SURE,
         "examples": [map_out(row, True) for row in examples],
     }  # fmt: skip
@@ -100,7 +103,7 @@ def sort_again(request: HttpRequest, slug: Path[str]) -> Any:
 
 
 def _taught(one: TaughtLine) -> HabitLineDocument:
-    line = one.dict() | {"taught": True, "why": "somebody said so"}
+    line = one.dict() | {"taught": True, **reason_fields(message_of("why_taught"))}
     return cast(HabitLineDocument, {key: value for key, value in line.items() if key != "channels" or value})
 
 

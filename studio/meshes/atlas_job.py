@@ -27,6 +27,7 @@ from texel.atlas.building import atlas_maps, atlas_roles, own_sizes
 from texel.atlas.packing import AtlasPlan, clean_levels
 from texel.files import encode
 from texel.library import Library
+from texel.messages import message_of
 from texel.roles import Green, Role
 from texel.sets import MapRef
 from texel.sets import TextureSet as CoreSet
@@ -55,7 +56,8 @@ def make_atlas(job: Job, progress: Progress) -> str:
         intake = made_intake(job, progress, project, order["name"], pictures, len(roles))
     entries = {entry.path: entry for entry in intake.files.select_related("source")}
     refs = tuple(
-        MapRef(role, path, why=f"the atlas of {len(rows)} sets") for path, role in _paths(order["name"], roles).items()
+        MapRef(role, path, why=message_of("why_atlas", count=len(rows)))
+        for path, role in _paths(order["name"], roles).items()
     )
     with transaction.atomic(), change(project, job.by, "") as doing:
         progress.hold_lease()

@@ -18,6 +18,7 @@ from texel.recipes import others_of
 from texel.roles import Role
 from texel.sets import MapRef
 from texel.sets import TextureSet as CoreSet
+from texel.wording import Reasons
 
 __all__ = ["core_sets", "library_of", "linked_ref", "map_ref"]
 
@@ -28,7 +29,7 @@ def map_ref(placement: Placement, key: str) -> MapRef:
         key,
         placement.channel or None,
         placement.confidence,
-        placement.why,
+        Reasons.of(placement.why, placement.said),
         tuple(placement.recipe),
         placement.layer or None,
     )

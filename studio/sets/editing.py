@@ -17,8 +17,10 @@ from studio.sets.documents import linked_ref, probe_of
 from studio.sets.kinds import free_name
 from studio.sets.models import Placement, TextureSet
 from texel.document_types import StepDocument
+from texel.messages import message_of
 from texel.recipes import parse_step, step_label
 from texel.roles import role_named
+from texel.wording import reason_fields
 
 __all__ = [
     "add_alpha_map", "add_steps", "checked_recipe", "copy_recipe", "derive_map", "drop_empty", "merge", "move",
@@ -35,6 +37,7 @@ _LONGEST_NAME = 200
 # Revisions by id; what is not in it may be any.
 Seen = Mapping[int, int]
 _ANY: Seen = {}
+_BY_HAND = reason_fields(message_of("why_by_hand"))
 
 
 def _set(doing: Doing, pk: int, seen: int | None = None) -> TextureSet:
@@ -199,13 +202,13 @@ def move(project: Project, pk: int, to_pk: int | None, role: str, by: Any, seen:
                 _one_licence(doing, to, [row.set])
             there = to.placements.filter(role=wanted).exclude(pk=row.pk).first()
             if there is not None and row.set_id == there.set_id and row.role != there.role:
-                doing.update(there, role=row.role, by_hand=True, why="chosen by hand")
+                doing.update(there, role=row.role, by_hand=True, **_BY_HAND)
             _chosen(doing, row, set_id=to.pk, role=wanted, order=_before_all(to))
         drop_empty(doing, [before])
 
 
 def _chosen(doing: Doing, row: Placement, **values: Any) -> None:
-    doing.update(row, **values, by_hand=True, confidence=1.0, why="chosen by hand")
+    doing.update(row, **values, by_hand=True, confidence=1.0, **_BY_HAND)
 
 
 def move_to_new(project: Project, pk: int, name: str, role: str, by: Any, seen: int | None = None) -> None:
@@ -225,7 +228,7 @@ def move_to_new(project: Project, pk: int, name: str, role: str, by: Any, seen: 
 
 def _beside(doing: Doing, row: Placement, one: TextureSet, **values: Any) -> Placement:
     """Another map of a set from a map's file."""
-    kept = {"role": row.role, "channel": row.channel, "layer": row.layer, "why": "chosen by hand", **values}
+    kept = {"role": row.role, "channel": row.channel, "layer": row.layer, **_BY_HAND, **values}
     return doing.create(
         Placement, project=doing.project, intake_id=row.intake_id, file_id=row.file_id, set_id=one.pk, confidence=1.0,
         by_hand=True, **kept,
@@ -244,8 +247,8 @@ def share(project: Project, pk: int, to_pk: int, by: Any, seen: int | None = Non
             raise Conflict("{to} uses {path} already", to=to.name, path=row.file.path)
         doing.label = f"Use {row.file.path} in {to.name} as well"
         _one_licence(doing, to, [one])
-        why = f"shared with {one.name}"[:400]
-        return _beside(doing, row, to, order=_before_all(to), why=why, recipe=row.recipe).pk
+        why = reason_fields(message_of("why_shared", set=one.name), 400)
+        return _beside(doing, row, to, order=_before_all(to), recipe=row.recipe, **why).pk
 
 
 def add_alpha_map(project: Project, pk: int, role: str, by: Any, seen: int | None = None) -> int:

@@ -46,15 +46,15 @@ register(
     Kind(
         "placements", 30, Placement,
         (
-            "intake_id", "file_id", "set_id", "role", "channel", "layer", "order", "confidence", "why", "by_hand",
-            "candidates", "recipe", "suffix",
+            "intake_id", "file_id", "set_id", "role", "channel", "layer", "order", "confidence", "why", "said",
+            "by_hand", "candidates", "recipe", "suffix",
         ),
         lambda project: project.placements.select_related("file"), lambda row: row.file.path,
         {
             "set_id": "its place", "recipe": "its steps", "layer": "its layer", "candidates": "its likely places",
             "suffix": "its suffix",
         },
-        together=(("set_id", "role", "order", "confidence", "why", "by_hand"),),
+        together=(("set_id", "role", "order", "confidence", "why", "said", "by_hand"),),
     ),
     Kind(
         "waivers", 40, Waiver,

@@ -59,6 +59,7 @@ class Placement(models.Model):
     order = models.IntegerField(default=0)
     confidence = models.FloatField(default=0)
     why = models.CharField(max_length=400, default="", blank=True)
+    said = models.JSONField(default=list)
     suffix = models.CharField(max_length=120, default="", blank=True)
     by_hand = models.BooleanField(default=False)
     candidates = models.JSONField(default=list)

@@ -13,7 +13,9 @@ from studio.sets.kinds import free_name
 from studio.sets.models import Placement, TextureSet
 from texel.atlas.regions import Region, crop_of, regions_of
 from texel.document_types import StepDocument
+from texel.messages import message_of
 from texel.recipes import others_of
+from texel.wording import reason_fields
 
 __all__ = ["cut_regions"]
 
@@ -53,6 +55,6 @@ def _cut(row: Placement, into: TextureSet, region: Region) -> Placement:
     steps: list[StepDocument] = [*crop, *row.recipe] if others_of(row.recipe) else [*row.recipe, *crop]
     return Placement(
         project=row.project, intake=row.intake, file=row.file, set=into, role=row.role, channel=row.channel,
-        layer=row.layer, order=row.order, confidence=1.0, why=f"the region {region.name}"[:400], suffix="",
-        by_hand=True, recipe=steps,
+        layer=row.layer, order=row.order, confidence=1.0, suffix="", by_hand=True, recipe=steps,
+        **reason_fields(message_of("why_region", region=region.name), 400),
     )  # fmt: skip

@@ -29,6 +29,7 @@ from texel.sets import MapRef
 from texel.sorting import Habit, Sorted, Undecided, habit_document, parse_habit, sort_files
 from texel.sorting.habit import SURE, line_of
 from texel.sorting.looks import Look
+from texel.wording import reason_fields
 
 __all__ = [
     "changed_lines",
@@ -150,14 +151,15 @@ def _sorted(intake: Intake, files: dict[str, IntakeFile], habit: Habit, on_file:
 def _placed(intake: Intake, file: IntakeFile, made: TextureSet | None, ref: MapRef, order: int) -> Placement:
     return Placement(
         project=intake.project, intake=intake, file=file, set=made, role=ref.role.value, channel=ref.channel or "",
-        layer=ref.layer or "", order=order, confidence=ref.confidence, why=ref.why[:400],
+        layer=ref.layer or "", order=order, confidence=ref.confidence,
+        **reason_fields(ref.why, 400),
     )  # fmt: skip
 
 
 def _left(intake: Intake, file: IntakeFile, left: Undecided) -> Placement:
     return Placement(
-        project=intake.project, intake=intake, file=file, why=left.why[:400], candidates=list(left.candidates),
-        suffix=left.suffix[:120],
+        project=intake.project, intake=intake, file=file, candidates=list(left.candidates), suffix=left.suffix[:120],
+        **reason_fields(left.why, 400),
     )  # fmt: skip
 
 
@@ -307,7 +309,7 @@ class _Resort:
         role, channel, layer = wanted
         self.doing.update(
             row, set_id=target.pk, role=role, channel=channel, layer=layer, order=order, confidence=ref.confidence,
-            why=ref.why[:400], suffix="", candidates=[],
+            **reason_fields(ref.why, 400), suffix="", candidates=[],
         )  # fmt: skip
 
     def _leave(self, file: IntakeFile, left: Undecided) -> None:
@@ -318,5 +320,5 @@ class _Resort:
             return
         rows.remove(row)
         self.doing.update(
-            row, why=left.why[:400], candidates=list(left.candidates), suffix=left.suffix[:120]
+            row, **reason_fields(left.why, 400), candidates=list(left.candidates), suffix=left.suffix[:120]
         )  # fmt: skip

@@ -34,7 +34,7 @@ def test_sort_says_what_it_decided(capsys, tmp_path):
     assert set(document) == {"sets", "undecided", "habit"}
     (one,) = document["sets"]
     assert one["name"] == "deck"
-    assert set(one["maps"][0]) == {"role", "file", "channel", "confidence", "why"}
+    assert set(one["maps"][0]) == {"role", "file", "channel", "confidence", "why", "said"}
     assert [left["file"] for left in document["undecided"]] == ["notes.txt"]
 
 

@@ -10,7 +10,15 @@ import pytest
 from demo.patterns import noise
 from ground.places import CHECKOUT
 from tests.core.test_checks import by_check, put_grey
+from tests.pictures import random_texels, save, simple_set
+from texel.library import Library
 from texel.messages import english_texts, message_of
+from texel.roles import Role
+from texel.sets import parse_sets, sets_document
+from texel.sorting import HabitLine, sort_files
+from texel.sorting.habit import line_of
+from texel.sorting.looks import Kind
+from texel.sorting.splitting import Affix
 
 
 def _words_in_code() -> set[str]:
@@ -25,7 +33,11 @@ def _words_in_code() -> set[str]:
 
 
 def test_every_text_is_used():
-    assert set(english_texts()) - _words_in_code() == set()
+    # What a gap says of a kind of picture, a channel's look or a meaning has a text for each.
+    named = {f"{what}_{kind.name.lower()}" for what in ("file", "files") for kind in Kind}
+    named |= {f"look_{word}" for word in ("plain_black", "plain_grey", "plain_white", "two_values", "pale")}
+    named |= {"meaning_none", "meaning_pack"}
+    assert set(english_texts()) - _words_in_code() == named
 
 
 def test_every_key_that_the_code_names_has_a_text():
@@ -72,3 +84,51 @@ def test_a_finding_tells_its_numbers_by_name(tmp_path):
     assert told["said"]["key"] == "unused_height_range"
     assert told["said"]["values"]["span"] == pytest.approx(told["measure"], abs=1e-6)
     assert f"{told['said']['values']['low']:.3f}" in told["message"]
+
+
+def _all_said(found):
+    return [*found["habit"], *found["undecided"], *(one for made in found["sets"] for one in made["maps"])]
+
+
+def _sorted_folder(tmp_path):
+    simple_set(tmp_path, "deck")
+    save(tmp_path / "deck_qx.png", random_texels("rgb"))
+    save(tmp_path / "hull_orm.png", random_texels("y"))
+    (tmp_path / "notes.txt").write_text("x")
+    return sort_files(Library.of_folder(tmp_path))
+
+
+def test_every_reason_of_sorting_carries_its_keys_and_values(tmp_path):
+    found = _sorted_folder(tmp_path).document()
+    said = [(one["why"], one["said"]) for one in _all_said(found)]
+    assert said
+    assert all(keys or not why for why, keys in said)
+    assert {one["key"] for _, keys in said for one in keys} <= set(english_texts())
+    notes = next(one for one in found["undecided"] if one["file"] == "notes.txt")
+    assert notes["said"] == [{"key": "why_unreadable_suffix", "values": {"suffix": ".txt"}}]
+
+
+def test_reasons_are_the_texts_of_their_keys_in_order(tmp_path):
+    for one in _all_said(_sorted_folder(tmp_path).document()):
+        at = 0
+        for part in one["said"]:
+            text = str(message_of(part["key"], **part["values"])) if part["key"] in english_texts() else ""
+            assert text in one["why"][at:]
+            at = one["why"].index(text, at) + len(text)
+
+
+def test_reasons_go_through_the_documents_of_sets_and_habits_and_back(tmp_path):
+    found = _sorted_folder(tmp_path)
+    document = json.loads(json.dumps(sets_document(found.sets)))
+    assert sets_document(parse_sets(document)) == document
+    lines = json.loads(json.dumps([line.document() for line in found.habit.lines]))
+    assert [line_of(line).document() for line in lines] == lines
+
+
+@pytest.mark.parametrize(
+    ("meant", "words"),
+    [(None, "no map"), ((), "packed, layout unknown"), (Role.NORMAL, "normal"),
+     ((("r", Role.OCCLUSION), ("", Role.NORMAL)), "R occlusion, RGB normal")],
+)  # fmt: skip
+def test_meanings_in_words(meant, words):
+    assert HabitLine(Affix("x"), meant).meaning_in_words == words

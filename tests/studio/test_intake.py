@@ -75,6 +75,21 @@ def test_unreadable_files_are_listed_with_the_reason(call, intake, run_jobs, nam
     assert word in left[0]["map"]["why"] or "not a picture" in left[0]["map"]["why"]
 
 
+def test_reasons_carry_their_keys_until_somebody_decides_otherwise(call, intake, run_jobs):
+    call.upload(f"/intakes/{intake}/files", "deck_bc.png", png())
+    call("POST", f"/intakes/{intake}/sort")
+    run_jobs()
+    (one,) = call("GET", "/sets")["sets"]
+    (first,) = one["maps"]
+    assert [part["key"] for part in first["said"]] == ["why_named"]
+    assert call("GET", "/habit")["lines"][0]["said"]
+    call("POST", f"/maps/{first['id']}/place", {"set": one["id"], "role": "height"})
+    (moved,) = call("GET", "/sets")["sets"][0]["maps"]
+    assert (moved["why"], [part["key"] for part in moved["said"]]) == ("chosen by hand", ["why_by_hand"])
+    call("POST", "/undo")
+    assert call("GET", "/sets")["sets"][0]["maps"][0]["said"] == first["said"]
+
+
 def test_a_png_cut_off_in_its_data_is_a_finding(call, intake, run_jobs):
     call.upload(f"/intakes/{intake}/files", "deck_bc.png", png(width=64, height=64)[:-50])
     call("POST", f"/intakes/{intake}/sort")

@@ -20,9 +20,14 @@ __all__ = ["Message", "Value", "english_texts", "message_of"]
 
 class _Gaps(Formatter):
     """Python's format specifications, and some of our own: role and Role (a role's name within a sentence and at its
-    start), roles (several), green (a direction in words), letters and and (lists)."""
+    start), roles (several), green (a direction in words), letters and and (lists), meaning (what files are), look (what
+    a channel looks like), file and files (what one and what several files look like)."""
 
     def format_field(self, value: Any, format_spec: str) -> str:
+        if format_spec in ("look", "file", "files"):
+            return english_texts()[f"{format_spec}_{value}"]
+        if format_spec == "meaning":
+            return _meaning(value)
         if format_spec in ("role", "Role"):
             label = facts(Role(value)).label
             return label if format_spec == "Role" else label.lower()
@@ -35,6 +40,14 @@ class _Gaps(Formatter):
         if format_spec == "and":
             return " and the ".join(value)
         return str(super().format_field(value, format_spec))
+
+
+def _meaning(value: str | list[str]) -> str:
+    """A role, "none", "pack" for a layout that nobody knows, or the channels of a pack as "r occlusion"."""
+    if isinstance(value, str):
+        return english_texts()[f"meaning_{value}"] if value in ("none", "pack") else facts(Role(value)).label.lower()
+    parted = (one.partition(" ") for one in value)
+    return ", ".join(f"{letter.upper()} {facts(Role(role)).label.lower()}" for letter, _, role in parted)
 
 
 @lru_cache

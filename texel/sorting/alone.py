@@ -9,12 +9,14 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
+from texel.messages import message_of
 from texel.roles import Role
 from texel.sorting.habit import Meant
 from texel.sorting.likelihood import of_look, pack_of_look
 from texel.sorting.looks import Kind, Look
 from texel.sorting.packs import channels_in_words, chosen_layout, likeliest_layouts
 from texel.sorting.splitting import SplitName, generic_name
+from texel.wording import because
 
 __all__ = ["NamelessSet", "nameless_sets", "single_role"]
 
@@ -75,7 +77,7 @@ def nameless_sets(alone: Iterable[tuple[SplitName, Look | None]], placed: Mappin
         stem = next(iter(stems), "")
         text = next((name.text for name, _ in there), "") if stem else path.name
         meant = {
-            name.file: (meaning, _GUESS, f"a folder of names that say nothing; {_looks_like(look, meaning)}")
+            name.file: (meaning, _GUESS, because(message_of("why_nameless"), _looks_like(look, meaning)))
             for (name, look), meaning in zip(members, given, strict=True)
             if meaning is not None
         }
@@ -85,8 +87,8 @@ def nameless_sets(alone: Iterable[tuple[SplitName, Look | None]], placed: Mappin
 
 def _looks_like(look: Look, meaning: Meant) -> str:
     if isinstance(meaning, tuple):
-        return f"packed: {channels_in_words(look, meaning)}"
-    return f"it is {look.kind.value}"
+        return because(message_of("why_packed"), channels_in_words(look, meaning), between=": ")
+    return message_of("why_is_kind", kind=look.kind)
 
 
 def _given_out(looks: Sequence[Look], taken: set[Role]) -> list[Meant] | None:
@@ -140,7 +142,7 @@ def single_role(name: SplitName, look: Look | None, sizes: set[tuple[int, int]])
         return None
     square = all(side & (side - 1) == 0 for side in (look.width, look.height))
     if look.kind is Kind.NORMAL:
-        return (Role.NORMAL, _GUESS, "no suffix, but its texels are vectors") if square else None
+        return (Role.NORMAL, _GUESS, message_of("why_only_vectors")) if square else None
     if look.kind not in (Kind.COLOUR, Kind.UNLIKE) or not (square or (look.width, look.height) in sizes):
         return None
-    return Role.BASE_COLOR, _GUESS, "a coloured picture with a name of its own and no other map beside it"
+    return Role.BASE_COLOR, _GUESS, message_of("why_only_colour")

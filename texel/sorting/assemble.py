@@ -9,13 +9,15 @@ from pathlib import PurePosixPath
 from typing import Any, NamedTuple
 
 from texel.library import Library
+from texel.messages import message_of
 from texel.naming.tokens import NameParts, Pack
-from texel.roles import Green, Role, facts
+from texel.roles import Green, Role
 from texel.sets import MapRef, TextureSet
 from texel.sorting.families import Group, Shared, share_maps
 from texel.sorting.habit import Meant
 from texel.sorting.looks import Look
 from texel.sorting.splitting import SplitName
+from texel.wording import because, reason_fields
 
 __all__ = ["Assembled", "LeftOver", "Placed", "assemble"]
 
@@ -141,9 +143,11 @@ def _build_set(
 
 def _left_over(kept: Placed, left: Placed, name: str, library: Library) -> LeftOver:
     same = library.digest(kept.file) == library.digest(left.file)
-    why = f"the same bytes as {kept.file}" if same else f"{kept.file} already has this role in the set {name}"
+    why = message_of("why_same_bytes", file=kept.file)
+    if not same:
+        why = message_of("why_role_taken", file=kept.file, set=name)
     candidates = tuple(
-        {"role": role.value, "set": name, "confidence": round(left.confidence / 2, 3), "why": why}
+        {"role": role.value, "set": name, "confidence": round(left.confidence / 2, 3), **reason_fields(why)}
         for role in left.roles
     )
     return LeftOver(left, why, candidates)
@@ -187,7 +191,7 @@ def _both_directions(first: Placed, second: Placed) -> bool:
 def _refs(member: Placed) -> list[MapRef]:
     if member.layers:
         return [
-            MapRef(one.role, member.file, None, one.sure, f'its layer is called "{name}"', layer=name)
+            MapRef(one.role, member.file, None, one.sure, message_of("why_layer", layer=name), layer=name)
             for name, one in member.layers
             if one.role
         ]
@@ -197,7 +201,7 @@ def _refs(member: Placed) -> list[MapRef]:
     return [
         MapRef(
             role, member.file, letter or None, member.confidence,
-            f"{member.why}: {letter.upper() or 'RGB'} holds {facts(role).label.lower()}",
+            because(member.why, message_of("why_channel", channel=letter.upper() or "RGB", role=role), between=": "),
         )
         for letter, role in layout
         if not letter or letter in member.channels

@@ -7,10 +7,12 @@ from typing import NamedTuple
 import numpy as np
 
 from texel.image import Texels, to_unit
+from texel.messages import message_of
 from texel.resize import reduced
 from texel.roles import Role
 from texel.sorting.likelihood import BASE_SHARE, of_look
 from texel.sorting.looks import COLOURED_SHARE, COLOURED_SPREAD, Kind, Look, look_at
+from texel.wording import because
 
 __all__ = ["Guess", "guess_roles", "is_coloured"]
 
@@ -45,8 +47,9 @@ def guess_roles(texels: Texels) -> list[Guess]:
 
 def _why(look: Look) -> str:
     if look.kind is Kind.NORMAL:
-        return "its texels are vectors that point at the viewer"
+        return message_of("why_vectors")
     if look.grey:
-        depth = f" with {look.bits} bits" if look.bits > 8 else ""
-        return f"{look.channels[0].words}{depth}"
-    return f"a picture of {look.kind.value}" if look.kind is not Kind.PACK else "three unlike channels"
+        grey = look.channels[0]
+        told = message_of("picture_looks", look=grey.word) if grey.word else message_of("picture_grey", mean=grey.mean)
+        return because(told, message_of("picture_bits", bits=look.bits), between=" ") if look.bits > 8 else told
+    return message_of("why_kind", kind=look.kind) if look.kind is not Kind.PACK else message_of("why_unlike")

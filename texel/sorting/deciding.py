@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
 
+from texel.messages import message_of
 from texel.naming.meanings import ANY_PACK, CHANCE, Meaning, readings
 from texel.naming.tokens import Pack
 from texel.roles import Role, facts
@@ -22,6 +23,7 @@ from texel.sorting.likelihood import BASE_SHARE, PACK_SHARE, mean_log, of_look, 
 from texel.sorting.looks import Kind, Look
 from texel.sorting.packs import PackGuess, channels_in_words, chosen_layout, fits, likeliest_layouts
 from texel.sorting.splitting import Affix, SplitName
+from texel.wording import because
 
 __all__ = ["FLOOR", "Answer", "LineFiles", "believed", "decide_lines", "needs_look", "pack_roles", "rank"]
 
@@ -173,7 +175,7 @@ def decide_lines(lines: Sequence[LineFiles], taught: Habit) -> list[HabitLine]:
     for at, line in list(open_lines.items()):
         known = taught.line_for(line.affix, line.names[0].file)
         if known is not None:
-            decided[at] = _line(line, known.meant, 1.0, known.why or "somebody said so", taught=True)
+            decided[at] = _line(line, known.meant, 1.0, known.why or message_of("why_taught"), taught=True)
             del open_lines[at]
     beside = _beside(lines)
     while open_lines:
@@ -285,48 +287,29 @@ def _line(line: LineFiles, meant: Meant, confidence: float, why: str, taught: bo
 
 
 def _why(line: LineFiles, best: Answer) -> str:
-    told = []
+    told: list[str] = []
     known = [one.meaning for one in readings(line.affix.word)]
     if not line.affix.word:
-        told.append("the name without a suffix, beside others that have one")
+        told.append(message_of("why_no_suffix"))
     elif best.meant in known:
-        told.append("the usual word for it" if len(known) == 1 else "one of the things that this word means")
+        told.append(message_of("why_usual_word" if len(known) == 1 else "why_possible_word"))
     elif known:
-        told.append("the word usually means something else")
+        told.append(message_of("why_other_word"))
     if line.looks:
         told.append(_looks_in_words(line.looks, best.meant))
-    return "; ".join(told)
-
-
-# What most files of a line look like, behind "all 12 files" or "9 of 12 files".
-_PHRASES = {
-    Kind.NORMAL: "hold vectors that point at the viewer",
-    Kind.COLOUR: "are coloured",
-    Kind.DARK_COLOUR: "are coloured on black",
-    Kind.UNLIKE: "hold three unlike channels",
-    Kind.PACK: "hold unlike channels, as packed files do",
-    Kind.GREY: "are grey",
-    Kind.TWO_VALUES: "are only black and white",
-    Kind.PALE: "are white with dark hollows",
-    Kind.DARK: "are mostly black",
-    Kind.PLAIN: "are one plain value",
-}
-
-
-_SINGULAR = {"are": "is", "hold": "holds"}
+    return because(*told)
 
 
 def _looks_in_words(looks: Sequence[Look], meant: Meant) -> str:
-    kind, count = Counter(look.kind for look in looks).most_common(1)[0]
-    files = f"all {count} files" if count == len(looks) else f"{count} of {len(looks)} files"
-    files = "its file" if len(looks) == 1 else files
-    phrase = _PHRASES[kind]
+    kind, some = Counter(look.kind for look in looks).most_common(1)[0]
+    word = kind.name.lower()
+    told = message_of("why_most_files", some=some, count=len(looks), kind=word)
+    if some == len(looks):
+        told = message_of("why_all_files", count=some, kind=word)
     if len(looks) == 1:
-        verb, _, rest = phrase.partition(" ")
-        phrase = f"{_SINGULAR[verb]} {rest}"
-    told = f"{files} {phrase}"
+        told = message_of("why_one_file", kind=word)
     if isinstance(meant, tuple) and len(looks[0].channels) >= 3:
-        told += f": {channels_in_words(looks[0], meant)}"
+        return because(told, channels_in_words(looks[0], meant), between=": ")
     return told
 
 

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 
+from texel.messages import message_of
 from texel.roles import Role
 from texel.sorting.looks import Look
 
@@ -106,7 +107,7 @@ def _starts_with(groups: Mapping[tuple[str, str], Group], folder: str, stem: str
 
 def _borrowed(group: Group, parent: Group, siblings: Iterable[Group]) -> list[Shared]:
     borrowed = [
-        Shared(role, file, _FROM_PARENT, f"shared by the variants of {parent.stem}")
+        Shared(role, file, _FROM_PARENT, message_of("why_of_variants", set=parent.stem))
         for role, file in parent.files.items()
         if role not in group.files
     ]
@@ -117,9 +118,7 @@ def _borrowed(group: Group, parent: Group, siblings: Iterable[Group]) -> list[Sh
     for role, files in others.items():
         # Only one variant has it, so it may be meant for all.
         if role not in group.files and role not in parent.files and len(set(files)) == 1:
-            borrowed.append(
-                Shared(role, files[0], _FROM_SIBLING, f"the only such map among the variants of {parent.stem}")
-            )
+            borrowed.append(Shared(role, files[0], _FROM_SIBLING, message_of("why_only_of_variants", set=parent.stem)))
     return borrowed
 
 
@@ -139,5 +138,5 @@ def _like(group: Group, relatives: Iterable[Group], look: Callable[[str], Look |
             best, most = other, alike
     if best is None:
         return []
-    why = f"its colour shows the surface of {best.stem} (edges correlate {most:.2f})"
+    why = message_of("why_same_surface", set=best.stem, correlation=most)
     return [Shared(r, file, _FROM_LIKE, why) for r, file in best.files.items() if r is not Role.BASE_COLOR]

@@ -7,12 +7,14 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from texel.errors import BadDocument
+from texel.messages import message_of
 from texel.naming.tokens import Pack
-from texel.roles import Role, facts
+from texel.roles import Role
 from texel.schemas import check_document
 from texel.sorting.splitting import Affix
+from texel.wording import Reasons, reason_fields
 
-__all__ = ["SURE", "Habit", "HabitLine", "Meant", "habit_document", "line_of", "parse_habit"]
+__all__ = ["SURE", "Habit", "HabitLine", "Meant", "habit_document", "line_of", "meaning_value", "parse_habit"]
 
 # From here on a guess is called sure; below it is shown as a guess, to be confirmed.
 SURE = 0.85
@@ -54,13 +56,7 @@ class HabitLine:
     @property
     def meaning_in_words(self) -> str:
         """The meaning as a person reads it, such as "normal" or "R occlusion, G roughness"."""
-        if self.meant is None:
-            return "no map"
-        if isinstance(self.meant, Role):
-            return facts(self.meant).label.lower()
-        if not self.meant:
-            return "packed, layout unknown"
-        return ", ".join(f"{letter.upper() or 'RGB'} {facts(role).label.lower()}" for letter, role in self.meant)
+        return str.__str__(message_of("meaning", meaning=meaning_value(self.meant)))
 
     def joined(self, other: HabitLine) -> HabitLine:
         """One line for the same affix and meaning in two folders: files added up, the lesser confidence."""
@@ -76,8 +72,8 @@ class HabitLine:
             written["channels"] = {letter or "rgb": role.value for letter, role in self.meant}
         return written | {
             "folder": self.folder, "written": self.written, "files": self.files,
-            "confidence": round(self.confidence, 3), "why": self.why, "taught": self.taught, "decided": self.decided,
-            "examples": list(self.examples),
+            "confidence": round(self.confidence, 3), **reason_fields(self.why), "taught": self.taught,
+            "decided": self.decided, "examples": list(self.examples),
         }  # fmt: skip
 
 
@@ -99,6 +95,21 @@ class Habit:
             if line.affix == affix and (not line.folder or file.startswith(line.folder + "/"))
         ]
         return max(fitting, key=lambda line: len(line.folder), default=None)
+
+
+def meaning_value(meant: Meant) -> str | list[str]:
+    """A meaning as messages hold it.
+
+    >>> meaning_value(None), meaning_value(()), meaning_value((("r", Role.OCCLUSION), ("", Role.NORMAL)))
+    ('none', 'pack', ['r occlusion', 'rgb normal'])
+    """
+    if isinstance(meant, tuple) and meant:
+        return [f"{letter or 'rgb'} {role.value}" for letter, role in meant]
+    return _role_word(meant)
+
+
+def _why(entry: dict[str, Any]) -> str:
+    return Reasons.of(entry.get("why", ""), entry.get("said", ()))
 
 
 def _role_word(meant: Meant) -> str:
@@ -132,7 +143,7 @@ def parse_habit(document: Any, where: str = "the habit") -> Habit:
         lines.append(
             HabitLine(
                 Affix(key[0], key[1]), _meant(entry, where), key[2], entry.get("written", ""), entry.get("files", 0),
-                1.0, entry.get("why") or "somebody said so", True, True,
+                1.0, _why(entry) or message_of("why_taught"), True, True,
                 tuple(entry.get("examples", ())),
             )
         )  # fmt: skip
@@ -147,7 +158,7 @@ def line_of(entry: dict[str, Any]) -> HabitLine:
         meant = None if entry["role"] == "none" else Role(entry["role"])
     return HabitLine(
         Affix(entry["suffix"], entry["where"]), meant, entry["folder"], entry["written"], entry["files"],
-        entry["confidence"], entry["why"], entry["taught"], entry["decided"], tuple(entry["examples"]),
+        entry["confidence"], _why(entry), entry["taught"], entry["decided"], tuple(entry["examples"]),
     )  # fmt: skip
 
 

@@ -77,17 +77,17 @@ class ChannelLook:
         return self.extremes > 0.97 and 0.01 < self.mean < 0.99
 
     @property
-    def words(self) -> str:
-        """What it looks like, in words.
+    def word(self) -> str:
+        """What it looks like: plain_black, plain_grey, plain_white, two_values, pale, or "" for any grey.
 
-        >>> ChannelLook(0.0, 0.0, 0.0, 1.0, False).words
-        'plain black'
+        >>> ChannelLook(0.0, 0.0, 0.0, 1.0, False).word
+        'plain_black'
         """
         if self.plain:
-            return "plain black" if self.mean < _BLACK else "plain white" if self.mean > _WHITE else "plain grey"
+            return "plain_black" if self.mean < _BLACK else "plain_white" if self.mean > _WHITE else "plain_grey"
         if self.extremes > 0.85:
-            return "black and white"
-        return "mostly white" if self.pale else f"grey around {self.mean:.2f}"
+            return "two_values"
+        return "pale" if self.pale else ""
 
 
 @dataclass(frozen=True)

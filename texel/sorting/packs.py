@@ -6,10 +6,12 @@ import math
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
+from texel.messages import message_of
 from texel.naming.tokens import Pack
-from texel.roles import Role, facts
+from texel.roles import Role
 from texel.sorting.likelihood import mean_log, shares_of
 from texel.sorting.looks import ChannelLook, Look
+from texel.wording import Message, Reasons, because
 
 __all__ = ["PackGuess", "channels_in_words", "chosen_layout", "fits", "likeliest_layouts"]
 
@@ -111,11 +113,18 @@ def chosen_layout(guesses: Sequence[PackGuess], looks: Sequence[Look]) -> PackGu
     return PackGuess(kept, agree)
 
 
-def channels_in_words(look: Look, layout: Pack = ()) -> str:
+def channels_in_words(look: Look, layout: Pack = ()) -> Reasons:
     """What each channel looks like, and what it may hold: for a person to decide."""
     held = dict(layout)
-    told = []
-    for letter, channel in zip("rgb", look.channels, strict=False):
-        role = held.get(letter)
-        told.append(f"{letter.upper()} {channel.words}" + (f" ({facts(role).label.lower()}?)" if role else ""))
-    return ", ".join(told)
+    named = zip("rgb", look.channels, strict=False)
+    return because(*(_channel_in_words(letter.upper(), one, held.get(letter)) for letter, one in named), between=", ")
+
+
+def _channel_in_words(letter: str, look: ChannelLook, role: Role | None) -> Message:
+    if role is None:
+        if look.word:
+            return message_of("channel_looks", channel=letter, look=look.word)
+        return message_of("channel_grey", channel=letter, mean=look.mean)
+    if look.word:
+        return message_of("channel_looks_like", channel=letter, look=look.word, role=role)
+    return message_of("channel_grey_like", channel=letter, mean=look.mean, role=role)

@@ -12,6 +12,7 @@ from typing import Any
 from texel.errors import TexelError
 from texel.files import READABLE
 from texel.library import Library
+from texel.messages import message_of
 from texel.naming.meanings import readings
 from texel.naming.tokens import NameParts, parse_name
 from texel.roles import Role, facts
@@ -21,11 +22,12 @@ from texel.sorting.assemble import Placed, assemble
 from texel.sorting.deciding import Answer, LineFiles, believed, decide_lines, needs_look, pack_roles, rank
 from texel.sorting.families import parent_stems
 from texel.sorting.glance import Glances
-from texel.sorting.habit import SURE, Habit, HabitLine
+from texel.sorting.habit import SURE, Habit, HabitLine, meaning_value
 from texel.sorting.likelihood import of_look
 from texel.sorting.looks import Kind, Look
 from texel.sorting.packs import channels_in_words
 from texel.sorting.splitting import BARE, Affix, SplitName, generic_name, split_names
+from texel.wording import Message, because, reason_fields
 
 __all__ = ["Sorted", "Undecided", "sort_files"]
 
@@ -46,7 +48,12 @@ class Undecided:
     suffix: str = ""
 
     def document(self) -> dict[str, Any]:
-        return {"file": self.file, "why": self.why, "candidates": list(self.candidates), "suffix": self.suffix}
+        return {
+            "file": self.file,
+            **reason_fields(self.why),
+            "candidates": list(self.candidates),
+            "suffix": self.suffix,
+        }
 
 
 @dataclass
@@ -125,12 +132,16 @@ class _Sorter:
         for file in self.library.files:
             suffix = PurePosixPath(file).suffix.lower()
             if suffix not in READABLE:
-                self._leave(file, f"not a picture that can be read ({suffix or 'no suffix'})")
+                problem = message_of("why_unreadable_suffix", suffix=suffix)
+                self._leave(file, problem if suffix else message_of("why_unreadable_no_suffix"))
                 continue
             try:
                 probe = self.library.probe(file)
-            except (TexelError, OSError) as error:
-                self._leave(file, str(error))
+            except TexelError as error:
+                self._leave(file, error.message)
+                continue
+            except OSError as error:
+                self._leave(file, message_of("why_system", problem=str(error)))
                 continue
             channels[file] = probe.channels
             # A layered picture is a set in one file: its layers' names say what they are.
@@ -141,7 +152,7 @@ class _Sorter:
         for file, name in names.items():
             if name.preview and self.taught.line_for(name.affix, file) is None:
                 self.on_file(file)
-                self._leave(file, "its name says that it is a picture of the material, not a map")
+                self._leave(file, message_of("why_preview"))
                 continue
             claims = name.affix != BARE and not needs_look(name.affix, "y")
             readable.append(Placed(name, channels[file], () if claims else layers[file]))
@@ -239,8 +250,7 @@ class _Sorter:
         look = self.glances.known(one.file)
         layout = pack_roles(known.meant)
         if len(one.channels) < 3 and any(letter in ("g", "b") for letter, _ in layout):
-            count = len(one.channels)
-            return f'its name spells a packed file ("{one.name.written}"), but it has {count} channel(s)'
+            return _too_few_channels(one)
         if look is None:
             return None
         if look.kind is Kind.COLOUR and not based and _says_one_value(one.name.affix):
@@ -258,11 +268,11 @@ class _Sorter:
         if one.name.affix != BARE or known.taught or look is None:
             return
         if look.kind is Kind.NORMAL:
-            one.meant, one.confidence, one.why = Role.NORMAL, 0.75, "named like the set; its texels are vectors"
+            one.meant, one.confidence, one.why = Role.NORMAL, 0.75, message_of("why_set_and_vectors")
         elif look.kind is Kind.PACK:
             one.placed = False
             self._leave(
-                one.file, f"its name has no suffix, and it looks packed: {channels_in_words(look)}",
+                one.file, because(message_of("why_looks_packed"), channels_in_words(look), between=": "),
                 self._candidates(one, rank(BARE, [look])),
             )  # fmt: skip
 
@@ -290,7 +300,7 @@ class _Sorter:
             answers = rank(
                 BARE if one.name.stem and not generic_name(one.name.stem) else _NO_WORD, [look] if look else []
             )
-            self._leave(one.file, "its name says no role", self._candidates(one, answers))
+            self._leave(one.file, message_of("why_no_role"), self._candidates(one, answers))
 
     def _placed_in(self, files: list[Placed]) -> dict[str, list[tuple[SplitName, tuple[Role, ...]]]]:
         placed: dict[str, list[tuple[SplitName, tuple[Role, ...]]]] = defaultdict(list)
@@ -307,24 +317,14 @@ class _Sorter:
     def _leave_undecided(self, one: Placed, line: LineFiles, known: HabitLine, problem: str | None) -> None:
         look = self.glances.known(one.file)
         if known.taught:
-            self._leave(one.file, f'"{one.name.written}" was said to be no map', (), one.name.written)
+            self._leave(one.file, message_of("why_said_no_map", suffix=one.name.written), (), one.name.written)
             return
         own = rank(one.name.affix, [look]) if look else []
         answers = own if problem else (line.answers or own)
         if problem is None:
-            word = f'"{one.name.written}"' if one.name.written else "a name without suffix"
-            best = answers[0] if answers else None
-            problem = f"{word} may mean several things"
-            spelled = [one.meaning for one in readings(line.affix.word) if isinstance(one.meaning, tuple)]
-            if spelled and len(one.channels) < 3:
-                count = len(one.channels)
-                problem = f"its name spells a packed file ({word}), but it has {count} channel{'s'[: count - 1]}"
-            elif known.meant == ():
-                problem = f"{word} is a packed file whose layout nobody said"
-            elif best is not None:
-                problem += f"; {known.meaning_in_words} is likeliest with {best.share:.0%}"
+            problem = _unclear(one, line, known, answers[0] if answers else None)
             if look is not None and len(look.channels) >= 3 and isinstance(known.meant, tuple):
-                problem += f": {channels_in_words(look)}"
+                problem = because(problem, channels_in_words(look), between=": ")
         self._leave(one.file, problem, self._candidates(one, answers), one.name.written)
 
     def _candidates(self, one: Placed, answers: Iterable[Answer]) -> tuple[dict[str, Any], ...]:
@@ -342,10 +342,10 @@ class _Sorter:
             for letter, role in places:
                 if any(c["role"] == role.value for c in candidates):
                     continue
-                why = (
-                    f"one of {len(answer.meant)} packed channels" if isinstance(answer.meant, tuple) else "as it looks"
-                )
-                place = {"role": role.value, "set": name, "confidence": round(answer.share, 3), "why": why}
+                why = message_of("why_looks")
+                if isinstance(answer.meant, tuple):
+                    why = message_of("why_packed_channels", count=len(answer.meant))
+                place = {"role": role.value, "set": name, "confidence": round(answer.share, 3), **reason_fields(why)}
                 candidates.append(place | ({"channel": letter} if letter else {}))
         return tuple(candidates[:3])
 
@@ -384,7 +384,27 @@ def _against_its_line(look: Look, known: HabitLine, role: Role, based: bool) -> 
         return None if based else _IN_THE_NAME
     if believed(known):
         return None
-    return f"{known.meaning_in_words} by its habit, but it looks like {facts(best).label.lower()}"
+    return message_of("why_against_habit", meaning=meaning_value(known.meant), role=best)
+
+
+def _unclear(one: Placed, line: LineFiles, known: HabitLine, best: Answer | None) -> str:
+    """Why nobody can say what a file is."""
+    suffix = one.name.written
+    if len(one.channels) < 3 and any(isinstance(reading.meaning, tuple) for reading in readings(line.affix.word)):
+        return _too_few_channels(one)
+    if known.meant == ():
+        return message_of("why_unknown_layout", suffix=suffix) if suffix else message_of("why_unknown_layout_no_suffix")
+    several = message_of("why_unclear", suffix=suffix) if suffix else message_of("why_unclear_no_suffix")
+    if best is None:
+        return several
+    return because(several, message_of("why_likeliest", meaning=meaning_value(known.meant), share=best.share))
+
+
+def _too_few_channels(one: Placed) -> Message:
+    count = len(one.channels)
+    if count == 1:
+        return message_of("why_one_channel", suffix=one.name.written)
+    return message_of("why_too_few_channels", suffix=one.name.written, count=count)
 
 
 def _whole_name(name: SplitName) -> SplitName:
@@ -399,9 +419,10 @@ def _in_group(name: SplitName, group: tuple[str, str]) -> SplitName:
 
 
 def _said(one: Placed, known: HabitLine) -> str:
+    suffix, meaning = one.name.written, meaning_value(known.meant)
     if known.taught:
-        return f'"{one.name.written or "no suffix"}" was taught to mean {known.meaning_in_words}'
-    told = f'its name says "{one.name.written.lstrip("_-. ")}"' if one.name.written else "named like the set"
-    if one.name.green:
-        told += f" and {one.name.green.words}"
-    return f"{told}; {known.why}" if known.confidence < SURE else told
+        told = message_of("why_taught_no_suffix", meaning=meaning)
+        return message_of("why_taught_suffix", suffix=suffix, meaning=meaning) if suffix else told
+    named = message_of("why_named", word=suffix.lstrip("_-. ")) if suffix else message_of("why_named_like_set")
+    direction = message_of("why_direction", green=one.name.green) if one.name.green else ""
+    return because(because(named, direction, between=" "), known.why if known.confidence < SURE else "")

@@ -8,6 +8,7 @@ from ninja import Schema
 from typing_extensions import TypedDict
 
 from studio.api.schemas.shared import MapOut
+from texel.document_types import MessageDocument
 
 _Where = Literal["end", "start", "folder"]
 
@@ -26,6 +27,7 @@ class HabitLineOut(TypedDict):
     files: int
     confidence: float
     why: str
+    said: list[MessageDocument]
     taught: bool
     decided: bool
     certain: bool

@@ -36,6 +36,7 @@ class MapOut(TypedDict):
     layers: list[str]
     confidence: float
     why: str
+    said: list[MessageDocument]
     by_hand: bool
     in_use: bool
     came_as: str
@@ -60,6 +61,7 @@ class CandidateOut(Schema):
     set: str
     confidence: float
     why: str
+    said: list[MessageDocument] = []
 
 
 class UndecidedOut(TypedDict):

@@ -189,6 +189,7 @@ export function aMap(role: string, more: Partial<TextureMap> = {}): TextureMap {
     old_names: [],
     confidence: 0.9,
     why: "its name says so",
+    said: [],
     by_hand: false,
     in_use: true,
     digest: "d".repeat(64),
@@ -255,7 +256,7 @@ export function anUndecided(more: Partial<Undecided> = {}): Undecided {
     suffix: "",
     readable: true,
     candidates: [
-      { role: "base_color", channel: "", set: "deck", confidence: 0.6, why: "a coloured picture" },
+      { role: "base_color", channel: "", set: "deck", confidence: 0.6, why: "a coloured picture", said: [] },
     ],
     ...more,
   };

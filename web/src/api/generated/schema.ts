@@ -3846,6 +3846,11 @@ export interface components {
             confidence: number;
             /** Role */
             role: string;
+            /**
+             * Said
+             * @default []
+             */
+            said: components["schemas"]["MessageDocument"][];
             /** Set */
             set: string;
             /** Why */
@@ -3856,6 +3861,7 @@ export interface components {
             channel?: string;
             confidence: number;
             role: string;
+            said?: components["schemas"]["MessageDocument"][];
             set: string;
             why: string;
         };
@@ -4717,7 +4723,8 @@ export interface components {
             place: components["schemas"]["PlaceDocument"] | null;
             remedy: components["schemas"]["RemedyDocument"] | null;
             role: string | null;
-            said?: components["schemas"]["MessageDocument"];
+            /** @description The message by its key and the values in it, for scripts and for other languages; null where it comes from a reader of files. */
+            said?: components["schemas"]["MessageDocument"] | null;
             set: string;
             /**
              * @description error: the delivered set would be wrong. warning: likely wrong or costly. note: good to know.
@@ -5154,6 +5161,8 @@ export interface components {
              * @enum {unknown}
              */
             role: "base_color" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emissive" | "opacity" | "glossiness" | "specular" | "detail_mask" | "pack" | "none";
+            /** @description The reasons by key, with their values. */
+            said?: components["schemas"]["MessageDocument"][];
             /** @description Its letters in lower case without marks: _Base-Color is basecolor. Empty: a name without suffix. */
             suffix: string;
             /** @description A person said so. */
@@ -5194,6 +5203,8 @@ export interface components {
             meaning: string;
             /** Role */
             role: string;
+            /** Said */
+            said: components["schemas"]["MessageDocument"][];
             /** Suffix */
             suffix: string;
             /** Taught */
@@ -5983,6 +5994,8 @@ export interface components {
             revision: number;
             /** Role */
             role: string;
+            /** Said */
+            said: components["schemas"]["MessageDocument"][];
             /** Set */
             set: number | null;
             /** Source */
@@ -6157,7 +6170,7 @@ export interface components {
         };
         /**
          * MessageDocument
-         * @description The message by its key and the values in it, for scripts and for other languages; null where it comes from a reader of files.
+         * @description A message by its key and the values in it.
          */
         MessageDocument: {
             key: string;
@@ -6165,7 +6178,7 @@ export interface components {
             values: {
                 [key: string]: string | number | string[];
             };
-        } | null;
+        };
         /** Metres */
         Metres: {
             /** Metres */
@@ -7856,6 +7869,8 @@ export interface components {
             layer?: string | null;
             recipe?: components["schemas"]["StepDocument"][];
             role: components["schemas"]["RoleName"];
+            /** @description The reasons by key, with their values. */
+            said?: components["schemas"]["MessageDocument"][];
             why?: string;
         };
         /** SetName */
@@ -8664,6 +8679,7 @@ export interface components {
         UndecidedFile: {
             candidates?: components["schemas"]["CandidatePlace"][];
             file: string;
+            said?: components["schemas"]["MessageDocument"][];
             suffix?: string;
             why: string;
         };

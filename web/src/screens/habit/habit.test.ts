@@ -25,6 +25,7 @@ function aLine(more: Partial<HabitLine> = {}): HabitLine {
     files: 3,
     confidence: 0.99,
     why: "all 3 files hold vectors",
+    said: [],
     taught: false,
     decided: true,
     certain: true,
