@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
+from tests.places import PLACE
 from texel.materials import INPUTS, evaluate
 from texel.roles import Transfer
 
 SIDE = 16
 # A step of 8 bits, which the design asks for.
 STEP = 1 / 255
-VERTEX = (0.25, 0.5, 0.75, 1.0)
 
 
 def rgba(texels):
@@ -22,7 +22,7 @@ def rgba(texels):
 
 
 def computed(master, maps):
-    return evaluate(master, maps, {}, SIDE, SIDE, vertex=VERTEX)
+    return evaluate(master, maps, {}, SIDE, SIDE, place=PLACE)
 
 
 def apart(made, wanted):

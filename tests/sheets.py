@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from tests.places import PLACE
 from texel.errors import BadExpression
-from texel.materials import INPUTS, Kinds, Master, parse_master, text_of
+from texel.materials import INPUTS, Kinds, Master, parse_expression, parse_master, text_of
 from texel.materials.operations import OPERATIONS
 from texel.materials.tree import Constant, Name, Node, Swizzle, call
 
@@ -26,7 +27,22 @@ _BASE = {
     ],
     "coordinates": [{"name": "main", "tiling": "tiling", "rotation": "turn"}],
 }  # fmt: skip
-_NAMES = ["colour", "pack", "bumps", "lie", "upside", "amount", "shade", "worn", "way", "vertex", "uv", "first"]
+# Arguments of operations whose values jump with where they are read.
+_GIVEN = {
+    "read": ["uv, colour", "uv + vector(0.25, 0.5), pack", "turn(uv, 90), bumps", "world_position.rb, upside",
+             "uv - vector(0.125, 0), lie"],
+    "parallax": ["uv, lie, 0.02", "uv + vector(0.25, 0.5), lie, amount / 9"],
+    "triplanar": ["world_position, colour, 4", "object_position, pack, 2", "world_position, lie, 1"],
+    "triplanar_normal": ["world_position, bumps, 4", "object_position, upside, 2"],
+    "noise": ["uv * 5 + 0.1", "world_position * 3", "colour * 4 + 0.21"],
+    "cells": ["uv * 3 + 0.1", "world_position * 2"],
+    "random_at": ["uv * 5 + 0.1", "vertex * 9", "colour.r * 6 + 0.03", "world_position"],
+    "cell_of": ["uv, 4, 2, 5", "uv + 0.03, 3, 3, time * 20"],
+    "curve": ["lie, 0, 0.2, 0.4, amount, 1, 0.9", "colour, 0.1, 1, 0.8, 0"],
+}  # fmt: skip
+# Without those of hundreds of steps, of which several in one sheet take a software driver minutes to compile.
+_LIGHT = [name for name in OPERATIONS if name not in ("cells", "noise", "parallax", "triplanar_normal")]
+_NAMES = [*PLACE, "uv1", "colour", "pack", "bumps", "lie", "upside", "amount", "shade", "worn", "way", "uv", "first"]
 
 
 def random_tree(rng: np.random.Generator, names: list[str], depth: int = 4) -> Node:
@@ -39,7 +55,11 @@ def random_tree(rng: np.random.Generator, names: list[str], depth: int = 4) -> N
     if roll < 0.35:
         letters = "".join(rng.choice(list("rgba"), rng.integers(1, 5)))
         return Swizzle(random_tree(rng, names, depth - 1), letters)
-    operation = OPERATIONS[str(rng.choice(list(OPERATIONS)))]
+    operation = OPERATIONS[str(rng.choice(_LIGHT))]
+    if operation.name in _GIVEN:
+        # Beyond the middles of texels and whole cells, a hair decides what is read.
+        given = list(_GIVEN[operation.name])
+        return parse_expression(f"{operation.name}({given[int(rng.integers(0, len(given)))]})")
     count = len(operation.arguments) + (int(rng.integers(0, 2)) if operation.variadic else 0)
     return call(operation.name, *(random_tree(rng, names, depth - 1) for _ in range(count)))
 
@@ -71,6 +91,34 @@ def random_master(seed: int, turn: float = 0, tiling: tuple[float, float] = (1, 
     parameters[-2]["default"], parameters[-1]["default"] = list(tiling), turn
     document["parameters"] = parameters
     return parse_master(document | {"inputs": inputs})
+
+
+# Arguments of operations that take other sizes than any.
+_FITTING = {
+    "tint_by_mask": "colour, pack, shade, 0.5, colour.bgr, 0.2", "turn": "uv, 90", "to_world": "bumps",
+    "to_surface": "colour - 0.25", "strengthen": "bumps, lie", "combine_normals": "bumps, upside",
+    "occlude": "colour, pack.r, amount", "choose": "colour, pack.r, shade", "pick": "colour, way, shade, 0.5",
+    "rgb": "lie, pack.g, amount", "vector": "lie, pack.g, amount", "remainder": "colour * 7 + 0.03, 2",
+    "near": "colour, lie, 0.213", "floor": "colour * 9 + 0.03", "luminance": "colour", "saturate": "colour, lie",
+}  # fmt: skip
+
+
+def operation_master(name: str) -> Master:
+    """A sheet whose light is one operation of maps, so that what it gives differs from texel to texel."""
+    operation = OPERATIONS[name]
+    given = (
+        _FITTING.get(name)
+        or _GIVEN.get(name, [", ".join(["colour", "lie", "colour.bgr"][: len(operation.arguments)])])[0]
+    )
+    if operation.symbol:
+        one, _, other = given.partition(", ")
+        text = f"{one} {operation.symbol} {other}" if other else f"-{one}"
+    else:
+        text = f"{name}({given})"
+    document = dict(_BASE) | {"rows": [{"name": "made", "expression": text}]}
+    size = Kinds(parse_master(document | {"inputs": {"roughness": "0"}})).of(Name("made")).size
+    light = {1: "made", 2: "rgb(made.r, made.g, 0)", 3: "made", 4: "made.rgb * made.a"}[size]
+    return parse_master(document | {"inputs": {"emissive": light}})
 
 
 def a_master() -> dict:

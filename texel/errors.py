@@ -100,6 +100,10 @@ class BadExpression(BadDocument):
         """The same, of a row of a sheet. Its place in the expression stays."""
         return BadExpression(self.problem.key, self.start, self.end, row, **self.problem.values)
 
+    def at(self, start: int, end: int) -> BadExpression:
+        """The same at another place."""
+        return BadExpression(self.problem.key, start, end, self.row, **self.problem.values)
+
 
 class DeliveryRefused(TexelError):
     """A delivery that would overwrite or mix up something."""

@@ -54,11 +54,38 @@ def _sheet(inputs, **more):
 
 
 _ARGUMENTS = {
-    "strengthen": "bumps, dirt", "combine_normals": "bumps, normalise(dye - 0.5)", "normalise": "dye - 0.5",
-    "luminance": "dye", "tint": "dye, dye.bgr, dirt", "saturate": "dye, dirt * 2", "occlude": "dye, dirt, 0.5",
-    "choose": "dye, dirt, 0.25", "pick": "dye, dirt * 3, 0.5, dye.bgr, 0.1", "vector": "dye.r, dye.g, dirt",
+    "strengthen": "bumps, dirt",
+    "combine_normals": "bumps, normalise(dye - 0.5)",
+    "normalise": "dye - 0.5",
+    "luminance": "dye",
+    "tint": "dye, dye.bgr, dirt",
+    "saturate": "dye, dirt * 2",
+    "occlude": "dye, dirt, 0.5",
+    "choose": "dye, dirt, 0.25",
+    "pick": "dye, dirt * 3, 0.5, dye.bgr, 0.1",
+    "vector": "dye.r, dye.g, dirt",
     "rgb": "dirt, 0.5, dye.r",
-}  # fmt: skip
+    "curve": "dirt, 0, 0.1, 0.4, 0.9, 1, 0.2",
+    "cells": "uv * 3",
+    "noise": "dye * 5",
+    "tint_by_mask": "dye, vector(dye.bgr; dirt), dye.grb, 0.5, dye.rrr, 0.2",
+    "cell_of": "uv, 4, 3, dirt * 20",
+    "turn": "uv, dirt * 90",
+    "read": "uv * 1.7 + dye.rg * 0.2, bumps",
+    "parallax": "uv, dirt, dirt * 0.2",
+    "triplanar": "world_position + dye * 0.2, dye, 4",
+    "triplanar_normal": "object_position + dye * 0.2, bumps, 4",
+    "to_world": "bumps",
+    "to_surface": "dye - 0.25",
+    "length": "dye.rg - 0.5",
+    "near": "dye, dirt, 0.2",
+    "random_at": "dye.rg * 9",
+    "greater": "dye, dirt",
+    "less": "dye, dirt",
+    "remainder": "dye * 7, 2",
+    "floor": "dye * 9",
+    "shift_hue": "dye, dirt",
+}
 
 
 @pytest.mark.parametrize("name", OPERATIONS)
@@ -68,7 +95,11 @@ def test_every_operation_is_the_same(name):
     symbol = OPERATIONS[name].symbol
     parts = given.split(", ")
     text = f"{name}({given})" if not symbol else f"-({given})" if count == 1 else f"({parts[0]}) {symbol} {parts[1]}"
-    master = _sheet({"emissive": text if name != "luminance" else f"{text} * 1"})
+    text = text.replace(";", ",")
+    if OPERATIONS[name].shape == "2":
+        text = f"rgb({text}.r, {text}.g, 0.5)"
+    # Another place than a flat square, so that no start is plain.
+    master = _sheet({"emissive": f"{text} * 1"})
     maps = sample_maps(master, 8)
     assert np.ptp(agree(master, maps)["emissive"]) > 0.01, "it would agree whatever it was"
 

@@ -198,7 +198,7 @@ def test_what_is_wrong_is_said_in_place(inputs, wanted):
         ({"inputs": {"roughness": "nothing"}}, "there is no nothing"),
         ({"rows": [*SOLID["rows"], {"name": "a", "expression": "b"}, {"name": "b", "expression": "a"}]}, "in a circle"),
         ({"rows": [{"name": "pack", "expression": "1"}]}, "stands there twice"),
-        ({"rows": [{"name": "mix", "expression": "1"}]}, "word of the sheet"),
+        ({"rows": [{"name": "uv", "expression": "1"}]}, "word of the sheet"),
         ({"rows": [{"name": "a__b", "expression": "1"}]}, "does not match"),
         ({"slots": [{"name": "x"}]}, "a role or a layout"),
         ({"slots": [{"name": "x", "layout": "nope"}]}, "spells channels"),

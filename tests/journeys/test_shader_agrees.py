@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from tests.agreement import SIDE, STEP, apart, computed, rgba, shaken
+from tests.places import PLACE
 from tests.sheets import random_master
 from texel.materials import INPUTS, parse_master, shader_of
 from texel.materials.versions import sample_maps
@@ -13,7 +14,7 @@ from texel.roles import Transfer
 
 # Draws every input into floats, texel by texel. Plain WebGL 2; nothing of the page takes part.
 _DRAW = """
-({ code, uniforms, samplers, maps, side, inputs }) => {
+({ code, uniforms, samplers, maps, side, inputs, place }) => {
   const canvas = new OffscreenCanvas(side, side);
   const gl = canvas.getContext("webgl2");
   if (!gl.getExtension("EXT_color_buffer_float")) throw new Error("no float targets");
@@ -36,7 +37,10 @@ _DRAW = """
     ${code}
     void main() {
       vec2 uv = gl_FragCoord.xy / ${side}.0;
-      FtSurface ft = ft_surface(uv, uv, vec4(0.25, 0.5, 0.75, 1.0));
+      FtPlace place;
+      place.uv = place.uv1 = uv;
+      ${place}
+      FtSurface ft = ft_surface(place);
       ${cases.join("\\n")}
     }`));
   gl.linkProgram(program);
@@ -83,6 +87,13 @@ def gpu(browser):
     page.close()
 
 
+def _place():
+    """Where the surface is, as GLSL; what the tests do not name is as on a flat square."""
+    given = {"camera_distance": (1.0,), "object_random": (0.5,), **PLACE}
+    kinds = {1: "float", 2: "vec2", 3: "vec3", 4: "vec4"}
+    return " ".join(f"place.{name} = {kinds[len(one)]}({', '.join(map(str, one))});" for name, one in given.items())
+
+
 def drawn(gpu, master, maps):
     shader = shader_of(master)
     given = {
@@ -93,7 +104,7 @@ def drawn(gpu, master, maps):
     told = gpu.evaluate(
         _DRAW,
         {"code": shader.code, "uniforms": json.loads(json.dumps(shader.uniforms)), "samplers": shader.samplers,
-         "maps": given, "side": SIDE, "inputs": inputs},
+         "maps": given, "side": SIDE, "inputs": inputs, "place": _place()},
     )  # fmt: skip
     shaped = [np.array(one, np.float64).reshape(SIDE, SIDE, 4) for one in told]
     return {one.name: made[:, :, : one.size] for one, made in zip(INPUTS.values(), shaped, strict=True)}

@@ -17,8 +17,11 @@ from MaterialX import PyMaterialXGenShader as gen
 from MaterialX import PyMaterialXRender as render
 from MaterialX import PyMaterialXRenderGlsl as render_glsl
 
+sys.path.insert(0, str(Path(__file__).parents[2]))
+from tests.places import PLACE
+
 SIDE = 16
-VERTEX = "0.25, 0.5, 0.75, 1"
+PLACED = ("geomcolor", "position", "normal", "tangent", "bitangent", "viewdirection", "time")
 
 
 def prepare(path: Path, library: mx.Document) -> tuple[mx.Document, list[mx.Output]]:
@@ -29,12 +32,17 @@ def prepare(path: Path, library: mx.Document) -> tuple[mx.Document, list[mx.Outp
     valid, why = document.validate()
     if not valid:
         raise SystemExit(f"{path.name}: {why}")
-    # A picture has no vertices whose colour could be read.
+    # A picture has no vertices and lies nowhere.
     for graph in document.getNodeGraphs():
-        raw = graph.getNode("vertex_color")
-        if raw is not None:
-            raw.setCategory("constant")
-            raw.addInput("value", "color4").setValueString(VERTEX)
+        for name, parts in PLACE.items():
+            for node, sign in (("vertex_color", 1), (f"at_{name}", 1), (f"at_{name}_raw", -1)):
+                raw = graph.getNode(node)
+                if raw is None or (node == "vertex_color") != (name == "vertex") or raw.getCategory() not in PLACED:
+                    continue
+                raw.setCategory("constant")
+                for one in raw.getInputs():
+                    raw.removeInput(one.getName())
+                raw.addInput("value", raw.getType()).setValueString(", ".join(str(sign * part) for part in parts))
     sheet = next((one for one in document.getNodeDefs() if one.hasAttribute("ft_name")), None)
     if sheet is None:
         return document, document.getNodeGraph("foreign").getOutputs()

@@ -11,8 +11,8 @@ import pytest
 from PIL import Image
 
 from tests.agreement import SIDE, STEP, apart, computed, rgba, shaken
-from tests.sheets import random_master
-from texel.materials import INPUTS, parse_master
+from tests.sheets import operation_master, random_master
+from texel.materials import INPUTS, OPERATIONS, parse_master
 from texel.materials.exchange import CastOf, materialx_of, output_name, problems_of, read_materialx
 from texel.materials.versions import sample_maps
 
@@ -28,6 +28,7 @@ _TURNED = {
     "inputs": {"height": "lie", "normal": "bumps"},
 }  # fmt: skip
 _SHEETS = {f"random_{seed}": random_master(seed, 90 * (seed % 4)) for seed in range(40)}
+_SHEETS |= {f"operation_{name}": operation_master(name) for name in OPERATIONS}
 # A graph that others might have drawn: every value goes through nodes that a sheet has no word for.
 _FOREIGN = """<?xml version="1.0"?>
 <materialx version="1.39" colorspace="lin_rec709">

@@ -120,7 +120,7 @@ class _Reader:
         if node.keywords or any(isinstance(one, ast.Starred) for one in node.args):
             raise self._wrong(node, "{name} takes values without names", name=name)
         least = len(operation.arguments)
-        most = 9 if operation.variadic else least
+        most = operation.most or least
         if not least <= len(node.args) <= most:
             wanted = ", ".join(operation.arguments)
             raise self._wrong(

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from texel.materials.kinds import Kinds
+from texel.materials.kinds import Kinds, fitted_sizes, size_of
 from texel.materials.master import INPUTS, Coordinates, Master
-from texel.materials.operations import OPERATIONS
+from texel.materials.operations import MAP, OPERATIONS, Operation
+from texel.materials.starts import STARTS, flat_parts
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
 __all__ = ["Shader", "shader_of"]
@@ -16,53 +18,21 @@ _MAP_TYPE = "sampler2D"
 _TYPES = {1: "float", 2: "vec2", 3: "vec3", 4: "vec4"}
 
 
-def _componentwise(size: int) -> str:
-    """Helpers that work component by component, for one size."""
-    kind = _TYPES[size]
-
-    def each(body: str) -> str:
-        if size == 1:
-            return body.replace("@", "")
-        return f"{kind}({', '.join(body.replace('@', f'.{letter}') for letter in 'xyzw'[:size])})"
-
-    return f"""\
-{kind} ft_divide({kind} a, {kind} b) {{ return {each("(b@ == 0.0 ? 0.0 : a@ / b@)")}; }}
-{kind} ft_power({kind} x, {kind} e) {{ return {each("(x@ > 0.0 ? pow(x@, e@) : e@ == 0.0 ? 1.0 : 0.0)")}; }}
-{kind} ft_mix({kind} a, {kind} b, {kind} t) {{ return a * (1.0 - t) + b * t; }}
-{kind} ft_levels({kind} x, {kind} black, {kind} white) {{
-  return clamp(ft_divide(x - black, white - black), 0.0, 1.0);
-}}
-{kind} ft_smooth({kind} x, {kind} low, {kind} high) {{
-  {kind} t = ft_levels(x, low, high);
-  return t * t * (3.0 - 2.0 * t);
-}}
-{kind} ft_choose(float on, {kind} a, {kind} b) {{ return on > 0.5 ? a : b; }}
-"""
-
-
-_HELPERS = (
-    "".join(_componentwise(size) for size in _TYPES)
-    + """\
-float ft_luminance(vec3 c) { return dot(c, vec3(0.2126, 0.7152, 0.0722)); }
-vec3 ft_normalise(vec3 v) { float l = length(v); return l > 1e-6 ? v / l : vec3(0.0, 0.0, 1.0); }
-vec3 ft_strengthen(vec3 n, float s) { return ft_normalise(vec3(n.xy * s, n.z)); }
-vec3 ft_combine(vec3 base, vec3 detail) {
-  vec3 t = ft_normalise(base) + vec3(0.0, 0.0, 1.0);
-  vec3 u = ft_normalise(detail) * vec3(-1.0, -1.0, 1.0);
-  return ft_normalise(t * (dot(t, u) / max(t.z, 1e-6)) - u);
-}
+_PLACING = """\
 vec2 ft_turn(vec2 p, float degrees) {
   float c = cos(radians(degrees)), s = sin(radians(degrees));
   return vec2(c * p.x - s * p.y, s * p.x + c * p.y);
 }
 vec2 ft_place(vec2 uv, vec2 tiling, vec2 offset, float degrees) { return ft_turn(uv * tiling, degrees) + offset; }
 """
-)
+# What a name within a definition stands for: its text and size, or a slot.
+Bound = Mapping[str, "tuple[str, int] | str"]
 
 
 @dataclass(frozen=True)
 class Shader:
-    """code: helpers, uniforms, ``struct FtSurface`` and ``FtSurface ft_surface(vec2 uv, vec2 uv1, vec4 vertex)``.
+    """code: helpers, uniforms, ``struct FtPlace`` (the starts of texel.materials.starts), ``struct FtSurface`` and
+    ``FtSurface ft_surface(FtPlace at)``; also ``ft_surface(vec2 uv, vec2 uv1, vec4 vertex)``, as on a flat square.
 
     uniforms: name, type, and what each stands for; samplers: uniform by slot. v of the coordinates runs down.
     """
@@ -76,40 +46,58 @@ class Shader:
 
 
 class _Printer:
+    """Prints trees; gathers the functions that they call, each before those that call it."""
+
     def __init__(self, master: Master):
         self.master, self.kinds = master, Kinds(master)
+        self.functions: dict[str, None] = {}
+        self._defined: dict[tuple[object, ...], str] = {}
 
     def number(self, value: float) -> str:
         text = repr(float(value))
         return text if "." in text or "e" in text or "inf" in text else f"{text}.0"
 
-    def print(self, node: Node) -> tuple[str, int]:
-        """The expression and its size."""
+    def need(self, name: str, size: int) -> None:
+        """The functions of an operation, for values of a size."""
+        operation = OPERATIONS[name]
+        for other, fixed in operation.needs:
+            self.need(other, fixed or size)
+        if operation.helpers is not None:
+            self.functions[operation.helpers(size)] = None
+
+    def print(self, node: Node, bound: Bound | None = None) -> tuple[str, int]:
+        """The expression and its size. bound: what names stand for within a definition."""
         if isinstance(node, Constant):
             text = self.number(node.value)
             return (f"({text})" if node.value < 0 else text), 1
         if isinstance(node, Name):
-            return self.named(node.name)
+            return self.named(node.name, bound)
         if isinstance(node, Swizzle):
-            return self.swizzle(node)
-        return self.call(node)
+            return self.swizzle(node, bound)
+        return self.call(node, bound)
 
-    def named(self, name: str) -> tuple[str, int]:
+    def named(self, name: str, bound: Bound | None) -> tuple[str, int]:
         master = self.master
-        if name in master.slots:
+        if bound is not None:
+            given = bound.get(name)
+            if isinstance(given, tuple):
+                return given
+        elif name in master.slots:
             size = master.slots[name].size
             return f"s_{name}.{'rgba'[:size]}", size
-        if name in master.parameters:
+        elif name in master.parameters:
             return f"u_{name}", master.parameters[name].size
-        if name in master.rows:
+        elif name in master.rows:
             return f"r_{name}", self.kinds.of(Name(name)).size
-        return (name, 4) if name == "vertex" else ("uv", 2)
+        return f"ft_at.{name}", STARTS[name].size
 
-    def swizzle(self, node: Swizzle) -> tuple[str, int]:
+    def swizzle(self, node: Swizzle, bound: Bound | None) -> tuple[str, int]:
         count = len(node.letters)
-        if isinstance(node.of, Name) and node.of.name in self.master.slots:
+        if isinstance(node.of, Name) and bound is None and node.of.name in self.master.slots:
             return f"s_{node.of.name}.{node.letters}", count
-        inner, size = self.print(node.of)
+        if isinstance(node.of, Call) and node.of.operation == "read":
+            return f"{self.sampled(node.of, bound)[0]}.{node.letters}", count
+        inner, size = self.print(node.of, bound)
         if size == 1:
             return (inner if count == 1 else f"{_TYPES[count]}({inner})"), count
         return f"({inner}).{node.letters}", count
@@ -117,30 +105,68 @@ class _Printer:
     def wide(self, text: str, size: int, wanted: int) -> str:
         return f"{_TYPES[wanted]}({text})" if size == 1 and wanted > 1 else text
 
-    def call(self, node: Call) -> tuple[str, int]:
+    def slot_named(self, node: Node, bound: Bound | None) -> str:
+        given = node.name if isinstance(node, Name) else ""
+        named = given if bound is None else bound[given]
+        assert isinstance(named, str)
+        return named
+
+    def sampled(self, node: Call, bound: Bound | None) -> tuple[str, str]:
+        """Four channels of a slot at computed coordinates, and the slot."""
+        slot = self.slot_named(node.arguments[1], bound)
+        where = self.wide(*self.print(node.arguments[0], bound), 2)
+        return f"ft_read_{slot}({where})", slot
+
+    def call(self, node: Call, bound: Bound | None) -> tuple[str, int]:
         operation = OPERATIONS[node.operation]
-        size = self.kinds.of(node).size
-        printed = [self.print(one) for one in node.arguments]
-        if isinstance(operation.fits, tuple):
-            pairs = zip(printed, operation.fits, strict=True)
-            texts = [self.wide(text, own, wanted or own) for (text, own), wanted in pairs]
-        elif operation.fits == "switch":
-            texts = [text if at == 1 else self.wide(text, own, size) for at, (text, own) in enumerate(printed)]
-        elif operation.fits == "own":
-            texts = [text for text, _ in printed]
-        else:
-            texts = [self.wide(text, own, size) for text, own in printed]
-        if operation.glsl == "pick":
-            return _picked(texts), size
+        if node.operation == "read":
+            text, slot = self.sampled(node, bound)
+            size = self.master.slots[slot].size
+            return f"{text}.{'rgba'[:size]}", size
+        given = [
+            self.slot_named(one, bound) if self.takes_map(operation, at) else self.print(one, bound)
+            for at, one in enumerate(node.arguments)
+        ]
+        sizes = [one[1] if isinstance(one, tuple) else MAP for one in given]
+        wanted = fitted_sizes(operation, sizes)
+        texts = [
+            self.wide(one[0], one[1], size) if isinstance(one, tuple) else one
+            for one, size in zip(given, wanted, strict=True)
+        ]
+        if operation.definition is not None:
+            return self.defined(operation, texts, wanted)
+        size = size_of(operation, wanted)
+        self.need(operation.name, max(wanted) if operation.shape == "1" else size)
+        if callable(operation.glsl):
+            return operation.glsl(texts), size
         return operation.glsl.format(*texts, n=size, all=", ".join(texts)), size
 
+    def takes_map(self, operation: Operation, at: int) -> bool:
+        return isinstance(operation.fits, tuple) and operation.fits[at] == MAP
 
-def _picked(texts: list[str]) -> str:
-    value, choice, *others = texts
-    picked = value
-    for at, other in enumerate(others, 1):
-        picked = f"({choice} > {at}.0 - 0.5 ? {other} : {picked})"
-    return picked
+    def defined(self, operation: Operation, texts: Sequence[str], sizes: Sequence[int]) -> tuple[str, int]:
+        """A call of the function that an operation's definition makes; one for each kind of arguments."""
+        assert operation.definition is not None
+        slots = [text for text, size in zip(texts, sizes, strict=True) if size == MAP]
+        key = (operation.name, *sizes, *slots)
+        values = [text for text, size in zip(texts, sizes, strict=True) if size != MAP]
+        name = "_".join(["ft", operation.name, *slots])
+        definition = operation.definition(tuple(sizes))
+        if key not in self._defined:
+            names: dict[str, tuple[str, int] | str] = {}
+            taken = []
+            for one, text, size in zip(definition.arguments, texts, sizes, strict=True):
+                names[one] = text if size == MAP else (f"a_{one}", size)
+                taken += [] if size == MAP else [f"{_TYPES[size]} a_{one}"]
+            lines, size = [], 1
+            for row, tree in definition.trees:
+                text, size = self.print(tree, names)
+                lines.append(f"  {_TYPES[size]} d_{row} = {text};" if row else f"  return {text};")
+                names[row] = f"d_{row}", size
+            head = f"{_TYPES[size]} {name}({', '.join(taken)}) {{"
+            self.functions["\n".join([head, *lines, "}\n"])] = None
+            self._defined[key] = str(size)
+        return f"{name}({', '.join(values)})", int(self._defined[key])
 
 
 def shader_of(master: Master) -> Shader:
@@ -152,14 +178,11 @@ def shader_of(master: Master) -> Shader:
     ]
     samplers = {name: f"m_{name}" for name in master.slots}
     uniforms += [{"name": name, "type": _MAP_TYPE, "slot": slot} for slot, name in samplers.items()]
-    lines = [f"uniform {one['type']} {one['name']};" for one in uniforms]
-    lines += ["struct FtSurface {", *(f"  {_TYPES[i.size]} {i.name};" for i in INPUTS.values()), "};"]
-    lines += ["FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex) {", "  vec2 uv = uv0;"]
-    lines += _slot_lines(master)
+    body = ["FtSurface ft_surface(FtPlace at) {", "  ft_at = at;", *_slot_lines(master)]
     for name in master.ordered_rows():
         text, size = printer.print(master.rows[name])
-        lines.append(f"  {_TYPES[size]} r_{name} = {text};")
-    lines.append("  FtSurface made;")
+        body.append(f"  {_TYPES[size]} r_{name} = {text};")
+    body.append("  FtSurface made;")
     for one in INPUTS.values():
         if one.name in master.inputs:
             text, size = printer.print(master.inputs[one.name])
@@ -167,9 +190,29 @@ def shader_of(master: Master) -> Shader:
         else:
             parts = ", ".join(printer.number(part) for part in one.neutral)
             text = parts if one.size == 1 else f"{_TYPES[one.size]}({parts})"
-        lines.append(f"  made.{one.name} = {text};")
-    lines += ["  made.normal = ft_strengthen(made.normal, made.normal_strength);", "  return made;", "}"]
-    return Shader(_HELPERS + "\n".join(lines) + "\n", tuple(uniforms), samplers)
+        body.append(f"  made.{one.name} = {text};")
+    printer.need("strengthen", 3)
+    body += ["  made.normal = ft_strengthen(made.normal, made.normal_strength);", "  return made;", "}"]
+    head = ["struct FtPlace {", *(f"  {_TYPES[one.size]} {one.name};" for one in STARTS.values()), "};"]
+    head += ["FtPlace ft_at;", *(f"uniform {one['type']} {one['name']};" for one in uniforms), *_readers(master)]
+    surface = ["struct FtSurface {", *(f"  {_TYPES[i.size]} {i.name};" for i in INPUTS.values()), "};"]
+    code = "\n".join(head) + "\n" + _PLACING + "".join(printer.functions)
+    code += "\n".join([*surface, *body, _on_flat(printer)]) + "\n"
+    return Shader(code, tuple(uniforms), samplers)
+
+
+def _on_flat(printer: _Printer) -> str:
+    """The surface where only coordinates and the vertex colour are known."""
+    letters = {"u": "uv0.x", "v": "uv0.y"}
+    given = {"uv": "uv0", "uv1": "uv1", "vertex": "vertex"}
+    values = []
+    for name, one in STARTS.items():
+        parts = [letters[part] if isinstance(part, str) else printer.number(part) for part in flat_parts(name)]
+        values.append(given.get(name) or (f"{_TYPES[one.size]}({', '.join(parts)})" if one.size > 1 else parts[0]))
+    return (
+        "FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex) {\n"
+        f"  return ft_surface(FtPlace({', '.join(values)}));\n}}"
+    )
 
 
 def _degrees(one: Coordinates) -> str:
@@ -183,15 +226,25 @@ def _slot_lines(master: Master) -> list[str]:
         def pair(given: object) -> str:
             return f"u_{given}" if isinstance(given, str) else f"vec2({given[0]!r}, {given[1]!r})"  # type: ignore[index]
 
-        turn = _degrees(one)
-        lines.append(f"  vec2 c_{one.name} = ft_place(uv{one.uv_set}, {pair(one.tiling)}, {pair(one.offset)}, {turn});")
+        turn, uv = _degrees(one), "uv1" if one.uv_set else "uv"
+        lines.append(f"  vec2 c_{one.name} = ft_place(at.{uv}, {pair(one.tiling)}, {pair(one.offset)}, {turn});")
     for slot in master.slots.values():
-        lines.append(f"  vec4 s_{slot.name} = texture(m_{slot.name}, c_{slot.coordinates});")
+        lines.append(f"  vec4 s_{slot.name} = ft_read_{slot.name}(c_{slot.coordinates});")
+        turn = _degrees(master.coordinates[slot.coordinates])
+        if slot.is_normal and turn != "0.0":
+            lines.append(f"  s_{slot.name}.xy = ft_turn(s_{slot.name}.xy, {turn});")
+    return lines
+
+
+def _readers(master: Master) -> list[str]:
+    """A function for each slot: its map at any coordinates, a normal's vectors unpacked."""
+    lines = []
+    for slot in master.slots.values():
+        name = slot.name
+        lines += [f"vec4 ft_read_{name}(vec2 place) {{", f"  vec4 s_{name} = texture(m_{name}, place);"]
         if slot.is_normal:
-            lines.append(f"  s_{slot.name}.xyz = s_{slot.name}.xyz * 2.0 - 1.0;")
+            lines.append(f"  s_{name}.xyz = s_{name}.xyz * 2.0 - 1.0;")
             if slot.green.value == "down":
-                lines.append(f"  s_{slot.name}.y = -s_{slot.name}.y;")
-            turn = _degrees(master.coordinates[slot.coordinates])
-            if turn != "0.0":
-                lines.append(f"  s_{slot.name}.xy = ft_turn(s_{slot.name}.xy, {turn});")
+                lines.append(f"  s_{name}.y = -s_{name}.y;")
+        lines += [f"  return s_{name};", "}"]
     return lines

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from texel.errors import BadExpression
-from texel.materials.master import Master
-from texel.materials.operations import OPERATIONS, Interval, Operation
+from texel.materials.master import Master, Slot
+from texel.materials.operations import MAP, OPERATIONS, Interval, Operation
+from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
-__all__ = ["Kind", "Kinds"]
+__all__ = ["Kind", "Kinds", "fitted_sizes", "size_of"]
 
 
-@dataclass(frozen=True)
-class Kind:
+class Kind(NamedTuple):
     """size: components, 1 to 4. meaning: "colour", "normal", "data", or "any" for constants. bounds: of a component."""
 
     size: int
@@ -22,7 +23,8 @@ class Kind:
     bounds: Interval
 
 
-_KEEPS_NORMAL = ("strengthen", "combine_normals", "normalise")
+# What a name within a definition stands for: a kind, or a slot.
+Bound = Mapping[str, "Kind | str"]
 
 
 class Kinds:
@@ -36,38 +38,53 @@ class Kinds:
             with suppress(BadExpression):
                 self._rows[name] = self.of(master.rows[name])
 
-    def of(self, node: Node) -> Kind:
-        """Raises BadExpression with the place when values do not fit together."""
+    def of(self, node: Node, bound: Bound | None = None) -> Kind:
+        """bound: what names stand for within a definition, which knows no others but starts.
+
+        Raises BadExpression with the place when values do not fit together.
+        """
         if isinstance(node, Constant):
             return Kind(1, "any", (node.value, node.value))
         if isinstance(node, Name):
-            return self._of_name(node)
+            return self._of_name(node, bound)
         if isinstance(node, Swizzle):
-            return self._of_swizzle(node)
-        return self._of_call(node)
+            return self._of_swizzle(node, bound)
+        return self._of_call(node, bound)
 
-    def _of_name(self, node: Name) -> Kind:
+    def slot_named(self, node: Node, bound: Bound | None = None) -> Slot:
+        """The slot that stands where an operation takes a map."""
+        given = node.name if isinstance(node, Name) else ""
+        if bound is not None:
+            known = bound.get(given)
+            given = known if isinstance(known, str) else ""
+        if given not in self._master.slots:
+            raise BadExpression("the name of a slot belongs here", *node.span)
+        return self._master.slots[given]
+
+    def _of_name(self, node: Name, bound: Bound | None) -> Kind:
         master, name = self._master, node.name
-        if name in master.slots:
-            slot = master.slots[name]
-            return Kind(slot.size, slot.meaning, (-1.0, 1.0) if slot.is_normal else (0.0, 1.0))
-        if name in master.parameters:
+        if bound is not None:
+            given = bound.get(name)
+            if isinstance(given, Kind):
+                return given
+        elif name in master.slots:
+            return _of_slot(master.slots[name])
+        elif name in master.parameters:
             parameter = master.parameters[name]
             return Kind(parameter.size, "colour" if parameter.kind == "colour" else "any", parameter.bounds)
-        if name in master.rows:
+        elif name in master.rows:
             if name not in self._rows:
                 self._rows[name] = self.of(master.rows[name])
             return self._rows[name]
-        if name == "uv":
-            return Kind(2, "data", (float("-inf"), float("inf")))
-        if name == "vertex":
-            return Kind(4, "data", (0.0, 1.0))
+        if name in STARTS:
+            return Kind(STARTS[name].size, "data", STARTS[name].bounds)
         raise BadExpression("there is no {name}", *node.span, name=name)
 
-    def _of_swizzle(self, node: Swizzle) -> Kind:
-        inner = self.of(node.of)
+    def _of_swizzle(self, node: Swizzle, bound: Bound | None) -> Kind:
+        inner = self.of(node.of, bound)
         # A slot is a map of four channels, whatever its bare name stands for.
-        is_slot = isinstance(node.of, Name) and node.of.name in self._master.slots
+        is_slot = isinstance(node.of, Name) and bound is None and node.of.name in self._master.slots
+        is_slot = is_slot or (isinstance(node.of, Call) and node.of.operation == "read")
         size = 4 if is_slot else inner.size
         beyond = [letter for letter in node.letters if "rgba".index(letter) >= size]
         if beyond:
@@ -79,21 +96,49 @@ class Kinds:
             meaning = "data"
         return Kind(len(node.letters), meaning, inner.bounds)
 
-    def _of_call(self, node: Call) -> Kind:
+    def _of_call(self, node: Call, bound: Bound | None) -> Kind:
         operation = OPERATIONS[node.operation]
-        kinds = [self.of(one) for one in node.arguments]
+        fits = operation.fits if isinstance(operation.fits, tuple) else (0,) * len(node.arguments)
+        slots: list[Slot | None] = [
+            self.slot_named(one, bound) if size == MAP else None for one, size in zip(node.arguments, fits, strict=True)
+        ]
+        kinds = [
+            self.of(one, bound) if slot is None else _of_slot(slot)
+            for one, slot in zip(node.arguments, slots, strict=True)
+        ]
         size = self._size(node, operation, kinds)
         bounds = operation.bounds(*(kind.bounds for kind in kinds))
         if any(end != end for end in bounds):
             # Infinite ends against each other: it may be anything.
             bounds = (float("-inf"), float("inf"))
-        return Kind(size, _meaning(node.operation, kinds, size), bounds)
+        meaning = _meaning(operation, kinds, size)
+        if operation.definition is None:
+            return Kind(size, meaning, bounds)
+        return self._of_definition(node, operation, kinds, slots)._replace(meaning=meaning, bounds=bounds)
+
+    def _of_definition(self, node: Call, operation: Operation, kinds: list[Kind], slots: list[Slot | None]) -> Kind:
+        """The kind of what the rows of a definition give. Raises BadExpression, at the operation, where they misfit."""
+        given_sizes = [MAP if slot is not None else kind.size for kind, slot in zip(kinds, slots, strict=True)]
+        sizes = fitted_sizes(operation, given_sizes)
+        try:
+            definition = operation.definition(sizes)  # type: ignore[misc]  # asked for where there is one
+            given = (
+                slot.name if slot is not None else kind._replace(size=want)
+                for kind, slot, want in zip(kinds, slots, sizes, strict=True)
+            )
+            names: dict[str, Kind | str] = dict(zip(definition.arguments, given, strict=True))
+            made = kinds[0]
+            for name, tree in definition.trees:
+                names[name] = made = self.of(tree, names)
+        except BadExpression as error:
+            raise error.at(*node.span) from None
+        return made
 
     def _size(self, node: Call, operation: Operation, kinds: list[Kind]) -> int:
         sizes = [kind.size for kind in kinds]
         if isinstance(operation.fits, tuple):
             for at, (wanted, size) in enumerate(zip(operation.fits, sizes, strict=True)):
-                if wanted and size not in (1, wanted):
+                if wanted > 0 and size not in (1, wanted):
                     place = node.arguments[at].span
                     raise BadExpression(
                         "{arguments} takes {wanted} components, not {size}",
@@ -102,42 +147,65 @@ class Kinds:
                         wanted=wanted,
                         size=size,
                     )
-        if operation.shape == "count":
-            if sum(sizes) > 4:
-                raise BadExpression("a vector has at most four components", *node.span)
-            return sum(sizes)
-        if operation.shape == "first":
-            return sizes[0]
-        if operation.shape.isdigit():
-            return int(operation.shape)
-        if isinstance(operation.fits, tuple):
-            return max(max(operation.fits), *sizes)
-        if operation.fits == "switch":
-            if sizes[1] != 1:
-                raise BadExpression("a switch or a choice is one number", *node.arguments[1].span)
-            sizes = [sizes[0], *sizes[2:]]
-        widest = max(sizes)
-        for at, size in enumerate(sizes):
-            if size not in (1, widest):
-                place = node.arguments[at if operation.fits != "switch" or at == 0 else at + 1].span
-                raise BadExpression(
-                    "values of {size} and {widest} components do not meet", *place, size=size, widest=widest
-                )
-        return widest
+            if operation.shape == "map":
+                return sizes[operation.fits.index(MAP)]
+        elif operation.fits != "own":
+            _check_they_meet(node, operation, sizes)
+        if operation.shape == "count" and sum(sizes) > 4:
+            raise BadExpression("a vector has at most four components", *node.span)
+        return size_of(operation, fitted_sizes(operation, sizes))
 
 
-def _meaning(operation: str, kinds: list[Kind], size: int) -> str:
-    if operation in _KEEPS_NORMAL:
-        return "normal"
-    if operation == "rgb":
-        return "colour"
-    if operation in ("luminance", "vector"):
-        return "data"
-    flowing = [kinds[0], *kinds[2:]] if operation in ("choose", "pick") else kinds
-    if operation == "mix":
-        flowing = kinds[:2]
-    if operation in ("occlude", "saturate", "tint"):
-        flowing = kinds[:1]
+def _check_they_meet(node: Call, operation: Operation, sizes: list[int]) -> None:
+    switch = operation.fits == "switch"
+    if switch and sizes[1] != 1:
+        raise BadExpression("a switch or a choice is one number", *node.arguments[1].span)
+    widest = max(size for at, size in enumerate(sizes) if not (switch and at == 1))
+    for one, size in zip(node.arguments, sizes, strict=True):
+        if size not in (1, widest):
+            raise BadExpression(
+                "values of {size} and {widest} components do not meet", *one.span, size=size, widest=widest
+            )
+
+
+def fitted_sizes(operation: Operation, sizes: Sequence[int]) -> tuple[int, ...]:
+    """How wide an operation takes its arguments, whose sizes are given; MAP stays.
+
+    >>> fitted_sizes(OPERATIONS["mix"], [3, 1, 1]), fitted_sizes(OPERATIONS["tint"], [3, 3, 1])
+    ((3, 3, 3), (3, 3, 3))
+    """
+    if isinstance(operation.fits, tuple):
+        return tuple(want or size for size, want in zip(sizes, operation.fits, strict=True))
+    if operation.fits == "own":
+        return tuple(sizes)
+    rest = [size for at, size in enumerate(sizes) if operation.fits != "switch" or at != 1]
+    return tuple(1 if operation.fits == "switch" and at == 1 else max(rest) for at in range(len(sizes)))
+
+
+def size_of(operation: Operation, sizes: Sequence[int]) -> int:
+    """How many components an operation gives; sizes: as ``fitted_sizes`` says. Not of one that gives what a map holds.
+
+    >>> size_of(OPERATIONS["vector"], [1, 2]), size_of(OPERATIONS["dot"], [3, 3])
+    (3, 1)
+    """
+    if operation.shape == "count":
+        return sum(sizes)
+    if operation.shape == "first":
+        return sizes[0]
+    return int(operation.shape) if operation.shape.isdigit() else max(sizes)
+
+
+def _of_slot(slot: Slot) -> Kind:
+    return Kind(slot.size, slot.meaning, (-1.0, 1.0) if slot.is_normal else (0.0, 1.0))
+
+
+def _meaning(operation: Operation, kinds: list[Kind], size: int) -> str:
+    rule = operation.meaning
+    if rule in ("normal", "colour", "data"):
+        return rule
+    if rule == "map" and isinstance(operation.fits, tuple):
+        return kinds[operation.fits.index(MAP)].meaning
+    flowing = {"first": kinds[:1], "first two": kinds[:2], "options": [kinds[0], *kinds[2:]]}.get(rule, kinds)
     meanings = [kind.meaning for kind in flowing if kind.size == size] or [kind.meaning for kind in flowing]
     for meaning in ("normal", "colour", "data"):
         if meaning in meanings:

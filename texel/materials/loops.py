@@ -12,20 +12,34 @@ import numpy as np
 from numpy.typing import NDArray
 
 from texel.compiling import compiled
+from texel.materials.opcodes import (
+    ABSOLUTE,
+    ADD,
+    CHOOSE,
+    CLAMP,
+    DIVIDE,
+    FRACTION,
+    GREATER,
+    LENGTH,
+    LEVELS,
+    MAXIMUM,
+    MINIMUM,
+    MIX,
+    MULTIPLY,
+    POWER,
+    ROOT,
+    SINE,
+    SMOOTH,
+    SUBTRACT,
+    UNIT,
+    UNIT_Z,
+)  # fmt: skip
 
-__all__ = [
-    "ABSOLUTE", "ADD", "CHOOSE", "CLAMP", "DIVIDE", "FRACTION", "LENGTH", "LEVELS", "MAXIMUM", "MINIMUM", "MIX",
-    "MULTIPLY", "POWER", "ROOT", "SINE", "SMOOTH", "SUBTRACT", "UNIT", "UNIT_Z", "find", "gather", "run",
-]  # fmt: skip
+__all__ = ["find", "gather", "run"]
 
 Array = NDArray[np.float32]
 # Texels for which all steps are done before the next: with some dozens of planes less than a megabyte.
 BLOCK = 2048
-# What a step does. UNIT: a part of a vector by its length, 0 of one without length; UNIT_Z: 1 then.
-(
-    ADD, SUBTRACT, MULTIPLY, DIVIDE, MIX, POWER, CLAMP, MINIMUM, MAXIMUM, ABSOLUTE, ROOT, FRACTION, SINE,
-    LEVELS, SMOOTH, CHOOSE, LENGTH, UNIT, UNIT_Z,
-) = range(19)  # fmt: skip
 
 
 @compiled
@@ -92,6 +106,9 @@ def run(steps: NDArray[np.int32], planes: Array) -> None:
             elif what == CHOOSE:
                 for i in range(count):
                     to[i] = a[i] if b[i] > np.float32(0.5) else c[i]
+            elif what == GREATER:
+                for i in range(count):
+                    to[i] = one if a[i] > b[i] else zero
             elif what == LENGTH:
                 for i in range(count):
                     to[i] = np.sqrt(a[i] * a[i] + b[i] * b[i] + c[i] * c[i])
@@ -111,6 +128,9 @@ def find(u: Array, v: Array, width: int, height: int, corners: NDArray[np.uint32
     for i in range(u.shape[0]):
         x = u[i] * wide - half
         y = v[i] * high - half
+        # What is no number, or too large to be counted, is read at the first texel.
+        x = x if abs(x) < np.float32(1e9) else np.float32(0)
+        y = y if abs(y) < np.float32(1e9) else np.float32(0)
         left, top = np.floor(x), np.floor(y)
         shares[0, i], shares[1, i] = x - left, y - top
         x0 = np.uint32(left - np.floor(left / wide) * wide)

@@ -10,7 +10,8 @@ from texel.channels.layout import ready_layout
 from texel.errors import BadDocument, BadExpression
 from texel.materials.expression import parse_expression
 from texel.materials.layers import flattened
-from texel.materials.operations import OPERATIONS, Interval
+from texel.materials.operations import MAP, OPERATIONS, Interval
+from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Name, Node, Swizzle, walk
 from texel.roles import Green, Role, Transfer, facts
 from texel.schemas import check_document
@@ -20,7 +21,8 @@ __all__ = [
 ]  # fmt: skip
 
 _INFINITE = float("inf")
-_RESERVED = {"vertex", "uv", *OPERATIONS}
+# Names of operations are free: they stand before brackets alone, and new ones must not take old sheets their words.
+_RESERVED = {"vertex", "uv"}
 _FORMAT = "fair-texel/master"
 # Operations within each other, rows read through: ten times as deep as what people write.
 _MAX_DEPTH = 240
@@ -318,11 +320,13 @@ def _check_names(master: Master, document: Mapping[str, Any], where: str) -> Non
     for name in places:
         if places.count(name) > 1:
             raise BadDocument("{where}: the coordinates {name} stand there twice", where=where, name=name)
-    known = {*master.slots, *master.parameters, *master.rows, "vertex", "uv"}
+    known = {*master.slots, *master.parameters, *master.rows, *STARTS}
     for row, tree in master.trees():
         for node in walk(tree):
             if isinstance(node, Name) and node.name not in known:
                 raise BadExpression("there is no {node}", *node.span, row, node=node.name)
+            if isinstance(node, Call):
+                _check_maps(node, row, master)
     for slot in master.slots.values():
         if slot.coordinates not in master.coordinates:
             raise BadDocument(
@@ -343,6 +347,14 @@ def _check_names(master: Master, document: Mapping[str, Any], where: str) -> Non
                     size=size,
                 )
     _refuse_circles(master, where)
+
+
+def _check_maps(node: Call, row: str, master: Master) -> None:
+    """What an operation takes as a map is the name of a slot."""
+    fits = OPERATIONS[node.operation].fits
+    for one, size in zip(node.arguments, fits, strict=False) if isinstance(fits, tuple) else ():
+        if size == MAP and not (isinstance(one, Name) and one.name in master.slots):
+            raise BadExpression("{operation} takes the name of a slot here", *one.span, row, operation=node.operation)
 
 
 def _depth_of(node: Node, rows: Mapping[str, int]) -> int:

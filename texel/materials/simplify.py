@@ -14,10 +14,7 @@ __all__ = ["component", "constants_of", "simplified", "value_of"]
 
 _JOINS = ("vector", "rgb")
 # Operations that treat each component by itself, whatever their arguments are.
-_EACH = {
-    "multiply", "add", "subtract", "divide", "negate", "invert", "mix", "power", "levels", "clamp", "minimum", 
-    "maximum", "absolute", "root", "fraction", "sine",
-}  # fmt: skip
+_EACH = {name for name, one in OPERATIONS.items() if one.each}
 _NEUTRAL = {"multiply": 1.0, "divide": 1.0, "add": 0.0, "subtract": 0.0}
 
 
@@ -37,6 +34,16 @@ def value_of(node: Node, names: Mapping[str, tuple[float, ...]]) -> NDArray[np.f
             np.broadcast_to(one, (size,)) if size and one.size == 1 else one
             for one, size in zip(values, operation.fits, strict=True)
         ]
+    if operation.definition is not None:
+        widest = max(one.size for one in values)
+        sizes = tuple(widest if operation.fits == "widest" else one.size for one in values)
+        definition = operation.definition(sizes)
+        inner = dict(zip(definition.arguments, values, strict=True))
+        for name, tree in definition.trees:
+            inner[name] = value_of(tree, inner)  # type: ignore[arg-type]  # arrays are read as tuples are
+        return np.atleast_1d(inner[""])
+    if operation.apply is None:
+        raise KeyError(operation.name)
     return np.atleast_1d(np.asarray(operation.apply(*values), np.float32))
 
 
@@ -70,7 +77,10 @@ def simplified(node: Node) -> Node:
         flat = constants_of(node)
         return Constant(flat[0]) if flat and len(set(flat)) == 1 else _as_channels(node)
     if all(part is not None for part in parts):
-        made = value_of(node, {})
+        try:
+            made = value_of(node, {})
+        except KeyError:
+            return node  # it depends on where the surface is
         if np.isfinite(made).all() and np.abs(made).max() <= 1e6:
             return _constant(made)
     if len(node.arguments) == 2 and parts[1] == (_NEUTRAL.get(node.operation),):

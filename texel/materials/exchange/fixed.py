@@ -8,6 +8,7 @@ from typing import NamedTuple
 from texel.image import Texels
 from texel.materials.evaluate import values_of
 from texel.materials.master import INPUTS, Master
+from texel.materials.operations import MAP, OPERATIONS
 from texel.materials.sampling import plain_value
 from texel.materials.simplify import constants_of, simplified
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
@@ -60,7 +61,11 @@ def fixed_inputs(master: Master, cast: FilledCast) -> dict[str, Node]:
                 return _constant(tuple(whole["rgba".index(letter)] for letter in node.letters))
             return simplified(Swizzle(fixed(node.of), node.letters))
         if isinstance(node, Call):
-            return simplified(Call(node.operation, tuple(fixed(one) for one in node.arguments)))
+            fits = OPERATIONS[node.operation].fits
+            sizes = fits if isinstance(fits, tuple) else (0,) * len(node.arguments)
+            pairs = zip(node.arguments, sizes, strict=True)
+            # A slot that is read elsewhere stays a name: there is no value of it.
+            return simplified(Call(node.operation, tuple(one if size == MAP else fixed(one) for one, size in pairs)))
         return node
 
     constants = {}

@@ -16,12 +16,13 @@ from texel.materials.kinds import Kinds
 from texel.materials.master import INPUTS, Master, parse_master
 from texel.materials.operations import OPERATIONS
 from texel.materials.simplify import constants_of, simplified
+from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
 from texel.roles import Role, facts
 
 __all__ = ["Imported", "SheetBuilder", "SlotDraft", "cast_document", "each_alone", "free_name", "with_refused"]
 
-_RESERVED = {"vertex", "uv", *OPERATIONS}
+_RESERVED = {*STARTS, *OPERATIONS}
 _LONGEST_NAME = 40
 # Below what an expression may be: it has to grow a little where numbers become parameters.
 _LONGEST_TEXT, _MAX_PARTS, _MAX_DEPTH = MAX_CHARACTERS * 3 // 4, MAX_PARTS * 3 // 4, MAX_DEPTH * 3 // 4
@@ -179,8 +180,9 @@ class SheetBuilder:
             if name not in self._widths:
                 self._widths[name] = self.width(self.rows[name])
             return self._widths[name]
-        kind = self.parameters[name]["kind"] if name in self.parameters else name
-        return {"colour": 3, "vector": 2, "uv": 2, "vertex": 4}.get(kind, 4 if name in self.slots else 1)
+        if name in self.parameters:
+            return {"colour": 3, "vector": 2}.get(self.parameters[name]["kind"], 1)
+        return 4 if name in self.slots else STARTS[name].size if name in STARTS else 1
 
     def _sound(self, node: Node) -> Node:
         """Without channels taken of what is one number: wherever it goes, it is as wide as is asked for."""

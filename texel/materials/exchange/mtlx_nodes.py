@@ -13,21 +13,25 @@ from typing import NamedTuple
 
 import MaterialX as mx
 
-__all__ = ["PREFIX", "SIZES", "STANDARD", "TYPES", "Definitions", "Graph", "Value", "number"]
+from texel.materials.kinds import fitted_sizes, size_of
+from texel.materials.master import Slot
+from texel.materials.operations import MAP, OPERATIONS, StandardNode
+from texel.materials.operations.definition import Definition
+from texel.materials.starts import STARTS, Start, flat_parts
+from texel.materials.tree import Call, Constant, Name, Node, Swizzle
+
+__all__ = [
+    "PREFIX", "SIZES", "STANDARD", "TYPES", "Definitions", "Graph", "MapInput", "Value", "image_of", "number",
+    "spec_of", "tree_value",
+]  # fmt: skip
 
 TYPES = {1: "float", 2: "vector2", 3: "vector3", 4: "vector4"}
 SIZES = {name: size for size, name in TYPES.items()} | {"color3": 3, "color4": 4}
 # Operations for which a standard node means exactly the same: the node, and its inputs in our order.
 STANDARD: dict[str, tuple[str, tuple[str, ...]]] = {
-    "multiply": ("multiply", ("in1", "in2")),
-    "add": ("add", ("in1", "in2")),
-    "subtract": ("subtract", ("in1", "in2")),
-    "invert": ("invert", ("in",)),
-    "mix": ("mix", ("bg", "fg", "mix")),
-    "clamp": ("clamp", ("in", "low", "high")),
-    "minimum": ("min", ("in1", "in2")),
-    "maximum": ("max", ("in1", "in2")),
-    "absolute": ("absval", ("in",)),
+    name: (one.nodes.category, one.nodes.inputs)
+    for name, one in OPERATIONS.items()
+    if isinstance(one.nodes, StandardNode)
 }
 
 
@@ -61,12 +65,28 @@ class Value(NamedTuple):
         return cls(TYPES[len(parts)], text=", ".join(number(part) for part in parts))
 
 
+class MapInput(NamedTuple):
+    """A slot's map, as operations that read one take it. file: a filename; default: what is read without a map.
+
+    spec: how it is decoded, and what its bare name is: see ``spec_of``.
+    """
+
+    file: Value
+    default: Value
+    spec: str
+
+    @property
+    def size(self) -> int:
+        return int(self.spec[-1])
+
+
 class Graph:
     """Adds nodes to a graph (or to a document), each with a name of its own."""
 
     def __init__(self, holder: mx.GraphElement, definitions: Definitions):
         self.holder, self.definitions = holder, definitions
         self._count = 0
+        self._starts: dict[str, Value] = {}
 
     def add(self, category: str, kind: str, name: str = "", /, **inputs: Value) -> Value:
         if not name:
@@ -83,10 +103,43 @@ class Graph:
                 given.setValueString(value.text)
         return Value(kind, node=name)
 
-    def own(self, operation: str, size: int, *arguments: Value) -> Value:
+    def constant(self, *parts: float) -> Value:
+        return Value.of(*parts)
+
+    def own(self, operation: str, size: int, *arguments: Value | MapInput) -> Value:
         """One of our own nodes."""
-        category, names = self.definitions.require(operation, size, tuple(one.size for one in arguments))
-        return self.add(category, TYPES[size], **dict(zip(names, arguments, strict=True)))
+        sizes = tuple(one.spec if isinstance(one, MapInput) else one.size for one in arguments)
+        category, names = self.definitions.require(operation, size, sizes)
+        inputs: dict[str, Value] = {}
+        for name, one in zip(names, arguments, strict=True):
+            inputs |= {name: one.file, f"{name}_default": one.default} if isinstance(one, MapInput) else {name: one}
+        return self.add(category, TYPES[size], **inputs)
+
+    def start(self, name: str) -> Value:
+        """Where the surface is; MaterialX has no node for some of it, which is a number then."""
+        one = STARTS[name]
+        kind = TYPES[one.size]
+        if name not in self._starts:
+            self._starts[name] = self._start(one, kind)
+        return self._starts[name]
+
+    def _start(self, one: Start, kind: str) -> Value:
+        if one.size == 2:
+            index = Value("integer", text=str(int(one.name == "uv1")))
+            raw = self.add("texcoord", "vector2", f"at_{one.name}_up", index=index)
+            return self.own("flip", 2, raw)
+        if one.name == "vertex":
+            raw = self.add("geomcolor", "color4", "vertex_color")
+            return self.add("convert", "vector4", "at_vertex", **{"in": raw})
+        if not one.node:
+            parts = [float(part) for part in flat_parts(one.name)]
+            return self.add("constant", kind, f"at_{one.name}", value=Value.of(*parts))
+        words = {key: Value("string", text=text) for key, text in one.inputs}
+        if not one.negative:
+            return self.add(one.node, kind, f"at_{one.name}", **words)
+        raw = self.add(one.node, kind, f"at_{one.name}_raw", **words)
+        turned = {"in1": raw, "in2": Value("float", text="-1")}
+        return self.add("multiply", kind, f"at_{one.name}", **turned)
 
     def part(self, value: Value, index: int) -> Value:
         if value.size == 1:
@@ -124,108 +177,101 @@ class Graph:
 Body = Callable[..., Value]
 
 
-def _parts(body: Body) -> Body:
-    """A body for numbers, for vectors component by component."""
+def spec_of(slot: Slot) -> str:
+    """How a slot's map is decoded and how many components its bare name has, as a part of a node's name.
 
-    def each(graph: Graph, *arguments: Value) -> Value:
-        size = max(one.size for one in arguments)
-        return graph.joined(*(body(graph, *(graph.part(one, at) for one in arguments)) for at in range(size)))
-
-    return each
+    The first word is "srgb" or "linear", the second "up" or "down" for a normal map.
+    """
+    return f"{slot.colour_space.value}_{slot.green.value if slot.is_normal else 'plain'}_{slot.size}"
 
 
-def _divide(g: Graph, a: Value, b: Value) -> Value:
-    by = g.equal(b, Value.of(0), Value.of(1), b)
-    return g.equal(b, Value.of(0), Value.of(0), g.add("divide", "float", in1=a, in2=by))
+def tree_value(graph: Graph, node: Node, known: Callable[[str, bool], Value], maps: Callable[[str], MapInput]) -> Value:
+    """A tree as nodes. known: the value of a name, or all four channels of a slot; maps: a slot by its name."""
+    if isinstance(node, Constant):
+        return Value.of(node.value)
+    if isinstance(node, Name):
+        return known(node.name, False)
+    if isinstance(node, Swizzle):
+        if isinstance(node.of, Name):
+            inner = known(node.of.name, True)
+        elif isinstance(node.of, Call) and node.of.operation == "read":
+            inner = _read_tree(graph, node.of, known, maps, whole=True)
+        else:
+            inner = tree_value(graph, node.of, known, maps)
+        return graph.own(f"take_{node.letters}", len(node.letters), inner)
+    if node.operation == "read":
+        return _read_tree(graph, node, known, maps, whole=False)
+    operation = OPERATIONS[node.operation]
+    fits = operation.fits if isinstance(operation.fits, tuple) else (0,) * len(node.arguments)
+    given = [
+        maps(one.name) if size == MAP and isinstance(one, Name) else tree_value(graph, one, known, maps)
+        for one, size in zip(node.arguments, fits, strict=True)
+    ]
+    sizes = fitted_sizes(operation, [MAP if isinstance(one, MapInput) else one.size for one in given])
+    wide = [one if isinstance(one, MapInput) else graph.wide(one, size) for one, size in zip(given, sizes, strict=True)]
+    if operation.shape == "map":
+        size = next(one.size for one in wide if isinstance(one, MapInput))
+    else:
+        size = size_of(operation, sizes)
+    if isinstance(operation.nodes, StandardNode):
+        return graph.standard(node.operation, *(one for one in wide if isinstance(one, Value)))
+    return graph.own(node.operation, size, *wide)
 
 
-def _power(g: Graph, x: Value, e: Value) -> Value:
-    made = g.add("power", "float", in1=g.standard("maximum", x, Value.of(1e-30)), in2=e)
-    return g.greater(x, Value.of(0), made, g.equal(e, Value.of(0), Value.of(1), Value.of(0)))
+def _read_tree(
+    graph: Graph, node: Call, known: Callable[[str, bool], Value], maps: Callable[[str], MapInput], whole: bool
+) -> Value:
+    where, named = node.arguments
+    assert isinstance(named, Name)
+    one = maps(named.name)
+    at = graph.wide(tree_value(graph, where, known, maps), 2)
+    return graph.own("read_all" if whole else "read", 4 if whole else one.size, at, one)
 
 
-def _levels(g: Graph, x: Value, black: Value, white: Value) -> Value:
-    span = g.standard("subtract", white, black)
-    share = g.own("divide", x.size, g.standard("subtract", x, black), span)
-    zero, one = (g.wide(Value.of(n), x.size) for n in (0, 1))
-    return g.standard("clamp", share, zero, one)
+def _of_definition(definition: Definition) -> Body:
+    """The body of a node from the rows of an operation's definition."""
+
+    def body(graph: Graph, *values: Value | MapInput) -> Value:
+        names: dict[str, Value | MapInput] = dict(zip(definition.arguments, values, strict=True))
+
+        def known(name: str, whole: bool) -> Value:
+            given = names.get(name)
+            return given if isinstance(given, Value) else graph.start(name)
+
+        def maps(name: str) -> MapInput:
+            given = names[name]
+            assert isinstance(given, MapInput)
+            return given
+
+        made = Value.of(0)
+        for name, tree in definition.trees:
+            names[name] = made = tree_value(graph, tree, known, maps)
+        # A definition gives what a node of its own makes, never its input as it came.
+        return made if made.node else graph.add("dot", made.kind, **{"in": made})
+
+    return body
 
 
-def _smoothstep(g: Graph, x: Value, low: Value, high: Value) -> Value:
-    t = g.own("levels", x.size, x, low, high)
-    inner = g.standard("subtract", Value.of(3), g.standard("multiply", t, Value.of(2)))
-    return g.standard("multiply", g.standard("multiply", t, t), inner)
+def _read(whole: bool) -> Body:
+    def body(graph: Graph, where: Value, one: MapInput) -> Value:
+        texel = image_of(graph, one.file, one.default, graph.own("flip", 2, where))
+        space, green, _ = one.spec.split("_")
+        if space == "srgb":
+            texel = graph.own("decode_srgb", 4, texel)
+        if green != "plain":
+            texel = graph.own("unpack_normal", 4, texel, Value.of(-1 if green == "down" else 1), Value.of(0))
+        return texel if whole or one.size == 4 else graph.own(f"take_{'rgb'[: one.size]}", one.size, texel)
+
+    return body
 
 
-def _negate(g: Graph, x: Value) -> Value:
-    return g.standard("multiply", x, Value.of(-1))
-
-
-def _root(g: Graph, x: Value) -> Value:
-    return g.add("sqrt", x.kind, **{"in": g.standard("maximum", x, Value.of(0))})
-
-
-def _fraction(g: Graph, x: Value) -> Value:
-    return g.standard("subtract", x, g.add("floor", x.kind, **{"in": x}))
-
-
-def _sine(g: Graph, x: Value) -> Value:
-    return g.add("sin", x.kind, **{"in": g.standard("multiply", x, Value.of(2 * math.pi))})
-
-
-def _dot(g: Graph, a: Value, b: Value) -> Value:
-    return g.add("dotproduct", "float", in1=a, in2=b)
-
-
-def _tint(g: Graph, c: Value, colour: Value, amount: Value) -> Value:
-    return g.standard("mix", c, g.standard("multiply", c, colour), amount)
-
-
-def _luminance(g: Graph, c: Value) -> Value:
-    return _dot(g, c, Value.of(0.2126, 0.7152, 0.0722))
-
-
-def _saturate(g: Graph, c: Value, amount: Value) -> Value:
-    return g.standard("mix", g.wide(g.own("luminance", 1, c), 3), c, amount)
-
-
-def _occlude(g: Graph, c: Value, occlusion: Value, strength: Value) -> Value:
-    return g.standard("multiply", c, g.standard("mix", Value.of(1), occlusion, strength))
-
-
-def _normalise(g: Graph, v: Value) -> Value:
-    length = g.add("magnitude", "float", **{"in": v})
-    by = g.standard("maximum", length, Value.of(1e-6))
-    unit = g.add("divide", "vector3", in1=v, in2=g.wide(by, 3))
-    return g.greater(length, Value.of(1e-6), unit, Value.of(0, 0, 1))
-
-
-def _strengthen(g: Graph, n: Value, strength: Value) -> Value:
-    x, y = (g.standard("multiply", g.part(n, at), strength) for at in (0, 1))
-    return g.own("normalise", 3, g.joined(x, y, g.part(n, 2)))
-
-
-def _combine_normals(g: Graph, base: Value, detail: Value) -> Value:
-    t = g.standard("add", g.own("normalise", 3, base), Value.of(0, 0, 1))
-    u = g.standard("multiply", g.own("normalise", 3, detail), Value.of(-1, -1, 1))
-    z = g.standard("maximum", g.part(t, 2), Value.of(1e-6))
-    along = g.add("divide", "float", in1=_dot(g, t, u), in2=z)
-    return g.own("normalise", 3, g.standard("subtract", g.standard("multiply", t, along), u))
-
-
-def _choose(g: Graph, value: Value, switch: Value, otherwise: Value) -> Value:
-    return g.greater(switch, Value.of(0.5), value, otherwise)
-
-
-def _pick(g: Graph, value: Value, choice: Value, *others: Value) -> Value:
-    picked = value
-    for at, other in enumerate(others, 1):
-        picked = g.greater(choice, Value.of(at - 0.5), other, picked)
-    return picked
-
-
-def _vector(g: Graph, *values: Value) -> Value:
-    return g.joined(*(g.part(one, at) for one in values for at in range(one.size)))
+def image_of(graph: Graph, file: Value, default: Value, place: Value, name: str = "") -> Value:
+    """A map as it is stored, at coordinates of MaterialX, v up."""
+    return graph.add(
+        "image", "vector4", name, file=file, default=default, texcoord=place,
+        uaddressmode=Value("string", text="periodic"), vaddressmode=Value("string", text="periodic"),
+        filtertype=Value("string", text="linear"),
+    )  # fmt: skip
 
 
 def _take(letters: str) -> Body:
@@ -286,25 +332,8 @@ class _Own:
 
 
 _OWN: dict[str, _Own] = {
-    "divide": _Own(("value", "by"), _parts(_divide), "A quotient; 0 where the divisor is 0."),
-    "power": _Own(("value", "exponent"), _parts(_power), "0 for values of 0 or less, but 1 where the exponent is 0."),
-    "levels": _Own(("value", "black", "white"), _levels, "0 at black, 1 at white, nothing beyond."),
-    "smoothstep": _Own(("value", "low", "high"), _smoothstep, "t t (3 - 2 t) of the levels."),
-    "negate": _Own(("value",), _negate, "The value with the other sign."),
-    "root": _Own(("value",), _root, "Square root; 0 for values below 0."),
-    "fraction": _Own(("value",), _fraction, "The value less the next lower whole number."),
-    "sine": _Own(("value",), _sine, "Sine of whole turns."),
-    "tint": _Own(("value", "colour", "amount"), _tint, "Times a colour, by an amount."),
-    "saturate": _Own(("value", "amount"), _saturate, "0 is grey, 1 leaves it as it is."),
-    "luminance": _Own(("value",), _luminance, "Luminance of Rec. ITU-R BT.709."),
-    "occlude": _Own(("value", "occlusion", "strength"), _occlude, "Darker where occlusion is below 1."),
-    "strengthen": _Own(("value", "strength"), _strengthen, "A normal's slopes times the strength."),
-    "combine_normals": _Own(("value", "detail"), _combine_normals, "Reoriented (Barre-Brisebois and Hill 2012)."),
-    "normalise": _Own(("value",), _normalise, "Of unit length; a vector of length 0 becomes 0, 0, 1."),
-    "choose": _Own(("value", "switch", "otherwise"), _choose, "The value while the switch is on."),
-    "pick": _Own(("value", "choice", "other"), _pick, "The value for choice 0, the others for the next."),
-    "vector": _Own(("value", "and"), _vector, "Numbers as one value."),
-    "rgb": _Own(("value", "green", "blue"), _vector, "A colour in linear light."),
+    "read": _Own(("value", "map"), _read(False), "A slot's map at any coordinates, v down."),
+    "read_all": _Own(("value", "map"), _read(True), "All channels of a slot's map at any coordinates, v down."),
     "flip": _Own(("uv",), _flip, "Coordinates with v the other way."),
     "place": _Own(("uv", "tiling", "offset", "degrees"), _place, "Scaled, turned and moved, v down; then v up."),
     "decode_srgb": _Own(("texel",), _decode_srgb, "Linear light from a texel in sRGB (IEC 61966-2-1)."),
@@ -320,29 +349,52 @@ class Definitions:
         self._document = document
         self._made: set[str] = set()
 
-    def require(self, operation: str, size: int, sizes: tuple[int, ...]) -> tuple[str, list[str]]:
+    def require(self, operation: str, size: int, sizes: tuple[int | str, ...]) -> tuple[str, list[str]]:
         """The category of an operation's node and the names of its inputs; defined when it is not yet.
 
-        operation: of texel.materials.operations, or "take_" and letters. size: of the result. sizes: of the arguments.
+        operation: of texel.materials.operations, or "take_" and letters, or one of ours. size: of the result. sizes:
+        of the arguments; of a map how it is decoded (``spec_of``).
         """
-        letters = operation.removeprefix("take_")
-        own = _Own(("value",), _take(letters), "Channels.") if letters != operation else _OWN[operation]
+        own = self._own(operation, tuple(MAP if isinstance(one, str) else one for one in sizes))
         names = list(own.inputs)
         names = names[: len(sizes)] + [f"{names[-1]}{at}" for at in range(2, len(sizes) - len(names) + 2)]
-        category = PREFIX + operation
-        signature = f"{category}_{''.join(map(str, sizes))}_{TYPES[size]}"
+        specs = "".join(f"_{one}" for one in sizes if isinstance(one, str))
+        category = PREFIX + operation + specs
+        numbers = "".join(str(one) for one in sizes if isinstance(one, int))
+        signature = f"{category}_{numbers}_{TYPES[size]}"
         if signature not in self._made:
             self._made.add(signature)
             self._define(own, category, signature, size, list(zip(names, sizes, strict=True)))
         return category, names
 
-    def _define(self, own: _Own, category: str, signature: str, size: int, inputs: list[tuple[str, int]]) -> None:
+    def _own(self, operation: str, sizes: tuple[int, ...]) -> _Own:
+        if operation.startswith("take_"):
+            return _Own(("value",), _take(operation.removeprefix("take_")), "Channels.")
+        if operation in _OWN:
+            return _OWN[operation]
+        one = OPERATIONS[operation]
+        if one.definition is not None:
+            definition = one.definition(sizes)
+            return _Own(definition.arguments, _of_definition(definition), one.help)
+        assert one.nodes is not None
+        assert not isinstance(one.nodes, StandardNode)
+        return _Own(one.arguments, one.nodes, one.help)
+
+    def _define(self, own: _Own, category: str, signature: str, size: int, inputs: list[tuple[str, int | str]]) -> None:
         definition = self._document.addNodeDef(f"ND_{signature}", TYPES[size], category)
         definition.setDocString(own.help)
+        given: list[Value | MapInput] = []
         for name, one in inputs:
-            definition.addInput(name, TYPES[one]).setValueString(", ".join(["0"] * one))
+            if isinstance(one, str):
+                definition.addInput(name, "filename").setAttribute("uniform", "true")
+                definition.addInput(f"{name}_default", "vector4").setValueString("0, 0, 0, 0")
+                file = Value("filename", interface=name)
+                given.append(MapInput(file, Value("vector4", interface=f"{name}_default"), one))
+            else:
+                definition.addInput(name, TYPES[one]).setValueString(", ".join(["0"] * one))
+                given.append(Value(TYPES[one], interface=name))
         body = self._document.addNodeGraph(f"NG_{signature}")
         body.setNodeDefString(definition.getName())
         graph = Graph(body, self)
-        made = own.body(graph, *(Value(TYPES[one], interface=name) for name, one in inputs))
+        made = own.body(graph, *given)
         body.addOutput("out", TYPES[size]).setNodeName(made.node)

@@ -13,6 +13,8 @@ from texel.materials.exchange.mtlx_nodes import PREFIX, STANDARD
 from texel.materials.exchange.mtlx_write import OPACITY_MODES, PARAMETER_TYPES, CastOf, element_name, output_name
 from texel.materials.expression import text_of
 from texel.materials.master import INPUTS, Master, parse_master
+from texel.materials.operations import MAP, OPERATIONS
+from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle, call
 from texel.roles import Transfer
 from texel.schemas import load_json
@@ -24,6 +26,13 @@ _NAMED = ("parameter_", "slot_", "bare_", "row_")
 _KINDS = {kind: name for name, kind in PARAMETER_TYPES.items()}
 # Nodes between a value and where it goes that change nothing in a sheet: names, and numbers made wide.
 _PASSING = ("dot", "convert")
+# Names of starts until 2026-11.
+_OLD_STARTS = {"vertex": "vertex", "uv_0": "uv", "uv_1": "uv1"}
+# Operations that read a map, the longest name first.
+_READING = sorted(
+    ("read_all", *(name for name, one in OPERATIONS.items() if isinstance(one.fits, tuple) and MAP in one.fits)),
+    key=len, reverse=True,
+)  # fmt: skip
 # More than the rows of any sheet can hold.
 _MAX_NODES = 100_000
 
@@ -121,8 +130,10 @@ class _Sheet:
         if self._read > _MAX_NODES:
             raise NotOurs(f"its rows read more than {_MAX_NODES} nodes")
         name, category = node.getName(), node.getCategory()
-        if name in ("vertex", "uv_0"):
-            return Name("uv" if name == "uv_0" else name)
+        if name in _OLD_STARTS:
+            return Name(_OLD_STARTS[name])
+        if name.removeprefix("at_") in STARTS:
+            return Name(name.removeprefix("at_"))
         prefix = next((one for one in _NAMED if name.startswith(one)), None)
         if prefix:
             return Name(name.removeprefix(prefix))
@@ -133,11 +144,28 @@ class _Sheet:
             return Call(operation, tuple(self._given(node, one) for one in inputs))
         if not category.startswith(PREFIX):
             raise NotOurs(f"{node.getNamePath()} is a node that we do not write")
+        if category == f"{PREFIX}flip":
+            return self._uv(node)
         operation = category.removeprefix(PREFIX)
-        arguments = [self._given(node, one.getName()) for one in node.getInputs()]
+        inputs = [one for one in node.getInputs() if not one.getName().endswith("_default")]
+        arguments = [
+            Name(one.getInterfaceName()) if one.getType() == "filename" else self._given(node, one.getName())
+            for one in inputs
+        ]
+        if any(one.getType() == "filename" for one in inputs):
+            # Behind the operation stands how its maps are decoded.
+            operation = next(one for one in _READING if operation.startswith(f"{one}_"))
+            operation = "read" if operation == "read_all" else operation
         if operation.startswith("take_"):
             return Swizzle(arguments[0], operation.removeprefix("take_"))
         return call(operation, *arguments)
+
+    def _uv(self, node: mx.Node) -> Node:
+        """Coordinates are turned upside down where they come in; nothing else is."""
+        given = node.getInputs()[0].getNodeName()
+        if given not in ("at_uv_up", "at_uv1_up"):
+            raise NotOurs(f"{node.getNamePath()} turns what are no coordinates of the mesh")
+        return Name(given.removeprefix("at_").removesuffix("_up"))
 
     def _slot(self, one: mx.Input) -> dict[str, Any]:
         read = self._body.getNode(f"map_{one.getName()}")
@@ -157,6 +185,12 @@ class _Sheet:
                 slot[key] = one.getAttribute(f"ft_{key}")
         return slot
 
+    def _uv_set(self, name: str) -> int:
+        node = self._body.getNode(name)
+        if name in _OLD_STARTS or node is None:
+            return int(name == "uv_1")
+        return int(self._node(node) == Name("uv1"))
+
     def _place(self, node: mx.Node) -> dict[str, Any]:
         def given(name: str) -> Any:
             one = node.getInput(name)
@@ -169,7 +203,7 @@ class _Sheet:
 
         uv = node.getInput("uv")
         return {
-            "name": node.getName().removeprefix("place_"), "uv_set": int(uv.getNodeName() == "uv_1"),
+            "name": node.getName().removeprefix("place_"), "uv_set": self._uv_set(uv.getNodeName()),
             "tiling": given("tiling"), "offset": given("offset"), "rotation": given("degrees"),
         }  # fmt: skip
 

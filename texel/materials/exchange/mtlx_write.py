@@ -16,11 +16,20 @@ import MaterialX as mx
 import numpy as np
 
 from texel.colour import encode_srgb
-from texel.materials.exchange.mtlx_nodes import STANDARD, TYPES, Definitions, Graph, Value, number
+from texel.materials.exchange.mtlx_nodes import (
+    TYPES,
+    Definitions,
+    Graph,
+    MapInput,
+    Value,
+    image_of,
+    number,
+    spec_of,
+    tree_value,
+)
 from texel.materials.kinds import Kinds
 from texel.materials.master import DEFAULTS, INPUTS, Coordinates, Input, Master, Parameter, Slot
-from texel.materials.operations import OPERATIONS
-from texel.materials.tree import Call, Constant, Name, Node, Swizzle
+from texel.materials.tree import Name, Node
 from texel.roles import Green, Transfer
 
 __all__ = [
@@ -153,17 +162,12 @@ class _SheetWriter:
             given = Value(kind, interface=name)
             category = "dot" if kind in ("float", "vector2") else "convert"
             graph.add(category, TYPES[parameter.size], f"parameter_{name}", **{"in": given})
-        for uv_set in (0, 1):
-            index = Value("integer", text=str(uv_set))
-            raw = graph.add("texcoord", "vector2", f"uv_{uv_set}_up", index=index)
-            category, (first,) = graph.definitions.require("flip", 2, (2,))
-            graph.add(category, "vector2", f"uv_{uv_set}", **{first: raw})
+        graph.start("uv")
+        graph.start("uv1")
         for coordinates in master.coordinates.values():
             self._place(coordinates)
         for slot in master.slots.values():
             self._slot(slot)
-        raw = graph.add("geomcolor", "color4", "vertex_color")
-        graph.add("convert", "vector4", "vertex", **{"in": raw})
 
     def _place(self, one: Coordinates) -> None:
         def given(value: object, kind: str) -> Value:
@@ -173,8 +177,8 @@ class _SheetWriter:
 
         category, names = self._graph.definitions.require("place", 2, (2, 2, 2, 1))
         values = [
-            Value("vector2", node=f"uv_{one.uv_set}"), given(one.tiling, "vector2"), given(one.offset, "vector2"),
-            given(one.rotation, "float"),
+            self._graph.start("uv1" if one.uv_set else "uv"), given(one.tiling, "vector2"),
+            given(one.offset, "vector2"), given(one.rotation, "float"),
         ]  # fmt: skip
         self._graph.add(category, "vector2", f"place_{one.name}", **dict(zip(names, values, strict=True)))
 
@@ -186,17 +190,9 @@ class _SheetWriter:
         definition takes as its input, and ends its process where an instance has two of them in sRGB.
         """
         graph, srgb = self._graph, slot.colour_space is Transfer.SRGB
-        value = DEFAULTS[slot.default]
-        if srgb:
-            value = float(encode_srgb(np.array([value]))[0])
-        plain = (0.5, 0.5, 1.0, 1.0) if slot.is_normal else (value, value, value, 1.0)
-        read = graph.add(
-            "image", "vector4", f"map_{slot.name}",
-            file=Value("filename", interface=slot.name), default=Value.of(*plain),
-            texcoord=Value("vector2", node=f"place_{slot.coordinates}"),
-            uaddressmode=Value("string", text="periodic"), vaddressmode=Value("string", text="periodic"),
-            filtertype=Value("string", text="linear"),
-        )  # fmt: skip
+        file, default = Value("filename", interface=slot.name), _stored_default(slot)
+        place = Value("vector2", node=f"place_{slot.coordinates}")
+        read = image_of(graph, file, default, place, f"map_{slot.name}")
         if slot.is_normal:
             turn = self._master.coordinates[slot.coordinates].rotation
             degrees = Value("float", node=f"parameter_{turn}") if isinstance(turn, str) else Value.of(float(turn))
@@ -221,40 +217,29 @@ class _SheetWriter:
         return self._graph.add(category, "vector4", name, **{first: read})
 
     def _value(self, node: Node) -> Value:
-        if isinstance(node, Constant):
-            return Value.of(node.value)
-        if isinstance(node, Name):
-            return self._of_name(node.name)
-        if isinstance(node, Swizzle):
-            is_slot = isinstance(node.of, Name) and node.of.name in self._master.slots
-            inner = self._slot_value(node.of) if is_slot else self._value(node.of)
-            return self._graph.own(f"take_{node.letters}", len(node.letters), inner)
-        return self._call(node)
+        return tree_value(self._graph, node, self._known, self._map)
 
-    def _slot_value(self, node: Node) -> Value:
-        assert isinstance(node, Name)
-        return Value("vector4", node=f"slot_{node.name}")
-
-    def _of_name(self, name: str) -> Value:
+    def _known(self, name: str, whole: bool) -> Value:
+        master = self._master
+        if name in master.slots:
+            kind = "vector4" if whole else TYPES[master.slots[name].size]
+            return Value(kind, node=f"{'slot' if whole else 'bare'}_{name}")
         kind = TYPES[self._kinds.of(Name(name)).size]
-        if name in ("vertex", "uv"):
-            return Value(kind, node="vertex" if name == "vertex" else "uv_0")
-        prefix = "bare" if name in self._master.slots else "parameter" if name in self._master.parameters else "row"
-        return Value(kind, node=f"{prefix}_{name}")
+        if name in master.parameters or name in master.rows:
+            return Value(kind, node=f"{'parameter' if name in master.parameters else 'row'}_{name}")
+        return self._graph.start(name)
 
-    def _call(self, node: Call) -> Value:
-        operation, graph = OPERATIONS[node.operation], self._graph
-        size = self._kinds.of(node).size
-        values = [self._value(one) for one in node.arguments]
-        if isinstance(operation.fits, tuple):
-            values = [graph.wide(one, fit) if fit else one for one, fit in zip(values, operation.fits, strict=True)]
-        elif operation.fits == "switch":
-            values = [one if at == 1 else graph.wide(one, size) for at, one in enumerate(values)]
-        elif operation.fits == "widest":
-            values = [graph.wide(one, size) for one in values]
-        if node.operation in STANDARD:
-            return graph.standard(node.operation, *values)
-        return graph.own(node.operation, size, *values)
+    def _map(self, name: str) -> MapInput:
+        slot = self._master.slots[name]
+        return MapInput(Value("filename", interface=name), _stored_default(slot), spec_of(slot))
+
+
+def _stored_default(slot: Slot) -> Value:
+    """What a slot reads without a map, as a map would store it."""
+    value = DEFAULTS[slot.default]
+    if slot.colour_space is Transfer.SRGB:
+        value = float(encode_srgb(np.array([value]))[0])
+    return Value.of(0.5, 0.5, 1.0, 1.0) if slot.is_normal else Value.of(value, value, value, 1.0)
 
 
 def _describe(master: Master, definition: mx.Element) -> None:

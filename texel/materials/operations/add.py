@@ -1,0 +1,16 @@
+"""The sum of two values."""
+
+from __future__ import annotations
+
+from texel.materials import opcodes
+from texel.materials.operations.operation import Operation, StandardNode
+from texel.materials.operations.parts import step
+
+OPERATION = Operation(
+    "add", "Add", ("value", "to"), lambda a, b: (a[0] + b[0], a[1] + b[1]), symbol="+", each=True,
+    example="pack.r + 0.1",
+    apply=lambda a, b: a + b,
+    planes=step(opcodes.ADD),
+    glsl="({0} + {1})",
+    nodes=StandardNode("add", ("in1", "in2")),
+)  # fmt: skip

@@ -1,0 +1,87 @@
+"""What an operation of a sheet is: one object with its meaning for people, and one form for each back end.
+
+An operation stands in a file of its own in this folder, as ``OPERATION``; putting the file there is all that it takes.
+Either it has four forms of its own (NumPy, compiled planes, GLSL, MaterialX), or a ``definition``: rows in terms of
+other operations, from which every back end makes its form. The semantics hold in all of them (docs/materials.md):
+
+- numbers are 32-bit floats; colours are linear light, Rec. ITU-R BT.709 primaries;
+- a number meets a vector as a vector of equal components; vectors of unequal size do not meet;
+- x / 0 is 0; power(x, e) is 0 for x <= 0, but 1 where e is 0; root(x) is 0 for x < 0;
+- a vector of length 0 normalises to (0, 0, 1).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+if TYPE_CHECKING:
+    from texel.materials.exchange.mtlx_nodes import Value
+    from texel.materials.operations.definition import Definition
+    from texel.materials.planes import Planes
+
+__all__ = ["GROUPS", "MAP", "Array", "Interval", "Operation", "StandardNode"]
+
+Array = NDArray[np.float32]
+# Lowest and highest value that any component can take.
+Interval = tuple[float, float]
+GROUPS = ("Arithmetic", "Comparison", "Colour", "Normals", "Choices", "Values", "Coordinates", "Maps", "Noise")
+# In ``fits``: the argument is the name of a slot.
+MAP = -1
+
+
+@dataclass(frozen=True)
+class StandardNode:
+    """A node of MaterialX's own that means exactly the same. inputs: their names, in our order."""
+
+    category: str
+    inputs: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Operation:
+    """arguments: their names; the first flows through a chain. label: of the step. symbol: of arithmetic. most: how
+    many arguments may be given where the last one repeats (0: as many as there are names).
+
+    fits: "widest": all arguments grow to the widest; "own": as they are; "switch": as "widest", but for the second,
+    which is one number; or sizes, one each (0: as it is, MAP: a slot). shape: the result's size: "widest", "first",
+    "count" (of all components), "map" (that of the slot) or a number. meaning: what kind of value comes out: "flow"
+    (as the arguments), "first", "first two", "options" (all but the second), or "normal", "colour", "data".
+
+    apply: arrays of shape (..., size) in, one out. bounds: intervals in, one out. planes: lists of planes in, one out
+    (texel.materials.planes). glsl: an expression with {0}, {1}… and {all}, {n} (the result's size), or a function of
+    the arguments' texts; helpers: GLSL functions that it calls, for a size; needs: operations whose helpers it uses,
+    with the size (0: the same). nodes: a graph and values in, one out, or a standard node. each: every component is
+    treated by itself. steps: arithmetic steps that it costs; reads: texture reads. example: an expression with it.
+    """
+
+    name: str
+    label: str
+    arguments: tuple[str, ...]
+    bounds: Callable[..., Interval]
+    group: str = "Arithmetic"
+    help: str = ""
+    example: str = ""
+    shape: str = "widest"
+    fits: str | tuple[int, ...] = "widest"
+    meaning: str = "flow"
+    symbol: str = ""
+    most: int = 0
+    each: bool = False
+    steps: int = 1
+    reads: int = 0
+    apply: Callable[..., Any] | None = None
+    planes: Callable[[Planes, Sequence[list[int]]], list[int]] | None = None
+    glsl: str | Callable[[Sequence[str]], str] = ""
+    helpers: Callable[[int], str] | None = None
+    needs: tuple[tuple[str, int], ...] = ()
+    nodes: Callable[..., Value] | StandardNode | None = None
+    definition: Callable[[tuple[int, ...]], Definition] | None = None
+
+    @property
+    def variadic(self) -> bool:
+        return self.most > 0
