@@ -7,8 +7,8 @@ import pytest
 
 from tests.agreement import SIDE, STEP, apart, computed, rgba, shaken
 from tests.places import PLACE
-from tests.sheets import random_master
-from texel.materials import INPUTS, parse_master, shader_of
+from tests.sheets import operation_master, random_master
+from texel.materials import INPUTS, OPERATIONS, parse_master, shader_of
 from texel.materials.versions import sample_maps
 from texel.roles import Transfer
 
@@ -119,6 +119,14 @@ def test_random_sheets_give_the_same_surface(gpu, seed):
     for name in INPUTS:
         assert np.nanmax(np.where(off[name], 0, apart(made[name], wanted[name]))) <= STEP, name
         assert not np.isnan(made[name]).any() or not np.isfinite(wanted[name]).all(), name
+
+
+@pytest.mark.parametrize("name", OPERATIONS)
+def test_every_operation_gives_the_same_surface(gpu, name):
+    master = operation_master(name)
+    maps = sample_maps(master, SIDE)
+    made, wanted, off = drawn(gpu, master, maps), computed(master, maps), shaken(master, maps)
+    assert np.nanmax(np.where(off["emissive"], 0, apart(made["emissive"], wanted["emissive"]))) <= STEP
 
 
 def test_coordinates_are_read_alike_between_texels(gpu):

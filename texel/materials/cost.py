@@ -4,20 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from functools import cache
 from math import prod
 from typing import Any
 
 from texel.materials.master import Master
+from texel.materials.operations import MAP, OPERATIONS
 from texel.materials.remarks import reachable
-from texel.materials.tree import Call, walk
+from texel.materials.tree import Call, Name, Node, walk
 
 __all__ = ["Cost", "cost_of", "deciding", "over_budget", "used_variants"]
 
 
 @dataclass(frozen=True)
 class Cost:
-    """reads: of textures, one a slot that is used. samplers: distinct maps. arithmetic: operations. variants: shaders
-    that switches and choices make, were each compiled by itself."""
+    """reads: of textures, one a slot whose name is read, and those of operations that read maps elsewhere. samplers:
+    distinct maps. arithmetic: operations, those within other operations too. variants: shaders that switches and
+    choices make, were each compiled by itself."""
 
     reads: int
     samplers: int
@@ -60,8 +63,49 @@ def cost_of(master: Master) -> Cost:
     """The cost of a master, however its casts set it. A row that several read counts once."""
     slots = [name for name in master.slots if name in reachable(master)]
     trees = [*(master.rows[name] for name in master.ordered_rows()), *master.inputs.values()]
-    arithmetic = sum(isinstance(node, Call) for tree in trees for node in walk(tree))
-    return Cost(len(slots), len(slots), arithmetic, prod(_options(master).values()))
+    named: set[str] = set()
+    arithmetic = elsewhere = 0
+    for tree in trees:
+        named |= _read_by_name(tree)
+        steps, reads = _of_tree(tree)
+        arithmetic, elsewhere = arithmetic + steps, elsewhere + reads
+    reads = len(named & set(slots)) + elsewhere
+    return Cost(reads, len(slots), arithmetic, prod(_options(master).values()))
+
+
+def _maps_of(node: Call) -> list[Node]:
+    """The arguments that are slots which an operation reads where it will."""
+    fits = OPERATIONS[node.operation].fits
+    sizes = fits if isinstance(fits, tuple) else ()
+    return [one for one, size in zip(node.arguments, sizes, strict=False) if size == MAP]
+
+
+def _read_by_name(tree: Node) -> set[str]:
+    """Names that are read where their own coordinates are."""
+    elsewhere = {id(one) for node in walk(tree) if isinstance(node, Call) for one in _maps_of(node)}
+    return {node.name for node in walk(tree) if isinstance(node, Name) and id(node) not in elsewhere}
+
+
+def _of_tree(tree: Node) -> tuple[int, int]:
+    """Operations of a tree, and reads of maps at computed coordinates."""
+    steps = reads = 0
+    for node in walk(tree):
+        if isinstance(node, Call):
+            operation = OPERATIONS[node.operation]
+            steps, reads = steps + 1, reads + operation.reads
+            if operation.definition is not None:
+                # How many numbers its arguments have changes little: as for coordinates.
+                steps += _within(operation.name, len(node.arguments))
+    return steps, reads
+
+
+@cache
+def _within(name: str, count: int) -> int:
+    """Operations in the rows of an operation's definition."""
+    operation = OPERATIONS[name]
+    assert operation.definition is not None
+    sizes = operation.fits if isinstance(operation.fits, tuple) else (2,) + (1,) * (count - 1)
+    return sum(_of_tree(tree)[0] for _, tree in operation.definition(tuple(sizes)).trees)
 
 
 def deciding(master: Master) -> tuple[str, ...]:

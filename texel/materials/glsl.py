@@ -150,7 +150,7 @@ class _Printer:
         slots = [text for text, size in zip(texts, sizes, strict=True) if size == MAP]
         key = (operation.name, *sizes, *slots)
         values = [text for text, size in zip(texts, sizes, strict=True) if size != MAP]
-        name = "_".join(["ft", operation.name, *slots])
+        name = "_".join(["ft_op", operation.name, *slots])
         definition = operation.definition(tuple(sizes))
         if key not in self._defined:
             names: dict[str, tuple[str, int] | str] = {}

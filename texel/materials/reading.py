@@ -13,7 +13,8 @@ from texel.materials.kinds import Kinds
 from texel.materials.layers import Origin, origins
 from texel.materials.master import INPUTS, Master, Parameter, Slot, dependencies, parse_master
 from texel.materials.operations import OPERATIONS
-from texel.materials.remarks import remarks_on
+from texel.materials.remarks import remarks_on, starts_read
+from texel.materials.starts import STARTS
 from texel.materials.tree import Node
 from texel.roles import facts
 
@@ -21,7 +22,7 @@ __all__ = ["catalogue", "read_document", "read_sheet"]
 
 
 def catalogue() -> dict[str, Any]:
-    """What a sheet can be made of: the surface's inputs, and the steps of chains."""
+    """What a sheet can be made of: the surface's inputs, the steps of chains, and what these can begin with."""
     return {
         "inputs": [
             {"name": one.name, "label": one.label, "size": one.size, "meaning": one.meaning, "low": one.bounds[0],
@@ -30,8 +31,12 @@ def catalogue() -> dict[str, Any]:
         ],
         "operations": [
             {"name": one.name, "label": one.label, "group": one.group, "arguments": list(one.arguments),
-             "variadic": one.variadic, "help": one.help}
+             "variadic": one.variadic, "help": one.help, "example": one.example, "begins_with": list(one.begins_with),
+             "maps": list(one.maps)}
             for one in OPERATIONS.values()
+        ],
+        "starts": [
+            {"name": one.name, "label": one.label, "size": one.size, "help": one.help} for one in STARTS.values()
         ],
     }  # fmt: skip
 
@@ -57,7 +62,7 @@ def read_sheet(master: Master) -> dict[str, Any]:
         "slots": [_slot(one) for one in master.slots.values()],
         "parameters": [_parameter(one) for one in _in_order(master)],
         "rows": [_row(name, tree, kinds, name in master.inputs, written.get(name)) for name, tree in master.trees()],
-        "layered": "layers" in master.document,
+        "layered": "layers" in master.document, "moves": "time" in starts_read(master),
         "opacity_mode": master.opacity_mode, "cut_off": master.cut_off,
         "remarks": [one.document() for one in remarks], "cost": cost_of(master).document(),
         "shader": shader_of(master).document() if fits else None,

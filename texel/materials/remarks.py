@@ -11,6 +11,8 @@ from texel.errors import BadExpression
 from texel.materials.expression import text_of
 from texel.materials.kinds import Kind, Kinds
 from texel.materials.master import INPUTS, Input, Master, dependencies
+from texel.materials.operations import OPERATIONS
+from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Name, Node, Span, walk
 
 __all__ = ["Remark", "reachable", "remarks_on"]
@@ -59,6 +61,27 @@ def reachable_from(master: Master, *trees: Node) -> set[str]:
         elif name in master.slots:
             waiting += master.coordinates[master.slots[name].coordinates].parameters
     return reached
+
+
+def starts_read(master: Master, inputs: Iterable[str] | None = None) -> set[str]:
+    """As ``reachable``, with what operations read of where the surface is by themselves."""
+    reached = reachable(master, inputs)
+    trees = [tree for name, tree in master.trees() if name in reached or name in (inputs or master.inputs)]
+    waiting = [node for tree in trees for node in walk(tree)]
+    own = {*master.slots, *master.parameters, *master.rows}
+    found = {name for name in reached if name in own or name in STARTS}
+    while waiting:
+        node = waiting.pop()
+        operation = OPERATIONS[node.operation] if isinstance(node, Call) else None
+        if operation is None or operation.definition is None or not isinstance(node, Call):
+            continue
+        sizes = operation.fits if isinstance(operation.fits, tuple) else (2,) + (1,) * (len(node.arguments) - 1)
+        definition = operation.definition(tuple(sizes))
+        bound = {*definition.arguments, *(name for name, _ in definition.trees)}
+        within = [one for _, tree in definition.trees for one in walk(tree)]
+        found |= {one.name for one in within if isinstance(one, Name) and one.name not in bound}
+        waiting += within
+    return found
 
 
 def remarks_on(master: Master) -> list[Remark]:

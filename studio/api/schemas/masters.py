@@ -177,6 +177,7 @@ class SheetOut(TypedDict):
     parameters: list[ParameterOut]
     rows: list[RowOut]
     layered: bool
+    moves: bool
     opacity_mode: str
     cut_off: float
     remarks: list[RemarkOut]
@@ -219,17 +220,33 @@ class InputOut(Schema):
 
 
 class OperationOut(Schema):
+    """begins_with: what a new step has for each argument but the first, "" for a map. maps: which arguments are slots.
+    example: an expression with it."""
+
     name: str
     label: str
     group: str
     arguments: list[str]
     variadic: bool
     help: str
+    example: str
+    begins_with: list[str]
+    maps: list[int]
+
+
+class StartOut(Schema):
+    """A name that tells where the surface is. size: components."""
+
+    name: str
+    label: str
+    size: int
+    help: str
 
 
 class SheetCatalogue(Schema):
     inputs: list[InputOut]
     operations: list[OperationOut]
+    starts: list[StartOut]
 
 
 class SymptomOut(Schema):

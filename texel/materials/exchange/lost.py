@@ -8,13 +8,15 @@ import numpy as np
 
 from texel.materials.evaluate import values_of
 from texel.materials.master import Coordinates, Master
-from texel.materials.remarks import reachable
+from texel.materials.remarks import starts_read
 from texel.materials.sampling import coordinates_of
+from texel.materials.starts import FLAT, STARTS, flat_parts
 
-__all__ = ["BLACK", "lost_by_baking", "lost_by_fixing", "lost_opacity", "lost_structure"]
+__all__ = ["BLACK", "lost_by_baking", "lost_by_fixing", "lost_opacity", "lost_starts", "lost_structure"]
 
 Values = tuple[float, ...]
 # The vertex colour where none is given: layers that it uncovers are not there.
+_GEOMETRIC = ("uv", "uv1", "vertex")
 BLACK = (0.0, 0.0, 0.0, 1.0)
 
 
@@ -52,13 +54,18 @@ def lost_by_baking(
 
     changes: the cast's, since a parameter may turn the coordinates. vertex: the colour that was baked.
     """
-    read = reachable(master, inputs)
+    read = starts_read(master, inputs)
     losses = []
+    own = {*master.slots, *master.parameters, *master.rows, "uv", "uv1", "vertex"}
+    elsewhere = [one.label for name, one in STARTS.items() if name in read and name not in own]
+    if elsewhere:
+        losses.append(f"{_named(elsewhere)}: baked as on {FLAT}")
     if "vertex" in read:
         given = ", ".join(f"{part:g}" for part in vertex)
         losses.append(f"Vertex colour: baked maps have {given} everywhere")
     slots = {name: master.coordinates[one.coordinates] for name, one in master.slots.items() if name in read}
     second = [name for name, place in slots.items() if place.uv_set == 1]
+    second += ["uv1"] if "uv1" in read else []
     if second:
         losses.append(f"UV set 1: {_named(second)} are baked as if it were the same as set 0")
     values = values_of(master, changes)
@@ -78,6 +85,16 @@ def _repeats(place: Coordinates, values: Mapping[str, Values]) -> bool:
     read = coordinates_of(ends, value(place.tiling), (0.0, 0.0), value(place.rotation)[0])
     steps = read[1:] - read[0]
     return bool(np.abs(steps - np.round(steps)).max() < 1e-4)
+
+
+def lost_starts(master: Master) -> list[str]:
+    """Starts that MaterialX has no node for."""
+    read = starts_read(master) - {*master.slots, *master.parameters, *master.rows}
+    without = [one for name, one in STARTS.items() if name in read and not one.node and name not in _GEOMETRIC]
+    return [
+        f"{one.label}: MaterialX has none, so it is {', '.join(f'{part:g}' for part in map(float, flat_parts(one.name)))}"
+        for one in without
+    ]
 
 
 def lost_opacity(master: Master) -> list[str]:

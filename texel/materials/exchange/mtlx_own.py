@@ -147,12 +147,12 @@ class _Sheet:
         if category == f"{PREFIX}flip":
             return self._uv(node)
         operation = category.removeprefix(PREFIX)
-        inputs = [one for one in node.getInputs() if not one.getName().endswith("_default")]
+        given = [one for one in node.getInputs() if not one.getName().endswith("_default")]
         arguments = [
             Name(one.getInterfaceName()) if one.getType() == "filename" else self._given(node, one.getName())
-            for one in inputs
+            for one in given
         ]
-        if any(one.getType() == "filename" for one in inputs):
+        if any(one.getType() == "filename" for one in given):
             # Behind the operation stands how its maps are decoded.
             operation = next(one for one in _READING if operation.startswith(f"{one}_"))
             operation = "read" if operation == "read_all" else operation

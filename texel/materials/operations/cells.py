@@ -30,7 +30,7 @@ def _definition(sizes: tuple[int, ...]) -> Definition:
 
 
 OPERATION = Operation(
-    "cells", "Cells", ("value",), lambda _: (0.0, 1.0), "Noise", fits="own", shape="1", meaning="data", steps=300,
+    "cells", "Cells", ("value",), lambda _: (0.0, 1.0), "Noise", fits="own", shape="1", meaning="data",
     help="distance to the nearest of scattered points, one a unit, at two or three coordinates",
     example="cells(uv * 8)", definition=_definition,
 )  # fmt: skip

@@ -18,7 +18,7 @@ def _bounds(x: Interval, low: Interval, high: Interval) -> Interval:
 
 
 OPERATION = Operation(
-    "clamp", "Clamp", ("value", "low", "high"), _bounds, each=True, steps=2, example="clamp(pack.g, 0.04, 1)",
+    "clamp", "Clamp", ("value", "low", "high"), _bounds, each=True, example="clamp(pack.g, 0.04, 1)",
     apply=_apply,
     planes=step(opcodes.CLAMP),
     glsl="min(max({0}, {1}), {2})",

@@ -52,7 +52,7 @@ vec3 ft_combine(vec3 base, vec3 detail) {
 
 OPERATION = Operation(
     "combine_normals", "Combine normals", ("value", "detail"), unit, "Normals", shape="3", fits=(3, 3),
-    meaning="normal", help="the detail turned onto the value", steps=15, example="combine_normals(bumps, grain)",
+    meaning="normal", help="the detail turned onto the value", example="combine_normals(bumps, grain)",
     apply=_apply,
     planes=_planes,
     glsl="ft_combine({0}, {1})",

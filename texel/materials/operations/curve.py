@@ -26,6 +26,6 @@ def _definition(sizes: tuple[int, ...]) -> Definition:
 
 OPERATION = Operation(
     "curve", "Curve", ("value", "x", "y", "x", "y"), _bounds, "Arithmetic", fits="own", shape="first", most=17,
-    meaning="data", steps=12, help="a table of two to eight points, x and y by turns, x rising",
-    example="curve(pack.g, 0, 0.1, 0.5, 0.3, 1, 0.9)", definition=_definition,
+    meaning="data", help="a table of two to eight points, x and y by turns, x rising",
+    first=("0", "0", "1", "1"), example="curve(pack.g, 0, 0.1, 0.5, 0.3, 1, 0.9)", definition=_definition,
 )  # fmt: skip

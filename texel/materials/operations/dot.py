@@ -27,7 +27,7 @@ def _nodes(g: Graph, a: Value, b: Value) -> Value:
 
 
 OPERATION = Operation(
-    "dot", "Dot product", ("value", "with"), _bounds, shape="1", meaning="data", steps=3, group="Values",
+    "dot", "Dot product", ("value", "with"), _bounds, shape="1", meaning="data", group="Values",
     help="how far both point the same way, times their lengths", example="dot(world_normal, view_direction)",
     apply=_apply,
     planes=lambda planes, given: [dot_planes(planes, *given)],

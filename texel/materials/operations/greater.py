@@ -29,7 +29,7 @@ def _nodes(g: Graph, a: Value, b: Value) -> Value:
 
 OPERATION = Operation(
     "greater", "Greater", ("value", "limit"), _bounds, "Comparison", each=True, meaning="data",
-    help="1 where the value is above the limit, else 0", example="greater(pack.r, threshold)",
+    help="1 where the value is above the limit, else 0", first=("0.5",), example="greater(pack.r, threshold)",
     apply=_apply,
     planes=step(opcodes.GREATER),
     glsl="ft_greater({0}, {1})",

@@ -6,5 +6,5 @@ from texel.materials.operations.definition import from_rows
 
 OPERATION = from_rows(
     "less", "Less", ("value", "limit"), "greater(limit, value)", "Comparison", fits="widest", each=True, meaning="data",
-    help="1 where the value is below the limit, else 0", example="less(pack.r, threshold)",
+    help="1 where the value is below the limit, else 0", first=("0.5",), example="less(pack.r, threshold)",
 )  # fmt: skip

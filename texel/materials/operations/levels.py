@@ -18,7 +18,7 @@ def _nodes(g: Graph, x: Value, black: Value, white: Value) -> Value:
 
 
 OPERATION = Operation(
-    "levels", "Levels", ("value", "black", "white"), lambda *_: (0.0, 1.0), each=True, steps=4,
+    "levels", "Levels", ("value", "black", "white"), lambda *_: (0.0, 1.0), each=True,
     help="black becomes 0, white becomes 1, nothing goes beyond", example="levels(mask.r, 0.2, worn)",
     apply=levels,
     planes=step(opcodes.LEVELS),

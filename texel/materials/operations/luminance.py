@@ -7,7 +7,7 @@ from texel.materials.operations.operation import Operation
 from texel.materials.operations.parts import dot_nodes, dot_planes, luminance
 
 OPERATION = Operation(
-    "luminance", "Luminance", ("value",), lambda c: c, "Colour", shape="1", fits=(3,), meaning="data", steps=3,
+    "luminance", "Luminance", ("value",), lambda c: c, "Colour", shape="1", fits=(3,), meaning="data",
     help="how bright a colour is", example="luminance(colour)",
     apply=luminance,
     planes=lambda planes, given: [dot_planes(planes, given[0], [planes.constant(weight) for weight in LUMINANCE])],

@@ -39,7 +39,7 @@ def _definition(sizes: tuple[int, ...]) -> Definition:
 
 
 OPERATION = Operation(
-    "noise", "Noise", ("value",), lambda _: (0.0, 1.0), "Noise", fits="own", shape="1", meaning="data", steps=90,
+    "noise", "Noise", ("value",), lambda _: (0.0, 1.0), "Noise", fits="own", shape="1", meaning="data",
     help="smooth random values, one hump a unit, at two or three coordinates", example="noise(uv * 8)",
     definition=_definition,
 )  # fmt: skip

@@ -21,7 +21,7 @@ def _nodes(g: Graph, v: Value) -> Value:
 _GLSL = "vec3 ft_normalise(vec3 v) { float l = length(v); return l > 1e-6 ? v / l : vec3(0.0, 0.0, 1.0); }\n"
 
 OPERATION = Operation(
-    "normalise", "Normalise", ("value",), unit, "Normals", shape="3", fits=(3,), meaning="normal", steps=4,
+    "normalise", "Normalise", ("value",), unit, "Normals", shape="3", fits=(3,), meaning="normal",
     help="at length 1", example="normalise(mix(bumps, grain, 0.5))",
     apply=normalised,
     planes=lambda planes, given: unit_planes(planes, given[0]),

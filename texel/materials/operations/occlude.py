@@ -36,7 +36,7 @@ def _nodes(g: Graph, c: Value, occlusion: Value, strength: Value) -> Value:
 
 OPERATION = Operation(
     "occlude", "Occlusion into colour", ("value", "occlusion", "strength"), _bounds, "Colour", shape="first",
-    fits=(0, 1, 1), meaning="first", help="darkens where occlusion is below 1", steps=2,
+    fits=(0, 1, 1), meaning="first", help="darkens where occlusion is below 1",
     example="occlude(colour, pack.r, 0.5)",
     apply=_apply,
     planes=_planes,

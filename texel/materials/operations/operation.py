@@ -30,6 +30,11 @@ Array = NDArray[np.float32]
 # Lowest and highest value that any component can take.
 Interval = tuple[float, float]
 GROUPS = ("Arithmetic", "Comparison", "Colour", "Normals", "Choices", "Values", "Coordinates", "Maps", "Noise")
+# What a new step has for an argument of a name, until somebody writes something else: it changes little or nothing.
+FIRST = {
+    "by": "1", "share": "0.5", "exponent": "1", "white": "1", "high": "1", "limit": "1", "colour": "rgb(1, 1, 1)",
+    "amount": "1", "occlusion": "1", "strength": "1", "detail": "vector(0, 0, 1)", "switch": "1",
+}  # fmt: skip
 # In ``fits``: the argument is the name of a slot.
 MAP = -1
 
@@ -56,7 +61,8 @@ class Operation:
     (texel.materials.planes). glsl: an expression with {0}, {1}… and {all}, {n} (the result's size), or a function of
     the arguments' texts; helpers: GLSL functions that it calls, for a size; needs: operations whose helpers it uses,
     with the size (0: the same). nodes: a graph and values in, one out, or a standard node. each: every component is
-    treated by itself. steps: arithmetic steps that it costs; reads: texture reads. example: an expression with it.
+    treated by itself. reads: texture reads. example: an expression with it. first: what a new step has for each
+    argument but the first, where ``FIRST`` is not meant.
     """
 
     name: str
@@ -66,13 +72,13 @@ class Operation:
     group: str = "Arithmetic"
     help: str = ""
     example: str = ""
+    first: tuple[str, ...] = ()
     shape: str = "widest"
     fits: str | tuple[int, ...] = "widest"
     meaning: str = "flow"
     symbol: str = ""
     most: int = 0
     each: bool = False
-    steps: int = 1
     reads: int = 0
     apply: Callable[..., Any] | None = None
     planes: Callable[[Planes, Sequence[list[int]]], list[int]] | None = None
@@ -81,6 +87,18 @@ class Operation:
     needs: tuple[tuple[str, int], ...] = ()
     nodes: Callable[..., Value] | StandardNode | None = None
     definition: Callable[[tuple[int, ...]], Definition] | None = None
+
+    @property
+    def begins_with(self) -> tuple[str, ...]:
+        """What a new step has for each argument but the first; "" for a map, which the sheet's first slot is."""
+        sizes = self.fits if isinstance(self.fits, tuple) else (0,) * len(self.arguments)
+        others = zip(self.arguments[1:], sizes[1:], strict=True)
+        return self.first or tuple("" if size == MAP else FIRST.get(name, "0") for name, size in others)
+
+    @property
+    def maps(self) -> tuple[int, ...]:
+        """Which arguments are slots."""
+        return tuple(at for at, size in enumerate(self.fits) if size == MAP) if isinstance(self.fits, tuple) else ()
 
     @property
     def variadic(self) -> bool:

@@ -26,5 +26,5 @@ OPERATION = from_rows(
     "parallax", "Parallax", ("value", "map", "depth"), "value + along * hit1", "Coordinates", rows=tuple(_ROWS),
     fits=(2, MAP, 1), shape="2", meaning="data", bounds=lambda *_: (-float("inf"), float("inf")), reads=_STEPS + 1,
     help="coordinates as seen through a surface that lies this deep, by a height map",
-    example="read(parallax(uv, relief, 0.05), colour)",
+    first=("", "0.02"), example="read(parallax(uv, relief, 0.05), colour)",
 )  # fmt: skip

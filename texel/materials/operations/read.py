@@ -6,5 +6,5 @@ from texel.materials.operations.operation import MAP, Operation
 
 OPERATION = Operation(
     "read", "Read map", ("value", "map"), lambda at, values: values, "Maps", fits=(2, MAP), shape="map", meaning="map",
-    steps=0, reads=1, help="a slot's map at these coordinates, v down", example="read(uv * 4, bumps)",
+    reads=1, help="a slot's map at these coordinates, v down", example="read(uv * 4, bumps)",
 )  # fmt: skip

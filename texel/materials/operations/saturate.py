@@ -30,7 +30,7 @@ def _nodes(g: Graph, c: Value, amount: Value) -> Value:
 
 OPERATION = Operation(
     "saturate", "Saturation", ("value", "amount"), lambda c, s: mixed_bounds(c, c, s), "Colour", shape="3", fits=(3, 3),
-    meaning="first", help="0 is grey, 1 leaves it as it is", steps=4, example="saturate(colour, 0.8)",
+    meaning="first", help="0 is grey, 1 leaves it as it is", example="saturate(colour, 0.8)",
     apply=_apply,
     planes=_planes,
     glsl="ft_mix(vec3(ft_luminance({0})), {0}, {1})",

@@ -26,7 +26,7 @@ def _nodes(g: Graph, x: Value, low: Value, high: Value) -> Value:
 
 
 OPERATION = Operation(
-    "smoothstep", "Smooth step", ("value", "low", "high"), lambda *_: (0.0, 1.0), each=True, steps=8,
+    "smoothstep", "Smooth step", ("value", "low", "high"), lambda *_: (0.0, 1.0), each=True,
     help="0 below low, 1 above high, a smooth curve between", example="smoothstep(slope, 0.4, 0.6)",
     apply=_apply,
     planes=step(opcodes.SMOOTH),

@@ -33,7 +33,7 @@ def _nodes(g: Graph, n: Value, strength: Value) -> Value:
 
 OPERATION = Operation(
     "strengthen", "Normal strength", ("value", "strength"), unit, "Normals", shape="3", fits=(3, 1), meaning="normal",
-    help="slopes times the strength", steps=5, example="strengthen(bumps, 0.5)",
+    help="slopes times the strength", example="strengthen(bumps, 0.5)",
     apply=_apply,
     planes=_planes,
     glsl="ft_strengthen({0}, {1})",

@@ -30,7 +30,7 @@ def _nodes(g: Graph, c: Value, colour: Value, amount: Value) -> Value:
 
 OPERATION = Operation(
     "tint", "Tint", ("value", "colour", "amount"), lambda c, k, a: mixed_bounds(c, times(c, k), a), "Colour",
-    fits=(3, 3, 3), meaning="first", help="times a colour, by an amount", steps=3, example="tint(colour, shade, dirt)",
+    fits=(3, 3, 3), meaning="first", help="times a colour, by an amount", example="tint(colour, shade, dirt)",
     apply=_apply,
     planes=_planes,
     glsl="ft_mix({0}, {0} * {1}, {2})",

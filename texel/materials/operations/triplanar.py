@@ -17,5 +17,5 @@ OPERATION = from_rows(
     "triplanar", "Triplanar", ("value", "map", "sharpness"), "side * share.r + top * share.g + front * share.b", "Maps",
     rows=_ROWS, fits=(3, MAP, 1), shape="map", meaning="map", bounds=lambda at, values, sharpness: values, reads=3,
     help="a map laid on from three sides, at a place in the world; one picture a unit",
-    example="triplanar(world_position / 2, rock, 4)",
+    first=("", "4"), example="triplanar(world_position / 2, rock, 4)",
 )  # fmt: skip

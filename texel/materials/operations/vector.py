@@ -16,7 +16,7 @@ def _nodes(g: Graph, *values: Value) -> Value:
 
 
 OPERATION = Operation(
-    "vector", "Vector", ("value", "and"), any_of, "Values", shape="count", fits="own", meaning="data", most=9, steps=0,
+    "vector", "Vector", ("value", "and"), any_of, "Values", shape="count", fits="own", meaning="data", most=9,
     help="two to four numbers as one value", example="vector(uv.x, 1 - uv.y)",
     apply=joined,
     planes=lambda planes, given: [plane for one in given for plane in one],

@@ -21,7 +21,7 @@ import { turned, useOrbit } from "./useOrbit";
 import { useOwnMesh } from "./useOwnMesh";
 import { useScene } from "./useScene";
 import { useSymptomGuide } from "./useSymptomGuide";
-import { useTurntable } from "./useTurntable";
+import { useMotion } from "./useMotion";
 
 /** A sheet on a surface, under a light to turn. Values follow the hand; only another sheet compiles.
  *
@@ -99,10 +99,7 @@ watch(detail, () => {
   draw();
 });
 
-const turning = useTurntable((degrees) => {
-  scene.value?.orbitBy(degrees, 0);
-  draw();
-});
+const { turning, running } = useMotion(scene, draw);
 const { symptoms, symptom, guide, recognise, pick } = useSymptomGuide(
   scene,
   look,
@@ -152,6 +149,7 @@ useKeys(t("surface"), [
     run: () => (look.value.environment = next(ENVIRONMENTS, look.value.environment)),
   },
   { key: "G", does: t("turntableOnOrOff"), run: () => (turning.value = !turning.value) },
+  { key: "Shift+T", does: t("timeOnOrOff"), run: () => (running.value = props.sheet.moves && !running.value) },
 ]);
 </script>
 
@@ -202,7 +200,9 @@ useKeys(t("surface"), [
     <SurfaceControls
       v-model="look"
       v-model:turning="turning"
+      v-model:running="running"
       v-model:off="off"
+      :moves="sheet.moves"
       :slots="sheet.slots"
       :symptoms="symptoms"
       :choices="choices ?? []"

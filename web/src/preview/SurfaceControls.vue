@@ -28,6 +28,7 @@ const props = defineProps<{
   beside: number;
   paired: boolean;
   lifts: boolean;
+  moves: boolean;
   ownColours: boolean;
 }>();
 const emit = defineEmits<{
@@ -38,6 +39,7 @@ const emit = defineEmits<{
 }>();
 const look = defineModel<SheetLook>({ required: true });
 const turning = defineModel<boolean>("turning", { required: true });
+const running = defineModel<boolean>("running", { required: true });
 const off = defineModel<string[]>("off", { required: true });
 const side = ref(1024);
 const SIDES = [512, 1024, 2048, 4096];
@@ -124,6 +126,7 @@ const PARTED = [
             <CheckField v-model="look.wire" :label="t('wireframe')" />
             <CheckField v-if="lifts" v-model="look.displace" :label="t('displacement')" />
             <CheckField v-model="turning" :label="t('turntable')" />
+            <CheckField v-if="moves" v-model="running" :label="t('timeRuns')" />
           </div>
         </AccordionContent>
       </AccordionPanel>

@@ -33,6 +33,8 @@ export class SheetMaterial {
     ftAlpha: { value: 0 },
     ftMisread: { value: 0 },
     ftDisplace: { value: 0 },
+    ftTime: { value: 0 },
+    ftRandom: { value: 0.5 },
   };
   private shader: Shader | null = null;
   private applied = "";
@@ -121,6 +123,11 @@ export class SheetMaterial {
     this.uniforms.ftMisread!.value = Math.max(0, (MISREAD as readonly string[]).indexOf(misread));
     this.uniforms.ftDisplace!.value = displace ? 1 : 0;
     this.material.wireframe = wire;
+  }
+
+  /** Seconds, for sheets that move. */
+  setTime(seconds: number): void {
+    this.uniforms.ftTime!.value = seconds;
   }
 
   dispose(): void {

@@ -83,6 +83,11 @@ export class SheetScene {
     return found;
   }
 
+  /** Seconds, for sheets that move. */
+  setTime(seconds: number): void {
+    for (const one of this.materials.values()) one.setTime(seconds);
+  }
+
   /** Take the one beside it away. */
   single(): void {
     this.materials.get(SECOND)?.dispose();

@@ -90,12 +90,55 @@ vec3 ftChequer(vec2 uv) {
   return vec3(light) + (mod(four.x + four.y, 2.0) < 0.5 ? vec3(0.0) : vec3(-0.12, 0.0, 0.12));
 }
 `;
+/** Where the surface is, for the sheet's struct FtPlace; distances in metres, the world with y up. */
+const VARYINGS = `
+varying vec2 vFtUv;
+varying vec2 vFtUv1;
+varying vec4 vFtVertex;
+varying vec3 vFtObject;
+varying vec3 vFtWorld;
+varying vec3 vFtNormal;
+uniform float ftTime;
+uniform float ftRandom;
+`;
+/** The same in both stages; the tangent's frame is found from pixel to pixel, or guessed where there are none. */
+const PLACE_PARTS = `
+  FtPlace at;
+  at.uv = vFtUv;
+  at.uv1 = vFtUv1;
+  at.vertex = vFtVertex;
+  at.object_position = vFtObject;
+  at.world_position = vFtWorld;
+  at.world_normal = n;
+  at.world_tangent = frame[0];
+  at.world_bitangent = frame[1];
+  at.view_direction = normalize(cameraPosition - vFtWorld);
+  at.camera_distance = distance(cameraPosition, vFtWorld);
+  at.object_random = ftRandom;
+  at.time = ftTime;
+  return at;
+`;
+const PLACE_OF_PIXEL = `
+FtPlace ftHere() {
+  vec3 n = normalize(vFtNormal) * (gl_FrontFacing ? 1.0 : -1.0);
+  mat3 frame = ftFrame(vFtWorld, n, vec2(vFtUv.x, 1.0 - vFtUv.y));
+${PLACE_PARTS}}
+`;
+const PLACE_OF_VERTEX = `
+FtPlace ftHere() {
+  vec3 n = normalize(vFtNormal);
+  vec3 aside = abs(n.y) < 0.99 ? vec3(0.0, 1.0, 0.0) : vec3(0.0, 0.0, 1.0);
+  vec3 t = normalize(cross(aside, n));
+  mat3 frame = mat3(t, cross(n, t), n);
+${PLACE_PARTS}}
+`;
+
 /** The sheet's code, which tells besides where its first coordinates read. */
 const placed = (code: string): string => code.replace(/( {2}vec2 (c_\w+) = .*;)/, "$1 ftPlaced = $2;");
 
 /** The surface moved along its normal by its height; a height of 0.5 stays where it is. */
 const LIFT = `if (ftDisplace > 0.5) {
-  FtSurface ftLifted = ft_surface(vFtUv, vFtUv1, ftVertex);
+  FtSurface ftLifted = ft_surface(ftHere());
   transformed += normalize(normal) * (ftLifted.height - 0.5) * ftLifted.height_scale;
 }`;
 
@@ -160,7 +203,7 @@ export function withSheet(
   vertexShader = put(
     vertexShader,
     "common",
-    `#include <common>\nattribute vec4 ftVertex;\nattribute vec2 ftUv1;\nvarying vec2 vFtUv;\nvarying vec2 vFtUv1;\nvarying vec4 vFtVertex;${lifted ? `\nuniform float ftDisplace;\n${shader.code}` : ""}`,
+    `#include <common>\nattribute vec4 ftVertex;\nattribute vec2 ftUv1;${VARYINGS}${lifted ? `uniform float ftDisplace;\n${shader.code}${PLACE_OF_VERTEX}` : ""}`,
   );
   vertexShader = put(
     vertexShader,
@@ -169,17 +212,20 @@ export function withSheet(
 vFtUv = vec2(uv.x, 1.0 - uv.y);
 vFtUv1 = vec2(ftUv1.x, 1.0 - ftUv1.y);
 vFtVertex = ftVertex;
+vFtObject = transformed;
+vFtWorld = (modelMatrix * vec4(transformed, 1.0)).xyz;
+vFtNormal = mat3(modelMatrix) * objectNormal;
 ${lifted ? LIFT : ""}`,
   );
   fragmentShader = put(
     fragmentShader,
     "common",
-    `#include <common>\nvarying vec2 vFtUv;\nvarying vec2 vFtUv1;\nvarying vec4 vFtVertex;\nuniform int ftShow;\nuniform float ftAlpha;\nuniform float ftDisplace;\n${CURVES}${CHEQUER}${placed(misreadable(shader.code, slots))}${FRAME}`,
+    `#include <common>${VARYINGS}uniform int ftShow;\nuniform float ftAlpha;\nuniform float ftDisplace;\n${CURVES}${CHEQUER}${FRAME}${placed(misreadable(shader.code, slots))}${PLACE_OF_PIXEL}`,
   );
   fragmentShader = put(
     fragmentShader,
     "map_fragment",
-    `FtSurface ft = ft_surface(vFtUv, vFtUv1, vFtVertex);${MISREAD_SURFACE}
+    `FtSurface ft = ft_surface(ftHere());${MISREAD_SURFACE}
 diffuseColor.rgb = max(ft.base_color, 0.0);
 diffuseColor.a = mix(1.0, ft.opacity, ftAlpha);`,
   );

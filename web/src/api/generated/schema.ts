@@ -6805,16 +6805,26 @@ export interface components {
             /** Pixels */
             pixels?: number | null;
         };
-        /** OperationOut */
+        /**
+         * OperationOut
+         * @description begins_with: what a new step has for each argument but the first, "" for a map. maps: which arguments are slots.
+         *     example: an expression with it.
+         */
         OperationOut: {
             /** Arguments */
             arguments: string[];
+            /** Begins With */
+            begins_with: string[];
+            /** Example */
+            example: string;
             /** Group */
             group: string;
             /** Help */
             help: string;
             /** Label */
             label: string;
+            /** Maps */
+            maps: number[];
             /** Name */
             name: string;
             /** Variadic */
@@ -7958,6 +7968,8 @@ export interface components {
             inputs: components["schemas"]["InputOut"][];
             /** Operations */
             operations: components["schemas"]["OperationOut"][];
+            /** Starts */
+            starts: components["schemas"]["StartOut"][];
         };
         /** SheetDocument */
         SheetDocument: {
@@ -7993,6 +8005,8 @@ export interface components {
             help: string;
             /** Layered */
             layered: boolean;
+            /** Moves */
+            moves: boolean;
             /** Name */
             name: string;
             /** Opacity Mode */
@@ -8161,6 +8175,20 @@ export interface components {
         StackOut: {
             /** Master */
             master: string;
+        };
+        /**
+         * StartOut
+         * @description A name that tells where the surface is. size: components.
+         */
+        StartOut: {
+            /** Help */
+            help: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
         };
         /**
          * Step

@@ -15,8 +15,12 @@ import PickAction from "@/parts/fields/PickAction.vue";
 import TextField from "@/parts/fields/TextField.vue";
 import { t } from "@/texts/materials";
 
+import { useSheetCatalogue } from "@/api/materials";
+
+import CurveField from "./CurveField.vue";
 import ExpressionField from "./ExpressionField.vue";
 import { newLink, startsOf } from "./chains";
+import { isDrawn } from "./curves";
 
 /** A row written: as an expression, or step by step. Both are one thing; the server keeps them the same. */
 const props = defineProps<{
@@ -27,7 +31,18 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ write: [text: string]; drop: [] }>();
 const refused = ref("");
-const starts = computed(() => startsOf(props.sheet, props.row));
+const catalogue = useSheetCatalogue();
+const starts = computed(() => {
+  const places = catalogue.data.value?.starts ?? [];
+  const told = new Map(places.map((one) => [one.name, `${one.label}: ${one.help}`]));
+  return startsOf(props.sheet, props.row, places).map((one) => ({
+    value: one,
+    label: one,
+    help: told.get(one.split(".")[0]!),
+  }));
+});
+const slots = computed(() => props.sheet.slots.map((one) => ({ value: one.name, label: one.title })));
+const takesMap = (step: string, index: number) => operationOf(step)?.maps.includes(index + 1) ?? false;
 const offered = computed(() =>
   [...new Set(props.operations.map((one) => one.group))].map((group) => ({
     group,
@@ -37,8 +52,11 @@ const offered = computed(() =>
   })),
 );
 const operationOf = (step: string) => props.operations.find((one) => one.name === step);
-const argumentOf = (step: string, index: number) =>
-  (operationOf(step)?.arguments.slice(1)[index] ?? "and").replaceAll("_", " ");
+function argumentOf(step: string, index: number): string {
+  const operation = operationOf(step);
+  const names = operation?.arguments.slice(1) ?? [];
+  return (names[index] ?? names[names.length - 1] ?? "and").replaceAll("_", " ");
+}
 
 async function change(edit: (chain: Chain) => void): Promise<void> {
   const chain = JSON.parse(JSON.stringify(props.row.chain)) as Chain;
@@ -52,7 +70,7 @@ async function change(edit: (chain: Chain) => void): Promise<void> {
 }
 function add(step: string): void {
   const operation = operationOf(step);
-  if (operation) void change((chain) => chain.steps.push(newLink(operation)));
+  if (operation) void change((chain) => chain.steps.push(newLink(operation, props.sheet)));
 }
 </script>
 
@@ -80,9 +98,22 @@ function add(step: string): void {
           class="short"
           @change="change((chain) => (chain.steps[at]!.letters = $event))"
         />
-        <label v-for="(other, index) in link.others" :key="index" class="row"
+        <CurveField
+          v-if="link.step === 'curve' && isDrawn(link.others ?? [])"
+          :points="link.others!"
+          :label="t('pointsOfTheCurve', { label: row.label })"
+          @change="change((chain) => (chain.steps[at]!.others = $event))"
+        />
+        <label v-for="(other, index) in link.others" v-else :key="index" class="row"
           ><span class="soft">{{ argumentOf(link.step, index) }}</span>
+          <ChoiceField
+            v-if="takesMap(link.step, index)"
+            :model-value="other"
+            :options="slots"
+            :label="argumentOf(link.step, index)"
+            @update:model-value="change((chain) => (chain.steps[at]!.others![index] = $event ?? other))" />
           <TextField
+            v-else
             :value="other"
             mono
             class="short"

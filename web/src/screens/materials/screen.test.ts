@@ -62,6 +62,7 @@ const sheet = (more: Partial<Sheet> = {}): Sheet => ({
   parameters: [parameter("wetness"), parameter("grain")],
   rows: [row("roughness")],
   layered: false,
+  moves: false,
   opacity_mode: "opaque",
   cut_off: 0.5,
   remarks: [],
