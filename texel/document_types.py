@@ -245,6 +245,7 @@ class ParameterDocument(TypedDict):
     group: NotRequired[str]
     order: NotRequired[int]
     help: NotRequired[str]
+    size: NotRequired[Literal[2, 3, 4]]
     default: float | bool | str | list[float]
     low: NotRequired[float]
     high: NotRequired[float]

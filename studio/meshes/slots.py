@@ -17,6 +17,7 @@ from studio.rules.models import models_of, target_for, wanted_of
 from studio.sets.documents import roles_in
 from studio.sets.models import Placement, TextureSet
 from texel.materials import parse_master
+from texel.materials.evaluate import placed
 from texel.materials.exchange.names import each_once
 from texel.meshes.facts import MeshFacts, mesh_facts_of
 from texel.meshes.judging import MeshFinding, Worn, judge_mesh
@@ -74,8 +75,8 @@ def tiling_of(told: Resolved) -> float:
     first = next(iter(told.sheet.coordinates.values()), None)
     if first is None:
         return 1.0
-    values = told.values[first.tiling] if isinstance(first.tiling, str) else first.tiling
-    return max((abs(float(one)) for one in values), default=1.0) or 1.0
+    tiling, _, _ = placed(first, told.values)
+    return max((abs(one) for one in tiling), default=1.0) or 1.0
 
 
 def _is_two_valued(rows: Iterable[Placement]) -> bool:

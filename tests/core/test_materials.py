@@ -203,7 +203,7 @@ def test_what_is_wrong_is_said_in_place(inputs, wanted):
         ({"slots": [{"name": "x"}]}, "a role or a layout"),
         ({"slots": [{"name": "x", "layout": "nope"}]}, "spells channels"),
         ({"slots": [*SOLID["slots"], {"name": "x", "role": "height", "coordinates": "far"}]}, "no coordinates far"),
-        ({"coordinates": [{"name": "main", "tiling": "bump"}]}, "parameter of 2 numbers"),
+        ({"coordinates": [{"name": "main", "tiling": "pack.r"}]}, "may differ from place to place"),
         ({"parameters": [{"name": "n", "kind": "number", "default": 5, "high": 1}]}, "goes from"),
         ({"parameters": [{"name": "n", "kind": "choice", "default": "x", "options": ["x"]}]}, "at least two"),
         ({"parameters": [{"name": "n", "kind": "switch", "default": 1}]}, "true or false"),

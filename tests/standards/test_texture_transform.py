@@ -11,6 +11,7 @@ import pytest
 from tests.standards.test_published_values import WEB
 from texel.gltf_file import opened_gltf
 from texel.materials import parse_master
+from texel.materials.evaluate import placed
 from texel.materials.exchange import FilledCast, glb_of, read_gltf
 from texel.materials.sampling import coordinates_of
 from texel.materials.versions import sample_maps
@@ -44,7 +45,7 @@ def by_formula(place):
 def by_sheet(document):
     one = parse_master(document).coordinates
     (place,) = [one[slot.coordinates] for slot in parse_master(document).slots.values()]
-    return coordinates_of(UV, place.tiling, place.offset, place.rotation)
+    return coordinates_of(UV, *placed(place, {}))
 
 
 def a_gltf(place, **more):

@@ -147,7 +147,11 @@ class _Writer:
         x, y, z = (spread(plane) for plane in stored)
         if slot.green is Green.DOWN:
             y = do(opcodes.MULTIPLY, y, constant(-1))
-        degrees = placed(self.master.coordinates[slot.coordinates], self.values)[2] if where is None else 0.0
+        degrees = (
+            placed(self.master.coordinates[slot.coordinates], {**self.place, **self.values})[2]
+            if where is None
+            else 0.0
+        )
         if degrees:
             angle = np.float32(np.deg2rad(degrees))
             cos, sin = constant(float(np.cos(angle))), constant(float(np.sin(angle)))
@@ -232,7 +236,8 @@ class CompiledEvaluation:
         self._size, self._maps = (width, height), {name: maps[name] for name in master.slots if name in maps}
         self._values = values_of(master, changes)
         self._master = master
-        writer = _Writer(master, self._values, self._maps, {"vertex": vertex, **(place or {})})
+        self._place = {"vertex": vertex, **(place or {})}
+        writer = _Writer(master, self._values, self._maps, self._place)
         outputs: dict[str, list[int]] = {}
         for name, one in INPUTS.items():
             tree = master.inputs.get(name) if name in inputs else None
@@ -283,7 +288,9 @@ class CompiledEvaluation:
             if key not in found_at:
                 found_at[key] = np.empty((4, count), np.uint32), np.empty((2, count), np.float32)
                 if isinstance(one.place, str):
-                    where = coordinates_of(uv, *placed(self._master.coordinates[one.place], self._values))
+                    where = coordinates_of(
+                        uv, *placed(self._master.coordinates[one.place], {**self._place, **self._values})
+                    )
                     u, v = (np.ascontiguousarray(where[..., at]).ravel() for at in (0, 1))
                 else:
                     u, v = (planes[plane] for plane in one.place)

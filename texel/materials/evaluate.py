@@ -8,11 +8,13 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
+from texel.errors import BadExpression
 from texel.image import Texels
 from texel.materials.master import INPUTS, Coordinates, Master
 from texel.materials.operations import MAP, OPERATIONS
 from texel.materials.sampling import SlotMap, coordinates_of, uv_grid
-from texel.materials.starts import on_flat
+from texel.materials.simplify import value_of
+from texel.materials.starts import EVERYWHERE, on_flat
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
 __all__ = ["Evaluation", "Surface", "evaluate", "placed", "values_of"]
@@ -115,7 +117,8 @@ class _Reader:
 
     def _where(self, one: Coordinates) -> tuple[Array, float]:
         """Coordinates, and by how many degrees they are turned."""
-        tiling, offset, degrees = placed(one, self.values)
+        given = {name: tuple(map(float, self.place[name])) for name in EVERYWHERE if name in self.place}
+        tiling, offset, degrees = placed(one, {**given, **self.values})
         return coordinates_of(self.uv, tiling, offset, degrees), degrees
 
 
@@ -133,14 +136,21 @@ def _widest(sizes: tuple[int, ...]) -> tuple[int, ...]:
 def placed(
     one: Coordinates, values: Mapping[str, tuple[float, ...]]
 ) -> tuple[tuple[float, ...], tuple[float, ...], float]:
-    """Tiling, offset and degrees of coordinates, with parameters as they are."""
+    """Tiling, offset and degrees of coordinates. values: of parameters, and of starts that are not as on a flat
+    square. Raises BadExpression for a tiling or an offset of more than two numbers, a rotation of more than one."""
+    names = {name: (0.0,) if name == "time" else (0.5,) for name in EVERYWHERE} | dict(values)
 
-    def value(given: object) -> tuple[float, ...]:
-        if isinstance(given, str):
-            return tuple(values[given])
-        return given if isinstance(given, tuple) else (float(given),)  # type: ignore[arg-type]
+    def value(tree: Node, key: str, size: int) -> tuple[float, ...]:
+        found = tuple(map(float, value_of(tree, names)))
+        if len(found) not in (1, size):
+            raise BadExpression(
+                "the {key} of the coordinates {name} has {count} numbers, at most {size} are read", 0, 0, key=key,
+                name=one.name, count=len(found), size=size,
+            )  # fmt: skip
+        return found * size if len(found) == 1 else found
 
-    return value(one.tiling), value(one.offset), value(one.rotation)[0]
+    rotation = value(one.rotation, "rotation", 1)[0]
+    return value(one.tiling, "tiling", 2), value(one.offset, "offset", 2), rotation
 
 
 def _as_wide(value: Array, size: int) -> Array:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from texel.materials.kinds import Kinds, fitted_sizes, size_of
-from texel.materials.master import INPUTS, Coordinates, Master
+from texel.materials.master import INPUTS, Master
 from texel.materials.operations import MAP, OPERATIONS, Operation
 from texel.materials.starts import STARTS, flat_parts
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
@@ -178,7 +178,7 @@ def shader_of(master: Master) -> Shader:
     ]
     samplers = {name: f"m_{name}" for name in master.slots}
     uniforms += [{"name": name, "type": _MAP_TYPE, "slot": slot} for slot, name in samplers.items()]
-    body = ["FtSurface ft_surface(FtPlace at) {", "  ft_at = at;", *_slot_lines(master)]
+    body = ["FtSurface ft_surface(FtPlace at) {", "  ft_at = at;", *_slot_lines(master, printer)]
     for name in master.ordered_rows():
         text, size = printer.print(master.rows[name])
         body.append(f"  {_TYPES[size]} r_{name} = {text};")
@@ -215,22 +215,15 @@ def _on_flat(printer: _Printer) -> str:
     )
 
 
-def _degrees(one: Coordinates) -> str:
-    return f"u_{one.rotation}" if isinstance(one.rotation, str) else repr(float(one.rotation))
-
-
-def _slot_lines(master: Master) -> list[str]:
+def _slot_lines(master: Master, printer: _Printer) -> list[str]:
     lines = []
     for one in master.coordinates.values():
-
-        def pair(given: object) -> str:
-            return f"u_{given}" if isinstance(given, str) else f"vec2({given[0]!r}, {given[1]!r})"  # type: ignore[index]
-
-        turn, uv = _degrees(one), "uv1" if one.uv_set else "uv"
-        lines.append(f"  vec2 c_{one.name} = ft_place(at.{uv}, {pair(one.tiling)}, {pair(one.offset)}, {turn});")
+        tiling, offset = (printer.wide(*printer.print(tree), 2) for tree in (one.tiling, one.offset))
+        turn, uv = printer.print(one.rotation)[0], "uv1" if one.uv_set else "uv"
+        lines.append(f"  vec2 c_{one.name} = ft_place(at.{uv}, {tiling}, {offset}, {turn});")
     for slot in master.slots.values():
         lines.append(f"  vec4 s_{slot.name} = ft_read_{slot.name}(c_{slot.coordinates});")
-        turn = _degrees(master.coordinates[slot.coordinates])
+        turn = printer.print(master.coordinates[slot.coordinates].rotation)[0]
         if slot.is_normal and turn != "0.0":
             lines.append(f"  s_{slot.name}.xy = ft_turn(s_{slot.name}.xy, {turn});")
     return lines

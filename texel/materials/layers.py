@@ -116,7 +116,7 @@ def _add_sheet(flat: Document, layer: Document, order: list[str]) -> None:
     names = {name: prefix + name for name in own}
     coordinates = sheet.get("coordinates") or [{"name": "main"}]
     for one in coordinates:
-        given = {key: names.get(one[key], one[key]) if isinstance(one[key], str) else one[key] for key in one}
+        given = {key: _renamed_text(one[key], names, prefix + one["name"]) for key in one if key != "name"}
         flat["coordinates"].append(given | {"name": prefix + one["name"]})
     for one in sheet.get("slots", []):
         where = prefix + (one.get("coordinates") or coordinates[0]["name"])
@@ -133,6 +133,16 @@ def _add_sheet(flat: Document, layer: Document, order: list[str]) -> None:
         except BadExpression as error:
             raise error.of_row(prefix + name) from None
         flat["rows"].append({"name": prefix + name, "expression": text_of(renamed(tree, names))})
+
+
+def _renamed_text(given: Any, names: dict[str, str], row: str) -> Any:
+    """An expression with other names; anything else as it is."""
+    if not isinstance(given, str):
+        return given
+    try:
+        return text_of(renamed(parse_expression(given), names))
+    except BadExpression as error:
+        raise error.of_row(row) from None
 
 
 def _add_mask(flat: Document, layer: Document, below: str, own: str) -> None:

@@ -11,8 +11,8 @@ from texel.errors import BadDocument, BadExpression
 from texel.materials.expression import parse_expression
 from texel.materials.layers import flattened
 from texel.materials.operations import MAP, OPERATIONS, Interval
-from texel.materials.starts import STARTS
-from texel.materials.tree import Call, Name, Node, Swizzle, walk
+from texel.materials.starts import EVERYWHERE, STARTS
+from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
 from texel.roles import Green, Role, Transfer, facts
 from texel.schemas import check_document
 
@@ -102,8 +102,9 @@ class Slot:
 
 @dataclass(frozen=True)
 class Parameter:
-    """What a cast may change. default: one component a number, three a colour (linear), two a vector; a switch 0 or 1;
-    a choice the index of its option. low, high: hard limits; soft ones are where a slider ends."""
+    """What a cast may change. default: one component a number, three a colour (linear), two to four a vector; a switch
+    0 or 1; a choice the index of its option. low, high: hard limits; soft ones are where a slider ends. components: of
+    a vector."""
 
     name: str
     kind: str
@@ -119,10 +120,11 @@ class Parameter:
     step: float | None = None
     unit: str = ""
     options: tuple[str, ...] = ()
+    components: int = 2
 
     @property
     def size(self) -> int:
-        return {"colour": 3, "vector": 2}.get(self.kind, 1)
+        return {"colour": 3, "vector": self.components}.get(self.kind, 1)
 
     @property
     def bounds(self) -> Interval:
@@ -137,18 +139,20 @@ class Parameter:
 class Coordinates:
     """Where slots are read: uv times tiling, turned, and moved (see texel.materials.sampling; v runs down).
 
-    tiling, offset: two numbers or the name of a parameter of two. rotation: degrees or the name of a parameter.
+    tiling, offset: of one or two numbers; rotation: degrees. All of them are the same everywhere on a surface: trees of
+    numbers, parameters and the starts of ``EVERYWHERE``.
     """
 
     name: str
     uv_set: int
-    tiling: tuple[float, float] | str
-    offset: tuple[float, float] | str
-    rotation: float | str
+    tiling: Node
+    offset: Node
+    rotation: Node
 
     @property
-    def parameters(self) -> tuple[str, ...]:
-        return tuple(one for one in (self.tiling, self.offset, self.rotation) if isinstance(one, str))
+    def reads(self) -> tuple[str, ...]:
+        """Names of parameters and starts."""
+        return tuple(dict.fromkeys(n for one in (self.tiling, self.offset, self.rotation) for n in dependencies(one)))
 
 
 @dataclass(frozen=True)
@@ -204,7 +208,7 @@ def parse_master(document: Any, where: str = "the document") -> Master:
 
 def _parsed(document: dict[str, Any], where: str) -> Master:
     coordinates = {one["name"]: _coordinates(one) for one in document.get("coordinates", [])}
-    coordinates = coordinates or {"main": Coordinates("main", 0, (1.0, 1.0), (0.0, 0.0), 0.0)}
+    coordinates = coordinates or {"main": _coordinates({"name": "main"})}
     slots = {one["name"]: _slot(one, next(iter(coordinates)), where) for one in document.get("slots", [])}
     parameters = {one["name"]: _parameter(one, at, where) for at, one in enumerate(document.get("parameters", []))}
     rows = {one["name"]: _tree(one["expression"], one["name"]) for one in document.get("rows", [])}
@@ -258,7 +262,7 @@ def _parameter(one: dict[str, Any], at: int, where: str) -> Parameter:
     bare = Parameter(
         one["name"], kind, one.get("title") or one["name"], (), one.get("group", ""), one.get("order", at),
         one.get("help", ""), low, high, one.get("soft_low"), one.get("soft_high"), one.get("step"),
-        one.get("unit", ""), options,
+        one.get("unit", ""), options, one.get("size", 2),
     )  # fmt: skip
     return Parameter(**{**vars(bare), "default": parse_value(bare, one["default"], where)})
 
@@ -300,12 +304,14 @@ def parse_value(parameter: Parameter, value: Any, where: str = "the document") -
 
 
 def _coordinates(one: dict[str, Any]) -> Coordinates:
-    def pair(key: str, default: float) -> tuple[float, float] | str:
-        given = one.get(key, [default, default])
-        return given if isinstance(given, str) else (float(given[0]), float(given[1]))
+    def tree(key: str, default: float) -> Node:
+        given = one.get(key, default)
+        if isinstance(given, str):
+            return _tree(given, f"{key} of {one['name']}")
+        parts = [float(part) for part in given] if isinstance(given, list | tuple) else [float(given)]
+        return Constant(parts[0]) if len(set(parts)) == 1 else Call("vector", tuple(Constant(part) for part in parts))
 
-    rotation = one.get("rotation", 0.0)
-    return Coordinates(one["name"], one.get("uv_set", 0), pair("tiling", 1.0), pair("offset", 0.0), rotation)
+    return Coordinates(one["name"], one.get("uv_set", 0), tree("tiling", 1.0), tree("offset", 0.0), tree("rotation", 0))
 
 
 def _check_names(master: Master, document: Mapping[str, Any], where: str) -> None:
@@ -336,17 +342,19 @@ def _check_names(master: Master, document: Mapping[str, Any], where: str) -> Non
                 coordinates=slot.coordinates,
             )
     for one in master.coordinates.values():
-        for key, size in (("tiling", 2), ("offset", 2), ("rotation", 1)):
-            name = getattr(one, key)
-            if isinstance(name, str) and (name not in master.parameters or master.parameters[name].size != size):
-                raise BadDocument(
-                    "{where}: coordinates {one}: {key} needs a parameter of {size} numbers",
-                    where=where,
-                    one=one.name,
-                    key=key,
-                    size=size,
-                )
+        for key in ("tiling", "offset", "rotation"):
+            _check_uniform(master, getattr(one, key), f"{key} of {one.name}")
     _refuse_circles(master, where)
+
+
+def _check_uniform(master: Master, tree: Node, row: str) -> None:
+    """What is the same everywhere on a surface reads nothing that is not."""
+    for node in walk(tree):
+        if isinstance(node, Name) and node.name not in master.parameters and node.name not in EVERYWHERE:
+            raise BadExpression(
+                "{name} may differ from place to place; numbers, parameters, {starts} stand here", *node.span, row,
+                name=node.name, starts=", ".join(EVERYWHERE),
+            )  # fmt: skip
 
 
 def _check_maps(node: Call, row: str, master: Master) -> None:

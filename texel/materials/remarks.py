@@ -59,17 +59,16 @@ def reachable_from(master: Master, *trees: Node) -> set[str]:
         if name in master.rows:
             waiting += dependencies(master.rows[name])
         elif name in master.slots:
-            waiting += master.coordinates[master.slots[name].coordinates].parameters
+            waiting += master.coordinates[master.slots[name].coordinates].reads
     return reached
 
 
 def starts_read(master: Master, inputs: Iterable[str] | None = None) -> set[str]:
-    """As ``reachable``, with what operations read of where the surface is by themselves."""
+    """The starts that inputs of the surface read, by name or within operations; none that the sheet has a name for."""
     reached = reachable(master, inputs)
     trees = [tree for name, tree in master.trees() if name in reached or name in (inputs or master.inputs)]
     waiting = [node for tree in trees for node in walk(tree)]
-    own = {*master.slots, *master.parameters, *master.rows}
-    found = {name for name in reached if name in own or name in STARTS}
+    found = (reached & set(STARTS)) - {*master.slots, *master.parameters, *master.rows}
     while waiting:
         node = waiting.pop()
         operation = OPERATIONS[node.operation] if isinstance(node, Call) else None
@@ -87,7 +86,7 @@ def starts_read(master: Master, inputs: Iterable[str] | None = None) -> set[str]
 def remarks_on(master: Master) -> list[Remark]:
     """Everything that is to be said of a sheet, errors first."""
     kinds = Kinds(master)
-    remarks: list[Remark] = []
+    remarks: list[Remark] = list(_of_coordinates(master, kinds))
     for row, tree in master.trees():
         try:
             kind = kinds.of(tree)
@@ -100,6 +99,19 @@ def remarks_on(master: Master) -> list[Remark]:
     remarks += _of_names(master)
     order = list(Severity)
     return sorted(remarks, key=lambda one: order.index(one.severity))
+
+
+def _of_coordinates(master: Master, kinds: Kinds) -> Iterator[Remark]:
+    for one in master.coordinates.values():
+        for key, tree, most in (("tiling", one.tiling, 2), ("offset", one.offset, 2), ("rotation", one.rotation, 1)):
+            try:
+                size = kinds.of(tree).size
+            except BadExpression as error:
+                yield Remark("misfit", Severity.ERROR, error.problem, about=one.name)
+                continue
+            if size not in (1, most):
+                message = f"The {key} of the coordinates {one.name} has {size} numbers, at most {most} are read."
+                yield Remark("misfit", Severity.ERROR, message, about=one.name)
 
 
 def _of_input(one: Input, tree: Node, kind: Kind, master: Master) -> Iterator[Remark]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["FLAT", "STARTS", "Start", "flat_parts", "on_flat"]
+__all__ = ["EVERYWHERE", "FLAT", "STARTS", "Start", "flat_parts", "on_flat"]
 
 Array = NDArray[np.float32]
 _INFINITE = float("inf")
@@ -33,6 +33,10 @@ class Start:
     node: str = ""
     inputs: tuple[tuple[str, str], ...] = ()
     negative: bool = False
+
+
+# Starts that are the same everywhere on one object.
+EVERYWHERE = ("time", "object_random")
 
 
 def _plain(*parts: float) -> Callable[[Array], Array]:

@@ -21,6 +21,7 @@ from texel.files import encode
 from texel.gltf_file import joined_glb
 from texel.image import Texels, narrow, to_unit
 from texel.materials.baking import bake, gltf_maps
+from texel.materials.evaluate import placed, values_of
 from texel.materials.exchange.fixed import FilledCast, Textured, fixed_inputs, scaled_normal, textured
 from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing, lost_opacity
 from texel.materials.master import INPUTS, Master, Slot
@@ -206,13 +207,7 @@ class _MaterialWriter:
 
     def _placed(self, slot: Slot) -> tuple[tuple[float, ...], tuple[float, ...], float, int]:
         one = self._master.coordinates[slot.coordinates]
-
-        def value(given: Any) -> tuple[float, ...]:
-            if isinstance(given, str):
-                return tuple(self._cast.changes.get(given, self._master.parameters[given].default))
-            return given if isinstance(given, tuple) else (float(given),)
-
-        return value(one.tiling), value(one.offset), value(one.rotation)[0], one.uv_set
+        return *placed(one, values_of(self._master, self._cast.changes)), one.uv_set
 
     def _is_map(self, slot: str, srgb: bool) -> bool:
         """Whether a slot's map can go out as it is: in the colour space that glTF reads it in, with its channels."""

@@ -6,9 +6,9 @@ from collections.abc import Collection, Iterable, Mapping
 
 import numpy as np
 
-from texel.materials.evaluate import values_of
+from texel.materials.evaluate import placed, values_of
 from texel.materials.master import Coordinates, Master
-from texel.materials.remarks import starts_read
+from texel.materials.remarks import reachable, starts_read
 from texel.materials.sampling import coordinates_of
 from texel.materials.starts import FLAT, STARTS, flat_parts
 
@@ -54,18 +54,17 @@ def lost_by_baking(
 
     changes: the cast's, since a parameter may turn the coordinates. vertex: the colour that was baked.
     """
-    read = starts_read(master, inputs)
+    read, starts = reachable(master, inputs), starts_read(master, inputs)
     losses = []
-    own = {*master.slots, *master.parameters, *master.rows, "uv", "uv1", "vertex"}
-    elsewhere = [one.label for name, one in STARTS.items() if name in read and name not in own]
+    elsewhere = [one.label for name, one in STARTS.items() if name in starts and name not in _GEOMETRIC]
     if elsewhere:
         losses.append(f"{_named(elsewhere)}: baked as on {FLAT}")
-    if "vertex" in read:
+    if "vertex" in starts:
         given = ", ".join(f"{part:g}" for part in vertex)
         losses.append(f"Vertex colour: baked maps have {given} everywhere")
     slots = {name: master.coordinates[one.coordinates] for name, one in master.slots.items() if name in read}
     second = [name for name, place in slots.items() if place.uv_set == 1]
-    second += ["uv1"] if "uv1" in read else []
+    second += ["uv1"] if "uv1" in starts else []
     if second:
         losses.append(f"UV set 1: {_named(second)} are baked as if it were the same as set 0")
     values = values_of(master, changes)
@@ -78,23 +77,19 @@ def lost_by_baking(
 def _repeats(place: Coordinates, values: Mapping[str, Values]) -> bool:
     """Whether one step along u or v leads a whole number of pictures further: then a map of one step repeats."""
 
-    def value(given: object) -> Values:
-        return values[given] if isinstance(given, str) else given if isinstance(given, tuple) else (float(given),)  # type: ignore[arg-type]
-
+    tiling, _, degrees = placed(place, values)
     ends = np.array([[0, 0], [1, 0], [0, 1]], np.float32)
-    read = coordinates_of(ends, value(place.tiling), (0.0, 0.0), value(place.rotation)[0])
+    read = coordinates_of(ends, tiling, (0.0, 0.0), degrees)
     steps = read[1:] - read[0]
     return bool(np.abs(steps - np.round(steps)).max() < 1e-4)
 
 
 def lost_starts(master: Master) -> list[str]:
     """Starts that MaterialX has no node for."""
-    read = starts_read(master) - {*master.slots, *master.parameters, *master.rows}
+    read = starts_read(master)
     without = [one for name, one in STARTS.items() if name in read and not one.node and name not in _GEOMETRIC]
-    return [
-        f"{one.label}: MaterialX has none, so it is {', '.join(f'{part:g}' for part in map(float, flat_parts(one.name)))}"
-        for one in without
-    ]
+    numbers = {one.name: ", ".join(f"{float(part):g}" for part in flat_parts(one.name)) for one in without}
+    return [f"{one.label}: MaterialX has none, so it is {numbers[one.name]}" for one in without]
 
 
 def lost_opacity(master: Master) -> list[str]:

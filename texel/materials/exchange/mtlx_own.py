@@ -23,7 +23,7 @@ __all__ = ["NotOurs", "read_own"]
 
 _OPERATIONS = {category: (name, inputs) for name, (category, inputs) in STANDARD.items()}
 _NAMED = ("parameter_", "slot_", "bare_", "row_")
-_KINDS = {kind: name for name, kind in PARAMETER_TYPES.items()}
+_KINDS = {kind: name for name, kinds in PARAMETER_TYPES.items() for kind in kinds}
 # Nodes between a value and where it goes that change nothing in a sheet: names, and numbers made wide.
 _PASSING = ("dot", "convert")
 # Names of starts until 2026-11.
@@ -197,7 +197,7 @@ class _Sheet:
             if one is None:
                 raise NotOurs(f"{node.getNamePath()} has no input {name}")
             if one.getNodeName():
-                return one.getNodeName().removeprefix("parameter_")
+                return text_of(self._node(self._body.getNode(one.getNodeName())))
             parts = [float(part) for part in one.getValueString().split(",")]
             return parts if len(parts) > 1 else parts[0]
 
@@ -210,10 +210,13 @@ class _Sheet:
 
 def _parameter(one: mx.Input) -> dict[str, Any]:
     kind = _KINDS[one.getType()]
+    size = int(one.getType()[-1]) if kind == "vector" else 2
     parameter: dict[str, Any] = {
         "name": one.getName(), "kind": kind, "title": one.getAttribute("uiname"),
         "group": one.getAttribute("uifolder"), "help": one.getAttribute("doc"), "unit": one.getAttribute("ft_unit"),
     }  # fmt: skip
+    if size > 2:
+        parameter["size"] = size
     if one.hasAttribute("ft_order"):
         parameter["order"] = int(one.getAttribute("ft_order"))
     limits = {"low": "uimin", "high": "uimax", "soft_low": "uisoftmin", "soft_high": "uisoftmax", "step": "uistep"}

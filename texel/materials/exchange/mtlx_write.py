@@ -29,6 +29,7 @@ from texel.materials.exchange.mtlx_nodes import (
 )
 from texel.materials.kinds import Kinds
 from texel.materials.master import DEFAULTS, INPUTS, Coordinates, Input, Master, Parameter, Slot
+from texel.materials.simplify import constants_of
 from texel.materials.tree import Name, Node
 from texel.roles import Green, Transfer
 
@@ -55,12 +56,9 @@ OPACITY_MODES = ("opaque", "cut_out", "blend")
 # The document's own space: nobody changes what is read.
 _AS_IT_IS = "lin_rec709"
 PARAMETER_TYPES = {
-    "number": "float",
-    "colour": "color3",
-    "vector": "vector2",
-    "switch": "boolean",
-    "choice": "integer",
-}
+    "number": ("float",), "colour": ("color3",), "vector": ("vector2", "vector3", "vector4"), "switch": ("boolean",),
+    "choice": ("integer",),
+}  # fmt: skip
 # Inputs of MaterialX's glTF surface by ours. Occlusion has no part in its light; height has a shader of its own.
 _SURFACE = {
     "base_color": "base_color", "metallic": "metallic", "roughness": "roughness", "normal": "normal",
@@ -82,6 +80,12 @@ def element_name(text: str) -> str:
     """A name as MaterialX allows it: letters, digits and underscores, no digit first."""
     name = mx.createValidName(text)
     return f"n{name}" if not name or name[0].isdigit() else name
+
+
+def parameter_type(parameter: Parameter) -> str:
+    """The type of a parameter's input in MaterialX."""
+    types = PARAMETER_TYPES[parameter.kind]
+    return types[parameter.size - 2] if parameter.kind == "vector" else types[0]
 
 
 def output_name(name: str) -> str:
@@ -158,9 +162,9 @@ class _SheetWriter:
         """Nodes for parameters, coordinates, slots, the vertex colour and uv, that everything else refers to."""
         master, graph = self._master, self._graph
         for parameter in master.parameters.values():
-            kind, name = PARAMETER_TYPES[parameter.kind], parameter.name
+            kind, name = parameter_type(parameter), parameter.name
             given = Value(kind, interface=name)
-            category = "dot" if kind in ("float", "vector2") else "convert"
+            category = "dot" if kind.startswith(("float", "vector")) else "convert"
             graph.add(category, TYPES[parameter.size], f"parameter_{name}", **{"in": given})
         graph.start("uv")
         graph.start("uv1")
@@ -170,17 +174,18 @@ class _SheetWriter:
             self._slot(slot)
 
     def _place(self, one: Coordinates) -> None:
-        def given(value: object, kind: str) -> Value:
-            if isinstance(value, str):
-                return Value(kind, node=f"parameter_{value}")
-            return Value.of(*value) if isinstance(value, tuple) else Value.of(float(value))  # type: ignore[arg-type]
-
         category, names = self._graph.definitions.require("place", 2, (2, 2, 2, 1))
         values = [
-            self._graph.start("uv1" if one.uv_set else "uv"), given(one.tiling, "vector2"),
-            given(one.offset, "vector2"), given(one.rotation, "float"),
+            self._graph.start("uv1" if one.uv_set else "uv"), self._uniform(one.tiling, 2),
+            self._uniform(one.offset, 2), self._uniform(one.rotation, 1),
         ]  # fmt: skip
         self._graph.add(category, "vector2", f"place_{one.name}", **dict(zip(names, values, strict=True)))
+
+    def _uniform(self, tree: Node, size: int) -> Value:
+        """What is the same everywhere on a surface."""
+        parts = constants_of(tree)
+        value = Value.of(*parts) if parts is not None else self._value(tree)
+        return self._graph.wide(value, size)
 
     def _slot(self, slot: Slot) -> None:
         """The map as it is read, colours decoded, a normal map's vectors unpacked; and its bare name, the channels
@@ -194,8 +199,7 @@ class _SheetWriter:
         place = Value("vector2", node=f"place_{slot.coordinates}")
         read = image_of(graph, file, default, place, f"map_{slot.name}")
         if slot.is_normal:
-            turn = self._master.coordinates[slot.coordinates].rotation
-            degrees = Value("float", node=f"parameter_{turn}") if isinstance(turn, str) else Value.of(float(turn))
+            degrees = self._uniform(self._master.coordinates[slot.coordinates].rotation, 1)
             green = Value.of(-1 if slot.green is Green.DOWN else 1)
             if srgb:
                 read = self._decoded(read)
@@ -270,19 +274,19 @@ def _add_interface(master: Master, definition: mx.Element) -> None:
 
 
 def _add_parameter(parameter: Parameter, at: int, definition: mx.Element) -> None:
-    kind = PARAMETER_TYPES[parameter.kind]
+    kind = parameter_type(parameter)
     one = definition.addInput(parameter.name, kind)
     one.setValueString(_value_text(parameter, parameter.default))
     words: dict[str, Any] = {
         "uiname": parameter.title, "uifolder": parameter.group, "doc": parameter.help, "ft_unit": parameter.unit,
         "ft_order": "" if parameter.order == at else str(parameter.order),
     }  # fmt: skip
-    count = 3 if kind == "color3" else 2 if kind == "vector2" else 1
+    count = parameter.size
     limits = {
         "uimin": parameter.low, "uimax": parameter.high, "uisoftmin": parameter.soft_low,
         "uisoftmax": parameter.soft_high, "uistep": parameter.step,
     }  # fmt: skip
-    if kind in ("float", "color3", "vector2"):
+    if kind.startswith(("float", "color", "vector")):
         words |= {
             key: ", ".join([number(value)] * count)
             for key, value in limits.items()
@@ -415,7 +419,7 @@ def _set_changes(master: Master, node: mx.Node, cast: CastOf) -> None:
     """What a cast changes, on an instance of one of the sheet's shaders."""
     for key, value in cast.changes.items():
         parameter = master.parameters[key]
-        node.addInput(key, PARAMETER_TYPES[parameter.kind]).setValueString(_value_text(parameter, value))
+        node.addInput(key, parameter_type(parameter)).setValueString(_value_text(parameter, value))
     for key, file in cast.files.items():
         given = node.addInput(key, "filename")
         given.setValueString(file)

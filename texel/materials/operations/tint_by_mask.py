@@ -14,5 +14,6 @@ OPERATION = from_rows(
     "tint_by_mask", "Four tints by mask", ("value", "mask", "first", "second", "third", "fourth"),
     "mix(three, value * fourth, mask.a)", "Colour", rows=_ROWS, fits=(3, 4, 3, 3, 3, 3), shape="3", meaning="first",
     help="a tint for each of the mask's red, green, blue and alpha",
-    first=("vector(0, 0, 0, 0)", "rgb(1, 1, 1)", "rgb(1, 1, 1)", "rgb(1, 1, 1)", "rgb(1, 1, 1)"), example="tint_by_mask(colour, masks, cloth, trim, metal, sign)",
+    first=("vector(0, 0, 0, 0)", "rgb(1, 1, 1)", "rgb(1, 1, 1)", "rgb(1, 1, 1)", "rgb(1, 1, 1)"),
+    example="tint_by_mask(colour, masks, cloth, trim, metal, sign)",
 )  # fmt: skip

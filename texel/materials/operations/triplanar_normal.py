@@ -22,5 +22,6 @@ OPERATION = from_rows(
     "triplanar_normal", "Triplanar normal", ("value", "map", "sharpness"),
     "to_surface(from_side * share.r + from_top * share.g + from_front * share.b)", "Maps", rows=_ROWS,
     fits=(3, MAP, 1), shape="3", meaning="normal", bounds=unit, reads=3,
-    help="a normal map laid on from three sides", first=("", "4"), example="triplanar_normal(world_position / 2, rock_bumps, 4)",
+    help="a normal map laid on from three sides", first=("", "4"),
+    example="triplanar_normal(world_position / 2, rock_bumps, 4)",
 )  # fmt: skip

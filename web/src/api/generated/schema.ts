@@ -4254,11 +4254,11 @@ export interface components {
         /** CoordinateDocument */
         CoordinateDocument: {
             name: string;
-            /** @description Two numbers, or a parameter of two. */
+            /** @description Two numbers, or an expression of parameters that gives one or two. */
             offset?: number[] | string;
-            /** @description Degrees, or a parameter. */
+            /** @description Degrees, or an expression of parameters. */
             rotation?: number | string;
-            /** @description Two numbers, or a parameter of two. */
+            /** @description Two numbers, or an expression of parameters that gives one or two. */
             tiling?: number[] | string;
             /** @enum {unknown} */
             uv_set?: 0 | 1;
@@ -7039,7 +7039,7 @@ export interface components {
         };
         /** ParameterDocument */
         ParameterDocument: {
-            /** @description A number; three numbers of linear light; two numbers; true or false; an option. */
+            /** @description A number; three numbers of linear light; a vector's numbers; true or false; an option. */
             default: number | number[] | boolean | string;
             group?: string;
             help?: string;
@@ -7050,6 +7050,11 @@ export interface components {
             name: string;
             options?: string[];
             order?: number;
+            /**
+             * @description Components of a vector; two when left out.
+             * @enum {unknown}
+             */
+            size?: 2 | 3 | 4;
             soft_high?: number;
             soft_low?: number;
             step?: number;
