@@ -66,7 +66,7 @@ def test_what_a_sheet_cannot_say_is_listed_and_a_parameter_stands_for_it():
     noise = '<noise2d name="dirt" type="float"><input name="amplitude" type="float" value="2" /></noise2d>'
     body = (
         '<input name="specular_roughness" type="float" nodename="dirt" />'
-        '<input name="transmission" type="float" value="0.5" />'
+        '<input name="thin_film_thickness" type="float" value="500" />'
         '<input name="base_color" type="color3" value="0.5, 0.25, 0.125" colorspace="srgb_texture" />'
     )
     (found,) = read_materialx(_material(body, noise))
@@ -75,7 +75,7 @@ def test_what_a_sheet_cannot_say_is_listed_and_a_parameter_stands_for_it():
     assert found.document["inputs"]["base_color"].startswith("rgb(0.2140")
     assert len(found.lost) == 2
     assert any("noise2d" in one for one in found.lost)
-    assert any("transmission" in one for one in found.lost)
+    assert any("thin_film_thickness" in one for one in found.lost)
 
 
 def test_ranges_and_colour_spaces_that_make_no_sense_are_told():

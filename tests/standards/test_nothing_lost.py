@@ -26,14 +26,13 @@ _GLTF = {
     "normal_strength": ("normalTexture",), "occlusion": ("occlusionTexture",),
     "occlusion_strength": ("occlusionTexture",), "emissive": ("emissiveTexture", "emissiveFactor"),
     "emissive_strength": ("emissiveTexture", "emissiveFactor"), "opacity": ("alphaMode",),
-    "specular": ("specularFactor",), "coat": ("clearcoatFactor",), "coat_roughness": ("clearcoatRoughnessFactor",),
-    "sheen": ("sheenColorFactor",),
-}  # fmt: skip
+    "cut_off": ("alphaCutoff",),
+} | {name: tuple(filter(None, one.gltf[1:3])) for name, one in INPUTS.items() if one.gltf}  # fmt: skip
 _USD = {
     "base_color": "diffuseColor", "metallic": "metallic", "roughness": "roughness", "normal": "normal",
     "normal_strength": "normal", "occlusion": "occlusion", "occlusion_strength": "occlusion",
     "emissive": "emissiveColor", "emissive_strength": "emissiveColor", "opacity": "opacity",
-}  # fmt: skip
+} | {name: one.usd for name, one in INPUTS.items() if one.usd}  # fmt: skip
 
 
 def _second_set(document):

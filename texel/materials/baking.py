@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
@@ -18,7 +18,7 @@ from texel.materials.master import INPUTS, Master
 from texel.roles import Green, Role, Transfer, facts
 from texel.threads import each
 
-__all__ = ["BAKED", "LARGEST", "Baked", "bake", "gltf_maps", "packed_maps"]
+__all__ = ["BAKED", "LARGEST", "Baked", "bake", "bake_input", "gltf_maps", "packed_maps"]
 
 LARGEST = 16384
 # Texels of a strip: a sheet holds a few dozen values for each at a time.
@@ -102,9 +102,37 @@ def bake(
     return Baked({role: _map(pixels, role, green) for role, pixels in baked.items()}, strength)
 
 
+def bake_input(
+    master: Master, maps: Mapping[str, Texels], changes: Mapping[str, tuple[float, ...]], side: int, name: str,
+    vertex: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 1.0),
+) -> Texels:  # fmt: skip
+    """A map of side x side texels of 8 bits of any input of the surface, cut off at 0 and 1; colours in sRGB, normals
+    in Y+. Raises BadDocument for sizes beyond 16384 texels, BadExpression."""
+    if not 1 <= side <= LARGEST:
+        raise BadDocument("maps are baked from 1 to {largest} texels a side, at 8 or 16 bits", largest=LARGEST)
+    one = INPUTS[name]
+    surface_of, strip = _evaluation(master, maps, changes, side, side, vertex, {name, *_STRENGTHS, "normal"})
+    made = np.empty((side, side, one.size), np.uint8)
+    rows = max(1, strip // side)
+
+    def store(top: int) -> None:
+        part = slice(top, min(top + rows, side))
+        values = surface_of(part)[name]
+        if one.meaning == "colour":
+            made[part] = store_srgb(np.ascontiguousarray(np.nan_to_num(values), np.float32), made.dtype)
+            return
+        if one.meaning == "normal":
+            values = (values + 1) * np.float32(0.5)
+        made[part] = narrow(np.ascontiguousarray(np.clip(values, 0, 1), np.float32), made.dtype)
+
+    each(store, range(0, side, rows))
+    transfer = Transfer.SRGB if one.meaning == "colour" else Transfer.LINEAR
+    return Texels(made, "rgb" if one.size == 3 else "y", transfer, name=name)
+
+
 def _evaluation(
     master: Master, maps: Mapping[str, Texels], changes: Mapping[str, tuple[float, ...]], width: int, height: int,
-    vertex: tuple[float, float, float, float],
+    vertex: tuple[float, float, float, float], inputs: Collection[str] | None = None,
 ) -> tuple[Callable[[slice], Surface], int]:  # fmt: skip
     """What gives the surface of some rows, and how many texels it is best asked for at a time: compiled loops for what
     is large, since they take a second to load."""
@@ -113,8 +141,8 @@ def _evaluation(
 
         if not can_be_compiled(maps):
             return Evaluation(master, maps, changes, width, height, vertex).surface, _STRIP
-        inputs = {one.input for one in BAKED.values()} | _STRENGTHS
-        return CompiledEvaluation(master, maps, changes, width, height, vertex, inputs).surface, STRIP
+        wanted = inputs or {one.input for one in BAKED.values()} | _STRENGTHS
+        return CompiledEvaluation(master, maps, changes, width, height, vertex, wanted).surface, STRIP
     return Evaluation(master, maps, changes, width, height, vertex).surface, _STRIP
 
 

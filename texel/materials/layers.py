@@ -21,6 +21,8 @@ MASK_SOURCES = {
     "none": "{0}_amount", "red": "vertex.r", "green": "vertex.g", "blue": "vertex.b", "alpha": "vertex.a",
     "map": "{0}_mask.r",
 }  # fmt: skip
+# Inputs that are vectors of length 1.
+_NORMALS = ("normal", "coat_normal")
 
 
 class Origin(NamedTuple):
@@ -104,7 +106,7 @@ def _input(layer: Document, name: str, neutral: tuple[float, ...]) -> str:
     if name in layer["sheet"]["inputs"]:
         return f"{layer['name']}_{name}"
     parts = ", ".join(number_text(part) for part in neutral)
-    if name == "normal":
+    if name in _NORMALS:
         return f"normalise(vector({parts}))"
     return parts if len(neutral) == 1 else f"rgb({parts})"
 
@@ -185,7 +187,7 @@ def _add_mask(flat: Document, layer: Document, below: str, own: str) -> None:
 def _blended(name: str, below: str, own: str, layer: Document) -> str:
     weight = f"{layer['name']}_weight"
     mixed = f"mix({below}, {own}, {weight})"
-    if name == "normal":
+    if name in _NORMALS:
         return f"normalise({mixed})"
     if name == "base_color":
         border = f"{layer['name']}_border"

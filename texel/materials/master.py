@@ -12,6 +12,7 @@ from texel.materials.expression import parse_expression
 from texel.materials.layers import flattened
 from texel.materials.operations import MAP, OPERATIONS, Interval
 from texel.materials.starts import EVERYWHERE, STARTS
+from texel.materials.surface import INPUTS, Input
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
 from texel.roles import Green, Role, Transfer, facts
 from texel.schemas import check_document
@@ -28,43 +29,6 @@ _FORMAT = "fair-texel/master"
 _MAX_DEPTH = 240
 # What a slot reads without a map, by name; of a normal slot always the flat normal.
 DEFAULTS = {"white": 1.0, "black": 0.0, "mid": 0.5, "flat_normal": 0.5}
-
-
-@dataclass(frozen=True)
-class Input:
-    """What a surface takes. size: components. meaning: "colour", "normal" or "data". bounds: what it may be."""
-
-    name: str
-    label: str
-    size: int
-    meaning: str
-    neutral: tuple[float, ...]
-    bounds: Interval = (0.0, 1.0)
-    on_demand: bool = False
-
-
-# The standard surface: names of glTF 2.0 and OpenPBR where they have one.
-INPUTS: dict[str, Input] = {
-    one.name: one
-    for one in (
-        Input("base_color", "Base colour", 3, "colour", (0.5, 0.5, 0.5)),
-        Input("metallic", "Metallic", 1, "data", (0.0,)),
-        Input("roughness", "Roughness", 1, "data", (0.5,)),
-        Input("normal", "Normal", 3, "normal", (0.0, 0.0, 1.0), (-1.0, 1.0)),
-        Input("normal_strength", "Normal strength", 1, "data", (1.0,), (0.0, 8.0)),
-        Input("occlusion", "Occlusion", 1, "data", (1.0,)),
-        Input("occlusion_strength", "Occlusion strength", 1, "data", (1.0,)),
-        Input("emissive", "Emissive", 3, "colour", (0.0, 0.0, 0.0)),
-        Input("emissive_strength", "Emissive strength", 1, "data", (1.0,), (0.0, 100.0)),
-        Input("opacity", "Opacity", 1, "data", (1.0,)),
-        Input("height", "Height", 1, "data", (0.5,)),
-        Input("height_scale", "Height scale", 1, "data", (0.0,), (-10.0, 10.0)),
-        Input("specular", "Specular", 1, "data", (1.0,), on_demand=True),
-        Input("coat", "Coat", 1, "data", (0.0,), on_demand=True),
-        Input("coat_roughness", "Coat roughness", 1, "data", (0.0,), on_demand=True),
-        Input("sheen", "Sheen", 3, "colour", (0.0, 0.0, 0.0), on_demand=True),
-    )
-}
 
 
 @dataclass(frozen=True)

@@ -78,7 +78,7 @@ class _Materials:
         baked = baked_for_usd(one.master, one.cast, one.side)
         name = path.rsplit("/", 1)[-1]
         files = {key: self._file(f"maps/{name}_{key}.png", encode(made, "png")) for key, made in baked.maps.items()}
-        self.texts.append(material_text(one.master, path, files, baked.emissive_strength, one.title))
+        self.texts.append(material_text(one.master, path, files, baked.emissive_strength, baked.numbers, one.title))
         self.lost[one.title] = baked.lost
 
     def _file(self, path: str, body: bytes) -> str:

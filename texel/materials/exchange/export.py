@@ -15,7 +15,14 @@ from texel.materials.evaluate import values_of
 from texel.materials.exchange.fixed import FilledCast
 from texel.materials.exchange.gltf_write import glb_of
 from texel.materials.exchange.imported import cast_document
-from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing, lost_starts, lost_structure
+from texel.materials.exchange.lost import (
+    BLACK,
+    lost_by_baking,
+    lost_by_fixing,
+    lost_inputs,
+    lost_starts,
+    lost_structure,
+)
 from texel.materials.exchange.mtlx_write import CastOf, materialx_of
 from texel.materials.exchange.names import each_once
 from texel.materials.exchange.usd_write import usda_of
@@ -130,7 +137,7 @@ def _with_files(casts: Sequence[FilledCast]) -> tuple[list[tuple[str, CastOf]], 
 
 def _materialx(master: Master, main: str, casts: Sequence[FilledCast]) -> Exported:
     written, pictures = _with_files(casts)
-    lost = lost_starts(master)
+    lost = [*lost_starts(master), *lost_inputs(master)]
     if "height" in master.inputs and "height_scale" not in master.inputs:
         lost.append("Height: without a scale it moves nothing; the sheet's own node gives it, its surface does not")
     return Exported({main: materialx_of(master, [cast for _, cast in written]).encode(), **pictures}, tuple(lost))

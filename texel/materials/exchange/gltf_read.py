@@ -23,6 +23,7 @@ from texel.gltf_file import BROKEN, broken_words, opened_gltf
 from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft, each_alone, with_refused
 from texel.materials.expression import parse_expression
 from texel.materials.simplify import constants_of, simplified
+from texel.materials.surface import INPUTS, GltfPart
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 from texel.roles import Role
 
@@ -35,7 +36,7 @@ _SUFFIXES = {"image/png": ".png", "image/jpeg": ".jpg", "image/webp": ".webp", "
 _SPECULAR = "KHR_materials_pbrSpecularGlossiness"
 # What the sheet's surface has, or what says nothing about it.
 _KNOWN = {
-    "KHR_materials_emissive_strength", "KHR_materials_specular", "KHR_materials_clearcoat", "KHR_materials_sheen",
+    "KHR_materials_emissive_strength", *(one.gltf.extension for one in INPUTS.values() if one.gltf is not None),
     _SPECULAR,
 }  # fmt: skip
 Document = dict[str, Any]
@@ -302,23 +303,36 @@ class _Reader:
 
     def _more(self, extensions: Document) -> None:
         sheet = self._sheet
-        one = extensions.get("KHR_materials_specular", {})
-        sheet.set_input("specular", self._times(one, "specularTexture", "a", one.get("specularFactor", 1), "Specular"))
-        one = extensions.get("KHR_materials_clearcoat", {})
-        sheet.set_input("coat", self._times(one, "clearcoatTexture", "r", one.get("clearcoatFactor", 0), "Coat"))
-        rough = one.get("clearcoatRoughnessFactor", 0)
-        sheet.set_input("coat_roughness", self._times(one, "clearcoatRoughnessTexture", "g", rough, "Coat roughness"))
-        one = extensions.get("KHR_materials_sheen", {})
-        sheen = one.get("sheenColorFactor", [0, 0, 0])
-        sheet.set_input("sheen", self._times(one, "sheenColorTexture", "rgb", sheen, "Sheen", srgb=True))
-        for extension, keys in (
-            ("KHR_materials_specular", ("specularColorFactor", "specularColorTexture")),
-            ("KHR_materials_clearcoat", ("clearcoatNormalTexture",)),
-            ("KHR_materials_sheen", ("sheenRoughnessFactor", "sheenRoughnessTexture")),
-        ):
-            for key in keys:
-                if key in extensions.get(extension, {}):
-                    sheet.lose(f"{key}: the sheet's surface has nothing like it")
+        for name, one in INPUTS.items():
+            part = one.gltf
+            holder = extensions.get(part.extension) if part is not None else None
+            if part is None or not isinstance(holder, dict):
+                continue
+            if one.meaning == "normal":
+                self._second_normal(name, holder, part)
+                continue
+            given = holder.get(part.factor, _default(name, part, holder))
+            factor = [float(value) / part.unit for value in (given if isinstance(given, list) else [given])]
+            texture = part.texture or "no texture"
+            value = factor if len(factor) > 1 else factor[0]
+            made = self._times(holder, texture, part.letters, value, one.label, srgb=one.meaning == "colour")
+            sheet.set_input(name, made)
+        for key in ("anisotropyTexture",):
+            if key in extensions.get("KHR_materials_anisotropy", {}):
+                sheet.lose(f"{key}: the sheet's surface has nothing like it")
+
+    def _second_normal(self, name: str, holder: Document, part: GltfPart) -> None:
+        if part.texture in holder:
+            info = holder[part.texture]
+            slot = self._texture(info, INPUTS[name].label, 3, role=Role.NORMAL)
+            bare, scale = Swizzle(Name(slot), "rgb"), float(info.get("scale", 1))
+            self._sheet.set_input(name, bare if scale == 1 else Call("strengthen", (bare, Constant(scale))))
+
+
+def _default(name: str, part: GltfPart, holder: Document) -> float | list[float]:
+    """What glTF means where a factor is left out: nothing of it, where it has a factor of its own."""
+    neutral = [value * part.unit for value in INPUTS[name].neutral]
+    return neutral if len(neutral) > 1 else neutral[0]
 
 
 def _pair(value: Any) -> tuple[float, float]:

@@ -20,12 +20,14 @@ from texel.errors import BadDocument
 from texel.files import encode
 from texel.gltf_file import joined_glb
 from texel.image import Texels, narrow, to_unit
-from texel.materials.baking import bake, gltf_maps
+from texel.materials.baking import bake, bake_input, gltf_maps
 from texel.materials.evaluate import placed, values_of
 from texel.materials.exchange.fixed import FilledCast, Textured, fixed_inputs, scaled_normal, textured
 from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing, lost_opacity
 from texel.materials.master import INPUTS, Master, Slot
 from texel.materials.simplify import constants_of
+from texel.materials.surface import GltfPart, Input
+from texel.materials.tree import Constant
 from texel.roles import Green, Transfer
 
 __all__ = ["WrittenGltf", "WrittenMaterials", "glb_of", "written_materials"]
@@ -222,7 +224,7 @@ class _MaterialWriter:
         if not opaque:
             material |= {"alphaMode": _ALPHA_MODES[mode], "doubleSided": True}
             if mode == "cut_out":
-                material["alphaCutoff"] = self._master.cut_off
+                material["alphaCutoff"] = self._cut_off()
         if colour is not None and _within(colour.factor) and (opaque or _alpha_fits(colour, alpha)):
             opacity = 1.0 if opaque or alpha is None else alpha.factor[0]
             if not colour.slot:
@@ -241,6 +243,13 @@ class _MaterialWriter:
             surface["baseColorTexture"] = texture
         else:
             surface["baseColorFactor"] = [*INPUTS["base_color"].neutral, 1.0]
+
+    def _cut_off(self) -> float:
+        value = constants_of(self._trees["cut_off"]) if "cut_off" in self._master.inputs else (self._master.cut_off,)
+        if value is None:
+            self.lost.append("Cut-off: glTF takes one number, and it varies")
+            return self._master.cut_off
+        return min(max(value[0], 0.0), 1.0)
 
     def _pack(self, surface: Document, material: Document) -> None:
         """Metallic in blue, roughness in green, occlusion in red (glTF 2.0, 3.9.2 and 3.9.3)."""
@@ -320,31 +329,71 @@ class _MaterialWriter:
             self._extend(material, "KHR_materials_emissive_strength", {"emissiveStrength": total})
 
     def _more(self, material: Document) -> None:
-        """What extensions say by a number; what varies over the surface, and heights, are lost."""
-        known: dict[str, tuple[str, str]] = {
-            "specular": ("KHR_materials_specular", "specularFactor"),
-            "coat": ("KHR_materials_clearcoat", "clearcoatFactor"),
-            "coat_roughness": ("KHR_materials_clearcoat", "clearcoatRoughnessFactor"),
-            "sheen": ("KHR_materials_sheen", "sheenColorFactor"),
-        }
-        for name, (extension, key) in known.items():
-            value = constants_of(self._trees[name])
-            one = INPUTS[name]
-            if name not in self._master.inputs:
-                continue
-            if value is None or not _within(value):
-                self.lost.append(f"{one.label}: glTF takes one number from 0 to 1 here, and it is another or varies")
-                continue
-            wide = value * one.size if len(value) == 1 else value
-            if wide != one.neutral:
-                self._extend(material, extension, {key: list(wide) if one.size > 1 else wide[0]})
+        """What extensions say: by a number, by a slot's own map, or by a baked one. Heights are lost."""
+        for name, one in INPUTS.items():
+            if one.gltf is not None and name in self._master.inputs:
+                self._part(material, one, one.gltf)
         for name in ("height", "height_scale"):
             if name in self._master.inputs:
                 self.lost.append(f"{INPUTS[name].label}: glTF has no displacement")
 
+    def _part(self, material: Document, one: Input, part: GltfPart) -> None:
+        if one.meaning == "normal":
+            self._second_normal(material, one, part)
+            return
+        value = constants_of(self._trees[one.name])
+        if value is not None and all(one.bounds[0] <= number <= one.bounds[1] for number in value):
+            wide = value * one.size if len(value) == 1 else value
+            if wide != one.neutral:
+                self._extend(material, part.extension, {part.factor: _factor([number * part.unit for number in wide])})
+            return
+        if not part.texture:
+            self.lost.append(f"{one.label}: glTF takes one number here, and it is another or varies")
+            return
+        made = textured(self._trees[one.name], one.size, self._bare)
+        srgb = one.meaning == "colour"
+        if (
+            made is not None and made.slot and made.letters == part.letters and _within(made.factor)
+            and self._is_map(made.slot, srgb) and (part.letters != "a" or self._cast.maps[made.slot].has_alpha)
+        ):  # fmt: skip
+            self._extend(material, part.extension, {part.texture: self._slot_texture(made.slot)})
+            self._extend(material, part.extension, {part.factor: _factor(made.factor)})
+            return
+        self._extend(material, part.extension, {part.texture: self._baked_part(one, part.letters)})
+        self._extend(material, part.extension, {part.factor: _factor([1.0] * one.size)})
+
+    def _baked_part(self, one: Input, letters: str) -> Document:
+        """A baked map of one input, its value where the extension reads it."""
+        texels = self._baked_input(one)
+        if letters != "rgb":
+            pixels = np.full((*texels.pixels.shape[:2], 4 if letters == "a" else 3), 255, np.uint8)
+            pixels[..., "rgba".index(letters)] = texels.pixels[..., 0]
+            texels = Texels(pixels, "rgba" if letters == "a" else "rgb", Transfer.LINEAR, name=one.name)
+        return {"index": self._builder.texture(f"{self._cast.name} {one.name}", texels)}
+
+    def _baked_input(self, one: Input) -> Texels:
+        self.baked.append(one.name)
+        maps, changes = self._cast.maps, self._cast.changes
+        return bake_input(self._master, maps, changes, self._side, one.name, self._vertex)
+
+    def _second_normal(self, material: Document, one: Input, part: GltfPart) -> None:
+        tree = self._trees[one.name]
+        if constants_of(tree) == (0.0, 0.0, 1.0):
+            return
+        scaled = scaled_normal(tree, Constant(1.0))
+        if scaled is not None and self._normal_fits(scaled[0]):
+            texture = self._slot_texture(scaled[0]) | ({"scale": scaled[1]} if scaled[1] != 1 else {})
+        else:
+            texture = {"index": self._builder.texture(f"{self._cast.name} {one.name}", self._baked_input(one))}
+        self._extend(material, part.extension, {part.texture: texture})
+
     def _extend(self, material: Document, extension: str, values: Document) -> None:
         self._builder.extensions[extension] = None
         material.setdefault("extensions", {}).setdefault(extension, {}).update(values)
+
+
+def _factor(values: Sequence[float]) -> float | list[float]:
+    return list(values) if len(values) > 1 else values[0]
 
 
 def _within(values: Sequence[float]) -> bool:

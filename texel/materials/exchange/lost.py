@@ -11,8 +11,10 @@ from texel.materials.master import Coordinates, Master
 from texel.materials.remarks import reachable, starts_read
 from texel.materials.sampling import coordinates_of
 from texel.materials.starts import FLAT, STARTS, flat_parts
+from texel.materials.surface import INPUTS
+from texel.materials.tree import Name, Node, walk
 
-__all__ = ["BLACK", "lost_by_baking", "lost_by_fixing", "lost_opacity", "lost_starts", "lost_structure"]
+__all__ = ["BLACK", "lost_by_baking", "lost_by_fixing", "lost_inputs", "lost_opacity", "lost_starts", "lost_structure"]
 
 Values = tuple[float, ...]
 # The vertex colour where none is given: layers that it uncovers are not there.
@@ -84,6 +86,22 @@ def _repeats(place: Coordinates, values: Mapping[str, Values]) -> bool:
     return bool(np.abs(steps - np.round(steps)).max() < 1e-4)
 
 
+def lost_inputs(master: Master) -> list[str]:
+    """Inputs that MaterialX's glTF surface does not have, or takes for the whole surface at once."""
+    losses = []
+    for name in master.inputs:
+        one = INPUTS[name]
+        if one.on_demand and not one.materialx:
+            losses.append(f"{one.label}: the sheet's own node gives it, MaterialX's glTF surface does not take it")
+        if one.uniform and not (isinstance(master.inputs[name], Name) or _is_plain(master, master.inputs[name])):
+            losses.append(f"{one.label}: MaterialX's glTF surface takes one number or a parameter, and it is computed")
+    return losses
+
+
+def _is_plain(master: Master, tree: Node) -> bool:
+    return not any(isinstance(node, Name) for node in walk(tree))
+
+
 def lost_starts(master: Master) -> list[str]:
     """Starts that MaterialX has no node for."""
     read = starts_read(master)
@@ -93,7 +111,10 @@ def lost_starts(master: Master) -> list[str]:
 
 
 def lost_opacity(master: Master) -> list[str]:
-    """Opacity of an opaque surface, which nobody sees."""
+    """Opacity of an opaque surface, which nobody sees, and the cut-off of one that is not cut out."""
+    losses = []
     if master.opacity_mode == "opaque" and "opacity" in master.inputs:
-        return ["Opacity: the surface is opaque, so it is not written"]
-    return []
+        losses.append("Opacity: the surface is opaque, so it is not written")
+    if master.opacity_mode != "cut_out" and "cut_off" in master.inputs:
+        losses.append("Cut-off: the surface is no cut-out, so it is not written")
+    return losses

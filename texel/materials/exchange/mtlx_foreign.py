@@ -99,14 +99,14 @@ class _Reader:
 
         for name, made in surface.inputs(value).items():
             self._sheet.set_input(name, made)
-        normal = surface.normal
-        given = node.getInput(normal) if normal else None
-        if given is not None and (given.getValueString() or _is_connected(given)):
-            made = self._normal(self._port(given, scope))
-            if self._sheet.reads_a_map(made):
-                self._sheet.inputs["normal"] = made
-            elif constants_of(made) != (0.0, 0.0, 1.0):
-                self._sheet.lose(f"{normal}: it reads no normal map")
+        for ours, theirs in (("normal", surface.normal), ("coat_normal", surface.coat_normal)):
+            given = node.getInput(theirs) if theirs else None
+            if given is not None and (given.getValueString() or _is_connected(given)):
+                made = self._normal(self._port(given, scope))
+                if self._sheet.reads_a_map(made):
+                    self._sheet.inputs[ours] = made
+                elif constants_of(made) != (0.0, 0.0, 1.0):
+                    self._sheet.lose(f"{theirs}: it reads no normal map")
         coloured = constants_of(value("opacity")) if "opacity" in surface.known else None
         if node.getCategory() == "standard_surface" and (coloured is None or len(set(coloured)) > 1):
             self._sheet.lose("opacity: it has a colour of its own; its red is taken for all")

@@ -102,8 +102,10 @@ class _Sheet:
         surface = self._surface(element_name(name))
         mode, cut_off = surface.getInput("alpha_mode"), surface.getInput("alpha_cutoff")
         if mode is not None and cut_off is not None:
-            written["opacity"] = {"mode": OPACITY_MODES[int(mode.getValueString())],
-                                "cut_off": float(cut_off.getValueString())}  # fmt: skip
+            written["opacity"] = {
+                "mode": OPACITY_MODES[int(mode.getValueString())],
+                "cut_off": float(cut_off.getAttribute("ft_cut_off") or cut_off.getValueString()),
+            }
         return written
 
     def _surface(self, base: str) -> mx.Node:

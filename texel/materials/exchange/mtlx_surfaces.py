@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
@@ -17,12 +18,14 @@ _NITS = 1000.0
 
 @dataclass(frozen=True)
 class Surface:
-    """inputs: ours from theirs. normal: theirs. opacity: mode and cut-off. known: what of theirs is taken."""
+    """inputs: ours from theirs. normal: theirs; coat_normal: that of the coat. opacity: mode and cut-off. known: what of
+    theirs is taken."""
 
     inputs: Callable[[Values], dict[str, Node]]
     normal: str
     opacity: Callable[[Values], tuple[str, float]]
     known: frozenset[str]
+    coat_normal: str = ""
 
 
 def _times(a: Node, b: Node) -> Node:
@@ -35,6 +38,10 @@ def _standard_surface(of: Values) -> dict[str, Node]:
         "roughness": of("specular_roughness"), "specular": of("specular"), "coat": of("coat"),
         "coat_roughness": of("coat_roughness"), "sheen": _times(of("sheen_color"), of("sheen")),
         "opacity": component(of("opacity"), "r"), **_glow(of("emission_color"), of("emission")),
+        "specular_color": of("specular_color"), "ior": of("specular_IOR"), "transmission": of("transmission"),
+        "anisotropy": of("specular_anisotropy"), "anisotropy_rotation": of("specular_rotation"),
+        **_where(of("sheen"), {"sheen_roughness": of("sheen_roughness")}),
+        **_where(of("subsurface"), {"subsurface": of("subsurface"), "subsurface_color": of("subsurface_color")}),
     }  # fmt: skip
 
 
@@ -43,9 +50,20 @@ def _open_pbr(of: Values) -> dict[str, Node]:
         "base_color": _times(of("base_color"), of("base_weight")), "metallic": of("base_metalness"),
         "roughness": of("specular_roughness"), "specular": of("specular_weight"), "coat": of("coat_weight"),
         "coat_roughness": of("coat_roughness"), "sheen": _times(of("fuzz_color"), of("fuzz_weight")),
-        "opacity": of("geometry_opacity"),
+        "opacity": of("geometry_opacity"), "specular_color": of("specular_color"), "ior": of("specular_ior"),
+        "transmission": of("transmission_weight"), "anisotropy": of("specular_roughness_anisotropy"),
+        **_where(of("fuzz_weight"), {"sheen_roughness": of("fuzz_roughness")}),
+        **_where(
+            of("subsurface_weight"),
+            {"subsurface": of("subsurface_weight"), "subsurface_color": of("subsurface_color")},
+        ),
         **_glow(of("emission_color"), _times(of("emission_luminance"), Constant(1 / _NITS))),
     }  # fmt: skip
+
+
+def _where(share: Node, inputs: dict[str, Node]) -> dict[str, Node]:
+    """What is nothing to speak of where a share is 0."""
+    return {} if constants_of(share) == (0.0,) else inputs
 
 
 def _glow(colour: Node, strength: Node) -> dict[str, Node]:
@@ -60,6 +78,9 @@ def _gltf(of: Values) -> dict[str, Node]:
         "base_color": of("base_color"), "metallic": of("metallic"), "roughness": of("roughness"),
         "occlusion": of("occlusion"), "specular": of("specular"), "coat": of("clearcoat"),
         "coat_roughness": of("clearcoat_roughness"), "sheen": of("sheen_color"), "opacity": of("alpha"),
+        "transmission": of("transmission"), "ior": of("ior"), "specular_color": of("specular_color"),
+        "sheen_roughness": of("sheen_roughness"), "anisotropy": of("anisotropy_strength"),
+        "anisotropy_rotation": _times(of("anisotropy_rotation"), Constant(1 / (2 * math.pi))),
         **_glow(of("emissive"), of("emissive_strength")),
     }  # fmt: skip
 
@@ -68,7 +89,7 @@ def _preview_surface(of: Values) -> dict[str, Node]:
     surface = {
         "base_color": of("diffuseColor"), "metallic": of("metallic"), "roughness": of("roughness"),
         "occlusion": of("occlusion"), "emissive": of("emissiveColor"), "opacity": of("opacity"),
-        "coat": of("clearcoat"), "coat_roughness": of("clearcoatRoughness"),
+        "coat": of("clearcoat"), "coat_roughness": of("clearcoatRoughness"), "ior": of("ior"),
     }  # fmt: skip
     if constants_of(of("displacement")) != (0.0,):
         surface |= {"height": of("displacement"), "height_scale": Constant(1.0)}
@@ -138,29 +159,37 @@ SURFACES: dict[str, Surface] = {
         _standard_surface, "normal", _blended("opacity"),
         frozenset({
             "base", "base_color", "metalness", "specular_roughness", "specular", "coat", "coat_roughness", "sheen",
-            "sheen_color", "opacity", "emission", "emission_color", "normal",
+            "sheen_color", "opacity", "emission", "emission_color", "normal", "specular_color", "specular_IOR",
+            "transmission", "specular_anisotropy", "specular_rotation", "sheen_roughness", "subsurface",
+            "subsurface_color", "coat_normal",
         }),
+        "coat_normal",
     ),
     "open_pbr_surface": Surface(
         _open_pbr, "geometry_normal", _blended("geometry_opacity"),
         frozenset({
             "base_weight", "base_color", "base_metalness", "specular_roughness", "specular_weight", "coat_weight",
             "coat_roughness", "fuzz_color", "fuzz_weight", "geometry_opacity", "emission_color", "emission_luminance",
-            "geometry_normal",
+            "geometry_normal", "specular_color", "specular_ior", "transmission_weight", "fuzz_roughness",
+            "specular_roughness_anisotropy", "subsurface_weight", "subsurface_color", "geometry_coat_normal",
         }),
+        "geometry_coat_normal",
     ),
     "gltf_pbr": Surface(
         _gltf, "normal", _gltf_opacity,
         frozenset({
             "base_color", "metallic", "roughness", "occlusion", "specular", "clearcoat", "clearcoat_roughness",
             "sheen_color", "emissive", "emissive_strength", "alpha", "alpha_mode", "alpha_cutoff", "normal",
+            "transmission", "ior", "specular_color", "sheen_roughness", "anisotropy_strength", "anisotropy_rotation",
+            "clearcoat_normal",
         }),
+        "clearcoat_normal",
     ),
     "UsdPreviewSurface": Surface(
         _preview_surface, "normal", _preview_opacity,
         frozenset({
             "diffuseColor", "metallic", "roughness", "occlusion", "emissiveColor", "opacity", "clearcoat",
-            "clearcoatRoughness", "displacement", "opacityThreshold", "normal",
+            "clearcoatRoughness", "displacement", "opacityThreshold", "normal", "ior",
         }),
     ),
 }  # fmt: skip

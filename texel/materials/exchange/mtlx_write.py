@@ -16,6 +16,7 @@ import MaterialX as mx
 import numpy as np
 
 from texel.colour import encode_srgb
+from texel.materials.evaluate import values_of
 from texel.materials.exchange.mtlx_nodes import (
     TYPES,
     Definitions,
@@ -29,7 +30,7 @@ from texel.materials.exchange.mtlx_nodes import (
 )
 from texel.materials.kinds import Kinds
 from texel.materials.master import DEFAULTS, INPUTS, Coordinates, Input, Master, Parameter, Slot
-from texel.materials.simplify import constants_of
+from texel.materials.simplify import constants_of, value_of
 from texel.materials.tree import Name, Node
 from texel.roles import Green, Transfer
 
@@ -48,22 +49,19 @@ ATTRIBUTES = {
     "ft_default": "What a slot reads without a map.",
     "ft_green": "Where green points in a slot's normal map.",
     "ft_order": "Place of a parameter in its group.",
+    "ft_cut_off": "Cut-off of the master where the sheet computes one.",
     "ft_options": "A choice's options as JSON, where one of them holds a comma.",
     "ft_unit": "Unit of a parameter.",
     "ft_layers": "The document with the layers of which the sheet was made, as JSON.",
 }
 OPACITY_MODES = ("opaque", "cut_out", "blend")
+# Inputs that were always written, whether the sheet sets them or not.
+_ALWAYS = ("specular", "coat", "coat_roughness", "sheen")
 # The document's own space: nobody changes what is read.
 _AS_IT_IS = "lin_rec709"
 PARAMETER_TYPES = {
     "number": ("float",), "colour": ("color3",), "vector": ("vector2", "vector3", "vector4"), "switch": ("boolean",),
     "choice": ("integer",),
-}  # fmt: skip
-# Inputs of MaterialX's glTF surface by ours. Occlusion has no part in its light; height has a shader of its own.
-_SURFACE = {
-    "base_color": "base_color", "metallic": "metallic", "roughness": "roughness", "normal": "normal",
-    "occlusion": "occlusion", "emissive": "emissive", "opacity": "alpha",
-    "specular": "specular", "coat": "clearcoat", "coat_roughness": "clearcoat_roughness", "sheen": "sheen_color",
 }  # fmt: skip
 
 
@@ -364,17 +362,19 @@ def _write_surface(master: Master, document: mx.Document, definitions: Definitio
     body = _write_shader(master, document, base, "surface")
     graph = Graph(body, definitions)
     surface = body.addNode("gltf_pbr", "surface", "surfaceshader")
-    for name, theirs in _SURFACE.items():
-        one = INPUTS[name]
-        given = surface.addInput(theirs, _output_type(one))
-        if name not in master.inputs:
-            if name == "normal":
-                surface.removeInput(theirs)
-            else:
-                given.setValueString(", ".join(number(part) for part in one.neutral))
+    for name, one in INPUTS.items():
+        if not one.materialx or (one.on_demand and one.name not in _ALWAYS and name not in master.inputs):
             continue
-        if name == "normal":
-            given.setNodeName(_world_normal(master, body, graph))
+        if one.meaning == "normal" and name not in master.inputs:
+            continue
+        if one.uniform:
+            _take_uniform(master, one, surface)
+            continue
+        given = surface.addInput(one.materialx, _output_type(one))
+        if name not in master.inputs:
+            given.setValueString(", ".join(number(part) for part in one.neutral))
+        elif one.meaning == "normal":
+            given.setNodeName(_world_normal(master, body, graph, name))
         else:
             _take(master, name, given)
     if "emissive_strength" in master.inputs and "emissive" in master.inputs:
@@ -386,17 +386,40 @@ def _write_surface(master: Master, document: mx.Document, definitions: Definitio
         emissive.setNodeName("glow")
         emissive.removeAttribute("output")
     surface.addInput("alpha_mode", "integer").setValueString(str(OPACITY_MODES.index(master.opacity_mode)))
-    surface.addInput("alpha_cutoff", "float").setValueString(number(master.cut_off))
+    if surface.getInput("alpha_cutoff") is None:
+        surface.addInput("alpha_cutoff", "float").setValueString(number(master.cut_off))
     body.addOutput("out", "surfaceshader").setNodeName("surface")
 
 
-def _world_normal(master: Master, body: mx.NodeGraph, graph: Graph) -> str:
-    """The node with the normal in the world, from the sheet's in the tangent's frame."""
-    half = body.addNode("multiply", "normal_half", "vector3")
-    _take(master, "normal", half.addInput("in1", "vector3"))
+def _take_uniform(master: Master, one: Input, surface: mx.Node) -> None:
+    """A number for the whole surface: a parameter, or what the sheet gives without any; else as it is without it."""
+    tree = master.inputs[one.name]
+    given = surface.addInput(one.materialx, "float")
+    parts = uniform_of(master, tree)
+    if isinstance(tree, Name) and tree.name in master.parameters and master.parameters[tree.name].kind == "number":
+        given.setInterfaceName(tree.name)
+    else:
+        neutral = (master.cut_off,) if one.name == "cut_off" else one.neutral
+        given.setValueString(number((parts or neutral)[0]))
+    if one.name == "cut_off":
+        given.setAttribute("ft_cut_off", number(master.cut_off))
+
+
+def uniform_of(master: Master, tree: Node) -> tuple[float, ...] | None:
+    """What a tree of numbers and parameters gives with their defaults; None for what differs from place to place."""
+    try:
+        return tuple(map(float, value_of(tree, values_of(master, {}))))
+    except KeyError:
+        return None
+
+
+def _world_normal(master: Master, body: mx.NodeGraph, graph: Graph, name: str) -> str:
+    """The node with a normal in the world, from the sheet's in the tangent's frame."""
+    half = body.addNode("multiply", f"{name}_half", "vector3")
+    _take(master, name, half.addInput("in1", "vector3"))
     half.addInput("in2", "float").setValueString("0.5")
-    packed = graph.add("add", "vector3", "normal_packed", in1=Value("vector3", node="normal_half"), in2=Value.of(0.5))
-    return graph.add("normalmap", "vector3", "normal_in_world", **{"in": packed}).node
+    packed = graph.add("add", "vector3", f"{name}_packed", in1=Value("vector3", node=f"{name}_half"), in2=Value.of(0.5))
+    return graph.add("normalmap", "vector3", f"{name}_in_world", **{"in": packed}).node
 
 
 def _write_cast(master: Master, document: mx.Document, base: str, cast: CastOf, used: set[str]) -> None:

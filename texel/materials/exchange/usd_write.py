@@ -12,10 +12,11 @@ from typing import NamedTuple
 from texel.errors import BadDocument
 from texel.image import Texels
 from texel.materials.baking import bake, gltf_maps
-from texel.materials.exchange.fixed import FilledCast
+from texel.materials.exchange.fixed import FilledCast, fixed_inputs
 from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing, lost_opacity
 from texel.materials.exchange.names import each_once
 from texel.materials.master import INPUTS, Master
+from texel.materials.simplify import constants_of
 
 __all__ = ["BakedForUsd", "WrittenUsd", "baked_for_usd", "identifier", "material_text", "quoted", "usda_of"]
 
@@ -85,6 +86,7 @@ def usda_of(
     maps: dict[str, Texels] = {}
     files: list[dict[str, str]] = []
     strengths: list[float] = []
+    numbers: list[dict[str, float]] = []
     lost: dict[str, None] = {}
     for cast, name in zip(casts, names, strict=True):
         baked = baked_for_usd(master, cast, side, vertex)
@@ -92,10 +94,11 @@ def usda_of(
         files.append({key: f"{folder}/{name}_{key}.png" for key in baked.maps})
         maps |= {files[-1][key]: texels for key, texels in baked.maps.items()}
         strengths.append(baked.emissive_strength)
+        numbers.append(baked.numbers)
     base = f"/{root}/Materials/Base"
-    parts = [material_text(master, base, files[0], strengths[0])]
-    for cast, name, own, strength in zip(casts, names, files, strengths, strict=True):
-        parts.append(_cast(cast.name, name, base, own, strength))
+    parts = [material_text(master, base, files[0], strengths[0], numbers[0])]
+    for cast, name, own, strength, given in zip(casts, names, files, strengths, numbers, strict=True):
+        parts.append(_cast(cast.name, name, base, own, strength, given))
     text = (
         "#usda 1.0\n(\n"
         f'    defaultPrim = "{root}"\n    doc = "{quoted(master.title)}, written by Fair Texel"\n'
@@ -110,11 +113,13 @@ def usda_of(
 
 
 class BakedForUsd(NamedTuple):
-    """maps: by what they hold ("base_color", "pack", "normal", "emissive"). lost: what UsdPreviewSurface cannot say."""
+    """maps: by what they hold ("base_color", "pack", "normal", "emissive"). lost: what UsdPreviewSurface cannot say.
+    numbers: inputs that are one number, by UsdPreviewSurface's names."""
 
     maps: dict[str, Texels]
     emissive_strength: float
     lost: tuple[str, ...]
+    numbers: dict[str, float]
 
 
 def baked_for_usd(
@@ -131,18 +136,38 @@ def baked_for_usd(
     ]  # fmt: skip
     lost += [
         f"{INPUTS[one].label}: only what is baked into maps is written"
-        for one in ("specular", "coat", "coat_roughness", "sheen") if one in master.inputs
+        for one in INPUTS if INPUTS[one].on_demand and not INPUTS[one].usd and one in master.inputs
     ]  # fmt: skip
     made = bake(master, cast.maps, cast.changes, side, side, vertex=vertex)
     lost += lost_by_baking(master, cast.changes, _WRITTEN, vertex)
-    return BakedForUsd(dict(gltf_maps(master, made)), made.emissive_strength, tuple(dict.fromkeys(lost)))
+    numbers, varying = _numbers(master, cast)
+    lost += varying
+    return BakedForUsd(dict(gltf_maps(master, made)), made.emissive_strength, tuple(dict.fromkeys(lost)), numbers)
+
+
+def _numbers(master: Master, cast: FilledCast) -> tuple[dict[str, float], list[str]]:
+    """Inputs that UsdPreviewSurface has beyond its maps, as numbers; and what of them varies, in sentences."""
+    trees = fixed_inputs(master, cast)
+    numbers = {"opacityThreshold": master.cut_off} if master.opacity_mode == "cut_out" else {}
+    lost = []
+    for name, one in INPUTS.items():
+        if not one.usd or name not in master.inputs or (name == "cut_off" and not numbers):
+            continue
+        value = constants_of(trees[name])
+        if value is None:
+            lost.append(f"{one.label}: it is one number in UsdPreviewSurface as we write it, and it varies")
+        else:
+            numbers[one.usd] = value[0]
+    return numbers, lost
 
 
 def material_text(
-    master: Master, path: str, files: Mapping[str, str], strength: float, title: str | None = None
+    master: Master, path: str, files: Mapping[str, str], strength: float, numbers: Mapping[str, float],
+    title: str | None = None,
 ) -> str:  # fmt: skip
     """The whole network of a material at ``path``; its maps are inputs of it, so that one that specialises it gives
-    nothing but others. files: of the maps, by what they hold. strength: of the emissive map. title: to be shown."""
+    nothing but others. files: of the maps, by what they hold. strength: of the emissive map. numbers: as in
+    BakedForUsd. title: to be shown."""
     name = path.rsplit("/", 1)[-1]
     shown = [f'            displayName = "{quoted(title)}"'] if title is not None else []
     lines = [
@@ -154,6 +179,7 @@ def material_text(
     lines += [f"            asset inputs:{key}_map = @{file}@" for key, file in files.items()]
     if "emissive" in files:
         lines.append(f"            float4 inputs:emissive_scale = {_scale(strength)}")
+    lines += _given_numbers(numbers)
     lines += [
         f"            token outputs:surface.connect = <{path}/Surface.outputs:surface>", "",
         '            def Shader "Surface"', "            {",
@@ -164,8 +190,7 @@ def material_text(
             lines.append(f"                {kind} inputs:{name}.connect = <{path}/{_shader(key)}.outputs:{output}>")
     if master.opacity_mode != "opaque" and "base_color" in files:
         lines.append(f"                float inputs:opacity.connect = <{path}/{_shader('base_color')}.outputs:a>")
-        if master.opacity_mode == "cut_out":
-            lines.append(f"                float inputs:opacityThreshold = {master.cut_off:g}")
+    lines += [f"                float inputs:{name}.connect = <{path}.inputs:{name}>" for name in numbers]
     lines += [
         "                token outputs:surface", "            }", "",
         '            def Shader "Coordinates"', "            {",
@@ -175,6 +200,10 @@ def material_text(
     for key in files:
         lines += _texture(path, key)
     return "\n".join([*lines, "        }", ""])
+
+
+def _given_numbers(numbers: Mapping[str, float]) -> list[str]:
+    return [f"            float inputs:{name} = {value:.9g}" for name, value in numbers.items()]
 
 
 def _texture(path: str, key: str) -> list[str]:
@@ -201,7 +230,9 @@ def _texture(path: str, key: str) -> list[str]:
     return [*lines, "            }"]
 
 
-def _cast(title: str, name: str, base: str, files: Mapping[str, str], strength: float) -> str:
+def _cast(
+    title: str, name: str, base: str, files: Mapping[str, str], strength: float, numbers: Mapping[str, float]
+) -> str:
     lines = [
         f'        def Material "{name}" (', f'            displayName = "{quoted(title)}"',
         f"            prepend specializes = <{base}>", "        )", "        {",
@@ -209,7 +240,7 @@ def _cast(title: str, name: str, base: str, files: Mapping[str, str], strength: 
     lines += [f"            asset inputs:{key}_map = @{file}@" for key, file in files.items()]
     if "emissive" in files:
         lines.append(f"            float4 inputs:emissive_scale = {_scale(strength)}")
-    return "\n".join([*lines, "        }", ""])
+    return "\n".join([*lines, *_given_numbers(numbers), "        }", ""])
 
 
 def _scale(strength: float) -> str:
