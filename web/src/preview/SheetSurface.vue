@@ -21,6 +21,7 @@ import { turned, useOrbit } from "./useOrbit";
 import { useOwnMesh } from "./useOwnMesh";
 import { useScene } from "./useScene";
 import { useSymptomGuide } from "./useSymptomGuide";
+import { savePicture } from "./savePicture";
 import { useMotion } from "./useMotion";
 
 /** A sheet on a surface, under a light to turn. Values follow the hand; only another sheet compiles.
@@ -77,14 +78,12 @@ async function applyMaterial(): Promise<void> {
 }
 watch(
   [
-    () => props.sheet.shader?.code,
-    () => props.sheet.opacity_mode,
-    () => props.sheet.cut_off,
+    () => [props.sheet.shader?.code, props.sheet.opacity_mode, props.sheet.cut_off].join(),
     () => JSON.stringify(slots.value),
+    second,
   ],
   applyMaterial,
 );
-watch(second, applyMaterial);
 watch(
   () => props.values,
   (values) => {
@@ -124,10 +123,7 @@ const { onDown, onMove, onUp, onWheel } = useOrbit(
 );
 function still(side: number): void {
   if (!scene.value || state.value !== "ready") return;
-  const link = document.createElement("a");
-  link.href = scene.value.still({ ...look.value }, side, side);
-  link.download = `${props.name}.png`;
-  link.click();
+  savePicture(scene.value.still({ ...look.value }, side, side), `${props.name}.png`);
   draw();
 }
 const next = <T,>(all: readonly T[], now: T): T => all[(all.indexOf(now) + 1) % all.length]!;
@@ -149,7 +145,11 @@ useKeys(t("surface"), [
     run: () => (look.value.environment = next(ENVIRONMENTS, look.value.environment)),
   },
   { key: "G", does: t("turntableOnOrOff"), run: () => (turning.value = !turning.value) },
-  { key: "Shift+T", does: t("timeOnOrOff"), run: () => (running.value = props.sheet.moves && !running.value) },
+  {
+    key: "Shift+T",
+    does: t("timeOnOrOff"),
+    run: () => (running.value = props.sheet.moves && !running.value),
+  },
 ]);
 </script>
 

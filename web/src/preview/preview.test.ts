@@ -100,7 +100,23 @@ describe("a sheet's shader", () => {
   it("has a coat and a sheen only where the sheet sets one, and a chequer where its maps are read", () => {
     expect(withSheet(shader, [], STAGES).fragmentShader).not.toContain("ft.coat");
     expect(withSheet(shader, [], STAGES, { fuller: true }).fragmentShader).toContain("ft.coat");
+    expect(withSheet(shader, [], STAGES, { fuller: true }).fragmentShader).toContain("ft.subsurface_color");
     expect(withSheet(shader, [], STAGES).fragmentShader).toContain("vec2 c_main = uv0; ftPlaced = c_main;");
+  });
+});
+
+describe("light that goes through a sheet", () => {
+  const shader = { code: "", uniforms: [], samplers: {} };
+
+  it("goes through the renderer's own part, by the sheet's amount", () => {
+    const through = "material.transmission = transmission; more();";
+    const made = withSheet(shader, [], STAGES, { fuller: true, through }).fragmentShader;
+    expect(made).toContain("material.transmission = clamp(ft.transmission, 0.0, 1.0); more();");
+    expect(() => withSheet(shader, [], STAGES, { fuller: true, through: "other" })).toThrow("transmission");
+  });
+
+  it("is not there below a cut-off that the sheet computes", () => {
+    expect(withSheet(shader, [], STAGES).fragmentShader).toContain("ft.opacity < ft.cut_off) discard");
   });
 });
 

@@ -22,7 +22,19 @@ export interface PreviewMaterial {
 type Uniform = three.IUniform<unknown>;
 
 /** Inputs that the plain surface has no part for; a sheet that sets one gets the fuller surface, which costs more. */
-const FULLER = ["specular", "coat", "coat_roughness", "sheen"];
+const FULLER = [
+  "specular",
+  "coat",
+  "coat_roughness",
+  "coat_normal",
+  "sheen",
+  "sheen_roughness",
+  "transmission",
+  "ior",
+  "specular_color",
+  "anisotropy",
+  "subsurface",
+];
 
 export class SheetMaterial {
   material: three.MeshStandardMaterial = new three.MeshStandardMaterial();
@@ -31,6 +43,7 @@ export class SheetMaterial {
   private readonly uniforms: Record<string, Uniform> = {
     ftShow: { value: 0 },
     ftAlpha: { value: 0 },
+    ftCut: { value: 0 },
     ftMisread: { value: 0 },
     ftDisplace: { value: 0 },
     ftTime: { value: 0 },
@@ -61,17 +74,23 @@ export class SheetMaterial {
           side: three.DoubleSide,
           clearcoat: set.has("coat") ? 1 : 0,
           sheen: set.has("sheen") ? 1 : 0,
+          anisotropy: set.has("anisotropy") ? 1 : 0,
+          transmission: set.has("transmission") ? 1 : 0,
         })
       : new three.MeshStandardMaterial({ side: three.DoubleSide });
     for (const one of shader.uniforms) {
       if (one.parameter) this.uniforms[one.name] ??= { value: valueOf(one.type, one.default ?? []) };
       else this.uniforms[one.name] ??= { value: null };
     }
-    material.alphaTest = sheet.opacity_mode === "cut_out" ? sheet.cut_off : 0;
+    // A cut-off that the sheet computes is compared in its own shader.
+    const cut = sheet.opacity_mode === "cut_out";
+    this.uniforms.ftCut!.value = cut && set.has("cut_off") ? 1 : 0;
+    material.alphaTest = cut && !set.has("cut_off") ? sheet.cut_off : 0;
     material.transparent = sheet.opacity_mode === "blend";
     this.uniforms.ftAlpha!.value = sheet.opacity_mode === "opaque" ? 0 : 1;
     material.onBeforeCompile = (stages) => {
-      Object.assign(stages, withSheet(shader, sheet.slots, stages, { fuller, lifted }));
+      const through = set.has("transmission") ? three.ShaderChunk.transmission_fragment : "";
+      Object.assign(stages, withSheet(shader, sheet.slots, stages, { fuller, lifted, through }));
       Object.assign(stages.uniforms, this.uniforms);
     };
     material.customProgramCacheKey = () => `${fuller} ${shader.code}`;
@@ -139,6 +158,7 @@ export class SheetMaterial {
 function valueOf(type: string, value: number[]): unknown {
   if (type === "vec2") return new three.Vector2(value[0], value[1]);
   if (type === "vec3") return new three.Vector3(value[0], value[1], value[2]);
+  if (type === "vec4") return new three.Vector4(value[0], value[1], value[2], value[3]);
   return value[0] ?? 0;
 }
 

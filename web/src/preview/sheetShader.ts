@@ -155,8 +155,11 @@ const LEANED = `if (ftDisplace > 0.5) {
 
 /** What the fuller surface has besides. */
 const FULLER = `
-material.specularF90 = mix(clamp(ft.specular, 0.0, 1.0), 1.0, metalnessFactor);
-material.specularColor *= clamp(ft.specular, 0.0, 1.0);
+float ftSpecular = clamp(ft.specular, 0.0, 1.0);
+material.ior = clamp(ft.ior, 1.0, 3.0);
+material.specularF90 = mix(ftSpecular, 1.0, metalnessFactor);
+material.specularColor =
+  min(pow2((material.ior - 1.0) / (material.ior + 1.0)) * max(ft.specular_color, 0.0), vec3(1.0)) * ftSpecular;
 material.specularColorBlended = mix(material.specularColor, diffuseColor.rgb, metalnessFactor);
 #ifdef USE_CLEARCOAT
 material.clearcoat = clamp(ft.coat, 0.0, 1.0);
@@ -164,8 +167,39 @@ material.clearcoatRoughness = min(max(ft.coat_roughness, 0.045) + geometryRoughn
 #endif
 #ifdef USE_SHEEN
 material.sheenColor = max(ft.sheen, 0.0);
+material.sheenRoughness = clamp(ft.sheen_roughness, 0.07, 1.0);
+#endif
+#ifdef USE_ANISOTROPY
+float ftTurn = ft.anisotropy_rotation * 6.2831853;
+vec2 ftDrawn = vec2(cos(ftTurn), sin(ftTurn));
+mat3 ftAlong = ftFrame(-vViewPosition, nonPerturbedNormal, vec2(vFtUv.x, 1.0 - vFtUv.y));
+material.anisotropy = clamp(ft.anisotropy, 0.0, 1.0);
+material.alphaT = mix(pow2(material.roughness), 1.0, pow2(material.anisotropy));
+material.anisotropyT = ftAlong[0] * ftDrawn.x + ftAlong[1] * ftDrawn.y;
+material.anisotropyB = ftAlong[1] * ftDrawn.x - ftAlong[0] * ftDrawn.y;
 #endif
 `;
+/** The coat's own normal, in place of the mesh's. */
+const COAT_NORMAL = `
+#ifdef USE_CLEARCOAT
+clearcoatNormal =
+  normalize(ftFrame(-vViewPosition, nonPerturbedNormal, vec2(vFtUv.x, 1.0 - vFtUv.y)) * ft.coat_normal);
+#endif
+`;
+/** Light from behind that is scattered through, as glTF's KHR_materials_diffuse_transmission mixes it in. */
+const THROUGH = `
+float ftThrough = clamp(ft.subsurface, 0.0, 1.0) * (1.0 - metalnessFactor);
+vec3 ftTint = max(ft.subsurface_color, 0.0) * RECIPROCAL_PI;
+vec3 ftBehind = vec3(0.0);
+#if NUM_DIR_LIGHTS > 0
+ftBehind += max(dot(-normal, directionalLights[0].direction), 0.0) * directionalLights[0].color;
+#endif
+reflectedLight.directDiffuse = mix(reflectedLight.directDiffuse, ftBehind * ftTint, ftThrough);
+#if defined(USE_ENVMAP) && defined(STANDARD)
+reflectedLight.indirectDiffuse = mix(reflectedLight.indirectDiffuse, getIBLIrradiance(-normal) * ftTint, ftThrough);
+#endif
+`;
+const TRANSMISSION = "material.transmission = transmission;";
 
 function shownCode(): string {
   const grey = (name: string) => `vec3(ft.${name})`;
@@ -187,12 +221,16 @@ function shownCode(): string {
   return cases.join("\n");
 }
 
-/** The renderer's two shaders with the sheet in them. Raises an error when the renderer's parts have other names. */
+/** The renderer's two shaders with the sheet in them. Raises an error when the renderer's parts have other names.
+ *
+ * fuller: whether the sheet sets what the plain surface has no part for. through: the renderer's own part for light
+ * that goes through, where the sheet lets it.
+ */
 export function withSheet(
   shader: Shader,
   slots: SheetSlot[],
   stages: { vertexShader: string; fragmentShader: string },
-  { fuller = false, lifted = false } = {},
+  { fuller = false, lifted = false, through = "" } = {},
 ): { vertexShader: string; fragmentShader: string } {
   let { vertexShader, fragmentShader } = stages;
   const put = (code: string, part: string, by: string): string => {
@@ -220,14 +258,15 @@ ${lifted ? LIFT : ""}`,
   fragmentShader = put(
     fragmentShader,
     "common",
-    `#include <common>${VARYINGS}uniform int ftShow;\nuniform float ftAlpha;\nuniform float ftDisplace;\n${CURVES}${CHEQUER}${FRAME}${placed(misreadable(shader.code, slots))}${PLACE_OF_PIXEL}`,
+    `#include <common>${VARYINGS}uniform int ftShow;\nuniform float ftCut;\nuniform float ftAlpha;\nuniform float ftDisplace;\n${CURVES}${CHEQUER}${FRAME}${placed(misreadable(shader.code, slots))}${PLACE_OF_PIXEL}`,
   );
   fragmentShader = put(
     fragmentShader,
     "map_fragment",
     `FtSurface ft = ft_surface(ftHere());${MISREAD_SURFACE}
 diffuseColor.rgb = max(ft.base_color, 0.0);
-diffuseColor.a = mix(1.0, ft.opacity, ftAlpha);`,
+diffuseColor.a = mix(1.0, ft.opacity, ftAlpha);
+if (ftCut > 0.5 && ft.opacity < ft.cut_off) discard;`,
   );
   fragmentShader = put(
     fragmentShader,
@@ -256,6 +295,13 @@ normal = normalize(ftFrame(-vViewPosition, normal, vec2(vFtUv.x, 1.0 - vFtUv.y))
       "lights_physical_fragment",
       `#include <lights_physical_fragment>${FULLER}`,
     );
+    fragmentShader = put(fragmentShader, "clearcoat_normal_fragment_maps", COAT_NORMAL);
+    fragmentShader = put(fragmentShader, "lights_fragment_end", `#include <lights_fragment_end>${THROUGH}`);
+    if (through) {
+      if (!through.includes(TRANSMISSION)) throw new Error("The renderer has no part for transmission.");
+      const own = through.replace(TRANSMISSION, "material.transmission = clamp(ft.transmission, 0.0, 1.0);");
+      fragmentShader = put(fragmentShader, "transmission_fragment", own);
+    }
   }
   fragmentShader = put(fragmentShader, "aomap_fragment", OCCLUSION);
   fragmentShader = put(fragmentShader, "dithering_fragment", shownCode());

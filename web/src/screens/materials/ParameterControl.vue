@@ -62,10 +62,10 @@ function set(value: number, at = 0): void {
       />
       <template v-else-if="parameter.kind === 'vector'">
         <NumberField
-          v-for="at in [0, 1]"
+          v-for="(_, at) in value"
           :key="at"
           :value="value[at]!"
-          :label="at ? t('secondNumber', { title: parameter.title }) : parameter.title"
+          :label="at ? t('numberOfVector', { title: parameter.title, number: at + 1 }) : parameter.title"
           :step="0.1"
           :disabled="!mayChange"
           @change="$event !== null && set($event, at)"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import NumberField from "@/parts/fields/NumberField.vue";
 import TextField from "@/parts/fields/TextField.vue";
 import { t } from "@/texts/materials";
@@ -10,6 +11,13 @@ import type { Parameter } from "./parts";
 /** A sheet's parameters: name, title, group, and the range or the options of each. */
 defineProps<{ parameters: Parameter[]; mayWrite: boolean }>();
 const emit = defineEmits<{ change: [at: number, change: Partial<Parameter>]; drop: [at: number] }>();
+/** Numbers of a vector; those that are new are as the last one. */
+const SIZES = ([2, 3, 4] as const).map((one) => ({ value: one, label: t("vectorOf", { number: one }) }));
+function setSize(at: number, one: Parameter, size: 2 | 3 | 4): void {
+  const now = one.default as number[];
+  const numbers = Array.from({ length: size }, (_, index) => now[Math.min(index, now.length - 1)]!);
+  emit("change", at, { size, default: numbers });
+}
 function setOptions(at: number, text: string): void {
   const options = text
     .split(",")
@@ -78,6 +86,14 @@ function setOptions(at: number, text: string): void {
               @change="emit('change', at, { high: $event ?? undefined })"
             />
           </span>
+          <ChoiceField
+            v-else-if="one.kind === 'vector'"
+            :model-value="one.size ?? 2"
+            :options="SIZES"
+            :disabled="!mayWrite"
+            :label="t('numbersOfParameter', { number: at + 1 })"
+            @update:model-value="setSize(at, one, $event ?? 2)"
+          />
           <TextField
             v-else-if="one.kind === 'choice'"
             :value="(one.options as string[]).join(', ')"
