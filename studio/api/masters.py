@@ -23,6 +23,7 @@ from studio.api.schemas.masters import (
     MasterRow,
     Publish,
     ReadOut,
+    ReadyMaster,
     SheetCatalogue,
     SheetOut,
     SymptomOut,
@@ -36,7 +37,17 @@ from studio.materials.models import Master, MasterVersion
 from studio.projects.models import Project
 from texel.errors import BadDocument
 from texel.materials import Master as Sheet
-from texel.materials import catalogue, parse_chain, parse_master, read_document, read_sheet, text_of, tree_of
+from texel.materials import (
+    catalogue,
+    cost_of,
+    parse_chain,
+    parse_master,
+    read_document,
+    read_sheet,
+    text_of,
+    tree_of,
+)
+from texel.materials.ready import ready_masters
 from texel.materials.starter import starter
 from texel.materials.versions import VersionChange, changes_between
 from texel.misread import MISREADINGS
@@ -220,9 +231,18 @@ def create(request: HttpRequest, document: Body[MasterBody]) -> Any:
 
 @router.post("/begin", response=MasterOut)
 def begin(request: HttpRequest, given: Begin) -> Any:
-    """A new master with a draft that works: a plain surface of three maps, to be changed."""
+    """A new master with a draft that works, to be changed: a ready-made one, or a plain surface of three maps."""
     _must_write(request)
-    return _out(request, library.create_master(starter(given.title), user_of(request)).name)
+    return _out(request, library.create_master(starter(given.title, given.ready), user_of(request)).name)
+
+
+@router.get("/ready", response=list[ReadyMaster])
+def ready(request: HttpRequest) -> Any:
+    """The masters that come with the product, to begin from."""
+    return [
+        {"name": name, "title": one["title"], "help": one["help"], "cost": cost_of(parse_master(one)).document()}
+        for name, one in ready_masters().items()
+    ]
 
 
 @router.get("/{name}", response=MasterOut)

@@ -9,6 +9,7 @@ from texel.image import Texels
 from texel.materials import INPUTS, baking, evaluate, parse_master
 from texel.materials.compiled import CompiledEvaluation, can_be_compiled
 from texel.materials.operations import OPERATIONS
+from texel.materials.ready import ready_masters
 from texel.materials.versions import sample_maps
 from texel.roles import Role, Transfer
 
@@ -35,7 +36,7 @@ def test_random_sheets_give_the_same_surface(seed):
     agree(master, sample_maps(master, 16), rows=slice(3, 11))
 
 
-@pytest.mark.parametrize("document", MASTERS, ids=lambda one: one["name"])
+@pytest.mark.parametrize("document", [*MASTERS, *ready_masters().values()], ids=lambda one: one["name"])
 def test_masters_of_the_demo_give_the_same_surface_with_and_without_maps(document):
     master = parse_master(document)
     agree(master, sample_maps(master, 16))

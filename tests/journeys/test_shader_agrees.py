@@ -9,6 +9,7 @@ from tests.agreement import SIDE, STEP, apart, computed, rgba, shaken
 from tests.places import PLACE
 from tests.sheets import operation_master, random_master
 from texel.materials import INPUTS, OPERATIONS, parse_master, shader_of
+from texel.materials.ready import ready_master, ready_masters
 from texel.materials.versions import sample_maps
 from texel.roles import Transfer
 
@@ -127,6 +128,16 @@ def test_every_operation_gives_the_same_surface(gpu, name):
     maps = sample_maps(master, SIDE)
     made, wanted, off = drawn(gpu, master, maps), computed(master, maps), shaken(master, maps)
     assert np.nanmax(np.where(off["emissive"], 0, apart(made["emissive"], wanted["emissive"]))) <= STEP
+
+
+@pytest.mark.parametrize("name", ready_masters())
+def test_ready_made_masters_give_the_same_surface(gpu, name):
+    master = parse_master(ready_master(name))
+    maps = sample_maps(master, SIDE)
+    made, wanted, off = drawn(gpu, master, maps), computed(master, maps), shaken(master, maps)
+    for one in master.inputs:
+        # What is read between texels is weighed in steps of 1/256 by hardware.
+        assert np.nanmax(np.where(off[one], 0, apart(made[one], wanted[one]))) <= 2 * STEP, one
 
 
 def test_coordinates_are_read_alike_between_texels(gpu):

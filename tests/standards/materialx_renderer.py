@@ -63,6 +63,15 @@ def prepare(path: Path, library: mx.Document) -> tuple[mx.Document, list[mx.Outp
     return document, outputs
 
 
+def without_smaller_levels() -> None:
+    """All pictures of this process without mips (OpenGL 1.2, GL_TEXTURE_MAX_LEVEL)."""
+    gl = ctypes.CDLL("libGL.so.1")
+    for number in range(1, 64):
+        if gl.glIsTexture(number):
+            gl.glBindTexture(0x0DE1, number)
+            gl.glTexParameteri(0x0DE1, 0x813D, 0)
+
+
 class Renderer:
     def __init__(self):
         search = mx.getDefaultDataSearchPath()
@@ -90,7 +99,11 @@ class Renderer:
     def draw(self, output: mx.Output, context: gen.GenContext) -> np.ndarray:
         shader = self.generator.generate(output.getName(), output, context)
         self.renderer.createProgram(shader)
-        self.renderer.renderTextureSpace(mx.Vector2(0, 0), mx.Vector2(1, 1))
+        whole = mx.Vector2(0, 0), mx.Vector2(1, 1)
+        # Pictures are loaded by drawing; then they keep their largest size alone, as what they are held to reads it.
+        self.renderer.renderTextureSpace(*whole)
+        without_smaller_levels()
+        self.renderer.renderTextureSpace(*whole)
         picture = self.renderer.captureImage(None)
         count = picture.getChannelCount()
         raw = ctypes.string_at(picture.getResourceBuffer(), SIDE * SIDE * count * 4)

@@ -48,7 +48,8 @@ def pack(layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
 
     Depth is that of the deepest map (8-bit values widen exactly), 8 bits when all channels are constants of 1 x 1.
     Stored numbers are copied, whatever colour tag a source carries. Only an alpha channel may be left out.
-    Raises MismatchedMaps when sizes differ or a source lacks the asked channel.
+    An alpha that a map lacks is missing as a whole map would be. Raises MismatchedMaps when sizes differ or a source
+    lacks another channel that is asked for.
     """
     used = {role: maps[role] for role in layout.roles if role in maps}
     height, width = _common_size(used)
@@ -92,11 +93,16 @@ def _as_it_is(layout: Layout, maps: Mapping[Role, Texels]) -> Pixels | None:
     return only.pixels if same else None
 
 
+def _lacks_alpha(source: Source, texels: Texels) -> bool:
+    """An alpha that a map does not have is missing, where the layout says what stands there then."""
+    return source.channel == "a" and not texels.has_alpha and source.missing is not None
+
+
 def _is_copied(source: Source, maps: Mapping[Role, Texels], dtype: np.dtype[Any]) -> bool:
     """Whether a channel is a grey map as it lies there: then all of them are merged at once, without strips."""
     texels = maps.get(source.role) if source.role is not None else None
     plain = texels is not None and texels.channels == "y" and texels.pixels.dtype == dtype
-    return plain and not source.bends and not source.invert
+    return plain and not source.bends and not source.invert and source.channel != "a"
 
 
 def _merged(planes: list[Pixels]) -> Pixels:
@@ -107,7 +113,7 @@ def _merged(planes: list[Pixels]) -> Pixels:
 
 def _plane(source: Source, maps: Mapping[Role, Texels], width: int, dtype: np.dtype[np.generic], rows: slice) -> Pixels:
     """Some rows of a channel, shape (rows, width)."""
-    if source.role is not None and source.role in maps:
+    if source.role is not None and source.role in maps and not _lacks_alpha(source, maps[source.role]):
         plane = widen(maps[source.role].channel(source.channel)[rows], dtype)
         if source.bends:
             plane = bend(plane, source)

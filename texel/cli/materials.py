@@ -1,4 +1,4 @@
-"""Commands on masters: check, compare, export, bake."""
+"""Commands on masters: check, compare, export, bake, ready-made ones."""
 
 from __future__ import annotations
 
@@ -19,13 +19,14 @@ from texel.image import Texels
 from texel.materials import Master, checked_changes, cost_of, over_budget, parse_master, remarks_on, text_of
 from texel.materials.baking import bake, gltf_maps, packed_maps
 from texel.materials.exchange import FORMATS, FilledCast, cast_document, export, read_material
+from texel.materials.ready import ready_master, ready_masters
 from texel.materials.versions import changes_between, next_number
 from texel.roles import Green, Role
 from texel.schemas import check_document, read_json
 
 __all__ = ["register"]
 
-_ACTIONS = ("check", "diff", "export", "import")
+_ACTIONS = ("check", "diff", "export", "import", "ready")
 
 
 def _master(name: str) -> Master:
@@ -33,7 +34,25 @@ def _master(name: str) -> Master:
     return parse_master(read_json(path), path.name)
 
 
+def _ready(args: argparse.Namespace) -> int:
+    if len(args.files) > 1:
+        raise Usage("material ready takes one name, or none to list them")
+    if not args.files:
+        listed = [{"name": name, "title": one["title"], "help": one["help"]} for name, one in ready_masters().items()]
+        show(args, {"masters": listed}, "\n".join(f"{one['name']:<22}{one['help']}" for one in listed))
+        return FINE
+    document = ready_master(args.files[0])
+    if args.output:
+        write_bytes(json.dumps(document, indent=2, ensure_ascii=False).encode(), Path(args.output))
+        show(args, {"written": [args.output]}, args.output)
+    else:
+        show(args, dict(document), json.dumps(document, indent=2, ensure_ascii=False))
+    return FINE
+
+
 def _material(args: argparse.Namespace) -> int:
+    if args.action == "ready":
+        return _ready(args)
     wanted = 2 if args.action == "diff" else 1
     if len(args.files) != wanted:
         raise Usage(
@@ -225,11 +244,21 @@ def _size(word: str) -> tuple[int, int]:
 
 
 def register(command: Command) -> None:
-    sub = command("material", _material, "Masters: check a sheet, compare two, export one, import from another format.")
+    sub = command(
+        "material",
+        _material,
+        "Masters: check a sheet, compare two, export or import one, list ready-made ones.",
+    )
     sub.add_argument("action", choices=_ACTIONS, help="what to do")
-    sub.add_argument("files", nargs="+", metavar="FILE", help="master document (JSON); of import: .mtlx, .gltf or .glb")
     sub.add_argument(
-        "-o", "--output", metavar="OUT", help=f"of export: a file, {', '.join(FORMATS)}; of import: a folder"
+        "files", nargs="*", metavar="FILE",
+        help="master document (JSON); of import: .mtlx, .gltf or .glb; of ready: the name of a ready-made master",
+    )  # fmt: skip
+    sub.add_argument(
+        "-o",
+        "--output",
+        metavar="OUT",
+        help=f"of export or ready: a file, {', '.join(FORMATS)}; of import: a folder",
     )
     sub.add_argument("--cast", action="append", metavar="FILE", help="of export: cast document that goes with it")
     sub.add_argument("--map", action="append", metavar="SLOT=FILE", help="of export: what fills a slot of the master")

@@ -13,7 +13,7 @@ from texel.materials.kinds import Kind, Kinds
 from texel.materials.master import INPUTS, Input, Master, dependencies
 from texel.materials.operations import OPERATIONS
 from texel.materials.starts import STARTS
-from texel.materials.tree import Call, Name, Node, Span, walk
+from texel.materials.tree import Call, Name, Node, Span, Swizzle, walk
 
 __all__ = ["Remark", "reachable", "remarks_on"]
 
@@ -150,6 +150,7 @@ def _of_input(one: Input, tree: Node, kind: Kind, master: Master) -> Iterator[Re
 
 
 def _of_colour_space(one: Input, tree: Node, kind: Kind, master: Master) -> Iterator[Remark]:
+    as_numbers = _read_as_numbers(tree, master)
     for name, span in _slots_read(tree, master):
         slot = master.slots[name]
         if one.meaning == "colour" and slot.meaning == "data" and kind.meaning == "data" and kind.size == 3:
@@ -158,7 +159,7 @@ def _of_colour_space(one: Input, tree: Node, kind: Kind, master: Master) -> Iter
                 f"{slot.title} is read as data, not as colour: {one.label.lower()} comes out pale.",
                 one.name, span, about=slot.name,
             )  # fmt: skip
-        if one.meaning == "data" and slot.meaning == "colour" and one.name not in ("opacity",):
+        if one.meaning == "data" and slot.meaning == "colour" and one.name != "opacity" and name in as_numbers:
             yield Remark(
                 "colour_as_data", Severity.WARNING,
                 f"{slot.title} is decoded from sRGB; as {one.label.lower()} it wants plain numbers.",
@@ -174,6 +175,22 @@ def _slots_read(tree: Node, master: Master) -> Iterator[tuple[str, Span]]:
         elif isinstance(node, Name) and node.name in master.rows:
             within = reachable_from(master, master.rows[node.name])
             yield from ((name, node.span) for name in master.slots if name in within)
+
+
+def _read_as_numbers(tree: Node, master: Master) -> set[str]:
+    """Names whose values reach the tree's otherwise than by how bright they are, which is what colours are read for."""
+    found: set[str] = set()
+    waiting = [tree]
+    while waiting:
+        node = waiting.pop()
+        if isinstance(node, Name) and node.name not in found:
+            found.add(node.name)
+            waiting += [master.rows[node.name]] if node.name in master.rows else []
+        elif isinstance(node, Swizzle):
+            waiting.append(node.of)
+        elif isinstance(node, Call) and node.operation != "luminance":
+            waiting += node.arguments
+    return found
 
 
 def _told(value: float) -> str:

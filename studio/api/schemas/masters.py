@@ -12,9 +12,20 @@ from studio.api.documents import Master, ParameterValue
 
 
 class Begin(Schema):
-    """title: of the new master; its name is made of it."""
+    """title: of the new master; its name is made of it. ready: the ready-made master that it begins as, "" for a plain
+    surface of three maps."""
 
     title: str
+    ready: str = ""
+
+
+class ReadyMaster(TypedDict):
+    """A ready-made master that a new one may begin as."""
+
+    name: str
+    title: str
+    help: str
+    cost: CostOut
 
 
 class ChangeOut(TypedDict):

@@ -213,6 +213,10 @@ def tree_value(graph: Graph, node: Node, known: Callable[[str, bool], Value], ma
         size = next(one.size for one in wide if isinstance(one, MapInput))
     else:
         size = size_of(operation, sizes)
+    if node.operation == "divide" and isinstance(node.arguments[1], Constant) and node.arguments[1].value:
+        # Never by zero: the standard node means the same.
+        value, by = (one for one in wide if isinstance(one, Value))
+        return graph.add("divide", value.kind, in1=value, in2=by)
     if isinstance(operation.nodes, StandardNode):
         return graph.standard(node.operation, *(one for one in wide if isinstance(one, Value)))
     return graph.own(node.operation, size, *wide)

@@ -22,6 +22,8 @@ from texel.schemas import load_json
 __all__ = ["NotOurs", "read_own"]
 
 _OPERATIONS = {category: (name, inputs) for name, (category, inputs) in STANDARD.items()}
+# By a number that is not zero.
+_OPERATIONS["divide"] = ("divide", ("in1", "in2"))
 _NAMED = ("parameter_", "slot_", "bare_", "row_")
 _KINDS = {kind: name for name, kinds in PARAMETER_TYPES.items() for kind in kinds}
 # Nodes between a value and where it goes that change nothing in a sheet: names, and numbers made wide.

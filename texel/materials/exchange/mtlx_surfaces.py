@@ -18,8 +18,8 @@ _NITS = 1000.0
 
 @dataclass(frozen=True)
 class Surface:
-    """inputs: ours from theirs. normal: theirs; coat_normal: that of the coat. opacity: mode and cut-off. known: what of
-    theirs is taken."""
+    """inputs: ours from theirs. normal: theirs; coat_normal: that of the coat. opacity: mode and cut-off.
+    known: what of theirs is taken."""
 
     inputs: Callable[[Values], dict[str, Node]]
     normal: str

@@ -9,8 +9,9 @@ from texel.materials.operations.operation import Operation
 
 
 def _remainder(text: str) -> str:
-    # Times 1 / 289; half a step more, so that rounding never takes a whole number below itself.
-    return f"{text} - floor(({text} + 0.5) * 0.00346020761) * 289"
+    # Half a step more than is divided, so that rounding never takes a whole number below itself. Not times 1 / 289:
+    # shader generators write constants with six decimals.
+    return f"{text} - floor(({text} + 0.5) / 289) * 289"
 
 
 @lru_cache

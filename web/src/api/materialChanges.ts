@@ -75,8 +75,8 @@ export function useMaterialChanges(slug: Slug) {
     busy,
     newMaster: (document: MasterDocument) =>
       change(() => data(client.POST("/api/masters", { body: document }))),
-    beginMaster: (title: string) =>
-      change(() => data(client.POST("/api/masters/begin", { body: { title } })), undefined, false),
+    beginMaster: (title: string, ready: string) =>
+      change(() => data(client.POST("/api/masters/begin", { body: { title, ready } })), undefined, false),
     takeIn: (read: ImportedMaster) =>
       change(
         () =>

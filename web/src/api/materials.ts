@@ -48,6 +48,14 @@ export const useMaster = (name: Name) =>
     queryFn: () => data(client.GET("/api/masters/{name}", { params: { path: { name: toValue(name) } } })),
   });
 
+/** Masters that come with the product, to begin from. */
+export const useReadyMasters = () =>
+  useQuery({
+    queryKey: ["masters", ".ready"],
+    queryFn: () => data(client.GET("/api/masters/ready")),
+    staleTime: Infinity,
+  });
+
 export const useSheetCatalogue = () =>
   useQuery({
     queryKey: ["masters", ".catalogue"],

@@ -79,7 +79,7 @@ export interface paths {
         put?: never;
         /**
          * Begin
-         * @description A new master with a draft that works: a plain surface of three maps, to be changed.
+         * @description A new master with a draft that works, to be changed: a ready-made one, or a plain surface of three maps.
          */
         post: operations["studio_api_masters_begin"];
         delete?: never;
@@ -162,6 +162,26 @@ export interface paths {
          * @description Read a sheet that is being edited: rows, remarks, cost, shader. Nothing is kept.
          */
         post: operations["studio_api_masters_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/masters/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ready
+         * @description The masters that come with the product, to begin from.
+         */
+        get: operations["studio_api_masters_ready"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3729,9 +3749,15 @@ export interface components {
         };
         /**
          * Begin
-         * @description title: of the new master; its name is made of it.
+         * @description title: of the new master; its name is made of it. ready: the ready-made master that it begins as, "" for a plain
+         *     surface of three maps.
          */
         Begin: {
+            /**
+             * Ready
+             * @default
+             */
+            ready: string;
             /** Title */
             title: string;
         };
@@ -7392,6 +7418,19 @@ export interface components {
             title: string;
         };
         /**
+         * ReadyMaster
+         * @description A ready-made master that a new one may begin as.
+         */
+        ReadyMaster: {
+            cost: components["schemas"]["CostOut"];
+            /** Help */
+            help: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * RecipeDocument
          * @description Steps that make a map from its source, in order. What each step takes: docs/documents.md.
          */
@@ -9245,6 +9284,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+        };
+    };
+    studio_api_masters_ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyMaster"][];
                 };
             };
         };

@@ -22,6 +22,7 @@ import LibraryView from "./LibraryView.vue";
 import MasterView from "./MasterView.vue";
 import MaterialList from "./MaterialList.vue";
 import NameDialog from "./NameDialog.vue";
+import NewMasterDialog from "./NewMasterDialog.vue";
 import UpdateView from "./UpdateView.vue";
 import WriteView from "./WriteView.vue";
 
@@ -65,19 +66,19 @@ function read(files: File[]): void {
   chosenFile.value = files[0]!;
   go("import");
 }
-/** What is being named: a new master, or a new cast of something. */
-const naming = ref<{ of: string; from: { master?: string; parent?: number } | null } | null>(null);
+/** Of what a new cast is being named. */
+const naming = ref<{ of: string; from: { master?: string; parent?: number } } | null>(null);
+const beginning = ref(false);
 async function make(name: string): Promise<void> {
   const asked = naming.value;
   naming.value = null;
-  if (!asked) return;
-  if (asked.from) {
-    const made = await changes.newCast(name, asked.from);
-    if (made) go("cast", made.id);
-  } else {
-    const made = await changes.beginMaster(name);
-    if (made) go("master", made.name);
-  }
+  const made = asked && (await changes.newCast(name, asked.from));
+  if (made) go("cast", made.id);
+}
+async function begin(name: string, ready: string): Promise<void> {
+  beginning.value = false;
+  const made = await changes.beginMaster(name, ready);
+  if (made) go("master", made.name);
 }
 function step(by: number): void {
   const at = casts.value.findIndex((one) => one.id === cast.value);
@@ -106,7 +107,7 @@ useKeys(t("materials"), [
         <Button outlined :label="t('library')" :title="t('allMastersOfTheStudioY')" @click="go('library')" />
         <template v-if="mayRule">
           <FilePick :label="t('import')" outlined accept=".mtlx,.gltf,.glb" test="import" @files="read" />
-          <Button :label="t('newMaster')" icon="pi pi-plus" @click="naming = { of: '', from: null }" />
+          <Button :label="t('newMaster')" icon="pi pi-plus" @click="beginning = true" />
         </template>
       </template>
     </ScreenHead>
@@ -170,10 +171,11 @@ useKeys(t("materials"), [
         />
       </SplitterPanel>
     </Splitter>
+    <NewMasterDialog v-if="beginning" @make="begin" @cancel="beginning = false" />
     <NameDialog
       v-if="naming"
-      :title="naming.from ? t('newCastOf', { of: naming.of }) : t('newMaster')"
-      :label="naming.from ? t('nameOfTheCast') : t('titleOfTheMaster')"
+      :title="t('newCastOf', { of: naming.of })"
+      :label="t('nameOfTheCast')"
       @name="make"
       @cancel="naming = null"
     />

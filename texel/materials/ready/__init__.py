@@ -1,0 +1,31 @@
+"""Ready-made masters: what sheets of common practice are begun from, one document a file."""
+
+from __future__ import annotations
+
+import copy
+
+from texel.document_types import MasterDocument
+from texel.errors import BadDocument
+from texel.schemas import packaged_documents
+
+__all__ = ["ready_master", "ready_masters"]
+
+
+def ready_masters() -> dict[str, MasterDocument]:
+    """All of them by name, in order of their titles.
+
+    >>> ready_masters()["glass"]["title"]
+    'Glass'
+    """
+    found: dict[str, MasterDocument] = packaged_documents("texel.materials", "ready")
+    return dict(sorted(found.items(), key=lambda item: item[1]["title"]))
+
+
+def ready_master(name: str) -> MasterDocument:
+    """One of them, to be changed. Raises BadDocument for a name that there is not."""
+    known = ready_masters()
+    if name not in known:
+        raise BadDocument(
+            "there is no ready-made master {name}; there are {listed}", name=name, listed=", ".join(known)
+        )
+    return copy.deepcopy(known[name])
