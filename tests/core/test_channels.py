@@ -7,6 +7,7 @@ from PIL import Image
 
 from tests.pictures import EIGHT, FLOAT, SIXTEEN, random_texels
 from texel.channels import Layout, Source, layout_named, pack, parse_layout, spell_layout, unpack
+from texel.channels.layout import ready_layout
 from texel.errors import BadDocument, MismatchedMaps
 from texel.image import widen
 from texel.roles import Role, Transfer
@@ -122,3 +123,11 @@ def test_bad_layout_documents_say_where(change, word):
 def test_words_that_spell_nothing_are_refused():
     with pytest.raises(BadDocument, match="'hull' is neither"):
         layout_named("hull")
+
+
+@pytest.mark.parametrize(("letters", "alpha"), [("rgba", None), ("rgb", 0)])
+def test_four_masks_of_one_map_may_lack_the_fourth(letters, alpha):
+    masks = random_texels(letters)
+    packed = pack(ready_layout("four-masks"), {Role.DETAIL_MASK: masks})
+    np.testing.assert_array_equal(packed.pixels[..., :3], masks.pixels[..., :3])
+    np.testing.assert_array_equal(packed.pixels[..., 3], masks.pixels[..., 3] if alpha is None else alpha)

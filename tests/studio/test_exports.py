@@ -107,13 +107,13 @@ def test_a_file_becomes_a_master_and_says_what_it_lost(deck, library, sign_in):
     assert made["document"]["inputs"].keys() == SOLID["inputs"].keys()
     gltf = {
         "asset": {"version": "2.0"},
-        "materials": [{"name": "Tin", "extensions": {"KHR_materials_ior": {"ior": 2}}}],
+        "materials": [{"name": "Tin", "extensions": {"KHR_materials_iridescence": {"iridescenceFactor": 1}}}],
     }
     twice = {"asset": {"version": "2.0"}, "materials": [{"name": "Tin"}, {"name": "Tin"}]}
     (found,) = upload("twins.gltf", json.dumps(twice).encode())
     assert [one["name"] for one in found["casts"]] == ["Tin", "Tin"]
     (found,) = upload("tin.gltf", json.dumps(gltf).encode())
-    assert found["lost"] == ["KHR_materials_ior: the sheet's surface has nothing like it"]
+    assert found["lost"] == ["KHR_materials_iridescence: the sheet's surface has nothing like it"]
     assert "no glTF" in upload("tin.glb", b"glTF", 422)["detail"]
     assert "read from" in upload("tin.png", b"x", 422)["detail"]
     assert upload("solid.mtlx", text.encode(), 403, sign_in("prepare", "pat"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import lru_cache, partial
 from typing import Any
 
@@ -12,7 +13,7 @@ import numpy as np
 from texel.channels.layout import Layout, Source
 from texel.errors import MismatchedMaps
 from texel.image import Pixels, Texels, full_scale, narrow, widen
-from texel.roles import Role, Transfer
+from texel.roles import Role, Transfer, facts
 from texel.strips import filled
 
 __all__ = ["bend", "invert", "pack", "unpack"]
@@ -48,9 +49,10 @@ def pack(layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
 
     Depth is that of the deepest map (8-bit values widen exactly), 8 bits when all channels are constants of 1 x 1.
     Stored numbers are copied, whatever colour tag a source carries. Only an alpha channel may be left out.
-    An alpha that a map lacks is missing as a whole map would be. Raises MismatchedMaps when sizes differ or a source
-    lacks another channel that is asked for.
+    Where all four channels are masks of one map, its alpha may be missing. Raises MismatchedMaps when sizes differ or
+    a source lacks another channel that is asked for.
     """
+    layout = _without_lacking_alpha(layout, maps)
     used = {role: maps[role] for role in layout.roles if role in maps}
     height, width = _common_size(used)
     dtype = max((t.pixels.dtype for t in used.values()), key=lambda d: d.itemsize, default=np.dtype(np.uint8))
@@ -70,6 +72,20 @@ def pack(layout: Layout, maps: Mapping[Role, Texels]) -> Texels:
     transfer = used[role].transfer if role in used else Transfer.LINEAR
     green = used[role].green if role in used else None
     return Texels(pixels, _CHANNELS[len(planes)], transfer, role, green, name=layout.name)
+
+
+def _without_lacking_alpha(layout: Layout, maps: Mapping[Role, Texels]) -> Layout:
+    """A layout of four masks in one map takes what is missing for the alpha of a map that has none."""
+    sources = layout.channels
+    roles = {source.role for source in sources.values()}
+    role = next(iter(roles))
+    if len(sources) < 4 or len(roles) > 1 or role is None or role not in maps:
+        return layout
+    if maps[role].has_alpha or facts(role).channels > 1:
+        return layout
+    same = {letter: source for letter, source in sources.items() if source.channel != "a"}
+    constant = Source(None, missing=sources["a"].missing or 0.0)
+    return replace(layout, channels={letter: same.get(letter, constant) for letter in sources})
 
 
 def _common_size(maps: Mapping[Role, Texels]) -> tuple[int, int]:
@@ -93,11 +109,6 @@ def _as_it_is(layout: Layout, maps: Mapping[Role, Texels]) -> Pixels | None:
     return only.pixels if same else None
 
 
-def _lacks_alpha(source: Source, texels: Texels) -> bool:
-    """An alpha that a map does not have is missing, where the layout says what stands there then."""
-    return source.channel == "a" and not texels.has_alpha and source.missing is not None
-
-
 def _is_copied(source: Source, maps: Mapping[Role, Texels], dtype: np.dtype[Any]) -> bool:
     """Whether a channel is a grey map as it lies there: then all of them are merged at once, without strips."""
     texels = maps.get(source.role) if source.role is not None else None
@@ -113,7 +124,7 @@ def _merged(planes: list[Pixels]) -> Pixels:
 
 def _plane(source: Source, maps: Mapping[Role, Texels], width: int, dtype: np.dtype[np.generic], rows: slice) -> Pixels:
     """Some rows of a channel, shape (rows, width)."""
-    if source.role is not None and source.role in maps and not _lacks_alpha(source, maps[source.role]):
+    if source.role is not None and source.role in maps:
         plane = widen(maps[source.role].channel(source.channel)[rows], dtype)
         if source.bends:
             plane = bend(plane, source)

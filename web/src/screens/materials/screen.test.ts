@@ -183,7 +183,7 @@ describe("the screen of materials", () => {
     await flushPromises();
     document.querySelector("[role=dialog] form")!.dispatchEvent(new Event("submit", { cancelable: true }));
     await flushPromises();
-    expect(sent("POST", "/api/masters/begin")).toEqual([{ title: "Wet wood" }]);
+    expect(sent("POST", "/api/masters/begin")).toEqual([{ title: "Wet wood", ready: "" }]);
     expect(went().at(-1)).toMatchObject({ kind: "master", key: "wet-wood" });
   });
 
