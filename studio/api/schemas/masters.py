@@ -173,7 +173,8 @@ class Uniform(TypedDict):
 
 
 class ShaderOut(TypedDict):
-    """GLSL ES 3.00: FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex); v runs down. samplers: uniform by slot."""
+    """GLSL ES 3.00: FtSurface ft_surface(FtPlace at), and (vec2 uv0, vec2 uv1, vec4 vertex) as on a flat square; v runs
+    down. samplers: uniform by slot."""
 
     code: str
     uniforms: list[Uniform]

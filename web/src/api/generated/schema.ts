@@ -7989,7 +7989,8 @@ export interface components {
         };
         /**
          * ShaderOut
-         * @description GLSL ES 3.00: FtSurface ft_surface(vec2 uv0, vec2 uv1, vec4 vertex); v runs down. samplers: uniform by slot.
+         * @description GLSL ES 3.00: FtSurface ft_surface(FtPlace at), and (vec2 uv0, vec2 uv1, vec4 vertex) as on a flat square; v runs
+         *     down. samplers: uniform by slot.
          */
         ShaderOut: {
             /** Code */

@@ -78,7 +78,7 @@ function keep(name: string, value: number[]): void {
         <header class="row">
           <h2>{{ sheet.title }}</h2>
           <span class="soft mono">{{ sheet.name }}</span>
-          <span class="grow soft" data-test="cost">{{ cost }}</span>
+          <span class="grow" />
           <Button
             v-if="mayChange"
             outlined
@@ -87,6 +87,7 @@ function keep(name: string, value: number[]): void {
             @click="emit('derive', sheet.title)"
           />
         </header>
+        <span class="soft" data-test="cost">{{ cost }}</span>
         <VersionTrail
           :master="master.data.value"
           :busy="changes.busy.value"

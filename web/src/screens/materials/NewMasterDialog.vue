@@ -11,20 +11,23 @@ import { t } from "@/texts/materials";
 
 /** A new master: what it begins as, and its name. The name follows what is chosen until somebody writes one. */
 const emit = defineEmits<{ make: [name: string, ready: string]; cancel: [] }>();
+/** What is chosen at first; no ready-made master has this name. */
+const PLAIN = ".plain";
 const ready = useReadyMasters();
 const options = computed(() => [
-  { name: "", title: t("plainSurface"), help: t("plainSurfaceHelp"), cost: null },
+  { name: PLAIN, title: t("plainSurface"), help: t("plainSurfaceHelp"), cost: null },
   ...(ready.data.value ?? []),
 ]);
-const chosen = ref("");
+const chosen = ref(PLAIN);
 const name = ref("");
 const written = ref(false);
 const id = useId();
 watch(chosen, (now) => {
-  if (!written.value) name.value = now ? (options.value.find((one) => one.name === now)?.title ?? "") : "";
+  if (!written.value)
+    name.value = now !== PLAIN ? (options.value.find((one) => one.name === now)?.title ?? "") : "";
 });
 function done(): void {
-  if (name.value.trim()) emit("make", name.value.trim(), chosen.value);
+  if (name.value.trim()) emit("make", name.value.trim(), chosen.value === PLAIN ? "" : chosen.value);
 }
 </script>
 
