@@ -404,6 +404,8 @@ class SlotDocument(TypedDict):
     colour_space: NotRequired[Literal["srgb", "linear"]]
     default: NotRequired[Literal["white", "black", "mid", "flat_normal"]]
     coordinates: NotRequired[str]
+    wrap: NotRequired[Literal["repeat", "clamp", "mirror"]]
+    filter: NotRequired[Literal["linear", "nearest"]]
     green: NotRequired[Literal["up", "down"]]
 
 

@@ -6,8 +6,9 @@ import pytest
 from texel.errors import BadExpression
 from texel.image import Texels
 from texel.materials import cost_of, evaluate, parse_master, read_sheet, remarks_on
+from texel.materials.compiled import CompiledEvaluation
 from texel.materials.evaluate import placed
-from texel.materials.exchange import materialx_of, read_materialx
+from texel.materials.exchange import FilledCast, glb_of, materialx_of, read_gltf, read_materialx
 from texel.materials.exchange.lost import lost_by_baking, lost_starts
 from texel.materials.operations import OPERATIONS
 from texel.materials.remarks import reachable, starts_read
@@ -248,3 +249,48 @@ def test_what_operations_read_of_the_place_is_known():
     assert {"world_normal", "world_tangent"} <= starts_read(snow)
     assert evaluate(snow, {}, {}, 1, 1)["roughness"].item() == pytest.approx(1)
     assert read_sheet(sheet({"roughness": "fraction(time)"}))["moves"]
+
+
+def _strip(**how):
+    """Four texels in a row, 0, 85, 170, 255, read along a line from -1 to 2 at their middles."""
+    texels = Texels(
+        np.arange(4, dtype=np.uint8).reshape(1, 4, 1).repeat(3, 2) * 85, "rgb", Transfer.LINEAR, Role.BASE_COLOR
+    )
+    slots = [{**DYE, **how}]
+    places = [{"name": "main", "tiling": [3, 1], "offset": [-1, 0]}]
+    master = sheet({"emissive": "dye"}, slots=slots, coordinates=places)
+    slow = evaluate(master, {"dye": texels}, {}, 12, 1)["emissive"][0, :, 0]
+    fast = CompiledEvaluation(master, {"dye": texels}, {}, 12, 1).surface()["emissive"][0, :, 0]
+    np.testing.assert_allclose(fast, slow, atol=1e-6)
+    return np.rint(slow * 3).astype(int).tolist()
+
+
+@pytest.mark.parametrize(
+    ("wrap", "wanted"),
+    [("repeat", [0, 1, 2, 3] * 3), ("clamp", [0] * 4 + [0, 1, 2, 3] + [3] * 4),
+     ("mirror", [3, 2, 1, 0, 0, 1, 2, 3, 3, 2, 1, 0])],
+)  # fmt: skip
+def test_beyond_a_picture_it_goes_on_as_its_slot_says(wrap, wanted):
+    """As the wrap modes of glTF 2.0, 5.26: REPEAT, CLAMP_TO_EDGE, MIRRORED_REPEAT."""
+    assert _strip(wrap=wrap) == wanted
+    assert _strip(wrap=wrap, filter="nearest") == wanted
+
+
+def test_between_texels_the_nearest_is_taken_where_the_slot_says_so():
+    halves = colour_map([[[0, 0, 0], [255, 255, 255]]])
+    at = "read(vector(0.45, 0.5), dye)"
+    assert 0.3 < value(at, maps={"dye": halves}, slots=[DYE])[0] < 0.5
+    assert value(at, maps={"dye": halves}, slots=[{**DYE, "filter": "nearest"}])[0] == 0
+
+
+@pytest.mark.parametrize(("wrap", "kind"), [("clamp", "linear"), ("mirror", "nearest"), ("repeat", "linear")])
+def test_wrapping_and_filtering_go_through_the_formats_and_back(wrap, kind):
+    slot = {"name": "leaf", "role": "base_color", "wrap": wrap, "filter": kind}
+    master = sheet({"base_color": "leaf", "emissive": "read(uv * 2, leaf)"}, slots=[slot])
+    (found,) = read_materialx(materialx_of(master))
+    assert parse_master(found.document) == master
+    plain = sheet({"base_color": "leaf"}, slots=[slot])
+    map_ = Texels(np.zeros((2, 2, 3), np.uint8), "rgb", Transfer.SRGB, Role.BASE_COLOR)
+    (found,) = read_gltf(glb_of(plain, [FilledCast("Leaf", {}, {"leaf": map_})], 4).data)
+    (back,) = parse_master(found.document).slots.values()
+    assert (back.wrap, back.filter) == (wrap, kind)

@@ -243,7 +243,7 @@ def _library_of(count: int) -> str:
                 f'<input name="in2" type="color3" value="0.{turn + 1}, 0.5, 0.25" /></multiply>'
             )
         last = f"{name}_{build - 1}" if build else f"{name}_map"
-        odd = '<input name="transmission" type="float" value="0.5" />' if turn == 0 else ""
+        odd = '<input name="thin_film_thickness" type="float" value="500" />' if turn == 0 else ""
         body.append(
             f'{nodes}<standard_surface name="{name}_s" type="surfaceshader">'
             f'<input name="base_color" type="color3" nodename="{last}" />'
@@ -264,7 +264,7 @@ def test_a_library_of_a_hundred_materials_is_read_cast_and_written_again(live, a
     found = page.get_by_label("Import from a file")
     articles = found.locator("article")
     expect(articles).to_have_count(5)
-    expect(found).to_contain_text("transmission: the sheet's surface has no such input")
+    expect(found).to_contain_text("thin_film_thickness: the sheet's surface has no such input")
     first = articles.nth(0)
     title = first.locator("h3").inner_text()
     first.get_by_role("button", name="Add with its 20 casts").click()

@@ -18,7 +18,7 @@ from texel.image import Pixels, Texels
 from texel.materials import opcodes
 from texel.materials.evaluate import Surface, placed, values_of
 from texel.materials.loops import find, gather, run
-from texel.materials.master import INPUTS, Master, Slot
+from texel.materials.master import INPUTS, WRAPS, Master, Slot
 from texel.materials.operations import MAP, OPERATIONS
 from texel.materials.planes import Planes
 from texel.materials.sampling import coordinates_of, plain_value, uv_grid
@@ -266,7 +266,8 @@ class CompiledEvaluation:
         flat = np.ascontiguousarray(texels.pixels).reshape(-1, texels.pixels.shape[2])
         where = slot.coordinates if one.where is None else tuple(self._number[plane] for plane in one.where)
         return _Reading(
-            one.after, flat, np.array(which, np.int32), tables, to, where, texels.width, texels.height
+            one.after, flat, np.array(which, np.int32), tables, to, where, texels.width, texels.height,
+            WRAPS.index(slot.wrap), slot.filter == "nearest",
         )  # fmt: skip
 
     def surface(self, rows: slice | None = None) -> Surface:
@@ -278,13 +279,13 @@ class CompiledEvaluation:
         for at, value in self._constants.items():
             planes[at] = value
         planes[self._uv[0]], planes[self._uv[1]] = uv[..., 0].ravel(), uv[..., 1].ravel()
-        found_at: dict[tuple[object, int, int], tuple[NDArray[np.uint32], Array]] = {}
+        found_at: dict[tuple[object, ...], tuple[NDArray[np.uint32], Array]] = {}
         done = 0
         for one in self._reads:
             if one.after > done:
                 run(self._steps[done : one.after], planes)
                 done = one.after
-            key = (one.place, one.width, one.height)
+            key = (one.place, one.width, one.height, one.wrap, one.nearest)
             if key not in found_at:
                 found_at[key] = np.empty((4, count), np.uint32), np.empty((2, count), np.float32)
                 if isinstance(one.place, str):
@@ -294,7 +295,7 @@ class CompiledEvaluation:
                     u, v = (np.ascontiguousarray(where[..., at]).ravel() for at in (0, 1))
                 else:
                     u, v = (planes[plane] for plane in one.place)
-                find(u, v, one.width, one.height, *found_at[key])
+                find(u, v, one.width, one.height, one.wrap, one.nearest, *found_at[key])
             gather(one.texels, one.which, one.tables, *found_at[key], planes, one.to)
         run(self._steps[done:], planes)
         results: Surface = {}
@@ -316,3 +317,5 @@ class _Reading(NamedTuple):
     place: str | tuple[int, ...]
     width: int
     height: int
+    wrap: int
+    nearest: bool

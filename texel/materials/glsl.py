@@ -34,7 +34,8 @@ class Shader:
     """code: helpers, uniforms, ``struct FtPlace`` (the starts of texel.materials.starts), ``struct FtSurface`` and
     ``FtSurface ft_surface(FtPlace at)``; also ``ft_surface(vec2 uv, vec2 uv1, vec4 vertex)``, as on a flat square.
 
-    uniforms: name, type, and what each stands for; samplers: uniform by slot. v of the coordinates runs down.
+    uniforms: name, type, and what each stands for; of maps how they are to be wrapped and filtered. samplers: uniform
+    by slot. v of the coordinates runs down.
     """
 
     code: str
@@ -177,7 +178,11 @@ def shader_of(master: Master) -> Shader:
         for one in master.parameters.values()
     ]
     samplers = {name: f"m_{name}" for name in master.slots}
-    uniforms += [{"name": name, "type": _MAP_TYPE, "slot": slot} for slot, name in samplers.items()]
+    uniforms += [
+        {"name": name, "type": _MAP_TYPE, "slot": slot, "wrap": master.slots[slot].wrap,
+         "filter": master.slots[slot].filter}
+        for slot, name in samplers.items()
+    ]  # fmt: skip
     body = ["FtSurface ft_surface(FtPlace at) {", "  ft_at = at;", *_slot_lines(master, printer)]
     for name in master.ordered_rows():
         text, size = printer.print(master.rows[name])

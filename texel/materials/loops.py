@@ -121,10 +121,26 @@ def run(steps: NDArray[np.int32], planes: Array) -> None:
 
 
 @compiled
-def find(u: Array, v: Array, width: int, height: int, corners: NDArray[np.uint32], shares: Array) -> None:
-    """For places in a picture that repeats: the numbers of the four texels around each, and how far it is from the
-    first to the next, to the right and down."""
-    wide, high, half = np.float32(width), np.float32(height), np.float32(0.5)
+def inside(at: Any, count: Any, wrap: int) -> Any:
+    """The number of a texel within a side of ``count``. wrap: 0 repeats, 1 takes the last, 2 turns over."""
+    one, two = np.float32(1), np.float32(2)
+    if wrap == 1:
+        return min(max(at, np.float32(0)), count - one)
+    period = count * two if wrap == 2 else count
+    found = at - np.floor(at / period) * period
+    # A quotient that was rounded up leaves the side itself.
+    found = found if found < period else np.float32(0)
+    return min(found, period - one - found) if wrap == 2 else found
+
+
+@compiled
+def find(
+    u: Array, v: Array, width: int, height: int, wrap: int, nearest: bool, corners: NDArray[np.uint32], shares: Array
+) -> None:
+    """For places in a picture: the numbers of the four texels around each, and how far it is from the first to the
+    next, to the right and down. wrap: as in ``inside``; nearest: all four are the one that it lies in."""
+    wide, high, half = np.float32(width), np.float32(height), np.float32(0 if nearest else 0.5)
+    next_one = np.float32(0 if nearest else 1)
     for i in range(u.shape[0]):
         x = u[i] * wide - half
         y = v[i] * high - half
@@ -132,14 +148,10 @@ def find(u: Array, v: Array, width: int, height: int, corners: NDArray[np.uint32
         x = x if abs(x) < np.float32(1e9) else np.float32(0)
         y = y if abs(y) < np.float32(1e9) else np.float32(0)
         left, top = np.floor(x), np.floor(y)
-        shares[0, i], shares[1, i] = x - left, y - top
-        x0 = np.uint32(left - np.floor(left / wide) * wide)
-        y0 = np.uint32(top - np.floor(top / high) * high)
-        # A quotient that was rounded up leaves the side itself.
-        x0 = x0 if x0 < np.uint32(width) else np.uint32(0)
-        y0 = y0 if y0 < np.uint32(height) else np.uint32(0)
-        x1 = x0 + np.uint32(1) if x0 + np.uint32(1) < np.uint32(width) else np.uint32(0)
-        y1 = y0 + np.uint32(1) if y0 + np.uint32(1) < np.uint32(height) else np.uint32(0)
+        shares[0, i] = np.float32(0) if nearest else x - left
+        shares[1, i] = np.float32(0) if nearest else y - top
+        x0, x1 = np.uint32(inside(left, wide, wrap)), np.uint32(inside(left + next_one, wide, wrap))
+        y0, y1 = np.uint32(inside(top, high, wrap)), np.uint32(inside(top + next_one, high, wrap))
         corners[0, i] = y0 * np.uint32(width) + x0
         corners[1, i] = y0 * np.uint32(width) + x1
         corners[2, i] = y1 * np.uint32(width) + x0

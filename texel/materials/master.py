@@ -27,6 +27,10 @@ _RESERVED = {"vertex", "uv"}
 _FORMAT = "fair-texel/master"
 # Operations within each other, rows read through: ten times as deep as what people write.
 _MAX_DEPTH = 240
+# Beyond a picture: again from its start, its last texels, or turned over.
+WRAPS = ("repeat", "clamp", "mirror")
+# Between texels: weighed by distance, or the nearest one.
+FILTERS = ("linear", "nearest")
 # What a slot reads without a map, by name; of a normal slot always the flat normal.
 DEFAULTS = {"white": 1.0, "black": 0.0, "mid": 0.5, "flat_normal": 0.5}
 
@@ -35,7 +39,8 @@ DEFAULTS = {"white": 1.0, "black": 0.0, "mid": 0.5, "flat_normal": 0.5}
 class Slot:
     """A place for a map. role: of the map, None for a packed one; layout: of a packed one. default: of DEFAULTS.
 
-    green: where a normal map's green points in this slot; the sheet itself always sees Y+.
+    green: where a normal map's green points in this slot; the sheet itself always sees Y+. wrap: what lies beyond the
+    picture, of WRAPS; filter: between its texels, of FILTERS.
     """
 
     name: str
@@ -47,6 +52,8 @@ class Slot:
     coordinates: str
     green: Green = Green.UP
     help: str = ""
+    wrap: str = "repeat"
+    filter: str = "linear"
 
     @property
     def is_normal(self) -> bool:
@@ -207,7 +214,7 @@ def _slot(one: dict[str, Any], first: str, where: str) -> Slot:
     default = one.get("default") or ("flat_normal" if role is Role.NORMAL else "mid")
     return Slot(
         one["name"], one.get("title") or one["name"], role, layout, space, default, one.get("coordinates", first),
-        Green(one.get("green", "up")), one.get("help", ""),
+        Green(one.get("green", "up")), one.get("help", ""), one.get("wrap", "repeat"), one.get("filter", "linear"),
     )  # fmt: skip
 
 

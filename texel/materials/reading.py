@@ -80,7 +80,7 @@ def _slot(one: Slot) -> dict[str, Any]:
         "name": one.name, "title": one.title, "role": one.role.value if one.role else None, "layout": one.layout,
         "takes": facts(one.role).label if one.role else str(one.layout), "colour_space": one.colour_space.value,
         "default": "flat_normal" if one.is_normal else one.default, "coordinates": one.coordinates,
-        "is_normal": one.is_normal, "help": one.help,
+        "is_normal": one.is_normal, "help": one.help, "wrap": one.wrap, "filter": one.filter,
     }  # fmt: skip
 
 

@@ -1,8 +1,9 @@
-"""Maps read at coordinates, as graphics hardware does it: repeated, bilinear, sRGB decoded before it is averaged."""
+"""Maps read at coordinates, as graphics hardware does it: wrapped, weighed, sRGB decoded before it is averaged."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -61,7 +62,8 @@ class SlotMap:
         if texels is None:
             return plain_value(slot)
         # What is read is widened, not the whole map: of a large one a strip needs little at a time.
-        values = _bilinear(texels.pixels, uv, lambda some: _four(texels.with_pixels(some), slot))
+        how = _Sampler(slot.wrap, slot.filter == "nearest")
+        values = _bilinear(texels.pixels, uv, lambda some: _four(texels.with_pixels(some), slot), how)
         if slot.is_normal:
             values[..., :3] = values[..., :3] * 2 - 1
             if slot.green is Green.DOWN:
@@ -109,14 +111,37 @@ def _four(texels: Texels, slot: Slot) -> Array:
     return four
 
 
-def _bilinear(pixels: Pixels, uv: Array, values_of: Callable[[Pixels], Array]) -> Array:
-    """The four nearest texels by their distance; the picture repeats. values_of: stored texels, shape (h, w, c), as
-    four values each."""
+class _Sampler(NamedTuple):
+    """wrap: of texel.materials.master.WRAPS. nearest: whether the nearest texel is taken, instead of weighing four."""
+
+    wrap: str
+    nearest: bool
+
+    def neighbours(self, along: Array, count: int) -> tuple[NDArray[np.int64], NDArray[np.int64], Array]:
+        """Along one side of ``count`` texels: the texel before each place and the one after, and the latter's share."""
+        place = along * np.float32(count) - np.float32(0 if self.nearest else 0.5)
+        before = np.floor(place)
+        first = before.astype(np.int64)
+        if self.nearest:
+            return self._inside(first, count), self._inside(first, count), np.zeros_like(place)
+        return self._inside(first, count), self._inside(first + 1, count), place - before
+
+    def _inside(self, at: NDArray[np.int64], count: int) -> NDArray[np.int64]:
+        if self.wrap == "clamp":
+            return np.clip(at, 0, count - 1)
+        if self.wrap == "mirror":
+            over = at % (2 * count)
+            return np.minimum(over, 2 * count - 1 - over)
+        return at % count
+
+
+def _bilinear(pixels: Pixels, uv: Array, values_of: Callable[[Pixels], Array], how: _Sampler) -> Array:
+    """The four nearest texels by their distance. values_of: stored texels, shape (h, w, c), as four values each."""
     across, down = uv[..., 0], uv[..., 1]
     if uv.ndim == 3 and (across == across[:1]).all() and (down == down[:, :1]).all():
-        return _straight(pixels, across[0], down[:, 0], values_of)
+        return _straight(pixels, across[0], down[:, 0], values_of, how)
     height, width = pixels.shape[:2]
-    (x0, x1, right_share), (y0, y1, down_share) = _neighbours(across, width), _neighbours(down, height)
+    (x0, x1, right_share), (y0, y1, down_share) = how.neighbours(across, width), how.neighbours(down, height)
     flat = pixels.reshape(-1, pixels.shape[2])
     right_share, down_share = right_share[..., None], down_share[..., None]
 
@@ -132,21 +157,13 @@ def _bilinear(pixels: Pixels, uv: Array, values_of: Callable[[Pixels], Array]) -
     return np.asarray(mixed, np.float32)
 
 
-def _neighbours(along: Array, count: int) -> tuple[NDArray[np.int64], NDArray[np.int64], Array]:
-    """Along one side of ``count`` texels: the texel before each place and the one after it, and the latter's share."""
-    place = along * np.float32(count) - np.float32(0.5)
-    before = np.floor(place)
-    first = before.astype(np.int64) % count
-    return first, (first + 1) % count, place - before
-
-
-def _straight(pixels: Pixels, across: Array, down: Array, values_of: Callable[[Pixels], Array]) -> Array:
+def _straight(pixels: Pixels, across: Array, down: Array, values_of: Callable[[Pixels], Array], how: _Sampler) -> Array:
     """As _bilinear, where no coordinates are turned: first along each row of texels that is read, then between rows.
 
     across: of every column, down: of every row.
     """
     height, width = pixels.shape[:2]
-    (x0, x1, right_share), (y0, y1, down_share) = _neighbours(across, width), _neighbours(down, height)
+    (x0, x1, right_share), (y0, y1, down_share) = how.neighbours(across, width), how.neighbours(down, height)
     if down_share.any():
         read, places = np.unique(np.concatenate([y0, y1]), return_inverse=True)
         above, below = np.split(places, 2)

@@ -91,6 +91,8 @@ class SlotOut(TypedDict):
     coordinates: str
     is_normal: bool
     help: str
+    wrap: str
+    filter: str
 
 
 class ParameterOut(TypedDict):

@@ -20,6 +20,7 @@ import numpy as np
 from texel.derive.specular import loss, metallic_and_colour
 from texel.errors import BadDocument
 from texel.gltf_file import BROKEN, broken_words, opened_gltf
+from texel.materials.exchange.gltf_write import NEAREST, WRAP_MODES
 from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft, each_alone, with_refused
 from texel.materials.expression import parse_expression
 from texel.materials.simplify import constants_of, simplified
@@ -31,7 +32,6 @@ __all__ = ["Pictures", "read_gltf"]
 
 _LARGEST = 256 * 2**20
 _MAX_MATERIALS = 200
-_REPEAT, _NEAREST = 10497, 9728
 _SUFFIXES = {"image/png": ".png", "image/jpeg": ".jpg", "image/webp": ".webp", "image/ktx2": ".ktx2"}
 _SPECULAR = "KHR_materials_pbrSpecularGlossiness"
 # What the sheet's surface has, or what says nothing about it.
@@ -170,7 +170,7 @@ class _Reader:
         else:
             file = self._pictures.name(source)
             self._used.add(file)
-        self._sampler(texture, title)
+        wrap, kind = self._sampler(texture, title)
         moved = info.get("extensions", {}).get("KHR_texture_transform", {})
         place = self._sheet.place(
             _pair(moved.get("scale", [1, 1])), _pair(moved.get("offset", [0, 0])),
@@ -178,12 +178,13 @@ class _Reader:
             round(-math.degrees(moved.get("rotation", 0.0)), 5) + 0.0, self._uv_set(moved, info, title),
         )  # fmt: skip
         for slot in self._sheet.slots.values():
-            if file and (slot.file, slot.coordinates, slot.srgb, slot.role) == (file, place, srgb, role):
+            known = (slot.file, slot.coordinates, slot.srgb, slot.role, slot.wrap, slot.filter)
+            if file and known == (file, place, srgb, role, wrap, kind):
                 return slot.name
         name = self._sheet.free_name(title)
         default = "white" if role is not Role.NORMAL else "flat_normal"
         self._sheet.slots[name] = SlotDraft(
-            name, title, channels, srgb, default, place, file, role is Role.NORMAL, role
+            name, title, channels, srgb, default, place, file, role is Role.NORMAL, role, wrap, kind
         )  # fmt: skip
         return name
 
@@ -193,13 +194,16 @@ class _Reader:
             self._sheet.lose(f"{title}: it is read at UV set {wanted}, sheets have 0 and 1; 1 is taken")
         return min(wanted, 1)
 
-    def _sampler(self, texture: Document, title: str) -> None:
-        if "sampler" in texture:
-            sampler = self._document["samplers"][texture["sampler"]]
-            if {sampler.get("wrapS", _REPEAT), sampler.get("wrapT", _REPEAT)} != {_REPEAT}:
-                self._sheet.lose(f"{title}: beyond its edge its texture repeats, instead of ending or mirroring")
-            if sampler.get("magFilter") == _NEAREST:
-                self._sheet.lose(f"{title}: between its texels it is smooth, instead of taking the nearest")
+    def _sampler(self, texture: Document, title: str) -> tuple[str, str]:
+        """How a texture is wrapped and filtered."""
+        if "sampler" not in texture:
+            return "repeat", "linear"
+        sampler = self._document["samplers"][texture["sampler"]]
+        words = {number: word for word, number in WRAP_MODES.items()}
+        across, down = (words.get(sampler.get(key), "repeat") for key in ("wrapS", "wrapT"))
+        if across != down:
+            self._sheet.lose(f"{title}: beyond its edge its texture goes on as across, downwards too")
+        return across, "nearest" if sampler.get("magFilter") == NEAREST else "linear"
 
     def _times(self, holder: Document, key: str, letters: str, factor: Any, title: str, srgb: bool = False) -> Node:
         """A factor times channels of a texture, if there is one."""

@@ -32,7 +32,9 @@ from texel.roles import Green, Transfer
 
 __all__ = ["WrittenGltf", "WrittenMaterials", "glb_of", "written_materials"]
 
-_LINEAR_MIPMAP, _LINEAR, _REPEAT = 9987, 9729, 10497
+_LINEAR_MIPMAP, _LINEAR, NEAREST = 9987, 9729, 9728
+# glTF 2.0, 5.26: what lies beyond a picture.
+WRAP_MODES = {"repeat": 10497, "clamp": 33071, "mirror": 33648}
 _VARIANTS = "KHR_materials_variants"
 _ALPHA_MODES = {"cut_out": "MASK", "blend": "BLEND"}
 Document = dict[str, Any]
@@ -100,15 +102,21 @@ class _Builder:
     extensions: dict[str, None] = field(default_factory=dict)
     _images: dict[str, int] = field(default_factory=dict)
     images: list[tuple[str, bytes]] = field(default_factory=list)
+    # Numbers of a sampler and a picture, and samplers as wrap and filter.
+    textures: dict[tuple[int, int], None] = field(default_factory=dict)
+    samplers: dict[tuple[str, str], None] = field(default_factory=lambda: {("repeat", "linear"): None})
 
-    def texture(self, name: str, texels: Texels) -> int:
-        """Index of a texture; the same picture is kept once."""
+    def texture(self, name: str, texels: Texels, how: tuple[str, str] = ("repeat", "linear")) -> int:
+        """Index of a texture; the same picture is kept once. how: wrap and filter."""
         body = encode(_of_8_bits(texels), "png")
         key = hashlib.sha256(body).hexdigest()
         if key not in self._images:
             self._images[key] = len(self.images)
             self.images.append((name, body))
-        return self._images[key]
+        self.samplers.setdefault(how)
+        made = (list(self.samplers).index(how), self._images[key])
+        self.textures.setdefault(made)
+        return list(self.textures).index(made)
 
     def glb(self, names: list[str], title: str) -> bytes:
         data, views, accessors = unit_square()
@@ -131,8 +139,9 @@ class _Builder:
         }  # fmt: skip
         if images:
             document |= {
-                "images": images, "textures": [{"sampler": 0, "source": at} for at in range(len(images))],
-                "samplers": [{"magFilter": _LINEAR, "minFilter": _LINEAR_MIPMAP, "wrapS": _REPEAT, "wrapT": _REPEAT}],
+                "images": images,
+                "textures": [{"sampler": sampler, "source": at} for sampler, at in self.textures],
+                "samplers": [_sampler(*how) for how in self.samplers],
             }  # fmt: skip
         if len(names) > 1:
             self.extensions[_VARIANTS] = None
@@ -142,6 +151,14 @@ class _Builder:
         if self.extensions:
             document["extensionsUsed"] = list(self.extensions)
         return joined_glb(document, data)
+
+
+def _sampler(wrap: str, kind: str) -> Document:
+    nearest = kind == "nearest"
+    return {
+        "magFilter": NEAREST if nearest else _LINEAR, "minFilter": NEAREST if nearest else _LINEAR_MIPMAP,
+        "wrapS": WRAP_MODES[wrap], "wrapT": WRAP_MODES[wrap],
+    }  # fmt: skip
 
 
 def _of_8_bits(texels: Texels) -> Texels:
@@ -190,7 +207,8 @@ class _MaterialWriter:
         """A slot's own map, read where its coordinates say."""
         slot = self._master.slots[name]
         self.written.add(name)
-        texture: Document = {"index": self._builder.texture(slot.title, self._cast.maps[name])}
+        how = (slot.wrap, slot.filter)
+        texture: Document = {"index": self._builder.texture(slot.title, self._cast.maps[name], how)}
         tiling, offset, degrees, uv_set = self._placed(slot)
         moved: Document = {}
         if tuple(tiling) != (1.0, 1.0):

@@ -111,6 +111,8 @@ class SlotDraft:
     file: str = ""
     is_normal: bool = False
     role: Role | None = None
+    wrap: str = "repeat"
+    filter: str = "linear"
 
 
 @dataclass
@@ -348,6 +350,8 @@ def _bare_letters(slot: dict[str, Any]) -> str:
 
 def _slot(draft: SlotDraft, uses: dict[str, set[str]]) -> dict[str, Any]:
     slot: dict[str, Any] = {"name": draft.name, "title": draft.title[:200], "coordinates": draft.coordinates}
+    if (draft.wrap, draft.filter) != ("repeat", "linear"):
+        slot |= {"wrap": draft.wrap, "filter": draft.filter}
     if draft.is_normal:
         return slot | {"role": "normal"}
     slot["default"] = draft.default

@@ -17,7 +17,7 @@ from texel.colour import decode_srgb
 from texel.errors import BadDocument
 from texel.materials.exchange.imported import Imported, SheetBuilder, SlotDraft
 from texel.materials.exchange.mtlx_affine import Unplaced, placement_of
-from texel.materials.exchange.mtlx_nodes import SIZES
+from texel.materials.exchange.mtlx_nodes import ADDRESSING, SIZES
 from texel.materials.exchange.mtlx_operations import TRANSLATED, Unsaid
 from texel.materials.exchange.mtlx_surfaces import SURFACES, Surface, by_common_names
 from texel.materials.master import DEFAULTS
@@ -380,12 +380,17 @@ class _Reader:
         size = SIZES.get(node.getType(), 3)
         srgb = size >= 3 and node.getType().startswith("color") and self._is_srgb(node, given, holder)
         place = self._placed(node, scope)
+        wrap, kind = self._sampler(node)
         for slot in self._sheet.slots.values():
-            if file and (slot.file, slot.coordinates, slot.srgb) == (file, place, srgb):
+            known = (slot.file, slot.coordinates, slot.srgb, slot.wrap, slot.filter)
+            if file and known == (file, place, srgb, wrap, kind):
                 slot.channels = max(slot.channels, size)
                 return _letters(slot.name, size)
         name = self._sheet.free_name(wanted)
-        self._sheet.slots[name] = SlotDraft(name, wanted, size, srgb, self._slot_default(node, scope), place, file)
+        default = self._slot_default(node, scope)
+        self._sheet.slots[name] = SlotDraft(
+            name, wanted, size, srgb, default, place, file, wrap=wrap, filter=kind
+        )  # fmt: skip
         return _letters(name, size)
 
     def _is_srgb(self, node: mx.Node, given: mx.Input | None, holder: mx.Input | None) -> bool:
@@ -409,17 +414,21 @@ class _Reader:
         except Unplaced as reason:
             self._sheet.lose(f"{node.getNamePath()}: {reason}; it is read where it lies")
             tiling, offset, degrees = (1.0, 1.0), (0.0, 0.0), 0.0
-        for mode in ("uaddressmode", "vaddressmode"):
-            one = node.getInput(mode)
-            word = one.getResolvedValueString() if one is not None else ""
-            if word not in ("", "periodic"):
-                self._sheet.lose(f"{node.getNamePath()}: beyond its edge it repeats, instead of {word}")
-        for name, usual in (("filtertype", "linear"), ("layer", ""), ("framerange", ""), ("frameoffset", "0")):
-            one = node.getInput(name)
-            word = one.getResolvedValueString() if one is not None else ""
-            if word not in ("", usual) and not (name == "filtertype" and word == "cubic"):
+        for name, usual in (("layer", ""), ("framerange", ""), ("frameoffset", "0")):
+            word = _word(node, name)
+            if word not in ("", usual):
                 self._sheet.lose(f"{node.getNamePath()}: its {name} {word} is passed over")
         return self._sheet.place(tiling, offset, degrees)
+
+    def _sampler(self, node: mx.Node) -> tuple[str, str]:
+        """How an image is wrapped and filtered, in our words."""
+        ours = {theirs: word for word, theirs in ADDRESSING.items()}
+        across, down = (_word(node, mode) or "periodic" for mode in ("uaddressmode", "vaddressmode"))
+        if across not in ours:
+            self._sheet.lose(f"{node.getNamePath()}: beyond its edge it repeats, instead of {across}")
+        elif across != down:
+            self._sheet.lose(f"{node.getNamePath()}: beyond its edge it goes on as across, instead of {down} downwards")
+        return ours.get(across, "repeat"), "nearest" if _word(node, "filtertype") == "closest" else "linear"
 
     def _slot_default(self, node: mx.Node, scope: _Scope | None) -> str:
         given = node.getInput("default")
@@ -437,6 +446,11 @@ class _Reader:
 
 # Texture coordinates as MaterialX has them.
 _UV_UP = Call("vector", (Swizzle(Name("uv"), "r"), Call("invert", (Swizzle(Name("uv"), "g"),))))
+
+
+def _word(node: mx.Node, name: str) -> str:
+    one = node.getInput(name)
+    return one.getResolvedValueString() if one is not None else ""
 
 
 def _is_connected(given: mx.Input) -> bool:

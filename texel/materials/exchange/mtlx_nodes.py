@@ -21,7 +21,8 @@ from texel.materials.starts import STARTS, Start, flat_parts
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
 __all__ = [
-    "PREFIX", "SIZES", "STANDARD", "TYPES", "Definitions", "Graph", "MapInput", "Value", "image_of", "number",
+    "ADDRESSING", "FILTERING", "PREFIX", "SIZES", "STANDARD", "TYPES", "Definitions", "Graph", "MapInput", "Value",
+    "image_of", "number",
     "spec_of", "tree_value",
 ]  # fmt: skip
 
@@ -175,14 +176,19 @@ class Graph:
 
 
 Body = Callable[..., Value]
+# Our words for what lies beyond a picture and between its texels, in MaterialX's.
+ADDRESSING = {"repeat": "periodic", "clamp": "clamp", "mirror": "mirror"}
+FILTERING = {"linear": "linear", "nearest": "closest"}
 
 
 def spec_of(slot: Slot) -> str:
     """How a slot's map is decoded and how many components its bare name has, as a part of a node's name.
 
-    The first word is "srgb" or "linear", the second "up" or "down" for a normal map.
+    The first word is "srgb" or "linear", the second "up" or "down" for a normal map; then how it is wrapped and
+    filtered.
     """
-    return f"{slot.colour_space.value}_{slot.green.value if slot.is_normal else 'plain'}_{slot.size}"
+    green = slot.green.value if slot.is_normal else "plain"
+    return f"{slot.colour_space.value}_{green}_{slot.wrap}_{slot.filter}_{slot.size}"
 
 
 def tree_value(graph: Graph, node: Node, known: Callable[[str, bool], Value], maps: Callable[[str], MapInput]) -> Value:
@@ -258,8 +264,8 @@ def _of_definition(definition: Definition) -> Body:
 
 def _read(whole: bool) -> Body:
     def body(graph: Graph, where: Value, one: MapInput) -> Value:
-        texel = image_of(graph, one.file, one.default, graph.own("flip", 2, where))
-        space, green, _ = one.spec.split("_")
+        texel = image_of(graph, one.file, one.default, graph.own("flip", 2, where), one.spec)
+        space, green, *_ = one.spec.split("_")
         if space == "srgb":
             texel = graph.own("decode_srgb", 4, texel)
         if green != "plain":
@@ -269,12 +275,13 @@ def _read(whole: bool) -> Body:
     return body
 
 
-def image_of(graph: Graph, file: Value, default: Value, place: Value, name: str = "") -> Value:
-    """A map as it is stored, at coordinates of MaterialX, v up."""
+def image_of(graph: Graph, file: Value, default: Value, place: Value, spec: str, name: str = "") -> Value:
+    """A map as it is stored, at coordinates of MaterialX, v up. spec: as ``spec_of`` says."""
+    _, _, wrap, kind, _ = spec.split("_")
+    mode, between = Value("string", text=ADDRESSING[wrap]), Value("string", text=FILTERING[kind])
     return graph.add(
-        "image", "vector4", name, file=file, default=default, texcoord=place,
-        uaddressmode=Value("string", text="periodic"), vaddressmode=Value("string", text="periodic"),
-        filtertype=Value("string", text="linear"),
+        "image", "vector4", name, file=file, default=default, texcoord=place, uaddressmode=mode, vaddressmode=mode,
+        filtertype=between,
     )  # fmt: skip
 
 

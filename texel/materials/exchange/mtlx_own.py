@@ -9,7 +9,7 @@ import MaterialX as mx
 from texel.errors import BadDocument, TexelError
 from texel.materials.casts import document_value
 from texel.materials.exchange.imported import Imported
-from texel.materials.exchange.mtlx_nodes import PREFIX, STANDARD
+from texel.materials.exchange.mtlx_nodes import ADDRESSING, FILTERING, PREFIX, STANDARD
 from texel.materials.exchange.mtlx_write import OPACITY_MODES, PARAMETER_TYPES, CastOf, element_name, output_name
 from texel.materials.expression import text_of
 from texel.materials.master import INPUTS, Master, parse_master
@@ -184,6 +184,10 @@ class _Sheet:
             "colour_space": space.value, "default": one.getAttribute("ft_default"),
             "coordinates": place.getNodeName().removeprefix("place_"),
         }  # fmt: skip
+        for key, named, words in (("wrap", "uaddressmode", ADDRESSING), ("filter", "filtertype", FILTERING)):
+            given = read.getInput(named)
+            ours = {theirs: our for our, theirs in words.items()}
+            slot[key] = ours.get(given.getValueString(), next(iter(words))) if given is not None else next(iter(words))
         for key in ("role", "layout", "green"):
             if one.hasAttribute(f"ft_{key}"):
                 slot[key] = one.getAttribute(f"ft_{key}")

@@ -195,7 +195,7 @@ class _SheetWriter:
         graph, srgb = self._graph, slot.colour_space is Transfer.SRGB
         file, default = Value("filename", interface=slot.name), _stored_default(slot)
         place = Value("vector2", node=f"place_{slot.coordinates}")
-        read = image_of(graph, file, default, place, f"map_{slot.name}")
+        read = image_of(graph, file, default, place, spec_of(slot), f"map_{slot.name}")
         if slot.is_normal:
             degrees = self._uniform(self._master.coordinates[slot.coordinates].rotation, 1)
             green = Value.of(-1 if slot.green is Green.DOWN else 1)

@@ -36,6 +36,12 @@ const FULLER = [
   "subsurface",
 ];
 
+const WRAPPING: Record<string, three.Wrapping> = {
+  repeat: three.RepeatWrapping,
+  clamp: three.ClampToEdgeWrapping,
+  mirror: three.MirroredRepeatWrapping,
+};
+
 export class SheetMaterial {
   material: three.MeshStandardMaterial = new three.MeshStandardMaterial();
   ready = false;
@@ -60,7 +66,7 @@ export class SheetMaterial {
     if (key !== this.applied) this.compile(one.sheet, shader);
     this.applied = key;
     this.set(one.values);
-    await this.fill(one.slots);
+    await this.fill(one.slots, one.sheet.slots);
     this.ready = true;
   }
 
@@ -106,19 +112,22 @@ export class SheetMaterial {
     }
   }
 
-  private async fill(slots: Record<string, SlotSource>): Promise<void> {
+  private async fill(slots: Record<string, SlotSource>, sheet: Sheet["slots"]): Promise<void> {
+    const how = new Map(sheet.map((one) => [one.name, one]));
     const loader = new three.TextureLoader();
     const wanted = new Set<string>();
     await Promise.all(
       Object.entries(slots).map(async ([slot, source]) => {
-        const key = `${source.url ?? source.plain.join()} ${source.srgb}`;
+        const { wrap, filter } = how.get(slot) ?? { wrap: "repeat", filter: "linear" };
+        const key = `${source.url ?? source.plain.join()} ${source.srgb} ${wrap} ${filter}`;
         wanted.add(key);
         if (!this.textures.has(key)) {
           const texture = source.url ? await loader.loadAsync(source.url) : plain(source.plain);
           texture.flipY = false;
-          texture.wrapS = texture.wrapT = three.RepeatWrapping;
+          texture.wrapS = texture.wrapT = WRAPPING[wrap] ?? three.RepeatWrapping;
+          if (filter === "nearest") texture.magFilter = texture.minFilter = three.NearestFilter;
           texture.colorSpace = source.url && source.srgb ? three.SRGBColorSpace : three.NoColorSpace;
-          if (source.url) texture.anisotropy = 4;
+          if (source.url && filter !== "nearest") texture.anisotropy = 4;
           texture.needsUpdate = true;
           this.textures.set(key, texture);
         }

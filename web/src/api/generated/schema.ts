@@ -8129,6 +8129,11 @@ export interface components {
              */
             default?: "white" | "black" | "mid" | "flat_normal";
             /**
+             * @description Between texels; linear when left out.
+             * @enum {unknown}
+             */
+            filter?: "linear" | "nearest";
+            /**
              * @description Where a normal map's green points in this slot; up when left out.
              * @enum {unknown}
              */
@@ -8139,6 +8144,11 @@ export interface components {
             name: string;
             role?: components["schemas"]["RoleName"];
             title?: string;
+            /**
+             * @description What lies beyond the picture; it repeats when left out.
+             * @enum {unknown}
+             */
+            wrap?: "repeat" | "clamp" | "mirror";
         };
         /** SlotFill */
         SlotFill: {
@@ -8155,6 +8165,8 @@ export interface components {
             coordinates: string;
             /** Default */
             default: string;
+            /** Filter */
+            filter: string;
             /** Help */
             help: string;
             /** Is Normal */
@@ -8169,6 +8181,8 @@ export interface components {
             takes: string;
             /** Title */
             title: string;
+            /** Wrap */
+            wrap: string;
         };
         /** SlotProposals */
         SlotProposals: {

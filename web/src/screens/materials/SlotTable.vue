@@ -16,6 +16,15 @@ const props = defineProps<{
   mayWrite: boolean;
 }>();
 const emit = defineEmits<{ change: [at: number, change: Partial<Slot>]; drop: [at: number] }>();
+const WRAPS = [
+  { value: "repeat" as const, label: t("repeats") },
+  { value: "clamp" as const, label: t("lastTexels") },
+  { value: "mirror" as const, label: t("mirrored") },
+];
+const FILTERS = [
+  { value: "linear" as const, label: t("smooth") },
+  { value: "nearest" as const, label: t("nearest") },
+];
 function take(at: number, value: string): void {
   if (props.layouts.includes(value)) emit("change", at, { layout: value, role: undefined });
   else emit("change", at, { role: value as Slot["role"], layout: undefined });
@@ -29,6 +38,8 @@ function take(at: number, value: string): void {
         <th scope="col">{{ t("slot") }}</th>
         <th scope="col">{{ t("title") }}</th>
         <th scope="col">{{ t("takes") }}</th>
+        <th scope="col">{{ t("beyondItsEdge") }}</th>
+        <th scope="col">{{ t("betweenTexels") }}</th>
         <th scope="col">
           <span class="visually-hidden">{{ t("remove2") }}</span>
         </th>
@@ -60,6 +71,24 @@ function take(at: number, value: string): void {
             :disabled="!mayWrite"
             :label="t('whatSlotTakes', { number: at + 1 })"
             @update:model-value="$event && take(at, $event)"
+          />
+        </td>
+        <td>
+          <ChoiceField
+            :model-value="one.wrap ?? 'repeat'"
+            :options="WRAPS"
+            :disabled="!mayWrite"
+            :label="t('beyondTheEdgeOfSlot', { number: at + 1 })"
+            @update:model-value="$event && emit('change', at, { wrap: $event })"
+          />
+        </td>
+        <td>
+          <ChoiceField
+            :model-value="one.filter ?? 'linear'"
+            :options="FILTERS"
+            :disabled="!mayWrite"
+            :label="t('betweenTexelsOfSlot', { number: at + 1 })"
+            @update:model-value="$event && emit('change', at, { filter: $event })"
           />
         </td>
         <td>
