@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from texel.colour import srgb_to_unit_linear
 from texel.image import Pixels, Texels
 from texel.materials import opcodes
+from texel.materials.defined import trees_of
 from texel.materials.evaluate import Surface, placed, values_of
 from texel.materials.loops import find, gather, run
 from texel.materials.master import INPUTS, WRAPS, Master, Slot
@@ -179,7 +180,7 @@ class _Writer:
             definition = operation.definition(sizes)
             names: dict[str, list[int] | str] = dict(zip(definition.arguments, given, strict=True))
             made: list[int] = []
-            for name, tree in definition.trees:
+            for name, tree in trees_of(definition):
                 names[name] = made = self.read(tree, names)
             return made
         assert operation.planes is not None

@@ -8,6 +8,7 @@ from functools import cache
 from math import prod
 from typing import Any
 
+from texel.materials.defined import trees_of
 from texel.materials.master import Master
 from texel.materials.operations import MAP, OPERATIONS
 from texel.materials.remarks import reachable
@@ -105,7 +106,7 @@ def _within(name: str, count: int) -> int:
     operation = OPERATIONS[name]
     assert operation.definition is not None
     sizes = operation.fits if isinstance(operation.fits, tuple) else (2,) + (1,) * (count - 1)
-    return sum(_of_tree(tree)[0] for _, tree in operation.definition(tuple(sizes)).trees)
+    return sum(_of_tree(tree)[0] for _, tree in trees_of(operation.definition(tuple(sizes))))
 
 
 def deciding(master: Master) -> tuple[str, ...]:

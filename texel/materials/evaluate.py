@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from texel.errors import BadExpression
 from texel.image import Texels
+from texel.materials.defined import trees_of
 from texel.materials.master import INPUTS, Coordinates, Master
 from texel.materials.operations import MAP, OPERATIONS
 from texel.materials.sampling import SlotMap, coordinates_of, uv_grid
@@ -88,7 +89,7 @@ class _Reader:
         definition = operation.definition(_widest(sizes) if operation.fits == "widest" else sizes)
         names: dict[str, Array | str] = dict(zip(definition.arguments, given, strict=True))
         made = np.zeros(1, np.float32)
-        for name, tree in definition.trees:
+        for name, tree in trees_of(definition):
             names[name] = made = self.read(tree, names)
         return made
 

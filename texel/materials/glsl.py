@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from texel.materials.defined import trees_of
 from texel.materials.kinds import Kinds, fitted_sizes, size_of
 from texel.materials.master import INPUTS, Master
 from texel.materials.operations import MAP, OPERATIONS, Operation
@@ -160,7 +161,7 @@ class _Printer:
                 names[one] = text if size == MAP else (f"a_{one}", size)
                 taken += [] if size == MAP else [f"{_TYPES[size]} a_{one}"]
             lines, size = [], 1
-            for row, tree in definition.trees:
+            for row, tree in trees_of(definition):
                 text, size = self.print(tree, names)
                 lines.append(f"  {_TYPES[size]} d_{row} = {text};" if row else f"  return {text};")
                 names[row] = f"d_{row}", size

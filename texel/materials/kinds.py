@@ -7,6 +7,7 @@ from contextlib import suppress
 from typing import NamedTuple
 
 from texel.errors import BadExpression
+from texel.materials.defined import trees_of
 from texel.materials.master import Master, Slot
 from texel.materials.operations import MAP, OPERATIONS, Interval, Operation
 from texel.materials.starts import STARTS
@@ -107,14 +108,17 @@ class Kinds:
             for one, slot in zip(node.arguments, slots, strict=True)
         ]
         size = self._size(node, operation, kinds)
+        meaning = _meaning(operation, kinds, size)
+        made = Kind(size, meaning, (float("-inf"), float("inf")))
+        if operation.definition is not None:
+            made = self._of_definition(node, operation, kinds, slots)._replace(meaning=meaning)
+        if operation.bounds is None:
+            return made
         bounds = operation.bounds(*(kind.bounds for kind in kinds))
         if any(end != end for end in bounds):
             # Infinite ends against each other: it may be anything.
             bounds = (float("-inf"), float("inf"))
-        meaning = _meaning(operation, kinds, size)
-        if operation.definition is None:
-            return Kind(size, meaning, bounds)
-        return self._of_definition(node, operation, kinds, slots)._replace(meaning=meaning, bounds=bounds)
+        return made._replace(bounds=bounds)
 
     def _of_definition(self, node: Call, operation: Operation, kinds: list[Kind], slots: list[Slot | None]) -> Kind:
         """The kind of what the rows of a definition give. Raises BadExpression, at the operation, where they misfit."""
@@ -128,7 +132,7 @@ class Kinds:
             )
             names: dict[str, Kind | str] = dict(zip(definition.arguments, given, strict=True))
             made = kinds[0]
-            for name, tree in definition.trees:
+            for name, tree in trees_of(definition):
                 names[name] = made = self.of(tree, names)
         except BadExpression as error:
             raise error.at(*node.span) from None

@@ -8,6 +8,7 @@ from typing import Any
 
 from texel.checks import Severity
 from texel.errors import BadExpression
+from texel.materials.defined import trees_of
 from texel.materials.expression import text_of
 from texel.materials.kinds import Kind, Kinds
 from texel.materials.master import INPUTS, Input, Master, dependencies
@@ -76,8 +77,8 @@ def starts_read(master: Master, inputs: Iterable[str] | None = None) -> set[str]
             continue
         sizes = operation.fits if isinstance(operation.fits, tuple) else (2,) + (1,) * (len(node.arguments) - 1)
         definition = operation.definition(tuple(sizes))
-        bound = {*definition.arguments, *(name for name, _ in definition.trees)}
-        within = [one for _, tree in definition.trees for one in walk(tree)]
+        bound = {*definition.arguments, *(name for name, _ in trees_of(definition))}
+        within = [one for _, tree in trees_of(definition) for one in walk(tree)]
         found |= {one.name for one in within if isinstance(one, Name) and one.name not in bound}
         waiting += within
     return found

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 import numpy as np
 from numpy.typing import NDArray
 
+from texel.materials.defined import trees_of
 from texel.materials.operations import OPERATIONS
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
@@ -39,7 +40,7 @@ def value_of(node: Node, names: Mapping[str, tuple[float, ...]]) -> NDArray[np.f
         sizes = tuple(widest if operation.fits == "widest" else one.size for one in values)
         definition = operation.definition(sizes)
         inner = dict(zip(definition.arguments, values, strict=True))
-        for name, tree in definition.trees:
+        for name, tree in trees_of(definition):
             inner[name] = value_of(tree, inner)  # type: ignore[arg-type]  # arrays are read as tuples are
         return np.atleast_1d(inner[""])
     if operation.apply is None:

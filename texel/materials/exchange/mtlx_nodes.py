@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 import MaterialX as mx
 
+from texel.materials.defined import trees_of
 from texel.materials.kinds import fitted_sizes, size_of
 from texel.materials.master import Slot
 from texel.materials.operations import MAP, OPERATIONS, StandardNode
@@ -254,7 +255,7 @@ def _of_definition(definition: Definition) -> Body:
             return given
 
         made = Value.of(0)
-        for name, tree in definition.trees:
+        for name, tree in trees_of(definition):
             names[name] = made = tree_value(graph, tree, known, maps)
         # A definition gives what a node of its own makes, never its input as it came.
         return made if made.node else graph.add("dot", made.kind, **{"in": made})

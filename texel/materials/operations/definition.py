@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-import numpy as np
+from texel.materials.operations.operation import Interval, Operation
 
-if TYPE_CHECKING:
-    from texel.materials.operations.operation import Interval, Operation
-    from texel.materials.tree import Node
-
-__all__ = ["Definition", "bounds_in", "from_rows"]
+__all__ = ["Definition", "from_rows"]
 
 
 @dataclass(frozen=True)
@@ -27,27 +22,6 @@ class Definition:
     rows: tuple[tuple[str, str], ...]
     result: str
 
-    @cached_property
-    def trees(self) -> tuple[tuple[str, Node], ...]:
-        """The rows' trees, and the result's under the name ""."""
-        from texel.materials.expression import parse_expression
-
-        return tuple((name, parse_expression(text)) for name, text in (*self.rows, ("", self.result)))
-
-
-def bounds_in(tree: Node, names: Mapping[str, Interval]) -> Interval:
-    """The interval of a tree whose names have the intervals that are given; without ends for others."""
-    from texel.materials.operations import OPERATIONS
-    from texel.materials.tree import Call, Constant, Name
-
-    if isinstance(tree, Constant):
-        return tree.value, tree.value
-    if isinstance(tree, Name):
-        return names.get(tree.name, (-np.inf, np.inf))
-    if isinstance(tree, Call):
-        return OPERATIONS[tree.operation].bounds(*(bounds_in(one, names) for one in tree.arguments))
-    return bounds_in(tree.of, names)
-
 
 def from_rows(
     name: str,
@@ -60,15 +34,5 @@ def from_rows(
     **more: Any,
 ) -> Operation:
     """An operation with one definition, whatever is given. bounds: those of the rows, when left out."""
-    from texel.materials.operations.operation import Operation
-
     definition = Definition(arguments, rows, result)
-
-    def found(*given: Interval) -> Interval:
-        names = dict(zip(arguments, given, strict=True))
-        made = (-np.inf, np.inf)
-        for row, tree in definition.trees:
-            names[row] = made = bounds_in(tree, names)
-        return made
-
-    return Operation(name, label, arguments, bounds or found, group, definition=lambda _: definition, **more)
+    return Operation(name, label, arguments, bounds, group, definition=lambda _: definition, **more)

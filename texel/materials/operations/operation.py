@@ -57,7 +57,8 @@ class Operation:
     "count" (of all components), "map" (that of the slot) or a number. meaning: what kind of value comes out: "flow"
     (as the arguments), "first", "first two", "options" (all but the second), or "normal", "colour", "data".
 
-    apply: arrays of shape (..., size) in, one out. bounds: intervals in, one out. planes: lists of planes in, one out
+    apply: arrays of shape (..., size) in, one out. bounds: intervals in, one out; None: the definition's.
+    planes: lists of planes in, one out
     (texel.materials.planes). glsl: an expression with {0}, {1}… and {all}, {n} (the result's size), or a function of
     the arguments' texts; helpers: GLSL functions that it calls, for a size; needs: operations whose helpers it uses,
     with the size (0: the same). nodes: a graph and values in, one out, or a standard node. each: every component is
@@ -68,7 +69,7 @@ class Operation:
     name: str
     label: str
     arguments: tuple[str, ...]
-    bounds: Callable[..., Interval]
+    bounds: Callable[..., Interval] | None
     group: str = "Arithmetic"
     help: str = ""
     example: str = ""
