@@ -3,24 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
-from texel.materials.operations.operation import Interval, Operation
+from texel.materials.operations.operation import Definition, Interval, Operation
 
 __all__ = ["Definition", "from_rows"]
-
-
-@dataclass(frozen=True)
-class Definition:
-    """arguments: the names that stand for what is given. rows: name and expression, each after those that it reads.
-
-    Names that are no argument and no row are where the surface is (texel.materials.starts).
-    """
-
-    arguments: tuple[str, ...]
-    rows: tuple[tuple[str, str], ...]
-    result: str
 
 
 def from_rows(

@@ -9,7 +9,7 @@ from texel.materials.operations.operation import Interval, Operation
 from texel.materials.operations.parts import INFINITE, divided, each_component, parts, step, times
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Graph, Value
+    from texel.materials.operations.operation import Graph, Value
 
 
 def _bounds(a: Interval, b: Interval) -> Interval:

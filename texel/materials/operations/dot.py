@@ -10,7 +10,7 @@ from texel.materials.operations.operation import Array, Interval, Operation
 from texel.materials.operations.parts import dot_nodes, dot_planes, times
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Graph, Value
+    from texel.materials.operations.operation import Graph, Value
 
 
 def _apply(a: Array, b: Array) -> Array:

@@ -11,7 +11,7 @@ from texel.materials.operations.operation import Array, Interval, Operation
 from texel.materials.operations.parts import each_component, parts, step
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Graph, Value
+    from texel.materials.operations.operation import Graph, Value
 
 
 def _apply(a: Array, b: Array) -> Array:

@@ -20,13 +20,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Value
-    from texel.materials.operations.definition import Definition
     from texel.materials.planes import Planes
 
-__all__ = ["GROUPS", "MAP", "Array", "Interval", "Operation", "StandardNode"]
+__all__ = ["GROUPS", "MAP", "Array", "Definition", "Graph", "Interval", "Operation", "StandardNode", "Value"]
 
 Array = NDArray[np.float32]
+# A graph of MaterialX and what stands in it (texel.materials.exchange.mtlx_nodes), which knows the operations.
+Graph = Any
+Value = Any
 # Lowest and highest value that any component can take.
 Interval = tuple[float, float]
 GROUPS = ("Arithmetic", "Comparison", "Colour", "Normals", "Choices", "Values", "Coordinates", "Maps", "Noise")
@@ -45,6 +46,18 @@ class StandardNode:
 
     category: str
     inputs: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Definition:
+    """arguments: the names that stand for what is given. rows: name and expression, each after those that it reads.
+
+    Names that are no argument and no row are where the surface is (texel.materials.starts).
+    """
+
+    arguments: tuple[str, ...]
+    rows: tuple[tuple[str, str], ...]
+    result: str
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from texel.materials import opcodes
 from texel.materials.operations.operation import Array, Interval
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Graph, Value
+    from texel.materials.operations.operation import Graph, Value
     from texel.materials.planes import Planes
 
 __all__ = [

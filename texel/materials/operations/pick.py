@@ -12,7 +12,7 @@ from texel.materials.operations.operation import Array, Interval, Operation
 from texel.materials.operations.parts import any_of
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Graph, Value
+    from texel.materials.operations.operation import Graph, Value
     from texel.materials.planes import Planes
 
 

@@ -11,7 +11,7 @@ from texel.materials.operations.operation import Array, Interval, Operation
 from texel.materials.operations.parts import INFINITE, each_component, hull, parts, step
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Graph, Value
+    from texel.materials.operations.operation import Graph, Value
 
 
 def _apply(x: Array, e: Array) -> Array:

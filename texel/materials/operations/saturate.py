@@ -11,7 +11,7 @@ from texel.materials.operations.operation import Array, Operation
 from texel.materials.operations.parts import dot_planes, luminance, mixed, mixed_bounds
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Graph, Value
+    from texel.materials.operations.operation import Graph, Value
     from texel.materials.planes import Planes
 
 

@@ -12,7 +12,7 @@ from texel.materials.operations.operation import Array, Operation
 from texel.materials.operations.parts import step, unit
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Graph, Value
+    from texel.materials.operations.operation import Graph, Value
 
 
 def _apply(x: Array) -> Array:

@@ -8,7 +8,7 @@ from texel.materials.operations.operation import Operation
 from texel.materials.operations.parts import any_of, joined
 
 if TYPE_CHECKING:
-    from texel.materials.exchange.mtlx_nodes import Graph, Value
+    from texel.materials.operations.operation import Graph, Value
 
 
 def _nodes(g: Graph, *values: Value) -> Value:
