@@ -166,3 +166,23 @@ def test_an_input_baked_by_compiled_loops_is_the_same(monkeypatch):
     slow = bake_input(master, {}, {}, 16, "emissive")
     monkeypatch.setattr("texel.materials.baking._LARGE", 1)
     np.testing.assert_array_equal(bake_input(master, {}, {}, 16, "emissive").pixels, slow.pixels)
+
+
+@pytest.mark.parametrize("text", ["lie", "bend * 2", "row", "on", "uv.x"])
+def test_refraction_that_is_no_number_and_no_parameter_is_told_in_materialx(text):
+    master = sheet(
+        {"ior": text}, slots=[{"name": "lie", "role": "height"}], rows=[{"name": "row", "expression": "1 + lie"}],
+        parameters=[{"name": "bend", "kind": "number", "default": 1.2},
+                    {"name": "on", "kind": "switch", "default": True}],
+    )  # fmt: skip
+    assert any(one.startswith("Index of refraction:") for one in export(master, "mtlx", "look", ()).lost)
+
+
+@pytest.mark.parametrize("text", ["bend", "1.4", "row"])
+def test_refraction_that_is_one_number_or_a_parameter_is_written_whole(text):
+    parameters = [{"name": "bend", "kind": "number", "default": 1.4}]
+    master = sheet({"ior": text}, parameters=parameters, rows=[{"name": "row", "expression": "1 + 0.4"}])
+    made = export(master, "mtlx", "look", ())
+    assert made.lost == ()
+    given = 'interfacename="bend"' if text == "bend" else 'value="1.4'
+    assert f'name="ior" type="float" {given}' in made.files["look.mtlx"].decode()

@@ -7,7 +7,7 @@ once and for all sheets; the list is made anew for each.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Mapping
 from typing import NamedTuple
 
 import numpy as np
@@ -168,15 +168,13 @@ class _Writer:
         if node.operation == "read":
             slot, where = self._reading(node, bound)
             return [self._letter(slot, where, letter) for letter in "rgba"[: self.master.slots[slot].size]]
-        given: list[list[int] | str] = []
-        for at, one in enumerate(node.arguments):
-            if isinstance(operation.fits, tuple) and operation.fits[at] == MAP:
-                given.append(_slot_named(one, bound))
-            else:
-                given.append(self.read(one, bound))
-        given = _fitted(operation.fits, given)
+        read = [
+            _slot_named(one, bound) if at in operation.maps else self.read(one, bound)
+            for at, one in enumerate(node.arguments)
+        ]
+        sizes = operation.fitted([len(one) if isinstance(one, list) else MAP for one in read])
+        given = [_wide(one, size) if isinstance(one, list) else one for one, size in zip(read, sizes, strict=True)]
         if operation.definition is not None:
-            sizes = tuple(len(one) if isinstance(one, list) else MAP for one in given)
             definition = operation.definition(sizes)
             names: dict[str, list[int] | str] = dict(zip(definition.arguments, given, strict=True))
             made: list[int] = []
@@ -192,20 +190,6 @@ def _slot_named(node: Node, bound: Bound | None) -> str:
     given = node.name if bound is None else bound[node.name]
     assert isinstance(given, str)
     return given
-
-
-def _fitted(fits: str | tuple[int, ...], given: Sequence[list[int] | str]) -> list[list[int] | str]:
-    """Arguments as wide as an operation takes them."""
-    if fits == "own":
-        return list(given)
-    if isinstance(fits, tuple):
-        pairs = zip(given, fits, strict=True)
-        return [_wide(one, size) if isinstance(one, list) and size > 0 else one for one, size in pairs]
-    sizes = [len(one) for at, one in enumerate(given) if fits != "switch" or at != 1]
-    return [
-        _wide(one, max(sizes)) if isinstance(one, list) and (fits != "switch" or at != 1) else one
-        for at, one in enumerate(given)
-    ]
 
 
 def _wide(planes: list[int], size: int) -> list[int]:

@@ -10,7 +10,7 @@ from typing import Any
 
 from texel.materials.defined import trees_of
 from texel.materials.master import Master
-from texel.materials.operations import MAP, OPERATIONS
+from texel.materials.operations import OPERATIONS
 from texel.materials.remarks import reachable
 from texel.materials.tree import Call, Name, Node, walk
 
@@ -74,16 +74,10 @@ def cost_of(master: Master) -> Cost:
     return Cost(reads, len(slots), arithmetic, prod(_options(master).values()))
 
 
-def _maps_of(node: Call) -> list[Node]:
-    """The arguments that are slots which an operation reads where it will."""
-    fits = OPERATIONS[node.operation].fits
-    sizes = fits if isinstance(fits, tuple) else ()
-    return [one for one, size in zip(node.arguments, sizes, strict=False) if size == MAP]
-
-
 def _read_by_name(tree: Node) -> set[str]:
     """Names that are read where their own coordinates are."""
-    elsewhere = {id(one) for node in walk(tree) if isinstance(node, Call) for one in _maps_of(node)}
+    calls = [node for node in walk(tree) if isinstance(node, Call)]
+    elsewhere = {id(node.arguments[at]) for node in calls for at in OPERATIONS[node.operation].maps}
     return {node.name for node in walk(tree) if isinstance(node, Name) and id(node) not in elsewhere}
 
 
@@ -94,19 +88,16 @@ def _of_tree(tree: Node) -> tuple[int, int]:
         if isinstance(node, Call):
             operation = OPERATIONS[node.operation]
             steps, reads = steps + 1, reads + operation.reads
-            if operation.definition is not None:
-                # How many numbers its arguments have changes little: as for coordinates.
-                steps += _within(operation.name, len(node.arguments))
+            # How many numbers its arguments have changes little: as for coordinates.
+            steps += _within(operation.name, len(node.arguments))
     return steps, reads
 
 
 @cache
 def _within(name: str, count: int) -> int:
-    """Operations in the rows of an operation's definition."""
-    operation = OPERATIONS[name]
-    assert operation.definition is not None
-    sizes = operation.fits if isinstance(operation.fits, tuple) else (2,) + (1,) * (count - 1)
-    return sum(_of_tree(tree)[0] for _, tree in trees_of(operation.definition(tuple(sizes))))
+    """Operations in the rows of an operation's definition; none for one without."""
+    definition = OPERATIONS[name].usual_definition(count)
+    return sum(_of_tree(tree)[0] for _, tree in trees_of(definition)) if definition is not None else 0
 
 
 def deciding(master: Master) -> tuple[str, ...]:

@@ -77,16 +77,15 @@ class _Reader:
 
     def _call(self, node: Call, bound: Bound | None) -> Array:
         operation = OPERATIONS[node.operation]
-        fits = operation.fits if isinstance(operation.fits, tuple) else (0,) * len(node.arguments)
         given: list[Array | str] = [
             _slot_named(one, bound) if size == MAP else _as_wide(self.read(one, bound), size)
-            for one, size in zip(node.arguments, fits, strict=True)
+            for one, size in zip(node.arguments, operation.wanted(len(node.arguments)), strict=True)
         ]
         if operation.definition is None:
             assert operation.apply is not None
             return np.asarray(operation.apply(*given), np.float32)
         sizes = tuple(MAP if isinstance(one, str) else one.shape[-1] for one in given)
-        definition = operation.definition(_widest(sizes) if operation.fits == "widest" else sizes)
+        definition = operation.definition(operation.fitted(sizes))
         names: dict[str, Array | str] = dict(zip(definition.arguments, given, strict=True))
         made = np.zeros(1, np.float32)
         for name, tree in trees_of(definition):
@@ -128,10 +127,6 @@ def _slot_named(node: Node, bound: Bound | None) -> str:
     given = node.name if bound is None else bound[node.name]
     assert isinstance(given, str)
     return given
-
-
-def _widest(sizes: tuple[int, ...]) -> tuple[int, ...]:
-    return (max(sizes),) * len(sizes)
 
 
 def placed(

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from texel.materials.defined import trees_of
-from texel.materials.kinds import Kinds, fitted_sizes, size_of
+from texel.materials.kinds import Kinds
 from texel.materials.master import INPUTS, Master
 from texel.materials.operations import MAP, OPERATIONS, Operation
 from texel.materials.starts import STARTS, flat_parts
@@ -53,6 +53,8 @@ class _Printer:
     def __init__(self, master: Master):
         self.master, self.kinds = master, Kinds(master)
         self.functions: dict[str, None] = {}
+        # Slots that are read where their own coordinates are.
+        self.slots: set[str] = set()
         self._defined: dict[tuple[object, ...], str] = {}
 
     def number(self, value: float) -> str:
@@ -86,6 +88,7 @@ class _Printer:
                 return given
         elif name in master.slots:
             size = master.slots[name].size
+            self.slots.add(name)
             return f"s_{name}.{'rgba'[:size]}", size
         elif name in master.parameters:
             return f"u_{name}", master.parameters[name].size
@@ -96,6 +99,7 @@ class _Printer:
     def swizzle(self, node: Swizzle, bound: Bound | None) -> tuple[str, int]:
         count = len(node.letters)
         if isinstance(node.of, Name) and bound is None and node.of.name in self.master.slots:
+            self.slots.add(node.of.name)
             return f"s_{node.of.name}.{node.letters}", count
         if isinstance(node.of, Call) and node.of.operation == "read":
             return f"{self.sampled(node.of, bound)[0]}.{node.letters}", count
@@ -126,25 +130,22 @@ class _Printer:
             size = self.master.slots[slot].size
             return f"{text}.{'rgba'[:size]}", size
         given = [
-            self.slot_named(one, bound) if self.takes_map(operation, at) else self.print(one, bound)
+            self.slot_named(one, bound) if at in operation.maps else self.print(one, bound)
             for at, one in enumerate(node.arguments)
         ]
         sizes = [one[1] if isinstance(one, tuple) else MAP for one in given]
-        wanted = fitted_sizes(operation, sizes)
+        wanted = operation.fitted(sizes)
         texts = [
             self.wide(one[0], one[1], size) if isinstance(one, tuple) else one
             for one, size in zip(given, wanted, strict=True)
         ]
         if operation.definition is not None:
             return self.defined(operation, texts, wanted)
-        size = size_of(operation, wanted)
+        size = operation.size(wanted)
         self.need(operation.name, max(wanted) if operation.shape == "1" else size)
         if callable(operation.glsl):
             return operation.glsl(texts), size
         return operation.glsl.format(*texts, n=size, all=", ".join(texts)), size
-
-    def takes_map(self, operation: Operation, at: int) -> bool:
-        return isinstance(operation.fits, tuple) and operation.fits[at] == MAP
 
     def defined(self, operation: Operation, texts: Sequence[str], sizes: Sequence[int]) -> tuple[str, int]:
         """A call of the function that an operation's definition makes; one for each kind of arguments."""
@@ -184,7 +185,7 @@ def shader_of(master: Master) -> Shader:
          "filter": master.slots[slot].filter}
         for slot, name in samplers.items()
     ]  # fmt: skip
-    body = ["FtSurface ft_surface(FtPlace at) {", "  ft_at = at;", *_slot_lines(master, printer)]
+    body = []
     for name in master.ordered_rows():
         text, size = printer.print(master.rows[name])
         body.append(f"  {_TYPES[size]} r_{name} = {text};")
@@ -197,6 +198,7 @@ def shader_of(master: Master) -> Shader:
             parts = ", ".join(printer.number(part) for part in one.neutral)
             text = parts if one.size == 1 else f"{_TYPES[one.size]}({parts})"
         body.append(f"  made.{one.name} = {text};")
+    body = ["FtSurface ft_surface(FtPlace at) {", "  ft_at = at;", *_slot_lines(master, printer), *body]
     printer.need("strengthen", 3)
     body += ["  made.normal = ft_strengthen(made.normal, made.normal_strength);", "  return made;", "}"]
     head = ["struct FtPlace {", *(f"  {_TYPES[one.size]} {one.name};" for one in STARTS.values()), "};"]
@@ -227,7 +229,7 @@ def _slot_lines(master: Master, printer: _Printer) -> list[str]:
         tiling, offset = (printer.wide(*printer.print(tree), 2) for tree in (one.tiling, one.offset))
         turn, uv = printer.print(one.rotation)[0], "uv1" if one.uv_set else "uv"
         lines.append(f"  vec2 c_{one.name} = ft_place(at.{uv}, {tiling}, {offset}, {turn});")
-    for slot in master.slots.values():
+    for slot in (one for one in master.slots.values() if one.name in printer.slots):
         lines.append(f"  vec4 s_{slot.name} = ft_read_{slot.name}(c_{slot.coordinates});")
         turn = printer.print(master.coordinates[slot.coordinates].rotation)[0]
         if slot.is_normal and turn != "0.0":

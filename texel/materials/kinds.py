@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from contextlib import suppress
 from typing import NamedTuple
 
@@ -13,7 +13,7 @@ from texel.materials.operations import MAP, OPERATIONS, Interval, Operation
 from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
-__all__ = ["Kind", "Kinds", "fitted_sizes", "size_of"]
+__all__ = ["Kind", "Kinds"]
 
 
 class Kind(NamedTuple):
@@ -99,9 +99,8 @@ class Kinds:
 
     def _of_call(self, node: Call, bound: Bound | None) -> Kind:
         operation = OPERATIONS[node.operation]
-        fits = operation.fits if isinstance(operation.fits, tuple) else (0,) * len(node.arguments)
         slots: list[Slot | None] = [
-            self.slot_named(one, bound) if size == MAP else None for one, size in zip(node.arguments, fits, strict=True)
+            self.slot_named(one, bound) if at in operation.maps else None for at, one in enumerate(node.arguments)
         ]
         kinds = [
             self.of(one, bound) if slot is None else _of_slot(slot)
@@ -123,7 +122,7 @@ class Kinds:
     def _of_definition(self, node: Call, operation: Operation, kinds: list[Kind], slots: list[Slot | None]) -> Kind:
         """The kind of what the rows of a definition give. Raises BadExpression, at the operation, where they misfit."""
         given_sizes = [MAP if slot is not None else kind.size for kind, slot in zip(kinds, slots, strict=True)]
-        sizes = fitted_sizes(operation, given_sizes)
+        sizes = operation.fitted(given_sizes)
         try:
             definition = operation.definition(sizes)  # type: ignore[misc]  # asked for where there is one
             given = (
@@ -152,12 +151,12 @@ class Kinds:
                         size=size,
                     )
             if operation.shape == "map":
-                return sizes[operation.fits.index(MAP)]
+                return sizes[operation.maps[0]]
         elif operation.fits != "own":
             _check_they_meet(node, operation, sizes)
         if operation.shape == "count" and sum(sizes) > 4:
             raise BadExpression("a vector has at most four components", *node.span)
-        return size_of(operation, fitted_sizes(operation, sizes))
+        return operation.size(operation.fitted(sizes))
 
 
 def _check_they_meet(node: Call, operation: Operation, sizes: list[int]) -> None:
@@ -172,33 +171,6 @@ def _check_they_meet(node: Call, operation: Operation, sizes: list[int]) -> None
             )
 
 
-def fitted_sizes(operation: Operation, sizes: Sequence[int]) -> tuple[int, ...]:
-    """How wide an operation takes its arguments, whose sizes are given; MAP stays.
-
-    >>> fitted_sizes(OPERATIONS["mix"], [3, 1, 1]), fitted_sizes(OPERATIONS["tint"], [3, 3, 1])
-    ((3, 3, 3), (3, 3, 3))
-    """
-    if isinstance(operation.fits, tuple):
-        return tuple(want or size for size, want in zip(sizes, operation.fits, strict=True))
-    if operation.fits == "own":
-        return tuple(sizes)
-    rest = [size for at, size in enumerate(sizes) if operation.fits != "switch" or at != 1]
-    return tuple(1 if operation.fits == "switch" and at == 1 else max(rest) for at in range(len(sizes)))
-
-
-def size_of(operation: Operation, sizes: Sequence[int]) -> int:
-    """How many components an operation gives; sizes: as ``fitted_sizes`` says. Not of one that gives what a map holds.
-
-    >>> size_of(OPERATIONS["vector"], [1, 2]), size_of(OPERATIONS["dot"], [3, 3])
-    (3, 1)
-    """
-    if operation.shape == "count":
-        return sum(sizes)
-    if operation.shape == "first":
-        return sizes[0]
-    return int(operation.shape) if operation.shape.isdigit() else max(sizes)
-
-
 def _of_slot(slot: Slot) -> Kind:
     return Kind(slot.size, slot.meaning, (-1.0, 1.0) if slot.is_normal else (0.0, 1.0))
 
@@ -207,8 +179,8 @@ def _meaning(operation: Operation, kinds: list[Kind], size: int) -> str:
     rule = operation.meaning
     if rule in ("normal", "colour", "data"):
         return rule
-    if rule == "map" and isinstance(operation.fits, tuple):
-        return kinds[operation.fits.index(MAP)].meaning
+    if rule == "map":
+        return kinds[operation.maps[0]].meaning
     flowing = {"first": kinds[:1], "first two": kinds[:2], "options": [kinds[0], *kinds[2:]]}.get(rule, kinds)
     meanings = [kind.meaning for kind in flowing if kind.size == size] or [kind.meaning for kind in flowing]
     for meaning in ("normal", "colour", "data"):

@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 
 from texel.errors import BadDocument, BadExpression
 from texel.materials.expression import number_text, parse_expression, text_of
+from texel.materials.surface import INPUTS
 from texel.materials.tree import Call, Name, Node, Swizzle
 
 __all__ = ["MASK_SOURCES", "Origin", "flattened", "origins", "stacked_sheets"]
@@ -22,7 +23,7 @@ MASK_SOURCES = {
     "map": "{0}_mask.r",
 }  # fmt: skip
 # Inputs that are vectors of length 1.
-_NORMALS = ("normal", "coat_normal")
+_NORMALS = tuple(name for name, one in INPUTS.items() if one.meaning == "normal")
 
 
 class Origin(NamedTuple):

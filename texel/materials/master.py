@@ -10,7 +10,7 @@ from texel.channels.layout import ready_layout
 from texel.errors import BadDocument, BadExpression
 from texel.materials.expression import parse_expression
 from texel.materials.layers import flattened
-from texel.materials.operations import MAP, OPERATIONS, Interval
+from texel.materials.operations import OPERATIONS, Interval
 from texel.materials.starts import EVERYWHERE, STARTS
 from texel.materials.surface import INPUTS, Input
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
@@ -330,9 +330,8 @@ def _check_uniform(master: Master, tree: Node, row: str) -> None:
 
 def _check_maps(node: Call, row: str, master: Master) -> None:
     """What an operation takes as a map is the name of a slot."""
-    fits = OPERATIONS[node.operation].fits
-    for one, size in zip(node.arguments, fits, strict=False) if isinstance(fits, tuple) else ():
-        if size == MAP and not (isinstance(one, Name) and one.name in master.slots):
+    for one in (node.arguments[at] for at in OPERATIONS[node.operation].maps):
+        if not (isinstance(one, Name) and one.name in master.slots):
             raise BadExpression("{operation} takes the name of a slot here", *one.span, row, operation=node.operation)
 
 

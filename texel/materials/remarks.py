@@ -72,11 +72,11 @@ def starts_read(master: Master, inputs: Iterable[str] | None = None) -> set[str]
     found = (reached & set(STARTS)) - {*master.slots, *master.parameters, *master.rows}
     while waiting:
         node = waiting.pop()
-        operation = OPERATIONS[node.operation] if isinstance(node, Call) else None
-        if operation is None or operation.definition is None or not isinstance(node, Call):
+        if not isinstance(node, Call):
             continue
-        sizes = operation.fits if isinstance(operation.fits, tuple) else (2,) + (1,) * (len(node.arguments) - 1)
-        definition = operation.definition(tuple(sizes))
+        definition = OPERATIONS[node.operation].usual_definition(len(node.arguments))
+        if definition is None:
+            continue
         bound = {*definition.arguments, *(name for name, _ in trees_of(definition))}
         within = [one for _, tree in trees_of(definition) for one in walk(tree)]
         found |= {one.name for one in within if isinstance(one, Name) and one.name not in bound}

@@ -30,15 +30,12 @@ def value_of(node: Node, names: Mapping[str, tuple[float, ...]]) -> NDArray[np.f
         return whole[["rgba".index(letter) for letter in node.letters]]
     operation = OPERATIONS[node.operation]
     values = [value_of(one, names) for one in node.arguments]
-    if isinstance(operation.fits, tuple):
-        values = [
-            np.broadcast_to(one, (size,)) if size and one.size == 1 else one
-            for one, size in zip(values, operation.fits, strict=True)
-        ]
+    values = [
+        np.broadcast_to(one, (size,)) if size and one.size == 1 else one
+        for one, size in zip(values, operation.wanted(len(values)), strict=True)
+    ]
     if operation.definition is not None:
-        widest = max(one.size for one in values)
-        sizes = tuple(widest if operation.fits == "widest" else one.size for one in values)
-        definition = operation.definition(sizes)
+        definition = operation.definition(operation.fitted([one.size for one in values]))
         inner = dict(zip(definition.arguments, values, strict=True))
         for name, tree in trees_of(definition):
             inner[name] = value_of(tree, inner)  # type: ignore[arg-type]  # arrays are read as tuples are

@@ -8,12 +8,13 @@ from typing import NamedTuple
 from texel.image import Texels
 from texel.materials.evaluate import values_of
 from texel.materials.master import INPUTS, Master
-from texel.materials.operations import MAP, OPERATIONS
+from texel.materials.operations import OPERATIONS
+from texel.materials.remarks import reachable
 from texel.materials.sampling import plain_value
 from texel.materials.simplify import constants_of, simplified
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
-__all__ = ["FilledCast", "Textured", "fixed_inputs", "scaled_normal", "textured"]
+__all__ = ["FilledCast", "Textured", "fixed_inputs", "scaled_normal", "textured", "uniform_number"]
 
 
 class FilledCast(NamedTuple):
@@ -61,17 +62,27 @@ def fixed_inputs(master: Master, cast: FilledCast) -> dict[str, Node]:
                 return _constant(tuple(whole["rgba".index(letter)] for letter in node.letters))
             return simplified(Swizzle(fixed(node.of), node.letters))
         if isinstance(node, Call):
-            fits = OPERATIONS[node.operation].fits
-            sizes = fits if isinstance(fits, tuple) else (0,) * len(node.arguments)
-            pairs = zip(node.arguments, sizes, strict=True)
             # A slot that is read elsewhere stays a name: there is no value of it.
-            return simplified(Call(node.operation, tuple(one if size == MAP else fixed(one) for one, size in pairs)))
+            maps, arguments = OPERATIONS[node.operation].maps, enumerate(node.arguments)
+            return simplified(Call(node.operation, tuple(one if at in maps else fixed(one) for at, one in arguments)))
         return node
 
     constants = {}
     for name, one in INPUTS.items():
         constants[name] = fixed(master.inputs[name]) if name in master.inputs else _constant(one.neutral)
     return constants
+
+
+def uniform_number(master: Master, name: str) -> str | float | None:
+    """An input that is the same everywhere: the number parameter that it is, or the number that it has without any
+    parameter or map; None for anything else."""
+    tree, read = master.inputs[name], reachable(master, [name])
+    if isinstance(tree, Name) and tree.name in master.parameters and master.parameters[tree.name].kind == "number":
+        return tree.name
+    if read & {*master.parameters, *master.slots}:
+        return None
+    value = constants_of(fixed_inputs(master, FilledCast(master.title, {}, {}))[name])
+    return value[0] if value is not None else None
 
 
 def _constant(parts: tuple[float, ...]) -> Node:

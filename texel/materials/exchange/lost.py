@@ -7,18 +7,19 @@ from collections.abc import Collection, Iterable, Mapping
 import numpy as np
 
 from texel.materials.evaluate import placed, values_of
+from texel.materials.exchange.fixed import uniform_number
 from texel.materials.master import Coordinates, Master
 from texel.materials.remarks import reachable, starts_read
 from texel.materials.sampling import coordinates_of
 from texel.materials.starts import FLAT, STARTS, flat_parts
 from texel.materials.surface import INPUTS
-from texel.materials.tree import Name, Node, walk
 
 __all__ = ["BLACK", "lost_by_baking", "lost_by_fixing", "lost_inputs", "lost_opacity", "lost_starts", "lost_structure"]
 
 Values = tuple[float, ...]
-# The vertex colour where none is given: layers that it uncovers are not there.
+# Starts that every format has.
 _GEOMETRIC = ("uv", "uv1", "vertex")
+# The vertex colour where none is given: layers that it uncovers are not there.
 BLACK = (0.0, 0.0, 0.0, 1.0)
 
 
@@ -93,13 +94,9 @@ def lost_inputs(master: Master) -> list[str]:
         one = INPUTS[name]
         if one.on_demand and not one.materialx:
             losses.append(f"{one.label}: the sheet's own node gives it, MaterialX's glTF surface does not take it")
-        if one.uniform and not (isinstance(master.inputs[name], Name) or _is_plain(master, master.inputs[name])):
+        if one.uniform and uniform_number(master, name) is None:
             losses.append(f"{one.label}: MaterialX's glTF surface takes one number or a parameter, and it is computed")
     return losses
-
-
-def _is_plain(master: Master, tree: Node) -> bool:
-    return not any(isinstance(node, Name) for node in walk(tree))
 
 
 def lost_starts(master: Master) -> list[str]:

@@ -14,7 +14,6 @@ from typing import NamedTuple
 import MaterialX as mx
 
 from texel.materials.defined import trees_of
-from texel.materials.kinds import fitted_sizes, size_of
 from texel.materials.master import Slot
 from texel.materials.operations import MAP, OPERATIONS, StandardNode
 from texel.materials.operations.definition import Definition
@@ -209,17 +208,16 @@ def tree_value(graph: Graph, node: Node, known: Callable[[str, bool], Value], ma
     if node.operation == "read":
         return _read_tree(graph, node, known, maps, whole=False)
     operation = OPERATIONS[node.operation]
-    fits = operation.fits if isinstance(operation.fits, tuple) else (0,) * len(node.arguments)
     given = [
-        maps(one.name) if size == MAP and isinstance(one, Name) else tree_value(graph, one, known, maps)
-        for one, size in zip(node.arguments, fits, strict=True)
+        maps(one.name) if at in operation.maps and isinstance(one, Name) else tree_value(graph, one, known, maps)
+        for at, one in enumerate(node.arguments)
     ]
-    sizes = fitted_sizes(operation, [MAP if isinstance(one, MapInput) else one.size for one in given])
+    sizes = operation.fitted([MAP if isinstance(one, MapInput) else one.size for one in given])
     wide = [one if isinstance(one, MapInput) else graph.wide(one, size) for one, size in zip(given, sizes, strict=True)]
     if operation.shape == "map":
         size = next(one.size for one in wide if isinstance(one, MapInput))
     else:
-        size = size_of(operation, sizes)
+        size = operation.size(sizes)
     if node.operation == "divide" and isinstance(node.arguments[1], Constant) and node.arguments[1].value:
         # Never by zero: the standard node means the same.
         value, by = (one for one in wide if isinstance(one, Value))

@@ -13,7 +13,7 @@ from texel.materials.exchange.mtlx_nodes import ADDRESSING, FILTERING, PREFIX, S
 from texel.materials.exchange.mtlx_write import OPACITY_MODES, PARAMETER_TYPES, CastOf, element_name, output_name
 from texel.materials.expression import text_of
 from texel.materials.master import INPUTS, Master, parse_master
-from texel.materials.operations import MAP, OPERATIONS
+from texel.materials.operations import OPERATIONS
 from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle, call
 from texel.roles import Transfer
@@ -32,7 +32,7 @@ _PASSING = ("dot", "convert")
 _OLD_STARTS = {"vertex": "vertex", "uv_0": "uv", "uv_1": "uv1"}
 # Operations that read a map, the longest name first.
 _READING = sorted(
-    ("read_all", *(name for name, one in OPERATIONS.items() if isinstance(one.fits, tuple) and MAP in one.fits)),
+    ("read_all", *(name for name, one in OPERATIONS.items() if one.maps)),
     key=len, reverse=True,
 )  # fmt: skip
 # More than the rows of any sheet can hold.

@@ -16,7 +16,7 @@ import MaterialX as mx
 import numpy as np
 
 from texel.colour import encode_srgb
-from texel.materials.evaluate import values_of
+from texel.materials.exchange.fixed import uniform_number
 from texel.materials.exchange.mtlx_nodes import (
     TYPES,
     Definitions,
@@ -30,7 +30,7 @@ from texel.materials.exchange.mtlx_nodes import (
 )
 from texel.materials.kinds import Kinds
 from texel.materials.master import DEFAULTS, INPUTS, Coordinates, Input, Master, Parameter, Slot
-from texel.materials.simplify import constants_of, value_of
+from texel.materials.simplify import constants_of
 from texel.materials.tree import Name, Node
 from texel.roles import Green, Transfer
 
@@ -392,25 +392,17 @@ def _write_surface(master: Master, document: mx.Document, definitions: Definitio
 
 
 def _take_uniform(master: Master, one: Input, surface: mx.Node) -> None:
-    """A number for the whole surface: a parameter, or what the sheet gives without any; else as it is without it."""
-    tree = master.inputs[one.name]
+    """A number for the whole surface, or a parameter; as it is without the sheet where it is neither, which is told
+    (texel.materials.exchange.lost)."""
     given = surface.addInput(one.materialx, "float")
-    parts = uniform_of(master, tree)
-    if isinstance(tree, Name) and tree.name in master.parameters and master.parameters[tree.name].kind == "number":
-        given.setInterfaceName(tree.name)
+    found = uniform_number(master, one.name)
+    if isinstance(found, str):
+        given.setInterfaceName(found)
     else:
-        neutral = (master.cut_off,) if one.name == "cut_off" else one.neutral
-        given.setValueString(number((parts or neutral)[0]))
+        neutral = master.cut_off if one.name == "cut_off" else one.neutral[0]
+        given.setValueString(number(neutral if found is None else found))
     if one.name == "cut_off":
         given.setAttribute("ft_cut_off", number(master.cut_off))
-
-
-def uniform_of(master: Master, tree: Node) -> tuple[float, ...] | None:
-    """What a tree of numbers and parameters gives with their defaults; None for what differs from place to place."""
-    try:
-        return tuple(map(float, value_of(tree, values_of(master, {}))))
-    except KeyError:
-        return None
 
 
 def _world_normal(master: Master, body: mx.NodeGraph, graph: Graph, name: str) -> str:

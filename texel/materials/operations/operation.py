@@ -105,14 +105,38 @@ class Operation:
     @property
     def begins_with(self) -> tuple[str, ...]:
         """What a new step has for each argument but the first; "" for a map, which the sheet's first slot is."""
-        sizes = self.fits if isinstance(self.fits, tuple) else (0,) * len(self.arguments)
-        others = zip(self.arguments[1:], sizes[1:], strict=True)
+        others = zip(self.arguments[1:], self.wanted(len(self.arguments))[1:], strict=True)
         return self.first or tuple("" if size == MAP else FIRST.get(name, "0") for name, size in others)
 
     @property
     def maps(self) -> tuple[int, ...]:
         """Which arguments are slots."""
-        return tuple(at for at, size in enumerate(self.fits) if size == MAP) if isinstance(self.fits, tuple) else ()
+        return tuple(at for at, size in enumerate(self.wanted(len(self.arguments))) if size == MAP)
+
+    def wanted(self, count: int) -> tuple[int, ...]:
+        """The size that each of ``count`` arguments has to have; 0: whatever it has."""
+        return self.fits if isinstance(self.fits, tuple) else (0,) * count
+
+    def fitted(self, sizes: Sequence[int]) -> tuple[int, ...]:
+        """How wide the arguments are taken, whose sizes are given; MAP stays."""
+        if self.fits == "own" or isinstance(self.fits, tuple):
+            return tuple(want or size for size, want in zip(sizes, self.wanted(len(sizes)), strict=True))
+        rest = [size for at, size in enumerate(sizes) if self.fits != "switch" or at != 1]
+        return tuple(1 if self.fits == "switch" and at == 1 else max(rest) for at in range(len(sizes)))
+
+    def size(self, sizes: Sequence[int]) -> int:
+        """How many components it gives; sizes: as ``fitted`` says. Not of one that gives what a map holds."""
+        if self.shape == "count":
+            return sum(sizes)
+        if self.shape == "first":
+            return sizes[0]
+        return int(self.shape) if self.shape.isdigit() else max(sizes)
+
+    def usual_definition(self, count: int) -> Definition | None:
+        """Its definition for ``count`` arguments of the usual sizes, coordinates of two numbers first."""
+        if self.definition is None:
+            return None
+        return self.definition(self.fits if isinstance(self.fits, tuple) else (2,) + (1,) * (count - 1))
 
     @property
     def variadic(self) -> bool:
