@@ -231,7 +231,7 @@ def create(request: HttpRequest, document: Body[MasterBody]) -> Any:
 
 @router.post("/begin", response=MasterOut)
 def begin(request: HttpRequest, given: Begin) -> Any:
-    """A new master with a draft that works, to be changed: a ready-made one, or a plain surface of three maps."""
+    """A new master with a draft that works, to be changed: a ready-made one."""
     _must_write(request)
     return _out(request, library.create_master(starter(given.title, given.ready), user_of(request)).name)
 

@@ -9,14 +9,14 @@ from ninja import Schema
 from typing_extensions import TypedDict
 
 from studio.api.documents import Master, ParameterValue
+from texel.materials.ready import PLAINEST
 
 
 class Begin(Schema):
-    """title: of the new master; its name is made of it. ready: the ready-made master that it begins as, "" for a plain
-    surface of three maps."""
+    """title: of the new master; its name is made of it. ready: the ready-made master that it begins as."""
 
     title: str
-    ready: str = ""
+    ready: str = PLAINEST
 
 
 class ReadyMaster(TypedDict):

@@ -8,17 +8,20 @@ from texel.document_types import MasterDocument
 from texel.errors import BadDocument
 from texel.schemas import packaged_documents
 
-__all__ = ["ready_master", "ready_masters"]
+__all__ = ["PLAINEST", "ready_master", "ready_masters"]
+
+# What a new master is where nobody says otherwise; it stands first.
+PLAINEST = "solid-packed"
 
 
 def ready_masters() -> dict[str, MasterDocument]:
-    """All of them by name, in order of their titles.
+    """All of them by name, the plainest first, then in order of their titles.
 
     >>> ready_masters()["glass"]["title"]
     'Glass'
     """
     found: dict[str, MasterDocument] = packaged_documents("texel.materials", "ready")
-    return dict(sorted(found.items(), key=lambda item: item[1]["title"]))
+    return dict(sorted(found.items(), key=lambda item: (item[0] != PLAINEST, item[1]["title"])))
 
 
 def ready_master(name: str) -> MasterDocument:

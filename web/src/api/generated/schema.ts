@@ -79,7 +79,7 @@ export interface paths {
         put?: never;
         /**
          * Begin
-         * @description A new master with a draft that works, to be changed: a ready-made one, or a plain surface of three maps.
+         * @description A new master with a draft that works, to be changed: a ready-made one.
          */
         post: operations["studio_api_masters_begin"];
         delete?: never;
@@ -3749,13 +3749,12 @@ export interface components {
         };
         /**
          * Begin
-         * @description title: of the new master; its name is made of it. ready: the ready-made master that it begins as, "" for a plain
-         *     surface of three maps.
+         * @description title: of the new master; its name is made of it. ready: the ready-made master that it begins as.
          */
         Begin: {
             /**
              * Ready
-             * @default
+             * @default solid-packed
              */
             ready: string;
             /** Title */

@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import Dialog from "primevue/dialog";
 import InputText from "primevue/inputtext";
 import Listbox from "primevue/listbox";
-import { computed, ref, useId, watch } from "vue";
+import { computed, ref, useId } from "vue";
 
 import { useReadyMasters } from "@/api/materials";
 import StateView from "@/parts/StateView.vue";
@@ -11,23 +11,22 @@ import { t } from "@/texts/materials";
 
 /** A new master: what it begins as, and its name. The name follows what is chosen until somebody writes one. */
 const emit = defineEmits<{ make: [name: string, ready: string]; cancel: [] }>();
-/** What is chosen at first; no ready-made master has this name. */
-const PLAIN = ".plain";
 const ready = useReadyMasters();
-const options = computed(() => [
-  { name: PLAIN, title: t("plainSurface"), help: t("plainSurfaceHelp"), cost: null },
-  ...(ready.data.value ?? []),
-]);
-const chosen = ref(PLAIN);
 const name = ref("");
 const written = ref(false);
-const id = useId();
-watch(chosen, (now) => {
-  if (!written.value)
-    name.value = now !== PLAIN ? (options.value.find((one) => one.name === now)?.title ?? "") : "";
+/** What is chosen; the first one until somebody chooses. */
+const picked = ref<string>();
+const chosen = computed({
+  get: () => picked.value ?? ready.data.value?.[0]?.name,
+  set: (now) => {
+    if (!now) return;
+    picked.value = now;
+    if (!written.value) name.value = ready.data.value?.find((one) => one.name === now)?.title ?? "";
+  },
 });
+const id = useId();
 function done(): void {
-  if (name.value.trim()) emit("make", name.value.trim(), chosen.value === PLAIN ? "" : chosen.value);
+  if (name.value.trim() && chosen.value) emit("make", name.value.trim(), chosen.value);
 }
 </script>
 
@@ -44,7 +43,7 @@ function done(): void {
       <StateView :query="ready" :rows="8" height="3rem">
         <Listbox
           v-model="chosen"
-          :options="options"
+          :options="ready.data.value ?? []"
           option-value="name"
           option-label="title"
           filter
@@ -58,7 +57,7 @@ function done(): void {
             <span class="option" :data-ready="option.name">
               <b>{{ option.title }}</b>
               <span class="soft">{{ option.help }}</span>
-              <span v-if="option.cost" class="soft number">{{
+              <span class="soft number">{{
                 t("readsAndSteps", { reads: option.cost.reads, steps: option.cost.arithmetic })
               }}</span>
             </span>
@@ -68,7 +67,7 @@ function done(): void {
       <label :for="id">{{ t("titleOfTheMaster") }}</label>
       <InputText :id="id" v-model="name" autofocus fluid maxlength="80" @input="written = true" />
       <div class="row">
-        <Button type="submit" :label="t('make')" :disabled="!name.trim()" />
+        <Button type="submit" :label="t('make')" :disabled="!name.trim() || !chosen" />
         <Button text severity="secondary" :label="t('cancel')" @click="emit('cancel')" />
       </div>
     </form>

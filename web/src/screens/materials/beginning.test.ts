@@ -11,7 +11,11 @@ afterEach(() => {
 });
 
 const cost = { reads: 3, samplers: 3, arithmetic: 21, variants: 1 };
-const READY = [{ name: "snow-by-up", title: "Snow by what looks up", help: "Any solid with snow.", cost }];
+const PLAIN = { name: "solid-packed", title: "Solid, packed maps", help: "Plain.", cost };
+const READY = [
+  PLAIN,
+  { name: "snow-by-up", title: "Snow by what looks up", help: "Any solid with snow.", cost },
+];
 
 const body = () => new DOMWrapper(document.body);
 
@@ -35,13 +39,13 @@ describe("a new master", () => {
     expect(dialog.emitted("make")).toEqual([["Snow by what looks up", "snow-by-up"]]);
   });
 
-  it("is a plain surface where nothing is chosen, and has to have a name", async () => {
+  it("is the plainest where nothing is chosen, and has to have a name", async () => {
     const dialog = await shown();
     await body().get("form").trigger("submit");
     expect(dialog.emitted("make")).toBeUndefined();
     await body().get("input[maxlength='80']").setValue("Wall");
     await body().get("form").trigger("submit");
     await flushPromises();
-    expect(dialog.emitted("make")).toEqual([["Wall", ""]]);
+    expect(dialog.emitted("make")).toEqual([["Wall", "solid-packed"]]);
   });
 });

@@ -134,6 +134,14 @@ const ANSWERS = {
   "POST /api/masters/read": READ,
   "GET /api/masters/catalogue": { operations: [], inputs: [] },
   "GET /api/masters/symptoms": [],
+  "GET /api/masters/ready": [
+    {
+      name: "solid-packed",
+      title: "Solid, packed maps",
+      help: "",
+      cost: { reads: 3, samplers: 3, arithmetic: 2, variants: 1 },
+    },
+  ],
 };
 const sent = (method: string, ending: string) =>
   calls.filter((one) => one.method === method && one.path.endsWith(ending)).map((one) => one.body);
@@ -177,13 +185,13 @@ describe("the screen of materials", () => {
     });
     await button(page, "New master").trigger("click");
     await flushPromises();
-    const field = document.querySelector<HTMLInputElement>("[role=dialog] input")!;
+    const field = document.querySelector<HTMLInputElement>("[role=dialog] input[maxlength]")!;
     field.value = "Wet wood";
     field.dispatchEvent(new Event("input"));
     await flushPromises();
     document.querySelector("[role=dialog] form")!.dispatchEvent(new Event("submit", { cancelable: true }));
     await flushPromises();
-    expect(sent("POST", "/api/masters/begin")).toEqual([{ title: "Wet wood", ready: "" }]);
+    expect(sent("POST", "/api/masters/begin")).toEqual([{ title: "Wet wood", ready: "solid-packed" }]);
     expect(went().at(-1)).toMatchObject({ kind: "master", key: "wet-wood" });
   });
 
