@@ -153,6 +153,11 @@ export class SheetMaterial {
     this.material.wireframe = wire;
   }
 
+  /** Whether light goes through it, so that there has to be something behind it. */
+  get transmits(): boolean {
+    return this.material instanceof three.MeshPhysicalMaterial && this.material.transmission > 0;
+  }
+
   /** Seconds, for sheets that move. */
   setTime(seconds: number): void {
     this.uniforms.ftTime!.value = seconds;

@@ -1,6 +1,8 @@
 /** Sheets on a surface: shapes or an own mesh, one cast or two side by side, drawn only when something changed. */
 import * as three from "three";
 
+import { surround } from "@/app/theme";
+
 import { detail } from "./detail";
 import type { OwnMesh } from "./ownMesh";
 import { at, SharedRenderer, environmentOf } from "./renderer";
@@ -178,12 +180,19 @@ export class SheetScene {
 
   /** What a part wears in the first or the second picture. */
   private applyMaterial(second: boolean, misread: string, look: SheetLook): void {
+    let transmits = false;
     for (const { slot, mesh } of this.parts) {
       const key = this.own ? this.assigned.get(slot) : MAIN;
       const material = key === undefined ? undefined : this.material(second && key === MAIN ? SECOND : key);
       material?.show(look.shown, misread, look.wire, look.displace);
       mesh.material = material?.ready ? material.material : this.nothing;
+      transmits ||= material?.transmits ?? false;
     }
+    // Light that goes through comes from the grey around the picture; otherwise the page shows it.
+    const grey = surround.value / 255;
+    this.scene.background = transmits
+      ? new three.Color().setRGB(grey, grey, grey, three.SRGBColorSpace)
+      : null;
   }
 
   draw(look: SheetLook): void {
