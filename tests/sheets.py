@@ -121,6 +121,43 @@ def operation_master(name: str) -> Master:
     return parse_master(document | {"inputs": {"emissive": light}})
 
 
+def function(name: str, inputs: dict[str, str], result: str, **more: object) -> dict:
+    """A function's document. inputs: what each takes."""
+    given = [{"name": one, "takes": takes} for one, takes in inputs.items()]
+    made = {"format": "fair-texel/function", "version": 1, "name": name, "inputs": given, "result": result}
+    return made | more
+
+
+WET = function(
+    "wet", {"colour": "vector3", "amount": "number"}, "power(darker, 1 + amount)",
+    rows=[{"name": "darker", "expression": "colour * (1 - amount / 2)"}],
+)  # fmt: skip
+# Calls another function of a name that the sheet has, too, and reads two maps of its caller's.
+STAINED = function(
+    "stained", {"colour": "vector3", "at": "vector2", "mask": "map", "dirt": "map"},
+    "mix(wet(colour), read(at, dirt).rgb, share * world_normal.g)",
+    rows=[{"name": "share", "expression": "read(turn(at, 90), mask).r"}],
+    functions=[function("wet", {"colour": "vector3"}, "colour.bgr / 2 + 0.25")],
+)  # fmt: skip
+# As wide as the map that it reads.
+SHIFTED = function("shifted", {"at": "vector2", "picture": "map"}, "read(at + vector(0.25, 0.5), picture)")
+
+
+def function_master() -> Master:
+    """A sheet that calls functions: within each other, with maps, and one twice."""
+    return parse_master(
+        dict(_BASE) | {
+            "functions": [WET, STAINED, SHIFTED],
+            "rows": [{"name": "damp", "expression": "wet(colour, lie)"}],
+            "inputs": {
+                "base_color": "stained(damp, uv, lie, pack)", "emissive": "wet(shifted(uv, colour), 0.5) * wet(0.7, amount)",
+                "roughness": "shifted(uv, lie)", "normal": "normalise(shifted(uv, bumps))",
+                "metallic": "wet(pack.rgb, pack.r).g", "height": "shifted(uv, pack).a",
+            },
+        }
+    )  # fmt: skip
+
+
 def a_master() -> dict:
     """A small master called stone, with a number and a colour to change."""
     return {

@@ -113,7 +113,7 @@ def _lift(part: Any, home: str, found: dict[str, dict[str, Any]]) -> Any:
     if "$ref" in part:
         file, _, place = part["$ref"].partition("#")
         whole = schema((file or home).removesuffix(".schema.json"))
-        for key in place.strip("/").split("/"):
+        for key in filter(None, place.split("/")):
             whole = whole[key]
         return _lift(whole, file or home, found)
     title = part.get("title") if isinstance(part.get("title"), str) else None

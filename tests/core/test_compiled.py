@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from demo.materials import MASTERS
-from tests.sheets import random_master
+from tests.sheets import function_master, random_master
 from texel.image import Texels
 from texel.materials import INPUTS, baking, evaluate, parse_master
 from texel.materials.compiled import CompiledEvaluation, can_be_compiled
@@ -41,6 +41,10 @@ def test_masters_of_the_demo_give_the_same_surface_with_and_without_maps(documen
     master = parse_master(document)
     agree(master, sample_maps(master, 16))
     agree(master, {})
+
+
+def test_functions_give_the_same_surface():
+    agree(function_master(), sample_maps(function_master(), 16))
 
 
 def _sheet(inputs, **more):

@@ -7,7 +7,7 @@ import pytest
 
 from tests.agreement import SIDE, STEP, apart, computed, rgba, shaken
 from tests.places import PLACE
-from tests.sheets import operation_master, random_master
+from tests.sheets import function_master, operation_master, random_master
 from texel.materials import INPUTS, OPERATIONS, parse_master, shader_of
 from texel.materials.ready import ready_master, ready_masters
 from texel.materials.versions import sample_maps
@@ -138,6 +138,14 @@ def test_ready_made_masters_give_the_same_surface(gpu, name):
     for one in master.inputs:
         # What is read between texels is weighed in steps of 1/256 by hardware.
         assert np.nanmax(np.where(off[one], 0, apart(made[one], wanted[one]))) <= 2 * STEP, one
+
+
+def test_functions_give_the_same_surface(gpu):
+    master = function_master()
+    maps = sample_maps(master, SIDE)
+    made, wanted, off = drawn(gpu, master, maps), computed(master, maps), shaken(master, maps)
+    for one in master.inputs:
+        assert np.nanmax(np.where(off[one], 0, apart(made[one], wanted[one]))) <= STEP, one
 
 
 def test_coordinates_are_read_alike_between_texels(gpu):

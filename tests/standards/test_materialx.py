@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 
 from tests.agreement import SIDE, STEP, apart, computed, rgba, shaken
-from tests.sheets import operation_master, random_master
+from tests.sheets import function_master, operation_master, random_master
 from texel.materials import INPUTS, OPERATIONS, parse_master
 from texel.materials.exchange import CastOf, materialx_of, output_name, problems_of, read_materialx
 from texel.materials.ready import ready_masters
@@ -46,6 +46,7 @@ _SHEETS |= {
     f"ready_{name}": parse_master(as_data(one)) for name, one in ready_masters().items() if name not in _NOT_HELD
 }
 _SHEETS |= {f"operation_{name}": operation_master(name) for name in OPERATIONS}
+_SHEETS["functions"] = function_master()
 # A graph that others might have drawn: every value goes through nodes that a sheet has no word for.
 _FOREIGN = """<?xml version="1.0"?>
 <materialx version="1.39" colorspace="lin_rec709">

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from texel.errors import BadDocument
 from texel.materials.expression import parse_expression, text_of
-from texel.materials.operations import OPERATIONS
+from texel.materials.operations import OPERATIONS, Operation
 from texel.materials.tree import Call, Name, Node, Swizzle, call
 
 __all__ = ["Chain", "Link", "chain_of", "parse_chain", "tree_of"]
@@ -17,11 +18,13 @@ _CHANNELS = "channels"
 
 @dataclass(frozen=True)
 class Link:
-    """One step. step: an operation, or "channels"; others: its arguments but the first; letters: of "channels"."""
+    """One step. step: an operation, or "channels"; others: its arguments but the first; letters: of "channels";
+    function: as of texel.materials.tree.Call."""
 
     step: str
     others: tuple[Node, ...] = ()
     letters: str = ""
+    function: Operation | None = field(default=None, compare=False, repr=False)
 
     def document(self) -> dict[str, Any]:
         if self.step == _CHANNELS:
@@ -45,7 +48,7 @@ def chain_of(node: Node) -> Chain:
     links: list[Link] = []
     while True:
         if isinstance(node, Call):
-            links.append(Link(node.operation, node.arguments[1:]))
+            links.append(Link(node.operation, node.arguments[1:], function=node.function))
             node = node.arguments[0]
         elif isinstance(node, Swizzle) and isinstance(node.of, Call | Swizzle):
             links.append(Link(_CHANNELS, letters=node.letters))
@@ -58,21 +61,29 @@ def tree_of(chain: Chain) -> Node:
     """The tree of a chain; chain_of gives the same chain back where its start is no operation."""
     node = chain.start
     for link in chain.links:
-        node = Swizzle(node, link.letters) if link.step == _CHANNELS else call(link.step, node, *link.others)
+        if link.step == _CHANNELS:
+            node = Swizzle(node, link.letters)
+            continue
+        made = call(link.step, node, *link.others)
+        node = replace(made, function=link.function) if isinstance(made, Call) else made
     return node
 
 
-def parse_chain(document: dict[str, Any]) -> Chain:
-    """The chain of a document, {"start": text, "steps": [{"step", "with": [texts]}]}. Raises BadDocument."""
+def parse_chain(document: dict[str, Any], functions: Mapping[str, Operation] | None = None) -> Chain:
+    """The chain of a document, {"start": text, "steps": [{"step", "with": [texts]}]}. functions: of the sheet.
+
+    Raises BadDocument, BadExpression.
+    """
+    known = functions or {}
     try:
         start, steps = document["start"], document["steps"]
-        links = tuple(_parse_link(step) for step in steps)
-        return Chain(parse_expression(start), links)
+        links = tuple(_parse_link(step, known) for step in steps)
+        return Chain(parse_expression(start, known), links)
     except (KeyError, TypeError, AttributeError) as error:
         raise BadDocument("a chain holds a start and steps") from error
 
 
-def _parse_link(step: dict[str, Any]) -> Link:
+def _parse_link(step: dict[str, Any], functions: Mapping[str, Operation]) -> Link:
     name = step["step"]
     if name == _CHANNELS:
         # Read as an expression's channels are, with the same complaints.
@@ -80,10 +91,12 @@ def _parse_link(step: dict[str, Any]) -> Link:
         if not isinstance(read, Swizzle) or not isinstance(read.of, Name):
             raise BadDocument("{letters!r} names no channels", letters=step["letters"])
         return Link(_CHANNELS, letters=read.letters)
-    if name not in OPERATIONS:
+    function = functions.get(name)
+    operation = function or OPERATIONS.get(name)
+    if operation is None:
         raise BadDocument("there is no operation {name!r}", name=name)
-    operation, others = OPERATIONS[name], tuple(parse_expression(text) for text in step.get("with", []))
+    others = tuple(parse_expression(text, functions) for text in step.get("with", []))
     missing = len(operation.arguments) - 1 - len(others)
     if missing > 0 or (missing < 0 and not operation.variadic):
         raise BadDocument("{name} takes {what}", name=name, what=", ".join(operation.arguments[1:]) or "nothing more")
-    return Link(name, others)
+    return Link(name, others, function=function)

@@ -164,7 +164,7 @@ class _Writer:
     # Operations.
 
     def _call(self, node: Call, bound: Bound | None) -> list[int]:
-        operation = OPERATIONS[node.operation]
+        operation = node.called
         if node.operation == "read":
             slot, where = self._reading(node, bound)
             return [self._letter(slot, where, letter) for letter in "rgba"[: self.master.slots[slot].size]]

@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from functools import cache
 from math import prod
 from typing import Any
 
-from texel.materials.defined import trees_of
+from texel.materials.functions import steps_of
 from texel.materials.master import Master
-from texel.materials.operations import OPERATIONS
 from texel.materials.remarks import reachable
 from texel.materials.tree import Call, Name, Node, walk
 
@@ -77,7 +75,7 @@ def cost_of(master: Master) -> Cost:
 def _read_by_name(tree: Node) -> set[str]:
     """Names that are read where their own coordinates are."""
     calls = [node for node in walk(tree) if isinstance(node, Call)]
-    elsewhere = {id(node.arguments[at]) for node in calls for at in OPERATIONS[node.operation].maps}
+    elsewhere = {id(node.arguments[at]) for node in calls for at in node.called.maps}
     return {node.name for node in walk(tree) if isinstance(node, Name) and id(node) not in elsewhere}
 
 
@@ -86,18 +84,11 @@ def _of_tree(tree: Node) -> tuple[int, int]:
     steps = reads = 0
     for node in walk(tree):
         if isinstance(node, Call):
-            operation = OPERATIONS[node.operation]
+            operation = node.called
             steps, reads = steps + 1, reads + operation.reads
             # How many numbers its arguments have changes little: as for coordinates.
-            steps += _within(operation.name, len(node.arguments))
+            steps += steps_of(operation, len(node.arguments))
     return steps, reads
-
-
-@cache
-def _within(name: str, count: int) -> int:
-    """Operations in the rows of an operation's definition; none for one without."""
-    definition = OPERATIONS[name].usual_definition(count)
-    return sum(_of_tree(tree)[0] for _, tree in trees_of(definition)) if definition is not None else 0
 
 
 def deciding(master: Master) -> tuple[str, ...]:

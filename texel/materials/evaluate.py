@@ -76,7 +76,7 @@ class _Reader:
         return slot, self.maps[slot].read(np.broadcast_to(where, (*self.uv.shape[:-1], 2)))
 
     def _call(self, node: Call, bound: Bound | None) -> Array:
-        operation = OPERATIONS[node.operation]
+        operation = node.called
         given: list[Array | str] = [
             _slot_named(one, bound) if size == MAP else _as_wide(self.read(one, bound), size)
             for one, size in zip(node.arguments, operation.wanted(len(node.arguments)), strict=True)

@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import ast
 import math
+from collections.abc import Mapping
 from dataclasses import replace
 
 from texel.errors import BadExpression
-from texel.materials.operations import OPERATIONS
+from texel.materials.operations import OPERATIONS, Operation
 from texel.materials.tree import Call, Constant, Name, Node, Span, Swizzle, call
 
 __all__ = ["MAX_CHARACTERS", "number_text", "parse_expression", "text_of"]
@@ -26,8 +27,10 @@ _LETTERS = {"x": "r", "y": "g", "z": "b", "w": "a"} | {letter: letter for letter
 _PRECEDENCE = {"add": 1, "subtract": 1, "multiply": 2, "divide": 2, "negate": 3}
 
 
-def parse_expression(text: str) -> Node:
-    """The tree of an expression. Raises BadExpression with the place of what is wrong.
+def parse_expression(text: str, functions: Mapping[str, Operation] | None = None) -> Node:
+    """The tree of an expression. functions: what the sheet itself calls by a name, see texel.materials.functions.
+
+    Raises BadExpression with the place of what is wrong.
 
     >>> text_of(parse_expression("1-(pack.y)*2"))
     '1 - pack.g * 2'
@@ -54,14 +57,14 @@ def parse_expression(text: str) -> Node:
         raise BadExpression("something is missing or too much here", min(at, len(text)), len(text)) from None
     except (RecursionError, MemoryError, ValueError):
         raise BadExpression("too deeply nested", 0, len(text)) from None
-    return _Reader(lead).read(parsed.body, 1)
+    return _Reader(lead, functions or {}).read(parsed.body, 1)
 
 
 class _Reader:
     """Reads what the whitelist knows, counting as it goes. lead: characters that were cut off before the text."""
 
-    def __init__(self, lead: int):
-        self._lead, self._nodes = lead, 0
+    def __init__(self, lead: int, functions: Mapping[str, Operation]):
+        self._lead, self._nodes, self._functions = lead, 0, functions
 
     def _span(self, node: ast.expr) -> Span:
         return Span(self._lead + node.col_offset, self._lead + (node.end_col_offset or node.col_offset + 1))
@@ -114,9 +117,10 @@ class _Reader:
 
     def _call(self, node: ast.Call, depth: int) -> Call:
         name = node.func.id if isinstance(node.func, ast.Name) else ""
-        if name not in OPERATIONS:
+        function = self._functions.get(name)
+        operation = function or OPERATIONS.get(name)
+        if operation is None:
             raise self._wrong(node.func, "there is no operation {what}", what=name or "of this kind")
-        operation = OPERATIONS[name]
         if node.keywords or any(isinstance(one, ast.Starred) for one in node.args):
             raise self._wrong(node, "{name} takes values without names", name=name)
         least = len(operation.arguments)
@@ -131,7 +135,7 @@ class _Reader:
                 least=least,
                 wanted=wanted,
             )
-        return Call(name, tuple(self.read(one, depth + 1) for one in node.args), self._span(node))
+        return Call(name, tuple(self.read(one, depth + 1) for one in node.args), self._span(node), function)
 
 
 def text_of(node: Node) -> str:
@@ -156,7 +160,7 @@ def _text(node: Node, above: int) -> str:
         return node.name
     if isinstance(node, Swizzle):
         return f"{_text(node.of, 4)}.{node.letters}"
-    operation = OPERATIONS[node.operation]
+    operation = node.called
     if not operation.symbol:
         return f"{node.operation}({', '.join(_text(one, 0) for one in node.arguments)})"
     own = _PRECEDENCE[node.operation]

@@ -56,10 +56,17 @@ class _Printer:
         # Slots that are read where their own coordinates are.
         self.slots: set[str] = set()
         self._defined: dict[tuple[object, ...], str] = {}
+        self._brought: list[Operation] = []
 
     def number(self, value: float) -> str:
         text = repr(float(value))
         return text if "." in text or "e" in text or "inf" in text else f"{text}.0"
+
+    def number_of(self, function: Operation) -> int:
+        """Of a sheet's function, or of one within it."""
+        if function not in self._brought:
+            self._brought.append(function)
+        return self._brought.index(function)
 
     def need(self, name: str, size: int) -> None:
         """The functions of an operation, for values of a size."""
@@ -124,7 +131,7 @@ class _Printer:
         return f"ft_read_{slot}({where})", slot
 
     def call(self, node: Call, bound: Bound | None) -> tuple[str, int]:
-        operation = OPERATIONS[node.operation]
+        operation = node.called
         if node.operation == "read":
             text, slot = self.sampled(node, bound)
             size = self.master.slots[slot].size
@@ -151,9 +158,11 @@ class _Printer:
         """A call of the function that an operation's definition makes; one for each kind of arguments."""
         assert operation.definition is not None
         slots = [text for text, size in zip(texts, sizes, strict=True) if size == MAP]
-        key = (operation.name, *sizes, *slots)
+        key = (operation, *sizes, *slots)
         values = [text for text, size in zip(texts, sizes, strict=True) if size != MAP]
-        name = "_".join(["ft_op", operation.name, *slots])
+        # Functions of one name are told apart by what they take; a sheet's may hold another one of their own name.
+        of_sheet = "" if operation is OPERATIONS.get(operation.name) else f"_f{self.number_of(operation)}"
+        name = "_".join(["ft_op", operation.name, *slots]) + of_sheet
         definition = operation.definition(tuple(sizes))
         if key not in self._defined:
             names: dict[str, tuple[str, int] | str] = {}

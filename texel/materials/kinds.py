@@ -9,7 +9,7 @@ from typing import NamedTuple
 from texel.errors import BadExpression
 from texel.materials.defined import trees_of
 from texel.materials.master import Master, Slot
-from texel.materials.operations import MAP, OPERATIONS, Interval, Operation
+from texel.materials.operations import MAP, Interval, Operation
 from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
@@ -98,7 +98,7 @@ class Kinds:
         return Kind(len(node.letters), meaning, inner.bounds)
 
     def _of_call(self, node: Call, bound: Bound | None) -> Kind:
-        operation = OPERATIONS[node.operation]
+        operation = node.called
         slots: list[Slot | None] = [
             self.slot_named(one, bound) if at in operation.maps else None for at, one in enumerate(node.arguments)
         ]
@@ -107,10 +107,11 @@ class Kinds:
             for one, slot in zip(node.arguments, slots, strict=True)
         ]
         size = self._size(node, operation, kinds)
-        meaning = _meaning(operation, kinds, size)
-        made = Kind(size, meaning, (float("-inf"), float("inf")))
+        made = Kind(size, "any", (float("-inf"), float("inf")))
         if operation.definition is not None:
-            made = self._of_definition(node, operation, kinds, slots)._replace(meaning=meaning)
+            made = self._of_definition(node, operation, kinds, slots)
+        if operation.meaning != "rows":
+            made = made._replace(meaning=_meaning(operation, kinds, size))
         if operation.bounds is None:
             return made
         bounds = operation.bounds(*(kind.bounds for kind in kinds))
@@ -150,8 +151,9 @@ class Kinds:
                         wanted=wanted,
                         size=size,
                     )
-            if operation.shape == "map":
-                return sizes[operation.maps[0]]
+            if operation.shape in ("map", "rows"):
+                # Of rows the rows themselves tell it.
+                return sizes[operation.maps[0]] if operation.shape == "map" else 0
         elif operation.fits != "own":
             _check_they_meet(node, operation, sizes)
         if operation.shape == "count" and sum(sizes) > 4:

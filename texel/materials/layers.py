@@ -6,11 +6,14 @@ weight, ``mud_weight``, and parameters for its mask. Colours and numbers are mix
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, NamedTuple
 
 from texel.errors import BadDocument, BadExpression
 from texel.materials.expression import number_text, parse_expression, text_of
+from texel.materials.functions import operations_of, parse_functions
+from texel.materials.operations import Operation
 from texel.materials.surface import INPUTS
 from texel.materials.tree import Call, Name, Node, Swizzle
 
@@ -68,8 +71,9 @@ def flattened(document: Document, neutral: dict[str, tuple[float, ...]]) -> Docu
         raise BadDocument("two layers have one name")
     flat: Document = {key: value for key, value in document.items() if key != "layers"}
     flat |= {"slots": [], "parameters": [], "coordinates": [], "rows": [], "inputs": {}}
+    known = operations_of(parse_functions(document.get("functions", []), document["name"]).values())
     for layer in layers:
-        _add_sheet(flat, layer, list(neutral))
+        _add_sheet(flat, layer, list(neutral), known)
     used = [name for name in neutral if any(name in layer["sheet"]["inputs"] for layer in layers)]
     if len(layers) > 1 and "height" not in used:
         used.append("height")
@@ -93,14 +97,22 @@ def stacked_sheets(name: str, title: str, sheets: list[tuple[str, str, Document]
     Each layer but the first lies where the vertex colour's red is. Raises BadDocument for a document that has layers.
     """
     layers = []
+    functions: dict[str, Document] = {}
     for layer, words, document in sheets:
         if "layers" in document:
             raise BadDocument("{words} has layers of its own", words=words)
+        for one in document.get("functions", []):
+            if functions.setdefault(one["name"], one) != one:
+                raise BadDocument(
+                    "{words} has another {function} than the sheets below it; bring both to one version first",
+                    words=words, function=one["name"],
+                )  # fmt: skip
         keys = ("slots", "parameters", "coordinates", "rows", "inputs")
         layers.append({"name": layer, "title": words, "sheet": {key: document[key] for key in keys if key in document}})
     for one in layers[1:]:
         one["mask"] = {"source": "red"}
-    return {"format": "fair-texel/master", "version": 1, "name": name, "title": title, "layers": layers}
+    made = {"format": "fair-texel/master", "version": 1, "name": name, "title": title, "layers": layers}
+    return made | ({"functions": list(functions.values())} if functions else {})
 
 
 def _input(layer: Document, name: str, neutral: tuple[float, ...]) -> str:
@@ -112,14 +124,14 @@ def _input(layer: Document, name: str, neutral: tuple[float, ...]) -> str:
     return parts if len(neutral) == 1 else f"rgb({parts})"
 
 
-def _add_sheet(flat: Document, layer: Document, order: list[str]) -> None:
-    """order: names of inputs, in which their rows come."""
+def _add_sheet(flat: Document, layer: Document, order: list[str], known: Mapping[str, Operation]) -> None:
+    """order: names of inputs, in which their rows come. known: functions."""
     prefix, title, sheet = layer["name"] + "_", layer.get("title") or layer["name"], layer["sheet"]
     own = [one["name"] for kind in ("slots", "parameters", "rows") for one in sheet.get(kind, [])]
     names = {name: prefix + name for name in own}
     coordinates = sheet.get("coordinates") or [{"name": "main"}]
     for one in coordinates:
-        given = {key: _renamed_text(one[key], names, prefix + one["name"]) for key in one if key != "name"}
+        given = {key: _renamed_text(one[key], names, prefix + one["name"], known) for key in one if key != "name"}
         flat["coordinates"].append(given | {"name": prefix + one["name"]})
     for one in sheet.get("slots", []):
         where = prefix + (one.get("coordinates") or coordinates[0]["name"])
@@ -132,18 +144,18 @@ def _add_sheet(flat: Document, layer: Document, order: list[str]) -> None:
     inputs = [(name, sheet["inputs"][name]) for name in order if name in sheet["inputs"]]
     for name, text in [*texts, *inputs]:
         try:
-            tree = parse_expression(text)
+            tree = parse_expression(text, known)
         except BadExpression as error:
             raise error.of_row(prefix + name) from None
         flat["rows"].append({"name": prefix + name, "expression": text_of(renamed(tree, names))})
 
 
-def _renamed_text(given: Any, names: dict[str, str], row: str) -> Any:
+def _renamed_text(given: Any, names: dict[str, str], row: str, known: Mapping[str, Operation]) -> Any:
     """An expression with other names; anything else as it is."""
     if not isinstance(given, str):
         return given
     try:
-        return text_of(renamed(parse_expression(given), names))
+        return text_of(renamed(parse_expression(given, known), names))
     except BadExpression as error:
         raise error.of_row(row) from None
 

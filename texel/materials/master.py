@@ -9,8 +9,9 @@ from typing import Any
 from texel.channels.layout import ready_layout
 from texel.errors import BadDocument, BadExpression
 from texel.materials.expression import parse_expression
+from texel.materials.functions import Function, operations_of, parse_functions
 from texel.materials.layers import flattened
-from texel.materials.operations import OPERATIONS, Interval
+from texel.materials.operations import Interval, Operation
 from texel.materials.starts import EVERYWHERE, STARTS
 from texel.materials.surface import INPUTS, Input
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
@@ -129,7 +130,7 @@ class Coordinates:
 @dataclass(frozen=True)
 class Master:
     """rows: named intermediate values; inputs: the surface's, those that the sheet sets. opacity_mode: "opaque",
-    "cut_out" or "blend"; cut_off: opacity below which a cut-out is not there."""
+    "cut_out" or "blend"; cut_off: opacity below which a cut-out is not there. functions: those that it carries."""
 
     name: str
     title: str
@@ -142,6 +143,7 @@ class Master:
     opacity_mode: str = "opaque"
     cut_off: float = 0.5
     document: dict[str, Any] = field(default_factory=dict, compare=False)
+    functions: dict[str, Function] = field(default_factory=dict)
 
     def trees(self) -> Iterator[tuple[str, Node]]:
         """Every row and input with its name, intermediate rows first."""
@@ -178,25 +180,27 @@ def parse_master(document: Any, where: str = "the document") -> Master:
 
 
 def _parsed(document: dict[str, Any], where: str) -> Master:
-    coordinates = {one["name"]: _coordinates(one) for one in document.get("coordinates", [])}
-    coordinates = coordinates or {"main": _coordinates({"name": "main"})}
+    functions = parse_functions(document.get("functions", []), where)
+    known = operations_of(functions.values())
+    coordinates = {one["name"]: _coordinates(one, known) for one in document.get("coordinates", [])}
+    coordinates = coordinates or {"main": _coordinates({"name": "main"}, known)}
     slots = {one["name"]: _slot(one, next(iter(coordinates)), where) for one in document.get("slots", [])}
     parameters = {one["name"]: _parameter(one, at, where) for at, one in enumerate(document.get("parameters", []))}
-    rows = {one["name"]: _tree(one["expression"], one["name"]) for one in document.get("rows", [])}
+    rows = {one["name"]: _tree(one["expression"], one["name"], known) for one in document.get("rows", [])}
     given = document["inputs"]
-    inputs = {name: _tree(given[name], name) for name in INPUTS if name in given}
+    inputs = {name: _tree(given[name], name, known) for name in INPUTS if name in given}
     opacity = document.get("opacity", {})
     master = Master(
         document["name"], document.get("title") or document["name"], document.get("help", ""), slots, parameters,
-        coordinates, rows, inputs, opacity.get("mode", "opaque"), opacity.get("cut_off", 0.5), document,
+        coordinates, rows, inputs, opacity.get("mode", "opaque"), opacity.get("cut_off", 0.5), document, functions,
     )  # fmt: skip
     _check_names(master, document, where)
     return master
 
 
-def _tree(text: str, row: str) -> Node:
+def _tree(text: str, row: str, known: Mapping[str, Operation]) -> Node:
     try:
-        return parse_expression(text)
+        return parse_expression(text, known)
     except BadExpression as error:
         raise error.of_row(row) from None
 
@@ -274,11 +278,11 @@ def parse_value(parameter: Parameter, value: Any, where: str = "the document") -
     return tuple(float(p) for p in parts)
 
 
-def _coordinates(one: dict[str, Any]) -> Coordinates:
+def _coordinates(one: dict[str, Any], known: Mapping[str, Operation]) -> Coordinates:
     def tree(key: str, default: float) -> Node:
         given = one.get(key, default)
         if isinstance(given, str):
-            return _tree(given, f"{key} of {one['name']}")
+            return _tree(given, f"{key} of {one['name']}", known)
         parts = [float(part) for part in given] if isinstance(given, list | tuple) else [float(given)]
         return Constant(parts[0]) if len(set(parts)) == 1 else Call("vector", tuple(Constant(part) for part in parts))
 
@@ -330,7 +334,7 @@ def _check_uniform(master: Master, tree: Node, row: str) -> None:
 
 def _check_maps(node: Call, row: str, master: Master) -> None:
     """What an operation takes as a map is the name of a slot."""
-    for one in (node.arguments[at] for at in OPERATIONS[node.operation].maps):
+    for one in (node.arguments[at] for at in node.called.maps):
         if not (isinstance(one, Name) and one.name in master.slots):
             raise BadExpression("{operation} takes the name of a slot here", *one.span, row, operation=node.operation)
 

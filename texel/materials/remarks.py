@@ -9,10 +9,10 @@ from typing import Any
 from texel.checks import Severity
 from texel.errors import BadExpression
 from texel.materials.defined import trees_of
-from texel.materials.expression import text_of
+from texel.materials.expression import parse_expression, text_of
+from texel.materials.functions import operations_of
 from texel.materials.kinds import Kind, Kinds
 from texel.materials.master import INPUTS, Input, Master, dependencies
-from texel.materials.operations import OPERATIONS
 from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Name, Node, Span, Swizzle, walk
 
@@ -74,7 +74,7 @@ def starts_read(master: Master, inputs: Iterable[str] | None = None) -> set[str]
         node = waiting.pop()
         if not isinstance(node, Call):
             continue
-        definition = OPERATIONS[node.operation].usual_definition(len(node.arguments))
+        definition = node.called.usual_definition(len(node.arguments))
         if definition is None:
             continue
         bound = {*definition.arguments, *(name for name, _ in trees_of(definition))}
@@ -131,7 +131,7 @@ def _of_input(one: Input, tree: Node, kind: Kind, master: Master) -> Iterator[Re
         yield Remark(
             "wrong_size", Severity.ERROR,
             f"{one.label} takes {one.size} component{'s' if one.size > 1 else ''}; this has {kind.size}.",
-            one.name, whole, remedy=_tidy(remedy),
+            one.name, whole, remedy=_tidy(remedy, master),
         )  # fmt: skip
         return
     if kind.meaning == "normal":
@@ -198,11 +198,9 @@ def _told(value: float) -> str:
     return "minus infinity" if value == float("-inf") else "infinity" if value == float("inf") else f"{value:g}"
 
 
-def _tidy(text: str | None) -> str | None:
+def _tidy(text: str | None, master: Master) -> str | None:
     """As it would be printed, without needless brackets."""
-    from texel.materials.expression import parse_expression
-
-    return None if text is None else text_of(parse_expression(text))
+    return None if text is None else text_of(parse_expression(text, operations_of(master.functions.values())))
 
 
 def _of_arithmetic(row: str, tree: Node, kinds: Kinds, master: Master) -> Iterator[Remark]:
@@ -252,6 +250,11 @@ def _of_names(master: Master) -> Iterator[Remark]:
         if parameter.name not in used:
             message = f"The parameter {parameter.title} changes nothing."
             yield Remark("idle_parameter", Severity.WARNING, message, about=parameter.name)
+    called = {node.operation for _, tree in master.trees() for node in walk(tree) if isinstance(node, Call)}
+    for function in master.functions.values():
+        if function.name not in called:
+            message = f"The function {function.title} is used nowhere."
+            yield Remark("unused_function", Severity.NOTE, message, about=function.name)
     for row in master.rows:
         if row not in used:
             yield Remark("unused_row", Severity.NOTE, f"The row {row} is read nowhere.", row, about=row)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,7 +29,7 @@ def value_of(node: Node, names: Mapping[str, tuple[float, ...]]) -> NDArray[np.f
     if isinstance(node, Swizzle):
         whole = value_of(node.of, names)
         return whole[["rgba".index(letter) for letter in node.letters]]
-    operation = OPERATIONS[node.operation]
+    operation = node.called
     values = [value_of(one, names) for one in node.arguments]
     values = [
         np.broadcast_to(one, (size,)) if size and one.size == 1 else one
@@ -136,7 +137,7 @@ def _channels(node: Swizzle) -> Node:
         return simplified(Call("rgb" if len(taken) == 3 else "vector", tuple(taken)))
     if isinstance(inner, Call) and _is_taken_apart(inner):
         taken = [component(one, node.letters) for one in inner.arguments]
-        return simplified(Call(inner.operation, tuple(taken)))
+        return simplified(replace(inner, arguments=tuple(taken)))
     return node
 
 

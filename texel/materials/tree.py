@@ -6,6 +6,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
+from texel.materials.operations import OPERATIONS, Operation
+
 __all__ = ["Call", "Constant", "Name", "Node", "Span", "Swizzle", "call", "walk"]
 
 
@@ -46,11 +48,20 @@ class Swizzle:
 
 @dataclass(frozen=True)
 class Call:
-    """An operation of texel.materials.operations on its arguments; the first is what flows through a chain."""
+    """An operation of texel.materials.operations on its arguments; the first is what flows through a chain.
+
+    function: what the sheet itself calls by that name (texel.materials.functions); None for an operation.
+    """
 
     operation: str
     arguments: tuple[Node, ...]
     span: Span = field(default=_NOWHERE, compare=False)
+    function: Operation | None = field(default=None, compare=False, repr=False)
+
+    @property
+    def called(self) -> Operation:
+        """What is done with the arguments."""
+        return self.function or OPERATIONS[self.operation]
 
 
 Node = Constant | Name | Swizzle | Call

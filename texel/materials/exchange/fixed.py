@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import NamedTuple
 
 from texel.image import Texels
 from texel.materials.evaluate import values_of
 from texel.materials.master import INPUTS, Master
-from texel.materials.operations import OPERATIONS
 from texel.materials.remarks import reachable
 from texel.materials.sampling import plain_value
 from texel.materials.simplify import constants_of, simplified
@@ -63,8 +63,9 @@ def fixed_inputs(master: Master, cast: FilledCast) -> dict[str, Node]:
             return simplified(Swizzle(fixed(node.of), node.letters))
         if isinstance(node, Call):
             # A slot that is read elsewhere stays a name: there is no value of it.
-            maps, arguments = OPERATIONS[node.operation].maps, enumerate(node.arguments)
-            return simplified(Call(node.operation, tuple(one if at in maps else fixed(one) for at, one in arguments)))
+            maps, arguments = node.called.maps, enumerate(node.arguments)
+            inside = tuple(one if at in maps else fixed(one) for at, one in arguments)
+            return simplified(replace(node, arguments=inside))
         return node
 
     constants = {}

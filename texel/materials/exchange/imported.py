@@ -165,7 +165,7 @@ class SheetBuilder:
             return len(node.letters)
         if isinstance(node, Name):
             return self._width_of_name(node.name)
-        operation = OPERATIONS[node.operation]
+        operation = node.called
         widths = [self.width(one) for one in node.arguments]
         if operation.shape == "count":
             return min(sum(widths), 4)

@@ -13,17 +13,16 @@ from typing import NamedTuple
 
 import MaterialX as mx
 
-from texel.materials.defined import trees_of
+from texel.materials.defined import result_size, trees_of
 from texel.materials.master import Slot
-from texel.materials.operations import MAP, OPERATIONS, StandardNode
+from texel.materials.operations import MAP, OPERATIONS, Operation, StandardNode
 from texel.materials.operations.definition import Definition
 from texel.materials.starts import STARTS, Start, flat_parts
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
 __all__ = [
-    "ADDRESSING", "FILTERING", "PREFIX", "SIZES", "STANDARD", "TYPES", "Definitions", "Graph", "MapInput", "Value",
-    "image_of", "number",
-    "spec_of", "tree_value",
+    "ADDRESSING", "FILTERING", "FUNCTION", "PREFIX", "SIZES", "STANDARD", "TYPES", "Definitions", "Graph", "MapInput",
+    "Value", "image_of", "number", "spec_of", "tree_value",
 ]  # fmt: skip
 
 TYPES = {1: "float", 2: "vector2", 3: "vector3", 4: "vector4"}
@@ -107,8 +106,8 @@ class Graph:
     def constant(self, *parts: float) -> Value:
         return Value.of(*parts)
 
-    def own(self, operation: str, size: int, *arguments: Value | MapInput) -> Value:
-        """One of our own nodes."""
+    def own(self, operation: str | Operation, size: int, *arguments: Value | MapInput) -> Value:
+        """One of our own nodes, or of a sheet's functions."""
         sizes = tuple(one.spec if isinstance(one, MapInput) else one.size for one in arguments)
         category, names = self.definitions.require(operation, size, sizes)
         inputs: dict[str, Value] = {}
@@ -207,24 +206,21 @@ def tree_value(graph: Graph, node: Node, known: Callable[[str, bool], Value], ma
         return graph.own(f"take_{node.letters}", len(node.letters), inner)
     if node.operation == "read":
         return _read_tree(graph, node, known, maps, whole=False)
-    operation = OPERATIONS[node.operation]
+    operation = node.called
     given = [
         maps(one.name) if at in operation.maps and isinstance(one, Name) else tree_value(graph, one, known, maps)
         for at, one in enumerate(node.arguments)
     ]
     sizes = operation.fitted([MAP if isinstance(one, MapInput) else one.size for one in given])
     wide = [one if isinstance(one, MapInput) else graph.wide(one, size) for one, size in zip(given, sizes, strict=True)]
-    if operation.shape == "map":
-        size = next(one.size for one in wide if isinstance(one, MapInput))
-    else:
-        size = operation.size(sizes)
+    size = result_size(operation, sizes, [one.size for one in wide if isinstance(one, MapInput)])
     if node.operation == "divide" and isinstance(node.arguments[1], Constant) and node.arguments[1].value:
         # Never by zero: the standard node means the same.
         value, by = (one for one in wide if isinstance(one, Value))
         return graph.add("divide", value.kind, in1=value, in2=by)
     if isinstance(operation.nodes, StandardNode):
         return graph.standard(node.operation, *(one for one in wide if isinstance(one, Value)))
-    return graph.own(node.operation, size, *wide)
+    return graph.own(node.function or node.operation, size, *wide)
 
 
 def _read_tree(
@@ -350,6 +346,8 @@ _OWN: dict[str, _Own] = {
     "unpack_normal": _Own(("texel", "green", "degrees"), _unpack_normal, "A normal map's texel as vector in Y+."),
 }
 PREFIX = "ft_"
+# Behind it, in names of nodes, a sheet's function.
+FUNCTION = "function_"
 
 
 class Definitions:
@@ -358,18 +356,20 @@ class Definitions:
     def __init__(self, document: mx.Document):
         self._document = document
         self._made: set[str] = set()
+        self._functions: dict[str, list[Operation]] = {}
 
-    def require(self, operation: str, size: int, sizes: tuple[int | str, ...]) -> tuple[str, list[str]]:
+    def require(self, operation: str | Operation, size: int, sizes: tuple[int | str, ...]) -> tuple[str, list[str]]:
         """The category of an operation's node and the names of its inputs; defined when it is not yet.
 
-        operation: of texel.materials.operations, or "take_" and letters, or one of ours. size: of the result. sizes:
-        of the arguments; of a map how it is decoded (``spec_of``).
+        operation: of texel.materials.operations, or "take_" and letters, or one of ours, or a sheet's function. size:
+        of the result. sizes: of the arguments; of a map how it is decoded (``spec_of``).
         """
         own = self._own(operation, tuple(MAP if isinstance(one, str) else one for one in sizes))
+        kind = operation if isinstance(operation, str) else self._function(operation)
         names = list(own.inputs)
         names = names[: len(sizes)] + [f"{names[-1]}{at}" for at in range(2, len(sizes) - len(names) + 2)]
         specs = "".join(f"_{one}" for one in sizes if isinstance(one, str))
-        category = PREFIX + operation + specs
+        category = PREFIX + kind + specs
         numbers = "".join(str(one) for one in sizes if isinstance(one, int))
         signature = f"{category}_{numbers}_{TYPES[size]}"
         if signature not in self._made:
@@ -377,12 +377,21 @@ class Definitions:
             self._define(own, category, signature, size, list(zip(names, sizes, strict=True)))
         return category, names
 
-    def _own(self, operation: str, sizes: tuple[int, ...]) -> _Own:
-        if operation.startswith("take_"):
-            return _Own(("value",), _take(operation.removeprefix("take_")), "Channels.")
-        if operation in _OWN:
-            return _OWN[operation]
-        one = OPERATIONS[operation]
+    def _function(self, function: Operation) -> str:
+        """The word for a function in names; a number behind it where functions within others have the same name."""
+        same = self._functions.setdefault(function.name, [])
+        if function not in same:
+            same.append(function)
+        at = same.index(function)
+        return f"{FUNCTION}{function.name}" + (f"_again{at}" if at else "")
+
+    def _own(self, operation: str | Operation, sizes: tuple[int, ...]) -> _Own:
+        if isinstance(operation, str):
+            if operation.startswith("take_"):
+                return _Own(("value",), _take(operation.removeprefix("take_")), "Channels.")
+            if operation in _OWN:
+                return _OWN[operation]
+        one = OPERATIONS[operation] if isinstance(operation, str) else operation
         if one.definition is not None:
             definition = one.definition(sizes)
             return _Own(definition.arguments, _of_definition(definition), one.help)

@@ -9,9 +9,17 @@ import MaterialX as mx
 from texel.errors import BadDocument, TexelError
 from texel.materials.casts import document_value
 from texel.materials.exchange.imported import Imported
-from texel.materials.exchange.mtlx_nodes import ADDRESSING, FILTERING, PREFIX, STANDARD
-from texel.materials.exchange.mtlx_write import OPACITY_MODES, PARAMETER_TYPES, CastOf, element_name, output_name
+from texel.materials.exchange.mtlx_nodes import ADDRESSING, FILTERING, FUNCTION, PREFIX, STANDARD
+from texel.materials.exchange.mtlx_write import (
+    OPACITY_MODES,
+    PARAMETER_TYPES,
+    CastOf,
+    element_name,
+    materialx_of,
+    output_name,
+)  # fmt: skip
 from texel.materials.expression import text_of
+from texel.materials.functions import operations_of, parse_functions
 from texel.materials.master import INPUTS, Master, parse_master
 from texel.materials.operations import OPERATIONS
 from texel.materials.starts import STARTS
@@ -53,7 +61,19 @@ def read_own(document: mx.Document, definition: mx.NodeDef) -> Imported:
     if definition.hasAttribute("ft_layers"):
         sheet, lost = _with_layers(sheet, definition.getAttribute("ft_layers"))
     master = parse_master(sheet, definition.getAttribute("ft_name"))
+    lost += _changed_functions(document, master)
     return Imported(sheet, tuple(_casts(document, definition, master)), tuple(lost), own=True)
+
+
+def _changed_functions(document: mx.Document, master: Master) -> list[str]:
+    """Functions whose nodes are not those that we would write: what was changed in them is not read."""
+    if not master.functions:
+        return []
+    fresh = mx.createDocument()
+    mx.readFromXmlString(fresh, materialx_of(master))
+    written = [one for one in fresh.getNodeGraphs() if one.getName().startswith(f"NG_{PREFIX}{FUNCTION}")]
+    changed = [one.getName() for one in written if document.getNodeGraph(one.getName()) != one]
+    return [f"{one.removeprefix(f'NG_{PREFIX}')}: its nodes were changed since; read as it was" for one in changed]
 
 
 def _with_layers(flat: dict[str, Any], text: str) -> tuple[dict[str, Any], list[str]]:
@@ -71,6 +91,9 @@ class _Sheet:
     def __init__(self, document: mx.Document, definition: mx.NodeDef, body: mx.NodeGraph):
         self._document, self._definition, self._body = document, definition, body
         self._read = 0
+        written = definition.getAttribute("ft_functions")
+        self._carried: list[dict[str, Any]] = load_json(written, "the functions") if written else []
+        self._functions = operations_of(parse_functions(self._carried, definition.getName()).values())
 
     def document(self) -> dict[str, Any]:
         definition, body = self._definition, self._body
@@ -101,6 +124,8 @@ class _Sheet:
             ],
             "inputs": {key: inputs[key] for key in INPUTS if key in inputs},
         }  # fmt: skip
+        if self._carried:
+            written["functions"] = self._carried
         surface = self._surface(element_name(name))
         mode, cut_off = surface.getInput("alpha_mode"), surface.getInput("alpha_cutoff")
         if mode is not None and cut_off is not None:
@@ -156,6 +181,8 @@ class _Sheet:
             Name(one.getInterfaceName()) if one.getType() == "filename" else self._given(node, one.getName())
             for one in given
         ]
+        if operation.startswith(FUNCTION):
+            return self._function(operation.removeprefix(FUNCTION), arguments)
         if any(one.getType() == "filename" for one in given):
             # Behind the operation stands how its maps are decoded.
             operation = next(one for one in _READING if operation.startswith(f"{one}_"))
@@ -163,6 +190,14 @@ class _Sheet:
         if operation.startswith("take_"):
             return Swizzle(arguments[0], operation.removeprefix("take_"))
         return call(operation, *arguments)
+
+    def _function(self, written: str, arguments: list[Node]) -> Node:
+        """A call of a function that the sheet carries. written: its name, and how its maps are decoded."""
+        fitting = [name for name in self._functions if f"{written}_".startswith(f"{name}_")]
+        if not fitting:
+            raise NotOurs(f"there is no function {written}")
+        name = max(fitting, key=len)
+        return Call(name, tuple(arguments), function=self._functions[name])
 
     def _uv(self, node: mx.Node) -> Node:
         """Coordinates are turned upside down where they come in; nothing else is."""

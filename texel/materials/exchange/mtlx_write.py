@@ -52,6 +52,7 @@ ATTRIBUTES = {
     "ft_cut_off": "Cut-off of the master where the sheet computes one.",
     "ft_options": "A choice's options as JSON, where one of them holds a comma.",
     "ft_unit": "Unit of a parameter.",
+    "ft_functions": "The functions that the sheet calls, as JSON.",
     "ft_layers": "The document with the layers of which the sheet was made, as JSON.",
 }
 OPACITY_MODES = ("opaque", "cut_out", "blend")
@@ -251,6 +252,9 @@ def _describe(master: Master, definition: mx.Element) -> None:
         definition.setAttribute("doc", master.help)
     if "layers" in master.document:
         definition.setAttribute("ft_layers", json.dumps(master.document, ensure_ascii=False))
+    if master.functions:
+        documents = [one.document for one in master.functions.values()]
+        definition.setAttribute("ft_functions", json.dumps(documents, ensure_ascii=False))
 
 
 def _add_interface(master: Master, definition: mx.Element) -> None:

@@ -52,12 +52,14 @@ class StandardNode:
 class Definition:
     """arguments: the names that stand for what is given. rows: name and expression, each after those that it reads.
 
-    Names that are no argument and no row are where the surface is (texel.materials.starts).
+    Names that are no argument and no row are where the surface is (texel.materials.starts). functions: what the rows
+    call besides operations, by name.
     """
 
     arguments: tuple[str, ...]
     rows: tuple[tuple[str, str], ...]
     result: str
+    functions: tuple[tuple[str, Operation], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -67,8 +69,9 @@ class Operation:
 
     fits: "widest": all arguments grow to the widest; "own": as they are; "switch": as "widest", but for the second,
     which is one number; or sizes, one each (0: as it is, MAP: a slot). shape: the result's size: "widest", "first",
-    "count" (of all components), "map" (that of the slot) or a number. meaning: what kind of value comes out: "flow"
-    (as the arguments), "first", "first two", "options" (all but the second), or "normal", "colour", "data".
+    "count" (of all components), "map" (that of the slot), "rows" (what the definition's rows give) or a number.
+    meaning: what kind of value comes out: "flow" (as the arguments), "first", "first two", "options" (all but the
+    second), "rows" (as the definition's), or "normal", "colour", "data".
 
     apply: arrays of shape (..., size) in, one out. bounds: intervals in, one out; None: the definition's.
     planes: lists of planes in, one out
@@ -125,7 +128,8 @@ class Operation:
         return tuple(1 if self.fits == "switch" and at == 1 else max(rest) for at in range(len(sizes)))
 
     def size(self, sizes: Sequence[int]) -> int:
-        """How many components it gives; sizes: as ``fitted`` says. Not of one that gives what a map holds."""
+        """How many components it gives; sizes: as ``fitted`` says. Not of one that gives what a map or its rows hold:
+        see texel.materials.defined.result_size."""
         if self.shape == "count":
             return sum(sizes)
         if self.shape == "first":
