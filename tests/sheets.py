@@ -150,7 +150,8 @@ def function_master() -> Master:
             "functions": [WET, STAINED, SHIFTED],
             "rows": [{"name": "damp", "expression": "wet(colour, lie)"}],
             "inputs": {
-                "base_color": "stained(damp, uv, lie, pack)", "emissive": "wet(shifted(uv, colour), 0.5) * wet(0.7, amount)",
+                "base_color": "stained(damp, uv, lie, pack)",
+                "emissive": "wet(shifted(uv, colour), 0.5) * wet(0.7, amount)",
                 "roughness": "shifted(uv, lie)", "normal": "normalise(shifted(uv, bumps))",
                 "metallic": "wet(pack.rgb, pack.r).g", "height": "shifted(uv, pack).a",
             },

@@ -64,6 +64,14 @@ class ErrorLimits(TypedDict):
     coverage: float
 
 
+class FunctionInput(TypedDict):
+    name: str
+    title: NotRequired[str]
+    help: NotRequired[str]
+    takes: Literal["number", "vector2", "vector3", "vector4", "map"]
+    default: NotRequired[str]
+
+
 class GapRule(TypedDict):
     texels: float
     side: int
@@ -479,6 +487,19 @@ class FormatsDocument(TypedDict):
     sheets: NotRequired[SheetLimits]
 
 
+class FunctionDocument(TypedDict):
+    format: Literal["fair-texel/function"]
+    version: Literal[1]
+    name: str
+    title: NotRequired[str]
+    help: NotRequired[str]
+    number: NotRequired[str]
+    inputs: list[FunctionInput]
+    rows: NotRequired[list[RowDocument]]
+    result: str
+    functions: NotRequired[list[FunctionDocument]]
+
+
 class GroundLayer(TypedDict):
     name: str
     wears: NotRequired[str]
@@ -833,6 +854,7 @@ class MasterDocument(TypedDict):
     name: str
     title: NotRequired[str]
     help: NotRequired[str]
+    functions: NotRequired[list[FunctionDocument]]
     slots: NotRequired[list[SlotDocument]]
     parameters: NotRequired[list[ParameterDocument]]
     coordinates: NotRequired[list[CoordinateDocument]]

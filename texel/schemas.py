@@ -118,6 +118,9 @@ def _lift(part: Any, home: str, found: dict[str, dict[str, Any]]) -> Any:
         return _lift(whole, file or home, found)
     title = part.get("title") if isinstance(part.get("title"), str) else None
     if title is None or title not in found:
+        if title is not None:
+            # One that stands within itself is named there.
+            found[title] = {}
         made = {
             key: _lift(value, home, found)
             for key, value in part.items()

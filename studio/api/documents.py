@@ -18,7 +18,7 @@ from texel import document_types as types
 from texel.schemas import document_types
 
 __all__ = [
-    "Channels", "Errors", "GroundDocument", "GroundShape", "GroundStroke", "GroundTerm", "Habit",
+    "Channels", "Errors", "Function", "GroundDocument", "GroundShape", "GroundStroke", "GroundTerm", "Habit",
     "Manifest", "Master", "Names", "ParameterValue", "Region", "Remedy", "RuleBody", "Sets", "Step", "StudioAPI",
     "Target", "VertexStroke", "document_parts",
 ]  # fmt: skip
@@ -48,6 +48,7 @@ class _ToldValue(_Told):
 
 Channels = Annotated[types.LayoutChannels, _Told("LayoutChannels")]
 Errors = Annotated[types.ErrorFigures, _Told("ErrorFigures")]
+Function = Annotated[types.FunctionDocument, _Told("FunctionDocument")]
 GroundDocument = Annotated[types.GroundDocument, _Told("GroundDocument")]
 GroundShape = Annotated[types.GroundShape, _Told("GroundShape")]
 GroundStroke = Annotated[types.GroundStroke, _Told("GroundStroke")]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, cast
 
 from django.db.models import Count, Q
@@ -33,7 +33,7 @@ from studio.api.schemas.masters import (
 )
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.materials import asked, keepers, library
-from studio.materials.models import Master, MasterVersion
+from studio.materials.models import LibraryEntry, LibraryVersion, Master, MasterVersion
 from studio.projects.models import Project
 from texel.errors import BadDocument
 from texel.materials import Master as Sheet
@@ -47,6 +47,7 @@ from texel.materials import (
     text_of,
     tree_of,
 )
+from texel.materials.functions import operations_of, parse_functions
 from texel.materials.ready import ready_masters
 from texel.materials.starter import starter
 from texel.materials.versions import VersionChange, changes_between
@@ -95,6 +96,17 @@ def _row(master: Any) -> MasterRow:
     }  # fmt: skip
 
 
+def version_rows(versions: Sequence[LibraryVersion]) -> list[VersionRow]:
+    """Versions as the page reads them, the newest first."""
+    return [
+        {
+            "number": one.number, "note": one.note, "by": one.by.get_username() if one.by else None,
+            "created": one.created, "deprecated": one.deprecated, "changes": one.changes,
+        }
+        for one in reversed(versions)
+    ]  # fmt: skip
+
+
 def _masters() -> Any:
     counted = Master.objects.annotate(
         cast_count=Count("casts", distinct=True), project_count=Count("adoptions", distinct=True)
@@ -105,13 +117,7 @@ def _masters() -> Any:
 def _out(request: HttpRequest, name: str) -> MasterOut:
     master = get_object_or_404(_masters(), name=name)
     versions = list(master.versions.select_related("by"))
-    rows: list[VersionRow] = [
-        {
-            "number": one.number, "note": one.note, "by": one.by.get_username() if one.by else None,
-            "created": one.created, "deprecated": one.deprecated, "changes": one.changes,
-        }
-        for one in reversed(versions)
-    ]  # fmt: skip
+    rows = version_rows(versions)
     document = master.draft if master.draft is not None else versions[-1].document
     return {
         **_row(master), "document": document, "versions": rows, "may_write": keepers.may_keep(user_of(request), master),
@@ -141,7 +147,11 @@ def _users(request: HttpRequest, master: Master) -> list[UserOut]:
 
 
 def _must_keep(request: HttpRequest, name: str) -> None:
-    master = get_object_or_404(Master, name=name)
+    must_keep(request, get_object_or_404(Master, name=name))
+
+
+def must_keep(request: HttpRequest, master: LibraryEntry) -> None:
+    """Raises NotAllowed for somebody who does not keep it."""
     if not keepers.may_keep(user_of(request), master):
         who = ", ".join(keepers.names_of(master)) or "an administrator"
         raise NotAllowed(
@@ -151,9 +161,10 @@ def _must_keep(request: HttpRequest, name: str) -> None:
         )
 
 
-def _must_write(request: HttpRequest) -> None:
+def must_write(request: HttpRequest) -> None:
+    """Raises NotAllowed for somebody who may add nothing to the library."""
     if not keepers.may_make_masters(user_of(request)):
-        raise NotAllowed("Masters are shared by all projects; making one needs the right to set the rules of one.")
+        raise NotAllowed("All projects share the library; adding to it needs the right to set the rules of one.")
 
 
 # Words of a search that are looked for.
@@ -198,13 +209,14 @@ def chain(request: HttpRequest, given: ChainIn) -> Any:
         {"step": one.step, "with": one.others}
         for one in given.steps
     ]  # fmt: skip
-    return {"text": text_of(tree_of(parse_chain({"start": given.start, "steps": steps})))}
+    called = operations_of(parse_functions(given.functions, "the sheet").values())
+    return {"text": text_of(tree_of(parse_chain({"start": given.start, "steps": steps}, called)))}
 
 
 @router.post("/import", response=list[ImportedOut])
 def import_material(request: HttpRequest, file: File[UploadedFile]) -> Any:
     """Masters in a MaterialX or glTF file, and what of it a sheet cannot say. Nothing is kept."""
-    _must_write(request)
+    must_write(request)
     if (file.size or 0) > _LARGEST_MATERIAL:
         raise BadDocument(
             "{file}: a material has at most {largest_material} MiB",
@@ -225,14 +237,14 @@ def import_material(request: HttpRequest, file: File[UploadedFile]) -> Any:
 @router.post("", response=MasterOut)
 def create(request: HttpRequest, document: Body[MasterBody]) -> Any:
     """A new master with a draft."""
-    _must_write(request)
+    must_write(request)
     return _out(request, library.create_master(document, user_of(request)).name)
 
 
 @router.post("/begin", response=MasterOut)
 def begin(request: HttpRequest, given: Begin) -> Any:
     """A new master with a draft that works, to be changed: a ready-made one."""
-    _must_write(request)
+    must_write(request)
     return _out(request, library.create_master(starter(given.title, given.ready), user_of(request)).name)
 
 
@@ -284,7 +296,7 @@ def put_deprecated(request: HttpRequest, name: Path[str], number: Path[str], giv
 def put_keeper(request: HttpRequest, name: Path[str], person: Path[str]) -> Any:
     """Let somebody change the master as well. For keepers."""
     _must_keep(request, name)
-    keepers.add(name, person, user_of(request))
+    keepers.add(Master, name, person, user_of(request))
     return _out(request, name)
 
 
@@ -292,7 +304,7 @@ def put_keeper(request: HttpRequest, name: Path[str], person: Path[str]) -> Any:
 def delete_keeper(request: HttpRequest, name: Path[str], person: Path[str]) -> Any:
     """Let somebody change the master no more; one keeper must be left. For keepers."""
     _must_keep(request, name)
-    keepers.remove(name, person, user_of(request))
+    keepers.remove(Master, name, person, user_of(request))
     return _out(request, name)
 
 

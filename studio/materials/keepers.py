@@ -1,4 +1,4 @@
-"""Who may change masters: they are shared by all projects, so each belongs to those who keep it."""
+"""Who may change masters and functions: all projects share them, so each belongs to those who keep it."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from django.contrib.auth import get_user_model
 from django.http import Http404
 
 from studio.changes.errors import Conflict
-from studio.materials.library import held_master
-from studio.materials.models import Master
+from studio.materials.library import held
+from studio.materials.models import LibraryEntry
 from studio.people.log import note
 from studio.projects.models import Membership
 
@@ -17,32 +17,32 @@ __all__ = ["add", "may_keep", "may_make_masters", "names_of", "remove"]
 
 
 def may_make_masters(person: Any) -> bool:
-    """Whoever may set the rules of a project may add masters to the library, and keeps those."""
+    """Whoever may set the rules of a project may add masters and functions to the library, and keeps those."""
     return Membership.objects.filter(user=person, right=Membership.Right.RULES).exists()
 
 
-def may_keep(person: Any, master: Master) -> bool:
+def may_keep(person: Any, master: LibraryEntry) -> bool:
     """Keepers, and administrators of the studio."""
     return bool(person.is_superuser) or master.keepers.filter(pk=person.pk).exists()
 
 
-def names_of(master: Master) -> list[str]:
+def names_of(master: LibraryEntry) -> list[str]:
     return list(master.keepers.order_by("username").values_list("username", flat=True))
 
 
-def add(name: str, person: str, by: Any) -> None:
+def add(kind: type[LibraryEntry], name: str, person: str, by: Any) -> None:
     """Raises Http404 for a person that there is not."""
     someone = get_user_model().objects.filter(username=person).first()
     if someone is None:
         raise Http404(f"There is nobody called {person}.")
-    with held_master(name) as master:
+    with held(kind, name) as master:
         master.keepers.add(someone)
         note("keeper_added", by, f"{person} keeps {master.title}")
 
 
-def remove(name: str, person: str, by: Any) -> None:
+def remove(kind: type[LibraryEntry], name: str, person: str, by: Any) -> None:
     """Raises Conflict for the last keeper."""
-    with held_master(name) as master:
+    with held(kind, name) as master:
         if not master.keepers.exclude(username=person).exists():
             raise Conflict("{title} needs a keeper; add another one first", title=master.title)
         master.keepers.remove(*master.keepers.filter(username=person))

@@ -5,18 +5,18 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Iterable, Iterator, Mapping
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 from datetime import datetime
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, QuerySet
 from django.http import Http404
 from django.utils import timezone
 
 from studio.changes.engine import change, must_be_as_seen
 from studio.changes.errors import Conflict, Stale
-from studio.materials.models import Adoption, Cast, Master, MasterVersion
+from studio.materials.models import Adoption, Cast, LibraryEntry, LibraryVersion, Master, MasterVersion
 from studio.projects.models import Project
 from texel.materials import Cost, checked_changes, cost_of, deciding, parse_master, remarks_on, stacked, values_of
 from texel.materials import Master as Sheet
@@ -24,11 +24,29 @@ from texel.materials.filling import parse_binding
 from texel.materials.versions import Carried, carried, changes_between, next_number
 
 __all__ = [
-    "adopt", "adoptions_of", "cost_of_version", "create_master", "deprecate", "free_master_name", "held_master",
-    "impact_of", "keep_draft", "latest", "latest_of", "pin", "publish", "sheet_of", "version_of",
+    "adopt",
+    "adoptions_of",
+    "cost_of_version",
+    "create_master",
+    "deprecate",
+    "free_master_name",
+    "held",
+    "held_master",
+    "impact_of",
+    "keep_draft",
+    "latest",
+    "latest_of",
+    "numbered",
+    "pin",
+    "publish",
+    "sheet_of",
+    "version_of",
+    "write_entry",
 ]  # fmt: skip
 
 
+E = TypeVar("E", bound=LibraryEntry)
+V = TypeVar("V", bound=LibraryVersion)
 # By number and hour of birth: numbers alone come again where a process meets several databases.
 _parsed: OrderedDict[tuple[int, datetime], Sheet] = OrderedDict()
 _lock = threading.Lock()
@@ -90,12 +108,17 @@ def latest(master: Master) -> MasterVersion | None:
 
 def version_of(master: Master, number: str) -> MasterVersion:
     """Raises Conflict when there is none of that number."""
+    return numbered(master.title, master.versions.all(), number)
+
+
+def numbered(title: str, versions: QuerySet[V], number: str) -> V:
+    """The version of a number. title: of what it is a version. Raises Conflict when there is none."""
     parts = number.split(".")
     if len(parts) == 3 and all(part.isascii() and part.isdigit() and len(part) < 9 for part in parts):
-        version = master.versions.filter(major=parts[0], minor=parts[1], patch=parts[2]).first()
+        version = versions.filter(major=parts[0], minor=parts[1], patch=parts[2]).first()
         if version is not None:
             return version
-    raise Conflict("{title} has no version {number}", title=master.title, number=number)
+    raise Conflict("{title} has no version {number}", title=title, number=number)
 
 
 def create_master(document: Any, by: Any) -> Master:
@@ -127,24 +150,31 @@ def keep_draft(name: str, document: Any, seen: int | None = None) -> Master:
         if sheet.name != master.name:
             raise Conflict("this master is called {master}, not {sheet}", master=master.name, sheet=sheet.name)
         if document != master.draft:
-            _write(master, draft=document, title=sheet.title)
+            write_entry(master, draft=document, title=sheet.title)
         return master
 
 
-@contextmanager
-def held_master(name: str, seen: int | None = None) -> Iterator[Master]:
+def held_master(name: str, seen: int | None = None) -> AbstractContextManager[Master]:
     """A master that nobody else changes meanwhile. Raises Http404, Stale."""
+    return held(Master, name, seen)
+
+
+@contextmanager
+def held(kind: type[E], name: str, seen: int | None = None) -> Iterator[E]:
+    """Something of the library that nobody else changes meanwhile. Raises Http404, Stale."""
     with transaction.atomic():
-        master = Master.objects.select_for_update(no_key=True).filter(name=name).first()
-        if master is None:
-            raise Http404("There is no such master.")
-        if seen is not None and master.revision != seen:
-            raise Stale(master, "{title} was changed meanwhile. Look at it again.", title=master.title)
-        yield master
+        entry = kind._default_manager.select_for_update(no_key=True).filter(name=name).first()
+        if entry is None:
+            raise Http404(f"There is no such {kind._meta.verbose_name}.")
+        if seen is not None and entry.revision != seen:
+            raise Stale(entry, "{title} was changed meanwhile. Look at it again.", title=entry.title)
+        yield entry
 
 
-def _write(master: Master, **values: Any) -> None:
-    Master.objects.filter(pk=master.pk).update(**values, edited=timezone.now(), revision=F("revision") + 1)
+def write_entry(entry: LibraryEntry, **values: Any) -> None:
+    """Write something that is held; its revision counts on."""
+    rows = type(entry)._default_manager.filter(pk=entry.pk)
+    rows.update(**values, edited=timezone.now(), revision=F("revision") + 1)
 
 
 def publish(name: str, note: str, by: Any, seen: int | None = None) -> MasterVersion:
@@ -168,7 +198,7 @@ def publish(name: str, note: str, by: Any, seen: int | None = None) -> MasterVer
             master=master, major=number[0], minor=number[1], patch=number[2], document=master.draft,
             changes=[one.document() for one in changes], note=" ".join(note.split())[:500], by=by,
         )  # fmt: skip
-        _write(master, draft=None, title=sheet.title)
+        write_entry(master, draft=None, title=sheet.title)
         return made
 
 
@@ -176,7 +206,7 @@ def deprecate(name: str, number: str, deprecated: bool) -> None:
     """Say that a version should not be adopted any more; who has it keeps it."""
     with held_master(name) as master:
         MasterVersion.objects.filter(pk=version_of(master, number).pk).update(deprecated=deprecated)
-        _write(master)
+        write_entry(master)
 
 
 def pin(project: Project, name: str, pinned: bool, by: Any, seen: int | None = None) -> None:

@@ -9,7 +9,10 @@ from django.db import models
 
 from studio.projects.models import Project
 
-__all__ = ["Adoption", "Cast", "Master", "MasterVersion", "Wears", "WornRegion"]
+__all__ = [
+    "Adoption", "Cast", "Function", "FunctionVersion", "LibraryEntry", "LibraryVersion", "Master", "MasterVersion",
+    "Wears", "WornRegion",
+]  # fmt: skip
 
 
 class WornRegion(TypedDict):
@@ -34,30 +37,30 @@ class Wears(TypedDict):
     region: NotRequired[WornRegion]
 
 
-class Master(models.Model):
-    """draft: the document that is worked on, not yet published; None when there is none. revision: of all that.
-    keepers: who may change it; everybody else casts it."""
+class LibraryEntry(models.Model):
+    """What all projects share. draft: the document that is worked on, not yet published; None when there is none.
+    revision: of all that. keepers: who may change it; everybody else uses it."""
 
     name = models.SlugField(max_length=64, unique=True)
     title = models.CharField(max_length=200)
     draft = models.JSONField(null=True)
     revision = models.IntegerField(default=1)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
-    keepers = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="kept_masters")
+    keepers = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="kept_%(class)ss")
     created = models.DateTimeField(auto_now_add=True)
     edited = models.DateTimeField(auto_now=True)
 
     class Meta:
+        abstract = True
         ordering = ["title"]
 
     def __str__(self) -> str:
         return self.title
 
 
-class MasterVersion(models.Model):
+class LibraryVersion(models.Model):
     """One immutable version. changes: what differs from the one before, as texel.materials.versions tells it."""
 
-    master = models.ForeignKey(Master, on_delete=models.CASCADE, related_name="versions")
     major = models.IntegerField()
     minor = models.IntegerField()
     patch = models.IntegerField()
@@ -69,14 +72,42 @@ class MasterVersion(models.Model):
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
+        abstract = True
         ordering = ["major", "minor", "patch"]
-        constraints = [
-            models.UniqueConstraint(fields=["master", "major", "minor", "patch"], name="one_master_version")
-        ]  # fmt: skip
 
     @property
     def number(self) -> str:
         return f"{self.major}.{self.minor}.{self.patch}"
+
+
+class Master(LibraryEntry):
+    """A sheet that projects adopt and cast."""
+
+
+class MasterVersion(LibraryVersion):
+    """One immutable version of a master."""
+
+    master = models.ForeignKey(Master, on_delete=models.CASCADE, related_name="versions")
+
+    class Meta(LibraryVersion.Meta):
+        constraints = [
+            models.UniqueConstraint(fields=["master", "major", "minor", "patch"], name="one_master_version")
+        ]  # fmt: skip
+
+
+class Function(LibraryEntry):
+    """A chain with inputs that sheets call as one step; a sheet carries a copy of the version that it calls."""
+
+
+class FunctionVersion(LibraryVersion):
+    """One immutable version of a function."""
+
+    function = models.ForeignKey(Function, on_delete=models.CASCADE, related_name="versions")
+
+    class Meta(LibraryVersion.Meta):
+        constraints = [
+            models.UniqueConstraint(fields=["function", "major", "minor", "patch"], name="one_function_version")
+        ]  # fmt: skip
 
 
 class Adoption(models.Model):

@@ -10,7 +10,7 @@ from texel.materials.kinds import Kinds
 from texel.materials.layers import stacked_sheets
 from texel.materials.master import INPUTS, Master, parse_master
 from texel.materials.operations import OPERATIONS
-from texel.materials.reading import catalogue, read_document, read_sheet
+from texel.materials.reading import catalogue, operation_facts, read_document, read_sheet
 from texel.materials.remarks import Remark, remarks_on
 
 __all__ = [
@@ -29,6 +29,7 @@ __all__ = [
     "deciding",
     "document_value",
     "evaluate",
+    "operation_facts",
     "over_budget",
     "parse_chain",
     "parse_expression",

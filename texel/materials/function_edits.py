@@ -22,18 +22,19 @@ from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
 from texel.materials.versions import VersionChange, changes_between
 
 __all__ = [
-    "RESULT", "Drawn", "drawn_out", "function_changes", "problem_of", "sheet_of_function", "with_function",
-    "without_function",
+    "RESULT", "Drawn", "drawn_out", "function_changes", "function_name", "problem_of", "sheet_of_function",
+    "with_function",
 ]  # fmt: skip
 
 Document = dict[str, Any]
 # What an input of a function is in the sheet that shows it, by its size; of a map the first that fits.
 _SHOWN_AS: dict[int, Document] = {
-    1: {"role": "detail_mask"}, 3: {"role": "base_color", "colour_space": "linear"}, 4: {"layout": "four-masks"},
+    1: {"role": "detail_mask"}, 3: {"role": "base_color"}, 4: {"layout": "four-masks"},
 }  # fmt: skip
 _MAPS_AS = (_SHOWN_AS[3], _SHOWN_AS[1], _SHOWN_AS[4], {"role": "normal"})
 _TAKES = {size: word for word, size in TAKES.items()}
-RESULT = "base_color"
+# The row of such a sheet that holds what a function gives.
+RESULT = "result"
 
 
 class Drawn(NamedTuple):
@@ -73,6 +74,17 @@ def _rewritten(
     return made
 
 
+def function_name(title: str) -> str:
+    """A name for a function, of its title.
+
+    >>> function_name("Worn by Edges 2")
+    'worn_by_edges_2'
+    """
+    letters = "".join(one if one.isascii() and one.isalnum() else " " for one in title.lower())
+    name = "_".join(letters.split())[:40].strip("_")
+    return name if name[:1].isalpha() else f"f_{name}".strip("_")[:40]
+
+
 def with_function(document: Document, function: Document) -> Document:
     """A master's document that carries a function; where it has another version of it, its calls are brought along:
     arguments by the names of inputs, new inputs with what a new step has. Raises BadDocument."""
@@ -107,17 +119,6 @@ def with_function(document: Document, function: Document) -> Document:
 
     made = _rewritten(document, known, lambda prefix, row, tree: moved(tree)) if old else dict(document)
     return made | {"functions": [*others, function]}
-
-
-def without_function(document: Document, name: str) -> Document:
-    """A master's document that carries a function no more. Raises BadDocument where a row still calls it."""
-    master = parse_master(document, "the sheet")
-    for row, tree in master.trees():
-        if any(isinstance(node, Call) and node.operation == name for node in walk(tree)):
-            raise BadDocument("{row} calls {name}; take that step out first", row=row, name=name)
-    left = [one for one in document.get("functions", []) if one["name"] != name]
-    bare = {key: value for key, value in document.items() if key != "functions"}
-    return bare | ({"functions": left} if left else {})
 
 
 def drawn_out(
@@ -200,7 +201,9 @@ class _Inputs:
         if isinstance(node, Name):
             if not self._is_of_sheet(node.name):
                 return node
-            return self._add(node.name, self._kinds.of(node).size, node.name)
+            parameter = self._master.parameters.get(node.name)
+            begin = text_of(_joined(parameter.default)) if parameter else ""
+            return self._add(node.name, self._kinds.of(node).size, node.name, begin)
         if isinstance(node, Swizzle):
             if isinstance(node.of, Name) and node.of is not flowing and node.of.name in self._master.slots:
                 # Of a slot all four channels can be taken, of a value only those that it has.
@@ -221,6 +224,11 @@ class _Inputs:
 
     def _is_of_sheet(self, name: str) -> bool:
         return name in self._master.slots or name in self._master.parameters or name in self._master.rows
+
+
+def _joined(parts: tuple[float, ...]) -> Node:
+    numbers = tuple(Constant(part) for part in parts)
+    return numbers[0] if len(set(parts)) == 1 else Call("rgb" if len(parts) == 3 else "vector", numbers)
 
 
 class _Calls:
@@ -290,19 +298,16 @@ class _Calls:
 
 
 def sheet_of_function(function: Function) -> Document:
-    """A master that shows a function: its inputs as slots and parameters, its rows as rows, its result as the colour.
-
-    What flows through is a map, where one has as many channels.
-    """
+    """A master that shows a function: its inputs as slots and parameters, its rows as rows, its result as the row
+    ``RESULT`` and as the surface's colour or normal. What flows through is a map, where one has as many channels."""
     map_as, kind = _fitting(function)[:2]
     made = _shown(function, map_as)
-    text = made["inputs"][RESULT]
     if kind is not None and kind.meaning == "normal":
-        made["inputs"] = {"normal": text}
+        made["inputs"] = {"normal": RESULT}
     elif kind is not None and kind.size == 2:
-        made["inputs"][RESULT] = f"rgb(({text}).r, ({text}).g, 0)"
+        made["inputs"] = {"base_color": f"rgb({RESULT}.r, {RESULT}.g, 0)"}
     elif kind is not None and kind.size == 4:
-        made["inputs"] |= {RESULT: f"({text}).rgb", "height": f"({text}).a"}
+        made["inputs"] = {"base_color": f"{RESULT}.rgb", "height": f"{RESULT}.a"}
     return made
 
 
@@ -337,7 +342,7 @@ def _kind_of(kinds: Kinds, tree: Node, bound: Mapping[str, Kind | str], row: str
     try:
         return kinds.of(tree, bound)
     except BadExpression as error:
-        raise error.of_row(row or "result") from None
+        raise error.of_row(row or RESULT) from None
 
 
 def _shown(function: Function, map_as: Document) -> Document:
@@ -356,8 +361,9 @@ def _shown(function: Function, map_as: Document) -> Document:
     document = function.document
     made = {
         "format": "fair-texel/master", "version": 1, "name": function.name.replace("_", "-"), "title": function.title,
-        "help": function.help, "slots": slots, "parameters": parameters, "rows": document.get("rows", []),
-        "inputs": {RESULT: document["result"]},
+        "help": function.help, "slots": slots, "parameters": parameters,
+        "rows": [*document.get("rows", []), {"name": RESULT, "expression": document["result"]}],
+        "inputs": {"base_color": RESULT},
     }  # fmt: skip
     return made | ({"functions": document["functions"]} if document.get("functions") else {})
 
@@ -366,7 +372,8 @@ def function_changes(old: Function, new: Function) -> list[VersionChange]:
     """What differs between two versions of a function, as of masters (texel.materials.versions): what sheets that call
     it lose, what looks otherwise, and the rest."""
     before, after = (parse_master(sheet_of_function(one), one.title) for one in (old, new))
-    changes = [_told(one) for one in changes_between(before, after)]
+    # How the sheet shows the result is not the function's.
+    changes = [_told(one) for one in changes_between(before, after) if one.what != "input"]
     kinds = [_fitting(one)[1] for one in (old, new)]
     sizes = [kind.size if kind else 0 for kind in kinds]
     if sizes[0] != sizes[1]:
@@ -377,7 +384,7 @@ def function_changes(old: Function, new: Function) -> list[VersionChange]:
 
 def _told(one: VersionChange) -> VersionChange:
     """The words of masters in those of functions."""
-    if one.what == "input":
+    if one.what == "row" and one.name == RESULT:
         return replace(one, what="result", name="", message="The result reads otherwise")
     if one.what in ("slot", "parameter"):
         return replace(one, message=one.message.replace("The slot ", "The input "))

@@ -148,10 +148,11 @@ def _within(documents: Iterable[Document], where: str) -> dict[str, Function]:
     return found
 
 
-def parse_functions(documents: Iterable[Document], where: str) -> dict[str, Function]:
-    """The functions that a sheet carries, by name; their documents follow the schema. Raises BadDocument."""
+def parse_functions(documents: Iterable[Any], where: str) -> dict[str, Function]:
+    """The functions that a sheet carries, by name. Raises BadDocument."""
     listed = list(documents)
     for one in listed:
+        check_document(one, "function", where)
         _check_levels(one)
     return _within(listed, where)
 

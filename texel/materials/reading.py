@@ -12,13 +12,13 @@ from texel.materials.glsl import shader_of
 from texel.materials.kinds import Kinds
 from texel.materials.layers import Origin, origins
 from texel.materials.master import INPUTS, Master, Parameter, Slot, dependencies, parse_master
-from texel.materials.operations import OPERATIONS
+from texel.materials.operations import OPERATIONS, Operation
 from texel.materials.remarks import remarks_on, starts_read
 from texel.materials.starts import STARTS
 from texel.materials.tree import Node
 from texel.roles import facts
 
-__all__ = ["catalogue", "read_document", "read_sheet"]
+__all__ = ["catalogue", "operation_facts", "read_document", "read_sheet"]
 
 
 def catalogue() -> dict[str, Any]:
@@ -29,15 +29,19 @@ def catalogue() -> dict[str, Any]:
              "high": one.bounds[1], "neutral": list(one.neutral), "on_demand": one.on_demand}
             for one in INPUTS.values()
         ],
-        "operations": [
-            {"name": one.name, "label": one.label, "group": one.group, "arguments": list(one.arguments),
-             "variadic": one.variadic, "help": one.help, "example": one.example, "begins_with": list(one.begins_with),
-             "maps": list(one.maps)}
-            for one in OPERATIONS.values()
-        ],
+        "operations": [operation_facts(one) for one in OPERATIONS.values()],
         "starts": [
             {"name": one.name, "label": one.label, "size": one.size, "help": one.help} for one in STARTS.values()
         ],
+    }  # fmt: skip
+
+
+def operation_facts(one: Operation) -> dict[str, Any]:
+    """What a step with an operation, or with a function, takes and means."""
+    return {
+        "name": one.name, "label": one.label, "group": one.group, "arguments": list(one.arguments),
+        "variadic": one.variadic, "help": one.help, "example": one.example, "begins_with": list(one.begins_with),
+        "maps": list(one.maps),
     }  # fmt: skip
 
 
@@ -59,6 +63,11 @@ def read_sheet(master: Master) -> dict[str, Any]:
     kinds, written = Kinds(master), origins(master.document)
     return {
         "name": master.name, "title": master.title, "help": master.help,
+        "functions": [
+            {"name": one.name, "title": one.title, "number": one.number, "document": one.document,
+             "operation": operation_facts(one.operation)}
+            for one in master.functions.values()
+        ],
         "slots": [_slot(one) for one in master.slots.values()],
         "parameters": [_parameter(one) for one in _in_order(master)],
         "rows": [_row(name, tree, kinds, name in master.inputs, written.get(name)) for name, tree in master.trees()],

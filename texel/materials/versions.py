@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from texel.image import Texels
 from texel.materials.evaluate import Surface, evaluate
 from texel.materials.expression import text_of
+from texel.materials.functions import Function
 from texel.materials.master import INPUTS, Master, Parameter, Slot
 from texel.materials.remarks import reachable
 from texel.roles import Transfer
@@ -121,7 +122,25 @@ def _rows(old: Master, new: Master) -> Iterable[VersionChange]:
                 yield VersionChange(what, name, "keeps", f"{label} reads otherwise", *texts)
 
 
+def _functions(old: Master, new: Master) -> Iterable[VersionChange]:
+    def told(one: Function) -> str:
+        return one.number or "its own"
+
+    for name, one in old.functions.items():
+        other = new.functions.get(name)
+        if other is None:
+            yield VersionChange("function", name, "keeps", f"The function {one.title} is gone", told(one), None)
+        elif other != one:
+            yield VersionChange(
+                "function", name, "keeps", f"The function {one.title} is otherwise", told(one), told(other)
+            )
+    for name, one in new.functions.items():
+        if name not in old.functions:
+            yield VersionChange("function", name, "keeps", f"The function {one.title} is new", None, told(one))
+
+
 def _rest(old: Master, new: Master) -> Iterable[VersionChange]:
+    yield from _functions(old, new)
     yield from _uv_sets(old, new)
     if old.coordinates != new.coordinates:
         yield VersionChange("coordinates", "", "keeps", "Coordinates are otherwise")
@@ -224,7 +243,7 @@ def _reading(master: Master, name: str) -> object:
     slots = [one for one in master.slots.values() if one.name in read]
     return (
         text_of(master.inputs[name]), {row: text_of(tree) for row, tree in master.rows.items() if row in read},
-        [(one, master.coordinates[one.coordinates]) for one in slots],
+        [(one, master.coordinates[one.coordinates]) for one in slots], [*master.functions.values()],
         {one.name: (one.kind, one.default, one.options) for one in master.parameters.values() if one.name in read},
     )  # fmt: skip
 

@@ -8,7 +8,7 @@ from typing import Literal, NotRequired
 from ninja import Schema
 from typing_extensions import TypedDict
 
-from studio.api.documents import Master, ParameterValue
+from studio.api.documents import Function, Master, ParameterValue
 from texel.materials.ready import PLAINEST
 
 
@@ -183,7 +183,21 @@ class ShaderOut(TypedDict):
     samplers: dict[str, str]
 
 
+class CalledFunction(TypedDict):
+    """A function that a sheet carries. number: the version of the library that it is a copy of, "" for none. operation:
+    what a step of it takes."""
+
+    name: str
+    title: str
+    number: str
+    operation: OperationOut
+    document: Function
+
+
 class SheetOut(TypedDict):
+    """functions: those that the sheet carries."""
+
+    functions: list[CalledFunction]
     name: str
     title: str
     help: str
@@ -214,8 +228,11 @@ class ReadOut(Schema):
 
 
 class ChainIn(Schema):
+    """functions: documents of those that the sheet carries."""
+
     start: str
     steps: list[LinkOut]
+    functions: list[Function] = []
 
 
 class TextOut(Schema):

@@ -104,7 +104,9 @@ export function useMaterialChanges(slug: Slug) {
           about: seen?.title ?? name,
           mine: t("yourDraftAndWhatWasWritten"),
           theirs: (now) =>
-            `another draft; both changed ${merged<unknown>(seen?.document, document, now.document).clashes.join(", ")}`,
+            t("anotherDraftOf", {
+              places: merged<unknown>(seen?.document, document, now.document).clashes.join(", "),
+            }),
           send: (headers) =>
             data(
               client.PUT("/api/masters/{name}/draft", {

@@ -23,6 +23,10 @@ export type MasterRow = Schemas["MasterRow"];
 export type Impact = Schemas["Impact"];
 export type Operation = Schemas["OperationOut"];
 export type SurfaceInput = Schemas["InputOut"];
+export type CalledFunction = Schemas["CalledFunction"];
+/** What masters and functions have alike: versions, a draft, and who may change them. */
+export type LibraryEntry = Pick<Master, "draft" | "may_write" | "versions" | "keepers"> &
+  Partial<Pick<Master, "users">>;
 type Slug = MaybeRefOrGetter<string>;
 type Name = MaybeRefOrGetter<string>;
 
@@ -115,8 +119,9 @@ export function readSheet(document: MasterDocument): Promise<Schemas["ReadOut"]>
   return kept;
 }
 
-export const textOfChain = async (chain: Chain) =>
-  (await data(client.POST("/api/masters/chain", { body: chain }))).text;
+/** The expression of a chain. functions: documents of those that its sheet carries. */
+export const textOfChain = async (chain: Chain, functions: Schemas["FunctionDocument"][] = []) =>
+  (await data(client.POST("/api/masters/chain", { body: { ...chain, functions } }))).text;
 
 /** The address of what a set gives a slot. */
 export function slotPicture(

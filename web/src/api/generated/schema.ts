@@ -24,6 +24,232 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/functions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Functions
+         * @description The library's functions, by their titles.
+         */
+        get: operations["studio_api_functions_list_functions"];
+        put?: never;
+        /**
+         * Create Function
+         * @description A new function with a draft.
+         */
+        post: operations["studio_api_functions_create_function"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/draw-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Out
+         * @description Make a function of steps of a sheet's row, and call it wherever the sheet computes the same. Nothing is kept.
+         */
+        post: operations["studio_api_functions_draw_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Function
+         * @description Read a function that is being edited. Nothing is kept.
+         */
+        post: operations["studio_api_functions_read_function"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show Function */
+        get: operations["studio_api_functions_show_function"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/{name}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Function Difference
+         * @description What differs between two versions; "draft" is what is worked on.
+         */
+        get: operations["studio_api_functions_function_difference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/{name}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Function Draft
+         * @description Keep what is worked on; versions, and the sheets that carry them, stay as they are. For keepers.
+         */
+        put: operations["studio_api_functions_put_function_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/{name}/into": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Into Sheet
+         * @description A master's document that carries a version of the function; calls of another version that it carries are brought
+         *     along. Nothing is kept.
+         */
+        post: operations["studio_api_functions_into_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/{name}/keepers/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Function Keeper
+         * @description Let somebody change the function as well. For keepers.
+         */
+        put: operations["studio_api_functions_put_function_keeper"];
+        post?: never;
+        /**
+         * Delete Function Keeper
+         * @description Let somebody change the function no more; one keeper must be left. For keepers.
+         */
+        delete: operations["studio_api_functions_delete_function_keeper"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/{name}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Publish Function
+         * @description Make an immutable version of the draft, numbered by what it breaks. For keepers.
+         */
+        post: operations["studio_api_functions_publish_function"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/{name}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Function Version
+         * @description A version's document, as the command line reads it.
+         */
+        get: operations["studio_api_functions_function_version"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions/{name}/versions/{number}/deprecated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Function Deprecated
+         * @description Say that a version should not be brought into sheets any more, or may be again. For keepers.
+         */
+        put: operations["studio_api_functions_put_function_deprecated"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -3858,6 +4084,21 @@ export interface components {
             width: number;
         };
         /**
+         * CalledFunction
+         * @description A function that a sheet carries. number: the version of the library that it is a copy of, "" for none. operation:
+         *     what a step of it takes.
+         */
+        CalledFunction: {
+            document: components["schemas"]["FunctionDocument"];
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            operation: components["schemas"]["OperationOut"];
+            /** Title */
+            title: string;
+        };
+        /**
          * CandidateOut
          * @description channel: of a packed file, "" for a whole one.
          */
@@ -4057,8 +4298,16 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** ChainIn */
+        /**
+         * ChainIn
+         * @description functions: documents of those that the sheet carries.
+         */
         ChainIn: {
+            /**
+             * Functions
+             * @default []
+             */
+            functions: components["schemas"]["FunctionDocument"][];
             /** Start */
             start: string;
             /** Steps */
@@ -4502,6 +4751,40 @@ export interface components {
             path: string;
         };
         /**
+         * DrawOut
+         * @description row: as the flat sheet names it. title: of the function. first, last: steps of the row's chain; the last of them
+         *     when left out. numbers: whether those within the steps become inputs, too.
+         */
+        DrawOut: {
+            document: components["schemas"]["MasterDocument"];
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /** Last */
+            last?: number | null;
+            /**
+             * Numbers
+             * @default false
+             */
+            numbers: boolean;
+            /** Row */
+            row: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * DrawnOut
+         * @description document: the sheet that calls the function; rows: those that call it.
+         */
+        DrawnOut: {
+            document: components["schemas"]["MasterDocument"];
+            function: components["schemas"]["FunctionDocument"];
+            /** Rows */
+            rows: string[];
+        };
+        /**
          * DriftOut
          * @description kind: changed, missing, added or in_the_way. asks: whether a delivery needs a choice. set: that it belongs to, ""
          *     where that is not known.
@@ -4841,6 +5124,113 @@ export interface components {
             layer: string;
             /** Set */
             set: number;
+        };
+        /**
+         * FunctionDocument
+         * @description A chain with inputs under a name, used as one step in any sheet.
+         */
+        FunctionDocument: {
+            /** @constant */
+            format: "fair-texel/function";
+            /** @description What its rows call besides operations, each with all that it calls itself. */
+            functions?: components["schemas"]["FunctionDocument"][];
+            help?: string;
+            /** @description What a step is given; the first flows through the chain, and is no map. */
+            inputs: components["schemas"]["FunctionInput"][];
+            name: string;
+            /** @description In a sheet: the version in the library of which this is a copy. */
+            number?: string;
+            result: string;
+            /** @description Each after those that it reads. */
+            rows?: components["schemas"]["RowDocument"][];
+            title?: string;
+            /** @constant */
+            version: 1;
+        };
+        /** FunctionInput */
+        FunctionInput: {
+            /** @description What a new step has for it, as an expression of numbers; 0 when left out. */
+            default?: string;
+            help?: string;
+            name: string;
+            /**
+             * @description How many components, or the name of a slot.
+             * @enum {unknown}
+             */
+            takes: "number" | "vector2" | "vector3" | "vector4" | "map";
+            title?: string;
+        };
+        /**
+         * FunctionOut
+         * @description document: the draft, or the newest version's. keepers: who may change it; may_write: whether the asking person
+         *     may.
+         */
+        FunctionOut: {
+            document: components["schemas"]["FunctionDocument"];
+            /** Draft */
+            draft: boolean;
+            /** Help */
+            help: string;
+            /** Keepers */
+            keepers: string[];
+            /** May Write */
+            may_write: boolean;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: string | null;
+            operation: components["schemas"]["OperationOut"] | null;
+            /** Revision */
+            revision: number;
+            /** Title */
+            title: string;
+            /** Used By */
+            used_by: components["schemas"]["FunctionUse"][];
+            /** Uses */
+            uses: number;
+            /** Versions */
+            versions: components["schemas"]["VersionRow"][];
+        };
+        /**
+         * FunctionRead
+         * @description A function that is being edited. problem: what is wrong with it, its row "result" for the result. sheet: a master
+         *     that shows it, its inputs as slots and parameters; None while it cannot be read.
+         */
+        FunctionRead: {
+            problem: components["schemas"]["Problem"] | null;
+            sheet: components["schemas"]["SheetOut"] | null;
+        };
+        /**
+         * FunctionRow
+         * @description newest: the number of the newest version that is not deprecated, None while there is none; operation: what a step
+         *     of it takes. uses: masters that carry it.
+         */
+        FunctionRow: {
+            /** Draft */
+            draft: boolean;
+            /** Help */
+            help: string;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: string | null;
+            operation: components["schemas"]["OperationOut"] | null;
+            /** Title */
+            title: string;
+            /** Uses */
+            uses: number;
+        };
+        /**
+         * FunctionUse
+         * @description A master that carries a function. number: of its version; "" for one that is no copy of the library's.
+         */
+        FunctionUse: {
+            /** Master */
+            master: string;
+            /** Number */
+            number: string;
+            /** Title */
+            title: string;
         };
         /** GapRule */
         GapRule: {
@@ -5368,6 +5758,15 @@ export interface components {
             refused: number;
             /** State */
             state: string;
+        };
+        /**
+         * IntoSheet
+         * @description number: of the version; the newest when left out.
+         */
+        IntoSheet: {
+            document: components["schemas"]["MasterDocument"];
+            /** Number */
+            number?: string | null;
         };
         /** JobOut */
         JobOut: {
@@ -6070,6 +6469,8 @@ export interface components {
             coordinates?: components["schemas"]["CoordinateDocument"][];
             /** @constant */
             format: "fair-texel/master";
+            /** @description What its rows call besides operations. */
+            functions?: components["schemas"]["FunctionDocument"][];
             help?: string;
             /** @description What goes into the surface, as expressions; inputs that are left out are neutral. */
             inputs?: {
@@ -8040,11 +8441,16 @@ export interface components {
             /** @description Shaders from switches and choices. */
             variants?: number;
         };
-        /** SheetOut */
+        /**
+         * SheetOut
+         * @description functions: those that the sheet carries.
+         */
         SheetOut: {
             cost: components["schemas"]["CostOut"];
             /** Cut Off */
             cut_off: number;
+            /** Functions */
+            functions: components["schemas"]["CalledFunction"][];
             /** Help */
             help: string;
             /** Layered */
@@ -9101,6 +9507,323 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    studio_api_functions_list_functions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionRow"][];
+                };
+            };
+        };
+    };
+    studio_api_functions_create_function: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FunctionDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionOut"];
+                };
+            };
+        };
+    };
+    studio_api_functions_draw_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawOut"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnOut"];
+                };
+            };
+        };
+    };
+    studio_api_functions_read_function: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FunctionDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionRead"];
+                };
+            };
+        };
+    };
+    studio_api_functions_show_function: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionOut"];
+                };
+            };
+        };
+    };
+    studio_api_functions_function_difference: {
+        parameters: {
+            query: {
+                before: string;
+                after?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"][];
+                };
+            };
+        };
+    };
+    studio_api_functions_put_function_draft: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FunctionDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionOut"];
+                };
+            };
+        };
+    };
+    studio_api_functions_into_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntoSheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasterDocument"];
+                };
+            };
+        };
+    };
+    studio_api_functions_put_function_keeper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionOut"];
+                };
+            };
+        };
+    };
+    studio_api_functions_delete_function_keeper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionOut"];
+                };
+            };
+        };
+    };
+    studio_api_functions_publish_function: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Publish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionOut"];
+                };
+            };
+        };
+    };
+    studio_api_functions_function_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionDocument"];
+                };
+            };
+        };
+    };
+    studio_api_functions_put_function_deprecated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Deprecate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionOut"];
                 };
             };
         };

@@ -21,6 +21,7 @@ import CurveField from "./CurveField.vue";
 import ExpressionField from "./ExpressionField.vue";
 import { newLink, startsOf } from "./chains";
 import { isDrawn } from "./curves";
+import { useSheetFunctions } from "./useSheetFunctions";
 
 /** A row written: as an expression, or step by step. Both are one thing; the server keeps them the same. */
 const props = defineProps<{
@@ -28,7 +29,10 @@ const props = defineProps<{
   sheet: Sheet;
   operations: Operation[];
   problem: Problem | null;
+  /** A row that cannot be taken out. */
+  kept?: boolean;
 }>();
+const functions = useSheetFunctions();
 const emit = defineEmits<{ write: [text: string]; drop: [] }>();
 const refused = ref("");
 const catalogue = useSheetCatalogue();
@@ -43,10 +47,11 @@ const starts = computed(() => {
 });
 const slots = computed(() => props.sheet.slots.map((one) => ({ value: one.name, label: one.title })));
 const takesMap = (step: string, index: number) => operationOf(step)?.maps.includes(index + 1) ?? false;
+const addable = computed(() => [...props.operations, ...(functions?.offered.value ?? [])]);
 const offered = computed(() =>
-  [...new Set(props.operations.map((one) => one.group))].map((group) => ({
+  [...new Set(addable.value.map((one) => one.group))].map((group) => ({
     group,
-    options: props.operations
+    options: addable.value
       .filter((one) => one.group === group)
       .map((one) => ({ value: one.name, label: one.label, help: one.help })),
   })),
@@ -62,7 +67,8 @@ async function change(edit: (chain: Chain) => void): Promise<void> {
   const chain = JSON.parse(JSON.stringify(props.row.chain)) as Chain;
   edit(chain);
   try {
-    emit("write", await textOfChain(chain));
+    const documents = functions?.documents.value ?? props.sheet.functions.map((one) => one.document);
+    emit("write", await textOfChain(chain, documents));
     refused.value = "";
   } catch (error) {
     refused.value = (error as Error).message;
@@ -71,6 +77,16 @@ async function change(edit: (chain: Chain) => void): Promise<void> {
 function add(step: string): void {
   const operation = operationOf(step);
   if (operation) void change((chain) => chain.steps.push(newLink(operation, props.sheet)));
+  else void bring(step);
+}
+/** A step of a function that the sheet does not carry yet. */
+async function bring(step: string): Promise<void> {
+  try {
+    await functions?.call(props.row, props.row.chain, step);
+    refused.value = "";
+  } catch (error) {
+    refused.value = (error as Error).message;
+  }
 }
 </script>
 
@@ -140,8 +156,17 @@ function add(step: string): void {
       </li>
       <li>
         <PickAction :label="t('addAStep')" :options="offered" @pick="add" />
+        <Button
+          v-if="functions && row.chain.steps.length"
+          text
+          severity="secondary"
+          :label="t('makeAFunctionShort')"
+          :title="t('makeAFunction')"
+          @click="functions.making.value = row"
+        />
         <span class="grow" />
         <Button
+          v-if="!kept"
           text
           severity="danger"
           :label="row.is_input ? t('remove', { label: row.label }) : t('removeThisRow')"

@@ -7,10 +7,12 @@ import type { Adoption, useLibrary } from "@/api/materials";
 import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/materials";
 
+import FunctionList from "./FunctionList.vue";
 import { useMasterPictures } from "./useMasterPictures";
 
-/** All masters of the studio, as cards with pictures; a card opens the master. */
+/** All masters of the studio, as cards with pictures, and its functions below; a card opens the master. */
 const props = defineProps<{ slug: string; library: ReturnType<typeof useLibrary>; masters: Adoption[] }>();
+const emit = defineEmits<{ begin: [] }>();
 const words = ref("");
 const shown = computed(() =>
   (props.library.data.value ?? []).filter((one) =>
@@ -51,6 +53,7 @@ const { pictures, state } = useMasterPictures(() => shown.value.map((one) => one
         </li>
       </ul>
     </StateView>
+    <FunctionList :slug="slug" :words="words" @begin="emit('begin')" />
   </section>
 </template>
 

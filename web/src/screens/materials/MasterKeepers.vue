@@ -4,11 +4,11 @@ import Chip from "primevue/chip";
 import InputText from "primevue/inputtext";
 import { ref } from "vue";
 
-import type { Master } from "@/api/materials";
+import type { LibraryEntry } from "@/api/materials";
 import { t } from "@/texts/materials";
 
-/** Who may change a master that all projects share. */
-const props = defineProps<{ master: Master; busy: boolean }>();
+/** Who may change what all projects share. */
+const props = defineProps<{ master: LibraryEntry; busy: boolean }>();
 const emit = defineEmits<{ add: [person: string]; remove: [person: string] }>();
 const person = ref("");
 
@@ -33,7 +33,7 @@ function add(): void {
       <InputText v-model="person" :placeholder="t('accountName')" :aria-label="t('nameOfAnotherKeeper')" />
       <Button type="submit" severity="secondary" :label="t('addKeeper')" :disabled="busy || !person" />
     </form>
-    <span v-else class="soft">{{ t("everybodyMayMakeCastsOfIt") }}</span>
+    <span v-else class="soft">{{ t("everybodyMayUseIt") }}</span>
   </div>
 </template>
 

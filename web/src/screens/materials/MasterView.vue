@@ -5,6 +5,7 @@ import Splitter from "primevue/splitter";
 import SplitterPanel from "primevue/splitterpanel";
 import { computed, ref } from "vue";
 
+import { type DrawnOut, useFunctionChanges } from "@/api/functions";
 import { type CastRow, useCast, useMaster, useSheetCatalogue } from "@/api/materials";
 import { useMaterialChanges } from "@/api/materialChanges";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
@@ -16,10 +17,13 @@ import { t } from "@/texts/materials";
 
 import AddToSheet from "./AddToSheet.vue";
 import LayerParts from "./LayerParts.vue";
+import MakeFunctionDialog from "./MakeFunctionDialog.vue";
 import MasterKeepers from "./MasterKeepers.vue";
 import { fetchCast, materialOfCast, slotSources } from "./previewMaterials";
+import SheetFunctions from "./SheetFunctions.vue";
 import SheetRows from "./SheetRows.vue";
 import { useMasterDraft } from "./useMasterDraft";
+import { provideSheetFunctions } from "./useSheetFunctions";
 import { documentValue, plainOf } from "./values";
 import VersionTrail from "./VersionTrail.vue";
 
@@ -34,6 +38,21 @@ const draft = useMasterDraft(
   (name, document, seen) => changes.keepDraft(name, document, seen),
 );
 const { sheet, problem, said, document } = draft;
+const functions = provideSheetFunctions(document, sheet, draft.replace);
+const functionChanges = useFunctionChanges(() => props.slug);
+const operations = computed(() => [
+  ...(catalogue.data.value?.operations ?? []),
+  ...functions.carried.value.map((one) => one.operation),
+]);
+const making = functions.making;
+async function makeFunction(drawn: DrawnOut): Promise<void> {
+  const row = making.value!.label;
+  const note = t("madeOfRow", { row, master: sheet.value!.title });
+  const made = await functionChanges.make(drawn.function, note);
+  if (!made) return;
+  making.value = null;
+  await functions.take(drawn, made.newest!);
+}
 const own = computed(() => props.casts.filter((one) => one.master === props.name));
 const shownWith = ref(0);
 const shown = computed(
@@ -106,10 +125,18 @@ function keep(name: string, value: number[]): void {
         <p v-for="(one, at) in general" :key="at" :data-remark="one.check">
           <Mark :severity="one.severity" /> {{ one.message }}
         </p>
+        <SheetFunctions
+          :slug="slug"
+          :sheet="sheet"
+          :newer="functions.newer"
+          :may-write="mayWrite"
+          @update="functions.update"
+          @remove="functions.takeOut"
+        />
         <LayerParts :document="document" :may-write="mayWrite" @change="draft.change" />
         <SheetRows
           :sheet="sheet"
-          :operations="catalogue.data.value?.operations ?? []"
+          :operations="operations"
           :values="values"
           :changed="[]"
           :inherited="[]"
@@ -149,6 +176,15 @@ function keep(name: string, value: number[]): void {
         /></span>
       </SplitterPanel>
     </Splitter>
+    <MakeFunctionDialog
+      v-if="making"
+      :row="making"
+      :operations="operations"
+      :tried="(wanted) => functions.tried(making!, wanted)"
+      :busy="functionChanges.busy.value"
+      @make="makeFunction"
+      @cancel="making = null"
+    />
   </StateView>
 </template>
 

@@ -6,6 +6,7 @@ import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import { useLibrary, useMaterials } from "@/api/materials";
+import { useFunctionChanges } from "@/api/functions";
 import { useMaterialChanges } from "@/api/materialChanges";
 import { useProject } from "@/api/queries";
 import { useKeys } from "@/app/keys";
@@ -17,6 +18,8 @@ import { t } from "@/texts/materials";
 import CastView from "./CastView.vue";
 import { chosenFile } from "./chosenFile";
 import CompareView from "./CompareView.vue";
+import { emptyFunction } from "./takes";
+import FunctionView from "./FunctionView.vue";
 import ImportView from "./ImportView.vue";
 import LibraryView from "./LibraryView.vue";
 import MasterView from "./MasterView.vue";
@@ -49,6 +52,7 @@ const master = computed(() => keyOf("master"));
 const updating = computed(() => masters.value.find((one) => one.master === keyOf("update")));
 const writing = computed(() => keyOf("write"));
 const comparing = computed(() => keyOf("compare"));
+const inFunction = computed(() => keyOf("function"));
 const inLibrary = computed(
   () =>
     kind.value === "library" || (!kind.value && materials.data.value !== undefined && !casts.value.length),
@@ -79,6 +83,13 @@ async function begin(name: string, ready: string): Promise<void> {
   beginning.value = false;
   const made = await changes.beginMaster(name, ready);
   if (made) go("master", made.name);
+}
+const functionChanges = useFunctionChanges(() => props.slug);
+const beginningFunction = ref(false);
+async function beginFunction(title: string): Promise<void> {
+  beginningFunction.value = false;
+  const made = await functionChanges.create(emptyFunction(title));
+  if (made) go("function", made.name);
 }
 function step(by: number): void {
   const at = casts.value.findIndex((one) => one.id === cast.value);
@@ -126,7 +137,20 @@ useKeys(t("materials"), [
         </StateView>
       </SplitterPanel>
       <SplitterPanel :size="82" :min-size="40" class="view">
-        <LibraryView v-if="inLibrary" :slug="slug" :library="library" :masters="masters" />
+        <LibraryView
+          v-if="inLibrary"
+          :slug="slug"
+          :library="library"
+          :masters="masters"
+          @begin="beginningFunction = true"
+        />
+        <FunctionView
+          v-else-if="inFunction"
+          :key="inFunction"
+          :slug="slug"
+          :name="inFunction"
+          :casts="casts"
+        />
         <UpdateView
           v-else-if="updating"
           :slug="slug"
@@ -172,6 +196,13 @@ useKeys(t("materials"), [
       </SplitterPanel>
     </Splitter>
     <NewMasterDialog v-if="beginning" @make="begin" @cancel="beginning = false" />
+    <NameDialog
+      v-if="beginningFunction"
+      :title="t('newFunction')"
+      :label="t('titleOfTheFunction')"
+      @name="beginFunction"
+      @cancel="beginningFunction = false"
+    />
     <NameDialog
       v-if="naming"
       :title="t('newCastOf', { of: naming.of })"

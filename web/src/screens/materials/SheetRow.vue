@@ -23,6 +23,8 @@ const props = defineProps<{
   canWrite: boolean;
   open: boolean;
   problem: Problem | null;
+  /** It cannot be taken out. */
+  kept?: boolean;
 }>();
 const emit = defineEmits<{
   toggle: [];
@@ -38,8 +40,8 @@ const remarks = computed(() => props.sheet.remarks.filter((one) => one.row === p
 
 <template>
   <div class="sheet-row" role="group" :aria-label="row.label" :data-row="row.name">
-    <div class="label" :class="{ mono: !isInput }">
-      {{ row.label }} <span v-if="!isInput" class="soft">{{ t("row") }}</span>
+    <div class="label" :class="{ mono: !isInput && !kept }">
+      {{ row.label }} <span v-if="!isInput && !kept" class="soft">{{ t("row") }}</span>
     </div>
     <div>
       <div class="line">
@@ -61,6 +63,7 @@ const remarks = computed(() => props.sheet.remarks.filter((one) => one.row === p
         :sheet="sheet"
         :operations="operations"
         :problem="problem"
+        :kept="kept"
         @write="emit('write', $event)"
         @drop="emit('drop')"
       />

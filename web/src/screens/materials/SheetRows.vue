@@ -19,6 +19,8 @@ const props = defineProps<{
   mayChange: boolean;
   mayWrite: boolean;
   problem: Problem | null;
+  /** A row that cannot be taken out. */
+  kept?: string;
 }>();
 const emit = defineEmits<{
   move: [name: string, value: number[]];
@@ -60,6 +62,7 @@ const canWrite = (row: Row) => props.mayWrite && (!props.sheet.layered || row.or
         :may-change="mayChange"
         :can-write="canWrite(row)"
         :open="open === row.name"
+        :kept="row.name === kept"
         :problem="problem?.row === row.name ? problem : null"
         @toggle="open = open === row.name ? '' : row.name"
         @write="(text) => emit('write', row, text)"

@@ -4,19 +4,19 @@ import InputText from "primevue/inputtext";
 import Tag from "primevue/tag";
 import { computed, ref } from "vue";
 
-import type { Master } from "@/api/materials";
+import type { LibraryEntry } from "@/api/materials";
 import { t } from "@/texts/materials";
 
 import ChangeLines from "./ChangeLines.vue";
 
-/** A master's versions, the newest first, with what each changed; and the draft, to be published as the next. */
-const props = defineProps<{ master: Master; busy: boolean }>();
+/** The versions of a master or function, the newest first, with what each changed; and the draft, to be published. */
+const props = defineProps<{ master: LibraryEntry; busy: boolean }>();
 const emit = defineEmits<{ publish: [note: string] }>();
 const note = ref("");
 const open = ref("");
 const opened = computed(() => props.master.versions.find((one) => one.number === open.value) ?? null);
 const users = computed(() =>
-  props.master.users
+  (props.master.users ?? [])
     .filter((one) => one.number === open.value)
     .map((user) => `${user.title ?? t("aProjectOfOthers")} (${user.casts})`)
     .join(", "),

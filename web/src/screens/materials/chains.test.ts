@@ -33,6 +33,7 @@ const slot = (name: string, layout: string | null = null) => ({ name, title: nam
 const SHEET = {
   slots: [slot("bark"), slot("pack", "orm")],
   rows: [],
+  functions: [],
   parameters: [{ name: "dull" }],
 } as unknown as Sheet;
 const row = (start: string, step: string, others: string[]): SheetRow =>
@@ -72,7 +73,7 @@ describe("the editor of a chain", () => {
     await choose(editor, "map", "pack");
     await until(() => expect(calls.find((one) => one.method === "POST")).toBeDefined());
     const { body } = calls.find((one) => one.method === "POST")!;
-    expect(body).toEqual({ start: "uv", steps: [{ step: "read", others: ["pack"] }] });
+    expect(body).toEqual({ start: "uv", steps: [{ step: "read", others: ["pack"] }], functions: [] });
   });
 
   it("draws a curve of numbers, and writes one that reads parameters", () => {

@@ -63,6 +63,7 @@ const sheet = (more: Partial<Sheet> = {}): Sheet => ({
   rows: [row("roughness"), row("metallic", { reads: ["pack", "relief"] })],
   layered: false,
   moves: false,
+  functions: [],
   opacity_mode: "opaque",
   cut_off: 0.5,
   remarks: [],
@@ -183,7 +184,7 @@ describe("a sheet", () => {
     await button(rows, "Edit roughness").trigger("click");
     await button(rows, "Remove this step").trigger("click");
     await flushPromises();
-    expect(calls.find((one) => one.body)!.body).toEqual({ start: "pack.g", steps: [] });
+    expect(calls.find((one) => one.body)!.body).toEqual({ start: "pack.g", steps: [], functions: [] });
     expect((rows.emitted("write")![0] as [SheetRow, string])[1]).toBe("pack.g");
   });
 

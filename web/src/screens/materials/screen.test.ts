@@ -63,6 +63,7 @@ const sheet = (more: Partial<Sheet> = {}): Sheet => ({
   rows: [row("roughness")],
   layered: false,
   moves: false,
+  functions: [],
   opacity_mode: "opaque",
   cut_off: 0.5,
   remarks: [],
