@@ -6,7 +6,6 @@ from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from django.db import transaction
-from django.db.models import Q
 
 from studio.changes.errors import Conflict
 from studio.materials.library import held, numbered, write_entry
@@ -115,14 +114,20 @@ def deprecate(name: str, number: str, deprecated: bool) -> None:
 def _carried() -> Iterator[tuple[str, str, str, str]]:
     """What masters carry in their draft, or else in their newest version: name and title of the master, name and number
     of the function."""
-    wanted = Q(draft__has_key="functions") | Q(versions__document__has_key="functions")
-    masters = list(Master.objects.filter(wanted).distinct())
-    newest = {one.master_id: one for one in MasterVersion.objects.filter(master__in=masters)}
-    for master in masters:
-        version = newest.get(master.pk)
-        document = master.draft if master.draft is not None else version.document if version else {}
-        for one in document.get("functions", []):
-            yield master.name, master.title, one["name"], one.get("number", "")
+    drafts = {
+        name: (title, carried)
+        for name, title, carried in Master.objects.filter(draft__isnull=False).values_list(
+            "name", "title", "draft__functions"
+        )
+    }
+    # Of those without a draft the newest version counts: the last one stays.
+    published = MasterVersion.objects.filter(master__draft__isnull=True).values_list(
+        "master__name", "master__title", "document__functions"
+    )
+    newest = {name: (title, carried) for name, title, carried in published}
+    for master, (title, carried) in sorted((drafts | newest).items(), key=lambda one: one[1][0]):
+        for one in carried or []:
+            yield master, title, one["name"], one.get("number", "")
 
 
 def carried_names() -> list[str]:

@@ -9,7 +9,7 @@ from studio.deliveries.models import Delivery
 from studio.ground.models import Ground, GroundStroke
 from studio.intake.models import FileName, Intake, IntakeFile, SourceFile
 from studio.jobs.models import Job
-from studio.materials.models import Adoption, Cast, Master, MasterVersion
+from studio.materials.models import Adoption, Cast, Function, FunctionVersion, Master, MasterVersion
 from studio.meshes.models import Mesh
 from studio.people.models import AccessToken, LogEntry
 from studio.projects.models import Membership, Project
@@ -17,7 +17,7 @@ from studio.rules.models import RuleDocument, builtin_documents
 from studio.sets.judging import judge_again
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
 from studio.sets.twins import renew_twins
-from tests.sheets import a_master
+from tests.sheets import WET, a_master
 
 pytestmark = pytest.mark.django_db
 _FEW, _MANY = 10, 200
@@ -98,7 +98,14 @@ def fill(project, person, start, count):
     )
     masters = Master.objects.bulk_create(Master(name=f"m{n}", title=f"M {n}", draft=a_master()) for n in number)
     MasterVersion.objects.bulk_create(
-        MasterVersion(master=one, major=1, minor=0, patch=0, document=a_master()) for one in masters
+        MasterVersion(master=one, major=1, minor=0, patch=0, document=a_master() | {"functions": [WET]})
+        for one in masters
+    )
+    functions = Function.objects.bulk_create(
+        Function(name=f"wet_{n}" if n else "wet", title=f"Wet {n}", draft=WET) for n in number
+    )
+    FunctionVersion.objects.bulk_create(
+        FunctionVersion(function=one, major=1, minor=0, patch=0, document=WET) for one in functions
     )
 
 
@@ -106,6 +113,7 @@ LISTS = [
     "/sets", "/intakes", "/waivers", "/materials", "/jobs", "/deliveries", "/members", "/names", "/habit", "/log",
     "/rules/names", "/rules/names/house/versions", "/materials/exports", "/materials/masters/stone/compare", "/targets",
     "/models", "/grounds", "/sets.json", "", "//projects", "//masters", "//masters/stone", "//tokens",
+    "//functions", "//functions/wet",
 ]  # fmt: skip
 
 

@@ -7,6 +7,7 @@ import { t } from "@/texts/api";
 import { client, data } from "./client";
 import { alike, changed, merged } from "./conflicts";
 import type { ImportedMaster } from "./exchange";
+import { functionKeys } from "./functions";
 import {
   type Adoption,
   type Cast,
@@ -65,6 +66,8 @@ export function useMaterialChanges(slug: Slug) {
   const { busy, change: make } = useChange(slug, () => [
     materialKeys.project(toValue(slug)),
     materialKeys.library,
+    // Which masters carry a function.
+    functionKeys.library,
   ]);
   const change = <T>(work: () => Promise<T>, said?: (made: T) => string | null, undoable = true) =>
     make(work, { said, undoable });

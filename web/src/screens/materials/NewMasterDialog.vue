@@ -16,12 +16,14 @@ const name = ref("");
 const written = ref(false);
 /** What is chosen; the first one until somebody chooses. */
 const picked = ref<string>();
+const round = ref(0);
 const chosen = computed({
   get: () => picked.value ?? ready.data.value?.[0]?.name,
   set: (now) => {
-    if (!now) return;
-    picked.value = now;
-    if (!written.value) name.value = ready.data.value?.find((one) => one.name === now)?.title ?? "";
+    // Choosing what is chosen already would leave the list without a choice.
+    if (!now) round.value += 1;
+    picked.value = now ?? chosen.value;
+    if (!written.value) name.value = ready.data.value?.find((one) => one.name === picked.value)?.title ?? "";
   },
 });
 const id = useId();
@@ -42,6 +44,7 @@ function done(): void {
       <span :id="`${id}-list`">{{ t("beginsAs") }}</span>
       <StateView :query="ready" :rows="8" height="3rem">
         <Listbox
+          :key="round"
           v-model="chosen"
           :options="ready.data.value ?? []"
           option-value="name"

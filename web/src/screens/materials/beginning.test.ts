@@ -39,6 +39,13 @@ describe("a new master", () => {
     expect(dialog.emitted("make")).toEqual([["Snow by what looks up", "snow-by-up"]]);
   });
 
+  it("stays what is chosen when that is chosen again, and takes its name", async () => {
+    await shown();
+    await body().get('[data-ready="solid-packed"]').trigger("click");
+    await until(() => expect(name().value).toBe("Solid, packed maps"));
+    expect(body().findAll("[aria-selected=true]")).toHaveLength(1);
+  });
+
   it("is the plainest where nothing is chosen, and has to have a name", async () => {
     const dialog = await shown();
     await body().get("form").trigger("submit");

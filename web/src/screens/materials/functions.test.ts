@@ -133,7 +133,7 @@ describe("a sheet that is edited", () => {
     const made = provided(replace);
     await until(() => expect(made.offered.value).toHaveLength(1));
     await made.take({ function: WET, document: carrying, rows: [] }, "1.2.0");
-    expect(replace.mock.calls[0]![0].functions[0].number).toBe("1.2.0");
+    expect((replace.mock.calls[0]![0] as MasterDocument).functions![0]!.number).toBe("1.2.0");
     await made.update("wet");
     expect(replace.mock.calls[1]![0]).toEqual(carrying);
   });
