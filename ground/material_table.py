@@ -23,7 +23,7 @@ OUTPUT = Path(__file__).resolve().parent.parent / "docs" / "material-formats.md"
 _VALUES = ("float", "color3", "color4", "vector2", "vector3", "vector4", "integer", "boolean")
 # Inputs that are given a map where they can take one, so that nothing is computed away.
 _FED = ("in", "in1", "bg", "fg", "texcoord")
-_FORMATS = ("mtlx", "glsl", "json", "glb", "usda", "maps")
+_FORMATS = ("mtlx", "openpbr", "glsl", "json", "glb", "usda", "maps")
 
 
 def document_of(definition: mx.NodeDef) -> str | None:

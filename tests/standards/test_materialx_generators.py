@@ -9,9 +9,11 @@ import pytest
 
 from demo.materials import MASTERS
 from tests.sheets import random_master
+from tests.standards.test_open_pbr import OF_ALL
 from texel.image import Texels
 from texel.materials import INPUTS, parse_master
 from texel.materials.exchange import FilledCast, export
+from texel.materials.ready import ready_masters
 from texel.materials.versions import sample_maps
 
 LANGUAGES = ("glsl", "essl", "osl", "mdl")
@@ -34,9 +36,11 @@ def elsewhere(tmp_path_factory):
     """The documents in a folder, written to another one and moved."""
     written, moved = tmp_path_factory.mktemp("written"), tmp_path_factory.mktemp("else") / "where"
     masters = [parse_master(one) for one in [*MASTERS, *_ALONE, *_DYED]] + [random_master(seed) for seed in range(40)]
-    for at, master in enumerate(masters):
+    kinds = [(master, "mtlx") for master in masters]
+    kinds += [(parse_master(one), "openpbr") for one in [*MASTERS, *ready_masters().values(), OF_ALL]]
+    for at, (master, kind) in enumerate(kinds):
         maps = sample_maps(master, 4)
-        made = export(master, "mtlx", f"look_{at}", [FilledCast("Plain", {}, maps), FilledCast("Bare", {}, {})])
+        made = export(master, kind, f"look_{at}", [FilledCast("Plain", {}, maps), FilledCast("Bare", {}, {})])
         assert all(isinstance(one, Texels) for one in maps.values())
         for path, body in made.files.items():
             (written / path).parent.mkdir(exist_ok=True)

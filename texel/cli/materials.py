@@ -18,7 +18,7 @@ from texel.files.writing import write_bytes
 from texel.image import Texels
 from texel.materials import Master, checked_changes, cost_of, over_budget, parse_master, remarks_on, text_of
 from texel.materials.baking import bake, gltf_maps, packed_maps
-from texel.materials.exchange import FORMATS, FilledCast, cast_document, export, read_material
+from texel.materials.exchange import ENDINGS, OPENPBR, FilledCast, cast_document, export, read_material
 from texel.materials.ready import ready_master, ready_masters
 from texel.materials.versions import changes_between, next_number
 from texel.roles import Green, Role
@@ -95,11 +95,14 @@ def _diff(args: argparse.Namespace) -> int:
 
 def _export(args: argparse.Namespace) -> int:
     if not args.output:
-        raise Usage("say where to write with -o FILE, its ending one of {listed}", listed=", ".join(FORMATS))
+        raise Usage("say where to write with -o FILE, its ending one of {listed}", listed=", ".join(ENDINGS))
     out = Path(args.output)
     kind = out.suffix.removeprefix(".").lower()
-    if kind not in FORMATS:
-        raise Usage("{out}: write to a name that ends in one of {listed}", out=out.name, listed=", ".join(FORMATS))
+    if kind not in ENDINGS:
+        raise Usage("{out}: write to a name that ends in one of {listed}", out=out.name, listed=", ".join(ENDINGS))
+    if args.openpbr and kind != "mtlx":
+        raise Usage("--openpbr is for files that end in .mtlx")
+    kind = OPENPBR if args.openpbr else kind
     sources = [Path(name) for name in (args.files[0], *(args.cast or []))]
     master = _master(args.files[0])
     casts = [_filled(master, Path(name)) for name in args.cast or []]
@@ -258,8 +261,9 @@ def register(command: Command) -> None:
         "-o",
         "--output",
         metavar="OUT",
-        help=f"of export or ready: a file, {', '.join(FORMATS)}; of import: a folder",
+        help=f"of export or ready: a file, {', '.join(ENDINGS)}; of import: a folder",
     )
+    sub.add_argument("--openpbr", action="store_true", help="of export to .mtlx: give the sheet to OpenPBR's surface")
     sub.add_argument("--cast", action="append", metavar="FILE", help="of export: cast document that goes with it")
     sub.add_argument("--map", action="append", metavar="SLOT=FILE", help="of export: what fills a slot of the master")
     sub.add_argument("--formats", metavar="TABLE", help="of check: table of formats whose limits for sheets count")

@@ -19,10 +19,12 @@ from texel.materials.exchange.lost import (
     BLACK,
     lost_by_baking,
     lost_by_fixing,
+    lost_in_open_pbr,
     lost_inputs,
     lost_starts,
     lost_structure,
 )
+from texel.materials.exchange.mtlx_shaders import GLTF_SURFACE, OPEN_PBR
 from texel.materials.exchange.mtlx_write import CastOf, materialx_of
 from texel.materials.exchange.names import each_once
 from texel.materials.exchange.usd_write import usda_of
@@ -31,13 +33,16 @@ from texel.materials.master import INPUTS, Master
 from texel.materials.sampling import sampled_plain
 from texel.roles import Green, Transfer
 
-__all__ = ["FORMATS", "MAPS", "WRITTEN_AS", "BakeOrder", "Exported", "export", "export_maps"]
+__all__ = ["ENDINGS", "FORMATS", "MAPS", "OPENPBR", "WRITTEN_AS", "BakeOrder", "Exported", "export", "export_maps"]
 
 MAPS = "maps"
+OPENPBR = "openpbr"
 
-# By the ending of the main file, and "maps" for baked maps alone: what it is called, what becomes of a sheet in it.
+# By the ending of the main file, "maps" for baked maps alone, and "openpbr" for MaterialX with that surface: what it is
+# called, what becomes of a sheet in it.
 WRITTEN_AS: dict[str, dict[str, str]] = {
     "mtlx": {"title": "MaterialX", "help": "The sheet as a graph; a cast is what it changes."},
+    OPENPBR: {"title": "MaterialX, OpenPBR", "help": "The same graph for renderers that take OpenPBR's surface."},
     "glb": {"title": "glTF 2.0", "help": "One file; what glTF cannot compute is baked; casts are variants."},
     "usda": {"title": "OpenUSD", "help": "Preview surfaces over baked maps; casts specialise one base."},
     "glsl": {"title": "GLSL", "help": "A function, with the uniforms and maps of each cast."},
@@ -45,6 +50,8 @@ WRITTEN_AS: dict[str, dict[str, str]] = {
     MAPS: {"title": "Maps", "help": "Baked as PNG: a map for each role, or packed by layouts."},
 }
 FORMATS = tuple(key for key in WRITTEN_AS if key != MAPS)
+# What a main file may end in.
+ENDINGS = tuple(key for key in FORMATS if key != OPENPBR)
 
 
 @dataclass(frozen=True)
@@ -83,7 +90,9 @@ def export(
         stage = usda_of(master, given, side, vertex=vertex)
         pictures = {path: encode(texels, "png") for path, texels in stage.maps.items()}
         return Exported({main: stage.text.encode(), **pictures}, stage.lost)
-    return _materialx(master, main, given)
+    if kind == OPENPBR:
+        return _materialx(master, f"{name}.mtlx", given, OPEN_PBR)
+    return _materialx(master, main, given, GLTF_SURFACE)
 
 
 @dataclass(frozen=True)
@@ -135,12 +144,15 @@ def _with_files(casts: Sequence[FilledCast]) -> tuple[list[tuple[str, CastOf]], 
     return written, pictures
 
 
-def _materialx(master: Master, main: str, casts: Sequence[FilledCast]) -> Exported:
+def _materialx(master: Master, main: str, casts: Sequence[FilledCast], surface: str) -> Exported:
     written, pictures = _with_files(casts)
-    lost = [*lost_starts(master), *lost_inputs(master)]
+    of_surface = lost_inputs(master) if surface == GLTF_SURFACE else lost_in_open_pbr(master)
+    lost = [*lost_starts(master), *of_surface]
     if "height" in master.inputs and "height_scale" not in master.inputs:
         lost.append("Height: without a scale it moves nothing; the sheet's own node gives it, its surface does not")
-    return Exported({main: materialx_of(master, [cast for _, cast in written]).encode(), **pictures}, tuple(lost))
+    return Exported(
+        {main: materialx_of(master, [cast for _, cast in written], surface).encode(), **pictures}, tuple(lost)
+    )
 
 
 def _documents(master: Master, main: str, name: str, casts: Sequence[FilledCast]) -> dict[str, bytes]:

@@ -14,7 +14,10 @@ from texel.materials.sampling import coordinates_of
 from texel.materials.starts import FLAT, STARTS, flat_parts
 from texel.materials.surface import INPUTS
 
-__all__ = ["BLACK", "lost_by_baking", "lost_by_fixing", "lost_inputs", "lost_opacity", "lost_starts", "lost_structure"]
+__all__ = [
+    "BLACK", "lost_by_baking", "lost_by_fixing", "lost_in_open_pbr", "lost_inputs", "lost_opacity", "lost_starts",
+    "lost_structure",
+]  # fmt: skip
 
 Values = tuple[float, ...]
 # Starts that every format has.
@@ -97,6 +100,14 @@ def lost_inputs(master: Master) -> list[str]:
         if one.uniform and uniform_number(master, name) is None:
             losses.append(f"{one.label}: MaterialX's glTF surface takes one number or a parameter, and it is computed")
     return losses
+
+
+def lost_in_open_pbr(master: Master) -> list[str]:
+    """Inputs that OpenPBR's surface does not have."""
+    told = []
+    if "occlusion" in master.inputs:
+        told.append("Occlusion: the sheet's own node gives it, OpenPBR's surface does not take it")
+    return told
 
 
 def lost_starts(master: Master) -> list[str]:

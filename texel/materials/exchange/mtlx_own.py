@@ -127,6 +127,9 @@ class _Sheet:
         if self._carried:
             written["functions"] = self._carried
         surface = self._surface(element_name(name))
+        if surface.getInput("alpha_mode") is None and definition.hasAttribute("ft_opacity"):
+            mode_word, _, given = definition.getAttribute("ft_opacity").partition(" ")
+            return written | {"opacity": {"mode": mode_word, "cut_off": float(given)}}
         mode, cut_off = surface.getInput("alpha_mode"), surface.getInput("alpha_cutoff")
         if mode is not None and cut_off is not None:
             written["opacity"] = {

@@ -9,11 +9,11 @@ from dataclasses import dataclass
 from texel.materials.simplify import component, constants_of, simplified
 from texel.materials.tree import Call, Constant, Node
 
-__all__ = ["SURFACES", "Surface", "by_common_names"]
+__all__ = ["NITS", "SURFACES", "Surface", "by_common_names"]
 
 Values = Callable[[str], Node]
 # Candelas a square metre that count as a strength of 1, as OpenPBR's own emission has them at a photographic exposure.
-_NITS = 1000.0
+NITS = 1000.0
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ def _open_pbr(of: Values) -> dict[str, Node]:
             of("subsurface_weight"),
             {"subsurface": of("subsurface_weight"), "subsurface_color": of("subsurface_color")},
         ),
-        **_glow(of("emission_color"), _times(of("emission_luminance"), Constant(1 / _NITS))),
+        **_glow(of("emission_color"), _times(of("emission_luminance"), Constant(1 / NITS))),
     }  # fmt: skip
 
 

@@ -16,7 +16,6 @@ import MaterialX as mx
 import numpy as np
 
 from texel.colour import encode_srgb
-from texel.materials.exchange.fixed import uniform_number
 from texel.materials.exchange.mtlx_nodes import (
     TYPES,
     Definitions,
@@ -28,6 +27,7 @@ from texel.materials.exchange.mtlx_nodes import (
     spec_of,
     tree_value,
 )
+from texel.materials.exchange.mtlx_shaders import GLTF_SURFACE, OPACITY_MODES, SHADERS, output_name, output_type, take
 from texel.materials.kinds import Kinds
 from texel.materials.master import DEFAULTS, INPUTS, Coordinates, Input, Master, Parameter, Slot
 from texel.materials.simplify import constants_of
@@ -49,15 +49,13 @@ ATTRIBUTES = {
     "ft_default": "What a slot reads without a map.",
     "ft_green": "Where green points in a slot's normal map.",
     "ft_order": "Place of a parameter in its group.",
+    "ft_opacity": "Opacity mode and cut-off of the master.",
     "ft_cut_off": "Cut-off of the master where the sheet computes one.",
     "ft_options": "A choice's options as JSON, where one of them holds a comma.",
     "ft_unit": "Unit of a parameter.",
     "ft_functions": "The functions that the sheet calls, as JSON.",
     "ft_layers": "The document with the layers of which the sheet was made, as JSON.",
 }
-OPACITY_MODES = ("opaque", "cut_out", "blend")
-# Inputs that were always written, whether the sheet sets them or not.
-_ALWAYS = ("specular", "coat", "coat_roughness", "sheen")
 # The document's own space: nobody changes what is read.
 _AS_IT_IS = "lin_rec709"
 PARAMETER_TYPES = {
@@ -87,17 +85,9 @@ def parameter_type(parameter: Parameter) -> str:
     return types[parameter.size - 2] if parameter.kind == "vector" else types[0]
 
 
-def output_name(name: str) -> str:
-    """The output for an input of the surface; never the name of a slot or parameter, which have no capitals.
-
-    >>> output_name("base_color")
-    'outBaseColor'
-    """
-    return "out" + "".join(part.capitalize() for part in name.split("_"))
-
-
-def materialx_of(master: Master, casts: Iterable[CastOf] = ()) -> str:
-    """The document as XML. Without casts there is one material with the defaults. Raises BadExpression."""
+def materialx_of(master: Master, casts: Iterable[CastOf] = (), surface: str = GLTF_SURFACE) -> str:
+    """The document as XML. Without casts there is one material with the defaults. surface: of SHADERS, what the sheet
+    is given to. Raises BadExpression."""
     document = mx.createDocument()
     document.setColorSpace("lin_rec709")
     for name, words in ATTRIBUTES.items():
@@ -107,7 +97,8 @@ def materialx_of(master: Master, casts: Iterable[CastOf] = ()) -> str:
     definitions = Definitions(document)
     base = element_name(master.name)
     _SheetWriter(master, document, definitions, f"{base}_sheet").write()
-    _write_surface(master, document, definitions, base)
+    body = _write_shader(master, document, base, "surface")
+    SHADERS[surface](master, body, definitions)
     if _is_lifted(master):
         _write_displacement(master, document, base)
     used: set[str] = set()
@@ -133,7 +124,7 @@ class _SheetWriter:
         for name, tree in self._master.rows.items():
             self._named(f"row_{name}", self._value(tree), TYPES[self._kinds.of(tree).size])
         for one in self._written_inputs():
-            kind = _output_type(one)
+            kind = output_type(one)
             made = self._input(one)
             if kind == "color3" and not made.text:
                 made = self._graph.add("convert", kind, f"surface_{one.name}", **{"in": made})
@@ -248,6 +239,7 @@ def _stored_default(slot: Slot) -> Value:
 def _describe(master: Master, definition: mx.Element) -> None:
     definition.setAttribute("ft_name", master.name)
     definition.setAttribute("ft_title", master.title)
+    definition.setAttribute("ft_opacity", f"{master.opacity_mode} {number(master.cut_off)}")
     if master.help:
         definition.setAttribute("doc", master.help)
     if "layers" in master.document:
@@ -325,21 +317,10 @@ def _write_shader(master: Master, document: mx.Document, base: str, kind: str) -
     return body
 
 
-def _output_type(one: Input) -> str:
-    return "color3" if one.meaning == "colour" else TYPES[one.size]
-
-
 def _sheet_type(master: Master) -> str:
     """The type of an instance of the sheet: of its one output, or "multioutput" where it has several."""
     written = [INPUTS[name] for name in master.inputs]
-    return _output_type(written[0]) if len(written) == 1 else "multioutput"
-
-
-def _take(master: Master, name: str, given: mx.Input) -> None:
-    """Give an input what the sheet says of an input of the surface."""
-    given.setNodeName("sheet")
-    if len(master.inputs) > 1:
-        given.setOutputString(output_name(name))
+    return output_type(written[0]) if len(written) == 1 else "multioutput"
 
 
 def _is_lifted(master: Master) -> bool:
@@ -352,70 +333,13 @@ def _write_displacement(master: Master, document: mx.Document, base: str) -> Non
     body = _write_shader(master, document, base, "displacement")
     centred = body.addNode("subtract", "centred", "float")
     height = centred.addInput("in1", "float")
-    _take(master, "height", height)
+    take(master, "height", height)
     centred.addInput("in2", "float").setValueString("0.5")
     moved = body.addNode("displacement", "moved", "displacementshader")
     moved.addInput("displacement", "float").setNodeName("centred")
     scale = moved.addInput("scale", "float")
-    _take(master, "height_scale", scale)
+    take(master, "height_scale", scale)
     body.addOutput("out", "displacementshader").setNodeName("moved")
-
-
-def _write_surface(master: Master, document: mx.Document, definitions: Definitions, base: str) -> None:
-    """The node that gives the sheet's values to a surface; the normal turned from tangent space to the world's."""
-    body = _write_shader(master, document, base, "surface")
-    graph = Graph(body, definitions)
-    surface = body.addNode("gltf_pbr", "surface", "surfaceshader")
-    for name, one in INPUTS.items():
-        if not one.materialx or (one.on_demand and one.name not in _ALWAYS and name not in master.inputs):
-            continue
-        if one.meaning == "normal" and name not in master.inputs:
-            continue
-        if one.uniform:
-            _take_uniform(master, one, surface)
-            continue
-        given = surface.addInput(one.materialx, _output_type(one))
-        if name not in master.inputs:
-            given.setValueString(", ".join(number(part) for part in one.neutral))
-        elif one.meaning == "normal":
-            given.setNodeName(_world_normal(master, body, graph, name))
-        else:
-            _take(master, name, given)
-    if "emissive_strength" in master.inputs and "emissive" in master.inputs:
-        # The surface takes the strength as a uniform only; the sheet may compute it.
-        glow = body.addNode("multiply", "glow", "color3")
-        for key, kind, name in (("in1", "color3", "emissive"), ("in2", "float", "emissive_strength")):
-            _take(master, name, glow.addInput(key, kind))
-        emissive = surface.getInput("emissive")
-        emissive.setNodeName("glow")
-        emissive.removeAttribute("output")
-    surface.addInput("alpha_mode", "integer").setValueString(str(OPACITY_MODES.index(master.opacity_mode)))
-    if surface.getInput("alpha_cutoff") is None:
-        surface.addInput("alpha_cutoff", "float").setValueString(number(master.cut_off))
-    body.addOutput("out", "surfaceshader").setNodeName("surface")
-
-
-def _take_uniform(master: Master, one: Input, surface: mx.Node) -> None:
-    """A number for the whole surface, or a parameter; as it is without the sheet where it is neither, which is told
-    (texel.materials.exchange.lost)."""
-    given = surface.addInput(one.materialx, "float")
-    found = uniform_number(master, one.name)
-    if isinstance(found, str):
-        given.setInterfaceName(found)
-    else:
-        neutral = master.cut_off if one.name == "cut_off" else one.neutral[0]
-        given.setValueString(number(neutral if found is None else found))
-    if one.name == "cut_off":
-        given.setAttribute("ft_cut_off", number(master.cut_off))
-
-
-def _world_normal(master: Master, body: mx.NodeGraph, graph: Graph, name: str) -> str:
-    """The node with a normal in the world, from the sheet's in the tangent's frame."""
-    half = body.addNode("multiply", f"{name}_half", "vector3")
-    _take(master, name, half.addInput("in1", "vector3"))
-    half.addInput("in2", "float").setValueString("0.5")
-    packed = graph.add("add", "vector3", f"{name}_packed", in1=Value("vector3", node=f"{name}_half"), in2=Value.of(0.5))
-    return graph.add("normalmap", "vector3", f"{name}_in_world", **{"in": packed}).node
 
 
 def _write_cast(master: Master, document: mx.Document, base: str, cast: CastOf, used: set[str]) -> None:
