@@ -6,6 +6,8 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal, NamedTuple, NotRequired, TypedDict, TypeVar
 
+from django.db.models import Q
+
 from studio.changes.engine import change
 from studio.changes.errors import Conflict
 from studio.materials.library import adoptions_of, latest, sheet_of
@@ -20,6 +22,7 @@ from texel.materials import Master as Sheet
 from texel.materials import checked_changes, stacked, values_of
 from texel.materials.filling import BindingRemark, Known, SlotBinding, binding_remarks, parse_binding
 from texel.sets import TextureSet as CoreSet
+from texel.tiles import named_tile, tiled_by_name
 
 __all__ = [
     "CastFacts",
@@ -36,6 +39,7 @@ __all__ = [
     "overview",
     "remarks_of",
     "resolved",
+    "surfaces_of",
     "worst_of",
 ]
 
@@ -158,6 +162,21 @@ def fills_of(project: Project, sheet: Sheet, slots: Fills) -> tuple[dict[str, Sl
     sets = list(rows.prefetch_related("placements__file__source"))
     names = {row.pk: row.name for row in sets}
     return {slot: _fill(sheet, slot, value, names) for slot, value in slots.items()}, {row.name: row for row in sets}
+
+
+def surfaces_of(project: Project, sets: Iterable[str]) -> dict[str, dict[int, TextureSet]]:
+    """The tiles of each of some sets that is one of a surface in tiles, by their numbers; keys are the sets' names."""
+    bases = [found[0] for name in sets if (found := named_tile(name))]
+    if not bases:
+        return {}
+    like = Q()
+    for base in bases:
+        like |= Q(name__startswith=base)
+    rows = project.sets.filter(like).prefetch_related("placements__file__source")
+    by_name = {row.name: row for row in rows}
+    surfaces = tiled_by_name(by_name)
+    wanted = [name for name in sets if name in surfaces]
+    return {name: {at: by_name[one] for at, one in surfaces[name].tiles.items()} for name in wanted}
 
 
 def remarks_of(cast: Cast, told: Resolved) -> list[BindingRemark]:

@@ -7,7 +7,7 @@ from typing import NamedTuple, cast
 
 from studio.changes.errors import Conflict
 from studio.deliveries.ordered import NO_CASTS, OrderedCast, OrderedCasts
-from studio.materials.casts import fills_of, resolved
+from studio.materials.casts import fills_of, resolved, surfaces_of
 from studio.materials.models import Cast, Wears
 from studio.projects.models import Project
 from studio.sets.documents import roles_in
@@ -44,7 +44,8 @@ def cast_to_deliver(row: Cast) -> tuple[OrderedCast, set[int]]:
     document: OrderedCast = {
         "name": row.name, "master": one.sheet.document, "changes": dict(one.changes), "slots": slots,
     }  # fmt: skip
-    return document, {found.pk for found in by_name.values()}
+    tiles = [found for own in surfaces_of(row.project, by_name).values() for found in own.values()]
+    return document, {found.pk for found in [*by_name.values(), *tiles]}
 
 
 class WornOrder(NamedTuple):

@@ -19,7 +19,7 @@ from studio.jobs.models import Job
 from studio.jobs.progress import Progress
 from studio.jobs.queue import enqueue
 from studio.jobs.registry import job as job_kind
-from studio.materials.casts import fills_of, resolved
+from studio.materials.casts import fills_of, resolved, surfaces_of
 from studio.materials.models import Cast
 from studio.projects.models import Project
 from studio.rules.models import documents_of
@@ -123,17 +123,26 @@ def _filled(cast: Cast) -> FilledCast:
     """The cast with what it inherits, and its maps as its slots take them."""
     told = resolved(cast)
     fills, sets = fills_of(cast.project, told.sheet, told.slots)
+    surfaces = surfaces_of(cast.project, sets)
+    sets |= {one.name: one for own in surfaces.values() for one in own.values()}
     against = refused(list(sets.values()))
     if against:
         name, why = next(iter(against.items()))
         raise BadDocument("{cast} is fed with {name}. {why}", cast=cast.name, name=name, why=why)
     maps: dict[str, Texels] = {}
+    tiles: dict[str, dict[int, Texels]] = {}
     for slot, binding in fills.items():
         one = sets.get(binding.set)
         if one is None:
             raise BadDocument("{cast}: the set of slot {slot} is gone", cast=cast.name, slot=slot)
-        maps[slot] = tried_texels(one, slot_target(told.sheet.slots[slot], binding.role), OUTPUT)
-    return FilledCast(cast.name, {name: told.values[name] for name in told.changes}, maps)
+        target = slot_target(told.sheet.slots[slot], binding.role)
+        if binding.set in surfaces:
+            own = surfaces[binding.set]
+            tiles[slot] = {at: tried_texels(each, target, OUTPUT) for at, each in own.items()}
+            maps[slot] = next(iter(tiles[slot].values()))
+        else:
+            maps[slot] = tried_texels(one, target, OUTPUT)
+    return FilledCast(cast.name, {name: told.values[name] for name in told.changes}, maps, tiles)
 
 
 def _one_file(name: str, made: Exported) -> tuple[str, bytes]:

@@ -22,6 +22,7 @@ from texel.materials import Master as Sheet
 from texel.materials import checked_changes, parse_master
 from texel.materials.filling import slot_roles
 from texel.roles import Role
+from texel.tiles import ANY
 
 __all__ = ["ReadCast", "TakenIn", "take_in"]
 
@@ -87,7 +88,10 @@ def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[F
         if not name:
             left[slot] = file
             continue
-        rows = project.placements.filter(set__isnull=False, file__path__iendswith=name).order_by("order", "pk")
+        # Of a surface in tiles any of them stands for all.
+        before, _, after = name.partition(ANY)
+        like = {"file__path__icontains": before, "file__path__iendswith": after or name}
+        rows = project.placements.filter(set__isnull=False, **like).order_by("order", "pk")
         same = [row for row in rows.select_related("file") if _called(row, name)]
         row = next((one for one in same if one.role in roles), same[0] if same else None)
         if row is None:
@@ -101,4 +105,8 @@ def _filled(project: Project, sheet: Sheet, files: Mapping[str, str]) -> tuple[F
 
 
 def _called(row: Placement, name: str) -> bool:
-    return PurePath(row.file.path).name.lower() == name.lower()
+    own = PurePath(row.file.path).name.lower()
+    before, number, after = name.lower().partition(ANY.lower())
+    if not number:
+        return own == name.lower()
+    return own.startswith(before) and own.endswith(after) and own[len(before) : len(own) - len(after)].isdigit()

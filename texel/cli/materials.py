@@ -23,6 +23,7 @@ from texel.materials.ready import ready_master, ready_masters
 from texel.materials.versions import changes_between, next_number
 from texel.roles import Green, Role
 from texel.schemas import check_document, read_json
+from texel.tiles import ANY, files_of
 
 __all__ = ["register"]
 
@@ -109,7 +110,7 @@ def _export(args: argparse.Namespace) -> int:
     if args.map:
         if casts:
             raise Usage("--map fills the slots of the master itself; a cast document names its own files")
-        casts = [FilledCast(master.title, {}, _maps(master, args.map))]
+        casts = [FilledCast(master.title, {}, *_maps(master, args.map))]
         sources += [Path(one.split("=", 1)[1]) for one in args.map]
     made = export(master, kind, out.stem, casts, args.size, _vertex(args))
     ensure_not_source([out.parent / path for path in made.files], sources)
@@ -147,7 +148,8 @@ def _filled(master: Master, path: Path) -> FilledCast:
     """A cast from its document, its files read from beside it."""
     document = _cast_document(path)
     changes = checked_changes(master, document.get("changes", {}), path.name)
-    maps = {}
+    maps: dict[str, Texels] = {}
+    tiles: dict[str, dict[int, Texels]] = {}
     for slot, one in document.get("slots", {}).items():
         if slot not in master.slots:
             raise BadDocument("{path}: {title} has no slot {slot}", path=path.name, title=master.title, slot=slot)
@@ -155,8 +157,9 @@ def _filled(master: Master, path: Path) -> FilledCast:
             raise BadDocument(
                 "{path}: slot {slot} is filled from a set; here it takes a file", path=path.name, slot=slot
             )
-        maps[slot] = _slot_map(master, slot, path.parent / one["file"])
-    return FilledCast(document["name"], changes, maps)
+        maps[slot], own = _slot_tiles(master, slot, path.parent / one["file"])
+        tiles |= {slot: own} if own else {}
+    return FilledCast(document["name"], changes, maps, tiles)
 
 
 def _import(args: argparse.Namespace) -> int:
@@ -198,7 +201,7 @@ def _import(args: argparse.Namespace) -> int:
 def _bake(args: argparse.Namespace) -> int:
     master, out = _master(args.master), Path(args.output)
     cast = _filled(master, Path(args.cast)) if args.cast else FilledCast(master.title, {}, {})
-    changes, maps = cast.changes, {**cast.maps, **_maps(master, args.map or [])}
+    changes, maps = cast.changes, {**cast.maps, **_maps(master, args.map or [])[0]}
     width, height = args.size
     baked = bake(master, maps, changes, width, height, args.bits, Green.UP if args.gltf else Green(args.green))
     if args.gltf and args.layout:
@@ -222,16 +225,27 @@ def _bake(args: argparse.Namespace) -> int:
     return FINE
 
 
-def _maps(master: Master, given: list[str]) -> dict[str, Texels]:
-    maps = {}
+def _maps(master: Master, given: list[str]) -> tuple[dict[str, Texels], dict[str, dict[int, Texels]]]:
+    """Maps by slot, and the tiles of those that have some."""
+    maps: dict[str, Texels] = {}
+    tiles: dict[str, dict[int, Texels]] = {}
     for one in given:
         slot, _, file = one.partition("=")
         if slot not in master.slots or not file:
             raise Usage(
                 "--map {one}: give SLOT=FILE; slots are {what}", one=one, what=", ".join(master.slots) or "none"
             )
-        maps[slot] = _slot_map(master, slot, Path(file))
-    return maps
+        maps[slot], own = _slot_tiles(master, slot, Path(file))
+        tiles |= {slot: own} if own else {}
+    return maps, tiles
+
+
+def _slot_tiles(master: Master, slot: str, path: Path) -> tuple[Texels, dict[int, Texels]]:
+    """A slot's map, the first of several where the name holds <UDIM>, and all of these by their number."""
+    tiles = {number: _slot_map(master, slot, one) for number, one in files_of(path).items()}
+    if ANY in path.name and not tiles:
+        raise Usage("{path}: there is no tile of this name", path=path.name)
+    return (next(iter(tiles.values())) if tiles else _slot_map(master, slot, path)), tiles
 
 
 def _slot_map(master: Master, slot: str, path: Path) -> Texels:

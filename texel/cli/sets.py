@@ -30,6 +30,7 @@ from texel.naming.rules import parse_names
 from texel.roles import Green
 from texel.schemas import read_json
 from texel.sorting import Sorted, Undecided, habit_document
+from texel.tiles import tiled
 
 __all__ = ["register"]
 
@@ -50,6 +51,8 @@ def _sort(args: argparse.Namespace) -> int:
         for ref in one.maps:
             channel = f" [{ref.channel.upper()}]" if ref.channel else f" [{ref.layer}]" if ref.layer else ""
             lines.append(f"  {ref.role.value:<12} {ref.file}{channel}  {ref.confidence:.0%}  {ref.why}")
+    surfaces = tiled(one.name for one in sorted_files.sets)
+    lines += [f"{one.name} in tiles: {', '.join(map(str, one.tiles))}" for one in surfaces]
     for left in sorted_files.undecided:
         guesses = ", ".join(f"{c['role']} of {c['set']} ({c['confidence']:.0%})" for c in left.candidates)
         lines.append(f"undecided: {left.file}: {left.why}" + (f"; perhaps {guesses}" if guesses else ""))

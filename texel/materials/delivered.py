@@ -26,10 +26,13 @@ from texel.materials.master import Master, parse_master
 from texel.naming.compose import apply_case, safe_name
 from texel.roles import Green
 from texel.sets import TextureSet
+from texel.tiles import ANY, tiled_by_name
 
-__all__ = ["CastOrder", "PlannedCasts", "baked_side", "cast_order", "plan_casts", "slot_maps"]
+__all__ = ["CastOrder", "PlannedCasts", "baked_side", "cast_order", "plan_casts", "slot_maps", "tile_maps"]
 
 _FOLDER = "materials"
+# Maps of surfaces in tiles, by slot and number.
+Tiles = Mapping[str, Mapping[int, PlannedFile]]
 # Texels a side of baked maps where no slot has a map.
 _BAKED_SIDE = 256
 
@@ -80,13 +83,16 @@ def plan_casts(
     for order, stem in zip(orders, stems, strict=True):
         try:
             slots = slot_maps(order, stem, sets, library, target, greens or {}, refused or {})
-            mains = [_main(order, stem, form, slots) for form in target.casts]
+            tiles = tile_maps(order, stem, sets, library, target, greens or {}, refused or {})
+            mains = [_main(order, stem, form, slots, tiles) for form in target.casts]
         except (TexelError, OSError) as error:
             planned.problems.append(f"the cast {order.name}: {error}")
             continue
-        planned.files += [*(slots.values() if "mtlx" in target.casts else ()), *mains]
+        if "mtlx" in target.casts:
+            planned.files += [one for slot in slots for one in tiles.get(slot, {0: slots[slot]}).values()]
+        planned.files += mains
         for form, main in zip(target.casts, mains, strict=True):
-            planned.make[main.path] = partial(_bytes_of, order, form, slots, main.width, library)
+            planned.make[main.path] = partial(_bytes_of, order, form, slots, tiles, main.width, library)
     return planned
 
 
@@ -100,23 +106,60 @@ def slot_maps(
     refused: Mapping[str, str],
 ) -> dict[str, PlannedFile]:
     """The map of each slot that is filled, as the slot takes it, no larger than the target has any."""
-    largest = max((one.largest for one in target.outputs if one.largest), default=None)
-    maps = {}
-    for slot, binding in sorted(order.slots.items()):
-        one = sets.get(binding.set)
+    plan = _SlotPlan(order, sets, library, target, greens, refused)
+    return {
+        slot: plan.map(slot, binding.set, f"{_FOLDER}/maps/{stem}_{slot}.png")
+        for slot, binding in sorted(order.slots.items())
+    }
+
+
+def tile_maps(
+    order: CastOrder,
+    stem: str,
+    sets: Mapping[str, TextureSet],
+    library: Library,
+    target: Target,
+    greens: Mapping[str, tuple[Green, str]],
+    refused: Mapping[str, str],
+) -> dict[str, dict[int, PlannedFile]]:
+    """The maps of all tiles of each slot that a surface in tiles fills, by their numbers; see ``slot_maps``."""
+    plan, surfaces = _SlotPlan(order, sets, library, target, greens, refused), tiled_by_name(sets)
+    return {
+        slot: {
+            number: plan.map(slot, name, f"{_FOLDER}/maps/{stem}_{slot}.{number}.png")
+            for number, name in surfaces[binding.set].tiles.items()
+        }
+        for slot, binding in sorted(order.slots.items())
+        if binding.set in surfaces
+    }
+
+
+@dataclass(frozen=True)
+class _SlotPlan:
+    """What planning a slot's map needs besides the set that fills it."""
+
+    order: CastOrder
+    sets: Mapping[str, TextureSet]
+    library: Library
+    target: Target
+    greens: Mapping[str, tuple[Green, str]]
+    refused: Mapping[str, str]
+
+    def map(self, slot: str, name: str, path: str) -> PlannedFile:
+        """The map that a set gives a slot. Raises BadDocument."""
+        one = self.sets.get(name)
         if one is None:
             raise BadDocument("the set of slot {slot} is gone", slot=slot)
-        if one.name in refused:
-            raise BadDocument("it is fed with {one}. {refused}", one=one.name, refused=refused[one.name])
-        wanted = slot_target(order.master.slots[slot], binding.role)
+        if one.name in self.refused:
+            raise BadDocument("it is fed with {one}. {refused}", one=one.name, refused=self.refused[one.name])
+        largest = max((each.largest for each in self.target.outputs if each.largest), default=None)
+        wanted = slot_target(self.order.master.slots[slot], self.order.slots[slot].role)
         output = replace(wanted.outputs[0], largest=largest)
-        path = f"{_FOLDER}/maps/{stem}_{slot}.png"
         check_length(path)
-        made = plan_output("", path, output, one.in_use(), library, wanted.green, greens, "slot")
+        made = plan_output("", path, output, one.in_use(), self.library, wanted.green, self.greens, "slot")
         if not made.sources:
             raise BadDocument("slot {slot}: {one} has no map for it", slot=slot, one=one.name)
-        maps[slot] = replace(made, cast=order.name)
-    return maps
+        return replace(made, cast=self.order.name)
 
 
 def baked_side(slots: Mapping[str, PlannedFile]) -> int:
@@ -124,12 +167,13 @@ def baked_side(slots: Mapping[str, PlannedFile]) -> int:
     return min(LARGEST, max((max(one.width, one.height) for one in slots.values()), default=_BAKED_SIDE))
 
 
-def _main(order: CastOrder, stem: str, form: str, slots: Mapping[str, PlannedFile]) -> PlannedFile:
+def _main(order: CastOrder, stem: str, form: str, slots: Mapping[str, PlannedFile], tiles: Tiles) -> PlannedFile:
     side = baked_side(slots)
-    sources: list[PlannedSource] = [source for one in slots.values() for source in one.sources]
+    each = [(slot, one) for slot in slots for one in tiles.get(slot, {0: slots[slot]}).values()]
+    sources: list[PlannedSource] = [source for _, one in each for source in one.sources]
     path = f"{_FOLDER}/{stem}.{form}"
     check_length(path)
-    uses = tuple((slot, one.path) for slot, one in slots.items()) if form == "mtlx" else ()
+    uses = tuple((slot, one.path) for slot, one in each) if form == "mtlx" else ()
     changes = {name: list(parts) for name, parts in sorted(order.changes.items())}
     return PlannedFile(
         path, "", "cast", form, sources=tuple(sources), uses=uses, width=side, height=side, cast=order.name,
@@ -137,11 +181,18 @@ def _main(order: CastOrder, stem: str, form: str, slots: Mapping[str, PlannedFil
     )  # fmt: skip
 
 
-def _bytes_of(order: CastOrder, form: str, slots: Mapping[str, PlannedFile], side: int, library: Library) -> bytes:
+def _bytes_of(
+    order: CastOrder, form: str, slots: Mapping[str, PlannedFile], tiles: Tiles, side: int, library: Library
+) -> bytes:
     if form == "mtlx":
-        files = {slot: one.path.removeprefix(f"{_FOLDER}/") for slot, one in slots.items()}
+        # Of a surface in tiles one name stands for all of them.
+        files = {
+            slot: one.path.removeprefix(f"{_FOLDER}/").replace(".png", f".{ANY}.png" if slot in tiles else ".png")
+            for slot, one in slots.items()
+        }
         return materialx_of(order.master, [CastOf(order.name, order.changes, files)]).encode()
     maps = {slot: packed_texels(one, library) for slot, one in slots.items()}
-    filled = [FilledCast(order.name, order.changes, maps)]
+    in_tiles = {slot: {at: packed_texels(one, library) for at, one in own.items()} for slot, own in tiles.items()}
+    filled = [FilledCast(order.name, order.changes, maps, in_tiles)]
     made = export(order.master, "usda" if form == "usdz" else form, order.master.name, filled, side)
     return usdz_of(made.files) if form == "usdz" else next(iter(made.files.values()))

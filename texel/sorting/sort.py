@@ -27,6 +27,7 @@ from texel.sorting.likelihood import of_look
 from texel.sorting.looks import Kind, Look
 from texel.sorting.packs import channels_in_words
 from texel.sorting.splitting import BARE, Affix, SplitName, generic_name, split_names
+from texel.tiles import tiled
 from texel.wording import Message, because, reason_fields
 
 __all__ = ["Sorted", "Undecided", "sort_files"]
@@ -69,7 +70,11 @@ class Sorted:
             "sets": [s.document() for s in self.sets],
             "undecided": [u.document() for u in self.undecided],
             "habit": [line.document() for line in self.habit.lines],
-        }
+            "tiled": [
+                {"name": one.name, "tiles": [{"number": at, "set": name} for at, name in one.tiles.items()]}
+                for one in tiled(each.name for each in self.sets)
+            ],
+        }  # fmt: skip
 
 
 def sort_files(

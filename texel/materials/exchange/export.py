@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from texel.channels.layout import Layout
@@ -23,6 +23,7 @@ from texel.materials.exchange.lost import (
     lost_inputs,
     lost_starts,
     lost_structure,
+    lost_tiles,
 )
 from texel.materials.exchange.mtlx_shaders import GLTF_SURFACE, OPEN_PBR
 from texel.materials.exchange.mtlx_write import CastOf, materialx_of
@@ -32,6 +33,7 @@ from texel.materials.glsl import shader_of
 from texel.materials.master import INPUTS, Master
 from texel.materials.sampling import sampled_plain
 from texel.roles import Green, Transfer
+from texel.tiles import ANY
 
 __all__ = ["ENDINGS", "FORMATS", "MAPS", "OPENPBR", "WRITTEN_AS", "BakeOrder", "Exported", "export", "export_maps"]
 
@@ -85,7 +87,8 @@ def export(
         return Exported(_documents(master, main, name, casts))
     if kind == "glb":
         written = glb_of(master, given, side, vertex)
-        return Exported({main: written.data}, written.lost, written.baked)
+        first = [f"Tiles: glTF has none; of {one.name} only {one.numbers[0]} is written" for one in given if one.tiles]
+        return Exported({main: written.data}, (*written.lost, *first), written.baked)
     if kind == "usda":
         stage = usda_of(master, given, side, vertex=vertex)
         pictures = {path: encode(texels, "png") for path, texels in stage.maps.items()}
@@ -117,16 +120,25 @@ def export_maps(master: Master, casts: Sequence[FilledCast], order: BakeOrder) -
             lost[f"{INPUTS[name].label}: no map of this set holds it"] = None
     if master.opacity_mode != "opaque":
         lost[f"Opacity mode: maps hold opacity; {_mode_words(master)} is for whoever reads them"] = None
-    for cast, stem in zip(casts, _stems(casts), strict=True):
+    for cast, stem, tile in _each_tile(casts):
         made = bake(
             master, cast.maps, cast.changes, order.width, order.height, order.bits, order.green, order.vertex
         )  # fmt: skip
         lost |= dict.fromkeys(lost_by_baking(master, cast.changes, taken, order.vertex))
+        lost |= dict.fromkeys(lost_tiles(master, cast, baked=True) if tile else [])
         if made.emissive_strength != 1:
             lost[f"Emissive: {cast.name} is {made.emissive_strength:.4g} times as bright as its map"] = None
         for name, texels in packed_maps(made, order.layouts).items():
-            files[f"{stem}_{name}.png"] = encode(texels, "png")
+            files[f"{stem}_{name}{tile}.png"] = encode(texels, "png")
     return Exported(files, tuple(lost))
+
+
+def _each_tile(casts: Sequence[FilledCast]) -> Iterator[tuple[FilledCast, str, str]]:
+    """Casts as they are in each of their tiles, with their part of file names, and the number behind it, if any."""
+    for cast, stem in zip(casts, _stems(casts), strict=True):
+        if not cast.tiles:
+            yield cast, stem, ""
+        yield from ((cast.tile(number), stem, f".{number}") for number in cast.numbers)
 
 
 def _mode_words(master: Master) -> str:
@@ -138,16 +150,20 @@ def _with_files(casts: Sequence[FilledCast]) -> tuple[list[tuple[str, CastOf]], 
     pictures: dict[str, bytes] = {}
     written = []
     for cast, stem in zip(casts, _stems(casts), strict=True):
-        files = {slot: f"maps/{stem}_{slot}.png" for slot in cast.maps}
-        pictures |= {files[slot]: encode(texels, "png") for slot, texels in cast.maps.items()}
+        tiled = {slot: f".{ANY}" if slot in cast.tiles else "" for slot in cast.maps}
+        files = {slot: f"maps/{stem}_{slot}{number}.png" for slot, number in tiled.items()}
+        for slot, texels in cast.maps.items():
+            own = cast.tiles.get(slot, {0: texels})
+            pictures |= {files[slot].replace(ANY, str(at)): encode(one, "png") for at, one in own.items()}
         written.append((stem, CastOf(cast.name, cast.changes, files)))
     return written, pictures
 
 
 def _materialx(master: Master, main: str, casts: Sequence[FilledCast], surface: str) -> Exported:
     written, pictures = _with_files(casts)
+    of_tiles = [line for cast in casts for line in lost_tiles(master, cast)]
     of_surface = lost_inputs(master) if surface == GLTF_SURFACE else lost_in_open_pbr(master)
-    lost = [*lost_starts(master), *of_surface]
+    lost = [*lost_starts(master), *of_surface, *dict.fromkeys(of_tiles)]
     if "height" in master.inputs and "height_scale" not in master.inputs:
         lost.append("Height: without a scale it moves nothing; the sheet's own node gives it, its surface does not")
     return Exported(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
+from types import MappingProxyType
 from typing import NamedTuple
 
 from texel.image import Texels
@@ -18,11 +19,24 @@ __all__ = ["FilledCast", "Textured", "fixed_inputs", "scaled_normal", "textured"
 
 
 class FilledCast(NamedTuple):
-    """changes: components by parameter. maps: what fills slots; the rest read their defaults."""
+    """changes: components by parameter. maps: what fills slots; the rest read their defaults. tiles: of slots that are
+    filled in several tiles (texel.tiles) the map of each number; ``maps`` has the first of them."""
 
     name: str
     changes: Mapping[str, tuple[float, ...]]
     maps: Mapping[str, Texels]
+    tiles: Mapping[str, Mapping[int, Texels]] = MappingProxyType({})
+
+    @property
+    def numbers(self) -> tuple[int, ...]:
+        """Of all tiles; none where no slot has any."""
+        return tuple(sorted({number for own in self.tiles.values() for number in own}))
+
+    def tile(self, number: int) -> FilledCast:
+        """The cast as it is in one tile; a slot that has none there reads its default."""
+        whole = {slot: texels for slot, texels in self.maps.items() if slot not in self.tiles}
+        own = {slot: one[number] for slot, one in self.tiles.items() if number in one}
+        return FilledCast(self.name, self.changes, whole | own)
 
 
 class Textured(NamedTuple):

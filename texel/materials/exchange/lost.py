@@ -7,7 +7,7 @@ from collections.abc import Collection, Iterable, Mapping
 import numpy as np
 
 from texel.materials.evaluate import placed, values_of
-from texel.materials.exchange.fixed import uniform_number
+from texel.materials.exchange.fixed import FilledCast, uniform_number
 from texel.materials.master import Coordinates, Master
 from texel.materials.remarks import reachable, starts_read
 from texel.materials.sampling import coordinates_of
@@ -16,7 +16,7 @@ from texel.materials.surface import INPUTS
 
 __all__ = [
     "BLACK", "lost_by_baking", "lost_by_fixing", "lost_in_open_pbr", "lost_inputs", "lost_opacity", "lost_starts",
-    "lost_structure",
+    "lost_structure", "lost_tiles",
 ]  # fmt: skip
 
 Values = tuple[float, ...]
@@ -108,6 +108,21 @@ def lost_in_open_pbr(master: Master) -> list[str]:
     if "occlusion" in master.inputs:
         told.append("Occlusion: the sheet's own node gives it, OpenPBR's surface does not take it")
     return told
+
+
+def lost_tiles(master: Master, cast: FilledCast, baked: bool = False) -> list[str]:
+    """Of a cast in several tiles: coordinates that move what lies in them, and, of baked maps, what is computed from
+    coordinates without a map, as if each tile were the first."""
+    if not cast.tiles:
+        return []
+    losses = []
+    for name in {master.slots[slot].coordinates for slot in cast.tiles}:
+        tiling, offset, degrees = placed(master.coordinates[name], values_of(master, cast.changes))
+        if (set(tiling), set(offset), degrees) != ({1.0}, {0.0}, 0.0):
+            losses.append(f"Tiles: the coordinates {name} are scaled, moved or turned, so that tiles lie elsewhere")
+    if baked and starts_read(master) & {"uv", "uv1", *STARTS} - {"vertex"}:
+        losses.append("Tiles: what is computed from coordinates or places is the same in every baked tile")
+    return losses
 
 
 def lost_starts(master: Master) -> list[str]:

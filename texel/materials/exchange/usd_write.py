@@ -13,10 +13,11 @@ from texel.errors import BadDocument
 from texel.image import Texels
 from texel.materials.baking import bake, gltf_maps
 from texel.materials.exchange.fixed import FilledCast, fixed_inputs
-from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing, lost_opacity
+from texel.materials.exchange.lost import BLACK, lost_by_baking, lost_by_fixing, lost_opacity, lost_tiles
 from texel.materials.exchange.names import each_once
 from texel.materials.master import INPUTS, Master
 from texel.materials.simplify import constants_of
+from texel.tiles import ANY
 
 __all__ = ["BakedForUsd", "WrittenUsd", "baked_for_usd", "identifier", "material_text", "quoted", "usda_of"]
 
@@ -90,9 +91,14 @@ def usda_of(
     lost: dict[str, None] = {}
     for cast, name in zip(casts, names, strict=True):
         baked = baked_for_usd(master, cast, side, vertex)
-        lost |= dict.fromkeys(baked.lost)
-        files.append({key: f"{folder}/{name}_{key}.png" for key in baked.maps})
-        maps |= {files[-1][key]: texels for key, texels in baked.maps.items()}
+        lost |= dict.fromkeys([*baked.lost, *lost_tiles(master, cast, baked=True)])
+        number = f".{ANY}" if cast.tiles else ""
+        tiles = {at: baked_for_usd(master, cast.tile(at), side, vertex).maps for at in cast.numbers}
+        keys = dict.fromkeys([*baked.maps, *(key for made in tiles.values() for key in made)])
+        names_of = {key: f"{folder}/{name}_{key}{number}.png" for key in keys}
+        files.append(names_of)
+        for at, made in (tiles or {0: baked.maps}).items():
+            maps |= {names_of[key].replace(ANY, str(at)): texels for key, texels in made.items()}
         strengths.append(baked.emissive_strength)
         numbers.append(baked.numbers)
     base = f"/{root}/Materials/Base"
