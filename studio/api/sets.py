@@ -37,6 +37,7 @@ from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
 from studio.sets.rows import SetRow, set_rows
+from texel.tiles import tiled
 
 router = Router(tags=["sets"])
 
@@ -62,9 +63,14 @@ def list_sets(request: HttpRequest, slug: Path[str]) -> Any:
     undecided = (
         project.placements.filter(set__isnull=True).select_related("file__source").prefetch_related("file__old_names")
     )
+    rows = set_rows(project.sets.all())
     return {
         "roles": role_list(),
-        "sets": [set_out(one) for one in set_rows(project.sets.all())],
+        "sets": [set_out(one) for one in rows],
+        "tiled": [
+            {"name": one.name, "tiles": [{"number": number, "set": name} for number, name in one.tiles.items()]}
+            for one in tiled(row.set.name for row in rows)
+        ],
         "undecided": [
             {
                 "map": map_out(p, False),

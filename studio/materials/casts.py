@@ -17,6 +17,7 @@ from studio.sets.documents import core_sets
 from studio.sets.greens import remembered_green
 from studio.sets.licences import objections_to
 from studio.sets.models import TextureSet
+from texel.checks import Severity
 from texel.document_types import ParameterValue
 from texel.materials import Master as Sheet
 from texel.materials import checked_changes, stacked, values_of
@@ -182,7 +183,16 @@ def surfaces_of(project: Project, sets: Iterable[str]) -> dict[str, dict[int, Te
 def remarks_of(cast: Cast, told: Resolved) -> list[BindingRemark]:
     """What is wrong with how a cast is fed."""
     fills, rows = fills_of(cast.project, told.sheet, told.slots)
-    return binding_remarks(told.sheet, fills, *_known(rows.values()))
+    surfaces = surfaces_of(cast.project, rows)
+    in_tiles = [
+        BindingRemark(
+            "in_tiles", Severity.NOTE, slot,
+            f"{told.sheet.slots[slot].title}: {fill.set} is one of {len(surfaces[fill.set])} tiles. It is shown here; "
+            "all of them are written.",
+        )
+        for slot, fill in fills.items() if fill.set in surfaces
+    ]  # fmt: skip
+    return [*binding_remarks(told.sheet, fills, *_known(rows.values())), *in_tiles]
 
 
 def _known(rows: Iterable[TextureSet]) -> tuple[dict[str, CoreSet], dict[str, Known]]:

@@ -12,11 +12,27 @@ from studio.api.schemas.shared import FindingOut, RoleOut, SetOut, UndecidedOut
 from texel.recipes.tileable import Tileable
 
 
+class TileOut(TypedDict):
+    """number: 1001 + u + 10 v. set: its name."""
+
+    number: int
+    set: str
+
+
+class TiledSurface(TypedDict):
+    """Sets that lie beside each other in a mesh's coordinates, and fill a slot together."""
+
+    name: str
+    tiles: list[TileOut]
+
+
 class SetList(TypedDict):
-    """undo, redo: labels of the asking person's own changes that would be taken back or made again."""
+    """undo, redo: labels of the asking person's own changes that would be taken back or made again. tiled: surfaces in
+    tiles among the sets."""
 
     roles: list[RoleOut]
     sets: list[SetOut]
+    tiled: list[TiledSurface]
     undecided: list[UndecidedOut]
     undo: str | None
     redo: str | None

@@ -12,6 +12,7 @@ import { router } from "./router";
 const setList = (more = {}) => ({
   roles: ROLES,
   sets: [aSet([aMap("normal")])],
+  tiled: [],
   undecided: [],
   undo: null,
   redo: null,

@@ -10,6 +10,7 @@ afterEach(() => vi.unstubAllGlobals());
 const setList = (licence: string, revision: number) => ({
   roles: ROLES,
   sets: [aSet([], [], { id: 2, name: "mud", licence, revision })],
+  tiled: [],
   undecided: [],
   undo: null,
   redo: null,

@@ -8299,7 +8299,8 @@ export interface components {
         };
         /**
          * SetList
-         * @description undo, redo: labels of the asking person's own changes that would be taken back or made again.
+         * @description undo, redo: labels of the asking person's own changes that would be taken back or made again. tiled: surfaces in
+         *     tiles among the sets.
          */
         SetList: {
             /** Redo */
@@ -8308,6 +8309,8 @@ export interface components {
             roles: components["schemas"]["RoleOut"][];
             /** Sets */
             sets: components["schemas"]["SetOut"][];
+            /** Tiled */
+            tiled: components["schemas"]["TiledSurface"][];
             /** Undecided */
             undecided: components["schemas"]["UndecidedOut"][];
             /** Undo */
@@ -8966,6 +8969,16 @@ export interface components {
             paths: string[];
         };
         /**
+         * TileOut
+         * @description number: 1001 + u + 10 v. set: its name.
+         */
+        TileOut: {
+            /** Number */
+            number: number;
+            /** Set */
+            set: string;
+        };
+        /**
          * TileableIn
          * @description guide: the map that decides where borders are cut. corners: x and y of each, shares of the sides, clockwise from
          *     the upper left. light: how much of the slow change of light is taken out; reach: over which share of the width.
@@ -9020,6 +9033,16 @@ export interface components {
              * @default 0.15
              */
             width: number;
+        };
+        /**
+         * TiledSurface
+         * @description Sets that lie beside each other in a mesh's coordinates, and fill a slot together.
+         */
+        TiledSurface: {
+            /** Name */
+            name: string;
+            /** Tiles */
+            tiles: components["schemas"]["TileOut"][];
         };
         /** Token */
         Token: {

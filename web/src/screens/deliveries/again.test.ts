@@ -73,6 +73,7 @@ describe("the screen of deliveries", () => {
       "GET /api/projects/ferry/sets": {
         roles: ROLES,
         sets: [aSet([], [], { targets })],
+        tiled: [],
         undecided: [],
         undo: null,
         redo: null,

@@ -103,7 +103,14 @@ describe("the deliveries", () => {
         right: "prepare",
         sets: 2,
       },
-      "GET /api/projects/ferry/sets": { roles: ROLES, sets, undecided: [], undo: null, redo: null },
+      "GET /api/projects/ferry/sets": {
+        roles: ROLES,
+        sets,
+        tiled: [],
+        undecided: [],
+        undo: null,
+        redo: null,
+      },
       "GET /api/projects/ferry/targets": [
         { name: "orm-y-minus", title: "Packs", green: "down", own: false, outputs: [] },
       ],

@@ -43,6 +43,7 @@ function served(one: Ground = patch(), right = "prepare", made = one) {
         { id: 4, name: "reed_bed" },
         { id: 5, name: "tidal-mud" },
       ],
+      tiled: [],
       undecided: [],
     },
   });

@@ -46,7 +46,7 @@ const open = aLine({
 function screen(lines: HabitLine[]) {
   const calls = serve({
     [`GET ${BASE}/habit`]: { lines, taught: 0 },
-    [`GET ${BASE}/sets`]: { roles: ROLES, sets: [], undecided: [], undo: null, redo: null },
+    [`GET ${BASE}/sets`]: { roles: ROLES, sets: [], tiled: [], undecided: [], undo: null, redo: null },
     [`GET ${BASE}`]: { slug: "ferry", name: "Ferry", right: "prepare", target: "orm-y-minus" },
     "GET /api/projects": [],
     [`GET ${BASE}/jobs`]: [],
@@ -123,6 +123,7 @@ describe("a file that was placed by hand", () => {
       slug: "ferry",
       suffix: "_q",
       role: "roughness",
+      tiled: [],
       undecided: [{ ...anUndecided(), suffix: "_q" }],
       roles: ROLES,
     });

@@ -123,6 +123,7 @@ const ANSWERS = {
   "GET /api/projects/ferry/sets": {
     roles: ROLES,
     sets: [aSet([], [], { id: 1, name: "deck" })],
+    tiled: [],
     undecided: [],
     undo: null,
     redo: null,

@@ -30,6 +30,7 @@ function served(one: Model, more: Record<string, unknown> = {}) {
         { id: 4, name: "mooring_rope" },
         { id: 5, name: "hull_plate" },
       ],
+      tiled: [],
       undecided: [],
     },
     ...more,

@@ -24,7 +24,14 @@ async function shown(answers: Record<string, unknown> = {}) {
   serve({
     "GET /api/projects/ferry": { slug: "ferry", name: "Ferry", target: "sheltered", right: "rules" },
     "GET /api/projects/ferry/overview": overview(),
-    "GET /api/projects/ferry/sets": { roles: ROLES, sets: [aSet([])], undecided: [], undo: null, redo: null },
+    "GET /api/projects/ferry/sets": {
+      roles: ROLES,
+      sets: [aSet([])],
+      tiled: [],
+      undecided: [],
+      undo: null,
+      redo: null,
+    },
     "GET /api/projects/ferry/habit": { lines: [], taught: 0 },
     "GET /api/projects/ferry/materials": { masters: [], casts: [] },
     "GET /api/projects/ferry/names": { files: [] },

@@ -15,7 +15,14 @@ const TERMS = [
 ];
 const set = (id: number, licence: string, credit = "") =>
   aSet([aMap("base_color", { id, set: id })], [], { id, name: `set ${id}`, licence, credit });
-const setList = (sets: unknown[]) => ({ roles: ROLES, sets, undecided: [], undo: null, redo: null });
+const setList = (sets: unknown[]) => ({
+  roles: ROLES,
+  sets,
+  tiled: [],
+  undecided: [],
+  undo: null,
+  redo: null,
+});
 const rule = (number: number) => ({
   name: "house",
   title: "House",

@@ -45,7 +45,14 @@ const rule = (document: unknown) => ({
 async function shown(mayRule = true) {
   calls = serve({
     "GET /api/projects/ferry/rules/mirror": [rule(HABITS)],
-    "GET /api/projects/ferry/sets": { roles: ROLES, sets: [], undecided: [], undo: null, redo: null },
+    "GET /api/projects/ferry/sets": {
+      roles: ROLES,
+      sets: [],
+      tiled: [],
+      undecided: [],
+      undo: null,
+      redo: null,
+    },
     "PUT /api/projects/ferry/rules/mirror/own": (body: unknown) => rule(body),
   });
   page = mounted(MirrorPart, {

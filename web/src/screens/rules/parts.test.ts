@@ -260,7 +260,14 @@ describe("channel layouts", () => {
         }),
         rule("layout", LAYOUT.name, LAYOUT),
       ],
-      "GET /api/projects/ferry/sets": { roles: ROLES, sets: [deck], undecided: [], undo: null, redo: null },
+      "GET /api/projects/ferry/sets": {
+        roles: ROLES,
+        sets: [deck],
+        tiled: [],
+        undecided: [],
+        undo: null,
+        redo: null,
+      },
       "GET /api/projects/ferry/sets/1": deck,
       "PUT /api/projects/ferry/rules/layout/occlusion-roughness-metallic": (body: unknown) =>
         rule("layout", LAYOUT.name, body, { number: 3 }),

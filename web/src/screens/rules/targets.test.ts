@@ -142,7 +142,7 @@ describe("the targets", () => {
         rule({ name: "open", title: "Open", own: false, number: 0 }),
       ],
       "GET /api/projects/ferry/sets": {
-        ...{ roles: ROLES, undecided: [], undo: null, redo: null },
+        ...{ roles: ROLES, tiled: [], undecided: [], undo: null, redo: null },
         sets: [aSet([aMap("roughness")])],
       },
       "GET /api/catalogue": CATALOGUE,

@@ -43,7 +43,14 @@ async function shown({ right = "rules", set = deck() as unknown, ...answers }: R
   const others = [deck(), aSet([], [], { id: 2, name: "pier" })];
   calls = serve({
     "GET /api/projects/ferry": { slug: "ferry", name: "Ferry", target: "sheltered", right },
-    "GET /api/projects/ferry/sets": { roles: ROLES, sets: others, undecided: [], undo: null, redo: null },
+    "GET /api/projects/ferry/sets": {
+      roles: ROLES,
+      sets: others,
+      tiled: [],
+      undecided: [],
+      undo: null,
+      redo: null,
+    },
     "GET /api/projects/ferry/sets/1": set,
     "GET /api/catalogue": {
       steps: [FLIP],

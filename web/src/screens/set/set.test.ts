@@ -184,7 +184,7 @@ describe("the facts of a map", () => {
   });
 
   it("tell the licence, which is changed in place", async () => {
-    serve({ "GET /api/projects/ferry/sets": { roles: ROLES, sets: [], undecided: [] } });
+    serve({ "GET /api/projects/ferry/sets": { roles: ROLES, sets: [], tiled: [], undecided: [] } });
     const shown = facts(aMap("height"));
     expect(shown.text()).toContain("CC-BY-4.0");
     expect(shown.text()).toContain("Imke");

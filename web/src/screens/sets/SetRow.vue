@@ -85,6 +85,7 @@ function dropped(event: DragEvent, role: string): void {
         </Button>
         <div v-if="!compact" class="soft more">
           {{ t("maps2", { count: row.set.maps.length }) }}
+          <span v-if="row.tiles" data-test="tiles">{{ t("oneOfTiles", { count: row.tiles }) }}</span>
           <Button
             v-if="mayChange && !renaming"
             text

@@ -2,7 +2,17 @@ import { describe, expect, it } from "vitest";
 
 import type { RoleInfo, SetList, TextureSet, TextureMap } from "@/api/types";
 
-import { columnsOf, filtered, grouped, offsetsOf, rowOf, sorted, stateOf, visibleRange } from "./matrix";
+import {
+  columnsOf,
+  filtered,
+  grouped,
+  offsetsOf,
+  rowOf,
+  sorted,
+  stateOf,
+  tilesByName,
+  visibleRange,
+} from "./matrix";
 
 function map(role: string, more: Partial<TextureMap> = {}): TextureMap {
   const file = `${role}.png`;
@@ -54,7 +64,14 @@ const roles: RoleInfo[] = [
 
 describe("the matrix of sets", () => {
   it("shows the usual six roles, and others only when used", () => {
-    const setList = { roles, sets: [set("a", [])], undecided: [], undo: null, redo: null } as SetList;
+    const setList = {
+      roles,
+      sets: [set("a", [])],
+      tiled: [],
+      undecided: [],
+      undo: null,
+      redo: null,
+    } as SetList;
     expect(columnsOf(setList)).toHaveLength(6);
     setList.sets[0]!.maps.push(map("emissive"));
     expect(columnsOf(setList)).toHaveLength(7);
@@ -152,5 +169,18 @@ describe("the matrix of sets", () => {
     expect(last).toBeGreaterThanOrEqual(207);
     expect(last - first).toBeLessThan(20);
     expect(visibleRange([0, 100, 200, 300], 0, 700)).toEqual([0, 3]);
+  });
+
+  it("knows how many tiles a surface has that a set is one of", () => {
+    const tiles = ["wall.1001", "wall.1002"].map((name, at) => ({ number: 1001 + at, set: name }));
+    const list = { tiled: [{ name: "wall", tiles }] } as unknown as SetList;
+    expect(tilesByName(list)).toEqual(
+      new Map([
+        ["wall.1001", 2],
+        ["wall.1002", 2],
+      ]),
+    );
+    expect(rowOf(set("wall.1001", []), roles, 2).tiles).toBe(2);
+    expect(rowOf(set("rope", []), roles).tiles).toBe(0);
   });
 });

@@ -17,6 +17,8 @@ export interface Row {
   set: TextureSet;
   cells: Cell[];
   state: RowState;
+  /** How many tiles the surface has of which this set is one; 0 for one that is no tile. */
+  tiles: number;
 }
 
 export type Filter = "all" | "error" | "warning" | "fine" | "judging";
@@ -35,7 +37,11 @@ export function stateOf(set: TextureSet): RowState {
   return set.warnings ? "warning" : "fine";
 }
 
-export function rowOf(set: TextureSet, columns: RoleInfo[]): Row {
+/** The number of tiles of the surface that a set is one of, by the set's name. */
+export const tilesByName = (setList: SetList): Map<string, number> =>
+  new Map(setList.tiled.flatMap((one) => one.tiles.map((tile) => [tile.set, one.tiles.length] as const)));
+
+export function rowOf(set: TextureSet, columns: RoleInfo[], tiles = 0): Row {
   const cells = columns.map<Cell>((column) => {
     const maps = set.maps.filter((map) => map.role === column.key);
     return {
@@ -54,7 +60,7 @@ export function rowOf(set: TextureSet, columns: RoleInfo[]): Row {
       cell.joinedLeft = true;
     }
   });
-  return { set, cells, state: stateOf(set) };
+  return { set, cells, state: stateOf(set), tiles };
 }
 
 export interface Wanted {

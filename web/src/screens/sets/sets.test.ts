@@ -65,7 +65,14 @@ describe("a row of the sets", () => {
 });
 
 describe("the tray of undecided files", () => {
-  const setList = { roles: ROLES, sets: [], undecided: [anUndecided()], undo: null, redo: null } as SetList;
+  const setList = {
+    roles: ROLES,
+    sets: [],
+    tiled: [],
+    undecided: [anUndecided()],
+    undo: null,
+    redo: null,
+  } as SetList;
 
   it("lists each with its reason and the likeliest answers", async () => {
     const tray = mounted(UndecidedTray, { slug: "ferry", setList, mayChange: true });
@@ -82,7 +89,7 @@ describe("the tray of undecided files", () => {
   });
 
   it("shows no picture of what cannot be read, and no answers to those who may only look", () => {
-    const broken = { ...setList, undecided: [anUndecided({ readable: false })] };
+    const broken = { ...setList, tiled: [], undecided: [anUndecided({ readable: false })] };
     const tray = mounted(UndecidedTray, { slug: "ferry", setList: broken, mayChange: false });
     expect(tray.findAll("img")).toHaveLength(0);
     expect(tray.findAll(".answer")).toHaveLength(0);

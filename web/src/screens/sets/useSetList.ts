@@ -14,6 +14,7 @@ import {
   rowOf,
   sorted,
   type Sort,
+  tilesByName,
 } from "./matrix";
 
 export type Height = "compact" | "normal" | "large";
@@ -40,7 +41,12 @@ export function useSetList(slug: () => string) {
     set: (roles) => (hidden.value = roles.join(",")),
   });
   const columns = computed(() => everyColumn.value.filter((one) => !hiddenRoles.value.includes(one.key)));
-  const every = computed(() => (setList.data.value?.sets ?? []).map((set) => rowOf(set, columns.value)));
+  const tiles = computed(() =>
+    setList.data.value ? tilesByName(setList.data.value) : new Map<string, number>(),
+  );
+  const every = computed(() =>
+    (setList.data.value?.sets ?? []).map((set) => rowOf(set, columns.value, tiles.value.get(set.name) ?? 0)),
+  );
   const only = computed(() => (since.value ? new Set(overview.data.value?.[since.value] ?? []) : null));
   const rows = computed(() =>
     sorted(
