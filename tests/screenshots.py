@@ -15,7 +15,7 @@ from ground.places import CHECKOUT, data_home
 from tests.journeys.conftest import choose, give
 from tests.live import BROWSER_ARGS
 
-FERRY, ORCHARD = "/p/saltmarsh-ferry", "/p/night-orchard"
+FERRY = "/p/saltmarsh-ferry"
 VIEWS: dict[str, Callable[[Page, str], None]] = {}
 View = Callable[[Page, str], None]
 
@@ -71,13 +71,6 @@ def overview(page: Page, base: str) -> None:
 @view
 def sets(page: Page, base: str) -> None:
     page.goto(f"{base}{FERRY}/sets")
-    page.locator("[data-set]").first.wait_for()
-
-
-@view
-def dim(page: Page, base: str) -> None:
-    page.add_init_script("localStorage.setItem('fair-texel-theme', 'dim')")
-    page.goto(f"{base}{ORCHARD}/sets")
     page.locator("[data-set]").first.wait_for()
 
 
@@ -171,6 +164,13 @@ def models(page: Page, base: str) -> None:
 def layers(page: Page, base: str) -> None:
     page.goto(f"{base}{FERRY}/materials/master/wet-ground")
     drawn(page)
+
+
+@view
+def function(page: Page, base: str) -> None:
+    page.goto(f"{base}{FERRY}/materials/function/wetted")
+    drawn(page)
+    page.get_by_role("button", name="Edit fuller").click()
 
 
 @view

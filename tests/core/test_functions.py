@@ -6,6 +6,7 @@ import MaterialX as mx
 import numpy as np
 import pytest
 
+from demo.functions import CALLERS, FUNCTIONS
 from tests.sheets import SHIFTED, STAINED, WET, function, function_master
 from texel.cli import main
 from texel.errors import BadDocument, BadExpression
@@ -281,6 +282,14 @@ def test_a_function_alone_is_valid_materialx(made):
     assert any(one.getNodeString().startswith(f"ft_function_{made['name']}") for one in written.getNodeDefs())
     written.importLibrary(library())
     assert problems_of(written) == []
+
+
+def test_the_functions_of_the_demo_fit_and_their_callers_carry_them():
+    assert [problem_of(parse_function(one)) for one in FUNCTIONS] == [None]
+    for one in CALLERS:
+        master = parse_master(one)
+        assert not [remark for remark in remarks_on(master) if remark.severity.value == "error"]
+        assert master.functions["wetted"].number == "1.0.0"
 
 
 @pytest.mark.parametrize(("title", "name"), [("Worn by Edges", "worn_by_edges"), ("2nd", "f_2nd"), ("Ä!", "f")])

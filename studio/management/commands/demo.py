@@ -17,6 +17,7 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 
 from demo.ferry import ferry_glb
+from demo.functions import CALLERS, FUNCTIONS
 from demo.intake import PROJECTS, write_project_folder
 from demo.licences import LICENCES, OTHERS, RULES
 from demo.marsh import MARSH, PATH, marsh_layers
@@ -27,7 +28,7 @@ from studio.intake.models import Intake
 from studio.intake.uploads import take_folder
 from studio.jobs.models import Job
 from studio.jobs.queue import enqueue
-from studio.materials import casts, library
+from studio.materials import casts, functions, library
 from studio.materials.models import Cast, Master
 from studio.meshes.taking import take_model
 from studio.projects.models import Membership, Project
@@ -105,6 +106,10 @@ def _cast_materials(projects: dict[str, Project], by: Any) -> None:
         return
     with transaction.atomic():
         for document in MASTERS:
+            library.publish(library.create_master(document, by).name, "First version", by)
+        for document in FUNCTIONS:
+            functions.publish(functions.create_function(document, by).name, "First version", by)
+        for document in CALLERS:
             library.publish(library.create_master(document, by).name, "First version", by)
         for slug, rows in CASTS.items():
             for row in rows:

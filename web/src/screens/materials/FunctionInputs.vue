@@ -96,7 +96,7 @@ section {
 }
 .input {
   display: grid;
-  grid-template-columns: 8rem minmax(6rem, 1fr) 11rem 7rem 5rem;
+  grid-template-columns: 7rem minmax(6rem, 1fr) 14rem 6rem 5rem;
   gap: var(--space-2);
   align-items: center;
   width: 100%;

@@ -5,7 +5,7 @@ import SplitterPanel from "primevue/splitterpanel";
 import { computed, ref } from "vue";
 
 import { type FunctionDocument, readFunction, useFunction, useFunctionChanges } from "@/api/functions";
-import { type CastRow, type SheetRow, useSheetCatalogue } from "@/api/materials";
+import { type CastRow, type SheetRow, useCast, useSheetCatalogue } from "@/api/materials";
 import StateView from "@/parts/StateView.vue";
 import TextField from "@/parts/fields/TextField.vue";
 import SheetSurface from "@/preview/SheetSurface.vue";
@@ -13,7 +13,7 @@ import { t } from "@/texts/materials";
 
 import FunctionInputs from "./FunctionInputs.vue";
 import MasterKeepers from "./MasterKeepers.vue";
-import { fetchCast, materialOfCast } from "./previewMaterials";
+import { fetchCast, materialOfCast, sampleSources } from "./previewMaterials";
 import SheetRows from "./SheetRows.vue";
 import { useDraft } from "./useDraft";
 import { plainOf } from "./values";
@@ -51,9 +51,12 @@ const values = computed(() => ({
   ...Object.fromEntries((sheet.value?.parameters ?? []).map((own) => [own.name, own.default])),
   ...moved.value,
 }));
-const slots = computed(() =>
-  Object.fromEntries((sheet.value?.slots ?? []).map((own) => [own.name, plainOf(own)])),
+/** A colour to look at: that of the project's first cast; the other maps are plain. */
+const sample = useCast(
+  () => props.slug,
+  () => props.casts[0]?.id ?? 0,
 );
+const slots = computed(() => sampleSources(props.slug, sheet.value?.slots ?? [], sample.data.value));
 const materialOf = async (id: number) => materialOfCast(props.slug, await fetchCast(props.slug, id));
 
 function write(row: SheetRow, text: string): void {
@@ -97,16 +100,14 @@ function keep(name: string, value: number[]): void {
         <header class="row">
           <h2>{{ document.title || document.name }}</h2>
           <span class="soft mono">{{ document.name }}</span>
-          <span class="grow" />
-          <TextField
-            :value="document.help ?? ''"
-            :disabled="!mayWrite"
-            :placeholder="t('whatItIsFor')"
-            :label="t('whatItIsFor')"
-            class="help"
-            @change="(help) => draft.change((edited) => (edited.help = help))"
-          />
         </header>
+        <TextField
+          :value="document.help ?? ''"
+          :disabled="!mayWrite"
+          :placeholder="t('whatItIsFor')"
+          :label="t('whatItIsFor')"
+          @change="(help) => draft.change((edited) => (edited.help = help))"
+        />
         <VersionTrail
           :master="one.data.value"
           :busy="changes.busy.value"
@@ -192,9 +193,6 @@ function keep(name: string, value: number[]): void {
   gap: var(--space-3);
   align-content: start;
   justify-items: stretch;
-}
-.help {
-  flex: 1;
 }
 .uses {
   flex-wrap: wrap;

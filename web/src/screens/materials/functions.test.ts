@@ -3,13 +3,14 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import { defineComponent, h, ref } from "vue";
 
 import type { DrawnOut, FunctionDocument, LibraryFunction } from "@/api/functions";
-import type { MasterDocument, Operation, Sheet, SheetRow } from "@/api/materials";
+import type { Cast, MasterDocument, Operation, Sheet, SheetRow, SheetSlot } from "@/api/materials";
 import { button, choose, mounted, serve, until } from "@/tests/mounting";
 
 import FunctionInputs from "./FunctionInputs.vue";
 import FunctionList from "./FunctionList.vue";
 import FunctionView from "./FunctionView.vue";
 import MakeFunctionDialog from "./MakeFunctionDialog.vue";
+import { sampleSources } from "./previewMaterials";
 import SheetFunctions from "./SheetFunctions.vue";
 import { emptyFunction } from "./takes";
 import { provideSheetFunctions } from "./useSheetFunctions";
@@ -158,7 +159,7 @@ describe("making a function of a row", () => {
     await body.find("input[maxlength='60']").setValue("Wet");
     await until(() => expect(body.find("[data-test=drawn]").text()).toContain("2 rows will call it"));
     expect(tried).toHaveBeenLastCalledWith({ title: "Wet", first: 0, last: 0, numbers: false });
-    expect(body.find("[data-test=drawn]").text()).toContain("three numbers, a colour");
+    expect(body.find("[data-test=drawn]").text()).toContain("three numbers");
     await body.find("form").trigger("submit");
     expect(dialog.emitted("make")).toEqual([[drawn]]);
   });
@@ -212,6 +213,21 @@ describe("functions of the library", () => {
   it("begin as what gives back what flows in, under a name made of the title", () => {
     expect(emptyFunction("Worn by Edges!").name).toBe("worn_by_edges");
     expect(emptyFunction("2nd coat").name).toBe("f_2nd_coat");
+  });
+
+  it("are looked at with the colours of a cast", () => {
+    const slots = [
+      { name: "value", role: "base_color", colour_space: "srgb", default: "mid", is_normal: false },
+      { name: "dirt", role: "detail_mask", colour_space: "linear", default: "mid", is_normal: false },
+    ] as unknown as SheetSlot[];
+    const cast = {
+      sheet: { slots: [{ name: "bark", role: "base_color" }] },
+      fills: [{ slot: "bark", set: 4, version: 2 }],
+    };
+    const found = sampleSources("quay", slots, cast as unknown as Cast);
+    expect(found.value!.url).toContain("set=4");
+    expect(found.dirt!.url).toBeNull();
+    expect(sampleSources("quay", slots, null).value!.url).toBeNull();
   });
 
   it("show the masters that use them, and why they cannot be read", async () => {

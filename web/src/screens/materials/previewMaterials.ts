@@ -40,6 +40,24 @@ export function slotSources(
   return found;
 }
 
+/** The colours of a cast in the slots of another sheet that take colours; every other slot reads one value. */
+export function sampleSources(
+  slug: string,
+  slots: SheetSlot[],
+  cast: Cast | null | undefined,
+): Record<string, SlotSource> {
+  const colour = cast?.sheet.slots.find((one) => one.role === "base_color");
+  const fill = cast?.fills.find((one) => one.slot === colour?.name);
+  return Object.fromEntries(
+    slots.map((slot) => {
+      const plain = plainOf(slot);
+      if (!fill || slot.role !== "base_color") return [slot.name, plain];
+      const url = slotPicture(slug, fill.set, slot, fill.version);
+      return [slot.name, { ...plain, url, srgb: slot.colour_space === "srgb" }];
+    }),
+  );
+}
+
 export const fetchCast = (slug: string, pk: number): Promise<Cast> =>
   data(client.GET("/api/projects/{slug}/materials/{pk}", { params: { path: { slug, pk } } }));
 

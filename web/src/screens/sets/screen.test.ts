@@ -39,7 +39,14 @@ const SETS = ["anchor", "bollard", "crate", "deck"].map((name, at) => {
 async function shown({ right = "rules", path = "/sets/ferry", undecided = [] as unknown[] } = {}) {
   calls = serve({
     "GET /api/projects/ferry": { slug: "ferry", name: "Ferry", target: "t", right },
-    "GET /api/projects/ferry/sets": { roles: ROLES, sets: SETS, tiled: [], undecided, undo: null, redo: null },
+    "GET /api/projects/ferry/sets": {
+      roles: ROLES,
+      sets: SETS,
+      tiled: [],
+      undecided,
+      undo: null,
+      redo: null,
+    },
     "GET /api/projects/ferry/habit": { lines: [], taught: 0 },
     "GET /api/projects/ferry/targets": [],
     "GET /api/catalogue": { steps: [], checks: [] },
