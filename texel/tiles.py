@@ -50,7 +50,7 @@ def place_of(number: int) -> tuple[int, int]:
 
 
 def tiled(names: Iterable[str]) -> list[Tiled]:
-    """The surfaces in tiles among sets; one tile alone is none.
+    """The surfaces in tiles among sets. One tile alone is none, and neither are numbers without the first, 1001.
 
     >>> tiled(["wall.1001", "wall.1011", "deck.1001", "rope"])
     [Tiled(name='wall', tiles={1001: 'wall.1001', 1011: 'wall.1011'})]
@@ -60,7 +60,11 @@ def tiled(names: Iterable[str]) -> list[Tiled]:
         tile = named_tile(name)
         if tile is not None:
             found.setdefault(tile[0], {}).setdefault(tile[1], name)
-    return [Tiled(base, dict(sorted(tiles.items()))) for base, tiles in sorted(found.items()) if len(tiles) > 1]
+    return [
+        Tiled(base, dict(sorted(tiles.items())))
+        for base, tiles in sorted(found.items())
+        if len(tiles) > 1 and _FIRST in tiles
+    ]
 
 
 def tiled_by_name(names: Iterable[str]) -> dict[str, Tiled]:

@@ -104,6 +104,8 @@ def test_a_sheet_may_carry_a_function_that_it_does_not_call():
                                                         {"name": "later", "expression": "a"}]), "there is no later"),
         (function("odd", {"a": "number"}, "odd(a)"), "there is no operation odd"),
         (function("odd", {"vertex": "number"}, "1"), "is a word of the sheet"),
+        (function("odd", {"a": "number", "dirt_default": "number"}, "1"), "cannot be called dirt_default"),
+        (function("odd", {"out": "number"}, "1"), "cannot be called out"),
         (function("odd", {"a": "number"}, "a", rows=[{"name": "a", "expression": "1"}]), "stands there twice"),
         (function("odd", {"a": "number"}, "a", functions=[WET, WET]), "stands there twice"),
     ],
@@ -124,14 +126,23 @@ def test_what_an_input_begins_with_is_checked(default, reason):
 def test_functions_that_do_too_much_or_stand_too_deep_are_refused():
     inner = function("f", {"a": "number"}, "a + 1")
     for _ in range(3):
-        inner = function("f", {"a": "number"}, " + ".join(["f(a)"] * 12), functions=[inner])
-    with pytest.raises(BadDocument, match="steps with those of the functions in it, at most 1000"):
+        inner = function("f", {"a": "number"}, " + ".join(["f(a)"] * 20), functions=[inner])
+    with pytest.raises(BadDocument, match="steps with those of the functions in it, at most 5000"):
         parse_function(inner)
     deep = function("f", {"a": "number"}, "a")
     for _ in range(4):
         deep = function("f", {"a": "number"}, "f(a)", functions=[deep])
     with pytest.raises(BadDocument, match="more than 4 deep"):
         parse_master(document({"roughness": "1"}, functions=[deep]))
+
+
+def test_a_sheet_that_does_too_much_is_refused():
+    """Twenty rows of sixteen cells took the server more than a minute to read."""
+    cells = "cells(uv)"
+    for _ in range(4):
+        cells = f"maximum({cells}, {cells})"
+    with pytest.raises(BadDocument, match="at most 50000 are read"):
+        parse_master(document({"roughness": "r0"}, {f"r{at}": cells for at in range(20)}))
 
 
 def test_rows_that_do_not_fit_are_told_with_their_place():

@@ -54,7 +54,7 @@ def test_numbers_say_where_tiles_lie():
 
 
 def test_one_tile_is_no_surface_in_tiles():
-    assert tiled(["wall.1001", "rope", "deck_1001"]) == []
+    assert tiled(["wall.1001", "rope", "deck_1001", "crate_1042", "crate_1043"]) == []
     names = ["wall.1002", "wall.1001", "rope"]
     assert tiled_by_name(names)["wall.1002"] == Tiled("wall", {1001: "wall.1001", 1002: "wall.1002"})
 

@@ -34,7 +34,7 @@ TAKES = {"number": 1, "vector2": 2, "vector3": 3, "vector4": 4, "map": MAP}
 # Functions within functions; every level is a level of calls of what reads them.
 _MAX_LEVELS = 4
 # Steps with all that the functions within do: more would keep every back end busy for minutes.
-_MAX_STEPS = 1000
+_MAX_STEPS = 5000
 # Names in a sheet that no input and no row may take.
 _RESERVED = ("vertex", "uv")
 
@@ -217,6 +217,10 @@ def _check_names(inputs: list[str], rows: list[str], where: str) -> None:
             raise BadDocument("{where}: the name {name} is a word of the sheet", where=where, name=name)
         if names.count(name) > 1 or name == "result":
             raise BadDocument("{where}: the name {name} stands there twice", where=where, name=name)
+    for name in inputs:
+        # In MaterialX beside each map stands what is read without one, and every node has its output.
+        if name == "out" or name.endswith("_default"):
+            raise BadDocument("{where}: an input cannot be called {name}; choose another name", where=where, name=name)
 
 
 def _check_row(tree: Node, row: str, known: set[str], maps: set[str]) -> None:

@@ -34,6 +34,8 @@ class Kinds:
     def __init__(self, master: Master):
         self._master = master
         self._rows: dict[str, Kind] = {}
+        # What definitions give, by what they are given.
+        self._defined: dict[tuple[object, ...], Kind] = {}
         # In order, so that none is looked for deep within another; what does not fit says so when it is asked for.
         for name in master.ordered_rows():
             with suppress(BadExpression):
@@ -122,6 +124,9 @@ class Kinds:
 
     def _of_definition(self, node: Call, operation: Operation, kinds: list[Kind], slots: list[Slot | None]) -> Kind:
         """The kind of what the rows of a definition give. Raises BadExpression, at the operation, where they misfit."""
+        key = (operation, *kinds, *slots)
+        if key in self._defined:
+            return self._defined[key]
         given_sizes = [MAP if slot is not None else kind.size for kind, slot in zip(kinds, slots, strict=True)]
         sizes = operation.fitted(given_sizes)
         try:
@@ -136,6 +141,7 @@ class Kinds:
                 names[name] = made = self.of(tree, names)
         except BadExpression as error:
             raise error.at(*node.span) from None
+        self._defined[key] = made
         return made
 
     def _size(self, node: Call, operation: Operation, kinds: list[Kind]) -> int:

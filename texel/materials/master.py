@@ -9,7 +9,7 @@ from typing import Any
 from texel.channels.layout import ready_layout
 from texel.errors import BadDocument, BadExpression
 from texel.materials.expression import parse_expression
-from texel.materials.functions import Function, operations_of, parse_functions
+from texel.materials.functions import Function, operations_of, parse_functions, steps_of
 from texel.materials.layers import flattened
 from texel.materials.operations import Interval, Operation
 from texel.materials.starts import EVERYWHERE, STARTS
@@ -28,6 +28,8 @@ _RESERVED = {"vertex", "uv"}
 _FORMAT = "fair-texel/master"
 # Operations within each other, rows read through: ten times as deep as what people write.
 _MAX_DEPTH = 240
+# Operations in all, with those that operations and functions are made of: more would keep whoever reads it for long.
+_MAX_STEPS = 50_000
 # Beyond a picture: again from its start, its last texels, or turned over.
 WRAPS = ("repeat", "clamp", "mirror")
 # Between texels: weighed by distance, or the nearest one.
@@ -320,6 +322,16 @@ def _check_names(master: Master, document: Mapping[str, Any], where: str) -> Non
         for key in ("tiling", "offset", "rotation"):
             _check_uniform(master, getattr(one, key), f"{key} of {one.name}")
     _refuse_circles(master, where)
+    _check_steps(master, where)
+
+
+def _check_steps(master: Master, where: str) -> None:
+    calls = (node for _, tree in master.trees() for node in walk(tree) if isinstance(node, Call))
+    steps = sum(1 + steps_of(node.called, len(node.arguments)) for node in calls)
+    if steps > _MAX_STEPS:
+        raise BadDocument(
+            "{where} does {steps} steps, at most {most} are read", where=where, steps=steps, most=_MAX_STEPS
+        )  # fmt: skip
 
 
 def _check_uniform(master: Master, tree: Node, row: str) -> None:
