@@ -177,6 +177,14 @@ def test_steps_that_read_maps_take_them_as_maps():
     assert made.document["inputs"]["base_color"] == "laid(colour, colour, dirt) * 2"
 
 
+def test_inputs_are_called_what_inputs_may_be_called():
+    long = "a" * 38
+    parameters = [{"name": one, "kind": "number", "default": 0.3} for one in ("out", "dirt_default", long)]
+    sheet = document({"roughness": f"levels(dirt, out, dirt_default) * {long}"}, parameters=parameters)
+    made = drawn_out(sheet, "roughness", "odd", "Odd")
+    assert [one["name"] for one in made.function["inputs"]] == ["dirt", "out_in", "dirt_default_in", "a" * 34]
+
+
 def test_a_function_of_a_function_takes_it_along():
     inner = document({"base_color": "wet(colour, 0.5) * dirt"}, functions=[WET])
     made = drawn_out(inner, "base_color", "soaked", "Soaked")

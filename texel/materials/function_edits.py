@@ -173,7 +173,9 @@ class _Inputs:
     def _add(self, wanted: str, size: int, stands_for: str, default: str = "") -> Name:
         if stands_for in self._known:
             return self._known[stands_for]
-        base = wanted.removeprefix(self._prefix)
+        # Room for a number behind it; some words are no names of inputs.
+        base = wanted.removeprefix(self._prefix)[:34].strip("_")
+        base += "_in" if base == "out" or base.endswith("_default") else ""
         taken = {one["name"] for one in self.documents} | {"vertex", "uv", "result"}
         name, count = base, 1
         while name in taken:
