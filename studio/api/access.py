@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from django.http import Http404, HttpRequest
@@ -14,6 +15,10 @@ from studio.projects.models import Membership, Project
 from texel.errors import ToldError
 
 __all__ = ["BearerToken", "NotAllowed", "SessionCookie", "address_of", "project_for", "user_of"]
+
+
+# Routes outside projects that answer and change nothing.
+_KEEPS_NOTHING = re.compile(r"/api/(masters/(read|chain)|functions/(read|draw-out|[^/]+/into))")
 
 
 class NotAllowed(ToldError):
@@ -36,7 +41,21 @@ class BearerToken(HttpBearer):
         person = person_of(token)
         if person is None:
             note("token_refused", "", request.path, address_of(request))
+        elif not _is_within(request, person.token_right):
+            note("refused", person, f"{request.method} {request.path}", address_of(request))
+            raise NotAllowed(
+                "This token may {right}, and nothing outside projects; make one that may set rules for this.",
+                right=person.token_right,
+            )
         return person
+
+
+def _is_within(request: HttpRequest, right: str) -> bool:
+    """Whether a token's right reaches so far. Within projects each route asks for the right that it needs
+    (``project_for``); elsewhere everything that keeps something needs the highest, so that no route forgets to ask."""
+    if right == Membership.Right.RULES or request.method in ("GET", "HEAD", "OPTIONS"):
+        return True
+    return request.path.startswith("/api/projects/") or bool(_KEEPS_NOTHING.fullmatch(request.path))
 
 
 def user_of(request: HttpRequest) -> Any:
@@ -58,4 +77,11 @@ def project_for(request: HttpRequest, slug: str, right: str = Membership.Right.L
             project=membership.project.name,
             right2=right,
         )
+    token_right = getattr(user, "token_right", Membership.Right.RULES)
+    if Membership.RANK[Membership.Right(token_right)] < Membership.RANK[Membership.Right(right)]:
+        note("refused", user, f"{request.method} {request.path}", address_of(request), membership.project)
+        raise NotAllowed(
+            "This token may {right} in {project}; this needs one that may {right2}.",
+            right=token_right, project=membership.project.name, right2=right,
+        )  # fmt: skip
     return membership.project

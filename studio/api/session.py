@@ -80,7 +80,7 @@ def list_tokens(request: HttpRequest) -> Any:
 @router.post("/tokens", response=Token)
 def make_token(request: HttpRequest, given: NewToken) -> Any:
     """A token for scripts, shown this once. Send it as Authorization: Bearer TOKEN."""
-    return {"token": tokens.make(user_of(request), given.name, given.days)}
+    return {"token": tokens.make(user_of(request), given.name, given.days, given.right)}
 
 
 @router.delete("/tokens/{int:pk}", response={204: None})

@@ -18,12 +18,18 @@ __all__ = ["add", "may_keep", "may_make_masters", "names_of", "remove"]
 
 def may_make_masters(person: Any) -> bool:
     """Whoever may set the rules of a project may add masters and functions to the library, and keeps those."""
-    return Membership.objects.filter(user=person, right=Membership.Right.RULES).exists()
+    may = Membership.objects.filter(user=person, right=Membership.Right.RULES)
+    return _has_whole_right(person) and may.exists()
 
 
 def may_keep(person: Any, master: LibraryEntry) -> bool:
     """Keepers, and administrators of the studio."""
-    return bool(person.is_superuser) or master.keepers.filter(pk=person.pk).exists()
+    return _has_whole_right(person) and (person.is_superuser or master.keepers.filter(pk=person.pk).exists())
+
+
+def _has_whole_right(person: Any) -> bool:
+    """Whether somebody asks by themselves, or by a token that may set rules."""
+    return getattr(person, "token_right", Membership.Right.RULES) == Membership.Right.RULES
 
 
 def names_of(master: LibraryEntry) -> list[str]:

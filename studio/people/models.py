@@ -10,15 +10,20 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from studio.projects.models import Membership
+
 __all__ = ["AccessToken", "LogEntry"]
 
 
 class AccessToken(models.Model):
-    """A token for scripts; only its hash is kept. until: when it ends; used: when it was used last."""
+    """A token for scripts; only its hash is kept. right: the most that it may do, of what its person may
+    (studio.projects.models.Membership.Right). until: when it ends; used: when it was used last."""
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="tokens")
     name = models.CharField(max_length=100)
     hash = models.CharField(max_length=64, unique=True)
+    # Those that were made before tokens had rights may what their person may.
+    right = models.CharField(max_length=10, choices=Membership.Right.choices, default=Membership.Right.RULES)
     created = models.DateTimeField(auto_now_add=True)
     until = models.DateTimeField(null=True)
     used = models.DateTimeField(null=True)
@@ -29,10 +34,10 @@ class AccessToken(models.Model):
         return hashlib.sha256(token.encode()).hexdigest()
 
     @classmethod
-    def make(cls, user: Any, name: str, until: datetime | None = None) -> str:
+    def make(cls, user: Any, name: str, until: datetime | None = None, right: str = Membership.Right.RULES) -> str:
         """A new token, shown this once."""
         token = secrets.token_urlsafe(32)
-        cls.objects.create(user=user, name=name, hash=cls.hash_of(token), until=until)
+        cls.objects.create(user=user, name=name, hash=cls.hash_of(token), until=until, right=right)
         return token
 
 

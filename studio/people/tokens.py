@@ -12,6 +12,7 @@ from django.utils import timezone
 from studio.changes.errors import Conflict
 from studio.people.log import note
 from studio.people.models import AccessToken
+from studio.projects.models import Membership
 
 __all__ = ["make", "person_of", "revoke", "tokens_of"]
 
@@ -21,8 +22,8 @@ _MAX_DAYS = 3650
 _MAX_TOKENS = 100
 
 
-def make(person: Any, name: str, days: int) -> str:
-    """A new token, shown this once. days: how long it holds. Raises Conflict."""
+def make(person: Any, name: str, days: int, right: str = Membership.Right.RULES) -> str:
+    """A new token, shown this once. days: how long it holds; right: the most that it may do. Raises Conflict."""
     name = name.strip()[:100]
     if not name:
         raise Conflict("a token needs a name that tells what it is for")
@@ -30,8 +31,8 @@ def make(person: Any, name: str, days: int) -> str:
         raise Conflict("a token holds 1 to {max_days} days", max_days=_MAX_DAYS)
     if tokens_of(person).count() >= _MAX_TOKENS:
         raise Conflict("a person has at most {max_tokens} tokens; revoke one first", max_tokens=_MAX_TOKENS)
-    note("token_made", person, f"{name}, {days} days")
-    return AccessToken.make(person, name, timezone.now() + timedelta(days=days))
+    note("token_made", person, f"{name}, {days} days, may {right}")
+    return AccessToken.make(person, name, timezone.now() + timedelta(days=days), right)
 
 
 def _in_force(at: datetime) -> Q:
@@ -39,7 +40,7 @@ def _in_force(at: datetime) -> Q:
 
 
 def person_of(token: str) -> Any:
-    """Whose token it is, while it holds; else None."""
+    """Whose token it is, while it holds; else None. What the token may do at most is the person's ``token_right``."""
     now = timezone.now()
     rows = AccessToken.objects.filter(_in_force(now), hash=AccessToken.hash_of(token), user__is_active=True)
     row = rows.select_related("user").first()
@@ -47,6 +48,7 @@ def person_of(token: str) -> Any:
         return None
     if row.used is None or now - row.used > _USED_EVERY:
         AccessToken.objects.filter(pk=row.pk).update(used=now)
+    row.user.token_right = row.right  # type: ignore[attr-defined]  # for as long as it asks
     return row.user
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Literal
 
 from ninja import Schema
 
@@ -44,10 +45,11 @@ class Ended(Schema):
 
 
 class NewToken(Schema):
-    """days: how long it holds."""
+    """days: how long it holds. right: the most that it may do, of what the person may."""
 
     name: str
     days: int = 365
+    right: Literal["look", "prepare", "rules"] = "rules"
 
 
 class Token(Schema):
@@ -59,6 +61,7 @@ class TokenRow(Schema):
 
     id: int
     name: str
+    right: str
     created: datetime
     until: datetime | None
     used: datetime | None

@@ -74,8 +74,8 @@ export function usePeopleChanges(slug: Slug) {
       change(data(client.DELETE("/api/projects/{slug}/members/{name}", { params: path(name) })), () =>
         t("isNoLongerAMember", { name }),
       ),
-    makeToken: (name: string, days: number) =>
-      change(data(client.POST("/api/tokens", { body: { name, days } }))),
+    makeToken: (name: string, days: number, right: "look" | "prepare" | "rules") =>
+      change(data(client.POST("/api/tokens", { body: { name, days, right } }))),
     revokeToken: (pk: number) =>
       change(data(client.DELETE("/api/tokens/{pk}", { params: { path: { pk } } })), () =>
         t("tokenRevokedScriptsThatUseIt"),

@@ -8,6 +8,7 @@ import Password from "primevue/password";
 import { ref } from "vue";
 
 import { usePeopleChanges, useTokens } from "@/api/people";
+import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import { t } from "@/texts/app";
 
 /** One's own account: password, sessions elsewhere, tokens for scripts. */
@@ -18,6 +19,13 @@ const old = ref("");
 const fresh = ref("");
 const name = ref("");
 const days = ref(365);
+const RIGHTS = [
+  { value: "look" as const, label: t("mayLook") },
+  { value: "prepare" as const, label: t("mayPrepare") },
+  { value: "rules" as const, label: t("maySetRules") },
+];
+const right = ref<(typeof RIGHTS)[number]["value"]>("prepare");
+const rightOf = (of: string) => RIGHTS.find((one) => one.value === of)?.label ?? of;
 const made = ref("");
 const day = (text: string | null) => (text ? text.slice(0, 10) : "never");
 
@@ -25,7 +33,7 @@ async function changePassword(): Promise<void> {
   if (await changes.changePassword(old.value, fresh.value)) old.value = fresh.value = "";
 }
 async function makeToken(): Promise<void> {
-  const done = await changes.makeToken(name.value, days.value);
+  const done = await changes.makeToken(name.value, days.value, right.value);
   if (!done) return;
   made.value = done.token;
   name.value = "";
@@ -65,6 +73,7 @@ async function makeToken(): Promise<void> {
       <ul v-if="tokens.data.value?.length" data-test="tokens">
         <li v-for="one in tokens.data.value" :key="one.id">
           <b>{{ one.name }}</b>
+          <span class="soft">{{ rightOf(one.right) }}</span>
           <span class="soft">{{ t("endsLastUsed", { day: day(one.until), day2: day(one.used) }) }}</span>
           <Button
             severity="secondary"
@@ -81,6 +90,7 @@ async function makeToken(): Promise<void> {
       </Message>
       <form @submit.prevent="makeToken">
         <InputText v-model="name" :placeholder="t('whatItIsFor')" :aria-label="t('whatTheTokenIsFor')" />
+        <ChoiceField v-model="right" :options="RIGHTS" :label="t('whatTheTokenMayDo')" />
         <InputNumber
           v-model="days"
           :min="1"
@@ -117,7 +127,7 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: minmax(8rem, auto) 1fr auto;
+  grid-template-columns: minmax(8rem, auto) auto 1fr auto;
   gap: 12px;
   align-items: center;
   padding: 3px 0;

@@ -33,7 +33,9 @@ afterEach(() => {
 
 describe("one's account", () => {
   async function opened(answers: Record<string, unknown> = {}) {
-    const tokens = [{ id: 3, name: "nightly", created: "2026-01-01T00:00:00Z", until: null, used: null }];
+    const tokens = [
+      { id: 3, name: "nightly", right: "look", created: "2026-01-01T00:00:00Z", until: null, used: null },
+    ];
     const calls = serve({
       "GET /api/tokens": tokens,
       "POST /api/tokens": { token: "secret-of-the-token" },
@@ -51,6 +53,7 @@ describe("one's account", () => {
     const calls = await opened();
     expect(inDocument("[data-test=tokens]").textContent).toContain("nightly");
     expect(inDocument("[data-test=tokens]").textContent).toContain("ends: never");
+    expect(inDocument("[data-test=tokens]").textContent).toContain("may look");
     inDocument("[aria-label='Revoke nightly']").click();
     await flushPromises();
     expect(calls.find((one) => one.method === "DELETE")?.path).toBe("/api/tokens/3");
@@ -61,7 +64,7 @@ describe("one's account", () => {
     await type("[aria-label='What the token is for']", "build");
     button("Make token").click();
     await flushPromises();
-    expect(calls.find((one) => one.method === "POST")?.body).toEqual({ name: "build", days: 365 });
+    expect(calls.find((one) => one.method === "POST")?.body).toEqual({ name: "build", days: 365, right: "prepare" });
     expect(document.body.textContent).toContain("secret-of-the-token");
   });
 

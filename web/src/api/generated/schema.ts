@@ -7197,7 +7197,7 @@ export interface components {
         };
         /**
          * NewToken
-         * @description days: how long it holds.
+         * @description days: how long it holds. right: the most that it may do, of what the person may.
          */
         NewToken: {
             /**
@@ -7207,6 +7207,12 @@ export interface components {
             days: number;
             /** Name */
             name: string;
+            /**
+             * Right
+             * @default rules
+             * @enum {string}
+             */
+            right: "look" | "prepare" | "rules";
         };
         /**
          * NewWatched
@@ -9063,6 +9069,8 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Right */
+            right: string;
             /** Until */
             until: string | null;
             /** Used */
