@@ -11,6 +11,7 @@ from tests.sheets import SHIFTED, STAINED, WET, function, function_master
 from texel.cli import main
 from texel.errors import BadDocument, BadExpression
 from texel.materials import Kinds, chain_of, cost_of, evaluate, parse_master, read_sheet, remarks_on, shader_of
+from texel.materials.evaluate import placed
 from texel.materials.exchange import materialx_of, materialx_of_function, read_materialx
 from texel.materials.exchange.mtlx_document import library, problems_of
 from texel.materials.function_edits import (
@@ -134,6 +135,20 @@ def test_functions_that_do_too_much_or_stand_too_deep_are_refused():
         deep = function("f", {"a": "number"}, "f(a)", functions=[deep])
     with pytest.raises(BadDocument, match="more than 4 deep"):
         parse_master(document({"roughness": "1"}, functions=[deep]))
+
+
+def test_coordinates_call_what_is_the_same_everywhere():
+    slow = function("slow", {"a": "number"}, "a + time / 4")
+    there = function("there", {"a": "number"}, "a * world_position.r")
+    master = parse_master(
+        document({"base_color": "colour"}, functions=[slow], coordinates=[{"name": "main", "offset": "slow(amount)"}])
+    )
+    assert placed(master.coordinates["main"], {"amount": (0.25,), "time": (1.0,)})[1] == (0.5, 0.5)
+    assert "ft_op_slow" in shader_of(master).code
+    with pytest.raises(BadExpression, match="there reads world_position, which may differ"):
+        parse_master(
+            document({"base_color": "colour"}, functions=[there], coordinates=[{"name": "main", "tiling": "there(2)"}])
+        )
 
 
 def test_a_sheet_that_does_too_much_is_refused():

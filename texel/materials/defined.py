@@ -9,9 +9,9 @@ from texel.materials.expression import parse_expression
 from texel.materials.operations import MAP, Operation
 from texel.materials.operations.definition import Definition
 from texel.materials.starts import STARTS
-from texel.materials.tree import Constant, Name, Node, Swizzle
+from texel.materials.tree import Call, Constant, Name, Node, Swizzle, walk
 
-__all__ = ["result_size", "size_of", "trees_of"]
+__all__ = ["result_size", "size_of", "starts_in", "trees_of"]
 
 
 @lru_cache(1024)
@@ -23,6 +23,25 @@ def trees_of(definition: Definition) -> tuple[tuple[str, Node], ...]:
     """
     rows, known = (*definition.rows, ("", definition.result)), dict(definition.functions)
     return tuple((name, parse_expression(text, known)) for name, text in rows)
+
+
+@lru_cache(1024)
+def starts_in(operation: Operation, count: int = 0) -> frozenset[str]:
+    """The starts that the rows of an operation read, and those of what they call. count: of its arguments, as many as
+    it has names for when left out.
+
+    >>> from texel.materials.operations import OPERATIONS
+    >>> sorted(starts_in(OPERATIONS["triplanar"])), sorted(starts_in(OPERATIONS["add"]))
+    (['world_normal'], [])
+    """
+    definition = operation.usual_definition(count or len(operation.arguments))
+    if definition is None:
+        return frozenset()
+    trees = trees_of(definition)
+    bound = {*definition.arguments, *(name for name, _ in trees)}
+    nodes = [node for _, tree in trees for node in walk(tree)]
+    own = {node.name for node in nodes if isinstance(node, Name)} - bound
+    return frozenset(own).union(*(starts_in(one.called, len(one.arguments)) for one in nodes if isinstance(one, Call)))
 
 
 def size_of(node: Node, named: Callable[[str], int], mapped: Callable[[str], int]) -> int:

@@ -8,6 +8,7 @@ from typing import Any
 
 from texel.channels.layout import ready_layout
 from texel.errors import BadDocument, BadExpression
+from texel.materials.defined import starts_in
 from texel.materials.expression import parse_expression
 from texel.materials.functions import Function, operations_of, parse_functions, steps_of
 from texel.materials.layers import flattened
@@ -337,6 +338,12 @@ def _check_steps(master: Master, where: str) -> None:
 def _check_uniform(master: Master, tree: Node, row: str) -> None:
     """What is the same everywhere on a surface reads nothing that is not."""
     for node in walk(tree):
+        inner = starts_in(node.called, len(node.arguments)) if isinstance(node, Call) else frozenset()
+        if inner - set(EVERYWHERE):
+            raise BadExpression(
+                "{name} reads {start}, which may differ from place to place", *node.span, row,
+                name=node.operation if isinstance(node, Call) else "", start=min(inner - set(EVERYWHERE)),
+            )  # fmt: skip
         if isinstance(node, Name) and node.name not in master.parameters and node.name not in EVERYWHERE:
             raise BadExpression(
                 "{name} may differ from place to place; numbers, parameters, {starts} stand here", *node.span, row,

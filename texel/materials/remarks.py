@@ -8,7 +8,7 @@ from typing import Any
 
 from texel.checks import Severity
 from texel.errors import BadExpression
-from texel.materials.defined import trees_of
+from texel.materials.defined import starts_in
 from texel.materials.expression import parse_expression, text_of
 from texel.materials.functions import operations_of
 from texel.materials.kinds import Kind, Kinds
@@ -68,20 +68,9 @@ def starts_read(master: Master, inputs: Iterable[str] | None = None) -> set[str]
     """The starts that inputs of the surface read, by name or within operations; none that the sheet has a name for."""
     reached = reachable(master, inputs)
     trees = [tree for name, tree in master.trees() if name in reached or name in (inputs or master.inputs)]
-    waiting = [node for tree in trees for node in walk(tree)]
-    found = (reached & set(STARTS)) - {*master.slots, *master.parameters, *master.rows}
-    while waiting:
-        node = waiting.pop()
-        if not isinstance(node, Call):
-            continue
-        definition = node.called.usual_definition(len(node.arguments))
-        if definition is None:
-            continue
-        bound = {*definition.arguments, *(name for name, _ in trees_of(definition))}
-        within = [one for _, tree in trees_of(definition) for one in walk(tree)]
-        found |= {one.name for one in within if isinstance(one, Name) and one.name not in bound}
-        waiting += within
-    return found
+    calls = [node for tree in trees for node in walk(tree) if isinstance(node, Call)]
+    named = (reached & set(STARTS)) - {*master.slots, *master.parameters, *master.rows}
+    return named.union(*(starts_in(node.called, len(node.arguments)) for node in calls))
 
 
 def remarks_on(master: Master) -> list[Remark]:

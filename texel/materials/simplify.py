@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from texel.materials.defined import trees_of
 from texel.materials.operations import OPERATIONS
+from texel.materials.starts import STARTS
 from texel.materials.tree import Call, Constant, Name, Node, Swizzle
 
 __all__ = ["component", "constants_of", "simplified", "value_of"]
@@ -37,7 +38,9 @@ def value_of(node: Node, names: Mapping[str, tuple[float, ...]]) -> NDArray[np.f
     ]
     if operation.definition is not None:
         definition = operation.definition(operation.fitted([one.size for one in values]))
-        inner = dict(zip(definition.arguments, values, strict=True))
+        # Rows may read the starts that have a value here.
+        starts = {name: np.asarray(names[name], np.float32) for name in STARTS if name in names}
+        inner = starts | dict(zip(definition.arguments, values, strict=True))
         for name, tree in trees_of(definition):
             inner[name] = value_of(tree, inner)  # type: ignore[arg-type]  # arrays are read as tuples are
         return np.atleast_1d(inner[""])
