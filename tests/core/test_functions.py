@@ -23,7 +23,8 @@ from texel.materials.function_edits import (
     with_function,
 )
 from texel.materials.functions import parse_function, steps_of
-from texel.materials.layers import stacked_sheets
+from texel.materials.layers import origins, stacked_sheets
+from texel.materials.ready import ready_masters
 from texel.materials.versions import changes_between, next_number, same_picture
 
 SLOTS = [
@@ -217,6 +218,31 @@ def test_a_layer_draws_out_of_its_own_sheet():
     assert made.function["inputs"][0]["name"] == "colour"
     assert [one["sheet"]["inputs"]["base_color"] for one in made.document["layers"]] == ["spread(colour, dirt)"] * 2
     assert same_picture(parse_master(layered), parse_master(made.document))
+
+
+def test_channels_at_the_end_of_a_chain_are_drawn_out_as_well():
+    made = drawn_out(document({"roughness": "read(uv * 2, pack).g"}), "roughness", "tight", "Tight")
+    assert made.document["inputs"]["roughness"] == "tight(uv, pack)"
+    assert same_picture(parse_master(document({"roughness": "read(uv * 2, pack).g"})), parse_master(made.document))
+
+
+@pytest.mark.parametrize("name", ready_masters())
+def test_any_row_of_a_ready_made_master_becomes_a_function(name):
+    """The whole chain, and its last step alone; the first rows of each, so that it does not take long."""
+    master = ready_masters()[name]
+    written = [row for row, tree in parse_master(master).trees() if chain_of(tree).links]
+    rows = [row for row in written if "layers" not in master or row in origins(master)][:2]
+    for row in rows:
+        for first in {0, len(chain_of(dict(parse_master(master).trees())[row]).links) - 1}:
+            made = drawn_out(master, row, "drawn_function", "Drawn", first, None, first > 0)
+            assert row in made.rows
+            assert problem_of(parse_function(made.function)) is None
+            assert same_picture(parse_master(master), parse_master(made.document)), (row, first)
+
+
+def test_rows_that_follow_from_layers_are_not_drawn_out():
+    with pytest.raises(BadDocument, match="follows from the layers"):
+        drawn_out(ready_masters()["layered-ground"], "upper_over_normal", "f", "F")
 
 
 @pytest.mark.parametrize(

@@ -138,6 +138,8 @@ def drawn_out(
     if row not in trees:
         raise BadDocument("there is no row {row}", row=row)
     origin = origins(document).get(row)
+    if "layers" in document and origin is None:
+        raise BadDocument("{row} follows from the layers; take a row of one of them", row=row)
     prefix = f"{origin.layer}_" if origin else ""
     chain = chain_of(trees[row])
     last = len(chain.links) - 1 if last is None else last
@@ -255,7 +257,10 @@ class _Calls:
 
     def _within(self, node: Node, names: dict[str, str]) -> Node:
         found: dict[str, Node] = {}
-        if isinstance(node, Call) and self._matches(self._body, node, found, names) and len(found) == len(self._sizes):
+        if (
+            isinstance(node, Call | Swizzle) and self._matches(self._body, node, found, names)
+            and len(found) == len(self._sizes)
+        ):  # fmt: skip
             arguments = tuple(self._within(found[one.name], names) for one in self._function.inputs)
             return Call(self._function.name, arguments, function=self._function.operation)
         if isinstance(node, Swizzle):
