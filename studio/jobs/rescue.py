@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import logging
 
 from asgiref.sync import async_to_sync
@@ -31,7 +32,9 @@ async def _rescue(seconds: float) -> int:
     count = 0
     for job in await manager.get_stalled_jobs(seconds_since_heartbeat=seconds):
         await manager.retry_job(job)
-        _log.warning("job %s is taken up again: its worker died", job.task_kwargs.get("job_id"))
+        # As text, since the framework reads the column as it is.
+        given = job.task_kwargs if isinstance(job.task_kwargs, dict) else json.loads(job.task_kwargs)
+        _log.warning("job %s is taken up again: its worker died", given.get("job_id"))
         count += 1
     await manager.prune_stalled_workers(seconds_since_heartbeat=seconds * 6)
     return count

@@ -97,9 +97,7 @@ def test_cancelling_a_running_delivery_leaves_nothing(live, project):
     made = call("POST", f"{base}/deliveries", {"target": "metal-rough-gloss-y-plus"})
     wait_for(lambda: any(j["id"] == made["job"] and j["done"] > 0 for j in call("GET", f"{base}/jobs")))
     call("POST", f"{base}/jobs/{made['job']}/cancel")
-    state = wait_for(
-        lambda: (s := call("GET", f"{base}/deliveries/{made['number']}"))["state"] == "cancelled" and s, 20
-    )
+    state = wait_for(lambda: (s := call("GET", f"{base}/deliveries/{made['number']}"))["state"] == "cancelled" and s)
     assert state["folder"] is None
     folder = live.home / "deliveries" / base.rsplit("/", 1)[-1]
     assert not (folder / f"{made['number']:04d}-metal-rough-gloss-y-plus").exists()

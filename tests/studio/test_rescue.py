@@ -13,7 +13,7 @@ from studio.jobs import child, registry, tasks
 from studio.jobs.away import EXIT_AWAY
 from studio.jobs.models import Job
 from studio.jobs.queue import MAX_ATTEMPTS, enqueue, give_back, take_up
-from studio.jobs.rescue import jobs_without_place, place_again
+from studio.jobs.rescue import jobs_without_place, place_again, rescue_stalled
 from studio.jobs.watching import memory_of_tree
 
 pytestmark = pytest.mark.django_db
@@ -47,6 +47,18 @@ def test_a_job_that_lost_its_place_gets_one_again(job):
     assert jobs_without_place() == [job.pk]
     assert (place_again(), places(job)) == (1, 1)
     assert place_again() == 0
+
+
+def test_jobs_of_a_dead_worker_are_all_taken_up_again_and_told(project, caplog):
+    """The fault: what the queue keeps of a job comes as text, so that the round ended at the first one."""
+    jobs = [enqueue(project, "judge", f"Judge {n}", sets=[]) for n in range(2)]
+    with connection.cursor() as cursor:
+        cursor.execute("UPDATE procrastinate_jobs SET status = 'doing', worker_id = NULL")
+    assert rescue_stalled() == 2
+    assert [places(job) for job in jobs] == [1, 1]
+    assert {record.getMessage() for record in caplog.records} >= {
+        f"job {job.pk} is taken up again: its worker died" for job in jobs
+    }
 
 
 def test_an_attempt_that_nobody_finished_is_taken_up_again(job):
