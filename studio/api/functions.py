@@ -151,7 +151,7 @@ def into_sheet(request: HttpRequest, name: Path[str], given: IntoSheet) -> Any:
         raise Conflict("{title} has no version yet", title=function.title)
     document = cast(dict[str, Any], given.document)
     parse_master(document, "the sheet")
-    return with_function(document, functions.copy_of(version))
+    return with_function(document, cast(dict[str, Any], functions.copy_of(version)))
 
 
 @router.get("/{name}/versions/{number}", response=FunctionBody)

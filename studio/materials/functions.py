@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, cast
 
 from django.db import transaction
 
 from studio.changes.errors import Conflict
 from studio.materials.library import held, numbered, write_entry
 from studio.materials.models import Function, FunctionVersion, Master, MasterVersion
+from texel.document_types import FunctionDocument
 from texel.materials.function_edits import function_changes, problem_of
 from texel.materials.functions import Function as Called
 from texel.materials.functions import parse_function
@@ -40,17 +41,15 @@ def version_of(function: Function, number: str) -> FunctionVersion:
     return numbered(function.title, function.versions.all(), number)
 
 
-def copy_of(version: FunctionVersion) -> dict[str, Any]:
+def copy_of(version: FunctionVersion) -> FunctionDocument:
     """The document that a sheet carries of a version."""
-    document: dict[str, Any] = {**version.document, "number": version.number}
-    return document
+    return cast(FunctionDocument, {**version.document, "number": version.number})
 
 
-def _checked(document: Any, where: str) -> dict[str, Any]:
+def _checked(document: Any, where: str) -> FunctionDocument:
     """A document of the library's own, which is no copy of a version. Raises BadDocument, BadExpression."""
     function = parse_function(document, where)
-    own: dict[str, Any] = {key: value for key, value in function.document.items() if key != "number"}
-    return own
+    return cast(FunctionDocument, {key: value for key, value in function.document.items() if key != "number"})
 
 
 def create_function(document: Any, by: Any) -> Function:

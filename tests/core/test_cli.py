@@ -31,7 +31,7 @@ def test_sort_says_what_it_decided(capsys, tmp_path):
     (tmp_path / "notes.txt").write_text("x")
     code, document = run_json(capsys, "sort", tmp_path)
     assert code == 0
-    assert set(document) == {"sets", "undecided", "habit"}
+    assert set(document) == {"sets", "undecided", "habit", "tiled"}
     (one,) = document["sets"]
     assert one["name"] == "deck"
     assert set(one["maps"][0]) == {"role", "file", "channel", "confidence", "why", "said"}
@@ -142,7 +142,7 @@ def test_the_program_itself_ends_so_too_without_a_traceback(tmp_path):
 
 def test_an_empty_folder_still_gives_one_document(capsys, tmp_path):
     code, out, err = run(capsys, "sort", tmp_path, "--json")
-    assert (code, json.loads(out)) == (2, {"sets": [], "undecided": [], "habit": []})
+    assert (code, json.loads(out)) == (2, {"sets": [], "undecided": [], "habit": [], "tiled": []})
     assert "empty" in err
 
 

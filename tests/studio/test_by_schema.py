@@ -15,7 +15,7 @@ from studio.jobs.models import Job
 from studio.materials.models import Cast
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
 from tests.pictures import normal_texels, save, simple_set
-from tests.sheets import a_master
+from tests.sheets import WET, a_master
 from tests.studio.test_odd_inputs import OPENAPI
 from texel.roles import Green
 
@@ -36,6 +36,8 @@ def everything(call, other, take_in, library, run_jobs, tmp_path):
     library("POST", "/masters", a_master())
     library("POST", "/masters/stone/publish", {})
     call("POST", "/materials", {"name": "Quay", "master": "stone"})
+    library("POST", "/functions", WET)
+    library("POST", "/functions/wet/publish", {})
     (house,) = call("GET", "/rules/names")
     call("PUT", "/rules/names/house", house["document"])
     finding = Finding.objects.first()
@@ -52,7 +54,7 @@ def everything(call, other, take_in, library, run_jobs, tmp_path):
             "jobs": Job.objects.first().pk, "waivers": Waiver.objects.get().pk, "intakes": base.intake_id,
             "grounds": marsh["id"],
         },
-        "name": {"rules": "house", "masters": "stone", "targets": "orm-y-minus", "members": "bram"},
+        "name": {"rules": "house", "masters": "stone", "functions": "wet", "targets": "orm-y-minus", "members": "bram"},
         "slug": "ferry", "kind": "names", "number": 1, "key": "colour_as_linear", "level": 0, "column": 0, "row": 0,
         "format": "bc7", "what": "decoded", "person": "bram", "index": 0,
     }  # fmt: skip
@@ -75,6 +77,7 @@ _KNOWN = {
     "number": "1.0.0", "renames": {}, "formats": ["bc7"], "quality": "fast", "teach": [], "new_set": None,
     "before": "1.0.0", "after": "1.0.0", "expects": "roughness", "space": "linear", "taken": "", "licence": "CC0-1.0",
     "credit": "", "metres": 2.0, "changes": {}, "slots": {}, "seen": {}, "layouts": [], "side": 64, "channel": "",
+    "document": a_master(), "functions": [WET],
     "box": "", "project": "ferry", "until": None, "days": 30, "layers": None, "shape": None, "distance": 20,
     "stroke": {"layer": "l2", "points": [[1, 1, 1]], "radius": 1, "strength": 1},
 }  # fmt: skip

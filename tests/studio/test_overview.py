@@ -112,7 +112,7 @@ def test_the_catalogue_names_what_the_page_must_know(call):
     assert {"check": "twin_maps", "title": "Duplicate map"} in told["checks"]
     assert {one["name"]: one["bits"] for one in told["containers"]}["tiff"] == [8, 16, 32]
     assert {one["key"]: one["bits_per_texel"] for one in told["formats"]}["bc1"] == 4
-    assert {one["key"] for one in told["written_as"]} == {"mtlx", "glb", "usda", "glsl", "json", "maps"}
+    assert {one["key"] for one in told["written_as"]} == {"mtlx", "openpbr", "glb", "usda", "glsl", "json", "maps"}
 
 
 def test_a_master_begins_as_a_sheet_that_works(library):
