@@ -4,6 +4,7 @@ from playwright.sync_api import expect
 
 from tests.journeys.conftest import taken_in
 from tests.journeys.test_masters import surface_ready
+from tests.journeys.test_ready_masters import settled
 from tests.pictures import simple_set
 from texel.materials.ready import ready_masters
 
@@ -17,11 +18,6 @@ _MOVED = """async ([slider, key]) => {
     return small.getImageData(0, 0, 64, 64).data.join();
   };
   const next = () => new Promise(requestAnimationFrame);
-  // Maps that come late draw the surface, too: until nothing has for a while.
-  for (let still = 0, last = ""; still < 20; still += 1) {
-    if (frame.dataset.drawn !== last) [last, still] = [frame.dataset.drawn, 0];
-    await next();
-  }
   const [drawn, before] = [frame.dataset.drawn, look()];
   const handle = document.querySelectorAll(".margin [role=slider]")[slider];
   handle.dispatchEvent(new KeyboardEvent("keydown", { code: key, key, bubbles: true, cancelable: true }));
@@ -61,6 +57,7 @@ def test_a_moved_slider_is_seen_in_the_next_frame_for_every_ready_made_master(li
         surface_ready(page)
         sliders = page.locator(".margin [role=slider]")
         expect(sliders.first).to_be_visible()
+        settled(page)
         tried = ((at, key) for at in range(sliders.count()) for key in ("Home", "End"))
         seen[ready] = next((told for one in tried if (told := page.evaluate(_MOVED, list(one)))["changed"]), None)
     # The key comes within one frame; what is drawn in the next is counted then.

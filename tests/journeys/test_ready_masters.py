@@ -24,6 +24,20 @@ _BANDS = """(canvas) => {
 }"""
 
 
+# Until nothing was drawn anew for a while: maps that come late draw the surface, too.
+_SETTLED = """async () => {
+  const frame = document.querySelector("[data-drawn]");
+  for (let still = 0, last = ""; still < 20; still += 1) {
+    if (frame.dataset.drawn !== last) [last, still] = [frame.dataset.drawn, 0];
+    await new Promise(requestAnimationFrame);
+  }
+}"""
+
+
+def settled(page) -> None:
+    page.evaluate(_SETTLED)
+
+
 def begin_as(page, ready: str, title: str) -> None:
     page.keyboard.press("Shift+M")
     page.get_by_role("button", name="New master").click()
@@ -79,6 +93,7 @@ def test_rock_is_covered_by_snow_from_above_as_far_as_the_slider_says(live, ada,
     expect(page.get_by_role("img", name="Map in Rock's colour")).to_be_visible()
     surface_ready(page)
     give(page, "Begins at a slope of, number", 0.9)
+    settled(page)
     drawn = drawn_so_far(page)
     bare = bands(page)
     give(page, "Begins at a slope of, number", 0.1)

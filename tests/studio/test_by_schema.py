@@ -38,6 +38,8 @@ def everything(call, other, take_in, library, run_jobs, tmp_path):
     call("POST", "/materials", {"name": "Quay", "master": "stone"})
     library("POST", "/functions", WET)
     library("POST", "/functions/wet/publish", {})
+    for kept in ("/masters/stone", "/functions/wet"):
+        library("PUT", f"{kept}/keepers/ada")
     (house,) = call("GET", "/rules/names")
     call("PUT", "/rules/names/house", house["document"])
     finding = Finding.objects.first()
