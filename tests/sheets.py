@@ -134,9 +134,9 @@ WET = function(
 )  # fmt: skip
 # Calls another function of a name that the sheet has, too, and reads two maps of its caller's.
 STAINED = function(
-    "stained", {"colour": "vector3", "at": "vector2", "mask": "map", "dirt": "map"},
+    "stained", {"colour": "vector3", "at": "vector2", "where": "map", "dirt": "map"},
     "mix(wet(colour), read(at, dirt).rgb, share * world_normal.g)",
-    rows=[{"name": "share", "expression": "read(turn(at, 90), mask).r"}],
+    rows=[{"name": "share", "expression": "read(turn(at, 90), where).r"}],
     functions=[function("wet", {"colour": "vector3"}, "colour.bgr / 2 + 0.25")],
 )  # fmt: skip
 # As wide as the map that it reads.

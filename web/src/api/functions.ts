@@ -1,11 +1,11 @@
 /** The library's functions: chains with inputs that sheets call as one step. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useQuery } from "@tanstack/vue-query";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 
 import { t } from "@/texts/api";
 
 import { client, data } from "./client";
-import { changed, merged } from "./conflicts";
+import { keptDraft } from "./drafts";
 import type { components } from "./generated/schema";
 import { materialKeys, type MasterDocument } from "./materials";
 import { useChange } from "./useChange";
@@ -47,7 +47,6 @@ export const intoSheet = (name: string, document: MasterDocument): Promise<Maste
 
 /** Every change to functions; each says what went wrong, and asks anew for what it changed. */
 export function useFunctionChanges(slug: MaybeRefOrGetter<string>) {
-  const queries = useQueryClient();
   const { busy, change: make } = useChange(slug, () => [functionKeys.library, materialKeys.library]);
   const change = <T>(work: () => Promise<T>, said?: (made: T) => string | null) =>
     make(work, { said, undoable: false });
@@ -79,32 +78,10 @@ export function useFunctionChanges(slug: MaybeRefOrGetter<string>) {
       }),
     /** seen: the function as it was when this was begun. What others wrote in other places of it goes along. */
     keepDraft: (name: string, document: FunctionDocument, seen?: LibraryFunction | null) =>
-      change(() => {
-        let wanted = document;
-        return changed<LibraryFunction, LibraryFunction>({
-          key: `function ${name}`,
-          seen: seen ?? queries.getQueryData<LibraryFunction>(functionKeys.one(name)),
-          revision: (one) => one.revision,
-          same: (before, now) => {
-            const both = merged(before.document, wanted, now.document);
-            wanted = both.value;
-            return both.clashes.length === 0;
-          },
-          about: seen?.title ?? name,
-          mine: t("yourDraftAndWhatWasWritten"),
-          theirs: (now) =>
-            t("anotherDraftOf", {
-              places: merged<unknown>(seen?.document, document, now.document).clashes.join(", "),
-            }),
-          send: (headers) =>
-            data(
-              client.PUT("/api/functions/{name}/draft", {
-                params: { path: { name } },
-                body: wanted,
-                headers,
-              }),
-            ),
-        });
-      }),
+      change(() =>
+        keptDraft(`function ${name}`, name, document, seen, (body, headers) =>
+          data(client.PUT("/api/functions/{name}/draft", { params: { path: { name } }, body, headers })),
+        ),
+      ),
   };
 }

@@ -5,7 +5,8 @@ import { type MaybeRefOrGetter, toValue } from "vue";
 import { t } from "@/texts/api";
 
 import { client, data } from "./client";
-import { alike, changed, merged } from "./conflicts";
+import { alike, changed } from "./conflicts";
+import { keptDraft } from "./drafts";
 import type { ImportedMaster } from "./exchange";
 import { functionKeys } from "./functions";
 import {
@@ -93,33 +94,11 @@ export function useMaterialChanges(slug: Slug) {
       ),
     /** seen: the master as it was when this was begun. What others wrote in other places of it since goes along. */
     keepDraft: (name: string, document: MasterDocument, seen?: Master | null) =>
-      change(() => {
-        let wanted = document;
-        return changed<Master, Master>({
-          key: `master ${name}`,
-          seen: seen ?? undefined,
-          revision: (one) => one.revision,
-          same: (before, now) => {
-            const both = merged(before.document, wanted, now.document);
-            wanted = both.value;
-            return both.clashes.length === 0;
-          },
-          about: seen?.title ?? name,
-          mine: t("yourDraftAndWhatWasWritten"),
-          theirs: (now) =>
-            t("anotherDraftOf", {
-              places: merged<unknown>(seen?.document, document, now.document).clashes.join(", "),
-            }),
-          send: (headers) =>
-            data(
-              client.PUT("/api/masters/{name}/draft", {
-                params: { path: { name } },
-                body: wanted,
-                headers,
-              }),
-            ),
-        });
-      }),
+      change(() =>
+        keptDraft(`master ${name}`, name, document, seen, (body, headers) =>
+          data(client.PUT("/api/masters/{name}/draft", { params: { path: { name } }, body, headers })),
+        ),
+      ),
     keeper: (name: string, person: string, keeps: boolean) =>
       change(() => {
         const asked = { params: { path: { name, person } } };

@@ -64,7 +64,11 @@ describe("one's account", () => {
     await type("[aria-label='What the token is for']", "build");
     button("Make token").click();
     await flushPromises();
-    expect(calls.find((one) => one.method === "POST")?.body).toEqual({ name: "build", days: 365, right: "prepare" });
+    expect(calls.find((one) => one.method === "POST")?.body).toEqual({
+      name: "build",
+      days: 365,
+      right: "prepare",
+    });
     expect(document.body.textContent).toContain("secret-of-the-token");
   });
 
