@@ -12,11 +12,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
-__all__ = ["ANY", "Tiled", "files_of", "named_tile", "place_of", "tiled", "tiled_by_name"]
+__all__ = ["ANY", "Tiled", "files_of", "named_tile", "tiled", "tiled_by_name"]
 
 # What stands for the number in names of files.
 ANY = "<UDIM>"
-_FIRST, _LAST, _ACROSS = 1001, 1100, 10
+_FIRST, _LAST = 1001, 1100
 _NUMBERED = re.compile(r"^(?P<base>.*[^\s._-])[\s._-](?P<number>1\d{3})$")
 
 
@@ -38,15 +38,6 @@ def named_tile(name: str) -> tuple[str, int] | None:
     if found is None or not _FIRST <= int(found["number"]) <= _LAST:
         return None
     return found["base"], int(found["number"])
-
-
-def place_of(number: int) -> tuple[int, int]:
-    """Where a tile lies, in whole coordinates, u to the right and v upwards.
-
-    >>> place_of(1001), place_of(1012)
-    ((0, 0), (1, 1))
-    """
-    return (number - _FIRST) % _ACROSS, (number - _FIRST) // _ACROSS
 
 
 def tiled(names: Iterable[str]) -> list[Tiled]:

@@ -17,7 +17,7 @@ from texel.image import Texels
 from texel.materials import parse_master
 from texel.materials.exchange import BakeOrder, FilledCast, export, export_maps, read_materialx
 from texel.roles import Role, Transfer
-from texel.tiles import Tiled, files_of, named_tile, place_of, tiled, tiled_by_name
+from texel.tiles import Tiled, files_of, named_tile, tiled, tiled_by_name
 
 WALL = parse_master({
     "format": "fair-texel/master", "version": 1, "name": "wall", "title": "Wall",
@@ -47,10 +47,6 @@ def cast():
 )  # fmt: skip
 def test_a_tile_is_told_by_its_number(name, told):
     assert named_tile(name) == told
-
-
-def test_numbers_say_where_tiles_lie():
-    assert [place_of(number) for number in (1001, 1002, 1010, 1011, 1100)] == [(0, 0), (1, 0), (9, 0), (0, 1), (9, 9)]
 
 
 def test_one_tile_is_no_surface_in_tiles():

@@ -81,6 +81,18 @@ def test_a_delivery_holds_every_tile(call, run_jobs, cast):
     assert {status for status, _ in planned(call, casts=[cast]).values()} == {"unchanged"}
 
 
+def test_a_name_that_ends_like_a_file_changes_nothing(call, run_jobs, cast):
+    call("PATCH", f"/materials/{cast}", {"name": "Quay.png"})
+    call("PUT", f"/rules/target/{TARGET}", {**builtin_targets()[TARGET], "casts": ["mtlx"]})
+    made = deliver(call, run_jobs, casts=[cast])
+    folder = Delivery.objects.get().folder / "materials"
+    text = next(folder / entry["path"].removeprefix("materials/") for entry in made["manifest"]["files"]
+                if entry["path"].endswith(".mtlx"))  # fmt: skip
+    (found,) = read_materialx(text.read_text())
+    for file in found.casts[0].files.values():
+        assert (folder / file.replace("<UDIM>", "1001")).is_file()
+
+
 def test_a_material_that_names_tiles_is_filled_from_any_of_them(call, library, cast):
     sheet = PLASTER | {"name": "read", "title": "Read"}
     files = {"colour": "maps/wall_bc.<UDIM>.png", "dull": "none_r.<UDIM>.png"}

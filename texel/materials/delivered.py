@@ -186,13 +186,15 @@ def _bytes_of(
 ) -> bytes:
     if form == "mtlx":
         # Of a surface in tiles one name stands for all of them.
+        endings = {slot: f".{ANY}.png" if slot in tiles else ".png" for slot in slots}
         files = {
-            slot: one.path.removeprefix(f"{_FOLDER}/").replace(".png", f".{ANY}.png" if slot in tiles else ".png")
+            slot: one.path.removeprefix(f"{_FOLDER}/").removesuffix(".png") + endings[slot]
             for slot, one in slots.items()
         }
         return materialx_of(order.master, [CastOf(order.name, order.changes, files)]).encode()
-    maps = {slot: packed_texels(one, library) for slot, one in slots.items()}
+    maps = {slot: packed_texels(one, library) for slot, one in slots.items() if slot not in tiles}
     in_tiles = {slot: {at: packed_texels(one, library) for at, one in own.items()} for slot, own in tiles.items()}
-    filled = [FilledCast(order.name, order.changes, maps, in_tiles)]
+    first = {slot: next(iter(own.values())) for slot, own in in_tiles.items()}
+    filled = [FilledCast(order.name, order.changes, maps | first, in_tiles)]
     made = export(order.master, "usda" if form == "usdz" else form, order.master.name, filled, side)
     return usdz_of(made.files) if form == "usdz" else next(iter(made.files.values()))

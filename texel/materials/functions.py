@@ -13,7 +13,7 @@ from functools import lru_cache
 from typing import Any
 
 from texel.errors import BadDocument, BadExpression
-from texel.materials.defined import size_of, trees_of
+from texel.materials.defined import result_size, trees_of
 from texel.materials.expression import parse_expression
 from texel.materials.operations import MAP, Operation
 from texel.materials.operations.operation import Definition
@@ -105,9 +105,10 @@ def _read(text: str) -> Function:
         seen.add(row)
     arguments = tuple(one.name for one in inputs)
     definition = Definition(arguments, rows, document["result"], tuple(known.items()))
-    # Without a map it is told at once how many components come out.
-    shape = "rows" if maps else str(_size(definition, {one.name: one.size for one in inputs}))
-    operation = _operation(document, inputs, definition, shape)
+    operation = _operation(document, inputs, definition)
+    if not maps:
+        # It is told at once how many components come out.
+        operation = replace(operation, shape=str(result_size(operation, [one.size for one in inputs], [])))
     steps = steps_of(operation)
     if steps > _MAX_STEPS:
         raise BadDocument(
@@ -118,21 +119,14 @@ def _read(text: str) -> Function:
     return Function(name, title, help_, document.get("number", ""), inputs, operation, document)
 
 
-def _operation(document: Document, inputs: tuple[FunctionInput, ...], definition: Definition, shape: str) -> Operation:
+def _operation(document: Document, inputs: tuple[FunctionInput, ...], definition: Definition) -> Operation:
     name, first = document["name"], tuple(one.default for one in inputs[1:])
     made = Operation(
         name, document.get("title") or name, tuple(one.name for one in inputs), None, GROUP, document.get("help", ""),
-        f"{name}({', '.join(one.name for one in inputs)})", first, shape, tuple(one.size for one in inputs), "rows",
+        f"{name}({', '.join(one.name for one in inputs)})", first, "rows", tuple(one.size for one in inputs), "rows",
         definition=lambda _: definition,
     )  # fmt: skip
     return replace(made, reads=_reads_of(made))
-
-
-def _size(definition: Definition, sizes: Mapping[str, int]) -> int:
-    known = dict(sizes)
-    for name, tree in trees_of(definition):
-        known[name] = size_of(tree, lambda one: known[one] if one in known else STARTS[one].size, int)
-    return known[""]
 
 
 def _within(documents: Iterable[Document], where: str) -> dict[str, Function]:
