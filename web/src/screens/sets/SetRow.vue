@@ -85,7 +85,7 @@ function dropped(event: DragEvent, role: string): void {
         </Button>
         <div v-if="!compact" class="soft more">
           {{ t("maps2", { count: row.set.maps.length }) }}
-          <span v-if="row.tiles" data-test="tiles">{{ t("oneOfTiles", { count: row.tiles }) }}</span>
+          <span v-if="row.tiles" class="tiles" data-test="tiles">{{ t("oneOfTiles", { count: row.tiles }) }}</span>
           <Button
             v-if="mayChange && !renaming"
             text
@@ -136,6 +136,9 @@ function dropped(event: DragEvent, role: string): void {
 </template>
 
 <style scoped>
+.tiles {
+  margin-left: var(--space-2);
+}
 .row-of-set {
   display: grid;
   grid-template-columns: var(--matrix-columns);
