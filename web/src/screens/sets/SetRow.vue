@@ -85,7 +85,9 @@ function dropped(event: DragEvent, role: string): void {
         </Button>
         <div v-if="!compact" class="soft more">
           {{ t("maps2", { count: row.set.maps.length }) }}
-          <span v-if="row.tiles" class="tiles" data-test="tiles">{{ t("oneOfTiles", { count: row.tiles }) }}</span>
+          <span v-if="row.tiles" class="tiles" data-test="tiles">{{
+            t("oneOfTiles", { count: row.tiles })
+          }}</span>
           <Button
             v-if="mayChange && !renaming"
             text
