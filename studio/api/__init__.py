@@ -20,8 +20,10 @@ from studio.api import (
     jobs,
     maps,
     masters,
+    members,
     models,
     names,
+    people,
     projects,
     regions,
     rules,
@@ -52,7 +54,9 @@ api = StudioAPI(
 )
 for prefix, module in (
     ("", session),
+    ("/people", people),
     ("/projects", projects),
+    ("/projects/{slug}", members),
     ("/steps", steps),
     ("/catalogue", catalogue),
     ("/projects/{slug}/intakes", intakes),
@@ -79,6 +83,7 @@ for prefix, module in (
     ("/projects/{slug}/atlases", atlases),
 ):
     api.add_router(prefix, module.router)
+api.add_router("", people.without_account)
 
 
 def _problem(request: HttpRequest, error: Any, status: int) -> Any:

@@ -14,7 +14,7 @@ from studio.people.tokens import person_of
 from studio.projects.models import Membership, Project
 from texel.errors import ToldError
 
-__all__ = ["BearerToken", "NotAllowed", "SessionCookie", "address_of", "project_for", "user_of"]
+__all__ = ["BearerToken", "NotAllowed", "SessionCookie", "address_of", "must_administer", "project_for", "user_of"]
 
 
 # Routes outside projects that answer and change nothing.
@@ -44,7 +44,7 @@ class BearerToken(HttpBearer):
         elif not _is_within(request, person.token_right):
             note("refused", person, f"{request.method} {request.path}", address_of(request))
             raise NotAllowed(
-                "This token may {right}, and nothing outside projects; make one that may set rules for this.",
+                "This token may {right}, and nothing outside projects; make one with all rights for this.",
                 right=person.token_right,
             )
         return person
@@ -53,7 +53,7 @@ class BearerToken(HttpBearer):
 def _is_within(request: HttpRequest, right: str) -> bool:
     """Whether a token's right reaches so far. Within projects each route asks for the right that it needs
     (``project_for``); elsewhere everything that keeps something needs the highest, so that no route forgets to ask."""
-    if right == Membership.Right.RULES or request.method in ("GET", "HEAD", "OPTIONS"):
+    if right == Membership.Right.MANAGE or request.method in ("GET", "HEAD", "OPTIONS"):
         return True
     return request.path.startswith("/api/projects/") or bool(_KEEPS_NOTHING.fullmatch(request.path))
 
@@ -61,6 +61,15 @@ def _is_within(request: HttpRequest, right: str) -> bool:
 def user_of(request: HttpRequest) -> Any:
     """The signed-in person, by session or token."""
     return getattr(request, "auth", None) or request.user
+
+
+def must_administer(request: HttpRequest) -> None:
+    """Raises NotAllowed for everybody but administrators of the studio, by themselves or with a token of all rights."""
+    person = user_of(request)
+    whole = getattr(person, "token_right", Membership.Right.MANAGE) == Membership.Right.MANAGE
+    if not (person.is_superuser and whole):
+        note("refused", person, f"{request.method} {request.path}", address_of(request))
+        raise NotAllowed("This is for administrators of the studio.")
 
 
 def project_for(request: HttpRequest, slug: str, right: str = Membership.Right.LOOK) -> Project:
@@ -77,7 +86,7 @@ def project_for(request: HttpRequest, slug: str, right: str = Membership.Right.L
             project=membership.project.name,
             right2=right,
         )
-    token_right = getattr(user, "token_right", Membership.Right.RULES)
+    token_right = getattr(user, "token_right", Membership.Right.MANAGE)
     if Membership.RANK[Membership.Right(token_right)] < Membership.RANK[Membership.Right(right)]:
         note("refused", user, f"{request.method} {request.path}", address_of(request), membership.project)
         raise NotAllowed(

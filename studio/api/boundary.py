@@ -12,7 +12,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import DataError, IntegrityError, OperationalError
-from django.http import HttpRequest, JsonResponse
+from django.http import Http404, HttpRequest, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError
 from ninja.parser import Parser
@@ -78,10 +78,19 @@ def refuse_what_cannot_be_kept(api: NinjaAPI) -> None:
     api.add_exception_handler(
         IntegrityError, told(409, "That is there already, or what it belongs to has gone meanwhile. Load again.")
     )
+    api.add_exception_handler(Http404, lambda request, error: _missing(api, request, error))
     api.add_exception_handler(OSError, lambda request, error: _of_the_system(api, request, error))
     api.add_exception_handler(OperationalError, lambda request, error: _away(api, request, error))
     api.add_exception_handler(Exception, lambda request, error: _fault(api, request, error))
     api.add_exception_handler(UnicodeEncodeError, told(400, "A text holds half a character, which cannot be kept."))
+
+
+def _missing(api: NinjaAPI, request: HttpRequest, error: Any) -> Any:
+    """In the words of whoever missed it; what Django says by itself names tables."""
+    words = str(error)
+    if not words or words.endswith("matches the given query."):
+        words = "There is no such thing here, or not any more."
+    return api.create_response(request, {"detail": words}, status=404)
 
 
 def _of_the_system(api: NinjaAPI, request: HttpRequest, error: Any) -> Any:

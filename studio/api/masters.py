@@ -164,7 +164,9 @@ def must_keep(request: HttpRequest, master: LibraryEntry) -> None:
 def must_write(request: HttpRequest) -> None:
     """Raises NotAllowed for somebody who may add nothing to the library."""
     if not keepers.may_make_masters(user_of(request)):
-        raise NotAllowed("All projects share the library; adding to it needs the right to set the rules of one.")
+        raise NotAllowed(
+            "All projects share the library; adding to it is for its keepers. An administrator makes keepers."
+        )
 
 
 # Words of a search that are looked for.

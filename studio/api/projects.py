@@ -8,7 +8,7 @@ from typing import Any
 from django.db.models import Count, F, Window
 from django.db.models.functions import RowNumber
 from django.http import HttpRequest
-from ninja import Body, Router, Status
+from ninja import Body, Router
 from ninja.errors import HttpError
 
 from studio import overview
@@ -16,14 +16,11 @@ from studio.api.access import project_for, user_of
 from studio.api.documents import Sets, Target
 from studio.api.schemas.projects import (
     Keeping,
-    LogLine,
-    MemberOut,
     NewProject,
     Overview,
     PrintOut,
     ProjectChange,
     ProjectOut,
-    Right,
     Step,
     TargetOut,
     TargetOutput,
@@ -33,8 +30,6 @@ from studio.beginning import begin_project
 from studio.changes import restoring
 from studio.deliveries.archive import keep_for
 from studio.deliveries.outdated import since_delivery
-from studio.people import members
-from studio.people.models import LogEntry
 from studio.projects.models import Membership, Project
 from studio.rules.models import add_version, choose_target, own_rules, target_documents
 from studio.sets.documents import core_sets
@@ -173,48 +168,6 @@ def put_target(request: HttpRequest, slug: str, name: str, document: Body[Target
     project = project_for(request, slug, Membership.Right.RULES)
     add_version(project, "target", name, document, user_of(request), seen=seen(if_match))
     return _target(name, document, True)
-
-
-@newest_of(Membership)
-def _member_out(request: HttpRequest, row: Membership) -> MemberOut:
-    return {"name": row.user.get_username(), "right": row.right, "revision": row.revision}
-
-
-@router.get("/{slug}/members", response=list[MemberOut])
-def list_members(request: HttpRequest, slug: str) -> Any:
-    rows = project_for(request, slug).members.select_related("user").order_by("user__username")
-    return [_member_out(request, row) for row in rows]
-
-
-@router.put("/{slug}/members/{name}", response=MemberOut)
-def put_member(request: HttpRequest, slug: str, name: str, given: Right, if_match: IfMatch = None) -> Any:
-    """Let somebody look, prepare or set the rules. The last one who may set the rules keeps that right."""
-    project = project_for(request, slug, Membership.Right.RULES)
-    row = members.set_right(project, name, given.right, user_of(request), seen(if_match))
-    return _member_out(request, row)
-
-
-@router.delete("/{slug}/members/{name}", response={204: None})
-def delete_member(request: HttpRequest, slug: str, name: str) -> Any:
-    """Take somebody out of the project, or leave it. The last one who may set the rules stays."""
-    person = user_of(request)
-    own = name == person.get_username()
-    project = project_for(request, slug, Membership.Right.LOOK if own else Membership.Right.RULES)
-    members.remove(project, name, person)
-    return Status(204, None)
-
-
-@router.get("/{slug}/log", response=list[LogLine])
-def show_log(request: HttpRequest, slug: str) -> Any:
-    """The security log of the project: changes of rights and members, refusals; the newest 200 lines."""
-    rows = project_for(request, slug, Membership.Right.RULES).log.all()[:200]
-    return [
-        {
-            "event": LogEntry.EVENTS.get(row.event, row.event), "name": row.name, "about": row.about,
-            "address": row.address, "at": row.at,
-        }
-        for row in rows
-    ]  # fmt: skip
 
 
 @router.get("/{slug}/sets.json", response=Sets)

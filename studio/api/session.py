@@ -12,9 +12,11 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
 from studio.api.access import user_of
+from studio.api.schemas.people import SessionRow
 from studio.api.schemas.session import Ended, HealthOut, NewPassword, NewToken, Session, SignIn, Token, TokenRow
 from studio.health import Health, health_now
 from studio.people import signing, tokens
+from studio.people.accounts import is_library_keeper
 from studio.people.address import address_of
 from studio.people.log import note
 
@@ -32,8 +34,16 @@ def health(request: HttpRequest) -> Any:
 
 @router.get("/session", response=Session, auth=None)
 def session(request: HttpRequest) -> Any:
-    name = request.user.get_username() if request.user.is_authenticated else None
-    return {"name": name, "csrf": get_token(request)}
+    return _session(request, request.user if request.user.is_authenticated else None)
+
+
+def _session(request: HttpRequest, person: Any) -> dict[str, object]:
+    if person is None:
+        return {"name": None, "csrf": get_token(request)}
+    return {
+        "name": person.get_username(), "csrf": get_token(request), "administrator": person.is_superuser,
+        "keeps_library": is_library_keeper(person),
+    }  # fmt: skip
 
 
 @router.post("/session", response=Session, auth=None)
@@ -48,13 +58,33 @@ def sign_in(request: HttpRequest, given: SignIn, response: HttpResponse) -> Any:
         raise HttpError(401, "Name or password is wrong.") from None
     except signing.LockedOut as error:
         raise HttpError(429, str(error)) from None
-    return {"name": user.get_username(), "csrf": get_token(request)}
+    return _session(request, user)
 
 
 @router.delete("/session", response={204: None})
 def sign_out(request: HttpRequest) -> Any:
     note("signed_out", user_of(request), address=address_of(request))
     logout(request)
+    return Status(204, None)
+
+
+@router.get("/sessions", response=list[SessionRow])
+def list_sessions(request: HttpRequest) -> Any:
+    """Where one is signed in."""
+    own = request.session.session_key
+    return [
+        {
+            "id": row.pk, "address": row.address, "agent": row.agent, "began": row.began, "seen": row.seen,
+            "own": row.key == own,
+        }
+        for row in signing.sessions_of(user_of(request))
+    ]  # fmt: skip
+
+
+@router.delete("/sessions/{int:pk}", response={204: None})
+def end_session(request: HttpRequest, pk: int) -> Any:
+    """Sign oneself out in one place."""
+    signing.end_session(user_of(request), pk)
     return Status(204, None)
 
 

@@ -10,6 +10,7 @@ from django.http import Http404
 from studio.changes.errors import Conflict
 from studio.materials.library import held
 from studio.materials.models import LibraryEntry
+from studio.people.accounts import is_library_keeper
 from studio.people.log import note
 from studio.projects.models import Membership
 
@@ -17,19 +18,19 @@ __all__ = ["add", "may_keep", "may_make_masters", "names_of", "remove"]
 
 
 def may_make_masters(person: Any) -> bool:
-    """Whoever may set the rules of a project may add masters and functions to the library, and keeps those."""
-    may = Membership.objects.filter(user=person, right=Membership.Right.RULES)
-    return _has_whole_right(person) and may.exists()
+    """Library keepers and administrators may add masters and functions to the library, and change all in it."""
+    return _has_whole_right(person) and is_library_keeper(person)
 
 
 def may_keep(person: Any, master: LibraryEntry) -> bool:
-    """Keepers, and administrators of the studio."""
-    return _has_whole_right(person) and (person.is_superuser or master.keepers.filter(pk=person.pk).exists())
+    """The keepers of this one, library keepers, and administrators of the studio."""
+    may = is_library_keeper(person) or master.keepers.filter(pk=person.pk).exists()
+    return _has_whole_right(person) and may
 
 
 def _has_whole_right(person: Any) -> bool:
-    """Whether somebody asks by themselves, or by a token that may set rules."""
-    return getattr(person, "token_right", Membership.Right.RULES) == Membership.Right.RULES
+    """Whether somebody asks by themselves, or by a token with all rights."""
+    return getattr(person, "token_right", Membership.Right.MANAGE) == Membership.Right.MANAGE
 
 
 def names_of(master: LibraryEntry) -> list[str]:

@@ -22,7 +22,7 @@ _MAX_DAYS = 3650
 _MAX_TOKENS = 100
 
 
-def make(person: Any, name: str, days: int, right: str = Membership.Right.RULES) -> str:
+def make(person: Any, name: str, days: int, right: str = Membership.Right.MANAGE) -> str:
     """A new token, shown this once. days: how long it holds; right: the most that it may do. Raises Conflict."""
     name = name.strip()[:100]
     if not name:

@@ -25,12 +25,14 @@ class Project(models.Model):
 
 
 class Membership(models.Model):
-    """look: see everything. prepare: also change sets and deliver. rules: also targets and members."""
+    """look: see everything. prepare: also change sets and deliver. rules: also targets, rules and destinations.
+    manage: also members and invitations."""
 
     class Right(models.TextChoices):
         LOOK = "look"
         PREPARE = "prepare"
         RULES = "rules"
+        MANAGE = "manage"
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="members")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships")
@@ -40,7 +42,7 @@ class Membership(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "user"], name="one_membership")]
 
-    RANK = {Right.LOOK: 0, Right.PREPARE: 1, Right.RULES: 2}
+    RANK = {Right.LOOK: 0, Right.PREPARE: 1, Right.RULES: 2, Right.MANAGE: 3}
 
     def may(self, right: str) -> bool:
         return self.RANK[Membership.Right(self.right)] >= self.RANK[Membership.Right(right)]

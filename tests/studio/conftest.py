@@ -6,10 +6,12 @@ import json
 
 import pytest
 from django.contrib.auth import get_user_model
+from django.contrib.auth.models import Group
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from studio.jobs.models import Job
+from studio.people.models import LIBRARY_KEEPERS
 from studio.projects.models import Membership, Project
 
 
@@ -60,10 +62,12 @@ def project(db):
 
 @pytest.fixture
 def sign_in(project):
-    def make(right: str | None = "rules", name: str = "ada") -> Caller:
+    def make(right: str | None = "manage", name: str = "ada") -> Caller:
         person = get_user_model().objects.create_user(name, password="tide-table-9")
         if right:
             Membership.objects.create(project=project, user=person, right=right)
+        if right == "manage":
+            person.groups.add(Group.objects.get(name=LIBRARY_KEEPERS))
         client = Client()
         client.force_login(person)
         return Caller(client, "/projects/ferry")
@@ -85,7 +89,7 @@ def call(sign_in):
 @pytest.fixture
 def library(sign_in, project):
     """Calls to the library that all projects share."""
-    call = sign_in("rules", "iris")
+    call = sign_in("manage", "iris")
     call.base = ""
     return call
 

@@ -6,7 +6,7 @@ import json
 import pytest
 from django.db import connection
 
-from studio.projects.models import Change
+from studio.projects.models import Change, Membership
 
 pytestmark = pytest.mark.django_db
 _habits = importlib.import_module("studio.projects.migrations.0004_habits_in_histories")
@@ -65,6 +65,7 @@ def test_masters_of_before_are_kept_by_who_made_them_or_by_who_sets_rules_where_
     assert [one.username for one in stone.keepers.all()] == ["iris"]
     stone.keepers.clear()
     Master.objects.update(by=None)
+    Membership.objects.update(right="rules")
     _keepers.forwards(Apps(), None)
     assert {one.username for one in stone.keepers.all()} == {
         one.username for one in get_user_model().objects.filter(memberships__right="rules")

@@ -171,7 +171,7 @@ def test_a_master_is_changed_by_its_keepers_alone(sign_in, library):
     from tests.sheets import a_master
 
     library("POST", "/masters", a_master())
-    stranger = sign_in("rules", "eve")
+    stranger = sign_in("rules", "eve")  # in a project of whose rules they decide
     stranger.base = ""
     for method, path, body in (
         ("PUT", "/draft", a_master()), ("POST", "/publish", {}), ("PUT", "/keepers/eve", None),
@@ -184,4 +184,4 @@ def test_a_master_is_changed_by_its_keepers_alone(sign_in, library):
     stranger("PUT", "/masters/stone/versions/1.0.0/deprecated", {"deprecated": True})
     stranger("DELETE", "/masters/stone/keepers/iris")
     assert "needs a keeper" in stranger("DELETE", "/masters/stone/keepers/eve", status=409)["detail"]
-    library("PUT", "/masters/stone/keepers/nobody", status=403)
+    library("PUT", "/masters/stone/keepers/nobody", status=404)

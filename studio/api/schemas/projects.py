@@ -114,26 +114,6 @@ class TargetOut(TypedDict):
     outputs: list[TargetOutput]
 
 
-class MemberOut(TypedDict):
-    name: str
-    right: str
-    revision: int
-
-
-class LogLine(Schema):
-    """event: in words. name: of the person, or what somebody who was refused called themselves."""
-
-    event: str
-    name: str
-    about: str
-    address: str
-    at: datetime
-
-
-class Right(Schema):
-    right: str
-
-
 class Step(Schema):
     """What was undone or redone; None when there was nothing. said: what could not be brought back, and why."""
 

@@ -29,10 +29,13 @@ class SignIn(Schema):
 
 
 class Session(Schema):
-    """csrf goes into the header X-CSRFToken of every request that changes something."""
+    """csrf goes into the header X-CSRFToken of every request that changes something. administrator: of the
+    studio; keeps_library: whether the person may add to what all projects share."""
 
     name: str | None
     csrf: str
+    administrator: bool = False
+    keeps_library: bool = False
 
 
 class NewPassword(Schema):
@@ -49,7 +52,7 @@ class NewToken(Schema):
 
     name: str
     days: int = 365
-    right: Literal["look", "prepare", "rules"] = "rules"
+    right: Literal["look", "prepare", "rules", "manage"] = "manage"
 
 
 class Token(Schema):

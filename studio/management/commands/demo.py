@@ -42,7 +42,7 @@ from texel.document_types import TargetBudget, TargetDocument
 
 _NAMES = {"saltmarsh_ferry": "Saltmarsh Ferry", "night_orchard": "Night Orchard"}
 _TARGETS = {"saltmarsh_ferry": "orm-y-minus", "night_orchard": "metal-rough-gloss-y-plus"}
-_PEOPLE = {"ada": Membership.Right.RULES, "bram": Membership.Right.PREPARE, "cleo": Membership.Right.LOOK}
+_PEOPLE = {"ada": Membership.Right.MANAGE, "bram": Membership.Right.PREPARE, "cleo": Membership.Right.LOOK}
 _BUDGET: TargetBudget = {"memory_mib": 40, "density": 256}
 _METRES = 2
 _PATIENCE_SECONDS = 300

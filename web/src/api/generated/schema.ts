@@ -270,6 +270,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Invitation
+         * @description What an invitation is for; 404 when it works no more.
+         */
+        post: operations["studio_api_people_look_at_invitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Invitation
+         * @description Join the project: as whoever is signed in, or with a new account, which is signed in by it.
+         */
+        post: operations["studio_api_people_take_invitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/masters": {
         parameters: {
             query?: never;
@@ -575,6 +615,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set New Password
+         * @description Set a new password with a link from an administrator; the person's sessions end by it.
+         */
+        post: operations["studio_api_people_set_new_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -590,6 +650,90 @@ export interface paths {
         put: operations["studio_api_session_put_password"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Accounts
+         * @description Everybody who has an account. For administrators.
+         */
+        get: operations["studio_api_people_list_accounts"];
+        put?: never;
+        /**
+         * Make Account
+         * @description An account without a password, and the link with which its person sets one. For administrators.
+         */
+        post: operations["studio_api_people_make_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Account
+         * @description Close an account or open it again; let somebody keep the library or no more. For administrators.
+         */
+        patch: operations["studio_api_people_change_account"];
+        trace?: never;
+    };
+    "/api/people/{name}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Reset Link
+         * @description A link with which somebody sets a new password, shown this once; former ones end. For administrators.
+         */
+        post: operations["studio_api_people_make_reset_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{name}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Their Sessions
+         * @description Sign somebody out everywhere. For administrators.
+         */
+        delete: operations["studio_api_people_end_their_sessions"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1432,6 +1576,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hand Over
+         * @description Let another member manage the project in one's own place; keep: the right that one keeps, or none to leave.
+         */
+        post: operations["studio_api_members_hand_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/intakes": {
         parameters: {
             query?: never;
@@ -1551,6 +1715,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Invitations
+         * @description Those that nobody has taken yet; what their links carry was shown once.
+         */
+        get: operations["studio_api_members_list_invitations"];
+        put?: never;
+        /**
+         * Make Invitation
+         * @description A link into the project that works once, shown this once: the page's address /invitation#SECRET.
+         */
+        post: operations["studio_api_members_make_invitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/invitations/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Revoke Invitation */
+        delete: operations["studio_api_members_revoke_invitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/jobs": {
         parameters: {
             query?: never;
@@ -1619,7 +1824,7 @@ export interface paths {
          * Show Log
          * @description The security log of the project: changes of rights and members, refusals; the newest 200 lines.
          */
-        get: operations["studio_api_projects_show_log"];
+        get: operations["studio_api_members_show_log"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2262,7 +2467,7 @@ export interface paths {
             cookie?: never;
         };
         /** List Members */
-        get: operations["studio_api_projects_list_members"];
+        get: operations["studio_api_members_list_members"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2281,15 +2486,15 @@ export interface paths {
         get?: never;
         /**
          * Put Member
-         * @description Let somebody look, prepare or set the rules. The last one who may set the rules keeps that right.
+         * @description Let somebody look, prepare, set the rules or manage. The last one who manages keeps that right.
          */
-        put: operations["studio_api_projects_put_member"];
+        put: operations["studio_api_members_put_member"];
         post?: never;
         /**
          * Delete Member
-         * @description Take somebody out of the project, or leave it. The last one who may set the rules stays.
+         * @description Take somebody out of the project, or leave it. The last one who manages stays.
          */
-        delete: operations["studio_api_projects_delete_member"];
+        delete: operations["studio_api_members_delete_member"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3733,7 +3938,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * List Sessions
+         * @description Where one is signed in.
+         */
+        get: operations["studio_api_session_list_sessions"];
         put?: never;
         post?: never;
         /**
@@ -3741,6 +3950,26 @@ export interface paths {
          * @description End all other sessions of one's own, on whatever machine.
          */
         delete: operations["studio_api_session_end_sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Session
+         * @description Sign oneself out in one place.
+         */
+        delete: operations["studio_api_session_end_session"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3811,6 +4040,37 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AccountChange
+         * @description What is left out stays.
+         */
+        AccountChange: {
+            /** Active */
+            active?: boolean | null;
+            /** Keeps Library */
+            keeps_library?: boolean | null;
+        };
+        /**
+         * AccountOut
+         * @description active: whether it may sign in. keeps_library: whether it may change what all projects share. projects: how many
+         *     it is in.
+         */
+        AccountOut: {
+            /** Active */
+            active: boolean;
+            /** Administrator */
+            administrator: boolean;
+            /** Has Password */
+            has_password: boolean;
+            /** Keeps Library */
+            keeps_library: boolean;
+            /** Last Sign In */
+            last_sign_in: string | null;
+            /** Name */
+            name: string;
+            /** Projects */
+            projects: number;
+        };
         /**
          * AdoptIn
          * @description renames: new names of parameters and slots by old ones, "" to drop one.
@@ -5642,6 +5902,16 @@ export interface components {
             taught: number;
         };
         /**
+         * HandOver
+         * @description keep: the right that one keeps oneself; None to leave the project.
+         */
+        HandOver: {
+            /** Keep */
+            keep?: ("look" | "prepare" | "rules" | "manage") | null;
+            /** To */
+            to: string;
+        };
+        /**
          * HealthOut
          * @description status: ok, or ill when a part is not well.
          */
@@ -5768,6 +6038,47 @@ export interface components {
             /** Number */
             number?: string | null;
         };
+        /**
+         * InvitationOut
+         * @description about: whom it is meant for, as whoever made it wrote. by: None where the account is gone.
+         */
+        InvitationOut: {
+            /** About */
+            about: string;
+            /** By */
+            by: string | null;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Id */
+            id: number;
+            /** Right */
+            right: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+        };
+        /**
+         * InvitedTo
+         * @description What an invitation is for. by: who made it.
+         */
+        InvitedTo: {
+            /** By */
+            by: string | null;
+            /** Project */
+            project: string;
+            /** Right */
+            right: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+        };
         /** JobOut */
         JobOut: {
             /** Attempt */
@@ -5791,6 +6102,11 @@ export interface components {
             title: string;
             /** Total */
             total: number;
+        };
+        /** Joined */
+        Joined: {
+            /** Slug */
+            slug: string;
         };
         JsonValue: unknown;
         /**
@@ -7096,6 +7412,11 @@ export interface components {
             /** Shape */
             shape: string;
         };
+        /** NewAccount */
+        NewAccount: {
+            /** Name */
+            name: string;
+        };
         /** NewCast */
         NewCast: {
             /** Master */
@@ -7126,6 +7447,42 @@ export interface components {
         NewIntake: {
             /** Name */
             name: string;
+        };
+        /**
+         * NewInvitation
+         * @description days: how long the link works. about: whom it is meant for, for the list of invitations.
+         */
+        NewInvitation: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Days
+             * @default 7
+             */
+            days: number;
+            /**
+             * Right
+             * @enum {string}
+             */
+            right: "look" | "prepare" | "rules" | "manage";
+        };
+        /**
+         * NewLink
+         * @description secret: shown this once. path: of the page that takes it, on this server.
+         */
+        NewLink: {
+            /** Path */
+            path: string;
+            /** Secret */
+            secret: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
         };
         /** NewName */
         NewName: {
@@ -7209,10 +7566,10 @@ export interface components {
             name: string;
             /**
              * Right
-             * @default rules
+             * @default manage
              * @enum {string}
              */
-            right: "look" | "prepare" | "rules";
+            right: "look" | "prepare" | "rules" | "manage";
         };
         /**
          * NewWatched
@@ -8072,6 +8429,13 @@ export interface components {
             message: string;
             reason: string;
         };
+        /** Reset */
+        Reset: {
+            /** Password */
+            password: string;
+            /** Secret */
+            secret: string;
+        };
         /** Right */
         Right: {
             /** Right */
@@ -8237,15 +8601,55 @@ export interface components {
             /** @constant */
             version: 1;
         };
+        /** Secret */
+        Secret: {
+            /** Secret */
+            secret: string;
+        };
         /**
          * Session
-         * @description csrf goes into the header X-CSRFToken of every request that changes something.
+         * @description csrf goes into the header X-CSRFToken of every request that changes something. administrator: of the
+         *     studio; keeps_library: whether the person may add to what all projects share.
          */
         Session: {
+            /**
+             * Administrator
+             * @default false
+             */
+            administrator: boolean;
             /** Csrf */
             csrf: string;
+            /**
+             * Keeps Library
+             * @default false
+             */
+            keeps_library: boolean;
             /** Name */
             name: string | null;
+        };
+        /**
+         * SessionRow
+         * @description agent: what the browser says of itself. own: whether it is the one that asks.
+         */
+        SessionRow: {
+            /** Address */
+            address: string;
+            /** Agent */
+            agent: string;
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Id */
+            id: number;
+            /** Own */
+            own: boolean;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
         };
         /** SetDetail */
         SetDetail: {
@@ -8803,6 +9207,24 @@ export interface components {
             master: string;
             /** Unfilled */
             unfilled: components["schemas"]["UnfilledOut"][];
+        };
+        /**
+         * Taking
+         * @description name, password: of an account that is made by it; without them whoever is signed in joins.
+         */
+        Taking: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Password
+             * @default
+             */
+            password: string;
+            /** Secret */
+            secret: string;
         };
         /**
          * TargetBudget
@@ -9888,6 +10310,54 @@ export interface operations {
             };
         };
     };
+    studio_api_people_look_at_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Secret"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedTo"];
+                };
+            };
+        };
+    };
+    studio_api_people_take_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Joined"];
+                };
+            };
+        };
+    };
     studio_api_masters_list_masters: {
         parameters: {
             query?: {
@@ -10295,6 +10765,28 @@ export interface operations {
             };
         };
     };
+    studio_api_people_set_new_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reset"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_api_session_put_password: {
         parameters: {
             query?: never;
@@ -10314,6 +10806,120 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_people_list_accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"][];
+                };
+            };
+        };
+    };
+    studio_api_people_make_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewLink"];
+                };
+            };
+        };
+    };
+    studio_api_people_change_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+        };
+    };
+    studio_api_people_make_reset_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewLink"];
+                };
+            };
+        };
+    };
+    studio_api_people_end_their_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ended"];
+                };
             };
         };
     };
@@ -11562,6 +12168,32 @@ export interface operations {
             };
         };
     };
+    studio_api_members_hand_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOver"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOut"][];
+                };
+            };
+        };
+    };
     studio_api_intakes_list_intakes: {
         parameters: {
             query?: never;
@@ -11770,6 +12402,75 @@ export interface operations {
             };
         };
     };
+    studio_api_members_list_invitations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"][];
+                };
+            };
+        };
+    };
+    studio_api_members_make_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInvitation"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewLink"];
+                };
+            };
+        };
+    };
+    studio_api_members_revoke_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_api_jobs_list_jobs: {
         parameters: {
             query?: never;
@@ -11843,7 +12544,7 @@ export interface operations {
             };
         };
     };
-    studio_api_projects_show_log: {
+    studio_api_members_show_log: {
         parameters: {
             query?: never;
             header?: never;
@@ -12781,7 +13482,7 @@ export interface operations {
             };
         };
     };
-    studio_api_projects_list_members: {
+    studio_api_members_list_members: {
         parameters: {
             query?: never;
             header?: never;
@@ -12803,7 +13504,7 @@ export interface operations {
             };
         };
     };
-    studio_api_projects_put_member: {
+    studio_api_members_put_member: {
         parameters: {
             query?: never;
             header?: {
@@ -12832,7 +13533,7 @@ export interface operations {
             };
         };
     };
-    studio_api_projects_delete_member: {
+    studio_api_members_delete_member: {
         parameters: {
             query?: never;
             header?: never;
@@ -14946,6 +15647,26 @@ export interface operations {
             };
         };
     };
+    studio_api_session_list_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionRow"][];
+                };
+            };
+        };
+    };
     studio_api_session_end_sessions: {
         parameters: {
             query?: never;
@@ -14963,6 +15684,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Ended"];
                 };
+            };
+        };
+    };
+    studio_api_session_end_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
