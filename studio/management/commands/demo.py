@@ -43,6 +43,7 @@ from texel.document_types import TargetBudget, TargetDocument
 _NAMES = {"saltmarsh_ferry": "Saltmarsh Ferry", "night_orchard": "Night Orchard"}
 _TARGETS = {"saltmarsh_ferry": "orm-y-minus", "night_orchard": "metal-rough-gloss-y-plus"}
 _PEOPLE = {"ada": Membership.Right.MANAGE, "bram": Membership.Right.PREPARE, "cleo": Membership.Right.LOOK}
+_ADMINISTRATOR = "ada"
 _BUDGET: TargetBudget = {"memory_mib": 40, "density": 256}
 _METRES = 2
 _PATIENCE_SECONDS = 300
@@ -205,7 +206,7 @@ def _passwords() -> dict[str, str]:
 
 
 def _person(name: str, password: str) -> Any:
-    person, _ = get_user_model().objects.get_or_create(username=name)
+    person, _ = get_user_model().objects.get_or_create(username=name, defaults={"is_superuser": name == _ADMINISTRATOR})
     if not person.check_password(password):
         person.set_password(password)
         person.save()

@@ -4,6 +4,8 @@ import { client, data } from "./client";
 
 interface Session {
   name: string | null;
+  administrator: boolean;
+  keeps_library: boolean;
 }
 
 let known: Session | null = null;
@@ -21,6 +23,20 @@ export async function signIn(name: string, password: string): Promise<void> {
 
 export async function signOut(): Promise<void> {
   await data(client.DELETE("/api/session"));
+  known = null;
+}
+
+/** Who is signed in, for parts that show it; nobody until it is known. */
+export function useWho() {
+  const who = ref<Session>({ name: null, administrator: false, keeps_library: false });
+  currentSession()
+    .then((session) => (who.value = session))
+    .catch(() => undefined);
+  return who;
+}
+
+/** Forget who was signed in: somebody else is now. */
+export function forgetSession(): void {
   known = null;
 }
 

@@ -7,8 +7,9 @@ import Message from "primevue/message";
 import Password from "primevue/password";
 import { ref } from "vue";
 
-import { usePeopleChanges, useTokens } from "@/api/people";
+import { type Right, RIGHTS, rightWords, usePeopleChanges, useTokens } from "@/api/people";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import SessionList from "@/screens/team/SessionList.vue";
 import { t } from "@/texts/app";
 
 /** One's own account: password, sessions elsewhere, tokens for scripts. */
@@ -19,13 +20,7 @@ const old = ref("");
 const fresh = ref("");
 const name = ref("");
 const days = ref(365);
-const RIGHTS = [
-  { value: "look" as const, label: t("mayLook") },
-  { value: "prepare" as const, label: t("mayPrepare") },
-  { value: "rules" as const, label: t("maySetRules") },
-];
-const right = ref<(typeof RIGHTS)[number]["value"]>("prepare");
-const rightOf = (of: string) => RIGHTS.find((one) => one.value === of)?.label ?? of;
+const right = ref<Right>("prepare");
 const made = ref("");
 const day = (text: string | null) => (text ? text.slice(0, 10) : "never");
 
@@ -68,12 +63,13 @@ async function makeToken(): Promise<void> {
       </form>
       <Button severity="secondary" :label="t('signOutEverywhereElse')" @click="changes.endSessions()" />
     </section>
+    <SessionList />
     <section>
       <h2>{{ t("tokensForScripts") }}</h2>
       <ul v-if="tokens.data.value?.length" data-test="tokens">
         <li v-for="one in tokens.data.value" :key="one.id">
           <b>{{ one.name }}</b>
-          <span class="soft">{{ rightOf(one.right) }}</span>
+          <span class="soft">{{ rightWords(one.right) }}</span>
           <span class="soft">{{ t("endsLastUsed", { day: day(one.until), day2: day(one.used) }) }}</span>
           <Button
             severity="secondary"

@@ -4,7 +4,7 @@ import Menu from "primevue/menu";
 import { computed, ref } from "vue";
 
 import { useSets } from "@/api/queries";
-import { currentSession, signOut } from "@/api/session";
+import { signOut, useWho } from "@/api/session";
 import type { Project } from "@/api/types";
 import { t } from "@/texts/app";
 
@@ -24,8 +24,7 @@ const setList = useSets(() => props.slug);
 const undo = computed(() => setList.data.value?.undo ?? null);
 const redo = computed(() => setList.data.value?.redo ?? null);
 const menu = ref<InstanceType<typeof Menu>>();
-const person = ref("");
-void currentSession().then((session) => (person.value = session.name ?? ""));
+const who = useWho();
 
 async function leave(): Promise<void> {
   await signOut();
@@ -40,6 +39,12 @@ const entries = computed(() => [
   { label: t("keys2"), icon: "pi pi-question-circle", command: () => (listOpen.value = true) },
   { label: t("glossary"), icon: "pi pi-book", command: () => void router.push({ name: "glossary" }) },
   { label: t("account"), icon: "pi pi-user", command: () => (accountOpen.value = true) },
+  {
+    label: t("accounts"),
+    icon: "pi pi-users",
+    visible: who.value.administrator,
+    command: () => void router.push({ name: "accounts" }),
+  },
   { separator: true },
   { label: t("signOut"), icon: "pi pi-sign-out", command: () => void leave() },
 ]);
@@ -94,7 +99,7 @@ const entries = computed(() => [
         text
         severity="secondary"
         icon="pi pi-user"
-        :label="person"
+        :label="who.name ?? ''"
         aria-haspopup="menu"
         :title="t('themeKeysGlossaryAccount')"
         @click="menu?.toggle($event)"

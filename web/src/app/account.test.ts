@@ -53,7 +53,7 @@ describe("one's account", () => {
     const calls = await opened();
     expect(inDocument("[data-test=tokens]").textContent).toContain("nightly");
     expect(inDocument("[data-test=tokens]").textContent).toContain("ends: never");
-    expect(inDocument("[data-test=tokens]").textContent).toContain("may look");
+    expect(inDocument("[data-test=tokens]").textContent).toContain("Look");
     inDocument("[aria-label='Revoke nightly']").click();
     await flushPromises();
     expect(calls.find((one) => one.method === "DELETE")?.path).toBe("/api/tokens/3");

@@ -54,6 +54,20 @@ export const router = createRouter({
       component: () => import("@/screens/SignIn.vue"),
       meta: { open: true },
     },
+    // What a link carries stands behind the # of its address, which no server is told.
+    {
+      path: "/invitation",
+      name: "invitation",
+      component: () => import("@/screens/team/InvitationScreen.vue"),
+      meta: { open: true },
+    },
+    {
+      path: "/new-password",
+      name: "new-password",
+      component: () => import("@/screens/team/NewPasswordScreen.vue"),
+      meta: { open: true },
+    },
+    { path: "/accounts", name: "accounts", component: () => import("@/screens/team/AccountsScreen.vue") },
     { path: "/", name: "projects", component: () => import("@/screens/Projects.vue") },
     { path: "/glossary", name: "glossary", component: () => import("@/screens/GlossaryScreen.vue") },
     {

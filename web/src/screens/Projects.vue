@@ -2,10 +2,11 @@
 import Avatar from "primevue/avatar";
 import Button from "primevue/button";
 import { computed, ref } from "vue";
+import { useRouter } from "vue-router";
 
 import { pictureOf } from "@/api/pictures";
 import { useProjects } from "@/api/queries";
-import { signOut } from "@/api/session";
+import { signOut, useWho } from "@/api/session";
 import type { Project } from "@/api/types";
 import { whenOf } from "@/app/when";
 import Mark from "@/parts/Mark.vue";
@@ -16,14 +17,17 @@ import { t } from "@/texts/start";
 import NewProject from "./NewProject.vue";
 
 /** All projects that one is in: what waits in each, who is in, what was changed last. */
+const router = useRouter();
 const projects = useProjects();
 const making = ref(false);
+const who = useWho();
 const count = computed(() => projects.data.value?.length ?? 0);
 
 const rights: Record<string, string> = {
   look: t("youMayLook"),
   prepare: t("youMayPrepareAndDeliver"),
   rules: t("youMaySetTheRules"),
+  manage: t("youManage"),
 };
 /** What waits, worst first; an empty list when nothing does. */
 function waitingIn({ waiting }: Project): { severity: "error" | "warning" | "judging"; label: string }[] {
@@ -49,6 +53,14 @@ async function leave(): Promise<void> {
     <ScreenHead :title="t('projects')" :state="t('n1Project', { count })">
       <template #actions>
         <Button :label="t('newProject')" icon="pi pi-plus" @click="making = true" />
+        <Button
+          v-if="who.administrator"
+          text
+          severity="secondary"
+          icon="pi pi-users"
+          :label="t('accounts')"
+          @click="router.push({ name: 'accounts' })"
+        />
         <Button text severity="secondary" :label="t('signOut')" @click="leave" />
       </template>
     </ScreenHead>

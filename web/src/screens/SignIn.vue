@@ -30,7 +30,7 @@ async function enter(): Promise<void> {
 </script>
 
 <template>
-  <main>
+  <main class="card">
     <form @submit.prevent="enter">
       <img src="/mark.svg" alt="" />
       <h1>{{ t("fairTexel") }}</h1>
@@ -51,23 +51,3 @@ async function enter(): Promise<void> {
     </form>
   </main>
 </template>
-
-<style scoped>
-main {
-  height: 100%;
-  display: grid;
-  place-items: center;
-}
-form {
-  width: 300px;
-  display: grid;
-  gap: var(--space-1);
-}
-img {
-  width: 40px;
-}
-p,
-.p-inputtext {
-  margin-bottom: var(--space-2);
-}
-</style>

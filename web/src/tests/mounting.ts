@@ -18,6 +18,7 @@ const Empty = { render: () => h("div") };
 const NAMES = [
   "projects",
   "sign-in",
+  "accounts",
   "glossary",
   "overview",
   "intake",

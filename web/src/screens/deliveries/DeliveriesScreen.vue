@@ -5,6 +5,7 @@ import SplitterPanel from "primevue/splitterpanel";
 import { computed, ref, watch } from "vue";
 import { useQueryClient } from "@tanstack/vue-query";
 
+import { may } from "@/api/people";
 import { client, data } from "@/api/client";
 import { type Destination, useDestinations } from "@/api/destinations";
 import { keys, useDeliveries, useProject } from "@/api/queries";
@@ -42,7 +43,7 @@ const { busy, change } = useChange(
   () => [keys.deliveries(props.slug), ["project", props.slug, "destinations"]],
 );
 const mayDeliver = computed(() => (project.data.value?.right ?? "look") !== "look");
-const mayRule = computed(() => project.data.value?.right === "rules");
+const mayRule = computed(() => may(project.data.value?.right, "rules"));
 const counts = computed(() => {
   const files = plan.data.value?.files ?? [];
   const of = (status: string) => files.filter((file) => file.status === status).length;

@@ -5,6 +5,7 @@ import SplitterPanel from "primevue/splitterpanel";
 import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
+import { may } from "@/api/people";
 import { useLibrary, useMaterials } from "@/api/materials";
 import { useFunctionChanges } from "@/api/functions";
 import { useMaterialChanges } from "@/api/materialChanges";
@@ -37,7 +38,7 @@ const project = useProject(() => props.slug);
 const materials = useMaterials(() => props.slug);
 const library = useLibrary();
 const changes = useMaterialChanges(() => props.slug);
-const mayRule = computed(() => project.data.value?.right === "rules");
+const mayRule = computed(() => may(project.data.value?.right, "rules"));
 const mayChange = computed(() => (project.data.value?.right ?? "look") !== "look");
 const casts = computed(() => materials.data.value?.casts ?? []);
 const masters = computed(() => materials.data.value?.masters ?? []);

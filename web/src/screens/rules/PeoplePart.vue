@@ -3,24 +3,30 @@ import Button from "primevue/button";
 import Column from "primevue/column";
 import DataTable from "primevue/datatable";
 import InputText from "primevue/inputtext";
-import { ref } from "vue";
+import { computed, ref } from "vue";
 
-import { type Member, RIGHTS, useLog, useMembers, usePeopleChanges } from "@/api/people";
+import { may, type Member, type Right, RIGHTS, useLog, useMembers, usePeopleChanges } from "@/api/people";
+import { useWho } from "@/api/session";
 import type { Project } from "@/api/types";
 import { whenOf } from "@/app/when";
 import ChoiceField from "@/parts/fields/ChoiceField.vue";
+import HandOver from "@/screens/team/HandOver.vue";
+import InvitationList from "@/screens/team/InvitationList.vue";
 import { t } from "@/texts/rules";
 
 /** Who may do what in the project, and what its security log says. */
 const props = defineProps<{ slug: string; project: Project; mayRule: boolean; mayPrepare: boolean }>();
+const mayManage = computed(() => may(props.project.right, "manage"));
+const handing = ref(false);
+const who = useWho();
 const members = useMembers(() => props.slug);
 const log = useLog(
   () => props.slug,
-  () => props.mayRule,
+  () => mayManage.value,
 );
 const changes = usePeopleChanges(() => props.slug);
 const name = ref("");
-const right = ref("look");
+const right = ref<Right>("look");
 const words = (value: string) => RIGHTS.find((one) => one.value === value)?.label ?? value;
 
 async function add(): Promise<void> {
@@ -37,7 +43,7 @@ async function add(): Promise<void> {
         <Column :header="t('right')">
           <template #body="{ data }: { data: Member }">
             <ChoiceField
-              v-if="mayRule"
+              v-if="mayManage"
               :model-value="data.right"
               :options="RIGHTS"
               :label="t('rightOf', { name: data.name })"
@@ -49,7 +55,7 @@ async function add(): Promise<void> {
         <Column :header="t('remove2')">
           <template #body="{ data }: { data: Member }">
             <Button
-              v-if="mayRule"
+              v-if="mayManage"
               severity="secondary"
               :label="t('remove2')"
               :aria-label="t('remove5', { name: data.name })"
@@ -59,14 +65,25 @@ async function add(): Promise<void> {
         </Column>
         <template #empty>{{ t("nobodyYet") }}</template>
       </DataTable>
-      <form v-if="mayRule" @submit.prevent="add">
+      <form v-if="mayManage" @submit.prevent="add">
         <InputText v-model="name" :placeholder="t('accountName')" :aria-label="t('accountName')" />
         <ChoiceField v-model="right" :options="RIGHTS" :label="t('right')" />
         <Button type="submit" :label="t('addMember')" :disabled="!name.trim()" />
       </form>
       <p v-else class="soft">{{ t("membersWithTheRightToSet") }}</p>
+      <template v-if="mayManage">
+        <Button severity="secondary" :label="t('handOver')" @click="handing = true" />
+        <HandOver
+          v-if="handing"
+          v-model:open="handing"
+          :slug="slug"
+          :members="members.data.value ?? []"
+          :own="who.name ?? ''"
+        />
+        <InvitationList :slug="slug" />
+      </template>
     </section>
-    <section v-if="mayRule" :aria-label="t('securityLog')">
+    <section v-if="mayManage" :aria-label="t('securityLog')">
       <h2>{{ t("securityLog") }}</h2>
       <DataTable :value="log.data.value ?? []" data-test="log">
         <Column :header="t('when')">
@@ -97,6 +114,6 @@ form {
   display: flex;
   flex-wrap: wrap;
   gap: var(--space-2);
-  margin-top: var(--space-3);
+  margin: var(--space-3) 0;
 }
 </style>

@@ -7,6 +7,7 @@ import Tabs from "primevue/tabs";
 import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
+import { may } from "@/api/people";
 import { useProject } from "@/api/queries";
 import { useKeys } from "@/app/keys";
 import ScreenHead from "@/parts/ScreenHead.vue";
@@ -28,7 +29,7 @@ const props = defineProps<{ slug: string }>();
 const route = useRoute();
 const router = useRouter();
 const project = useProject(() => props.slug);
-const mayRule = computed(() => project.data.value?.right === "rules");
+const mayRule = computed(() => may(project.data.value?.right, "rules"));
 const mayPrepare = computed(() => (project.data.value?.right ?? "look") !== "look");
 
 const parts = [

@@ -25,7 +25,12 @@ async function part(mayRule: boolean) {
     [`PUT ${BASE}/members/bram`]: { name: "bram", right: "prepare", revision: 5 },
     [`DELETE ${BASE}/members/bram`]: null,
   });
-  const shown = mounted(PeoplePart, { slug: "ferry", project: {}, mayRule, mayPrepare: true });
+  const shown = mounted(PeoplePart, {
+    slug: "ferry",
+    project: { right: mayRule ? "manage" : "look" },
+    mayRule,
+    mayPrepare: true,
+  });
   await flushPromises();
   return { calls, shown };
 }

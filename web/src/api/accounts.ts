@@ -1,0 +1,44 @@
+/** Accounts of the studio, for administrators; and what the two links do that work without an account. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+
+import { client, data } from "./client";
+import type { components } from "./generated/schema";
+import { useNotices } from "./notices";
+
+export type Account = components["schemas"]["AccountOut"];
+type Change = components["schemas"]["AccountChange"];
+
+export const useAccounts = () =>
+  useQuery({ queryKey: ["accounts"], queryFn: () => data(client.GET("/api/people")) });
+
+/** Each says what went wrong; null then. */
+export function useAccountChanges() {
+  const queries = useQueryClient();
+  const notices = useNotices();
+  async function change<T>(work: Promise<T>): Promise<T | null> {
+    try {
+      return await work;
+    } catch (error) {
+      notices.failed(error);
+      return null;
+    } finally {
+      await queries.invalidateQueries({ queryKey: ["accounts"] });
+    }
+  }
+  const at = (name: string) => ({ params: { path: { name } } });
+  return {
+    notices,
+    make: (name: string) => change(data(client.POST("/api/people", { body: { name } }))),
+    set: (name: string, body: Partial<Change>) =>
+      change(data(client.PATCH("/api/people/{name}", { ...at(name), body }))),
+    reset: (name: string) => change(data(client.POST("/api/people/{name}/reset", at(name)))),
+    signOut: (name: string) => change(data(client.DELETE("/api/people/{name}/sessions", at(name)))),
+  };
+}
+
+export const lookAtInvitation = (secret: string) =>
+  data(client.POST("/api/invitations/look", { body: { secret } }));
+export const takeInvitation = (secret: string, name = "", password = "") =>
+  data(client.POST("/api/invitations/take", { body: { secret, name, password } }));
+export const setNewPassword = (secret: string, password: string) =>
+  data(client.POST("/api/new-password", { body: { secret, password } }));
