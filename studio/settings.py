@@ -73,6 +73,7 @@ MAX_ZIP_FILES = int(_env("MAX_ZIP_FILES", "5000"))
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
+    "django.contrib.postgres",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "axes",

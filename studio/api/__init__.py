@@ -16,6 +16,7 @@ from studio.api import (
     functions,
     ground,
     habits,
+    history,
     intakes,
     jobs,
     maps,
@@ -57,6 +58,7 @@ for prefix, module in (
     ("/people", people),
     ("/projects", projects),
     ("/projects/{slug}", members),
+    ("/projects/{slug}", history),
     ("/steps", steps),
     ("/catalogue", catalogue),
     ("/projects/{slug}/intakes", intakes),
@@ -84,6 +86,7 @@ for prefix, module in (
 ):
     api.add_router(prefix, module.router)
 api.add_router("", people.without_account)
+api.add_router("", history.of_library)
 
 
 def _problem(request: HttpRequest, error: Any, status: int) -> Any:

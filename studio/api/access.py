@@ -8,6 +8,7 @@ from typing import Any
 from django.http import Http404, HttpRequest
 from ninja.security import APIKeyCookie, HttpBearer
 
+from studio.changes.recorded import acting
 from studio.people.address import address_of
 from studio.people.log import note
 from studio.people.tokens import person_of
@@ -59,8 +60,10 @@ def _is_within(request: HttpRequest, right: str) -> bool:
 
 
 def user_of(request: HttpRequest) -> Any:
-    """The signed-in person, by session or token."""
-    return getattr(request, "auth", None) or request.user
+    """The signed-in person, by session or token; what is recorded from now on was done by them."""
+    person = getattr(request, "auth", None) or request.user
+    acting.set(person if getattr(person, "pk", None) else None)
+    return person
 
 
 def must_administer(request: HttpRequest) -> None:

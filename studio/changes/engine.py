@@ -17,8 +17,8 @@ from django.db.models import F, Model, Q, QuerySet
 from django.http import Http404
 
 from studio.changes.errors import Stale
-from studio.changes.kinds import Kind, Touched, Values, hooks, kind_of, plain
-from studio.projects.models import Change, Project
+from studio.changes.kinds import Kind, Touched, Values, about_of, hooks, kind_of, plain
+from studio.projects.models import Change, HistoryLine, Project
 
 __all__ = [
     "Doing", "change", "last_change_of", "last_redo", "last_undo", "must_be_as_seen", "names_may_trade_places",
@@ -166,8 +166,13 @@ def change(project: Project, by: Any, label: str) -> Iterator[Doing]:
         yield doing
         before, after = doing.documents()
         if before or after:
-            _mine(project, by).filter(undone=True).delete()
-            Change.objects.create(project=project, by=by, label=doing.label[:200], before=before, after=after)
+            # What was taken back cannot be made again over something new; that it was done stays in the history.
+            _mine(project, by).filter(undone=True).update(dropped=True)
+            made = Change.objects.create(project=project, by=by, label=doing.label[:200], before=before, after=after)
+            HistoryLine.objects.create(
+                project=project, by=by, what=HistoryLine.What.CHANGE, label=made.label, change=made,
+                about=about_of(doing.touched),
+            )  # fmt: skip
             for hook in hooks:
                 hook(project, doing.touched, by)
 
@@ -192,4 +197,4 @@ def last_undo(project: Project, by: Any) -> str | None:
 
 def last_redo(project: Project, by: Any) -> str | None:
     """The label of the change that somebody would make again."""
-    return _mine(project, by).filter(undone=True).values_list("label", flat=True).first()
+    return _mine(project, by).filter(undone=True, dropped=False).values_list("label", flat=True).first()

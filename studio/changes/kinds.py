@@ -6,7 +6,7 @@ them without knowing any.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
@@ -15,14 +15,16 @@ from django.db.models import Model, QuerySet
 from studio.projects.models import Project
 
 __all__ = [
-    "OBJECT", "AfterChange", "Kind", "Parts", "Touched", "Values", "after_changes", "free_name_in", "hooks",
-    "kind_of", "kinds", "plain", "register",
+    "OBJECT", "AfterChange", "Kind", "Parts", "Touched", "Values", "about_of", "after_changes", "belongs_to",
+    "free_name_in", "hooks", "kind_of", "kinds", "plain", "register",
 ]  # fmt: skip
 
 Values = dict[str, object]
 # By kind: the keys of the rows that a change touched, and the values that they had before or have now.
 Touched = Mapping[str, Mapping[str, tuple[Values | None, Values | None]]]
 AfterChange = Callable[[Project, Touched, Any], None]
+# From what a change touched, what that belongs to: "sets:12".
+Owners = Callable[[Touched], Iterable[str]]
 
 
 # Leaves room for a number in columns of 100 characters.
@@ -109,6 +111,7 @@ def free_name_in(rows: Any, wanted: str, otherwise: str) -> str:
 _kinds: dict[str, Kind] = {}
 _by_model: dict[type[Model], Kind] = {}
 hooks: list[AfterChange] = []
+owners: list[Owners] = []
 
 
 def register(*some: Kind) -> None:
@@ -122,6 +125,19 @@ def after_changes(hook: AfterChange) -> AfterChange:
     if hook not in hooks:
         hooks.append(hook)
     return hook
+
+
+def belongs_to(tell: Owners) -> Owners:
+    """Register a function that tells what touched rows belong to, so that the history of a set names its maps."""
+    if tell not in owners:
+        owners.append(tell)
+    return tell
+
+
+def about_of(touched: Touched) -> list[str]:
+    """What a change was about, as history lines name it."""
+    own = [f"{kind}:{key}" for kind, rows in touched.items() for key in rows]
+    return list(dict.fromkeys([*own, *(one for tell in owners for one in tell(touched))]))
 
 
 def kinds() -> list[Kind]:

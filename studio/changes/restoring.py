@@ -14,8 +14,8 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from studio.changes.engine import Doing, last_change_of, names_may_trade_places
-from studio.changes.kinds import Kind, Values, hooks, kinds
-from studio.projects.models import Change, Project
+from studio.changes.kinds import Kind, Values, about_of, hooks, kinds
+from studio.projects.models import Change, HistoryLine, Project
 
 __all__ = ["Restored", "redo", "undo"]
 
@@ -45,7 +45,7 @@ def redo(project: Project, by: Any) -> Restored | None:
 def _step(project: Project, by: Any, forwards: bool) -> Restored | None:
     with transaction.atomic():
         Project.objects.select_for_update(no_key=True).get(pk=project.pk)
-        rows = project.changes.filter(by=by, undone=forwards)
+        rows = project.changes.filter(by=by, undone=forwards, dropped=False)
         one = rows.first() if forwards else rows.last()
         if one is None:
             return None
@@ -60,6 +60,10 @@ def _step(project: Project, by: Any, forwards: bool) -> Restored | None:
             doing, reason = Doing(project, by, one.label), str(error).splitlines()[0]
             restoring.said = [f"It stays as it is, since something stands in its way ({reason})."]
         Change.objects.filter(pk=one.pk).update(undone=not forwards)
+        HistoryLine.objects.create(
+            project=project, by=by, what=HistoryLine.What.REDO if forwards else HistoryLine.What.UNDO,
+            label=one.label, change=one, about=about_of(doing.touched),
+        )  # fmt: skip
         for hook in hooks:
             hook(project, doing.touched, by)
         return Restored(one.label, _shortened(restoring.said))

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
-__all__ = ["Change", "Membership", "Project"]
+__all__ = ["Change", "HistoryLine", "Membership", "Project"]
 
 
 class Project(models.Model):
@@ -62,7 +64,35 @@ class Change(models.Model):
     before = models.JSONField()
     after = models.JSONField()
     undone = models.BooleanField(default=False)
+    # Taken back, and not to be made again: its person changed something else since.
+    dropped = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["id"]
         indexes = [models.Index(fields=["project", "undone", "id"])]
+
+
+class HistoryLine(models.Model):
+    """Who did what and when; lines are added and never changed. project: None for what all projects share.
+
+    about: what it was done to, as "kind:key" (studio.changes.kinds, studio.changes.recorded); a set stands there with
+    what belongs to it. change: what was before and after, where it was a change.
+    """
+
+    class What(models.TextChoices):
+        CHANGE = "change"
+        UNDO = "undo"
+        REDO = "redo"
+        EVENT = "event"
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, null=True, related_name="history")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    what = models.CharField(max_length=10, choices=What.choices)
+    label = models.CharField(max_length=300)
+    about = ArrayField(models.CharField(max_length=60), default=list)
+    change = models.ForeignKey(Change, on_delete=models.SET_NULL, null=True, related_name="lines")
+
+    class Meta:
+        ordering = ["-id"]
+        indexes = [models.Index(fields=["project", "-id"]), GinIndex(fields=["about"], name="history_about")]

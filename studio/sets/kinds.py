@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db.models import F, Q
 
-from studio.changes.kinds import Kind, Touched, after_changes, register
+from studio.changes.kinds import Kind, Touched, after_changes, belongs_to, register
 from studio.jobs.announce import announce
 from studio.projects.models import Project
 from studio.sets.judging import ask_to_judge, judge_again
@@ -74,6 +74,20 @@ def _touched_sets(touched: Touched) -> set[int]:
     files = Q(file__in=[int(key) for key in touched.get("files", ())])
     rows = Placement.objects.filter(maps | files, set__isnull=False)
     return ids | set(rows.values_list("set", flat=True))
+
+
+@belongs_to
+def _sets_of(touched: Touched) -> list[str]:
+    """Maps, files and waivers belong to sets."""
+    if not touched.keys() & {"placements", "files", "waivers"}:
+        return []
+    told = [now or was or {} for was, now in touched.get("waivers", {}).values()]
+    waived = {pk for values in told if isinstance(pk := values.get("set_id"), int)}
+    if missing := [
+        int(key) for key, (was, now) in touched.get("waivers", {}).items() if "set_id" not in (now or was or {})
+    ]:
+        waived |= set(Waiver.objects.filter(pk__in=missing).values_list("set", flat=True))
+    return [f"sets:{pk}" for pk in sorted(_touched_sets(touched) | waived)]
 
 
 def _rules_changed(project: Project, touched: Touched) -> bool:

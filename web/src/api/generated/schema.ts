@@ -270,6 +270,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Library History
+         * @description Lines of what all projects share. about: "masters:NAME" or "functions:NAME".
+         */
+        get: operations["studio_api_history_show_library_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invitations/look": {
         parameters: {
             query?: never;
@@ -1590,6 +1610,50 @@ export interface paths {
          * @description Let another member manage the project in one's own place; keep: the right that one keeps, or none to leave.
          */
         post: operations["studio_api_members_hand_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show History
+         * @description Lines of the history, the newest first, fifty at a time.
+         *
+         *     person: by whom. about: of one object, as "sets:12". kind: of objects: sets, placements (maps), files, waivers,
+         *     rules, casts, adoptions, meshes, grounds, delivery, destination, intakes, members, projects. text: in the line.
+         *     since, until: when. before: lines older than this id.
+         */
+        get: operations["studio_api_history_show_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/history/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Difference
+         * @description What a change did, field by field.
+         */
+        get: operations["studio_api_history_show_difference"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4041,6 +4105,18 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AboutOut
+         * @description An object that a line is about. called: what it is called now, None where it is gone.
+         */
+        AboutOut: {
+            /** Called */
+            called: string | null;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
          * AccountChange
          * @description What is left out stays.
          */
@@ -5920,6 +5996,46 @@ export interface components {
             parts: components["schemas"]["PartOut"][];
             /** Status */
             status: string;
+        };
+        /**
+         * HistoryLineOut
+         * @description what: change, undo, redo, or event. about: the first few objects; count: how many there are. undone: whether the
+         *     change was taken back since. has_more: whether what was before and after can be asked for.
+         */
+        HistoryLineOut: {
+            /** About */
+            about: components["schemas"]["AboutOut"][];
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+            /** Count */
+            count: number;
+            /** Has More */
+            has_more: boolean;
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+            /** Undone */
+            undone: boolean;
+            /** What */
+            what: string;
+        };
+        /**
+         * HistoryOut
+         * @description people: everybody whose lines there are. older: whether there are lines before the last of these.
+         */
+        HistoryOut: {
+            /** Lines */
+            lines: components["schemas"]["HistoryLineOut"][];
+            /** Older */
+            older: boolean;
+            /** People */
+            people: string[];
         };
         /**
          * Impact
@@ -10310,6 +10426,31 @@ export interface operations {
             };
         };
     };
+    studio_api_history_show_library_history: {
+        parameters: {
+            query?: {
+                person?: string;
+                about?: string;
+                text?: string;
+                before?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryOut"];
+                };
+            };
+        };
+    };
     studio_api_people_look_at_invitation: {
         parameters: {
             query?: never;
@@ -12190,6 +12331,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MemberOut"][];
+                };
+            };
+        };
+    };
+    studio_api_history_show_history: {
+        parameters: {
+            query?: {
+                person?: string;
+                about?: string;
+                kind?: string;
+                text?: string;
+                since?: string | null;
+                until?: string | null;
+                before?: number | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryOut"];
+                };
+            };
+        };
+    };
+    studio_api_history_show_difference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceOut"][];
                 };
             };
         };
