@@ -32,6 +32,7 @@ from studio.api import (
     session,
     sets,
     steps,
+    team,
     tileable,
     versions,
     waivers,
@@ -59,6 +60,7 @@ for prefix, module in (
     ("/projects", projects),
     ("/projects/{slug}", members),
     ("/projects/{slug}", history),
+    ("/projects/{slug}", team),
     ("/steps", steps),
     ("/catalogue", catalogue),
     ("/projects/{slug}/intakes", intakes),
@@ -87,6 +89,7 @@ for prefix, module in (
     api.add_router(prefix, module.router)
 api.add_router("", people.without_account)
 api.add_router("", history.of_library)
+api.add_router("", team.own)
 
 
 def _problem(request: HttpRequest, error: Any, status: int) -> Any:

@@ -10,7 +10,7 @@ from ninja import Path, Router
 
 from studio import history
 from studio.api.access import project_for
-from studio.api.schemas.history import DifferenceOut, HistoryLineOut, HistoryOut
+from studio.api.schemas.history import FieldDifference, HistoryLineOut, HistoryOut
 from studio.projects.models import HistoryLine, Project
 
 router = Router(tags=["history"])
@@ -53,7 +53,7 @@ def show_history(
     return _page(project_for(request, slug), wanted)
 
 
-@router.get("/history/{int:pk}", response=list[DifferenceOut])
+@router.get("/history/{int:pk}", response=list[FieldDifference])
 def show_difference(request: HttpRequest, slug: Path[str], pk: Path[int]) -> Any:
     """What a change did, field by field."""
     project = project_for(request, slug)

@@ -63,7 +63,7 @@ def _outs(memberships: list[Membership], sets: Mapping[int, int]) -> list[Projec
     return [
         {
             "slug": row.project.slug, "name": row.project.name, "target": row.project.target, "right": row.right,
-            "keep_days": row.project.keep_days,
+            "keep_days": row.project.keep_days, "approval": row.project.approval,
             "revision": row.project.revision, "sets": sets[row.project_id], "prints": prints[row.project_id],
             "people": people[row.project_id], "waiting": waits[row.project_id],
             "last_change": changes[row.project_id][0] if changes[row.project_id] else None,

@@ -1,4 +1,5 @@
-"""Which sets the house's rules keep out of a delivery: by their licence, or by what was found about them."""
+"""Which sets the house's rules keep out of a delivery: by their licence, by what was found about them, or
+because nobody approved them."""
 
 from __future__ import annotations
 
@@ -7,6 +8,7 @@ from collections.abc import Sequence
 from studio.sets.licences import refused
 from studio.sets.models import TextureSet
 from studio.sets.rows import set_rows
+from studio.team.reviews import unapproved
 from texel.checks.finding import Severity, refusal_by_findings
 from texel.delivery import Target
 
@@ -25,4 +27,5 @@ def kept_out(rows: Sequence[TextureSet], target: Target) -> dict[str, str]:
             reason = refusal_by_findings(told, Severity(target.refuses))
             if reason:
                 reasons[row.set.name] = reason
-    return reasons | refused(rows)
+    waiting = unapproved(rows[0].project, rows) if rows else {}
+    return reasons | waiting | refused(rows)

@@ -26,9 +26,11 @@ _LINES = Parts(lambda lines: {json.dumps(line_key(line)): line for line in lines
 
 register(
     Kind(
-        "projects", 0, Project, ("target", "habit", "keep_days"), lambda project: Project.objects.filter(pk=project.pk),
+        "projects", 0, Project, ("target", "habit", "keep_days", "approval"),
+        lambda project: Project.objects.filter(pk=project.pk),
         lambda row: row.name,
-        {"target": "the target", "habit": "what was taught", "keep_days": "how long deliveries are kept"},
+        {"target": "the target", "habit": "what was taught", "keep_days": "how long deliveries are kept",
+         "approval": "whether sets are approved first"},
         parts={"habit": _LINES},
     ),
     Kind(

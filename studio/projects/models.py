@@ -12,13 +12,15 @@ __all__ = ["Change", "HistoryLine", "Membership", "Project"]
 
 class Project(models.Model):
     """habit: what people taught about the suffixes of its files, lines of a habit document. keep_days: how long the
-    files of past deliveries are kept; None for as long as there is room."""
+    files of past deliveries are kept; None for as long as there is room. approval: whether only approved sets are
+    delivered."""
 
     slug = models.SlugField(max_length=80, unique=True)
     name = models.CharField(max_length=120)
     target = models.CharField(max_length=80, default="orm-y-minus")
     habit = models.JSONField(default=list)
     keep_days = models.IntegerField(null=True, blank=True)
+    approval = models.BooleanField(default=False)
     revision = models.IntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
 

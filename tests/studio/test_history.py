@@ -30,6 +30,8 @@ WITHOUT_LINES = {
     "LogEntry": "those that concern everybody are lines",
     "Change": "each has a line",
     "HistoryLine": "is one",
+    "Notice": "says again what has a line",
+    "Presence": "is forgotten after a minute",
 }
 
 

@@ -39,7 +39,8 @@ class Waiting(TypedDict):
 
 class ProjectOut(TypedDict):
     """prints: the base colours of its first sets, to know the project by. people: names of its members. keep_days: how
-    long the files of past deliveries are kept, None for as long as there is room."""
+    long the files of past deliveries are kept, None for as long as there is room. approval: whether only approved sets
+    are delivered."""
 
     slug: str
     name: str
@@ -47,6 +48,7 @@ class ProjectOut(TypedDict):
     right: str
     revision: int
     keep_days: int | None
+    approval: bool
     sets: int
     prints: list[PrintOut]
     people: list[str]

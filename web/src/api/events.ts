@@ -50,6 +50,7 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
       const { kind } = JSON.parse(event.data as string) as { kind: string };
       if (["all", "gone", "project"].includes(kind)) return everything();
       changed.add(kind);
+      changed.add("history");
       for (const other of FOLLOW[kind] ?? []) changed.add(other);
       timer ||= window.setTimeout(() => void refresh(), GATHER_MS);
     };

@@ -12,6 +12,6 @@ export const PLACES = [
 ] as const;
 
 /** Screens that belong to another's place. */
-const WITHIN: Record<string, string> = { set: "sets", habit: "intake" };
+const WITHIN: Record<string, string> = { history: "overview", set: "sets", habit: "intake" };
 
 export const placeOf = (route: unknown): string => WITHIN[String(route)] ?? String(route);

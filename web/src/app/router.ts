@@ -7,6 +7,7 @@ const ofProject = (route: RouteLocation) => ({ slug: route.params.slug as string
 
 const inProject: RouteRecordRaw[] = [
   { path: "", name: "overview", component: () => import("@/screens/overview/OverviewScreen.vue") },
+  { path: "history", name: "history", component: () => import("@/screens/history/HistoryScreen.vue") },
   { path: "intake", name: "intake", component: () => import("@/screens/intake/IntakeScreen.vue") },
   { path: "library", name: "library", component: () => import("@/screens/scans/LibraryScreen.vue") },
   { path: "habit", name: "habit", component: () => import("@/screens/habit/HabitScreen.vue") },

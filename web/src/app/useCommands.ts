@@ -31,10 +31,10 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
     void router.push({ name, params: { slug: toValue(slug), ...params }, query });
 
   const places = () =>
-    PLACES.map<Command>((one) => ({
+    [...PLACES, { name: "history", label: t("history"), key: "" }].map<Command>((one) => ({
       kind: t("place"),
       label: one.label,
-      key: one.key,
+      ...(one.key ? { key: one.key } : {}),
       run: () => go(one.name),
     }));
   const actions = () =>

@@ -20,6 +20,7 @@ const NAMES = [
   "sign-in",
   "accounts",
   "glossary",
+  "history",
   "overview",
   "intake",
   "habit",

@@ -330,6 +330,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Mail
+         * @description Where one's notices are mailed to.
+         */
+        get: operations["studio_api_team_show_mail"];
+        /**
+         * Put Mail
+         * @description Say where one's notices are mailed to; empty for no mails.
+         */
+        put: operations["studio_api_team_put_mail"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/masters": {
         parameters: {
             query?: never;
@@ -655,6 +679,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Notices
+         * @description One's own notices, the newest first.
+         */
+        get: operations["studio_api_team_list_notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** See All Notices */
+        put: operations["studio_api_team_see_all_notices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{pk}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** See Notice */
+        put: operations["studio_api_team_see_notice"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -802,6 +880,26 @@ export interface paths {
         patch: operations["studio_api_projects_change_project"];
         trace?: never;
     };
+    "/api/projects/{slug}/approval": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Approval
+         * @description Whether only approved sets are delivered. Can be undone.
+         */
+        put: operations["studio_api_team_put_approval"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/atlases": {
         parameters: {
             query?: never;
@@ -913,6 +1011,74 @@ export interface paths {
          */
         get: operations["studio_api_budget_by_target"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Comments
+         * @description Comments with their answers, oldest first. about: "sets:12" or "casts:3"; closed: only settled ones, or open.
+         */
+        get: operations["studio_api_team_list_comments"];
+        put?: never;
+        /**
+         * Add Comment
+         * @description Say something about a set, a place in a map, a finding or a cast; or answer. Everybody in the project may.
+         */
+        post: operations["studio_api_team_add_comment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/comments/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Comment
+         * @description Take one's own comment away, as long as nobody else answered.
+         */
+        delete: operations["studio_api_team_delete_comment"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Comment
+         * @description Change one's own words.
+         */
+        patch: operations["studio_api_team_edit_comment"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/comments/{pk}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Close Comment
+         * @description Settle a comment, or open it again.
+         */
+        put: operations["studio_api_team_close_comment"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3017,6 +3183,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/presence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who Is Here
+         * @description Who else has something open. about: only this, as "sets:12".
+         */
+        get: operations["studio_api_team_who_is_here"];
+        /**
+         * Say Here
+         * @description Say what a window has open; it is forgotten when it does not say so again for 45 seconds.
+         */
+        put: operations["studio_api_team_say_here"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/presence/{tab}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Say Gone */
+        delete: operations["studio_api_team_say_gone"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/redo": {
         parameters: {
             query?: never;
@@ -3031,6 +3238,51 @@ export interface paths {
          * @description Make one's own change that was taken back last once more.
          */
         post: operations["studio_api_projects_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Reviews
+         * @description How the review of each set stands; sets that are not in review are not among them.
+         */
+        get: operations["studio_api_team_list_reviews"];
+        put?: never;
+        /**
+         * Step Of Review
+         * @description Mark sets ready, or take them out of review (right to prepare); approve them or send them back with a reason
+         *     (right to set the rules). All or none.
+         */
+        post: operations["studio_api_team_step_of_review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/reviews/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Steps Of Review
+         * @description All steps of the review of a set, the newest first.
+         */
+        get: operations["studio_api_team_steps_of_review"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4100,6 +4352,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What Waits
+         * @description What waits for oneself over all projects: sets to approve, sets sent back, comments that mention one.
+         */
+        get: operations["studio_api_team_what_waits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4239,6 +4511,34 @@ export interface components {
         AlphaRole: {
             /** Role */
             role: string;
+        };
+        /**
+         * AnswerOut
+         * @description by: None where the account is gone. mine: whether the asking person wrote it.
+         */
+        AnswerOut: {
+            /** By */
+            by: string | null;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Edited */
+            edited: string | null;
+            /** Id */
+            id: number;
+            /** Mine */
+            mine: boolean;
+            /** Revision */
+            revision: number;
+            /** Text */
+            text: string;
+        };
+        /** Approval */
+        Approval: {
+            /** Wanted */
+            wanted: boolean;
         };
         /**
          * AtlasIn
@@ -4780,6 +5080,62 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** Closed */
+        Closed: {
+            /** Closed */
+            closed: boolean;
+        };
+        /**
+         * CommentOut
+         * @description set or cast: what it is about, with its name. map, x, y: a place in a map, 0 to 1 from its upper left corner.
+         *     check: of a finding. closed: when it was settled.
+         */
+        CommentOut: {
+            /** Answers */
+            answers: components["schemas"]["AnswerOut"][];
+            /** By */
+            by: string | null;
+            /** Cast */
+            cast: number | null;
+            /** Check */
+            check: string;
+            /** Closed */
+            closed: string | null;
+            /** Closed By */
+            closed_by: string | null;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Edited */
+            edited: string | null;
+            /** Id */
+            id: number;
+            /** Map */
+            map: number | null;
+            /** Mentions */
+            mentions: string[];
+            /** Mine */
+            mine: boolean;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Set */
+            set: number | null;
+            /** Text */
+            text: string;
+            /** X */
+            x: number | null;
+            /** Y */
+            y: number | null;
+        };
+        /** CommentText */
+        CommentText: {
+            /** Text */
+            text: string;
+        };
         /**
          * ComparedCast
          * @description values: of every parameter, as components; changed: what this cast itself changes; fills: sets by slot.
@@ -5265,6 +5621,27 @@ export interface components {
              *     ]
              */
             vertex: number[];
+        };
+        /**
+         * FieldDifference
+         * @description A field of an object before and after. field: in words; empty where the object itself came or went. map: the id
+         *     of the map whose steps changed, for pictures of both (GET /maps/{pk}/preview).
+         */
+        FieldDifference: {
+            /** After */
+            after: unknown;
+            /** Before */
+            before: unknown;
+            /** Called */
+            called: string;
+            /** Field */
+            field: string;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Map */
+            map: number | null;
         };
         /**
          * FileVerdictOut
@@ -5998,6 +6375,21 @@ export interface components {
             status: string;
         };
         /**
+         * Here
+         * @description tab: any name of the window, the same each time. about: "sets:12". editing: whether it is changed there now.
+         */
+        Here: {
+            /** About */
+            about: string;
+            /**
+             * Editing
+             * @default false
+             */
+            editing: boolean;
+            /** Tab */
+            tab: string;
+        };
+        /**
          * HistoryLineOut
          * @description what: change, undo, redo, or event. about: the first few objects; count: how many there are. undone: whether the
          *     change was taken back since. has_more: whether what was before and after can be asked for.
@@ -6532,6 +6924,24 @@ export interface components {
             event: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Mail
+         * @description Where notices are mailed to; empty for no mails.
+         */
+        Mail: {
+            /** Address */
+            address: string;
+        };
+        /**
+         * MailOut
+         * @description sent: whether the studio has a mail server.
+         */
+        MailOut: {
+            /** Address */
+            address: string;
+            /** Sent */
+            sent: boolean;
         };
         /** ManifestBeside */
         ManifestBeside: {
@@ -7543,6 +7953,31 @@ export interface components {
             parent?: number | null;
         };
         /**
+         * NewComment
+         * @description About a set or a cast, or an answer to a comment (parent). @name mentions a member, who is told.
+         */
+        NewComment: {
+            /** Cast */
+            cast?: number | null;
+            /**
+             * Check
+             * @default
+             */
+            check: string;
+            /** Map */
+            map?: number | null;
+            /** Parent */
+            parent?: number | null;
+            /** Set */
+            set?: number | null;
+            /** Text */
+            text: string;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+        };
+        /**
          * NewDestination
          * @description place: a path below one of the server's folders, or a bucket and a prefix in it.
          */
@@ -7709,6 +8144,29 @@ export interface components {
         NewerIn: {
             /** Pixels */
             pixels?: number | null;
+        };
+        /**
+         * NoticeOut
+         * @description path: of the page that it is about, on this server.
+         */
+        NoticeOut: {
+            /** By */
+            by: string | null;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Id */
+            id: number;
+            /** Path */
+            path: string;
+            /** Project */
+            project: string;
+            /** Seen */
+            seen: string | null;
+            /** Text */
+            text: string;
         };
         /**
          * OperationOut
@@ -8160,6 +8618,15 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** PresenceOut */
+        PresenceOut: {
+            /** About */
+            about: string;
+            /** Editing */
+            editing: boolean;
+            /** Person */
+            person: string;
+        };
         /**
          * PrintOut
          * @description What the address of a map's picture needs.
@@ -8193,9 +8660,12 @@ export interface components {
         /**
          * ProjectOut
          * @description prints: the base colours of its first sets, to know the project by. people: names of its members. keep_days: how
-         *     long the files of past deliveries are kept, None for as long as there is room.
+         *     long the files of past deliveries are kept, None for as long as there is room. approval: whether only approved sets
+         *     are delivered.
          */
         ProjectOut: {
+            /** Approval */
+            approval: boolean;
             /** Keep Days */
             keep_days: number | null;
             last_change: components["schemas"]["ChangeLine"] | null;
@@ -8551,6 +9021,46 @@ export interface components {
             password: string;
             /** Secret */
             secret: string;
+        };
+        /**
+         * ReviewOut
+         * @description How the review of a set stands: ready, approved, sent_back, changed (after it was ready or approved),
+         *     withdrawn.
+         */
+        ReviewOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Set */
+            set: number;
+            /** State */
+            state: string;
+        };
+        /**
+         * ReviewSteps
+         * @description reason: needed for sending back.
+         */
+        ReviewSteps: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Sets */
+            sets: number[];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "ready" | "approved" | "sent_back" | "withdrawn";
         };
         /** Right */
         Right: {
@@ -9881,6 +10391,27 @@ export interface components {
             warnings: number;
         };
         /**
+         * WaitingOut
+         * @description What waits for one person. kind: approve (a set is ready), sent_back, mention, answer.
+         */
+        WaitingOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+            /** Kind */
+            kind: string;
+            /** Path */
+            path: string;
+            /** Project */
+            project: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * WaiverIn
          * @description until: the last day on which it holds; None for no end.
          */
@@ -10499,6 +11030,50 @@ export interface operations {
             };
         };
     };
+    studio_api_team_show_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailOut"];
+                };
+            };
+        };
+    };
+    studio_api_team_put_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mail"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailOut"];
+                };
+            };
+        };
+    };
     studio_api_masters_list_masters: {
         parameters: {
             query?: {
@@ -10928,6 +11503,64 @@ export interface operations {
             };
         };
     };
+    studio_api_team_list_notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeOut"][];
+                };
+            };
+        };
+    };
+    studio_api_team_see_all_notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_team_see_notice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_api_session_put_password: {
         parameters: {
             query?: never;
@@ -11158,6 +11791,34 @@ export interface operations {
             };
         };
     };
+    studio_api_team_put_approval: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Approval"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
     studio_api_atlases_make_atlas: {
         parameters: {
             query?: never;
@@ -11298,6 +11959,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MemoryOut"][];
+                };
+            };
+        };
+    };
+    studio_api_team_list_comments: {
+        parameters: {
+            query?: {
+                about?: string;
+                closed?: boolean | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentOut"][];
+                };
+            };
+        };
+    };
+    studio_api_team_add_comment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewComment"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentOut"];
+                };
+            };
+        };
+    };
+    studio_api_team_delete_comment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_team_edit_comment: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentOut"];
+                };
+            };
+        };
+    };
+    studio_api_team_close_comment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Closed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentOut"];
                 };
             };
         };
@@ -12383,7 +13172,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DifferenceOut"][];
+                    "application/json": components["schemas"]["FieldDifference"][];
                 };
             };
         };
@@ -14417,6 +15206,75 @@ export interface operations {
             };
         };
     };
+    studio_api_team_who_is_here: {
+        parameters: {
+            query?: {
+                about?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresenceOut"][];
+                };
+            };
+        };
+    };
+    studio_api_team_say_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Here"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_team_say_gone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                tab: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_api_projects_redo: {
         parameters: {
             query?: never;
@@ -14435,6 +15293,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Step"];
+                };
+            };
+        };
+    };
+    studio_api_team_list_reviews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewOut"][];
+                };
+            };
+        };
+    };
+    studio_api_team_step_of_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewSteps"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewOut"][];
+                };
+            };
+        };
+    };
+    studio_api_team_steps_of_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewOut"][];
                 };
             };
         };
@@ -15982,6 +16911,26 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_team_what_waits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingOut"][];
+                };
             };
         };
     };

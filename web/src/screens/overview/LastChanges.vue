@@ -6,7 +6,7 @@ import { whenOf } from "@/app/when";
 import { t } from "@/texts/overview";
 
 /** The last changes of the project, by whom and when. */
-defineProps<{ changes: Overview["changes"] }>();
+defineProps<{ slug: string; changes: Overview["changes"] }>();
 </script>
 
 <template>
@@ -14,6 +14,7 @@ defineProps<{ changes: Overview["changes"] }>();
     <template #header>
       <h2>{{ t("lastChanges") }}</h2>
     </template>
+    <RouterLink :to="{ name: 'history', params: { slug } }">{{ t("wholeHistory") }}</RouterLink>
     <p v-if="!changes.length" class="soft">{{ t("noChangesYet") }}</p>
     <ol>
       <li v-for="(one, at) in changes" :key="at">

@@ -56,7 +56,7 @@ const state = computed(() => {
         </Message>
         <div class="columns">
           <WaitingList v-for="group in groups" :key="group.title" :group="group" />
-          <LastChanges :changes="overview.data.value?.changes ?? []" />
+          <LastChanges :slug="slug" :changes="overview.data.value?.changes ?? []" />
         </div>
       </StateView>
     </div>

@@ -1,0 +1,121 @@
+"""The review of sets: marked ready, approved, sent back with a reason. What changes afterwards is not approved
+any more."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.db import transaction
+from django.db.models import OuterRef, Subquery
+
+from studio.changes.engine import change
+from studio.changes.errors import Conflict
+from studio.jobs.announce import announce
+from studio.projects.models import Membership, Project
+from studio.sets.models import TextureSet
+from studio.team.models import ReviewStep
+from studio.team.notices import tell
+from texel.errors import BadDocument
+
+__all__ = ["ask_for_approval", "newest_steps", "review", "unapproved", "void_what_changed", "waits_for_approval"]
+
+State = ReviewStep.State
+_LONGEST = 1000
+_WORDS = {
+    State.READY: "marks {sets} ready", State.APPROVED: "approves {sets}", State.SENT_BACK: "sends {sets} back",
+    State.WITHDRAWN: "takes {sets} back out of review",
+}  # fmt: skip
+# From which state which may follow; None: before the first step.
+_FOLLOWS: dict[str, set[str | None]] = {
+    State.READY: {None, State.SENT_BACK, State.CHANGED, State.WITHDRAWN},
+    State.APPROVED: {State.READY},
+    State.SENT_BACK: {State.READY, State.APPROVED},
+    State.WITHDRAWN: {State.READY, State.APPROVED, State.SENT_BACK, State.CHANGED},
+}
+
+
+def newest_steps(sets: Collection[int]) -> dict[int, ReviewStep]:
+    """The newest step of each set that has any."""
+    last = ReviewStep.objects.filter(set=OuterRef("pk")).order_by("-id").values("pk")[:1]
+    ids = TextureSet.objects.filter(pk__in=sets).annotate(step=Subquery(last)).values_list("step", flat=True)
+    return {row.set_id: row for row in ReviewStep.objects.filter(pk__in=[pk for pk in ids if pk]).select_related("by")}
+
+
+def review(project: Project, sets: Sequence[int], state: str, reason: str, by: Any) -> list[ReviewStep]:
+    """Take a step for several sets, all or none. Raises Conflict where it cannot follow, BadDocument without a reason
+    for sending back."""
+    reason = " ".join(reason.split())[:_LONGEST]
+    if state not in _FOLLOWS:
+        raise BadDocument("a step of a review is one of {listed}", listed=", ".join(_FOLLOWS))
+    if state == State.SENT_BACK and not reason:
+        raise BadDocument("say why it goes back")
+    with transaction.atomic():
+        rows = list(project.sets.select_for_update(no_key=True).filter(pk__in=sets).order_by("pk"))
+        if not rows or len(rows) != len(set(sets)):
+            raise Conflict("some of these sets are gone; look again")
+        before = newest_steps([row.pk for row in rows])
+        for row in rows:
+            was = before[row.pk].state if row.pk in before else None
+            if was not in _FOLLOWS[state]:
+                raise Conflict(
+                    "{name} is {state}; that step does not follow", name=row.name,
+                    state=(was or "not in review").replace("_", " "),
+                )  # fmt: skip
+        steps = [ReviewStep.objects.create(set=row, state=state, reason=reason, by=by) for row in rows]
+        _tell(project, rows, before, state, reason, by)
+        announce(project.pk, "sets")
+    return steps
+
+
+def _tell(
+    project: Project, rows: Sequence[TextureSet], before: dict[int, ReviewStep], state: str, reason: str, by: Any
+) -> None:
+    """Whoever may approve hears of what is ready; whoever marked it ready hears what became of it."""
+    if state == State.READY:
+        may = project.members.filter(right__in=[Membership.Right.RULES, Membership.Right.MANAGE]).values("user")
+        people = list(get_user_model().objects.filter(pk__in=may))
+    else:
+        asked = ReviewStep.objects.filter(set__in=rows, state=State.READY).select_related("by")
+        people = [step.by for step in asked if step.by is not None]
+    names = rows[0].name if len(rows) == 1 else f"{len(rows)} sets"
+    text = f"{by.get_username()} {_WORDS[State(state)].format(sets=names)}" + (f": {reason}" if reason else "")
+    path = f"/set/{rows[0].pk}" if len(rows) == 1 else f"/sets?review={state}"
+    tell(project, people, by, text, path)
+
+
+def void_what_changed(project: Project, sets: Collection[int], by: Any) -> None:
+    """What was ready or approved and has changed since has to be looked at again."""
+    person = by if getattr(by, "pk", None) else None
+    for pk, step in newest_steps(sets).items():
+        if step.state in (State.READY, State.APPROVED):
+            ReviewStep.objects.create(set_id=pk, state=State.CHANGED, by=person)
+
+
+def waits_for_approval(project: Project) -> list[TextureSet]:
+    """Sets whose newest step says that they are ready."""
+    last = ReviewStep.objects.filter(set=OuterRef("pk")).order_by("-id").values("state")[:1]
+    return list(project.sets.annotate(review=Subquery(last)).filter(review=State.READY).order_by("name"))
+
+
+def unapproved(project: Project, rows: Sequence[TextureSet]) -> dict[str, str]:
+    """Why sets may not be delivered, by their names, where the house's rules ask for approval."""
+    if not Project.objects.filter(pk=project.pk, approval=True).exists():
+        return {}
+    steps = newest_steps([row.pk for row in rows])
+    words = {State.CHANGED: "it was changed after it was looked at", State.SENT_BACK: "it was sent back"}
+    reasons = {}
+    for row in rows:
+        step = steps.get(row.pk)
+        if step is None or step.state != State.APPROVED:
+            reasons[row.name] = words.get(State(step.state), "") if step else ""
+            reasons[row.name] = reasons[row.name] or "it is not approved, and the house rules ask for approval"
+    return reasons
+
+
+def ask_for_approval(project: Project, wanted: bool, by: Any, seen: int | None = None) -> None:
+    """Whether only approved sets are delivered. Can be undone. Raises Stale."""
+    label = "Deliver approved sets only" if wanted else "Deliver sets without approval"
+    with change(project, by, label) as doing:
+        doing.update(doing.row(Project, project.pk, seen), approval=wanted)

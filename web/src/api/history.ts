@@ -1,0 +1,44 @@
+/** Who did what and when, in a project or in the library. */
+import { useInfiniteQuery, useQuery } from "@tanstack/vue-query";
+import { computed, type MaybeRefOrGetter, toValue } from "vue";
+
+import { client, data } from "./client";
+import type { components } from "./generated/schema";
+import { keys } from "./queries";
+
+export type HistoryLine = components["schemas"]["HistoryLineOut"];
+export type Difference = components["schemas"]["FieldDifference"];
+/** What is asked for; empty texts ask for everything. */
+export interface HistoryFilter {
+  person: string;
+  kind: string;
+  about: string;
+  text: string;
+  since: string;
+}
+
+export const useHistory = (slug: MaybeRefOrGetter<string>, filter: MaybeRefOrGetter<HistoryFilter>) =>
+  useInfiniteQuery({
+    queryKey: computed(() => [...keys.project(toValue(slug)), "history", toValue(filter)]),
+    queryFn: ({ pageParam }) => {
+      const { since, ...rest } = toValue(filter);
+      const query = { ...rest, ...(since ? { since } : {}), ...(pageParam ? { before: pageParam } : {}) };
+      return data(
+        client.GET("/api/projects/{slug}/history", { params: { path: { slug: toValue(slug) }, query } }),
+      );
+    },
+    initialPageParam: 0,
+    getNextPageParam: (last) => (last.older ? last.lines.at(-1)?.id : undefined),
+  });
+
+export const useDifferences = (slug: MaybeRefOrGetter<string>, line: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: computed(() => [...keys.project(toValue(slug)), "difference", toValue(line)]),
+    queryFn: () =>
+      data(
+        client.GET("/api/projects/{slug}/history/{pk}", {
+          params: { path: { slug: toValue(slug), pk: toValue(line) } },
+        }),
+      ),
+    staleTime: Infinity,
+  });
