@@ -11,10 +11,12 @@ const FIRST_ROUND_MS = 3000;
 /** Whether the line to the server is down: what is shown may be out of date. */
 export const offline = ref(false);
 /** What else follows from a change. */
+/** What may also be told to oneself, over all projects. */
+const OWN = new Set(["notices", "comments", "reviews"]);
 const FOLLOW: Record<string, string[]> = {
   job: ["deliveries", "exports", "destinations", "scans"],
   deliveries: ["destinations"],
-  sets: ["budget", "names", "materials", "models", "ground"],
+  sets: ["budget", "names", "materials", "models", "ground", "reviews"],
   materials: ["sets", "models", "ground"],
   scans: ["sets"],
   intake: ["habit"],
@@ -34,6 +36,8 @@ export function useEvents(slug: MaybeRefOrGetter<string>): void {
 
   async function refresh(): Promise<void> {
     const kinds = [...changed];
+    if (kinds.some((kind) => OWN.has(kind)))
+      for (const key of ["notices", "waiting"]) void queries.invalidateQueries({ queryKey: [key] });
     changed.clear();
     // One round at a time: with several hundred sets being judged, rounds would overtake each other.
     await Promise.allSettled(

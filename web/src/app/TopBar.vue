@@ -8,6 +8,8 @@ import { signOut, useWho } from "@/api/session";
 import type { Project } from "@/api/types";
 import { t } from "@/texts/app";
 
+import InboxBadge from "@/screens/team/InboxBadge.vue";
+
 import AccountDialog from "./AccountDialog.vue";
 import JobsBadge from "./JobsBadge.vue";
 import { listOpen } from "./keys";
@@ -95,6 +97,7 @@ const entries = computed(() => [
         @click="$emit('redo')"
       />
       <JobsBadge :slug="slug" />
+      <InboxBadge />
       <Button
         text
         severity="secondary"

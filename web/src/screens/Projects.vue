@@ -14,6 +14,7 @@ import ScreenHead from "@/parts/ScreenHead.vue";
 import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/start";
 
+import InboxBadge from "./team/InboxBadge.vue";
 import NewProject from "./NewProject.vue";
 
 /** All projects that one is in: what waits in each, who is in, what was changed last. */
@@ -52,6 +53,7 @@ async function leave(): Promise<void> {
   <main class="screen">
     <ScreenHead :title="t('projects')" :state="t('n1Project', { count })">
       <template #actions>
+        <InboxBadge />
         <Button :label="t('newProject')" icon="pi pi-plus" @click="making = true" />
         <Button
           v-if="who.administrator"

@@ -10,9 +10,11 @@ import Histogram from "./Histogram.vue";
 import LookTools from "./LookTools.vue";
 import { describeLook, type Look } from "./look";
 import MipTable from "./MipTable.vue";
+import PinLayer from "./PinLayer.vue";
 import { Renderer } from "./renderer";
 import { usePan } from "./usePan";
 import { type Other, usePictures } from "./usePictures";
+import { usePointer } from "./usePointer";
 import { useTexelLine } from "./useTexelLine";
 
 /** One map, as large as there is room, with exact values under the pointer; compared with its source when asked. */
@@ -32,9 +34,15 @@ const props = withDefaults(
     preview?: string | null;
     /** Another picture of the same place, shown in place of the map and compared with it. */
     other?: Other | null;
+    /** Places that comments are about, 0 to 1 from the upper left corner. */
+    pins?: { id: number; x: number; y: number; label: string }[];
+    /** Whether the next click marks a place. */
+    marking?: boolean;
   }>(),
-  { place: null, marks: null, preview: null, other: null },
+  { place: null, marks: null, preview: null, other: null, pins: () => [], marking: false },
 );
+
+const emit = defineEmits<{ mark: [x: number, y: number]; pin: [id: number] }>();
 
 const canvas = ref<HTMLCanvasElement>();
 const frame = ref<HTMLElement>();
@@ -42,7 +50,6 @@ const split = ref(0.5);
 let renderer: Renderer | null = null;
 let observer: ResizeObserver | null = null;
 let pending = 0;
-let dragging: "pan" | "wipe" | null = null;
 
 const ratio = () => window.devicePixelRatio || 1;
 const beside = () => props.look.comparison === "beside";
@@ -51,11 +58,15 @@ const { size, problem, ready, load, tilesFor, stop } = usePictures(
   () => renderer,
   (resized) => (view.isFramed() || resized ? fit() : draw()),
 );
-const facts = () =>
-  t("sizeAndFormat", {
-    ...{ width: size.value[0], height: size.value[1] },
-    ...{ bits: props.map.bits, channels: props.map.channels.toUpperCase() },
+function facts(): string {
+  const [width, height] = size.value;
+  return t("sizeAndFormat", {
+    width,
+    height,
+    bits: props.map.bits,
+    channels: props.map.channels.toUpperCase(),
   });
+}
 const view = usePan(
   frame,
   () => [size.value[0] * props.look.repeat, size.value[1] * props.look.repeat],
@@ -63,11 +74,12 @@ const view = usePan(
 );
 const { standing, zoom } = view;
 const fit = () => view.fit(beside());
+const room = () => frame.value?.clientWidth ?? 0;
 const { line, point } = useTexelLine(
   props,
   () => size.value,
   () => standing.value,
-  () => frame.value?.clientWidth ?? 0,
+  room,
 );
 
 function draw(): void {
@@ -92,28 +104,18 @@ function draw(): void {
   });
 }
 
-function onMove(event: PointerEvent): void {
-  const box = canvas.value!.getBoundingClientRect();
-  const at = { x: event.clientX - box.left, y: event.clientY - box.top };
-  if (dragging === "pan") view.pan(event.movementX, event.movementY);
-  else if (dragging === "wipe") {
-    split.value = Math.max(0, Math.min(1, at.x / box.width));
-    draw();
-  }
-  point(at);
-}
-
-function onDown(event: PointerEvent): void {
-  const box = canvas.value!.getBoundingClientRect();
-  const near = Math.abs(event.clientX - box.left - split.value * box.width) < 10;
-  dragging = props.look.comparison === "wipe" && near ? "wipe" : "pan";
-  canvas.value!.setPointerCapture(event.pointerId);
-}
-
-function onWheel(event: WheelEvent): void {
-  const box = canvas.value!.getBoundingClientRect();
-  zoom(2 ** (-event.deltaY / 240), event.clientX - box.left, event.clientY - box.top);
-}
+const { onMove, onDown, onWheel, release } = usePointer(canvas, {
+  compared: () => props.look.comparison === "wipe",
+  marking: () => props.marking,
+  standing: () => standing.value,
+  size: () => size.value,
+  split,
+  pan: view.pan,
+  zoom,
+  draw,
+  point,
+  mark: (x, y) => emit("mark", x, y),
+});
 
 onMounted(() => {
   try {
@@ -176,13 +178,20 @@ defineExpose({ fit, zoom });
         :aria-label="`${map.file}, ${map.role}`"
         @pointermove="onMove"
         @pointerdown="onDown"
-        @pointerup="dragging = null"
+        @pointerup="release"
         @pointerleave="point(null)"
         @wheel.prevent="onWheel"
         @dblclick="fit"
       />
       <div v-if="wrong" class="wrong" data-test="marks" :style="wrong" />
       <div v-if="mark" class="mark" :style="mark" />
+      <PinLayer
+        v-if="pins.length"
+        :pins="pins"
+        :standing="standing"
+        :size="size"
+        @pin="emit('pin', $event)"
+      />
       <template v-if="look.comparison === 'wipe' || look.comparison === 'beside'">
         <SideLabel bottom>{{ sides[0] }}</SideLabel>
         <SideLabel bottom side="right">{{ sides[1] }}</SideLabel>
@@ -224,17 +233,18 @@ canvas {
   touch-action: none;
   cursor: crosshair;
 }
-.mark {
-  position: absolute;
-  border: 2px solid #fff;
-  outline: 1px solid #000;
-  pointer-events: none;
-}
+.mark,
 .wrong {
   position: absolute;
+  pointer-events: none;
+}
+.mark {
+  border: 2px solid #fff;
+  outline: 1px solid #000;
+}
+.wrong {
   background: var(--accent);
   opacity: 0.75;
-  pointer-events: none;
 }
 .line {
   display: flex;

@@ -35,6 +35,15 @@ export function zoomed(standing: Standing, factor: number, x: number, y: number,
   return { zoom, left: x - (x - standing.left) * share, top: y - (y - standing.top) * share };
 }
 
+/** The place under (x, y) of the window, 0 to 1 from the picture's upper left corner, or null beside the picture. */
+export function placeAt(standing: Standing, x: number, y: number, width: number, height: number) {
+  const place = {
+    x: (x - standing.left) / standing.zoom / width,
+    y: (y - standing.top) / standing.zoom / height,
+  };
+  return place.x >= 0 && place.x <= 1 && place.y >= 0 && place.y <= 1 ? place : null;
+}
+
 /** The texel under a place of the window, or null beside the picture. */
 export function texelAt(standing: Standing, x: number, y: number, width: number, height: number) {
   const column = Math.floor((x - standing.left) / standing.zoom);

@@ -207,6 +207,7 @@ useKeys(t("deliveries"), [
           :may-deliver="mayDeliver"
           :may-rule="mayRule"
           :keep-days="project.data.value?.keep_days ?? null"
+          :approval="project.data.value?.approval ?? false"
           @compare="(before, now) => (shown = { before, now })"
           @mirror="shown = { mirror: { delivery: $event }, name: `#${$event}` }"
         />

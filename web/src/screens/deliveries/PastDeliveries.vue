@@ -5,10 +5,12 @@ import ProgressBar from "primevue/progressbar";
 import { client, data } from "@/api/client";
 import { type Destination, useDestinationChanges } from "@/api/destinations";
 import { keys, type useDeliveries, useJobs } from "@/api/queries";
+import { useTeamChanges } from "@/api/team";
 import type { Delivery } from "@/api/types";
 import { useChange } from "@/api/useChange";
 import { timeLeft } from "@/app/timeLeft";
 import { whenOf } from "@/app/when";
+import CheckField from "@/parts/fields/CheckField.vue";
 import NumberField from "@/parts/fields/NumberField.vue";
 import { named } from "@/parts/fields/options";
 import PickAction from "@/parts/fields/PickAction.vue";
@@ -23,6 +25,8 @@ const props = defineProps<{
   mayDeliver: boolean;
   mayRule: boolean;
   keepDays: number | null;
+  /** Whether only approved sets are delivered. */
+  approval: boolean;
 }>();
 const emit = defineEmits<{ compare: [before: number, now: number]; mirror: [number: number] }>();
 const places = useDestinationChanges(() => props.slug);
@@ -70,6 +74,7 @@ function bring(one: Delivery, id: number): void {
   const place = props.destinations.find((each) => each.id === id);
   if (place) void places.bring(place, one.number);
 }
+const team = useTeamChanges(() => props.slug);
 const keep = (days: number | null) =>
   change(() =>
     data(
@@ -86,6 +91,13 @@ async function cancel(delivery: Delivery): Promise<void> {
 <template>
   <section :aria-label="t('delivered')">
     <h2>{{ t("delivered") }}</h2>
+    <CheckField
+      :model-value="approval"
+      :label="t('approvedSetsOnly')"
+      :help="t('approvedSetsOnlyHelp')"
+      :disabled="!mayRule"
+      @update:model-value="team.askForApproval(Boolean($event))"
+    />
     <StateView :query="deliveries" :rows="3" height="5rem" :empty="!deliveries.data.value?.length">
       <template #empty>
         <p class="soft">

@@ -64,7 +64,12 @@ describe("a member's right that somebody else changed", () => {
       "GET /api/projects/ferry/log": [],
       "PUT /api/projects/ferry/members/cleo": () => new Newer({ ...cleo, right: "rules", revision: 2 }),
     });
-    const shown = mounted(PeoplePart, { slug: "ferry", mayRule: true, mayPrepare: true, project: {} });
+    const shown = mounted(PeoplePart, {
+      slug: "ferry",
+      mayRule: true,
+      mayPrepare: true,
+      project: { right: "manage" },
+    });
     await flushPromises();
     await choose(shown, "Right of cleo", "Prepare and deliver");
     await expect.poll(() => clash.value?.theirs).toBe("Set the rules");

@@ -6,6 +6,8 @@ import { computed } from "vue";
 import type { SetDetail } from "@/api/types";
 import Mark from "@/parts/Mark.vue";
 import { stateOf } from "@/screens/sets/matrix";
+import PresenceMarks from "@/screens/team/PresenceMarks.vue";
+import ReviewBar from "@/screens/team/ReviewBar.vue";
 import type { Channel, Look } from "@/viewer/look";
 import { t } from "@/texts/set";
 
@@ -13,7 +15,11 @@ import type { View } from "./useSetPage";
 
 /** The head of a set's page: which set, how it stands, which view, and how the picture is looked at. */
 const props = defineProps<{
+  slug: string;
   set: SetDetail;
+  right?: string;
+  /** Whether steps are tried out that are not applied yet. */
+  editing: boolean;
   channels: { value: Channel; label: string; off: boolean; title: string }[];
   comparable: boolean;
 }>();
@@ -68,6 +74,8 @@ const state = computed(() => {
     />
     <h1>{{ set.name }}</h1>
     <span class="soft state"><Mark :severity="stateOf(set)" /> {{ state }}</span>
+    <PresenceMarks :slug="slug" :about="`sets:${set.id}`" :editing="editing" />
+    <ReviewBar :slug="slug" :sets="[set.id]" :right="right" />
     <div class="row actions">
       <SelectButton
         v-model="view"

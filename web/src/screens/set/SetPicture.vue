@@ -4,6 +4,8 @@ import { computed, defineAsyncComponent, ref } from "vue";
 import type { SetDetail } from "@/api/types";
 import Viewer from "@/viewer/Viewer.vue";
 
+import type { Places } from "@/screens/team/usePlaces";
+
 import PackedView from "./PackedView.vue";
 import type { Draft } from "./useDraft";
 import type { SetPage } from "./useSetPage";
@@ -17,6 +19,7 @@ const props = defineProps<{
   /** Whether the map is one of colours. */
   colour: boolean;
   target: string;
+  places: Places;
   /** The output that is looked at, by its path. */
   wanted: string;
 }>();
@@ -49,6 +52,10 @@ defineExpose({
     :other="view === 'formats' ? page.other.value : null"
     :place="finding?.place"
     :marks="finding?.marks"
+    :pins="places.pins.value"
+    :marking="places.marking.value"
+    @mark="places.mark"
+    @pin="places.shown.value = $event"
   />
   <SurfaceView
     v-else-if="view === 'surface'"

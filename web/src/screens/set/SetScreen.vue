@@ -18,6 +18,7 @@ import CopySteps from "./CopySteps.vue";
 import FindingList from "./FindingList.vue";
 import MapStrip from "./MapStrip.vue";
 import SetHead from "./SetHead.vue";
+import { usePlaces } from "@/screens/team/usePlaces";
 import SetPicture from "./SetPicture.vue";
 import SidePanels from "./SidePanels.vue";
 import TrialPanel from "./TrialPanel.vue";
@@ -78,6 +79,13 @@ const { remedy, derive } = useRemedies({
   },
 });
 
+const places = usePlaces(
+  ofProject,
+  () => props.id,
+  () => map.value?.id ?? null,
+);
+places.shown.value = Number(route.query.comment) || null;
+
 function apply(): void {
   if (!map.value || !draft.dirty.value) return;
   const { steps, label, seen } = draft;
@@ -94,7 +102,8 @@ function goBy(step: number): void {
   if (next) void router.replace({ name: "set", params: { slug: props.slug, id: next.id } });
 }
 function back(): void {
-  if (shownFinding.value) shownFinding.value = null;
+  if (places.marking.value) places.marking.value = false;
+  else if (shownFinding.value) shownFinding.value = null;
   else if (draft.dirty.value) draft.discard();
   else if (view.value !== "flat") view.value = "flat";
   else void router.push({ name: "sets", params: { slug: props.slug } });
@@ -137,7 +146,10 @@ useSetKeys({
     <SetHead
       v-model:view="view"
       :look="look"
+      :slug="slug"
       :set="shown"
+      :right="project.data.value?.right"
+      :editing="draft.dirty.value"
       :channels="channels"
       :comparable="comparable"
       @go="goBy"
@@ -161,6 +173,7 @@ useSetKeys({
             :colour="colour"
             :target="target"
             :wanted="wantedOutput"
+            :places="places"
           />
         </SplitterPanel>
         <SplitterPanel :size="28" :min-size="18" class="scroll">
@@ -184,6 +197,8 @@ useSetKeys({
             :derivations="catalogue.data.value?.derivations ?? []"
             :others="(setList.data.value?.sets ?? []).filter((one) => one.id !== id)"
             :changes="changes"
+            :places="places"
+            @look="picked = $event ?? picked"
             @apply="apply"
             @derive="derive"
             @copy="copying = true"

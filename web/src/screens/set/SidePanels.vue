@@ -9,6 +9,8 @@ import { ref, watch } from "vue";
 import type { Derivation, StepKind } from "@/api/recipes";
 import type { useSetChanges } from "@/api/setChanges";
 import type { RoleInfo, SetDetail, TextureMap } from "@/api/types";
+import CommentList from "@/screens/team/CommentList.vue";
+import type { Places } from "@/screens/team/usePlaces";
 import VersionsPanel from "@/screens/versions/VersionsPanel.vue";
 import { t } from "@/texts/set";
 
@@ -30,14 +32,29 @@ const props = defineProps<{
   derivations: Derivation[];
   others: { id: number; name: string }[];
   changes: ReturnType<typeof useSetChanges>;
+  places: Places;
 }>();
-const emit = defineEmits<{ apply: []; copy: []; derive: [derivation: Derivation] }>();
+const emit = defineEmits<{
+  apply: [];
+  copy: [];
+  derive: [derivation: Derivation];
+  look: [map: number | null];
+}>();
 const KEPT = "fair-texel-set-panels";
 const open = ref<string[]>(
   JSON.parse(localStorage.getItem(KEPT) ?? '["findings", "steps", "facts"]') as string[],
 );
 const tiling = ref(false);
 watch(open, (panels) => localStorage.setItem(KEPT, JSON.stringify(panels)));
+/** Whoever comes to a comment, or marks a place, sees the comments. */
+watch(
+  [() => props.places.shown.value, () => props.places.place.value],
+  ([shown, place]) => {
+    if ((shown !== null || place !== null) && !open.value.includes("comments"))
+      open.value = [...open.value, "comments"];
+  },
+  { immediate: true },
+);
 watch(
   () => props.draft.dirty.value,
   (tried) => {
@@ -74,6 +91,25 @@ const counting = () => props.set.findings.filter((one) => !one.waiver).length;
         <span class="row">{{ t("findings") }} <Tag severity="secondary" :value="String(counting())" /></span>
       </AccordionHeader>
       <AccordionContent><slot :tileable="() => (tiling = true)" /></AccordionContent>
+    </AccordionPanel>
+    <AccordionPanel value="comments">
+      <AccordionHeader>
+        <span class="row"
+          >{{ t("comments") }} <Tag severity="secondary" :value="String(places.open.value.length)"
+        /></span>
+      </AccordionHeader>
+      <AccordionContent>
+        <CommentList
+          :slug="slug"
+          :about="{ set: set.id }"
+          :comments="places.comments.data.value ?? []"
+          :places="places"
+          @look="emit('look', $event.map)"
+        />
+        <RouterLink :to="{ name: 'history', params: { slug }, query: { about: `sets:${set.id}` } }">{{
+          t("historyOfThisSet")
+        }}</RouterLink>
+      </AccordionContent>
     </AccordionPanel>
     <AccordionPanel value="facts">
       <AccordionHeader>{{ t("facts") }}</AccordionHeader>

@@ -12,12 +12,20 @@ import PickAction from "@/parts/fields/PickAction.vue";
 import LicenceInput from "@/parts/LicenceInput.vue";
 import { t } from "@/texts/sets";
 
+import ReviewBar from "@/screens/team/ReviewBar.vue";
+
 import AtlasDialog from "./atlas/AtlasDialog.vue";
 import RenameMany from "./RenameMany.vue";
 import TargetsOfSets from "./TargetsOfSets.vue";
 
 /** What can be done to all sets that are selected. */
-const props = defineProps<{ slug: string; sets: TextureSet[]; roles: RoleInfo[]; mayChange: boolean }>();
+const props = defineProps<{
+  slug: string;
+  sets: TextureSet[];
+  roles: RoleInfo[];
+  mayChange: boolean;
+  right?: string;
+}>();
 const emit = defineEmits<{
   clear: [];
   merge: [];
@@ -89,6 +97,7 @@ function addStep(): void {
         @click="emit('merge')"
       />
     </template>
+    <ReviewBar :slug="slug" :sets="sets.map((one) => one.id)" :right="right" />
     <span class="grow" />
     <Button text severity="secondary" :label="t('clearSelection')" @click="emit('clear')" />
     <Popover ref="licences" :aria-label="t('licenceOfTheSelectedSets')">

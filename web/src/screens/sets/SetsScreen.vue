@@ -177,6 +177,7 @@ function showMenu(event: MouseEvent, row: number, column: number | null): void {
       :sets="chosenSets"
       :roles="setList.data.value?.roles ?? []"
       :may-change="mayChange"
+      :right="project.data.value?.right"
       @clear="selection.clear()"
       @merge="merge"
       @rename="(names) => changes.renameMany.mutate({ names })"
