@@ -206,7 +206,11 @@ def _passwords() -> dict[str, str]:
 
 
 def _person(name: str, password: str) -> Any:
-    person, _ = get_user_model().objects.get_or_create(username=name, defaults={"is_superuser": name == _ADMINISTRATOR})
+    people = get_user_model().objects
+    person, _ = people.get_or_create(username=name)
+    if name == _ADMINISTRATOR and not people.filter(is_superuser=True).exists():
+        person.is_superuser = True
+        person.save(update_fields=["is_superuser"])
     if not person.check_password(password):
         person.set_password(password)
         person.save()

@@ -6,6 +6,7 @@ import OverPicture from "@/parts/OverPicture.vue";
 import SideLabel from "@/parts/SideLabel.vue";
 import { t } from "@/texts/viewer";
 
+import ComparedLabels from "./ComparedLabels.vue";
 import Histogram from "./Histogram.vue";
 import LookTools from "./LookTools.vue";
 import { describeLook, type Look } from "./look";
@@ -160,10 +161,6 @@ const wrong = computed(() => {
   const mask = `url(data:image/png;base64,${props.marks})`;
   return { ...onScreen({ x: 0, y: 0, width, height }), maskImage: mask, maskSize: "100% 100%" };
 });
-const sides = computed(() => {
-  if (props.other) return [t("theMap"), props.other.label];
-  return props.look.level ? [t("plainAveraging"), "correct"] : [t("beforeSource"), t("afterWithSteps")];
-});
 const aside = computed(() =>
   [...describeLook(props.look), `${Math.round(standing.value.zoom * 100)} %`].join("   "),
 );
@@ -192,14 +189,7 @@ defineExpose({ fit, zoom });
         :size="size"
         @pin="emit('pin', $event)"
       />
-      <template v-if="look.comparison === 'wipe' || look.comparison === 'beside'">
-        <SideLabel bottom>{{ sides[0] }}</SideLabel>
-        <SideLabel bottom side="right">{{ sides[1] }}</SideLabel>
-      </template>
-      <SideLabel v-if="look.comparison === 'before'" bottom>{{ sides[0] }}</SideLabel>
-      <SideLabel v-if="look.comparison === 'difference'" bottom>{{
-        t("difference", { gain: look.gain })
-      }}</SideLabel>
+      <ComparedLabels :look="look" :other="other" />
       <SideLabel v-if="preview" data-test="tried">{{ t("notAppliedYet") }}</SideLabel>
       <Histogram v-if="look.statistics" :slug="slug" :map="map" :behind="preview !== null" />
       <MipTable v-if="look.level && !preview" :slug="slug" :map="map" :chain="chain" :look="look" />

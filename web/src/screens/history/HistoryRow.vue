@@ -64,7 +64,7 @@ function to({ kind, key }: HistoryLine["about"][number]): RouteLocationRaw | nul
 <style scoped>
 li {
   display: grid;
-  grid-template-columns: 4rem 7rem minmax(12rem, 2fr) minmax(8rem, 1fr) 2.5rem;
+  grid-template-columns: 5.5rem 7rem minmax(12rem, 2fr) minmax(8rem, 1fr) 2.5rem;
   gap: 0 var(--space-3);
   align-items: center;
   min-height: 32px;
@@ -75,6 +75,7 @@ li.here {
   box-shadow: inset 2px 0 var(--accent);
 }
 .time {
+  white-space: nowrap;
   font-variant-numeric: tabular-nums;
 }
 .what {

@@ -55,7 +55,7 @@ defineExpose({
     :pins="places.pins.value"
     :marking="places.marking.value"
     @mark="places.mark"
-    @pin="places.shown.value = $event"
+    @pin="places.show($event)"
   />
   <SurfaceView
     v-else-if="view === 'surface'"

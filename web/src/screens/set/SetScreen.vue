@@ -7,7 +7,6 @@ import { useRoute } from "vue-router";
 import { useCatalogue, useProject, useSet, useSets } from "@/api/queries";
 import { useSetChanges } from "@/api/setChanges";
 import { useRuleChanges } from "@/api/ruleChanges";
-import { router } from "@/app/router";
 import GonePage from "@/parts/GonePage.vue";
 import StateView from "@/parts/StateView.vue";
 import { bend, COMPARISONS, expose, following, levelBy, plain, REPEATS } from "@/viewer/look";
@@ -25,6 +24,7 @@ import TrialPanel from "./TrialPanel.vue";
 import { useDraft } from "./useDraft";
 import { useRemedies } from "./useRemedies";
 import { useSetKeys } from "./useSetKeys";
+import { useSetMoves } from "./useSetMoves";
 import { useSetPage } from "./useSetPage";
 
 const props = defineProps<{ slug: string; id: number }>();
@@ -79,35 +79,19 @@ const { remedy, derive } = useRemedies({
   },
 });
 
-const places = usePlaces(
-  ofProject,
-  () => props.id,
-  () => map.value?.id ?? null,
-);
+const shownMap = () => map.value?.id ?? null;
+const places = usePlaces(ofProject, () => props.id, shownMap);
 places.shown.value = Number(route.query.comment) || null;
 
-function apply(): void {
-  if (!map.value || !draft.dirty.value) return;
-  const { steps, label, seen } = draft;
-  const sent = JSON.stringify(steps.value);
-  void changes.recipe.mutate(
-    { map: map.value.id, recipe: steps.value, label: label.value, seen: seen.value },
-    // What was edited while it was sent stays on trial.
-    { onSuccess: () => JSON.stringify(steps.value) === sent && draft.discard() },
-  );
-}
-function goBy(step: number): void {
-  const sets = setList.data.value?.sets ?? [];
-  const next = sets[sets.findIndex((one) => one.id === props.id) + step];
-  if (next) void router.replace({ name: "set", params: { slug: props.slug, id: next.id } });
-}
-function back(): void {
-  if (places.marking.value) places.marking.value = false;
-  else if (shownFinding.value) shownFinding.value = null;
-  else if (draft.dirty.value) draft.discard();
-  else if (view.value !== "flat") view.value = "flat";
-  else void router.push({ name: "sets", params: { slug: props.slug } });
-}
+const { apply, goBy, back } = useSetMoves({
+  slug: ofProject,
+  id: () => props.id,
+  sets: () => setList.data.value?.sets ?? [],
+  page,
+  places,
+  draft,
+  changes,
+});
 
 useSetKeys({
   pick: (index) => (picked.value = maps.value[index]?.id ?? picked.value),

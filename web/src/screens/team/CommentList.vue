@@ -30,10 +30,10 @@ async function say(): Promise<void> {
   const done = await changes.say({ ...props.about, ...place.value, text: text.value });
   if (!done) return;
   text.value = "";
-  if (props.places) props.places.place.value = null;
+  props.places?.forget();
 }
 function look(one: Comment): void {
-  if (props.places) props.places.shown.value = one.id;
+  props.places?.show(one.id);
   emit("look", one);
 }
 </script>
@@ -50,7 +50,7 @@ function look(one: Comment): void {
         @keydown.ctrl.enter="say"
       />
       <div class="row">
-        <Button type="submit" size="small" :label="t('comment')" :disabled="!text.trim()" />
+        <Button type="submit" size="small" :label="t('addComment')" :disabled="!text.trim()" />
         <template v-if="places">
           <Button
             v-if="place"
@@ -59,7 +59,7 @@ function look(one: Comment): void {
             severity="secondary"
             icon="pi pi-times"
             :label="t('aboutThePlace')"
-            @click="places.place.value = null"
+            @click="places.forget()"
           />
           <Button
             v-else
@@ -68,7 +68,7 @@ function look(one: Comment): void {
             icon="pi pi-map-marker"
             :label="t('markAPlace')"
             :aria-pressed="places.marking.value"
-            @click="places.marking.value = !places.marking.value"
+            @click="places.toggle()"
           />
         </template>
       </div>

@@ -93,6 +93,7 @@ li :deep(.p-button) {
   display: grid;
   width: 100%;
   text-align: left;
+  justify-content: start;
   justify-items: start;
 }
 .line {

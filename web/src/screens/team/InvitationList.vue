@@ -84,6 +84,7 @@ form {
   display: flex;
   flex-wrap: wrap;
   gap: var(--space-2);
+  margin-top: var(--space-2);
 }
 form :deep(.p-inputnumber-input) {
   width: 6rem;

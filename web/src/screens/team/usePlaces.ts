@@ -37,6 +37,9 @@ export function usePlaces(slug: () => string, set: () => number, map: () => numb
     if (on !== null) place.value = { map: on, x, y };
     marking.value = false;
   }
-  return { comments, open, pins, marking, place, shown, mark };
+  const forget = () => void (place.value = null);
+  const toggle = () => void (marking.value = !marking.value);
+  const show = (id: number) => void (shown.value = id);
+  return { comments, open, pins, marking, place, shown, mark, forget, toggle, show };
 }
 export type Places = ReturnType<typeof usePlaces>;
