@@ -201,9 +201,11 @@ def format_code(words: list[str]) -> int:
 
 
 def texel(words: list[str]) -> int:
-    """The core's command line; without a word it lists its commands."""
+    """The core's command line, and `texel remote`, which speaks to a studio; without a word it lists its commands."""
     _quietly(setup.ensure_python)
     env = {**os.environ, "PYTHONPATH": str(CHECKOUT)}
+    if words[:1] == ["remote"]:
+        return _exec([str(VENV_PYTHON), "-m", "remote.cli", *words[1:]], env, cwd=os.getcwd())
     return _exec([str(VENV_PYTHON), "-m", "texel", *words], env, cwd=os.getcwd())
 
 

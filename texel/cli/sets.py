@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import argparse
 import json
+import sys
 from pathlib import Path
 
+from texel.changed import changed_files, install_hook
 from texel.checks import Wanted, check_sets, check_undecided, undecided_by_set
+from texel.checks.reports import junit, sarif
 from texel.cli.shared import (
     FINE,
     HABIT_HELP,
@@ -80,14 +83,30 @@ def _check(args: argparse.Namespace) -> int:
     table = table_named(args.formats)
     target = target_named(args.target) if args.target else None
     library, sorted_files = sorted_folder(folder_named(args.dir), given_habit(args))
-    sets = chosen_sets(args, sorted_files)
-    findings = check_sets(sets, library, _wanted(args, target, sorted_files.undecided)) + check_undecided(
-        sorted_files.undecided
-    )
+    sets, undecided = chosen_sets(args, sorted_files), sorted_files.undecided
+    if args.changed:
+        # The whole folder is sorted, since what its names mean shows in all of them; what changed is judged.
+        changed = changed_files(Path(args.dir), args.changed)
+        sets = [one for one in sets if any(ref.file in changed for ref in one.maps)]
+        undecided = [one for one in undecided if one.file in changed]
+    findings = check_sets(sets, library, _wanted(args, target, sorted_files.undecided)) + check_undecided(undecided)
     if target is not None:
         plan = plan_delivery(sets, library, target)
         findings += check_encodings(plan, library, table)
-    return show_findings(args, findings, {}, f"{len(findings)} findings in {len(sorted_files.sets)} sets")
+    if args.junit:
+        write_bytes(junit(sets, findings).encode(), Path(args.junit))
+    if args.sarif:
+        write_bytes((json.dumps(sarif(findings), indent=2) + "\n").encode(), Path(args.sarif))
+    return show_findings(args, findings, {}, f"{len(findings)} findings in {len(sets)} sets")
+
+
+def _hook(args: argparse.Namespace) -> int:
+    folder = folder_named(args.dir)
+    # Hooks run in the repository's own folder, where Python does not find this program by itself.
+    here = Path(__file__).resolve().parents[2]
+    path = install_hook(folder, args.command or f'env PYTHONPATH="{here}" "{sys.executable}" -m texel')
+    show(args, {"hook": str(path)}, f"{path} checks what a commit brings to {folder}")
+    return FINE
 
 
 def _wanted(args: argparse.Namespace, target: Target | None, undecided: list[Undecided]) -> Wanted:
@@ -114,3 +133,10 @@ def register(command: Command) -> None:
     sub.add_argument("--sets", metavar="FILE", help=SETS_HELP)
     sub.add_argument("--habit", metavar="FILE", help=HABIT_HELP)
     sub.add_argument("--licences", metavar="FILE", help=LICENCES_HELP)
+    sub.add_argument("--junit", metavar="FILE", help="also write the findings as JUnit XML")
+    sub.add_argument("--sarif", metavar="FILE", help="also write the findings as SARIF 2.1.0")
+    sub.add_argument(
+        "--changed", metavar="COMMIT", help="judge only sets with files that changed since a commit; or: staged"
+    )
+    sub = command("hook", _hook, "Have git check a folder's textures before each commit.", ("dir", "folder"))
+    sub.add_argument("--command", metavar="WORDS", help="how the hook calls this program")

@@ -1,0 +1,87 @@
+"""A build machine against a studio: upload, check, deliver, fetch, with a token that is then revoked."""
+
+import json
+
+import pytest
+
+from remote.cli import main
+from remote.client import Studio, StudioRefuses
+from tests.journeys.test_workers import Script
+from tests.pictures import simple_set
+from texel.delivery.manifest import RESERVED
+
+
+@pytest.fixture
+def there(live, monkeypatch, capsys):
+    """The commands, as a script runs them; and the studio as a client."""
+    token = Script(live).token
+    studio = Studio(live.address, token, patience=300)
+    monkeypatch.setenv("FAIR_TEXEL_ADDRESS", live.address)
+    monkeypatch.setenv("FAIR_TEXEL_TOKEN", token)
+
+    def run(*words):
+        code = main([str(word) for word in words])
+        out, err = capsys.readouterr()
+        return code, out, err
+
+    return run, studio
+
+
+@pytest.fixture
+def project(there):
+    return there[1].call("POST", "/projects", {"name": "Built elsewhere"})["slug"]
+
+
+def test_a_build_machine_takes_in_checks_delivers_and_fetches(there, project, tmp_path):
+    run, _ = there
+    for name in ("deck", "quay"):
+        simple_set(tmp_path / "in" / name, name)
+    code, out, _ = run("intake", project, tmp_path / "in", "--json")
+    assert (code, json.loads(out)["state"]) == (0, "sorted")
+    code, out, _ = run("check", project, "--json")
+    errors = [one for one in json.loads(out)["findings"] if one["severity"] == "error"]
+    assert code == (1 if errors else 0)
+    code, out, _ = run("deliver", project, "--set", "deck", "--json")
+    made = json.loads(out)
+    assert (code, made["sets"], made["state"]) == (0, 1, "done")
+    code, out, _ = run("fetch", project, made["number"], tmp_path / "out", "--json")
+    names = json.loads(out)["files"]
+    assert sorted(
+        path.relative_to(tmp_path / "out").as_posix() for path in (tmp_path / "out").rglob("*") if path.is_file()
+    ) == sorted(names)
+    assert any(name in RESERVED for name in names), "the manifest lies beside the files"
+    code, out, _ = run("status", project)
+    assert (code, out.startswith("2 sets:")) == (0, True)
+    assert run("wait", project)[0] == 0
+
+
+def test_what_cannot_be_done_is_told_without_a_traceback(there, project, tmp_path, monkeypatch):
+    run, _ = there
+    (tmp_path / "full").mkdir()
+    (tmp_path / "full" / "x").write_text("x")
+    (tmp_path / "empty").mkdir()
+    for words, said in (
+        (("status", "nothing"), "no such project"), (("intake", project, tmp_path / "empty"), "holds no files"),
+        (("fetch", project, 1, tmp_path / "full"), "not empty"),
+        (("deliver", project, "--set", "x"), "no set called x"),
+        (("--address", "http://127.0.0.1:9", "status", project), "does not answer"),
+    ):  # fmt: skip
+        code, out, err = run(*words)
+        assert (code, out) == (2, ""), words
+        assert said in err
+    monkeypatch.delenv("FAIR_TEXEL_TOKEN")
+    assert "with which token" in run("status", project)[2]
+
+
+def test_a_token_that_was_revoked_is_refused(there, project, live):
+    _, studio = there
+    fresh = studio.call("POST", "/tokens", {"name": "build", "days": 1, "right": "look"})["token"]
+    other = Studio(live.address, fresh)
+    assert other.status(project)["sets"] == 0
+    with pytest.raises(StudioRefuses, match="may look"):
+        other.call("POST", f"/projects/{project}/intakes", {"name": "x"})
+    (row,) = [one for one in studio.call("GET", "/tokens") if one["name"] == "build"]
+    studio.call("DELETE", f"/tokens/{row['id']}")
+    with pytest.raises(StudioRefuses) as refused:
+        other.status(project)
+    assert refused.value.status == 401
