@@ -218,6 +218,29 @@ def _quietly(step: Callable[[], None]) -> None:
         sys.stdout = kept
 
 
+def _managed(name: str, words: list[str]) -> int:
+    """One of the server's own commands, on the database of this checkout."""
+    setup.ensure_system()
+    setup.ensure_python()
+    env = {**os.environ, "FAIR_TEXEL_DATABASE": postgres.ensure_server()}
+    return _exec([str(VENV_PYTHON), "manage.py", name, *words], env)
+
+
+def backup(words: list[str]) -> int:
+    """Write a backup of database, stored files and deliveries: ./ft backup FOLDER."""
+    return _managed("backup", [str(Path(word).absolute()) for word in words])
+
+
+def restore(words: list[str]) -> int:
+    """Make an empty machine the studio of a backup: ./ft restore FOLDER."""
+    return _managed("restore", [str(Path(word).absolute()) for word in words])
+
+
+def doctor(words: list[str]) -> int:
+    """Look whether all that the database refers to is stored and whole: ./ft doctor [--mend]."""
+    return _managed("doctor", words)
+
+
 def bench(words: list[str]) -> int:
     """Measure speed, as ratios to a reference in the same run."""
     setup.ensure_python(development=True)
@@ -257,6 +280,9 @@ COMMANDS: dict[str, Callable[[list[str]], int]] = {
     "worker": worker,
     "library": library,
     "stop": stop,
+    "backup": backup,
+    "restore": restore,
+    "doctor": doctor,
     "bench": bench,
     "fuzz": fuzz,
     "torture": torture,

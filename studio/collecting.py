@@ -21,11 +21,10 @@ from studio.intake.uploads import alone_with_sources
 from studio.jobs.models import Job
 from studio.projects.models import Change, Project
 from studio.storage import UNFINISHED
+from studio.store import MADE_AGAIN
 
 __all__ = ["Collected", "collect"]
 
-# Made from sources whenever they are asked for.
-_MADE_AGAIN = ("picture", "reduced", "decoded", "error", "mips", "green", "trial", "advice", "built", "drawn")
 # What is younger may belong to work that goes on.
 _YOUNG_SECONDS = 24 * 3600
 _BROKEN_OFF_SECONDS = 7 * 24 * 3600
@@ -144,7 +143,7 @@ def _forget_old_changes() -> None:
 
 def _beyond(root: Path) -> list[_Held]:
     """The longest unused files that can be made again, as many as lie beyond the limit."""
-    kept = [one for kind in _MADE_AGAIN for one in _files(root / kind) if not one.unfinished]
+    kept = [one for kind in MADE_AGAIN for one in _files(root / kind) if not one.unfinished]
     total, gone = sum(one.bytes for one in kept), []
     for one in sorted(kept, key=lambda one: one.used):
         if total <= settings.DERIVED_BYTES:

@@ -94,6 +94,7 @@ INSTALLED_APPS = [
     "studio.jobs",
 ]
 MIDDLEWARE = [
+    "studio.logs.RequestId",
     "django.middleware.security.SecurityMiddleware",
     "studio.page.ContentSecurityPolicy",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -214,6 +215,9 @@ EMAIL_TIMEOUT = 20
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"json": {"()": "studio.logs.JsonLines"}},
+    "handlers": {
+        "console": {"class": "logging.StreamHandler", **({"formatter": "json"} if _env("LOG", "") == "json" else {})}
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

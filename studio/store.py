@@ -14,14 +14,17 @@ from blake3 import blake3
 from django.core.files.base import ContentFile, File
 from django.core.files.storage import default_storage
 
+from studio.storage import UNFINISHED
 from texel.errors import TexelError
 
 __all__ = [
-    "Copies", "Damaged", "Fetched", "cached", "digest_of", "has", "is_whole", "keep", "local_copies", "read_bytes",
-    "save_bytes",
+    "MADE_AGAIN", "Copies", "Damaged", "Fetched", "cached", "digest_of", "has", "is_sound", "is_whole", "keep",
+    "local_copies", "read_bytes", "save_bytes", "stored_names",
 ]  # fmt: skip
 
 _PIECE = 1 << 20
+# Kinds that are made again from sources whenever they are asked for.
+MADE_AGAIN = ("picture", "reduced", "decoded", "error", "mips", "green", "trial", "advice", "built", "drawn")
 # What files begin with that carry a checksum: no picture, archive or document begins so.
 _MARK = b"\x00texel-kept\x01"
 _log = logging.getLogger(__name__)
@@ -92,22 +95,44 @@ def save_bytes(kind: str, digest: str, data: bytes) -> None:
         default_storage.save(_name(kind, digest), ContentFile(_MARK + blake3(data).digest() + data))
 
 
-def read_bytes(kind: str, digest: str) -> bytes | None:
-    """What was derived, or None: also when it is damaged, so that it is made again.
+def _content(data: bytes) -> bytes | None:
+    """What was kept, without its checksum; None where it does not agree. What was kept before there were checksums has
+    none, and is taken as it is."""
+    if not data.startswith(_MARK):
+        return data
+    start = len(_MARK) + blake3.digest_size
+    content = data[start:]
+    return content if blake3(content).digest() == data[len(_MARK) : start] else None
 
-    What was kept before there were checksums has none, and is taken as it is.
-    """
+
+def is_sound(name: str) -> bool:
+    """Whether something derived, by its name in the store, is what was kept."""
+    with default_storage.open(name, "rb") as stream:
+        return _content(bytes(stream.read())) is not None
+
+
+def stored_names(kinds: Callable[[str], bool] = lambda kind: True) -> Iterator[str]:
+    """The names of all stored files of some kinds: KIND/AB/DIGEST."""
+    try:
+        tops, _ = default_storage.listdir("")
+    except FileNotFoundError:
+        return
+    for kind in sorted(filter(kinds, tops)):
+        for pair in sorted(default_storage.listdir(kind)[0]):
+            for name in sorted(default_storage.listdir(f"{kind}/{pair}")[1]):
+                if not name.startswith(UNFINISHED):
+                    yield f"{kind}/{pair}/{name}"
+
+
+def read_bytes(kind: str, digest: str) -> bytes | None:
+    """What was derived, or None: also when it is damaged, so that it is made again."""
     name = _name(kind, digest)
     if not default_storage.exists(name):
         return None
     with default_storage.open(name, "rb") as stream:
-        data = stream.read()
-    if not data.startswith(_MARK):
-        return bytes(data)
-    start = len(_MARK) + blake3.digest_size
-    content = data[start:]
-    if blake3(content).digest() == data[len(_MARK) : start]:
-        return bytes(content)
+        content = _content(bytes(stream.read()))
+    if content is not None:
+        return content
     _log.error("%s %s is damaged; it is made again", kind, digest)
     default_storage.delete(name)
     return None

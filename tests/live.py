@@ -101,7 +101,7 @@ def running(home: Path, library: str = "") -> Iterator[Live]:
     port = free_port(8600)
     found = Live(f"http://127.0.0.1:{port}", home, database, env)
     found.manage("migrate", "--no-input", "-v", "0")
-    script = f"from django.contrib.auth.models import User; User.objects.create_user('ada', password='{PASSWORD}')"
+    script = f"from django.contrib.auth.models import User; User.objects.create_superuser('ada', password='{PASSWORD}')"
     found.manage("shell", "-c", script)
     log = (home / "server.log").open("ab")
     server = subprocess.Popen(

@@ -29,6 +29,7 @@ from studio.api import (
     regions,
     rules,
     scans,
+    serving,
     session,
     sets,
     steps,
@@ -56,6 +57,7 @@ api = StudioAPI(
 )
 for prefix, module in (
     ("", session),
+    ("", serving),
     ("/people", people),
     ("/projects", projects),
     ("/projects/{slug}", members),

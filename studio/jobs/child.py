@@ -22,6 +22,7 @@ from studio.jobs.models import Job  # noqa: E402
 from studio.jobs.progress import LeaseLost, Progress  # noqa: E402
 from studio.jobs.queue import finish  # noqa: E402
 from studio.jobs.registry import kind_of, load  # noqa: E402
+from studio.logs import at_work  # noqa: E402
 from texel.errors import TexelError  # noqa: E402
 from texel.threads import take_part  # noqa: E402
 
@@ -32,6 +33,7 @@ load()
 
 def run(job_id: int, attempt: int, worker: int | None = None) -> None:
     """Do the job; ``worker`` is the process to die with. Ends with 0 when the job's row says how it went."""
+    at_work.set(f"job {job_id}")
     if worker is not None:
         die_with(worker)
         signal.signal(signal.SIGINT, signal.SIG_IGN)

@@ -34,7 +34,8 @@ async def _rescue(seconds: float) -> int:
         await manager.retry_job(job)
         # As text, since the framework reads the column as it is.
         given = job.task_kwargs if isinstance(job.task_kwargs, dict) else json.loads(job.task_kwargs)
-        _log.warning("job %s is taken up again: its worker died", given.get("job_id"))
+        what = f"job {given['job_id']}" if "job_id" in given else job.task_name
+        _log.warning("%s is taken up again: its worker died", what)
         count += 1
     await manager.prune_stalled_workers(seconds_since_heartbeat=seconds * 6)
     return count

@@ -67,7 +67,7 @@ def sign_in(project):
         if right:
             Membership.objects.create(project=project, user=person, right=right)
         if right == "manage":
-            person.groups.add(Group.objects.get(name=LIBRARY_KEEPERS))
+            person.groups.add(Group.objects.get_or_create(name=LIBRARY_KEEPERS)[0])
         client = Client()
         client.force_login(person)
         return Caller(client, "/projects/ferry")

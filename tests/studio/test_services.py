@@ -27,8 +27,8 @@ def test_projects_of_one_name_have_addresses_of_their_own(person):
     assert slugs == ["harbour-walk", "harbour-walk-2", "harbour-walk-3"]
 
 
-def test_whoever_makes_a_project_sets_its_rules(person):
-    assert make_project("海", person).right == Membership.Right.RULES
+def test_whoever_makes_a_project_manages_it(person):
+    assert make_project("海", person).right == Membership.Right.MANAGE
     assert Project.objects.get().slug == "project"
 
 

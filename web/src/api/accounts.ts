@@ -5,6 +5,7 @@ import { client, data } from "./client";
 import type { components } from "./generated/schema";
 import { useNotices } from "./notices";
 
+const SERVER_AGAIN_MS = 5000;
 export type Account = components["schemas"]["AccountOut"];
 type Change = components["schemas"]["AccountChange"];
 
@@ -42,3 +43,14 @@ export const takeInvitation = (secret: string, name = "", password = "") =>
   data(client.POST("/api/invitations/take", { body: { secret, name, password } }));
 export const setNewPassword = (secret: string, password: string) =>
   data(client.POST("/api/new-password", { body: { secret, password } }));
+
+/** How the server stands; asked again every few seconds while it is shown. */
+export const useServer = () =>
+  useQuery({
+    queryKey: ["server"],
+    queryFn: () => data(client.GET("/api/server")),
+    refetchInterval: SERVER_AGAIN_MS,
+  });
+
+export const retryJob = (pk: number) =>
+  data(client.POST("/api/server/jobs/{pk}/retry", { params: { path: { pk } } }));

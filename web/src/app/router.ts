@@ -68,6 +68,7 @@ export const router = createRouter({
       component: () => import("@/screens/team/NewPasswordScreen.vue"),
       meta: { open: true },
     },
+    { path: "/server", name: "server", component: () => import("@/screens/team/ServerScreen.vue") },
     { path: "/accounts", name: "accounts", component: () => import("@/screens/team/AccountsScreen.vue") },
     { path: "/", name: "projects", component: () => import("@/screens/Projects.vue") },
     { path: "/glossary", name: "glossary", component: () => import("@/screens/GlossaryScreen.vue") },

@@ -19,6 +19,7 @@ const NAMES = [
   "projects",
   "sign-in",
   "accounts",
+  "server",
   "glossary",
   "history",
   "overview",

@@ -659,6 +659,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Metrics
+         * @description Numbers as Prometheus reads them; with the token of an administrator.
+         */
+        get: operations["studio_api_serving_metrics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/new-password": {
         parameters: {
             query?: never;
@@ -4225,6 +4245,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ready
+         * @description Whether requests may be sent here: the database answers and is as new as this server; 503 while not.
+         */
+        get: operations["studio_api_serving_ready"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/server": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Server
+         * @description Database, store, queue, workers, and the jobs that failed last. For administrators.
+         */
+        get: operations["studio_api_serving_server"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/server/jobs/{pk}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retry Job
+         * @description Try a failed job again. For administrators.
+         */
+        post: operations["studio_api_serving_retry_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -5621,6 +5701,25 @@ export interface components {
              *     ]
              */
             vertex: number[];
+        };
+        /** FailedJob */
+        FailedJob: {
+            /** Attempts */
+            attempts: number;
+            /** By */
+            by: string | null;
+            /** Finished */
+            finished: string | null;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Message */
+            message: string;
+            /** Project */
+            project: string;
+            /** Title */
+            title: string;
         };
         /**
          * FieldDifference
@@ -9233,6 +9332,32 @@ export interface components {
             secret: string;
         };
         /**
+         * ServerOut
+         * @description queue: how many jobs are in which state.
+         */
+        ServerOut: {
+            /** Failed */
+            failed: components["schemas"]["FailedJob"][];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Queue */
+            queue: {
+                [key: string]: number;
+            };
+            /** Workers */
+            workers: components["schemas"]["WorkerOut"][];
+        };
+        /**
+         * ServerReady
+         * @description says: why not yet; empty when it is.
+         */
+        ServerReady: {
+            /** Ready */
+            ready: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
          * Session
          * @description csrf goes into the header X-CSRFToken of every request that changes something. administrator: of the
          *     studio; keeps_library: whether the person may add to what all projects share.
@@ -10541,6 +10666,21 @@ export interface components {
             kind: "cast" | "set";
         };
         /**
+         * WorkerOut
+         * @description job: what it does now, None where it waits.
+         */
+        WorkerOut: {
+            /**
+             * Heard
+             * Format: date-time
+             */
+            heard: string;
+            /** Id */
+            id: number;
+            /** Job */
+            job: string | null;
+        };
+        /**
          * WornOut
          * @description name: None where what was worn is gone. region: name of the part of its maps that is used, None for all.
          */
@@ -11478,6 +11618,24 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MasterOut"];
                 };
+            };
+        };
+    };
+    studio_api_serving_metrics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -16705,6 +16863,75 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WatchedOut"];
                 };
+            };
+        };
+    };
+    studio_api_serving_ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerReady"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerReady"];
+                };
+            };
+        };
+    };
+    studio_api_serving_server: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerOut"];
+                };
+            };
+        };
+    };
+    studio_api_serving_retry_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

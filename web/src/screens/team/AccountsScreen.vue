@@ -50,6 +50,13 @@ async function signOut(one: Account): Promise<void> {
         <Button
           outlined
           severity="secondary"
+          icon="pi pi-server"
+          :label="t('server')"
+          @click="router.push({ name: 'server' })"
+        />
+        <Button
+          outlined
+          severity="secondary"
           icon="pi pi-arrow-left"
           :label="t('back')"
           @click="router.back()"

@@ -9,6 +9,7 @@ import HandOver from "./HandOver.vue";
 import InvitationList from "./InvitationList.vue";
 import InvitationScreen from "./InvitationScreen.vue";
 import NewPasswordScreen from "./NewPasswordScreen.vue";
+import ServerScreen from "./ServerScreen.vue";
 import SessionList from "./SessionList.vue";
 
 const seen = (holds: () => boolean) => until(() => expect(holds()).toBe(true));
@@ -133,4 +134,33 @@ it("sessions say browser and system, and are ended", async () => {
   await seen(() => shown.text().includes("Firefox, Linux"));
   await shown.get("[aria-label='Sign out: unknown browser']").trigger("click");
   await seen(() => calls.some((call) => call.path.endsWith("/2")));
+});
+
+it("whoever runs the server sees its parts and workers, and tries failed jobs again", async () => {
+  const calls = serve({
+    "GET /api/server": {
+      parts: [{ name: "store", well: false, says: "only 3 MB are left on its disk" }],
+      queue: { waiting: 2 },
+      workers: [{ id: 4, heard: UNTIL, job: "Deliver 12 sets" }],
+      failed: [
+        {
+          id: 9,
+          project: "Ferry",
+          kind: "trial",
+          title: "Try formats",
+          message: "no",
+          by: null,
+          finished: UNTIL,
+          attempts: 3,
+        },
+      ],
+    },
+    "POST /api/server/jobs/9/retry": null,
+  });
+  const shown = mounted(ServerScreen);
+  await seen(() => shown.text().includes("Deliver 12 sets"));
+  expect(shown.text()).toContain("Something is wrong");
+  expect(shown.text()).toContain("2 jobs wait");
+  await shown.get("[aria-label='Try again: Try formats']").trigger("click");
+  await seen(() => calls.some((one) => one.method === "POST"));
 });
