@@ -42,4 +42,16 @@ describe("keys", () => {
     frame.unmount();
     expect(keyGroups).toHaveLength(0);
   });
+
+  it("leave Escape to what lies over the page", () => {
+    const back = vi.fn();
+    const page = mount(screen("page", "Escape", back));
+    document.body.insertAdjacentHTML("beforeend", '<div class="p-popover"></div>');
+    press("Escape");
+    expect(back).not.toHaveBeenCalled();
+    document.querySelector(".p-popover")!.remove();
+    press("Escape");
+    expect(back).toHaveBeenCalledTimes(1);
+    page.unmount();
+  });
 });

@@ -23,6 +23,8 @@ export const keyGroups = reactive<KeyGroup[]>([]);
 const TYPED_INTO =
   "input:not([type=checkbox], [type=radio]), textarea, [contenteditable], .p-select-overlay, .p-dialog, .p-popover, [role=menu]";
 
+const OVER = ".p-popover, .p-menu-overlay, .p-dialog";
+
 const MOVES = /^(Arrow|Home|End|Page)/;
 const PRESSES = new Set([" ", "Enter"]);
 /** Keys that the control under the focus wants for itself. */
@@ -51,6 +53,8 @@ function onKey(event: KeyboardEvent): void {
   const held = event.ctrlKey || event.metaKey;
   if (!held && (event.target as HTMLElement | null)?.closest?.(TYPED_INTO)) return;
   if (!held && isItsOwn(event.target as HTMLElement | null, event)) return;
+  // What lies over the page takes Escape for itself.
+  if (event.key === "Escape" && document.querySelector(OVER)) return;
   const name = nameOf(event);
   for (let index = keyGroups.length - 1; index >= 0; index--) {
     const found = keyGroups[index]!.keys.find((key) => key.key.split(" ").includes(name));
