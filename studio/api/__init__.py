@@ -38,6 +38,7 @@ from studio.api import (
     versions,
     waivers,
     watched,
+    webhooks,
 )
 from studio.api.access import BearerToken, NotAllowed, SessionCookie
 from studio.api.boundary import Careful, refuse_what_cannot_be_kept
@@ -75,6 +76,7 @@ for prefix, module in (
     ("/projects/{slug}/scans", scans),
     ("/projects/{slug}/versions", versions),
     ("/projects/{slug}/jobs", jobs),
+    ("/projects/{slug}/webhooks", webhooks),
     ("/projects/{slug}/rules", rules),
     ("/projects/{slug}/names", names),
     ("/projects/{slug}/budget", budget),

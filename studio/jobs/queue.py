@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import logging
+from collections.abc import Callable
 from typing import Any
 
 from django.db import transaction
@@ -14,10 +16,19 @@ from studio.jobs.models import Job
 from studio.jobs.registry import kind_of
 from studio.projects.models import Project
 
-__all__ = ["MAX_ATTEMPTS", "cancel", "enqueue", "finish", "give_back", "queue_up", "take_up"]
+__all__ = ["MAX_ATTEMPTS", "cancel", "enqueue", "finish", "give_back", "queue_up", "take_up", "when_ended"]
 
 # A job that took its worker down three times would do so for ever.
 MAX_ATTEMPTS = 3
+_log = logging.getLogger(__name__)
+_ended: list[Callable[[Job], None]] = []
+
+
+def when_ended(hook: Callable[[Job], None]) -> Callable[[Job], None]:
+    """Call a function with every job that ends, however it ends."""
+    if hook not in _ended:
+        _ended.append(hook)
+    return hook
 
 
 def enqueue(project: Project, kind: str, title: str, by: Any = None, **payload: object) -> Job:
@@ -72,6 +83,13 @@ def finish(job_id: int, attempt: int | None, state: str, message: str = "") -> b
     if changed:
         job = Job.objects.get(pk=job_id)
         announce(job.project_id, "job", id=job_id)
+        for hook in _ended:
+            try:
+                with transaction.atomic():
+                    hook(job)
+            except Exception:
+                # Whoever wants to know of it does not keep a job from ending.
+                _log.exception("job %s: telling that it ended failed", job_id)
         if state in (Job.State.FAILED, Job.State.CANCELLED):
             on_loss = kind_of(job.kind).on_loss
             if on_loss is not None:

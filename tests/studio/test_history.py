@@ -30,6 +30,7 @@ WITHOUT_LINES = {
     "LogEntry": "those that concern everybody are lines",
     "Change": "each has a line",
     "HistoryLine": "is one",
+    "Sending": "tells outside what has a line",
     "Notice": "says again what has a line",
     "Presence": "is forgotten after a minute",
 }

@@ -4245,6 +4245,89 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/webhooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Webhooks */
+        get: operations["studio_api_webhooks_list_webhooks"];
+        put?: never;
+        /**
+         * Add Webhook
+         * @description Tell an address of events, signed with a key that is shown this once: X-Texel-Signature is HMAC-SHA256 of
+         *     X-Texel-Time, a line end and the body.
+         */
+        post: operations["studio_api_webhooks_add_webhook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/webhooks/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Webhook */
+        delete: operations["studio_api_webhooks_remove_webhook"];
+        options?: never;
+        head?: never;
+        /**
+         * Pause Webhook
+         * @description A paused webhook is told nothing, and not later what it missed.
+         */
+        patch: operations["studio_api_webhooks_pause_webhook"];
+        trace?: never;
+    };
+    "/api/projects/{slug}/webhooks/{pk}/sendings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sendings
+         * @description The newest messages with their answers.
+         */
+        get: operations["studio_api_webhooks_list_sendings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/webhooks/{pk}/sendings/{number}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Again
+         * @description Send a message once more, as it was.
+         */
+        post: operations["studio_api_webhooks_send_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ready": {
         parameters: {
             query?: never;
@@ -7025,6 +7108,24 @@ export interface components {
             name: string;
         };
         /**
+         * MadeWebhook
+         * @description key: that messages are signed with, shown this once.
+         */
+        MadeWebhook: {
+            /** Address */
+            address: string;
+            /** Events */
+            events: string[];
+            /** Id */
+            id: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Paused */
+            paused: boolean;
+        };
+        /**
          * Mail
          * @description Where notices are mailed to; empty for no mails.
          */
@@ -8237,6 +8338,18 @@ export interface components {
             quiet: number;
         };
         /**
+         * NewWebhook
+         * @description events: delivery (one ended), findings (sets were checked), update (a master in use has a newer version).
+         */
+        NewWebhook: {
+            /** Address */
+            address: string;
+            /** Events */
+            events: ("delivery" | "findings" | "update")[];
+            /** Name */
+            name: string;
+        };
+        /**
          * NewerIn
          * @description pixels: another resolution; None for the one that is there.
          */
@@ -8571,6 +8684,11 @@ export interface components {
             says: string;
             /** Well */
             well: boolean;
+        };
+        /** Paused */
+        Paused: {
+            /** Paused */
+            paused: boolean;
         };
         /** Pin */
         Pin: {
@@ -9330,6 +9448,35 @@ export interface components {
         Secret: {
             /** Secret */
             secret: string;
+        };
+        /**
+         * SendingOut
+         * @description status: of HTTP, None where nothing answered. done: whether it was taken (200 to 299).
+         */
+        SendingOut: {
+            /** Answer */
+            answer: string;
+            /** Attempts */
+            attempts: number;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Done */
+            done: boolean;
+            /** Event */
+            event: string;
+            /** Id */
+            id: number;
+            /** Message */
+            message: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Status */
+            status: number | null;
+            /** Tried */
+            tried: string | null;
         };
         /**
          * ServerOut
@@ -10664,6 +10811,19 @@ export interface components {
              * @enum {string}
              */
             kind: "cast" | "set";
+        };
+        /** WebhookOut */
+        WebhookOut: {
+            /** Address */
+            address: string;
+            /** Events */
+            events: string[];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Paused */
+            paused: boolean;
         };
         /**
          * WorkerOut
@@ -16862,6 +17022,149 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WatchedOut"];
+                };
+            };
+        };
+    };
+    studio_api_webhooks_list_webhooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookOut"][];
+                };
+            };
+        };
+    };
+    studio_api_webhooks_add_webhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWebhook"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeWebhook"];
+                };
+            };
+        };
+    };
+    studio_api_webhooks_remove_webhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_webhooks_pause_webhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Paused"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookOut"];
+                };
+            };
+        };
+    };
+    studio_api_webhooks_list_sendings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendingOut"][];
+                };
+            };
+        };
+    };
+    studio_api_webhooks_send_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendingOut"];
                 };
             };
         };

@@ -23,6 +23,7 @@ import ModelsPart from "./ModelsPart.vue";
 import NamesPart from "./NamesPart.vue";
 import PeoplePart from "./PeoplePart.vue";
 import TargetsPart from "./TargetsPart.vue";
+import WebhooksPart from "./WebhooksPart.vue";
 
 /** A project's conventions in one place: what engines want, how channels are packed, names, formats, budgets. */
 const props = defineProps<{ slug: string }>();
@@ -46,14 +47,17 @@ const parts = [
   { key: "licences", label: t("licences"), help: t("whichLicencesTheProjectAccepts"), of: LicencesPart },
   { key: "mirror", label: t("mirror"), help: t("howEnginesReadFiles"), of: MirrorPart },
   { key: "models", label: t("models"), help: t("densityAndGapsOfModels"), of: ModelsPart },
+  { key: "webhooks", label: t("webhooks"), help: t("whoIsToldOutside"), of: WebhooksPart },
   { key: "people", label: t("people"), help: t("whoMayDoWhat"), of: PeoplePart },
 ];
 const now = computed(() => parts.find((one) => one.key === route.params.part) ?? parts[0]!);
 const go = (key: number | string) =>
   void router.replace({ name: "rules", params: { slug: props.slug, part: String(key) } });
+/** The tenth has the key after 9. */
+const keyOf = (index: number) => String((index + 1) % 10);
 useKeys(
   t("houseRules"),
-  parts.map((one, index) => ({ key: String(index + 1), does: one.label, run: () => go(one.key) })),
+  parts.map((one, index) => ({ key: keyOf(index), does: one.label, run: () => go(one.key) })),
 );
 </script>
 
@@ -63,7 +67,7 @@ useKeys(
       <template #filters>
         <TabList>
           <Tab v-for="(part, index) in parts" :key="part.key" :value="part.key">
-            {{ part.label }} <kbd>{{ index + 1 }}</kbd>
+            {{ part.label }} <kbd>{{ keyOf(index) }}</kbd>
           </Tab>
         </TabList>
       </template>

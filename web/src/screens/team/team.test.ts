@@ -4,6 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { forgetSession } from "@/api/session";
 import { button, choose, mounted, serve, standInForBrowser, until } from "@/tests/mounting";
 
+import WebhooksPart from "@/screens/rules/WebhooksPart.vue";
 import AccountsScreen from "./AccountsScreen.vue";
 import HandOver from "./HandOver.vue";
 import InvitationList from "./InvitationList.vue";
@@ -163,4 +164,45 @@ it("whoever runs the server sees its parts and workers, and tries failed jobs ag
   expect(shown.text()).toContain("2 jobs wait");
   await shown.get("[aria-label='Try again: Try formats']").trigger("click");
   await seen(() => calls.some((one) => one.method === "POST"));
+});
+
+it("addresses are told of events: added with a key shown once, their messages looked at and sent again", async () => {
+  const hook = {
+    id: 3,
+    name: "Build",
+    address: "https://build.example/",
+    events: ["delivery"],
+    paused: false,
+  };
+  const calls = serve({
+    [`GET ${BASE}/webhooks`]: [hook],
+    [`POST ${BASE}/webhooks`]: { ...hook, key: "signed-with-this" },
+    [`GET ${BASE}/webhooks/3/sendings`]: [
+      {
+        id: 8,
+        event: "delivery",
+        message: {},
+        attempts: 2,
+        done: false,
+        status: 500,
+        answer: "full",
+        created: UNTIL,
+        tried: UNTIL,
+      },
+    ],
+    [`POST ${BASE}/webhooks/3/sendings/8/again`]: {},
+  });
+  const shown = mounted(WebhooksPart, { slug: "ferry", project: {}, mayRule: true, mayPrepare: true });
+  await seen(() => shown.text().includes("build.example"));
+  await shown.get("[aria-label='Messages of Build']").trigger("click");
+  await seen(() => shown.text().includes("500 full"));
+  await shown.get("[aria-label='Send delivery again, message 8']").trigger("click");
+  await shown.get("[aria-label='Name of the webhook']").setValue("Other");
+  await shown.get("[aria-label='Address of the webhook']").setValue("https://x.example");
+  await shown.get("form").trigger("submit");
+  await seen(() => shown.text().includes("signed-with-this"));
+  expect(calls.filter((one) => one.method === "POST").map((one) => one.path)).toEqual([
+    `${BASE}/webhooks/3/sendings/8/again`,
+    `${BASE}/webhooks`,
+  ]);
 });
