@@ -56,13 +56,18 @@ def furnished(live, tmp_path_factory):
 
 def views(slug: str, master: str, cast: int) -> dict[str, str]:
     own = f"/p/{slug}"
-    parts = ("targets", "layouts", "names", "formats", "budget", "licences", "models", "people")
+    parts = ("targets", "layouts", "names", "formats", "budget", "licences", "models", "webhooks", "people")
     materials = (f"cast/{cast}", "library", "import", f"master/{master}", f"compare/{master}", f"write/{master}")
     return {
         "projects": "/",
         "glossary": "/glossary",
+        "accounts": "/accounts",
+        "server": "/server",
         "overview": own,
-        **{name: f"{own}/{name}" for name in ("intake", "library", "habit", "sets", "models", "ground", "deliveries")},
+        **{
+            name: f"{own}/{name}"
+            for name in ("history", "intake", "library", "habit", "sets", "models", "ground", "deliveries")
+        },
         **{f"rules {part}": f"{own}/rules/{part}" for part in parts},
         **{f"materials {part}": f"{own}/materials/{part}" for part in materials},
     }

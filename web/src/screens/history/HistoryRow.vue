@@ -40,7 +40,7 @@ function to({ kind, key }: HistoryLine["about"][number]): RouteLocationRaw | nul
     </span>
     <span class="row objects">
       <template v-for="one in objects" :key="`${one.kind}:${one.key}`">
-        <RouterLink v-if="to(one)" :to="to(one)!">{{ one.called }}</RouterLink>
+        <RouterLink v-if="to(one)" class="target" :to="to(one)!">{{ one.called }}</RouterLink>
         <span v-else class="soft">{{ one.called }}</span>
       </template>
       <span v-if="line.count > objects.length" class="soft">{{

@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import Message from "primevue/message";
 import { computed, ref } from "vue";
 
+import { may } from "@/api/people";
 import { client, data } from "@/api/client";
 import { useIntakes, useProject } from "@/api/queries";
 import { useChange } from "@/api/useChange";
@@ -110,7 +111,7 @@ useKeys(t("intake"), [{ key: "F", does: t("chooseAFolder"), run: () => folderPic
       <WatchedFolders
         :slug="slug"
         :may-prepare="mayPrepare"
-        :may-rule="project.data.value?.right === 'rules'"
+        :may-rule="may(project.data.value?.right, 'rules')"
       />
       <ScanTable :slug="slug" :may-prepare="mayPrepare" />
       <IntakeTable

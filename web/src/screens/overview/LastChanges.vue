@@ -14,7 +14,9 @@ defineProps<{ slug: string; changes: Overview["changes"] }>();
     <template #header>
       <h2>{{ t("lastChanges") }}</h2>
     </template>
-    <RouterLink :to="{ name: 'history', params: { slug } }">{{ t("wholeHistory") }}</RouterLink>
+    <RouterLink class="target" :to="{ name: 'history', params: { slug } }">{{
+      t("wholeHistory")
+    }}</RouterLink>
     <p v-if="!changes.length" class="soft">{{ t("noChangesYet") }}</p>
     <ol>
       <li v-for="(one, at) in changes" :key="at">

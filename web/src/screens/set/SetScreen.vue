@@ -4,6 +4,7 @@ import SplitterPanel from "primevue/splitterpanel";
 import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
+import { may } from "@/api/people";
 import { useCatalogue, useProject, useSet, useSets } from "@/api/queries";
 import { useSetChanges } from "@/api/setChanges";
 import { useRuleChanges } from "@/api/ruleChanges";
@@ -193,7 +194,7 @@ useSetKeys({
                 :set="shown"
                 :roles="roles"
                 :may-change="mayChange"
-                :may-waive="project.data.value?.right === 'rules'"
+                :may-waive="may(project.data.value?.right, 'rules')"
                 :shown="shownFinding?.id ?? null"
                 @show="page.show"
                 @judge="changes.judge.mutate({ set: id })"

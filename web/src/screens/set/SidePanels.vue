@@ -106,9 +106,11 @@ const counting = () => props.set.findings.filter((one) => !one.waiver).length;
           :places="places"
           @look="emit('look', $event.map)"
         />
-        <RouterLink :to="{ name: 'history', params: { slug }, query: { about: `sets:${set.id}` } }">{{
-          t("historyOfThisSet")
-        }}</RouterLink>
+        <RouterLink
+          class="target"
+          :to="{ name: 'history', params: { slug }, query: { about: `sets:${set.id}` } }"
+          >{{ t("historyOfThisSet") }}</RouterLink
+        >
       </AccordionContent>
     </AccordionPanel>
     <AccordionPanel value="facts">

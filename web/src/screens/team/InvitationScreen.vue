@@ -71,7 +71,7 @@ async function join(): Promise<void> {
         :label="own === null ? t('joinAsNewcomer') : t('joinAs', { name: own })"
         :loading="busy"
       />
-      <RouterLink v-if="own === null" :to="signIn">{{ t("signInInstead") }}</RouterLink>
+      <RouterLink v-if="own === null" class="target" :to="signIn">{{ t("signInInstead") }}</RouterLink>
     </form>
   </main>
 </template>

@@ -33,7 +33,7 @@ async function save(): Promise<void> {
       <h1>{{ t("chooseANewPassword") }}</h1>
       <template v-if="done">
         <Message severity="success" :closable="false">{{ t("passwordIsSet") }}</Message>
-        <RouterLink to="/sign-in">{{ t("signIn") }}</RouterLink>
+        <RouterLink class="target" to="/sign-in">{{ t("signIn") }}</RouterLink>
       </template>
       <template v-else>
         <label for="password">{{ t("newPassword12") }}</label>
