@@ -92,7 +92,7 @@ const router = useRouter();
 </script>
 
 <template>
-  <main class="screen">
+  <div class="screen">
     <ScreenHead :title="t('history')" :state="object">
       <template #filters>
         <InputText v-model.lazy="text" :placeholder="t('find')" :aria-label="t('find')" />
@@ -136,7 +136,7 @@ const router = useRouter();
         />
       </StateView>
     </div>
-  </main>
+  </div>
 </template>
 
 <style scoped>

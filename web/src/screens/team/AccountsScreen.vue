@@ -91,7 +91,7 @@ async function signOut(one: Account): Promise<void> {
               />
             </template>
           </Column>
-          <Column>
+          <Column :header="t('actions')">
             <template #body="{ data }: { data: Account }">
               <div class="row acts">
                 <Button

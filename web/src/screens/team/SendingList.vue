@@ -30,7 +30,7 @@ const changes = useWebhookChanges(() => props.slug);
       </template>
     </Column>
     <Column field="attempts" :header="t('attempts')" />
-    <Column>
+    <Column :header="t('actions')">
       <template #body="{ data }">
         <Button
           size="small"

@@ -72,7 +72,7 @@ async function again(pk: number): Promise<void> {
           <Column :header="t('when')">
             <template #body="{ data }">{{ data.finished ? whenOf(data.finished) : "" }}</template>
           </Column>
-          <Column>
+          <Column :header="t('actions')">
             <template #body="{ data }">
               <Button
                 size="small"

@@ -45,7 +45,7 @@ describe("invitations", () => {
       days: 7,
       about: "",
     });
-    await shown.get("[aria-label='Take back the invitation for Cleo']").trigger("click");
+    await shown.get("[aria-label='Take back: Cleo']").trigger("click");
     await seen(() => calls.some((one) => one.method === "DELETE"));
   });
 
@@ -100,12 +100,12 @@ describe("accounts", () => {
     const shown = mounted(AccountsScreen);
     await seen(() => shown.text().includes("bram"));
     expect(shown.text()).toContain("no password yet");
-    await shown.get("[aria-label='Link for a new password for bram']").trigger("click");
+    await shown.get("[aria-label='Link for a new password: bram']").trigger("click");
     await seen(() => shown.find("[data-test=link]").exists());
-    await shown.get("[aria-label='Close the account of bram']").trigger("click");
+    await shown.get("[aria-label='Close account: bram']").trigger("click");
     await seen(() => calls.some((one) => one.method === "PATCH"));
     expect(calls.find((one) => one.method === "PATCH")?.body).toEqual({ active: false });
-    await shown.get("[aria-label='Sign bram out everywhere']").trigger("click");
+    await shown.get("[aria-label='Sign out everywhere: bram']").trigger("click");
     await seen(() => calls.some((one) => one.method === "DELETE"));
   });
 });
@@ -133,7 +133,7 @@ it("sessions say browser and system, and are ended", async () => {
   });
   const shown = mounted(SessionList);
   await seen(() => shown.text().includes("Firefox, Linux"));
-  await shown.get("[aria-label='Sign out: unknown browser']").trigger("click");
+  await shown.get("[aria-label='Sign out there: unknown browser']").trigger("click");
   await seen(() => calls.some((call) => call.path.endsWith("/2")));
 });
 
@@ -194,9 +194,9 @@ it("addresses are told of events: added with a key shown once, their messages lo
   });
   const shown = mounted(WebhooksPart, { slug: "ferry", project: {}, mayRule: true, mayPrepare: true });
   await seen(() => shown.text().includes("build.example"));
-  await shown.get("[aria-label='Messages of Build']").trigger("click");
+  await shown.get("[aria-label='Messages: Build']").trigger("click");
   await seen(() => shown.text().includes("500 full"));
-  await shown.get("[aria-label='Send delivery again, message 8']").trigger("click");
+  await shown.get("[aria-label='Send again: delivery, message 8']").trigger("click");
   await shown.get("[aria-label='Name of the webhook']").setValue("Other");
   await shown.get("[aria-label='Address of the webhook']").setValue("https://x.example");
   await shown.get("form").trigger("submit");
