@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db.models import OuterRef, Subquery
+from django.db.models import Exists, OuterRef, Subquery
+from django.db.models.functions import Coalesce
 
 from studio.projects.models import Membership
 from studio.sets.models import TextureSet
@@ -63,14 +64,13 @@ def _reviews(person: Any) -> list[Waits]:
 def _mentions(person: Any) -> list[Waits]:
     """A comment waits while it is open and the person has not answered after it."""
     rows = Comment.objects.filter(mentions=person, project__members__user=person).exclude(by=person)
-    rows = rows.select_related("project", "by", "parent").order_by("-pk")[:_MOST]
-    found = []
-    for row in rows:
-        first = row.parent or row
-        answered = Comment.objects.filter(parent=first, by=person, pk__gt=row.pk).exists()
-        if first.closed is None and not answered:
-            by = row.by.get_username() if row.by else None
-            found.append(
-                Waits("mention", row.project.name, row.text, f"/p/{row.project.slug}{path_of(row)}", by, row.created)
-            )
-    return found
+    first = Coalesce(OuterRef("parent"), OuterRef("pk"))
+    answers = Comment.objects.filter(parent=first, by=person, pk__gt=OuterRef("pk"))
+    rows = rows.annotate(answered=Exists(answers)).filter(answered=False, closed=None, parent__closed=None)
+    return [
+        Waits(
+            "mention", row.project.name, row.text, f"/p/{row.project.slug}{path_of(row)}",
+            row.by.get_username() if row.by else None, row.created,
+        )
+        for row in rows.select_related("project", "by", "parent").order_by("-pk")[:_MOST]
+    ]  # fmt: skip

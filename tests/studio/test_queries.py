@@ -1,9 +1,12 @@
 """However many rows a list has, it takes the same few queries."""
 
+from datetime import timedelta
+
 import pytest
 from django.contrib.auth import get_user_model
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
 
 from studio.deliveries.models import Delivery
 from studio.ground.models import Ground, GroundStroke
@@ -11,12 +14,13 @@ from studio.intake.models import FileName, Intake, IntakeFile, SourceFile
 from studio.jobs.models import Job
 from studio.materials.models import Adoption, Cast, Function, FunctionVersion, Master, MasterVersion
 from studio.meshes.models import Mesh
-from studio.people.models import AccessToken, LogEntry
-from studio.projects.models import Membership, Project
+from studio.people.models import AccessToken, Invitation, LogEntry
+from studio.projects.models import HistoryLine, Membership, Project
 from studio.rules.models import RuleDocument, builtin_documents
 from studio.sets.judging import judge_again
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
 from studio.sets.twins import renew_twins
+from studio.team.models import Comment, Notice, ReviewStep
 from tests.sheets import WET, a_master
 
 pytestmark = pytest.mark.django_db
@@ -84,6 +88,24 @@ def fill(project, person, start, count):
     Membership.objects.bulk_create(Membership(project=one, user=person, right="look") for one in others)
     LogEntry.objects.bulk_create(LogEntry(event="refused", person=person, project=project) for _ in number)
     AccessToken.objects.bulk_create(AccessToken(user=person, name="x", hash=f"{n:064d}") for n in number)
+    said = Comment.objects.bulk_create(Comment(project=project, set=one, text="x", by=people[0]) for one in sets)
+    Comment.objects.bulk_create(
+        Comment(project=project, set=one.set, parent=one, text="y", by=people[1]) for one in said
+    )
+    Comment.mentions.through.objects.bulk_create(
+        Comment.mentions.through(comment_id=one.pk, user_id=person.pk) for one in said
+    )
+    ReviewStep.objects.bulk_create(ReviewStep(set=one, state="ready", by=people[0]) for one in sets)
+    Notice.objects.bulk_create(
+        Notice(person=person, project=project, by=people[0], text="x", path="/p") for _ in number
+    )  # fmt: skip
+    soon = timezone.now() + timedelta(days=1)
+    Invitation.objects.bulk_create(
+        Invitation(project=project, right="look", hash=f"{n:064d}", until=soon, by=people[0]) for n in number
+    )
+    HistoryLine.objects.bulk_create(
+        HistoryLine(project=project, what="event", label="x", by=people[0], about=[f"sets:{one.pk}"]) for one in sets
+    )
     master, _ = Master.objects.get_or_create(name="stone", defaults={"title": "Stone"})
     version, _ = MasterVersion.objects.get_or_create(
         master=master, major=1, minor=0, patch=0, defaults={"document": a_master()}
@@ -113,7 +135,8 @@ LISTS = [
     "/sets", "/intakes", "/waivers", "/materials", "/jobs", "/deliveries", "/members", "/names", "/habit", "/log",
     "/rules/names", "/rules/names/house/versions", "/materials/exports", "/materials/masters/stone/compare", "/targets",
     "/models", "/grounds", "/sets.json", "", "//projects", "//masters", "//masters/stone", "//tokens",
-    "//functions", "//functions/wet",
+    "//functions", "//functions/wet", "/comments", "/reviews", "/history", "/invitations", "//notices", "//waiting",
+    "//history",
 ]  # fmt: skip
 
 

@@ -69,10 +69,12 @@ async function signOut(one: Account): Promise<void> {
         <DataTable :value="accounts.data.value ?? []" data-test="accounts" size="small">
           <Column :header="t('name')">
             <template #body="{ data }: { data: Account }">
-              <b>{{ data.name }}</b>
-              <span v-if="data.administrator" class="soft"> {{ t("administrator") }}</span>
-              <span v-if="!data.active" class="soft"> {{ t("closed") }}</span>
-              <span v-if="!data.has_password" class="soft"> {{ t("notSetYet") }}</span>
+              <span class="row">
+                <b>{{ data.name }}</b>
+                <span v-if="data.administrator" class="soft">{{ t("administrator") }}</span>
+                <span v-if="!data.active" class="soft">{{ t("closed") }}</span>
+                <span v-if="!data.has_password" class="soft">{{ t("notSetYet") }}</span>
+              </span>
             </template>
           </Column>
           <Column field="projects" :header="t('projects')" />
@@ -84,6 +86,7 @@ async function signOut(one: Account): Promise<void> {
           <Column :header="t('keepsLibrary')">
             <template #body="{ data }: { data: Account }">
               <CheckField
+                hidden
                 :model-value="data.keeps_library"
                 :disabled="data.administrator"
                 :label="t('keepsLibraryOf', { name: data.name })"

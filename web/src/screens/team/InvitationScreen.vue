@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Message from "primevue/message";
-import { computed, onMounted, ref } from "vue";
+import { onMounted, ref } from "vue";
 
 import { lookAtInvitation, takeInvitation } from "@/api/accounts";
 import { rightWords } from "@/api/people";
@@ -11,17 +11,17 @@ import { t } from "@/texts/team";
 
 /** Join a project by a link: as who one is, or with a new account. What the link carries is behind the # of the
  * address, which browsers send nowhere. */
-const secret = window.location.hash.slice(1);
+const KEPT = "fair-texel-invitation";
+const secret = window.location.hash.slice(1) || sessionStorage.getItem(KEPT) || "";
 const told = ref<{ project: string; right: string; by: string | null } | null>(null);
 const own = ref<string | null>(null);
 const name = ref("");
 const password = ref("");
 const problem = ref("");
 const busy = ref(false);
-const signIn = computed(() => ({
-  name: "sign-in",
-  query: { next: `/invitation#${secret}` },
-}));
+/** Through signing in and back; in an address it would be sent to the server. */
+const keep = () => sessionStorage.setItem(KEPT, secret);
+const signIn = { name: "sign-in", query: { next: "/invitation" } };
 
 onMounted(async () => {
   if (!secret) return void (problem.value = t("linkMissing"));
@@ -40,6 +40,7 @@ async function join(): Promise<void> {
     const { slug } = own.value
       ? await takeInvitation(secret)
       : await takeInvitation(secret, name.value.trim(), password.value);
+    sessionStorage.removeItem(KEPT);
     forgetSession();
     window.location.assign(`/p/${slug}`);
   } catch (error) {
@@ -71,7 +72,9 @@ async function join(): Promise<void> {
         :label="own === null ? t('joinAsNewcomer') : t('joinAs', { name: own })"
         :loading="busy"
       />
-      <RouterLink v-if="own === null" class="target" :to="signIn">{{ t("signInInstead") }}</RouterLink>
+      <RouterLink v-if="own === null" class="target" :to="signIn" @click="keep">{{
+        t("signInInstead")
+      }}</RouterLink>
     </form>
   </main>
 </template>
