@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 from urllib.parse import quote
 
 from django.db.models import F
@@ -22,6 +22,7 @@ from studio.api.schemas.sets import (
     NewNames,
     SetDetail,
     SetList,
+    SetTableRow,
     Split,
     StepsIn,
     TargetsIn,
@@ -37,6 +38,8 @@ from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
 from studio.sets.rows import SetRow, set_rows
+from studio.sets.table import as_csv, table_of
+from studio.team.reviews import newest_steps
 from texel.tiles import tiled
 
 router = Router(tags=["sets"])
@@ -83,6 +86,19 @@ def list_sets(request: HttpRequest, slug: Path[str]) -> Any:
         "undo": last_undo(project, user_of(request)),
         "redo": last_redo(project, user_of(request)),
     }
+
+
+@router.get("/table", response=list[SetTableRow])
+def table(request: HttpRequest, slug: Path[str], format: Literal["json", "csv"] = "json") -> Any:
+    """The list of sets for other programs, as JSON or CSV."""
+    project = project_for(request, slug)
+    steps = newest_steps(list(project.sets.values_list("pk", flat=True)))
+    rows = table_of(project, {pk: row.state for pk, row in steps.items()})
+    if format == "json":
+        return rows
+    answer = HttpResponse(as_csv(rows), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{project.slug}-sets.csv"'
+    return answer
 
 
 @router.get("/{int:pk}", response=SetDetail)

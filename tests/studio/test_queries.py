@@ -135,7 +135,7 @@ LISTS = [
     "/sets", "/intakes", "/waivers", "/materials", "/jobs", "/deliveries", "/members", "/names", "/habit", "/log",
     "/rules/names", "/rules/names/house/versions", "/materials/exports", "/materials/masters/stone/compare", "/targets",
     "/models", "/grounds", "/sets.json", "", "//projects", "//masters", "//masters/stone", "//tokens",
-    "//functions", "//functions/wet", "/comments", "/reviews", "/history", "/invitations", "//notices", "//waiting",
+    "//functions", "//functions/wet", "/comments", "/reviews", "/sets/table", "/history", "/invitations", "//notices", "//waiting",
     "//history",
 ]  # fmt: skip
 

@@ -3714,6 +3714,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/sets/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table
+         * @description The list of sets for other programs, as JSON or CSV.
+         */
+        get: operations["studio_api_sets_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets/targets": {
         parameters: {
             query?: never;
@@ -9685,6 +9705,39 @@ export interface components {
             waived: number;
             /** Warnings */
             warnings: number;
+        };
+        /**
+         * SetTableRow
+         * @description checked: whether the findings speak of the set as it is. worst: message of its worst finding. maps: file by role.
+         *     side: of the largest map, in texels. review: ready, approved, sent_back, changed, withdrawn, or empty.
+         */
+        SetTableRow: {
+            /** Checked */
+            checked: boolean;
+            /** Errors */
+            errors: number;
+            /** Id */
+            id: number;
+            /** Licence */
+            licence: string;
+            /** Maps */
+            maps: {
+                [key: string]: string;
+            };
+            /** Metres */
+            metres: number | null;
+            /** Name */
+            name: string;
+            /** Review */
+            review: string;
+            /** Side */
+            side: number;
+            /** Targets */
+            targets: string[];
+            /** Warnings */
+            warnings: number;
+            /** Worst */
+            worst: string;
         };
         /**
          * SetsDocument
@@ -16233,6 +16286,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Copied"];
+                };
+            };
+        };
+    };
+    studio_api_sets_table: {
+        parameters: {
+            query?: {
+                format?: "json" | "csv";
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetTableRow"][];
                 };
             };
         };

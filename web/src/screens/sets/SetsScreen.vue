@@ -163,6 +163,7 @@ function showMenu(event: MouseEvent, row: number, column: number | null): void {
         />
         <span class="grow" />
         <ViewOptions
+          :slug="slug"
           v-model:height="height"
           v-model:sort="sort"
           v-model:group="group"

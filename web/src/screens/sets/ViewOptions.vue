@@ -13,7 +13,7 @@ import type { Grouping, Sort } from "./matrix";
 import type { Height } from "./useSetList";
 
 /** How the list is looked at: height of rows, order, groups, columns. */
-defineProps<{ columns: RoleInfo[] }>();
+defineProps<{ slug: string; columns: RoleInfo[] }>();
 const height = defineModel<Height>("height", { required: true });
 const sort = defineModel<Sort>("sort", { required: true });
 const group = defineModel<Grouping>("group", { required: true });
@@ -77,6 +77,15 @@ const shownIn = (role: string) =>
           :label="one.label"
         />
       </div>
+      <span class="soft">{{ t("download") }}</span>
+      <span class="row">
+        <a class="target" :href="`/api/projects/${slug}/sets/table?format=csv`" download>{{
+          t("downloadAsCsv")
+        }}</a>
+        <a class="target" :href="`/api/projects/${slug}/sets/table`" :download="`${slug}-sets.json`">{{
+          t("downloadAsJson")
+        }}</a>
+      </span>
     </div>
   </Popover>
 </template>

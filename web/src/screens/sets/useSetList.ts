@@ -1,6 +1,7 @@
 import { computed } from "vue";
 
 import { useOverview, useSets } from "@/api/queries";
+import { useReviews } from "@/api/team";
 import { useAddress } from "@/app/useAddress";
 import { t } from "@/texts/sets";
 
@@ -21,6 +22,13 @@ export type Height = "compact" | "normal" | "large";
 /** Pixels of a row: its print and a margin. */
 const HEIGHTS: Record<Height, number> = { compact: 48, normal: 100, large: 180 };
 const GROUP_HEAD = 30;
+const REVIEWS: Record<string, string> = {
+  ready: t("reviewReady"),
+  approved: t("reviewApproved"),
+  sent_back: t("reviewSentBack"),
+  changed: t("reviewChanged"),
+  withdrawn: t("reviewWithdrawn"),
+};
 
 /** The list of sets as it is looked at: what is searched, filtered, sorted and grouped, all of it in the address. */
 export function useSetList(slug: () => string) {
@@ -28,12 +36,14 @@ export function useSetList(slug: () => string) {
   const filter = useAddress<Filter>("show", "all");
   const check = useAddress<string>("check", "");
   const since = useAddress<"" | "changed" | "undelivered">("since", "");
+  const review = useAddress<string>("review", "");
   const sort = useAddress<Sort>("sort", "name");
   const group = useAddress<Grouping>("group", "none");
   const height = useAddress<Height>("rows", "normal");
   const hidden = useAddress<string>("hide", "");
 
   const setList = useSets(slug);
+  const reviews = useReviews(slug);
   const overview = useOverview(slug, () => Boolean(since.value || check.value));
   const everyColumn = computed(() => (setList.data.value ? columnsOf(setList.data.value) : []));
   const hiddenRoles = computed({
@@ -47,7 +57,17 @@ export function useSetList(slug: () => string) {
   const every = computed(() =>
     (setList.data.value?.sets ?? []).map((set) => rowOf(set, columns.value, tiles.value.get(set.name) ?? 0)),
   );
-  const only = computed(() => (since.value ? new Set(overview.data.value?.[since.value] ?? []) : null));
+  /** What is listed, where the address asks for some sets by what was done with them; null for all. */
+  const only = computed(() => {
+    const found: Set<number>[] = [];
+    if (since.value) found.push(new Set(overview.data.value?.[since.value] ?? []));
+    if (review.value)
+      found.push(
+        new Set((reviews.data.value ?? []).filter((one) => one.state === review.value).map((one) => one.set)),
+      );
+    if (!found.length) return null;
+    return found.reduce((some, others) => new Set([...some].filter((id) => others.has(id))));
+  });
   const rows = computed(() =>
     sorted(
       filtered(every.value, {
@@ -81,6 +101,11 @@ export function useSetList(slug: () => string) {
       const label = since.value === "changed" ? t("changedSinceDelivery") : t("neverDelivered");
       found.push({ label, clear: () => (since.value = "") });
     }
+    if (review.value)
+      found.push({
+        label: REVIEWS[review.value] ?? review.value,
+        clear: () => (review.value = ""),
+      });
     if (filter.value === "judging")
       found.push({ label: t("beingChecked2"), clear: () => (filter.value = "all") });
     return found;
