@@ -8,6 +8,7 @@ from urllib.parse import quote, urlencode
 import jsonschema
 import pytest
 import schemathesis
+from django.contrib.auth import get_user_model
 from django.db import transaction
 from hypothesis import HealthCheck, Phase, given, settings
 
@@ -26,7 +27,7 @@ _EXAMPLES = 6
 
 
 @pytest.fixture
-def everything(call, other, take_in, library, run_jobs, tmp_path):
+def everything(call, other, take_in, library, run_jobs, tmp_path, settings):
     """What to put for each name in a path, by the part of the API that it is in."""
     folder = tmp_path / "in"
     simple_set(folder, "deck", n=16)
@@ -50,13 +51,24 @@ def everything(call, other, take_in, library, run_jobs, tmp_path):
     mud = {"key": "l2", "name": "Mud", "tile": 1}
     marsh = call("POST", "/grounds", {"name": "Marsh", "side": 128, "layers": [{"name": "Reeds", "tile": 1}, mud]})
     base = Placement.objects.filter(role="base_color").first()
+    get_user_model().objects.filter(username="ada").update(is_superuser=True)
+    comment = call("POST", "/comments", {"text": "Seam @bram", "set": base.set_id})
+    call("POST", "/invitations", {"right": "look"})
+    settings.WEBHOOK_HOSTS = ["127.0.0.1"]
+    told = {"name": "Build", "address": "http://127.0.0.1/", "events": ["update"]}
+    hook = call("POST", "/webhooks", told)
     return {
         "pk": {
             "maps": base.pk, "sets": TextureSet.objects.first().pk, "materials": Cast.objects.get().pk,
             "jobs": Job.objects.first().pk, "waivers": Waiver.objects.get().pk, "intakes": base.intake_id,
-            "grounds": marsh["id"],
+            "grounds": marsh["id"], "comments": comment["id"], "webhooks": hook["id"], "reviews": base.set_id,
+            "history": call("GET", "/history?kind=waivers")["lines"][0]["id"],
+            "invitations": call("GET", "/invitations")[0]["id"],
         },
-        "name": {"rules": "house", "masters": "stone", "functions": "wet", "targets": "orm-y-minus", "members": "bram"},
+        "name": {
+            "rules": "house", "masters": "stone", "functions": "wet", "targets": "orm-y-minus", "members": "bram",
+            "people": "bram",
+        },
         "slug": "ferry", "kind": "names", "number": 1, "key": "colour_as_linear", "level": 0, "column": 0, "row": 0,
         "format": "bc7", "what": "decoded", "person": "bram", "index": 0,
     }  # fmt: skip
@@ -81,6 +93,8 @@ _KNOWN = {
     "credit": "", "metres": 2.0, "changes": {}, "slots": {}, "seen": {}, "layouts": [], "side": 64, "channel": "",
     "document": a_master(), "functions": [WET],
     "box": "", "project": "ferry", "until": None, "days": 30, "layers": None, "shape": None, "distance": 20,
+    "text": "Seen", "state": "ready", "reason": "why", "to": "bram", "keep": "look", "about": "", "cast": None,
+    "map": None, "x": None, "y": None, "check": "", "tab": "t1", "address": "a@example.com", "closed": True,
     "stroke": {"layer": "l2", "points": [[1, 1, 1]], "radius": 1, "strength": 1},
 }  # fmt: skip
 

@@ -135,8 +135,8 @@ LISTS = [
     "/sets", "/intakes", "/waivers", "/materials", "/jobs", "/deliveries", "/members", "/names", "/habit", "/log",
     "/rules/names", "/rules/names/house/versions", "/materials/exports", "/materials/masters/stone/compare", "/targets",
     "/models", "/grounds", "/sets.json", "", "//projects", "//masters", "//masters/stone", "//tokens",
-    "//functions", "//functions/wet", "/comments", "/reviews", "/sets/table", "/history", "/invitations", "//notices", "//waiting",
-    "//history",
+    "//functions", "//functions/wet", "/comments", "/reviews", "/sets/table", "/history", "/invitations", "//notices",
+    "//waiting", "//history",
 ]  # fmt: skip
 
 
