@@ -163,11 +163,11 @@ function showMenu(event: MouseEvent, row: number, column: number | null): void {
         />
         <span class="grow" />
         <ViewOptions
-          :slug="slug"
           v-model:height="height"
           v-model:sort="sort"
           v-model:group="group"
           v-model:hidden="hiddenRoles"
+          :slug="slug"
           :columns="list.everyColumn.value"
         />
       </template>
