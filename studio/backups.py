@@ -12,7 +12,6 @@ import os
 import shutil
 import subprocess
 import tempfile
-from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, NamedTuple, TypedDict
@@ -27,6 +26,7 @@ from django.db.migrations.recorder import MigrationRecorder
 from studio.storage import UNFINISHED
 from studio.store import MADE_AGAIN, stored_names
 from texel.errors import TexelError
+from texel.files.writing import write_bytes
 
 __all__ = ["Backed", "BackupFailed", "back_up", "restore"]
 
@@ -66,38 +66,28 @@ def _run(program: str, *words: str) -> None:
         raise BackupFailed("{program}: {said}", program=program, said=done.stderr.strip()[-1500:] or "failed")
 
 
-def _whole(target: Path, write: Callable[[Path], object]) -> None:
-    """Write a file beside its place and put it there when it is whole and on the disk."""
-    target.parent.mkdir(parents=True, exist_ok=True)
-    handle, name = tempfile.mkstemp(dir=target.parent, prefix=UNFINISHED)
-    os.close(handle)
-    beside = Path(name)
-    try:
-        write(beside)
-        with beside.open("rb") as stream:
-            os.fsync(stream.fileno())
-        beside.replace(target)
-    finally:
-        beside.unlink(missing_ok=True)
-
-
-def _fetched(name: str, to: Path) -> None:
-    with default_storage.open(name, "rb") as source, to.open("wb") as stream:
-        shutil.copyfileobj(source, stream, _PIECE)
-
-
 def _copy_store(to: Path) -> tuple[int, int]:
+    """Stored files that the backup lacks; how many, and their bytes."""
     copied = size = 0
     for name in stored_names(lambda kind: kind not in MADE_AGAIN):
         place = to / "store" / name
         if place.exists():
             continue
         try:
-            _whole(place, lambda beside, name=name: _fetched(name, beside))  # type: ignore[misc]
+            with default_storage.open(name, "rb") as stored:
+                write_bytes(stored.chunks(_PIECE), _made(place.parent) / place.name)
         except FileNotFoundError:
             continue  # taken away meanwhile
         copied, size = copied + 1, size + place.stat().st_size
     return copied, size
+
+
+def _dump(to: Path) -> None:
+    """The database as it is at one moment; whole or not there."""
+    with tempfile.TemporaryDirectory(dir=_made(to.parent), prefix=UNFINISHED) as beside:
+        written = Path(beside) / to.name
+        _run("pg_dump", "--format=custom", "--no-owner", f"--file={written}")
+        written.replace(to)
 
 
 def _copy_deliveries(to: Path) -> None:
@@ -108,7 +98,12 @@ def _copy_deliveries(to: Path) -> None:
         if not folder.is_dir() or folder.name.startswith(".") or place.exists():
             continue
         with tempfile.TemporaryDirectory(dir=_made(to / "deliveries"), prefix=UNFINISHED) as beside:
-            shutil.copytree(folder, Path(beside) / "whole", symlinks=True)
+            try:
+                shutil.copytree(folder, Path(beside) / "whole", symlinks=True)
+            except (FileNotFoundError, shutil.Error):
+                if folder.exists():
+                    raise
+                continue  # taken away meanwhile: it had been kept long enough
             place.parent.mkdir(parents=True, exist_ok=True)
             (Path(beside) / "whole").replace(place)
 
@@ -131,7 +126,7 @@ def back_up(to: Path) -> Backed:
     copied, size = _copy_store(to)
     stamp = datetime.now(UTC).strftime("%Y%m%dT%H%M%S.%f")
     dump = to / "database" / f"{stamp}.dump"
-    _whole(dump, lambda beside: _run("pg_dump", "--format=custom", "--no-owner", f"--file={beside}"))
+    _dump(dump)
     again, more = _copy_store(to)
     _copy_deliveries(to)
     secret = settings.HOME / "secret"
@@ -139,7 +134,7 @@ def back_up(to: Path) -> Backed:
         # Keys of scan libraries are sealed with it.
         shutil.copy2(secret, to / "secret")
     about = {**_FORMAT, "dump": dump.name, "migrations": _migrations()}
-    _whole(to / "backup.json", lambda beside: beside.write_text(json.dumps(about, indent=2) + "\n"))
+    write_bytes((json.dumps(about, indent=2) + "\n").encode(), to / "backup.json")
     for old in sorted((to / "database").glob("*.dump"))[:-_KEPT_DUMPS]:
         old.unlink()
     return Backed(dump, copied + again, size + more)

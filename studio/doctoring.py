@@ -9,7 +9,7 @@ from django.core.files.storage import default_storage
 
 from studio.deliveries.models import Delivery
 from studio.intake.models import SourceFile
-from studio.store import MADE_AGAIN, is_sound, is_whole, stored_names
+from studio.store import MADE_AGAIN, is_sound, is_whole, stored_name, stored_names
 from texel import digest
 
 __all__ = ["Ill", "examine"]
@@ -37,7 +37,7 @@ def _sources() -> Iterator[Ill]:
     known = set()
     for source in SourceFile.objects.order_by("pk").iterator(500):
         known.add(source.pk)
-        name = f"source/{source.pk[:2]}/{source.pk}"
+        name = stored_name("source", source.pk)
         if not default_storage.exists(name):
             yield Ill("missing", name, _users(source))
         elif not is_whole(source.pk):

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Q, QuerySet
+from django.db.models import QuerySet
 
 from studio.changes.kinds import Kind, Values, kinds
 from studio.changes.recorded import record_rows
@@ -127,13 +127,13 @@ def called(project: Project | None, names: Iterable[str]) -> dict[str, str]:
 
 @dataclass(frozen=True)
 class Difference:
-    """One field of one row that a change touched. words: what the field is. map: id of the map whose steps or content
-    it was, for pictures of before and after."""
+    """One field of one row that a change touched. field: in words, "" where the row itself came or went. map:
+    id of the map whose steps it was, for pictures of before and after."""
 
     kind: str
     key: str
     called: str
-    words: str
+    field: str
     before: object
     after: object
     map: int | None = None
@@ -172,6 +172,7 @@ def _fields(kind: Kind, key: str, row: Any, was: Values | None, now: Values | No
 
 
 def people_in(project: Project | None) -> list[str]:
-    """Everybody whose lines there are."""
-    names = HistoryLine.objects.filter(Q(project=project), by__isnull=False).values_list("by__username", flat=True)
-    return sorted(set(names.distinct()))
+    """Everybody whose lines there are, by name. project: None for the library."""
+    rows = HistoryLine.objects.filter(project=project, by__isnull=False)
+    # In the order of names: by the lines' own, each line would be told apart.
+    return list(rows.order_by("by__username").values_list("by__username", flat=True).distinct())

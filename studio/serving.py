@@ -19,7 +19,7 @@ from studio.health import health_now
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
 from studio.jobs.queue import queue_up
-from studio.jobs.registry import kind_of, load
+from studio.jobs.registry import kind_of
 from studio.people.models import LogEntry, OpenSession
 from studio.projects.models import Project
 from studio.sets.models import TextureSet
@@ -63,14 +63,17 @@ def failed_jobs() -> list[Job]:
 def retry(pk: int) -> Job:
     """Try a failed job again. Raises Http404, and Conflict for one that did not fail, or whose failing was answered
     already: what it was for is told as failed, and has to be asked for again there."""
-    load()
     with transaction.atomic():
         job = Job.objects.select_for_update().filter(pk=pk).first()
         if job is None:
             raise Http404("There is no such job any more.")
         if job.state != Job.State.FAILED:
             raise Conflict("this job has not failed")
-        if kind_of(job.kind).on_loss is not None:
+        try:
+            on_loss = kind_of(job.kind).on_loss
+        except KeyError:
+            raise Conflict("there are no such jobs any more; ask for it anew") from None
+        if on_loss is not None:
             raise Conflict("its failing was told where it was asked for; ask for it there again")
         job.state, job.message, job.attempt, job.excused, job.done = Job.State.WAITING, "", 0, 0, 0
         job.cancel_asked, job.started, job.finished = False, None, None

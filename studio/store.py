@@ -19,7 +19,7 @@ from texel.errors import TexelError
 
 __all__ = [
     "MADE_AGAIN", "Copies", "Damaged", "Fetched", "cached", "digest_of", "has", "is_sound", "is_whole", "keep",
-    "local_copies", "read_bytes", "save_bytes", "stored_names",
+    "local_copies", "read_bytes", "save_bytes", "stored_name", "stored_names",
 ]  # fmt: skip
 
 _PIECE = 1 << 20
@@ -30,7 +30,8 @@ _MARK = b"\x00texel-kept\x01"
 _log = logging.getLogger(__name__)
 
 
-def _name(kind: str, digest: str) -> str:
+def stored_name(kind: str, digest: str) -> str:
+    """What the store calls a content."""
     return f"{kind}/{digest[:2]}/{digest}"
 
 
@@ -44,7 +45,7 @@ def digest_of(file: File[Any]) -> str:
 
 
 def has(digest: str, kind: str = "source") -> bool:
-    return default_storage.exists(_name(kind, digest))
+    return default_storage.exists(stored_name(kind, digest))
 
 
 class Damaged(TexelError):
@@ -69,7 +70,7 @@ class _Checked(File):  # type: ignore[type-arg]  # not subscriptable when it run
 
 def keep(file: File[Any], digest: str) -> bool:
     """Store a source under its digest unless it is there, and whole. Returns whether it was new. Raises Damaged."""
-    name = _name("source", digest)
+    name = stored_name("source", digest)
     if default_storage.exists(name):
         if is_whole(digest):
             return False
@@ -82,7 +83,7 @@ def keep(file: File[Any], digest: str) -> bool:
 
 def is_whole(digest: str) -> bool:
     """Whether a stored source is there and has its digest."""
-    name = _name("source", digest)
+    name = stored_name("source", digest)
     if not default_storage.exists(name):
         return False
     with default_storage.open(name, "rb") as stream:
@@ -92,7 +93,7 @@ def is_whole(digest: str) -> bool:
 def save_bytes(kind: str, digest: str, data: bytes) -> None:
     """Keep what was derived, with a checksum, so that it can be told to be what was made."""
     if not has(digest, kind):
-        default_storage.save(_name(kind, digest), ContentFile(_MARK + blake3(data).digest() + data))
+        default_storage.save(stored_name(kind, digest), ContentFile(_MARK + blake3(data).digest() + data))
 
 
 def _content(data: bytes) -> bytes | None:
@@ -126,7 +127,7 @@ def stored_names(kinds: Callable[[str], bool] = lambda kind: True) -> Iterator[s
 
 def read_bytes(kind: str, digest: str) -> bytes | None:
     """What was derived, or None: also when it is damaged, so that it is made again."""
-    name = _name(kind, digest)
+    name = stored_name(kind, digest)
     if not default_storage.exists(name):
         return None
     with default_storage.open(name, "rb") as stream:
@@ -179,7 +180,7 @@ class Copies:
             folder = self._root / str(next(self._numbers))
             folder.mkdir()
             path = folder / Path(name).name
-            _fetch(_name("source", digest), path)
+            _fetch(stored_name("source", digest), path)
             self._made[key] = path
         return self._made[key]
 

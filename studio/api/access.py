@@ -6,16 +6,28 @@ import re
 from typing import Any
 
 from django.http import Http404, HttpRequest
+from ninja.errors import HttpError
 from ninja.security import APIKeyCookie, HttpBearer
+from ninja.utils import check_csrf
 
 from studio.changes.recorded import acting
 from studio.people.address import address_of
 from studio.people.log import note
-from studio.people.tokens import person_of
+from studio.people.tokens import has_all_rights, person_of, right_of
 from studio.projects.models import Membership, Project
 from texel.errors import ToldError
 
-__all__ = ["BearerToken", "NotAllowed", "SessionCookie", "address_of", "must_administer", "project_for", "user_of"]
+__all__ = [
+    "BearerToken",
+    "NotAllowed",
+    "SessionCookie",
+    "address_of",
+    "must_administer",
+    "must_come_from_the_page",
+    "name_of",
+    "project_for",
+    "user_of",
+]
 
 
 # Routes outside projects that answer and change nothing.
@@ -42,19 +54,19 @@ class BearerToken(HttpBearer):
         person = person_of(token)
         if person is None:
             note("token_refused", "", request.path, address_of(request))
-        elif not _is_within(request, person.token_right):
+        elif not _is_within(request, person):
             note("refused", person, f"{request.method} {request.path}", address_of(request))
             raise NotAllowed(
                 "This token may {right}, and nothing outside projects; make one with all rights for this.",
-                right=person.token_right,
+                right=right_of(person),
             )
         return person
 
 
-def _is_within(request: HttpRequest, right: str) -> bool:
+def _is_within(request: HttpRequest, person: Any) -> bool:
     """Whether a token's right reaches so far. Within projects each route asks for the right that it needs
     (``project_for``); elsewhere everything that keeps something needs the highest, so that no route forgets to ask."""
-    if right == Membership.Right.MANAGE or request.method in ("GET", "HEAD", "OPTIONS"):
+    if has_all_rights(person) or request.method in ("GET", "HEAD", "OPTIONS"):
         return True
     return request.path.startswith("/api/projects/") or bool(_KEEPS_NOTHING.fullmatch(request.path))
 
@@ -66,11 +78,22 @@ def user_of(request: HttpRequest) -> Any:
     return person
 
 
+def must_come_from_the_page(request: HttpRequest) -> None:
+    """Routes without auth are exempt from the framework's own check against requests that other sites forge, and
+    signing somebody in unasked is an attack too. Raises HttpError 403."""
+    if check_csrf(request):
+        raise HttpError(403, "The page is out of date; load it again.")
+
+
+def name_of(person: Any) -> str | None:
+    """An account's name; None where the account is gone."""
+    return person.get_username() if person is not None else None
+
+
 def must_administer(request: HttpRequest) -> None:
     """Raises NotAllowed for everybody but administrators of the studio, by themselves or with a token of all rights."""
     person = user_of(request)
-    whole = getattr(person, "token_right", Membership.Right.MANAGE) == Membership.Right.MANAGE
-    if not (person.is_superuser and whole):
+    if not (person.is_superuser and has_all_rights(person)):
         note("refused", person, f"{request.method} {request.path}", address_of(request))
         raise NotAllowed("This is for administrators of the studio.")
 
@@ -89,7 +112,7 @@ def project_for(request: HttpRequest, slug: str, right: str = Membership.Right.L
             project=membership.project.name,
             right2=right,
         )
-    token_right = getattr(user, "token_right", Membership.Right.MANAGE)
+    token_right = right_of(user)
     if Membership.RANK[Membership.Right(token_right)] < Membership.RANK[Membership.Right(right)]:
         note("refused", user, f"{request.method} {request.path}", address_of(request), membership.project)
         raise NotAllowed(

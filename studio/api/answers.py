@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from studio.api.access import name_of
 from studio.api.schemas.shared import FindingOut, MapOut, RoleOut, SetOut, WaiverOut
 from studio.sets.models import Finding, Placement, Waiver
 from studio.sets.pictures import map_digest
@@ -95,7 +96,7 @@ def finding_out(finding: Finding, in_force: Mapping[tuple[str, str, str], Waiver
     waiver = waiver_for(finding, in_force)
     told: WaiverOut | None = None
     if waiver is not None:
-        by = waiver.by.get_username() if waiver.by else None
+        by = name_of(waiver.by)
         told = {"id": waiver.pk, "reason": waiver.reason, "until": waiver.until, "by": by}
     return {
         "id": finding.pk, "map": finding.placement_id, "waiver": told, "check": document["check"],

@@ -12,7 +12,7 @@ from django.utils.http import content_disposition_header
 from ninja import Path, Router, Status
 
 from studio import store
-from studio.api.access import project_for, user_of
+from studio.api.access import name_of, project_for, user_of
 from studio.api.masters import change_out, sheet_out
 from studio.api.schemas.casts import (
     AdoptIn,
@@ -102,7 +102,7 @@ def _cast_out(cast: Cast) -> CastOut:
             for slot, value in told.slots.items()
         ],
         "remarks": [_remark(one) for one in casts.remarks_of(cast, told)], "memory": memory_of(cast, told),
-        "by": cast.by.get_username() if cast.by else None, "created": cast.created,
+        "by": name_of(cast.by), "created": cast.created,
     }  # fmt: skip
 
 

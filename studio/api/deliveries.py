@@ -10,7 +10,7 @@ from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router
 
-from studio.api.access import project_for, user_of
+from studio.api.access import name_of, project_for, user_of
 from studio.api.caching import png
 from studio.api.schemas.deliveries import DeliveryDetail, DeliveryOut, MirrorCounts, Order, OrderAll
 from studio.api.schemas.watched import OutdatedOut
@@ -77,7 +77,7 @@ def _out(delivery: Any) -> DeliveryOut:
         "target": delivery.target["name"],
         "title": delivery.target.get("title", delivery.target["name"]),
         "created": delivery.created,
-        "by": delivery.by.get_username() if delivery.by else None,
+        "by": name_of(delivery.by),
         "sets": len(delivery.set_ids),
         "state": "done" if whole else job.state if job else "failed",
         "job": delivery.job_id,

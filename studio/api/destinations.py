@@ -10,7 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Status
 
-from studio.api.access import project_for, user_of
+from studio.api.access import name_of, project_for, user_of
 from studio.api.schemas.destinations import (
     Allowed,
     Bring,
@@ -40,7 +40,7 @@ def _transfer(one: Transfer) -> TransferOut:
     job, result = one.job, one.result or {}
     return {
         "id": one.pk, "number": one.delivery.number, "created": one.created,
-        "by": one.by.get_username() if one.by else None,
+        "by": name_of(one.by),
         "state": "done" if one.result is not None else job.state if job else "failed",
         "job": one.job_id, "message": job.message if job else "", "written": result.get("written", 0),
         "removed": result.get("removed", 0), "untouched": result.get("untouched", 0), "kept": result.get("kept", []),

@@ -9,7 +9,7 @@ from django.http import Http404, HttpRequest
 from ninja import Path, Router
 
 from studio import history
-from studio.api.access import project_for
+from studio.api.access import name_of, project_for
 from studio.api.schemas.history import FieldDifference, HistoryLineOut, HistoryOut
 from studio.projects.models import HistoryLine, Project
 
@@ -20,7 +20,7 @@ _SHOWN = 6
 
 def _line(row: HistoryLine, names: dict[str, str]) -> HistoryLineOut:
     return {
-        "id": row.pk, "at": row.at, "by": row.by.get_username() if row.by else None, "what": row.what,
+        "id": row.pk, "at": row.at, "by": name_of(row.by), "what": row.what,
         "label": row.label,
         "about": [
             {"kind": kind, "key": key, "called": names.get(f"{kind}:{key}")}
@@ -60,13 +60,7 @@ def show_difference(request: HttpRequest, slug: Path[str], pk: Path[int]) -> Any
     row = project.history.select_related("change").filter(pk=pk).first()
     if row is None or row.change is None:
         raise Http404("There is no such change in the history of this project.")
-    return [
-        {
-            "kind": one.kind, "key": one.key, "called": one.called, "field": one.words, "before": one.before,
-            "after": one.after, "map": one.map,
-        }
-        for one in history.differences(project, row.change)
-    ]  # fmt: skip
+    return history.differences(project, row.change)
 
 
 @of_library.get("/history", response=HistoryOut)

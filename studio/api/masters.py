@@ -11,7 +11,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Body, File, Path, Router
 from ninja.files import UploadedFile
 
-from studio.api.access import NotAllowed, user_of
+from studio.api.access import NotAllowed, name_of, user_of
 from studio.api.documents import Master as MasterBody
 from studio.api.schemas.masters import (
     Begin,
@@ -100,7 +100,7 @@ def version_rows(versions: Sequence[LibraryVersion]) -> list[VersionRow]:
     """Versions as the page reads them, the newest first."""
     return [
         {
-            "number": one.number, "note": one.note, "by": one.by.get_username() if one.by else None,
+            "number": one.number, "note": one.note, "by": name_of(one.by),
             "created": one.created, "deprecated": one.deprecated, "changes": one.changes,
         }
         for one in reversed(versions)

@@ -7,7 +7,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Path, Router, Status
 
-from studio.api.access import project_for, user_of
+from studio.api.access import name_of, project_for, user_of
 from studio.api.schemas.people import HandOver, InvitationOut, LogLine, MemberOut, NewInvitation, NewLink, Right
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.people import links, members
@@ -60,7 +60,7 @@ def show_log(request: HttpRequest, slug: Path[str]) -> Any:
 
 
 def _invitation(row: Invitation) -> InvitationOut:
-    by = row.by.get_username() if row.by else None
+    by = name_of(row.by)
     return {
         "id": row.pk, "right": row.right, "about": row.about, "by": by, "created": row.created, "until": row.until,
     }  # fmt: skip

@@ -11,7 +11,7 @@ from django.shortcuts import get_object_or_404
 from ninja import File, Form, Path, Router, Status
 from ninja.files import UploadedFile
 
-from studio.api.access import project_for, user_of
+from studio.api.access import name_of, project_for, user_of
 from studio.api.caching import png
 from studio.api.masters import sheet_out
 from studio.api.schemas.jobs import JobOut
@@ -125,7 +125,7 @@ def _versions(mesh: Mesh) -> list[ModelVersionOut]:
     rows = mesh.versions.select_related("by").prefetch_related("files").order_by("-number")
     return [
         {
-            "number": one.number, "at": one.at, "by": one.by.get_username() if one.by else None,
+            "number": one.number, "at": one.at, "by": name_of(one.by),
             "files": [file.name for file in one.files.all()], "is_current": one.pk == mesh.version_id,
         }
         for one in rows

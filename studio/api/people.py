@@ -7,9 +7,8 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Path, Router, Status
 from ninja.errors import HttpError
-from ninja.utils import check_csrf
 
-from studio.api.access import must_administer, user_of
+from studio.api.access import must_administer, must_come_from_the_page, name_of, user_of
 from studio.api.schemas.people import (
     AccountChange,
     AccountOut,
@@ -60,10 +59,7 @@ def make_account(request: HttpRequest, given: NewAccount) -> Any:
 def change_account(request: HttpRequest, name: Path[str], given: AccountChange) -> Any:
     """Close an account or open it again; let somebody keep the library or no more. For administrators."""
     must_administer(request)
-    if given.active is not None:
-        accounts.let_in(name, given.active, user_of(request))
-    if given.keeps_library is not None:
-        accounts.keep_library(name, given.keeps_library, user_of(request))
+    accounts.change_account(name, given.active, given.keeps_library, user_of(request))
     return _one(name)
 
 
@@ -85,24 +81,18 @@ def _link(row: ResetLink, secret: str) -> dict[str, object]:
     return {"secret": secret, "path": f"/new-password#{secret}", "until": row.until}
 
 
-def _must_come_from_the_page(request: HttpRequest) -> None:
-    """Routes without auth are exempt from the framework's own check."""
-    if check_csrf(request):
-        raise HttpError(403, "The page is out of date; load it again.")
-
-
 @without_account.post("/invitations/look", response=InvitedTo, auth=None)
 def look_at_invitation(request: HttpRequest, given: Secret) -> Any:
     """What an invitation is for; 404 when it works no more."""
     row = links.invitation_of(given.secret)
-    by = row.by.get_username() if row.by else None
+    by = name_of(row.by)
     return {"project": row.project.name, "right": row.right, "by": by, "until": row.until}
 
 
 @without_account.post("/invitations/take", response=Joined, auth=None)
 def take_invitation(request: HttpRequest, given: Taking) -> Any:
     """Join the project: as whoever is signed in, or with a new account, which is signed in by it."""
-    _must_come_from_the_page(request)
+    must_come_from_the_page(request)
     if not given.name:
         if not request.user.is_authenticated:
             raise HttpError(401, "Sign in first, or choose a name and a password.")
@@ -115,6 +105,6 @@ def take_invitation(request: HttpRequest, given: Taking) -> Any:
 @without_account.post("/new-password", response={204: None}, auth=None)
 def set_new_password(request: HttpRequest, given: Reset) -> Any:
     """Set a new password with a link from an administrator; the person's sessions end by it."""
-    _must_come_from_the_page(request)
+    must_come_from_the_page(request)
     links.reset_password(given.secret, given.password)
     return Status(204, None)

@@ -7,7 +7,7 @@ from typing import Any
 from django.http import Http404, HttpRequest
 from ninja import Body, Path, Router
 
-from studio.api.access import project_for, user_of
+from studio.api.access import name_of, project_for, user_of
 from studio.api.documents import RuleBody
 from studio.api.schemas.rules import CopyFrom, DifferenceOut, RuleOut, VersionOut
 from studio.api.seen import IfMatch, newest_of, seen
@@ -61,7 +61,7 @@ def put_rule(
 def list_versions(request: HttpRequest, slug: Path[str], kind: str, name: str) -> Any:
     rows = project_for(request, slug).rules.filter(kind=kind, name=name).select_related("by").order_by("-number")
     return [
-        {"number": r.number, "created": r.created, "by": r.by.get_username() if r.by else None, "origin": r.origin,
+        {"number": r.number, "created": r.created, "by": name_of(r.by), "origin": r.origin,
          "withdrawn": r.withdrawn}
         for r in rows
     ]  # fmt: skip

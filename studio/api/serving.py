@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Path, Router, Status
 
 from studio import serving
-from studio.api.access import must_administer
+from studio.api.access import must_administer, name_of
 from studio.api.schemas.serving import ServerOut, ServerReady
 from studio.health import health_now
 
@@ -34,13 +34,13 @@ def server(request: HttpRequest) -> Any:
     """Database, store, queue, workers, and the jobs that failed last. For administrators."""
     must_administer(request)
     return {
-        "parts": [{"name": one.name, "well": one.well, "says": one.says} for one in health_now().parts],
+        "parts": health_now().parts,
         "queue": serving.queue_counts(),
-        "workers": [{"id": one.id, "heard": one.heard, "job": one.job} for one in serving.workers()],
+        "workers": serving.workers(),
         "failed": [
             {
                 "id": job.pk, "project": job.project.name, "kind": job.kind, "title": job.title,
-                "message": job.message, "by": job.by.get_username() if job.by else None, "finished": job.finished,
+                "message": job.message, "by": name_of(job.by), "finished": job.finished,
                 "attempts": job.attempt,
             }
             for job in serving.failed_jobs()

@@ -9,9 +9,8 @@ from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router, Status
 from ninja.errors import HttpError
-from ninja.utils import check_csrf
 
-from studio.api.access import user_of
+from studio.api.access import must_come_from_the_page, user_of
 from studio.api.schemas.people import SessionRow
 from studio.api.schemas.session import Ended, HealthOut, NewPassword, NewToken, Session, SignIn, Token, TokenRow
 from studio.health import Health, health_now
@@ -49,9 +48,7 @@ def _session(request: HttpRequest, person: Any) -> dict[str, object]:
 @router.post("/session", response=Session, auth=None)
 def sign_in(request: HttpRequest, given: SignIn, response: HttpResponse) -> Any:
     """Sign in. After several failures each further one takes longer; then name and address are locked for a while."""
-    # Routes without auth are exempt from the framework's CSRF check, and signing somebody in unasked is an attack too.
-    if check_csrf(request):
-        raise HttpError(403, "The page is out of date; load it again.")
+    must_come_from_the_page(request)
     try:
         user = signing.sign_in(request, given.name, given.password)
     except signing.WrongPassword:

@@ -22,7 +22,6 @@ from studio.api.schemas.sets import (
     NewNames,
     SetDetail,
     SetList,
-    SetTableRow,
     Split,
     StepsIn,
     TargetsIn,
@@ -38,8 +37,8 @@ from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
 from studio.sets.rows import SetRow, set_rows
-from studio.sets.table import as_csv, table_of
-from studio.team.reviews import newest_steps
+from studio.sets.table import TableRow, as_csv, table_of
+from studio.team.reviews import steps_now
 from texel.tiles import tiled
 
 router = Router(tags=["sets"])
@@ -88,12 +87,12 @@ def list_sets(request: HttpRequest, slug: Path[str]) -> Any:
     }
 
 
-@router.get("/table", response=list[SetTableRow])
+@router.get("/table", response=list[TableRow])
 def table(request: HttpRequest, slug: Path[str], format: Literal["json", "csv"] = "json") -> Any:
     """The list of sets for other programs, as JSON or CSV."""
     project = project_for(request, slug)
-    steps = newest_steps(list(project.sets.values_list("pk", flat=True)))
-    rows = table_of(project, {pk: row.state for pk, row in steps.items()})
+    states = dict(steps_now(project.sets.all()).values_list("set", "state"))
+    rows = table_of(project, states)
     if format == "json":
         return rows
     answer = HttpResponse(as_csv(rows), content_type="text/csv; charset=utf-8")

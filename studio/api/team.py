@@ -7,7 +7,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Path, Router, Status
 
-from studio.api.access import project_for, user_of
+from studio.api.access import name_of, project_for, user_of
 from studio.api.projects import one_project
 from studio.api.schemas.projects import ProjectOut
 from studio.api.schemas.team import (
@@ -39,7 +39,7 @@ _RULES = Membership.Right.RULES
 
 def _answer(request: HttpRequest, row: Comment) -> AnswerOut:
     return {
-        "id": row.pk, "text": row.text, "by": row.by.get_username() if row.by else None,
+        "id": row.pk, "text": row.text, "by": name_of(row.by),
         "mine": row.by_id == user_of(request).pk, "created": row.created, "edited": row.edited,
         "revision": row.revision,
     }  # fmt: skip
@@ -53,7 +53,7 @@ def _comment(request: HttpRequest, row: Comment) -> CommentOut:
         "set": row.set_id, "cast": row.cast_id, "name": about.name if about else "", "map": row.map_id, "x": row.x,
         "y": row.y, "check": row.check_name,
         "mentions": sorted(one.get_username() for one in row.mentions.all()),
-        "closed": row.closed, "closed_by": row.closed_by.get_username() if row.closed_by else None,
+        "closed": row.closed, "closed_by": name_of(row.closed_by),
         "answers": [_answer(request, one) for one in row.answers.all()],
     }  # fmt: skip
 
@@ -97,7 +97,7 @@ def close_comment(request: HttpRequest, slug: Path[str], pk: Path[int], given: C
 def _review(row: ReviewStep) -> ReviewOut:
     return {
         "set": row.set_id, "name": row.set.name, "state": row.state, "reason": row.reason,
-        "by": row.by.get_username() if row.by else None, "at": row.at,
+        "by": name_of(row.by), "at": row.at,
     }  # fmt: skip
 
 
@@ -105,15 +105,7 @@ def _review(row: ReviewStep) -> ReviewOut:
 def list_reviews(request: HttpRequest, slug: Path[str]) -> Any:
     """How the review of each set stands; sets that are not in review are not among them."""
     project = project_for(request, slug)
-    steps = reviews.newest_steps(list(project.sets.values_list("pk", flat=True)))
-    names = dict(project.sets.filter(pk__in=steps).values_list("pk", "name"))
-    return [
-        {
-            "set": pk, "name": names[pk], "state": row.state, "reason": row.reason,
-            "by": row.by.get_username() if row.by else None, "at": row.at,
-        }
-        for pk, row in steps.items()
-    ]  # fmt: skip
+    return [_review(row) for row in reviews.steps_now(project.sets.all())]
 
 
 @router.get("/reviews/{int:pk}", response=list[ReviewOut])
@@ -165,7 +157,7 @@ def list_notices(request: HttpRequest) -> Any:
     """One's own notices, the newest first."""
     return [
         {
-            "id": row.pk, "project": row.project.name, "by": row.by.get_username() if row.by else None,
+            "id": row.pk, "project": row.project.name, "by": name_of(row.by),
             "text": row.text, "path": row.path, "created": row.created, "seen": row.seen,
         }
         for row in notices.notices_of(user_of(request))
@@ -187,12 +179,7 @@ def see_notice(request: HttpRequest, pk: int) -> Any:
 @own.get("/waiting", response=list[WaitingOut])
 def what_waits(request: HttpRequest) -> Any:
     """What waits for oneself over all projects: sets to approve, sets sent back, comments that mention one."""
-    return [
-        {
-            "kind": one.kind, "project": one.project, "text": one.text, "path": one.path, "by": one.by, "at": one.at,
-        }
-        for one in waiting.waits_for(user_of(request))
-    ]  # fmt: skip
+    return waiting.waits_for(user_of(request))
 
 
 @own.get("/mail", response=MailOut)

@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404
 from ninja import File, Path, Router, Status
 from ninja.files import UploadedFile
 
-from studio.api.access import project_for, user_of
+from studio.api.access import name_of, project_for, user_of
 from studio.api.schemas.watched import FileVersionOut
 from studio.intake.models import FileVersion
 from studio.intake.versions import bring_back, replace_by_upload
@@ -40,7 +40,7 @@ def _out(rows: Iterable[FileVersion]) -> list[FileVersionOut]:
         of = places.get(one.file_id)
         told.append(
             {
-                "id": one.pk, "at": one.at, "by": one.by.get_username() if one.by else None, "origin": one.origin,
+                "id": one.pk, "at": one.at, "by": name_of(one.by), "origin": one.origin,
                 "file": one.file.path, "before": one.before_id, "after": one.after_id,
                 "is_current": one.file.source_id == one.after_id, "map": of.pk if of else None,
                 "set": of.set_id if of else None, "set_name": of.set.name if of and of.set else "",

@@ -7,7 +7,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Path, Router, Status
 
-from studio.api.access import project_for, user_of
+from studio.api.access import name_of, project_for, user_of
 from studio.api.schemas.waivers import WaiverIn, WaiverRow
 from studio.projects.models import Membership
 from studio.sets import waivers
@@ -19,7 +19,7 @@ router = Router(tags=["waivers"])
 def _row(waiver: Waiver) -> WaiverRow:
     return {
         "id": waiver.pk, "set": waiver.set.name, "check": waiver.check_name, "role": waiver.role,
-        "reason": waiver.reason, "until": waiver.until, "by": waiver.by.get_username() if waiver.by else None,
+        "reason": waiver.reason, "until": waiver.until, "by": name_of(waiver.by),
         "created": waiver.created, "revoked": waiver.revoked,
     }  # fmt: skip
 

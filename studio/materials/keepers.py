@@ -12,25 +12,20 @@ from studio.materials.library import held
 from studio.materials.models import LibraryEntry
 from studio.people.accounts import is_library_keeper
 from studio.people.log import note
-from studio.projects.models import Membership
+from studio.people.tokens import has_all_rights
 
 __all__ = ["add", "may_keep", "may_make_masters", "names_of", "remove"]
 
 
 def may_make_masters(person: Any) -> bool:
     """Library keepers and administrators may add masters and functions to the library, and change all in it."""
-    return _has_whole_right(person) and is_library_keeper(person)
+    return has_all_rights(person) and is_library_keeper(person)
 
 
 def may_keep(person: Any, master: LibraryEntry) -> bool:
     """The keepers of this one, library keepers, and administrators of the studio."""
     may = is_library_keeper(person) or master.keepers.filter(pk=person.pk).exists()
-    return _has_whole_right(person) and may
-
-
-def _has_whole_right(person: Any) -> bool:
-    """Whether somebody asks by themselves, or by a token with all rights."""
-    return getattr(person, "token_right", Membership.Right.MANAGE) == Membership.Right.MANAGE
+    return has_all_rights(person) and may
 
 
 def names_of(master: LibraryEntry) -> list[str]:

@@ -9,13 +9,12 @@ from django.contrib.auth.models import Group
 from django.db import transaction
 from django.db.models import Count, Q, QuerySet
 from django.http import Http404
-from django.utils import timezone
 
 from studio.changes.errors import Conflict
 from studio.people.log import note
-from studio.people.models import LIBRARY_KEEPERS
+from studio.people.models import LIBRARY_KEEPERS, Invitation, ResetLink
 
-__all__ = ["account", "accounts", "is_library_keeper", "keep_library", "let_in"]
+__all__ = ["account", "accounts", "change_account", "is_library_keeper", "keep_library", "let_in"]
 
 
 def is_library_keeper(person: Any) -> bool:
@@ -24,7 +23,7 @@ def is_library_keeper(person: Any) -> bool:
 
 
 def accounts() -> QuerySet[Any]:
-    """All accounts by name, with ``keeps``, ``projects`` and ``signed_in``: in how many places."""
+    """All accounts by name, with ``keeps`` (1 where the person keeps the library) and ``projects``: how many."""
     return (
         get_user_model()
         .objects.annotate(
@@ -72,5 +71,16 @@ def let_in(name: str, active: bool, by: Any) -> None:
             raise Conflict("somebody must be left who administers the studio")
         people.filter(pk=person.pk).update(is_active=active)
         if not active:
-            person.reset_links.filter(used__isnull=True, until__gt=timezone.now()).update(revoked=True)
+            # Links for them, and links that they made for others.
+            ResetLink.objects.filter(Q(person=person) | Q(by=person), used=None).update(revoked=True)
+            Invitation.objects.filter(by=person, used=None).update(revoked=True)
         note("account_opened" if active else "account_closed", by, name)
+
+
+def change_account(name: str, active: bool | None, keeps_library: bool | None, by: Any) -> None:
+    """Both, all or nothing; None for what stays. Raises as let_in, and Http404."""
+    with transaction.atomic():
+        if keeps_library is not None:
+            keep_library(name, keeps_library, by)
+        if active is not None:
+            let_in(name, active, by)

@@ -6,7 +6,6 @@ address, which browsers send to no server, so that no log of one holds it.
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 from datetime import timedelta
 from typing import Any, TypeVar
@@ -22,7 +21,7 @@ from django.utils import timezone
 from studio.changes.errors import Conflict
 from studio.people.log import note
 from studio.people.members import RIGHT_WORDS
-from studio.people.models import Invitation, ResetLink
+from studio.people.models import Invitation, ResetLink, secret_hash
 from studio.projects.models import Membership, Project
 from texel.errors import BadDocument
 
@@ -38,13 +37,9 @@ _LONGEST_NAME = 150
 Link = TypeVar("Link", Invitation, ResetLink)
 
 
-def _hash(secret: str) -> str:
-    return hashlib.sha256(secret.encode()).hexdigest()
-
-
 def _working(kind: type[Link], secret: str, held: bool = False) -> Link:
     """Raises Http404 for a link that there is not, that was used, taken back, or has ended."""
-    rows = kind._default_manager.filter(hash=_hash(secret))
+    rows = kind._default_manager.filter(hash=secret_hash(secret))
     found = (rows.select_for_update() if held else rows).first()
     if found is None or not found.works:
         raise Http404("This link does not work: it was used, taken back, or has ended. Ask for a new one.")
@@ -62,7 +57,7 @@ def invite(project: Project, right: str, days: int, about: str, by: Any) -> tupl
     secret = secrets.token_urlsafe(32)
     about = " ".join(about.split())[:100]
     row = Invitation.objects.create(
-        hash=_hash(secret),
+        hash=secret_hash(secret),
         by=by,
         until=timezone.now() + timedelta(days=days),
         project=project,
@@ -150,7 +145,7 @@ def reset_link(person: Any, by: Any) -> tuple[ResetLink, str]:
     with transaction.atomic():
         person.reset_links.filter(used__isnull=True).update(revoked=True)
         until = timezone.now() + timedelta(hours=RESET_HOURS)
-        row = ResetLink.objects.create(hash=_hash(secret), by=by, until=until, person=person)
+        row = ResetLink.objects.create(hash=secret_hash(secret), by=by, until=until, person=person)
         note("reset_link_made", by, person.get_username())
     return row, secret
 

@@ -56,6 +56,8 @@ def set_right(project: Project, name: str, right: str, by: Any, seen: int | None
         elif row.right != right:
             Membership.objects.filter(pk=row.pk).update(right=right, revision=F("revision") + 1)
             row.refresh_from_db()
+            if right != Membership.Right.MANAGE:
+                _end_invitations(project, person)
         note("right_changed", by, f"{name} may {RIGHT_WORDS[right]}", project=project)
         return row
 
@@ -69,6 +71,7 @@ def remove(project: Project, name: str, by: Any) -> None:
             raise Http404(f"{name} is no member of this project.")
         _somebody_else_manages(project, row.user)
         row.delete()
+        _end_invitations(project, row.user)
         note("member_removed", by, name, project=project)
 
 
@@ -89,6 +92,11 @@ def hand_over(project: Project, name: str, keep: str | None, by: Any) -> None:
         else:
             set_right(project, by.get_username(), keep, by)
         note("handed_over", by, f"to {name}", project=project)
+
+
+def _end_invitations(project: Project, person: Any) -> None:
+    """Whoever may not invite any more comes in again by no link of their own."""
+    project.invitations.filter(by=person, used=None).update(revoked=True)
 
 
 def _hold(project: Project) -> None:

@@ -14,10 +14,15 @@ from django.utils import timezone
 
 from studio.projects.models import Membership, Project
 
-__all__ = ["LIBRARY_KEEPERS", "AccessToken", "Invitation", "LogEntry", "OpenSession", "ResetLink"]
+__all__ = ["LIBRARY_KEEPERS", "AccessToken", "Invitation", "LogEntry", "OpenSession", "ResetLink", "secret_hash"]
 
 # The group of those who may change what all projects share.
 LIBRARY_KEEPERS = "library keepers"
+
+
+def secret_hash(secret: str) -> str:
+    """What is kept of a token or a link: SHA-256, which for what is drawn at random needs no salt."""
+    return hashlib.sha256(secret.encode()).hexdigest()
 
 
 class AccessToken(models.Model):
@@ -34,15 +39,11 @@ class AccessToken(models.Model):
     used = models.DateTimeField(null=True)
     revoked = models.BooleanField(default=False)
 
-    @staticmethod
-    def hash_of(token: str) -> str:
-        return hashlib.sha256(token.encode()).hexdigest()
-
     @classmethod
     def make(cls, user: Any, name: str, until: datetime | None = None, right: str = Membership.Right.MANAGE) -> str:
         """A new token, shown this once."""
         token = secrets.token_urlsafe(32)
-        cls.objects.create(user=user, name=name, hash=cls.hash_of(token), until=until, right=right)
+        cls.objects.create(user=user, name=name, hash=secret_hash(token), until=until, right=right)
         return token
 
 

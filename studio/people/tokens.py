@@ -11,10 +11,10 @@ from django.utils import timezone
 
 from studio.changes.errors import Conflict
 from studio.people.log import note
-from studio.people.models import AccessToken
+from studio.people.models import AccessToken, secret_hash
 from studio.projects.models import Membership
 
-__all__ = ["make", "person_of", "revoke", "tokens_of"]
+__all__ = ["has_all_rights", "make", "person_of", "revoke", "right_of", "tokens_of"]
 
 # How often the hour of its last use is written down.
 _USED_EVERY = timedelta(minutes=5)
@@ -42,7 +42,7 @@ def _in_force(at: datetime) -> Q:
 def person_of(token: str) -> Any:
     """Whose token it is, while it holds; else None. What the token may do at most is the person's ``token_right``."""
     now = timezone.now()
-    rows = AccessToken.objects.filter(_in_force(now), hash=AccessToken.hash_of(token), user__is_active=True)
+    rows = AccessToken.objects.filter(_in_force(now), hash=secret_hash(token), user__is_active=True)
     row = rows.select_related("user").first()
     if row is None:
         return None
@@ -50,6 +50,17 @@ def person_of(token: str) -> Any:
         AccessToken.objects.filter(pk=row.pk).update(used=now)
     row.user.token_right = row.right  # type: ignore[attr-defined]  # for as long as it asks
     return row.user
+
+
+def right_of(person: Any) -> str:
+    """The most that somebody may do as they ask now: all that they may, or what their token allows."""
+    right: str = getattr(person, "token_right", Membership.Right.MANAGE)
+    return right
+
+
+def has_all_rights(person: Any) -> bool:
+    """Whether somebody asks by themselves, or by a token that may do all that they may."""
+    return right_of(person) == Membership.Right.MANAGE
 
 
 def tokens_of(person: Any) -> Any:

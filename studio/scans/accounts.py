@@ -2,26 +2,17 @@
 
 from __future__ import annotations
 
-import base64
-import hashlib
 from typing import Any
-
-from cryptography.fernet import Fernet, InvalidToken
-from django.conf import settings
 
 from studio.changes.errors import Conflict
 from studio.scans.client import Library, address_of
 from studio.scans.models import ScanAccount
+from studio.sealing import BrokenSeal, seal, unseal
 
 __all__ = ["forget_account", "keep_account", "library_of"]
 
 _MAX_KEY = 500
-
-
-def _seal() -> Fernet:
-    """From the studio's secret: a copy of the database alone gives no key away."""
-    digest = hashlib.sha256(b"scan accounts" + settings.SECRET_KEY.encode()).digest()
-    return Fernet(base64.urlsafe_b64encode(digest))
+_PURPOSE = "scan accounts"
 
 
 def keep_account(user: Any, library: str, key: str, title: str) -> ScanAccount:
@@ -29,7 +20,7 @@ def keep_account(user: Any, library: str, key: str, title: str) -> ScanAccount:
     address_of(library)
     if not 0 < len(key) <= _MAX_KEY or not key.isprintable():
         raise Conflict("a key has 1 to {max_key} printable characters", max_key=_MAX_KEY)
-    sealed = _seal().encrypt(key.encode()).decode()
+    sealed = seal(_PURPOSE, key)
     made, _ = ScanAccount.objects.update_or_create(
         user=user, library=library, defaults={"sealed": sealed, "title": title[:200]}
     )
@@ -46,7 +37,7 @@ def library_of(user_id: int | None, library: str) -> Library:
     if row is None:
         raise Conflict("enter the key of your account with {library} first", library=library)
     try:
-        key = _seal().decrypt(row.sealed.encode()).decode()
-    except InvalidToken:
+        key = unseal(_PURPOSE, row.sealed)
+    except BrokenSeal:
         raise Conflict("the kept key for {library} cannot be read any more; enter it again", library=library) from None
     return Library(library, key)

@@ -5,7 +5,8 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterable
-from typing import TypedDict
+
+from typing_extensions import TypedDict
 
 from studio.projects.models import Project
 from studio.sets.rows import SetRow, set_rows

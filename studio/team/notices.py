@@ -71,8 +71,8 @@ def mail_to(person: Any, address: str) -> None:
 
 
 def notices_of(person: Any) -> Any:
-    """A person's notices, the newest first."""
-    return Notice.objects.filter(person=person).select_related("project", "by")[:_KEPT]
+    """A person's notices of projects that they are in still, the newest first."""
+    return Notice.objects.filter(person=person, project__members__user=person).select_related("project", "by")[:_KEPT]
 
 
 def mark_seen(person: Any, pk: int | None) -> None:

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.db import transaction
-from django.db.models import OuterRef, Subquery
+from django.db.models import OuterRef, QuerySet, Subquery
 
 from studio.changes.engine import change
 from studio.changes.errors import Conflict
@@ -19,7 +19,7 @@ from studio.team.models import ReviewStep
 from studio.team.notices import tell
 from texel.errors import BadDocument
 
-__all__ = ["ask_for_approval", "newest_steps", "review", "unapproved", "void_what_changed", "waits_for_approval"]
+__all__ = ["ask_for_approval", "newest_steps", "review", "steps_now", "unapproved", "void_what_changed"]
 
 State = ReviewStep.State
 _LONGEST = 1000
@@ -36,11 +36,16 @@ _FOLLOWS: dict[str, set[str | None]] = {
 }
 
 
-def newest_steps(sets: Collection[int]) -> dict[int, ReviewStep]:
+def steps_now(sets: QuerySet[TextureSet]) -> QuerySet[ReviewStep]:
     """The newest step of each set that has any."""
     last = ReviewStep.objects.filter(set=OuterRef("pk")).order_by("-id").values("pk")[:1]
-    ids = TextureSet.objects.filter(pk__in=sets).annotate(step=Subquery(last)).values_list("step", flat=True)
-    return {row.set_id: row for row in ReviewStep.objects.filter(pk__in=[pk for pk in ids if pk]).select_related("by")}
+    newest = sets.order_by().annotate(step=Subquery(last)).values("step")
+    return ReviewStep.objects.filter(pk__in=newest).select_related("set__project", "by")
+
+
+def newest_steps(sets: Collection[int]) -> dict[int, ReviewStep]:
+    """The newest steps of sets by their ids; those without one are left out."""
+    return {row.set_id: row for row in steps_now(TextureSet.objects.filter(pk__in=sets))}
 
 
 def review(project: Project, sets: Sequence[int], state: str, reason: str, by: Any) -> list[ReviewStep]:
@@ -64,14 +69,12 @@ def review(project: Project, sets: Sequence[int], state: str, reason: str, by: A
                     state=(was or "not in review").replace("_", " "),
                 )  # fmt: skip
         steps = [ReviewStep.objects.create(set=row, state=state, reason=reason, by=by) for row in rows]
-        _tell(project, rows, before, state, reason, by)
+        _tell(project, rows, state, reason, by)
         announce(project.pk, "sets")
     return steps
 
 
-def _tell(
-    project: Project, rows: Sequence[TextureSet], before: dict[int, ReviewStep], state: str, reason: str, by: Any
-) -> None:
+def _tell(project: Project, rows: Sequence[TextureSet], state: str, reason: str, by: Any) -> None:
     """Whoever may approve hears of what is ready; whoever marked it ready hears what became of it."""
     if state == State.READY:
         may = project.members.filter(right__in=[Membership.Right.RULES, Membership.Right.MANAGE]).values("user")
@@ -93,25 +96,18 @@ def void_what_changed(project: Project, sets: Collection[int], by: Any) -> None:
             ReviewStep.objects.create(set_id=pk, state=State.CHANGED, by=person)
 
 
-def waits_for_approval(project: Project) -> list[TextureSet]:
-    """Sets whose newest step says that they are ready."""
-    last = ReviewStep.objects.filter(set=OuterRef("pk")).order_by("-id").values("state")[:1]
-    return list(project.sets.annotate(review=Subquery(last)).filter(review=State.READY).order_by("name"))
-
-
 def unapproved(project: Project, rows: Sequence[TextureSet]) -> dict[str, str]:
     """Why sets may not be delivered, by their names, where the house's rules ask for approval."""
     if not Project.objects.filter(pk=project.pk, approval=True).exists():
         return {}
     steps = newest_steps([row.pk for row in rows])
-    words = {State.CHANGED: "it was changed after it was looked at", State.SENT_BACK: "it was sent back"}
-    reasons = {}
-    for row in rows:
-        step = steps.get(row.pk)
-        if step is None or step.state != State.APPROVED:
-            reasons[row.name] = words.get(State(step.state), "") if step else ""
-            reasons[row.name] = reasons[row.name] or "it is not approved, and the house rules ask for approval"
-    return reasons
+    words: dict[str, str] = {
+        State.CHANGED: "it was changed after it was looked at",
+        State.SENT_BACK: "it was sent back",
+    }
+    otherwise = "it is not approved, and the house rules ask for approval"
+    states = {row.name: steps[row.pk].state if row.pk in steps else "" for row in rows}
+    return {name: words.get(state, otherwise) for name, state in states.items() if state != State.APPROVED}
 
 
 def ask_for_approval(project: Project, wanted: bool, by: Any, seen: int | None = None) -> None:

@@ -6,13 +6,14 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Exists, OuterRef, Subquery
+from django.db.models import Exists, OuterRef
 from django.db.models.functions import Coalesce
 
 from studio.projects.models import Membership
 from studio.sets.models import TextureSet
 from studio.team.comments import path_of
 from studio.team.models import Comment, ReviewStep
+from studio.team.reviews import steps_now
 
 __all__ = ["Waits", "waits_for"]
 
@@ -38,11 +39,10 @@ def waits_for(person: Any) -> list[Waits]:
 
 
 def _reviews(person: Any) -> list[Waits]:
-    memberships = {row.project_id: row for row in Membership.objects.filter(user=person).select_related("project")}
-    last = ReviewStep.objects.filter(set=OuterRef("pk")).order_by("-id").values("pk")[:1]
-    states = [ReviewStep.State.READY, ReviewStep.State.SENT_BACK]
-    newest = TextureSet.objects.filter(project__in=memberships).annotate(step=Subquery(last)).values("step")
-    rows = ReviewStep.objects.filter(pk__in=newest, state__in=states).select_related("set__project", "by")
+    memberships = {row.project_id: row for row in Membership.objects.filter(user=person)}
+    rows = steps_now(TextureSet.objects.filter(project__in=memberships)).filter(
+        state__in=[ReviewStep.State.READY, ReviewStep.State.SENT_BACK]
+    )
     mine = set(
         ReviewStep.objects.filter(by=person, state=ReviewStep.State.READY).values_list("set", flat=True).distinct()
     )

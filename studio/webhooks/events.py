@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from django.db.models.signals import post_save
@@ -24,28 +25,38 @@ record_rows(
 @when_ended
 def tell_of_job(job: Job) -> None:
     if job.kind == "deliver":
-        delivery = getattr(job, "delivery", None)
-        if delivery is not None:
-            tell(
-                job.project, "delivery", number=delivery.number, target=delivery.target.get("name", ""),
-                sets=len(delivery.set_ids), state=job.state, message=job.message,
-            )  # fmt: skip
+        tell(job.project, "delivery", partial(_of_delivery, job))
     elif job.kind == "judge" and job.state != Job.State.CANCELLED:
-        waits = waits_in([job.project_id])[job.project_id]
-        tell(
-            job.project, "findings", state=job.state, sets_with_errors=waits["errors"],
-            sets_with_warnings=waits["warnings"], sets_not_checked=waits["unchecked"],
-        )  # fmt: skip
+        tell(job.project, "findings", partial(_of_findings, job))
+
+
+def _of_delivery(job: Job) -> dict[str, object]:
+    delivery = job.delivery
+    return {
+        "number": delivery.number, "target": delivery.target.get("name", ""), "sets": len(delivery.set_ids),
+        "state": job.state, "message": job.message,
+    }  # fmt: skip
+
+
+def _of_findings(job: Job) -> dict[str, object]:
+    waits = waits_in([job.project_id])[job.project_id]
+    return {
+        "state": job.state, "sets_with_errors": waits["errors"], "sets_with_warnings": waits["warnings"],
+        "sets_not_checked": waits["unchecked"],
+    }  # fmt: skip
 
 
 def tell_of_version(sender: Any, instance: MasterVersion, created: bool, **rest: Any) -> None:
     """Projects that use a master hear of its newer version."""
     if created:
         for one in Adoption.objects.filter(master=instance.master_id).select_related("project", "version"):
-            tell(
-                one.project, "update", master=instance.master.name, newest=instance.number,
-                in_use=one.version.number, note=instance.note,
-            )  # fmt: skip
+            tell(one.project, "update", partial(_of_version, instance, one))
+
+
+def _of_version(newest: MasterVersion, one: Adoption) -> dict[str, object]:
+    return {
+        "master": newest.master.name, "newest": newest.number, "in_use": one.version.number, "note": newest.note,
+    }  # fmt: skip
 
 
 post_save.connect(tell_of_version, sender=MasterVersion, dispatch_uid="webhooks of versions")

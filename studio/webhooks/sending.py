@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import base64
 import hashlib
 import hmac
 import json
 import secrets
 import time
+from collections.abc import Callable, Mapping
 from typing import Any
 
 import urllib3
-from cryptography.fernet import Fernet, InvalidToken
-from django.conf import settings
 from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
@@ -21,6 +19,7 @@ from procrastinate.contrib.django import app
 
 from studio.changes.errors import Conflict
 from studio.projects.models import Project
+from studio.sealing import BrokenSeal, seal, unseal
 from studio.webhooks.guard import allowed
 from studio.webhooks.models import Sending, Webhook
 from texel.errors import BadDocument
@@ -30,16 +29,11 @@ __all__ = ["add", "remove", "send_again", "sendings_of", "set_paused", "signatur
 _MOST, _SHOWN, _KEPT = 20, 50, 200
 _TIMEOUT = urllib3.Timeout(connect=5, read=10)
 _MAX_ANSWER = 300
+_PURPOSE = "webhooks"
 
 
 class _NotTaken(Exception):
     """So that the queue tries again later."""
-
-
-def _seal() -> Fernet:
-    """From the studio's secret: a copy of the database alone gives no key away."""
-    digest = hashlib.sha256(b"webhooks" + settings.SECRET_KEY.encode()).digest()
-    return Fernet(base64.urlsafe_b64encode(digest))
 
 
 def add(project: Project, name: str, address: str, events: list[str], by: Any) -> tuple[Webhook, str]:
@@ -55,7 +49,7 @@ def add(project: Project, name: str, address: str, events: list[str], by: Any) -
             raise Conflict("a project has at most {most} webhooks", most=_MOST)
         if project.webhooks.filter(name=name).exists():
             raise Conflict("there is a webhook called {name} already", name=name)
-        sealed = _seal().encrypt(key.encode()).decode()
+        sealed = seal(_PURPOSE, key)
         row = Webhook.objects.create(
             project=project, name=name, address=address[:500], events=sorted(set(events)), sealed=sealed, by=by
         )
@@ -98,10 +92,13 @@ def send_again(project: Project, pk: int, sending: int) -> Sending:
     return row
 
 
-def tell(project: Project, event: str, **facts: object) -> None:
-    """Tell all webhooks of a project that want to know, when the surrounding transaction commits."""
-    for hook in project.webhooks.filter(paused=False, events__contains=[event]):
-        message = {"event": event, "project": project.slug, "at": timezone.now().isoformat(), **facts}
+def tell(project: Project, event: str, facts: Callable[[], Mapping[str, object]]) -> None:
+    """Tell all webhooks of a project that want to know, when the surrounding transaction commits. facts: what is told
+    of the event, asked for only where somebody wants to know."""
+    hooks = list(project.webhooks.filter(paused=False, events__contains=[event]))
+    told = facts() if hooks else {}
+    for hook in hooks:
+        message = {"event": event, "project": project.slug, "at": timezone.now().isoformat(), **told}
         row = Sending.objects.create(webhook=hook, event=event, message=message)
         deliver.defer(sending=row.pk)
         old = hook.sendings.values_list("pk", flat=True)[_KEPT : _KEPT + 1].first()
@@ -128,7 +125,7 @@ def deliver(sending: int) -> None:
     row.tried = timezone.now()
     try:
         row.status, row.answer = _post(row)
-    except (BadDocument, urllib3.exceptions.HTTPError, InvalidToken) as error:
+    except (BadDocument, urllib3.exceptions.HTTPError, BrokenSeal) as error:
         row.status, row.answer = None, str(error)[:_MAX_ANSWER] or type(error).__name__
     row.done = row.status is not None and 200 <= row.status < 300
     row.save(update_fields=["attempts", "tried", "status", "answer", "done"])
@@ -140,7 +137,7 @@ def _post(row: Sending) -> tuple[int, str]:
     to = allowed(row.webhook.address)
     body = json.dumps(row.message, ensure_ascii=False).encode()
     at = str(int(time.time()))
-    key = _seal().decrypt(row.webhook.sealed.encode()).decode()
+    key = unseal(_PURPOSE, row.webhook.sealed)
     usual = to.port == (443 if to.scheme == "https" else 80)
     headers = {
         "Content-Type": "application/json", "User-Agent": "Fair Texel",

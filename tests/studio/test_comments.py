@@ -208,3 +208,10 @@ def test_comments_of_another_project_cannot_be_reached(call, sign_in, deck):
     eve = sign_in(None, "eve")
     for method, path in (("GET", "/comments"), ("PATCH", f"/comments/{row['id']}"), ("GET", f"/reviews/{one.pk}")):
         eve(method, path, {"text": "x"} if method == "PATCH" else None, 404)
+
+
+def test_notices_of_a_project_that_one_left_are_not_shown(call, bram, deck):
+    one, _ = deck
+    call("POST", "/comments", {"text": "@bram, secret plans", "set": one.pk})
+    call("DELETE", "/members/bram", status=204)
+    assert told(bram) == waits(bram) == []

@@ -142,3 +142,13 @@ def test_the_history_of_another_project_is_not_there(call, sign_in, deck):
     stranger("GET", "/history", status=404)
     stranger("GET", f"/history/{line['id']}", status=404)
     Caller(stranger.client)("GET", "/history?person=ada")
+
+
+def test_each_person_is_asked_for_once_however_many_lines_there_are(call, project, django_assert_num_queries):
+    from studio.history import people_in
+
+    person = project.members.get().user
+    HistoryLine.objects.bulk_create(HistoryLine(project=project, what="event", label="x", by=person) for _ in range(50))
+    with django_assert_num_queries(1) as asked:
+        assert people_in(project) == ["ada"]
+    assert '"projects_historyline"."id"' not in asked.captured_queries[0]["sql"], "lines are told apart by their person"

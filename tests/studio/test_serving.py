@@ -24,7 +24,7 @@ def admin(sign_in):
     return Caller(root.client)
 
 
-def failed(project, kind="trial"):
+def failed(project, kind="try"):
     return Job.objects.create(project=project, kind=kind, title="Try formats", state="failed", message="no", attempt=3)
 
 
@@ -51,7 +51,7 @@ def test_numbers_are_in_the_form_that_their_format_describes(admin, project):
             assert line.split()[2:] in ([family, "gauge"], [family, "counter"])
         else:
             assert sample.fullmatch(line)[1] == family
-    assert 'fair_texel_jobs{kind="trial",state="failed"} 1\n' in text
+    assert 'fair_texel_jobs{kind="try",state="failed"} 1\n' in text
     assert "fair_texel_projects 1\n" in text
 
 
@@ -96,3 +96,8 @@ def test_logs_are_one_object_a_line_with_what_was_at_work():
     line = json.loads(text)
     assert (line["level"], line["message"], line["work"]) == ("error", "broken: näh\n", "job 17")
     assert "ValueError" in line["trace"]
+
+
+def test_a_job_of_a_kind_that_there_is_no_more_is_not_tried(admin, project):
+    job = failed(project, "former")
+    assert "there are no such jobs any more" in admin("POST", f"/server/jobs/{job.pk}/retry", status=409)["detail"]

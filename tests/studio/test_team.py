@@ -201,3 +201,32 @@ def test_sessions_that_have_ended_leave_the_list(sign_in):
 def test_an_administrator_signs_somebody_out_everywhere(admin, ada):
     assert admin("DELETE", "/people/ada/sessions")["sessions"] == 1
     ada("GET", "/sets", status=401)
+
+
+@pytest.mark.parametrize("how", ["removed", "right", "closed"])
+def test_invitations_of_somebody_who_may_no_longer_invite_end(ada, admin, sign_in, how):
+    """Whoever is taken out could come in again by a link that they had made before."""
+    bram = sign_in("manage", "bram")
+    secret = invited(bram, "manage")
+    if how == "removed":
+        ada("DELETE", "/members/bram", status=204)
+    elif how == "right":
+        ada("PUT", "/members/bram", {"right": "look"})
+    else:
+        admin("PATCH", "/people/bram", {"active": False})
+    anybody()("POST", "/invitations/look", {"secret": secret}, 404)
+    assert ada("GET", "/invitations") == []
+
+
+def test_links_for_passwords_end_with_the_account_of_whoever_made_them(admin, sign_in):
+    sign_in(None, "cleo")
+    second = sign_in(None, "second")
+    get_user_model().objects.filter(username="second").update(is_superuser=True)
+    secret = Caller(second.client)("POST", "/people/cleo/reset")["secret"]
+    admin("PATCH", "/people/second", {"active": False})
+    anybody()("POST", "/new-password", {"secret": secret, "password": PASSWORD}, 404)
+
+
+def test_a_change_of_an_account_is_made_whole_or_not_at_all(admin):
+    admin("PATCH", "/people/root", {"keeps_library": True, "active": False}, 409)
+    assert not get_user_model().objects.get(username="root").groups.exists()

@@ -8,6 +8,8 @@ import threading
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from studio.deliveries.models import Delivery
 from studio.jobs.models import Job
@@ -160,3 +162,11 @@ def test_what_is_no_address_is_refused(settings, address):
     settings.WEBHOOK_HOSTS = ["*", "x.example"]
     with pytest.raises(BadDocument):
         guard.allowed(address)
+
+
+def test_nothing_is_counted_where_nobody_wants_to_know(listener, project):
+    """Judging ends often, and counting reads the findings of all sets."""
+    job = Job.objects.create(project=project, kind="judge", title="x")
+    with CaptureQueriesContext(connection) as asked:
+        finish(job.pk, None, "done")
+    assert not [one for one in asked.captured_queries if "sets_finding" in one["sql"]]

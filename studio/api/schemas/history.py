@@ -39,7 +39,7 @@ class HistoryOut(Schema):
     older: bool
 
 
-class FieldDifference(TypedDict):
+class FieldDifference(Schema):
     """A field of an object before and after. field: in words; empty where the object itself came or went. map: the id
     of the map whose steps changed, for pictures of both (GET /maps/{pk}/preview)."""
 

@@ -118,21 +118,3 @@ class Merge(Schema):
 class Split(Schema):
     name: str
     maps: list[int]
-
-
-class SetTableRow(Schema):
-    """checked: whether the findings speak of the set as it is. worst: message of its worst finding. maps: file by role.
-    side: of the largest map, in texels. review: ready, approved, sent_back, changed, withdrawn, or empty."""
-
-    id: int
-    name: str
-    checked: bool
-    errors: int
-    warnings: int
-    worst: str
-    maps: dict[str, str]
-    side: int
-    metres: float | None
-    licence: str
-    targets: list[str]
-    review: str

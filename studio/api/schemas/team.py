@@ -110,7 +110,7 @@ class NoticeOut(TypedDict):
     seen: datetime | None
 
 
-class WaitingOut(TypedDict):
+class WaitingOut(Schema):
     """What waits for one person. kind: approve (a set is ready), sent_back, mention, answer."""
 
     kind: str

@@ -1,9 +1,9 @@
 /** Accounts of the studio, for administrators; and what the two links do that work without an account. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useQuery } from "@tanstack/vue-query";
 
 import { client, data } from "./client";
 import type { components } from "./generated/schema";
-import { useNotices } from "./notices";
+import { useChange } from "./useChange";
 
 const SERVER_AGAIN_MS = 5000;
 export type Account = components["schemas"]["AccountOut"];
@@ -12,28 +12,19 @@ type Change = components["schemas"]["AccountChange"];
 export const useAccounts = () =>
   useQuery({ queryKey: ["accounts"], queryFn: () => data(client.GET("/api/people")) });
 
-/** Each says what went wrong; null then. */
+/** Each says what went wrong, and asks anew for what it changed; null when it failed. */
 export function useAccountChanges() {
-  const queries = useQueryClient();
-  const notices = useNotices();
-  async function change<T>(work: Promise<T>): Promise<T | null> {
-    try {
-      return await work;
-    } catch (error) {
-      notices.failed(error);
-      return null;
-    } finally {
-      await queries.invalidateQueries({ queryKey: ["accounts"] });
-    }
-  }
+  const { change, notices } = useChange("", () => [["accounts"], ["server"]]);
   const at = (name: string) => ({ params: { path: { name } } });
   return {
     notices,
-    make: (name: string) => change(data(client.POST("/api/people", { body: { name } }))),
+    make: (name: string) => change(() => data(client.POST("/api/people", { body: { name } }))),
     set: (name: string, body: Partial<Change>) =>
-      change(data(client.PATCH("/api/people/{name}", { ...at(name), body }))),
-    reset: (name: string) => change(data(client.POST("/api/people/{name}/reset", at(name)))),
-    signOut: (name: string) => change(data(client.DELETE("/api/people/{name}/sessions", at(name)))),
+      change(() => data(client.PATCH("/api/people/{name}", { ...at(name), body }))),
+    reset: (name: string) => change(() => data(client.POST("/api/people/{name}/reset", at(name)))),
+    signOut: (name: string) => change(() => data(client.DELETE("/api/people/{name}/sessions", at(name)))),
+    retry: (pk: number) =>
+      change(() => data(client.POST("/api/server/jobs/{pk}/retry", { params: { path: { pk } } }))),
   };
 }
 
@@ -51,6 +42,3 @@ export const useServer = () =>
     queryFn: () => data(client.GET("/api/server")),
     refetchInterval: SERVER_AGAIN_MS,
   });
-
-export const retryJob = (pk: number) =>
-  data(client.POST("/api/server/jobs/{pk}/retry", { params: { path: { pk } } }));

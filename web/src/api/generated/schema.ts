@@ -9707,39 +9707,6 @@ export interface components {
             warnings: number;
         };
         /**
-         * SetTableRow
-         * @description checked: whether the findings speak of the set as it is. worst: message of its worst finding. maps: file by role.
-         *     side: of the largest map, in texels. review: ready, approved, sent_back, changed, withdrawn, or empty.
-         */
-        SetTableRow: {
-            /** Checked */
-            checked: boolean;
-            /** Errors */
-            errors: number;
-            /** Id */
-            id: number;
-            /** Licence */
-            licence: string;
-            /** Maps */
-            maps: {
-                [key: string]: string;
-            };
-            /** Metres */
-            metres: number | null;
-            /** Name */
-            name: string;
-            /** Review */
-            review: string;
-            /** Side */
-            side: number;
-            /** Targets */
-            targets: string[];
-            /** Warnings */
-            warnings: number;
-            /** Worst */
-            worst: string;
-        };
-        /**
          * SetsDocument
          * @description Fair Texel sets: texture sets: which file, or channel of a file, serves as which map, and the steps applied to it.
          */
@@ -10111,6 +10078,39 @@ export interface components {
             remedy: string;
             /** Symptom */
             symptom: string;
+        };
+        /**
+         * TableRow
+         * @description checked: whether the findings speak of the set as it is. maps: file by role. side: of the largest map, in
+         *     texels. review: how its review stands, "" outside one.
+         */
+        TableRow: {
+            /** Checked */
+            checked: boolean;
+            /** Errors */
+            errors: number;
+            /** Id */
+            id: number;
+            /** Licence */
+            licence: string;
+            /** Maps */
+            maps: {
+                [key: string]: string;
+            };
+            /** Metres */
+            metres: number | null;
+            /** Name */
+            name: string;
+            /** Review */
+            review: string;
+            /** Side */
+            side: number;
+            /** Targets */
+            targets: string[];
+            /** Warnings */
+            warnings: number;
+            /** Worst */
+            worst: string;
         };
         /**
          * TakeIn
@@ -16309,7 +16309,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetTableRow"][];
+                    "application/json": components["schemas"]["TableRow"][];
                 };
             };
         };

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from "vue";
+import { computed, ref } from "vue";
 
 import { type Difference, useDifferences } from "@/api/history";
 import FilePair from "@/parts/FilePair.vue";
@@ -13,6 +13,8 @@ const differences = useDifferences(
   () => props.slug,
   () => props.line,
 );
+const maps = computed(() => differences.data.value?.filter((one) => one.map !== null) ?? []);
+const fields = computed(() => differences.data.value?.filter((one) => one.map === null) ?? []);
 const looked = ref<Difference | null>(null);
 
 const LONGEST = 160;
@@ -44,7 +46,7 @@ const pair = (one: Difference) => ({
     </template>
     <div class="pairs">
       <FilePair
-        v-for="one in differences.data.value?.filter((each) => each.map !== null)"
+        v-for="one in maps"
         :key="`${one.kind} ${one.key}`"
         v-bind="pair(one)"
         words=""
@@ -52,10 +54,7 @@ const pair = (one: Difference) => ({
       />
     </div>
     <dl>
-      <template
-        v-for="one in differences.data.value?.filter((each) => each.map === null)"
-        :key="`${one.kind} ${one.key} ${one.field}`"
-      >
+      <template v-for="one in fields" :key="`${one.kind} ${one.key} ${one.field}`">
         <dt>
           {{ one.called }} <span class="soft">{{ one.field }}</span>
         </dt>

@@ -5,8 +5,7 @@ import DataTable from "primevue/datatable";
 import { computed } from "vue";
 import { useRouter } from "vue-router";
 
-import { retryJob, useServer } from "@/api/accounts";
-import { useNotices } from "@/api/notices";
+import { useAccountChanges, useServer } from "@/api/accounts";
 import { whenOf } from "@/app/when";
 import Mark from "@/parts/Mark.vue";
 import ScreenHead from "@/parts/ScreenHead.vue";
@@ -16,19 +15,10 @@ import { t } from "@/texts/team";
 /** For whoever runs the server: its parts, what its workers do, jobs that failed. */
 const router = useRouter();
 const server = useServer();
-const notices = useNotices();
+const changes = useAccountChanges();
 const parts = computed(() => server.data.value?.parts ?? []);
 const well = computed(() => (parts.value.every((one) => one.well) ? t("allIsWell") : t("somethingIsWrong")));
 const waiting = computed(() => server.data.value?.queue.waiting ?? 0);
-
-async function again(pk: number): Promise<void> {
-  try {
-    await retryJob(pk);
-  } catch (error) {
-    notices.failed(error);
-  }
-  await server.refetch();
-}
 </script>
 
 <template>
@@ -79,7 +69,7 @@ async function again(pk: number): Promise<void> {
                 severity="secondary"
                 :label="t('tryAgain')"
                 :aria-label="t('tryAgainOf', { title: data.title })"
-                @click="again(data.id)"
+                @click="changes.retry(data.id)"
               />
             </template>
           </Column>
