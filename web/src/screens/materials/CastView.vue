@@ -14,6 +14,7 @@ import ChoiceField from "@/parts/fields/ChoiceField.vue";
 import PickAction from "@/parts/fields/PickAction.vue";
 import StateView from "@/parts/StateView.vue";
 import SheetSurface from "@/preview/SheetSurface.vue";
+import CastComments from "@/screens/team/CastComments.vue";
 import { t } from "@/texts/materials";
 
 import ParameterGroups from "./ParameterGroups.vue";
@@ -203,6 +204,7 @@ const memory = computed(() =>
           @keep="keep"
           @back="reset"
         />
+        <CastComments :slug="slug" :cast="id" />
       </SplitterPanel>
       <SplitterPanel :size="36" :min-size="24" class="surface">
         <SheetSurface

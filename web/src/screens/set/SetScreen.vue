@@ -80,8 +80,7 @@ const { remedy, derive } = useRemedies({
   },
 });
 
-const shownMap = () => map.value?.id ?? null;
-const places = usePlaces(ofProject, () => props.id, shownMap);
+const places = usePlaces(ofProject, () => props.id, page);
 places.shown.value = Number(route.query.comment) || null;
 
 const { apply, goBy, back } = useSetMoves({

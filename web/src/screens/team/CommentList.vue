@@ -24,10 +24,16 @@ const settled = ref(false);
 const open = computed(() => props.comments.filter((one) => one.closed === null));
 const closed = computed(() => props.comments.filter((one) => one.closed !== null));
 const place = computed(() => props.places?.place.value ?? null);
+const finding = computed(() => props.places?.finding() ?? null);
+/** A marked place says more than where a finding looks. */
+const where = computed(() => {
+  const { check, map } = finding.value ?? { check: "", map: null };
+  return { check, ...(map === null ? {} : { map }), ...place.value };
+});
 
 async function say(): Promise<void> {
   if (!text.value.trim()) return;
-  const done = await changes.say({ ...props.about, ...place.value, text: text.value });
+  const done = await changes.say({ ...props.about, ...where.value, text: text.value });
   if (!done) return;
   text.value = "";
   props.places?.forget();
@@ -72,9 +78,10 @@ function look(one: Comment): void {
           />
         </template>
       </div>
+      <p v-if="finding" class="soft">{{ t("aboutTheFinding", { title: finding.title }) }}</p>
       <p v-if="places?.marking.value" class="soft" role="status">{{ t("placeHint") }}</p>
     </form>
-    <p v-if="!comments.length" class="soft">{{ t("noCommentsYet") }}</p>
+    <p v-if="!comments.length" class="soft">{{ places ? t("noCommentsYet") : t("noCommentsHere") }}</p>
     <CommentItem
       v-for="(one, at) in open"
       :key="one.id"

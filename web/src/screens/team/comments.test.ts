@@ -1,9 +1,10 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { defineComponent, h } from "vue";
+import { defineComponent, h, ref } from "vue";
 
 import { button, mounted, serve, standInForBrowser, until } from "@/tests/mounting";
 
+import CastComments from "./CastComments.vue";
 import CommentList from "./CommentList.vue";
 import InboxBadge from "./InboxBadge.vue";
 import PresenceMarks from "./PresenceMarks.vue";
@@ -103,7 +104,10 @@ describe("comments", () => {
         places = usePlaces(
           () => "ferry",
           () => 7,
-          () => 9,
+          {
+            map: ref({ id: 9 }),
+            shownFinding: ref({ check: "green", title: "Green points down", map: 8 }),
+          },
         );
         return () => h("div");
       },
@@ -117,7 +121,8 @@ describe("comments", () => {
     await shown.get("[aria-label=Comment]").setValue("Here");
     await shown.get("form").trigger("submit");
     await flushPromises();
-    expect(last(calls, "POST")?.body).toMatchObject({ set: 7, map: 9, x: 0.5, y: 0.75 });
+    expect(shown.text()).toContain("About the finding: Green points down");
+    expect(last(calls, "POST")?.body).toMatchObject({ set: 7, map: 9, x: 0.5, y: 0.75, check: "green" });
     expect(places.place.value).toBeNull();
   });
 });
@@ -194,4 +199,20 @@ it("what waits for oneself and what one was told is counted, shown and seen", as
   const all = [...document.querySelectorAll("button")].find((one) => one.textContent === "Mark all as seen")!;
   all.click();
   await until(() => expect(last(calls, "PUT")?.path).toBe("/api/notices/seen"));
+});
+
+it("a cast has comments of its own, without places", async () => {
+  const calls = serve({
+    [`GET ${BASE}/comments`]: [comment(2, { set: null, cast: 4, map: null, x: null, y: null })],
+    [`GET ${BASE}/presence`]: [],
+    [`PUT ${BASE}/presence`]: null,
+    [`POST ${BASE}/comments`]: comment(3),
+  });
+  const shown = mounted(CastComments, { slug: "ferry", cast: 4 });
+  await until(() => expect(shown.text()).toContain("Words 2"));
+  expect(shown.text()).not.toContain("Mark a place");
+  await shown.get("[aria-label=Comment]").setValue("Wetter");
+  await shown.get("form").trigger("submit");
+  await flushPromises();
+  expect(last(calls, "POST")?.body).toMatchObject({ cast: 4, text: "Wetter", check: "" });
 });

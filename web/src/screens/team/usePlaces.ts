@@ -10,7 +10,15 @@ export interface Pin {
   label: string;
 }
 
-export function usePlaces(slug: () => string, set: () => number, map: () => number | null) {
+/** What is looked at: a comment that is written while a finding is shown is about that. */
+interface Looked {
+  map: { value: { id: number } | null };
+  shownFinding: { value: { check: string; title: string; map: number | null } | null };
+}
+
+export function usePlaces(slug: () => string, set: () => number, looked: Looked) {
+  const map = () => looked.map.value?.id ?? null;
+  const finding = () => looked.shownFinding.value;
   const about = computed(() => `sets:${set()}`);
   const comments = useComments(slug, about);
   /** Whether the next click on the picture marks a place; the place that was marked for a new comment. */
@@ -40,6 +48,6 @@ export function usePlaces(slug: () => string, set: () => number, map: () => numb
   const forget = () => void (place.value = null);
   const toggle = () => void (marking.value = !marking.value);
   const show = (id: number) => void (shown.value = id);
-  return { comments, open, pins, marking, place, shown, mark, forget, toggle, show };
+  return { comments, open, finding, pins, marking, place, shown, mark, forget, toggle, show };
 }
 export type Places = ReturnType<typeof usePlaces>;
