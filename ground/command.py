@@ -19,6 +19,7 @@ __all__ = ["main"]
 _WEB = CHECKOUT / "web"
 _JOURNEYS, _STUDIO_TESTS = ("tests/journeys",), ("tests/studio",)
 _PAGE_TESTS = ("npm", "run", "--silent", "test")
+_OF_A_STUDIO = {"remote": "remote.cli", "project": "remote.projects"}
 _CORE_TESTS = ("tests/core", "tests/standards", "tests/ground", "texel")
 
 
@@ -201,11 +202,12 @@ def format_code(words: list[str]) -> int:
 
 
 def texel(words: list[str]) -> int:
-    """The core's command line, and `texel remote`, which speaks to a studio; without a word it lists its commands."""
+    """The core's command line, and `texel remote` and `texel project`, which speak to a studio; without a word it lists
+    its commands."""
     _quietly(setup.ensure_python)
     env = {**os.environ, "PYTHONPATH": str(CHECKOUT)}
-    if words[:1] == ["remote"]:
-        return _exec([str(VENV_PYTHON), "-m", "remote.cli", *words[1:]], env, cwd=os.getcwd())
+    if words[:1] and words[0] in _OF_A_STUDIO:
+        return _exec([str(VENV_PYTHON), "-m", _OF_A_STUDIO[words[0]], *words[1:]], env, cwd=os.getcwd())
     return _exec([str(VENV_PYTHON), "-m", "texel", *words], env, cwd=os.getcwd())
 
 

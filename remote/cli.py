@@ -24,7 +24,7 @@ from typing import Any
 
 from remote.client import Studio, StudioRefuses
 
-__all__ = ["main"]
+__all__ = ["BAD", "FINE", "FOUND_ERRORS", "Told", "main", "run_command", "studio_arguments"]
 
 FINE, FOUND_ERRORS, BAD = 0, 1, 2
 Told = tuple[int, Any, str]
@@ -92,9 +92,7 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="texel remote", description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
     )
-    parser.add_argument("--address", default=os.environ.get("FAIR_TEXEL_ADDRESS", ""), help="of the studio")
-    parser.add_argument("--token-file", metavar="FILE", help="a file with the token")
-    parser.add_argument("--patience", type=float, default=3600, metavar="SECONDS", help="how long to wait for jobs")
+    studio_arguments(parser)
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
 
     def command(name: str, run: Callable[[Studio, argparse.Namespace], Told], text: str) -> argparse.ArgumentParser:
@@ -122,10 +120,17 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def main(argv: Sequence[str] | None = None) -> int:
-    """Run one command and return its exit code."""
+def studio_arguments(parser: argparse.ArgumentParser) -> None:
+    """Which studio, and with which token."""
+    parser.add_argument("--address", default=os.environ.get("FAIR_TEXEL_ADDRESS", ""), help="of the studio")
+    parser.add_argument("--token-file", metavar="FILE", help="a file with the token")
+    parser.add_argument("--patience", type=float, default=3600, metavar="SECONDS", help="how long to wait for jobs")
+
+
+def run_command(name: str, parser: argparse.ArgumentParser, argv: Sequence[str] | None) -> int:
+    """Run one command against the studio that its arguments name and return its exit code."""
     try:
-        args = _parser().parse_args(argv)
+        args = parser.parse_args(argv)
     except SystemExit as stop:
         return int(stop.code or 0)
     try:
@@ -134,10 +139,15 @@ def main(argv: Sequence[str] | None = None) -> int:
             raise StudioRefuses("say which studio (FAIR_TEXEL_ADDRESS) and with which token (FAIR_TEXEL_TOKEN)")
         code, document, text = args.run(Studio(args.address, token, args.patience), args)
     except (StudioRefuses, OSError, ValueError) as error:
-        print(f"texel remote: {error}", file=sys.stderr)
+        print(f"{name}: {error}", file=sys.stderr)
         return BAD
     print(json.dumps(document, indent=2, ensure_ascii=False) if args.json else text)
     return int(code)
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run one command and return its exit code."""
+    return run_command("texel remote", _parser(), argv)
 
 
 if __name__ == "__main__":

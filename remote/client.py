@@ -20,7 +20,7 @@ import shutil
 import tempfile
 import time
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import suppress
 from pathlib import Path
 from typing import Any
@@ -76,6 +76,11 @@ class Studio:
         data = self._ask(method, path, **more).data
         return json.loads(data) if data else None
 
+    def send(self, path: str, data: bytes) -> Any:
+        """An operation of the API that takes one file. Raises StudioRefuses."""
+        answer = self._ask("POST", path, fields={"file": ("text.json", data, "application/json")}).data
+        return json.loads(answer) if answer else None
+
     def _of(self, project: str, path: str) -> str:
         return f"/projects/{quote(project, safe='')}{path}"
 
@@ -94,11 +99,17 @@ class Studio:
         files = sorted(path for path in folder.rglob("*") if path.is_file())
         if not files:
             raise StudioRefuses(f"{folder} holds no files")
-        intake = self.call("POST", self._of(project, "/intakes"), {"name": name or folder.resolve().name})
+        named = {path.relative_to(folder).as_posix(): path for path in files}
+        return self.take_in_files(project, named, name or folder.resolve().name, told)
+
+    def take_in_files(
+        self, project: str, files: Mapping[str, Path], name: str, told: Callable[[str], None] = lambda path: None
+    ) -> dict[str, Any]:
+        """Upload files, by the paths that they shall have, as one intake, and ask for them to be sorted."""
+        intake = self.call("POST", self._of(project, "/intakes"), {"name": name})
         at = self._of(project, f"/intakes/{intake['id']}")
         try:
-            for path in files:
-                inside = path.relative_to(folder).as_posix()
+            for inside, path in files.items():
                 told(inside)
                 fields = {"path": inside, "file": (path.name, path.read_bytes())}
                 self._ask("POST", f"{at}/files", fields=fields)

@@ -14,6 +14,9 @@ from texel import digest
 
 __all__ = ["Ill", "examine"]
 
+# Uses of a file that are named; of more, the number is told.
+_SHOWN = 5
+
 
 @dataclass(frozen=True)
 class Ill:
@@ -49,9 +52,11 @@ def _sources() -> Iterator[Ill]:
 
 def _users(source: SourceFile) -> str:
     """What has to be uploaded again, by project and path."""
-    rows = source.uses.select_related("intake__project")[:5]
-    paths = ", ".join(f"{row.intake.project.slug}: {row.path}" for row in rows)
-    return f"upload again: {paths}" if paths else "nothing of a project uses it"
+    rows = [f"{row.intake.project.slug}: {row.path}" for row in source.uses.select_related("intake__project")]
+    if not rows:
+        return "nothing of a project uses it"
+    more = f", and {len(rows) - _SHOWN} more" if len(rows) > _SHOWN else ""
+    return f"upload again: {', '.join(rows[:_SHOWN])}{more}"
 
 
 def _derived(mend: bool) -> Iterator[Ill]:

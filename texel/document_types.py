@@ -38,6 +38,15 @@ class DensityRule(TypedDict):
     factor: float
 
 
+class DestinationDocument(TypedDict):
+    format: Literal["fair-texel/destination"]
+    version: Literal[1]
+    name: str
+    kind: Literal["folder", "zip", "bucket"]
+    place: str
+    target: str
+
+
 class ErrorFigures(TypedDict):
     kind: Literal["colour", "normal", "mask"]
     psnr: NotRequired[float | None]
@@ -273,6 +282,51 @@ class PlaceDocument(TypedDict):
     width: int
     height: int
     channel: str | None
+
+
+class ProjectFill(TypedDict):
+    set: str
+    role: NotRequired[str]
+
+
+class ProjectSetReview(TypedDict):
+    state: Literal["ready", "approved", "sent_back", "changed", "withdrawn"]
+    of: str
+
+
+class ProjectSlot(TypedDict):
+    key: str
+    name: str
+    parts: list[str]
+
+
+class ProjectSplit(TypedDict):
+    slot: str
+    part: str
+
+
+class ProjectUndecided(TypedDict):
+    file: str
+    roles: list[str]
+
+
+class ProjectWaiver(TypedDict):
+    check: str
+    role: NotRequired[str]
+    map: NotRequired[str]
+    reason: str
+    until: NotRequired[str]
+    by: NotRequired[str]
+
+
+class ProjectWornRegion(TypedDict):
+    set: str
+    name: str
+    left: float
+    top: float
+    width: float
+    height: float
+    metres: NotRequired[list[float]]
 
 
 class RegionDocument(TypedDict):
@@ -643,6 +697,50 @@ class PaintingDocument(TypedDict):
     strokes: list[VertexStrokeDocument]
 
 
+class ProjectCastDocument(TypedDict):
+    format: Literal["fair-texel/project-cast"]
+    version: Literal[1]
+    name: str
+    master: str
+    parent: NotRequired[str]
+    changes: NotRequired[dict[str, ParameterValue]]
+    slots: NotRequired[dict[str, ProjectFill]]
+
+
+class ProjectDocument(TypedDict):
+    format: Literal["fair-texel/project"]
+    version: Literal[1]
+    name: str
+    target: str
+    approval: NotRequired[bool]
+    keep_days: NotRequired[int | None]
+    habit: NotRequired[list[HabitLineDocument]]
+
+
+class ProjectModelTold(TypedDict):
+    slots: NotRequired[list[ProjectSlot]]
+
+
+class ProjectSetMap(TypedDict):
+    role: RoleName
+    file: str
+    digest: str
+    channel: NotRequired[Literal["r", "g", "b", "a"]]
+    layer: NotRequired[str]
+    recipe: NotRequired[list[StepDocument]]
+
+
+class ProjectSetTold(TypedDict):
+    review: NotRequired[ProjectSetReview]
+    undecided: NotRequired[list[ProjectUndecided]]
+
+
+class ProjectWears(TypedDict):
+    kind: Literal["cast", "set"]
+    name: str
+    region: NotRequired[ProjectWornRegion]
+
+
 class RecipeDocument(TypedDict):
     format: Literal["fair-texel/recipe"]
     version: Literal[1]
@@ -875,6 +973,50 @@ class MirrorDocument(TypedDict):
     space: MirrorSpace
     compress: NotRequired[list[MirrorCompress]]
     largest: NotRequired[int]
+
+
+class ProjectGroundDocument(TypedDict):
+    format: Literal["fair-texel/project-ground"]
+    version: Literal[1]
+    ground: GroundDocument
+    wears: list[Literal["cast", "set"] | None]
+    height: NotRequired[str]
+
+
+class ProjectMasterDocument(TypedDict):
+    format: Literal["fair-texel/project-master"]
+    version: Literal[1]
+    name: str
+    number: str
+    pinned: NotRequired[bool]
+    sheet: MasterDocument
+
+
+class ProjectModelDocument(TypedDict):
+    format: Literal["fair-texel/project-model"]
+    version: Literal[1]
+    name: str
+    main: str
+    files: dict[str, str]
+    metres: NotRequired[float]
+    wears: NotRequired[dict[str, ProjectWears]]
+    titles: NotRequired[dict[str, str]]
+    splits: NotRequired[list[ProjectSplit]]
+    strokes: NotRequired[list[VertexStrokeDocument]]
+    told: NotRequired[ProjectModelTold]
+
+
+class ProjectSetDocument(TypedDict):
+    format: Literal["fair-texel/project-set"]
+    version: Literal[1]
+    name: str
+    metres: NotRequired[float]
+    licence: NotRequired[SetLicence]
+    targets: NotRequired[list[str]]
+    regions: NotRequired[list[RegionDocument]]
+    maps: list[ProjectSetMap]
+    waivers: NotRequired[list[ProjectWaiver]]
+    told: NotRequired[ProjectSetTold]
 
 
 class ReportDocument(TypedDict):

@@ -9,11 +9,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal, NamedTuple
 
+from texel import digest
 from texel.errors import BadDocument
 from texel.messages import message_of
 from texel.schemas import check_document
 
-__all__ = ["UNTOLD", "Licence", "LicenceRules", "Objection", "Terms", "objection", "parse_licences"]
+__all__ = ["UNTOLD", "Licence", "LicenceRules", "Objection", "Terms", "licence_key", "objection", "parse_licences"]
 
 Harm = Literal["error", "warning", "note"]
 
@@ -61,6 +62,11 @@ class Objection(NamedTuple):
     def refuses(self) -> bool:
         """Whether the project may not use the set at all."""
         return self.harm == "error"
+
+
+def licence_key(name: str) -> str:
+    """What a waiver about the licence of a set holds for: another licence needs another waiver."""
+    return digest.of_document(["licence", name.lower()])
 
 
 def parse_licences(document: Any, where: str = "the licences") -> LicenceRules:

@@ -14,7 +14,7 @@ from texel.roles import Role
 from texel.schemas import check_document
 from texel.wording import Reasons, reason_fields
 
-__all__ = ["MapRef", "TextureSet", "parse_sets", "sets_document"]
+__all__ = ["MapRef", "TextureSet", "file_keys", "parse_sets", "sets_document"]
 
 
 @dataclass(frozen=True)
@@ -147,3 +147,18 @@ def parse_sets(document: Any, where: str = "the sets") -> list[TextureSet]:
         )
         for entry in document["sets"]
     ]
+
+
+def file_keys(files: Iterable[tuple[str, str]]) -> list[str]:
+    """What a library calls each of some files, given as path and digest: its path; files of equal paths and different
+    contents are told apart by their digests.
+
+    >>> file_keys([("a.png", "11" * 32), ("a.png", "22" * 32), ("a.png", "11" * 32)])
+    ['a.png', '22222222/a.png', 'a.png']
+    """
+    contents: dict[str, str] = {}
+    keys = []
+    for path, digest in files:
+        known = contents.setdefault(path, digest)
+        keys.append(path if known == digest else f"{digest[:8]}/{path}")
+    return keys

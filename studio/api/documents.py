@@ -19,8 +19,8 @@ from texel.schemas import document_types
 
 __all__ = [
     "Channels", "Errors", "Function", "GroundDocument", "GroundShape", "GroundStroke", "GroundTerm", "Habit",
-    "Manifest", "Master", "Names", "ParameterValue", "Region", "Remedy", "RuleBody", "Sets", "Step", "StudioAPI",
-    "Target", "VertexStroke", "document_parts",
+    "Manifest", "Master", "Names", "ParameterValue", "ProjectPart", "Region", "Remedy", "RuleBody", "Sets", "Step",
+    "StudioAPI", "Target", "VertexStroke", "document_parts",
 ]  # fmt: skip
 
 
@@ -76,6 +76,15 @@ RuleBody = Annotated[
         "ModelsDocument",
     ),
 ]
+# What a project's text consists of.
+ProjectPart = Annotated[
+    dict[str, Any],
+    _Told(
+        "ProjectDocument", "ProjectSetDocument", "ProjectMasterDocument", "ProjectCastDocument", "ProjectModelDocument",
+        "ProjectGroundDocument", "DestinationDocument", "TargetDocument", "LayoutDocument", "NamesDocument",
+        "FormatsDocument", "LicencesDocument", "MirrorDocument", "ModelsDocument",
+    ),
+]  # fmt: skip
 
 
 def document_parts() -> dict[str, Any]:

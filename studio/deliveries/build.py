@@ -65,8 +65,9 @@ __all__ = [
 
 
 def rows_of(project: Project, ids: Iterable[int] | None) -> list[TextureSet]:
+    """Sets in the order of their names, whatever the database takes for order: that of everything delivered."""
     rows = project.sets.prefetch_related("placements__file__source")
-    return list(rows if ids is None else rows.filter(pk__in=list(ids)))
+    return sorted(rows if ids is None else rows.filter(pk__in=list(ids)), key=lambda row: (row.name, row.pk))
 
 
 def latest_delivery(project: Project, target: str) -> Delivery | None:

@@ -21,7 +21,7 @@ def with_ground(project: Project, casts: OrderedCasts, ids: Iterable[int] | None
     """
     rows = list(project.grounds.select_related("project"))
     wanted = None if ids is None else set(ids)
-    chosen = [row for row in rows if wanted is None or row.pk in wanted]
+    chosen = sorted((row for row in rows if wanted is None or row.pk in wanted), key=lambda row: row.name)
     if wanted is not None and len(chosen) < len(wanted):
         raise Conflict("a patch of ground that was chosen is gone")
     ordered: list[OrderedGround] = []

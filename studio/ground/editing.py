@@ -22,7 +22,10 @@ from texel.errors import BadDocument
 from texel.ground.painting import stroke_reach
 from texel.ground.patch import parse_patch
 
-__all__ = ["add_stroke", "change_ground", "clear_strokes", "create_ground", "delete_ground", "take_height"]
+__all__ = [
+    "add_stroke", "change_ground", "clear_strokes", "create_ground", "delete_ground", "kept_layers", "must_be_sound",
+    "take_height",
+]  # fmt: skip
 
 _MAX_STROKES = 20_000
 # Texels that laying down one stroke, and all of a patch, may look at: a second and ten, of the time that one picture
@@ -46,19 +49,19 @@ def create_ground(project: Project, name: str, by: Any, given: Mapping[str, Any]
     with change(project, by, "") as doing:
         called = free_name_in(project.grounds, name, "Ground")
         values = {"shape": _NEW_SHAPE, "layers": [{"name": "Ground"}], **(given or {}), "name": called}
-        values["layers"] = _keyed(project, values["layers"], ())
+        values["layers"] = kept_layers(project, values["layers"], ())
         doing.label = f"New ground {called}"
         ground = doing.create(Ground, project=project, by=by, **{key: values[key] for key in values if key in _FIELDS})
-        _must_be_sound(ground)
+        must_be_sound(ground)
     return ground
 
 
-def _must_be_sound(ground: Ground) -> None:
+def must_be_sound(ground: Ground) -> None:
     """Raises BadDocument for a patch that the core would refuse."""
     parse_patch(document_of(ground, strokes=False), ground.name)
 
 
-def _keyed(project: Project, layers: Iterable[Mapping[str, Any]], known: Iterable[str]) -> list[LayerRow]:
+def kept_layers(project: Project, layers: Iterable[Mapping[str, Any]], known: Iterable[str]) -> list[LayerRow]:
     """Layers with a key each, new ones with one that is not ``known``; what they wear is there. Raises Conflict."""
     given = list(layers)
     used = [*known, *(one["key"] for one in given if one.get("key"))]
@@ -93,14 +96,14 @@ def change_ground(
                 raise Conflict("there is ground called {name} already", name=given["name"])
         if "layers" in given:
             painted = ground.strokes.values_list("stroke__layer", flat=True).distinct()
-            given["layers"] = _keyed(project, given["layers"], [*(one["key"] for one in ground.layers), *painted])
+            given["layers"] = kept_layers(project, given["layers"], [*(one["key"] for one in ground.layers), *painted])
         if given.get("shape", {}).get("kind") == "map":
             given["shape"] = {**given["shape"], "map": ground.shape.get("map", "")}
             if ground.height_id is None:
                 raise Conflict("{ground} has no height map yet", ground=ground.name)
         doing.label = label[:150] or f"Change {ground.name}"
         doing.update(ground, **given)
-        _must_be_sound(ground)
+        must_be_sound(ground)
         if _texels_of_strokes(ground) > _MAX_OF_ALL:
             raise Conflict(
                 "{ground} is painted too much for so fine a raster; clear some of the painting first",
@@ -133,7 +136,7 @@ def take_height(
         with stored(Arrived(called, file, store.digest_of(file), None, "")) as source:
             doing.label = f"Height map of {ground.name}"
             doing.update(ground, shape={**ground.shape, **shape}, height_id=source.pk)
-        _must_be_sound(ground)
+        must_be_sound(ground)
     return ground
 
 

@@ -23,7 +23,7 @@ def casts_to_deliver(project: Project, ids: Iterable[int] | None, keep_others: b
     """
     rows = project.casts.select_related("master", "project", "parent")
     wanted = None if ids is None else set(ids)
-    chosen = [row for row in rows if wanted is None or row.pk in wanted]
+    chosen = sorted((row for row in rows if wanted is None or row.pk in wanted), key=lambda row: row.name)
     if wanted is not None and len(chosen) < len(wanted):
         raise Conflict("a cast that was chosen is gone")
     documents: list[OrderedCast] = []

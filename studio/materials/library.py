@@ -14,7 +14,7 @@ from django.db.models import F, QuerySet
 from django.http import Http404
 from django.utils import timezone
 
-from studio.changes.engine import change, must_be_as_seen
+from studio.changes.engine import Doing, change, must_be_as_seen
 from studio.changes.errors import Conflict, Stale
 from studio.materials.models import Adoption, Cast, LibraryEntry, LibraryVersion, Master, MasterVersion
 from studio.projects.models import Project
@@ -26,6 +26,7 @@ from texel.materials.versions import Carried, carried, changes_between, next_num
 __all__ = [
     "adopt",
     "adoptions_of",
+    "carry_casts",
     "cost_of_version",
     "create_master",
     "deprecate",
@@ -289,8 +290,13 @@ def adopt(
         else:
             must_be_as_seen(before, seen)
             doing.update(before, version_id=version.pk)
-        sheet = sheet_of(version)
-        for cast in project.casts.filter(master=version.master_id):
-            changes, slots = _carried_over(cast, sheet, renames or {})
-            doing.update(cast, changes=changes.kept, slots=slots.kept)
+        carry_casts(doing, version, renames or {})
     return before
+
+
+def carry_casts(doing: Doing, version: MasterVersion, renames: dict[str, str]) -> None:
+    """Make a project's casts of a master fit another version; what that does not take any more is dropped."""
+    sheet = sheet_of(version)
+    for cast in doing.project.casts.filter(master=version.master_id):
+        changes, slots = _carried_over(cast, sheet, renames)
+        doing.update(cast, changes=changes.kept, slots=slots.kept)

@@ -27,7 +27,7 @@ def with_models(project: Project, casts: OrderedCasts, ids: Iterable[int] | None
     """
     rows = list(project.meshes.select_related("version", "project").prefetch_related("version__files", "strokes"))
     wanted = None if ids is None else set(ids)
-    chosen = [row for row in rows if wanted is None or row.pk in wanted]
+    chosen = sorted((row for row in rows if wanted is None or row.pk in wanted), key=lambda row: row.name)
     if wanted is not None and len(chosen) < len(wanted):
         raise Conflict("a model that was chosen is gone")
     worn = orders_of(project, [one for row in chosen for one in row.wears.values()])

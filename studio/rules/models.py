@@ -38,8 +38,8 @@ from texel.roles import Green
 
 __all__ = [
     "CopiedFrom", "RuleBody", "RuleDocument", "add_version", "builtin_documents", "choose_target", "documents_of",
-    "habits_for", "licences_of", "models_of", "names_of", "own_rules", "table_of", "target_documents", "target_for",
-    "wanted_of",
+    "habits_for", "licences_of", "models_of", "must_be_rule", "names_of", "own_rules", "table_of", "target_documents",
+    "target_for", "wanted_of",
 ]  # fmt: skip
 
 
@@ -154,12 +154,7 @@ def add_version(
     seen: the number of the version that it follows, 0 for the ready-made document. Raises BadDocument when it does not
     follow its schema, Stale when there is a newer version than the one that was seen.
     """
-    documents_of(project, kind)
-    parsed = _PARSERS[kind](document, name)
-    if kind in _SINGLE and name != _ONLY:
-        raise BadDocument("a project has one set of {kind}, called {only!r}", kind=kind, only=_ONLY)
-    if kind in ("target", "layout", "mirror") and parsed.name != name:
-        raise BadDocument("the document is called {parsed}, the address says {name}", parsed=parsed.name, name=name)
+    must_be_rule(kind, name, document)
     with change(project, by, f"New version of {document.get('title') or name}") as doing:
         newest = own_rules(project, kind).filter(name=name).last()
         if seen is not None and seen != (newest.number if newest else 0):
@@ -176,6 +171,16 @@ def add_version(
             RuleDocument, project=project, kind=kind, name=name, number=last + 1, document=document, by=by,
             origin=origin,
         )  # fmt: skip
+
+
+def must_be_rule(kind: str, name: str, document: Any) -> None:
+    """Raises BadDocument for a kind that there is not, and for a document that is none of it, or called otherwise."""
+    builtin_documents(kind)
+    parsed = _PARSERS[kind](document, name)
+    if kind in _SINGLE and name != _ONLY:
+        raise BadDocument("a project has one set of {kind}, called {only!r}", kind=kind, only=_ONLY)
+    if kind in ("target", "layout", "mirror") and parsed.name != name:
+        raise BadDocument("the document is called {parsed}, the address says {name}", parsed=parsed.name, name=name)
 
 
 def own_rules(project: Project, kind: str) -> QuerySet[RuleDocument]:

@@ -16,7 +16,7 @@ from texel.library import Library
 from texel.licences import Licence
 from texel.recipes import others_of
 from texel.roles import Role
-from texel.sets import MapRef
+from texel.sets import MapRef, file_keys
 from texel.sets import TextureSet as CoreSet
 from texel.wording import Reasons
 
@@ -40,17 +40,10 @@ def _by_order(one: TextureSet) -> Sequence[Placement]:
 
 
 def _keys(placements: Iterable[Placement]) -> dict[int, str]:
-    """A key for each placement; equal paths with different contents are told apart by their intake's number."""
-    contents: dict[str, str] = {}
-    keys = {}
-    for placement in placements:
-        path = placement.file.path
-        digest = placement.file.source_id or ""
-        if contents.setdefault(path, digest) != digest:
-            path = f"intake-{placement.intake_id}/{path}"
-            contents.setdefault(path, digest)
-        keys[placement.pk] = path
-    return keys
+    """What a library calls the file of each placement."""
+    rows = list(placements)
+    keys = file_keys((row.file.path, row.file.source_id or "") for row in rows)
+    return {row.pk: key for row, key in zip(rows, keys, strict=True)}
 
 
 def core_sets(sets: Iterable[TextureSet]) -> tuple[list[CoreSet], dict[str, Placement]]:

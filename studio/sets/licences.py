@@ -9,15 +9,9 @@ from django.utils import timezone
 
 from studio.rules.models import licences_of
 from studio.sets.models import Placement, TextureSet, Waiver
-from texel import digest
-from texel.licences import Licence, Objection, objection
+from texel.licences import Licence, Objection, licence_key, objection
 
-__all__ = ["licence_key", "licences_to_carry", "objections_to", "refused"]
-
-
-def licence_key(one: TextureSet) -> str:
-    """What a waiver about the licence of a set holds for: another licence needs another waiver."""
-    return digest.of_document(["licence", one.licence.lower()])
+__all__ = ["licences_to_carry", "objections_to", "refused"]
 
 
 def objections_to(rows: Sequence[TextureSet]) -> dict[str, Objection]:
@@ -30,8 +24,8 @@ def objections_to(rows: Sequence[TextureSet]) -> dict[str, Objection]:
     told = {one.pk: objection(Licence(one.licence, one.credit), rules) for one in rows}
     waived = _waived([one for one in rows if told[one.pk]])
     return {
-        one.name: objections for one in rows
-        if (objections := told[one.pk]) is not None and (one.pk, objections.check, licence_key(one)) not in waived
+        one.name: told_of for one in rows
+        if (told_of := told[one.pk]) is not None and (one.pk, told_of.check, licence_key(one.licence)) not in waived
     }  # fmt: skip
 
 

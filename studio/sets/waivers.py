@@ -12,9 +12,9 @@ from django.utils import timezone
 from studio.changes.engine import change
 from studio.changes.errors import Conflict
 from studio.projects.models import Project
-from studio.sets.licences import licence_key
 from studio.sets.models import Finding, Waiver
 from studio.sets.pictures import map_digest
+from texel.licences import licence_key
 
 __all__ = ["Key", "revoke", "waive", "waiver_for", "waivers_in_force"]
 
@@ -31,7 +31,7 @@ def waivers_in_force(waivers: Iterable[Waiver]) -> dict[Key, Waiver]:
 
 def _key(finding: Finding) -> Key:
     if finding.document["check"] in _ABOUT_LICENCES:
-        return finding.document["check"], "", licence_key(finding.set)
+        return finding.document["check"], "", licence_key(finding.set.licence)
     # A finding about a file to be delivered holds until anything that goes into the file changes.
     map_ = finding.document.get("output") or (map_digest(finding.placement) if finding.placement else "")
     return finding.document["check"], finding.document["role"] or "", map_

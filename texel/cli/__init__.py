@@ -11,14 +11,27 @@ import os
 import sys
 from collections.abc import Callable, Sequence
 
-from texel.cli import atlas, blocks, deliveries, functions, ground, maps, materials, models, names, sets, tileable
+from texel.cli import (
+    atlas,
+    blocks,
+    deliveries,
+    functions,
+    ground,
+    maps,
+    materials,
+    models,
+    names,
+    projects,
+    sets,
+    tileable,
+)
 from texel.cli.shared import FINE
 from texel.errors import TexelError
 
 __all__ = ["main"]
 
 BAD_INPUT = 2
-_GROUPS = (sets, deliveries, maps, tileable, atlas, blocks, names, materials, functions, models, ground)
+_GROUPS = (sets, deliveries, maps, tileable, atlas, blocks, names, materials, functions, models, ground, projects)
 
 
 def _parser() -> argparse.ArgumentParser:

@@ -31,12 +31,14 @@ def deliver_incrementally(
     every: Choice | None = None,
     wait: float = 0.0,
     notes: Mapping[str, Any] | None = None,
+    make: Mapping[str, Callable[[], bytes]] | None = None,
 ) -> tuple[Plan, dict[str, Any], Brought]:
     """Bring ``out`` to what a plan says; returns the plan without what could not be built, the manifest, what moved.
 
     plan_against: the plan, compared with the manifest that it is given. every: what to do with files that others
-    changed; without it they are told, and nothing is written. The folder then holds byte for byte what a full delivery
-    into an empty one would, except for files that were kept. Raises Drifted, PlaceBusy, DeliveryRefused, TexelError.
+    changed; without it they are told, and nothing is written. notes, make: as of build_files. The folder then holds
+    byte for byte what a full delivery into an empty one would, except for files that were kept. Raises Drifted,
+    PlaceBusy, DeliveryRefused, TexelError.
     """
     place = FolderPlace(out)
     new = not out.exists()
@@ -54,7 +56,7 @@ def deliver_incrementally(
             incoming = place.incoming()
             plan, document = build_files(
                 plan, library, write_below(incoming), lambda path: take_back(incoming, path),
-                keep=kept_in_place(place.there, ledger, previous), notes=notes,
+                keep=kept_in_place(place.there, ledger, previous), notes=notes, make=make,
             )  # fmt: skip
             brought = place.bring(wanted_files(document, incoming), incoming.joinpath, every=every)
             with suppress(OSError):  # the delivery is whole without it

@@ -30,6 +30,11 @@ _PNG = Encoding("png")
 _CHANNEL_LETTERS = {1: "y", 2: "rg", 3: "rgb", 4: "rgba"}
 
 
+def _in_order(step: dict[str, Any]) -> dict[str, Any]:
+    """A step with its options in one order, whatever kept it: equal deliveries have equal manifests."""
+    return {"step": step["step"], **dict(sorted(step.items()))}
+
+
 @dataclass(frozen=True)
 class PlannedSource:
     """One map that goes into a file. ref carries the person's recipe; added: the steps that the target asks for.
@@ -59,8 +64,8 @@ class PlannedSource:
             "file": self.ref.file,
             "digest": self.digest,
             "channel": self.ref.channel,
-            "recipe": list(self.ref.recipe),
-            "added": list(self.added),
+            "recipe": [_in_order(step) for step in self.ref.recipe],
+            "added": [_in_order(step) for step in self.added],
         }
         names = dict(self.others)
         beside = [

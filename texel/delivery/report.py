@@ -28,6 +28,8 @@ __all__ = [
 # Kinds of files that an engine loads; copies for one material file are read in their place.
 IN_MEMORY = ("map", "slot")
 CHECKSUMS, REPORT, REPORT_PAGE = "checksums.b3", "report.json", "report.html"
+# In this order, whatever kept them: equal deliveries have equal reports.
+_OF_FINDING, _OF_WAIVER = ("check", "severity", "message"), ("check", "message", "reason", "by")
 # What browsers show by themselves.
 _SHOWN = ("png",)
 
@@ -69,8 +71,8 @@ def report_document(plan: Plan, manifest: Mapping[str, Any], notes: Mapping[str,
                 "bytes": sum(file["bytes"] for file in files),
                 "memory": sum(file["memory"] for file in files),
                 "files": files,
-                "findings": list(told.get("findings", ())),
-                "waivers": list(told.get("waivers", ())),
+                "findings": [{key: one[key] for key in _OF_FINDING} for one in told.get("findings", ())],
+                "waivers": [{key: one[key] for key in _OF_WAIVER} for one in told.get("waivers", ())],
             }
         )
     return {
