@@ -2,6 +2,7 @@
 
 import json
 import os
+import shutil
 import subprocess
 import sys
 from urllib.parse import urlsplit
@@ -28,6 +29,14 @@ def delivered(live, tmp_path_factory):
     return slug
 
 
+@pytest.fixture(scope="module")
+def backup(live, delivered, tmp_path_factory):
+    """A backup of the studio with the delivery."""
+    folder = tmp_path_factory.mktemp("kept") / "backup"
+    live.manage("backup", str(folder))
+    return folder
+
+
 @pytest.fixture
 def elsewhere(live, tmp_path):
     """An empty machine: a database without a table, and empty folders. Runs commands of the server there."""
@@ -49,12 +58,11 @@ def elsewhere(live, tmp_path):
         connection.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
 
 
-def test_a_backup_makes_an_empty_machine_the_same_studio(live, delivered, elsewhere, tmp_path):
+def test_a_backup_makes_an_empty_machine_the_same_studio(live, delivered, backup, elsewhere):
     home, manage = elsewhere
-    live.manage("backup", str(tmp_path / "backup"))
-    second = live.manage("backup", str(tmp_path / "backup"))
+    second = live.manage("backup", str(backup))
     assert "0 stored files added" in second, "what is there is not copied again"
-    done = manage("restore", str(tmp_path / "backup"))
+    done = manage("restore", str(backup))
     assert done.returncode == 0, done.stderr
     asked = f"TextureSet.objects.filter(project__slug='{delivered}').count()"
     count = f"from studio.sets.models import TextureSet; print({asked})"
@@ -62,24 +70,24 @@ def test_a_backup_makes_an_empty_machine_the_same_studio(live, delivered, elsewh
     told = manage("doctor")
     assert (told.returncode, "is there and whole" in told.stdout) == (0, True), told.stdout
     assert (home / "secret").read_text() == (live.home / "secret").read_text()
-    again = manage("restore", str(tmp_path / "backup"))
+    again = manage("restore", str(backup))
     assert (again.returncode, "not empty" in again.stderr) == (1, True)
 
 
-def test_what_is_no_backup_or_of_a_newer_version_is_refused(live, delivered, elsewhere, tmp_path):
+def test_what_is_no_backup_or_of_a_newer_version_is_refused(backup, elsewhere, tmp_path):
     _, manage = elsewhere
     assert "holds no backup" in manage("restore", str(tmp_path)).stderr
-    live.manage("backup", str(tmp_path / "backup"))
-    about = json.loads((tmp_path / "backup/backup.json").read_text())
+    about = json.loads((backup / "backup.json").read_text())
     about["migrations"].append("sets.9999_later")
-    (tmp_path / "backup/backup.json").write_text(json.dumps(about))
-    assert "newer version" in manage("restore", str(tmp_path / "backup")).stderr
+    newer = tmp_path / "newer"
+    shutil.copytree(backup, newer)
+    (newer / "backup.json").write_text(json.dumps(about))
+    assert "newer version" in manage("restore", str(newer)).stderr
 
 
-def test_the_doctor_tells_what_is_missing_damaged_and_orphaned(live, delivered, elsewhere, tmp_path):
+def test_the_doctor_tells_what_is_missing_damaged_and_orphaned(live, delivered, backup, elsewhere):
     home, manage = elsewhere
-    live.manage("backup", str(tmp_path / "backup"))
-    assert manage("restore", str(tmp_path / "backup")).returncode == 0
+    assert manage("restore", str(backup)).returncode == 0
     asked = f"IntakeFile.objects.filter(intake__project__slug='{delivered}').values_list('source', flat=True)"
     told = live.manage("shell", "-v", "0", "-c", f"from studio.intake.models import IntakeFile; print(*{asked})")
     missing, damaged = (home / "store/source" / name[:2] / name for name in told.split()[:2])

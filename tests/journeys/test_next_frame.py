@@ -1,5 +1,7 @@
 """Sliders of every ready-made master in the real browser: what is moved is seen in the next frame."""
 
+import os
+
 from playwright.sync_api import expect
 
 from tests.journeys.conftest import taken_in
@@ -45,12 +47,14 @@ _BEGIN = """async ([title, ready]) => {
 }"""
 
 
-def test_a_moved_slider_is_seen_in_the_next_frame_for_every_ready_made_master(live, ada, tmp_path):
+def test_a_moved_slider_is_seen_in_the_next_frame(live, ada, tmp_path):
     page = ada
     simple_set(tmp_path / "rock", "slate-cliff")
     taken_in(page, "Cliffs", tmp_path / "rock", 1)
     seen = {}
-    for ready, document in ready_masters().items():
+    # Each takes several seconds without a graphics card; all of them with FAIR_TEXEL_THOROUGH.
+    every = 1 if os.environ.get("FAIR_TEXEL_THOROUGH") else 4
+    for ready, document in list(ready_masters().items())[::every]:
         name = page.evaluate(_BEGIN, [f"{document['title']} moved", ready])
         page.evaluate(_GO, f"/p/cliffs/materials/master/{name}")
         expect(page.locator(".editor h2")).to_have_text(f"{document['title']} moved")
