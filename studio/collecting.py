@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import shutil
-import stat
 import time
-from collections.abc import Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import NamedTuple
@@ -14,13 +12,14 @@ from django.conf import settings
 from django.core.files.storage import default_storage
 from django.db import transaction
 
-from studio.deliveries.archive import take_away_old
+from studio import store
+from studio.deliveries.archive import contents_of, take_away_old
 from studio.deliveries.models import Delivery
 from studio.intake.models import SourceFile
 from studio.intake.uploads import alone_with_sources
 from studio.jobs.models import Job
 from studio.projects.models import Change, Project
-from studio.storage import UNFINISHED
+from studio.storage import UNFINISHED, Held
 from studio.store import MADE_AGAIN
 
 __all__ = ["Collected", "collect"]
@@ -41,57 +40,48 @@ class Collected(NamedTuple):
     bytes: int = 0
 
 
-class _Held(NamedTuple):
-    """A file as it was when it was looked at. used: seconds, when it was read or written last."""
-
-    path: Path
-    bytes: int
-    written: float
-    used: float
-
-    @property
-    def unfinished(self) -> bool:
-        return self.path.name.startswith(UNFINISHED)
-
-
-def _files(folder: Path) -> Iterator[_Held]:
-    """All files below a folder; one that goes meanwhile is passed over."""
-    for path in folder.rglob("*") if folder.is_dir() else ():
-        try:
-            told = path.stat()
-        except FileNotFoundError:
-            continue
-        if stat.S_ISREG(told.st_mode):
-            # Reading a file moves its time of access on most systems, once a day at least.
-            yield _Held(path, told.st_size, told.st_mtime, max(told.st_atime, told.st_mtime))
+def _unfinished(one: Held) -> bool:
+    return one.name.rpartition("/")[2].startswith(UNFINISHED)
 
 
 def collect(young_seconds: float = _YOUNG_SECONDS) -> Collected:
     """Take away what is not needed, older than ``young_seconds``; of what can be made again the longest unused beyond
-    the setting DERIVED_BYTES, whatever its age. Of changes the oldest go, beyond what anybody takes back.
-
-    Does nothing to files where the store is no folder of this machine.
-    """
+    the setting DERIVED_BYTES, whatever its age. Of changes the oldest go, beyond what anybody takes back."""
     _forget_old_changes()
     for project in Project.objects.exclude(keep_days=None):
         take_away_old(project)
-    try:
-        root = Path(default_storage.path(""))
-    except NotImplementedError:  # what storages elsewhere raise
-        return Collected()
     old = time.time() - young_seconds
-    gone = [one for one in _files(root) if one.unfinished and one.written < old]
-    gone += _beyond(root)
-    # Zips of deliveries are made when they are asked for.
-    gone += [one for one in _files(Path(settings.DELIVERIES_ROOT)) if _is_zip(one.path) and one.used < old]
+    kinds = ("source", "delivered", *MADE_AGAIN)
+    gone = [one for kind in kinds for one in store.held(kind) if _unfinished(one) and one.written < old]
+    gone += _beyond()
     for one in gone:
-        one.path.unlink(missing_ok=True)
-    gone += _take_away_sources(root / "source", old)
+        default_storage.delete(one.name)
+    gone += _take_away_sources(old)
+    gone += _take_away_delivered(old)
+    store.sweep(young_seconds)
+    # Zips of deliveries are made when they are asked for.
+    zips = [path for path in _zips(Path(settings.DELIVERIES_ROOT)) if _used(path) < old]
+    count, size = len(gone) + len(zips), sum(one.bytes for one in gone)
+    for path in zips:
+        size += path.stat().st_size
+        path.unlink(missing_ok=True)
     for folder in (Path(settings.HOME) / "scans").glob("*"):
         # What broke off and nobody went on with.
         if folder.stat().st_mtime < time.time() - _BROKEN_OFF_SECONDS:
             shutil.rmtree(folder, ignore_errors=True)
-    return Collected(len(gone), sum(one.bytes for one in gone))
+    return Collected(count, size)
+
+
+def _used(path: Path) -> float:
+    try:
+        told = path.stat()
+    except FileNotFoundError:
+        return time.time()
+    return max(told.st_atime, told.st_mtime)
+
+
+def _zips(root: Path) -> list[Path]:
+    return [path for path in root.glob("*/*") if _is_zip(path) and path.is_file()]
 
 
 def _is_zip(path: Path) -> bool:
@@ -99,16 +89,16 @@ def _is_zip(path: Path) -> bool:
     return (path.with_suffix("").is_dir() and path.suffix == ".zip") or path.name.endswith(".zip.part")
 
 
-def _take_away_sources(folder: Path, old: float) -> list[_Held]:
+def _take_away_sources(old: float) -> list[Held]:
     """Stored uploads that nothing uses: without a row, or whose row no intake, no model, no former version of
     a file and no delivery on its way names.
 
     Uploads that come meanwhile wait for the end of a thousand of them at most.
     """
-    stored = [one for one in _files(folder) if not one.unfinished and one.written < old]
-    gone: list[_Held] = []
+    stored = [one for one in store.held("source") if not _unfinished(one) and one.written < old]
+    gone: list[Held] = []
     for start in range(0, len(stored), _ASKED):
-        some = {one.path.name: one for one in stored[start : start + _ASKED]}
+        some = {one.name.rpartition("/")[2]: one for one in stored[start : start + _ASKED]}
         with transaction.atomic(), alone_with_sources():
             rows = SourceFile.objects.filter(pk__in=some)
             made = datetime.fromtimestamp(old, UTC)
@@ -119,10 +109,24 @@ def _take_away_sources(folder: Path, old: float) -> list[_Held]:
             SourceFile.objects.filter(pk__in=unused).delete()
             known = set(rows.values_list("pk", flat=True))
             for name, one in some.items():
-                # Looked at again: an upload of the same content has used it since.
-                if name not in known and one.path.exists() and one.path.stat().st_mtime < old:
-                    one.path.unlink()
+                # An upload of the same content that has used it since has made its row, too.
+                if name not in known:
+                    default_storage.delete(one.name)
                     gone.append(one)
+    return gone
+
+
+def _take_away_delivered(old: float) -> list[Held]:
+    """Files of deliveries that are kept in the store, where no delivery has them any more."""
+    stored = [one for one in store.held("delivered") if one.written < old]
+    if not stored:
+        return []
+    kept: set[str] = set()
+    for delivery in Delivery.objects.filter(gone=None, manifest__isnull=False).iterator(50):
+        kept |= set(contents_of(delivery).values())
+    gone = [one for one in stored if one.name.rpartition("/")[2] not in kept]
+    for one in gone:
+        default_storage.delete(one.name)
     return gone
 
 
@@ -141,9 +145,9 @@ def _forget_old_changes() -> None:
             Change.objects.filter(project=project, pk__lte=last).delete()
 
 
-def _beyond(root: Path) -> list[_Held]:
+def _beyond() -> list[Held]:
     """The longest unused files that can be made again, as many as lie beyond the limit."""
-    kept = [one for kind in MADE_AGAIN for one in _files(root / kind) if not one.unfinished]
+    kept = [one for kind in MADE_AGAIN for one in store.held(kind) if not _unfinished(one)]
     total, gone = sum(one.bytes for one in kept), []
     for one in sorted(kept, key=lambda one: one.used):
         if total <= settings.DERIVED_BYTES:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from django.core.files.storage import default_storage
 
+from studio.deliveries.archive import here
 from studio.deliveries.models import Delivery
 from studio.intake.models import SourceFile
 from studio.store import MADE_AGAIN, is_sound, is_whole, stored_name, stored_names
@@ -75,9 +76,13 @@ def _derived(mend: bool) -> Iterator[Ill]:
 def _deliveries() -> Iterator[Ill]:
     for delivery in Delivery.objects.filter(manifest__isnull=False, gone=None).select_related("project").iterator(50):
         called = f"{delivery.project.slug}, delivery {delivery.number}"
+        try:
+            folder = here(delivery)
+        except FileNotFoundError:
+            folder = delivery.folder  # each of its files is told
         for entry in (delivery.manifest or {}).get("files", ()):
-            path = delivery.folder / entry["path"]
+            path = folder / entry["path"]
             if not path.is_file():
-                yield Ill("missing", str(path.relative_to(delivery.folder)), f"{called}; deliver again")
+                yield Ill("missing", str(path.relative_to(folder)), f"{called}; deliver again")
             elif digest.of_file(path) != entry["digest"]:
-                yield Ill("damaged", str(path.relative_to(delivery.folder)), f"{called}; deliver again")
+                yield Ill("damaged", str(path.relative_to(folder)), f"{called}; deliver again")

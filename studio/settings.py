@@ -152,9 +152,20 @@ BUCKETS_ADDRESS = _env("BUCKETS_ADDRESS", "") or None
 # Hosts that webhooks may be sent to, separated by commas, with a port where it is not the usual one; * for every host
 # outside. Hosts inside have to be named.
 WEBHOOK_HOSTS = [one for one in _env("WEBHOOK_HOSTS", "").split(",") if one]
+# The store in a bucket of an object store that speaks S3, for servers and workers on several machines: its name, with a
+# key from the usual environment. What a machine has read then stays below STORE_ROOT, up to STORE_KEPT_BYTES.
+STORE_BUCKET, STORE_ADDRESS = _env("STORE_BUCKET", ""), _env("STORE_ADDRESS", "") or None
+STORE_KEPT_BYTES = int(_env("STORE_KEPT_MB", "20480")) * 1024 * 1024
+_IN_BUCKET = {
+    "BACKEND": "studio.bucket.Bucket",
+    "OPTIONS": {
+        "bucket": STORE_BUCKET, "address": STORE_ADDRESS, "location": str(STORE_ROOT), "kept_bytes": STORE_KEPT_BYTES,
+    },
+}  # fmt: skip
+_IN_FOLDER = {"BACKEND": "studio.storage.WholeFiles", "OPTIONS": {"location": str(STORE_ROOT)}}
 STORAGES = {
     # Pixels, by content address.
-    "default": {"BACKEND": "studio.storage.WholeFiles", "OPTIONS": {"location": str(STORE_ROOT)}},
+    "default": _IN_BUCKET if STORE_BUCKET else _IN_FOLDER,
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 FILE_UPLOAD_HANDLERS = ["studio.intake.uploads.StoreSideUploadHandler"]

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import errno
 import os
+import stat
 import tempfile
+from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.core.files.storage import FileSystemStorage
 
-__all__ = ["UNFINISHED", "WholeFiles"]
+__all__ = ["UNFINISHED", "Held", "WholeFiles"]
 
 # What systems say whose folders know no links.
 _NO_LINKS = (errno.EPERM, errno.ENOTSUP, errno.EMLINK, errno.ENOSYS)
@@ -18,11 +20,46 @@ _NO_LINKS = (errno.EPERM, errno.ENOTSUP, errno.EMLINK, errno.ENOSYS)
 UNFINISHED = ".unfinished-"
 
 
+class Held(NamedTuple):
+    """A stored file as it was when it was looked at. used: seconds, when it was read or written last."""
+
+    name: str
+    bytes: int
+    written: float
+    used: float
+
+
 class WholeFiles(FileSystemStorage):
     """Names say what a file holds, so one that is there already stays: another writer made the same.
 
     A file is written beside its place, brought to the disk, and then linked there in one step.
     """
+
+    shared = False
+
+    def here(self, name: str) -> Path:
+        """Where a file lies on this machine. Raises FileNotFoundError."""
+        place = Path(self.path(name))
+        if not place.is_file():
+            raise FileNotFoundError(name)
+        return place.absolute()
+
+    def held(self, kind: str) -> Iterator[Held]:
+        """All files of a kind, also such as are not whole yet; one that goes meanwhile is passed over."""
+        root = Path(self.path(""))
+        for path in (root / kind).rglob("*") if (root / kind).is_dir() else ():
+            try:
+                told = path.stat()
+            except FileNotFoundError:
+                continue
+            if stat.S_ISREG(told.st_mode):
+                # Reading a file moves its time of access on most systems, once a day at least.
+                yield Held(
+                    path.relative_to(root).as_posix(), told.st_size, told.st_mtime, max(told.st_atime, told.st_mtime)
+                )
+
+    def sweep(self, young_seconds: float) -> None:
+        """Nothing of it lies elsewhere as well."""
 
     def get_available_name(self, name: str, max_length: int | None = None) -> str:
         return name

@@ -4,22 +4,24 @@ from __future__ import annotations
 
 import itertools
 import logging
+import shutil
 import tempfile
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from blake3 import blake3
 from django.core.files.base import ContentFile, File
 from django.core.files.storage import default_storage
 
-from studio.storage import UNFINISHED
+from studio.storage import UNFINISHED, Held
 from texel.errors import TexelError
 
 __all__ = [
-    "MADE_AGAIN", "Copies", "Damaged", "Fetched", "cached", "digest_of", "has", "is_sound", "is_whole", "keep",
-    "local_copies", "read_bytes", "save_bytes", "stored_name", "stored_names",
+    "MADE_AGAIN", "Copies", "Damaged", "Fetched", "cached", "copy_to", "digest_of", "has", "held", "is_shared",
+    "is_sound", "is_whole", "keep", "keep_file", "local_copies", "read_bytes", "save_bytes", "stored_name",
+    "stored_names", "sweep",
 ]  # fmt: skip
 
 _PIECE = 1 << 20
@@ -28,6 +30,8 @@ MADE_AGAIN = ("picture", "reduced", "decoded", "error", "mips", "green", "trial"
 # What files begin with that carry a checksum: no picture, archive or document begins so.
 _MARK = b"\x00texel-kept\x01"
 _log = logging.getLogger(__name__)
+# Both kinds of storage that there are say more than Django's do: studio.storage, studio.bucket.
+_storage: Any = default_storage
 
 
 def stored_name(kind: str, digest: str) -> str:
@@ -149,17 +153,35 @@ def cached(kind: str, digest: str, make: Callable[[], bytes]) -> bytes:
 
 
 def _fetch(name: str, path: Path) -> None:
-    """Make what is stored readable at ``path``: by a link where the store is a folder of this machine."""
-    try:
-        kept = Path(default_storage.path(name))
-    except NotImplementedError:  # what storages elsewhere raise
-        with default_storage.open(name, "rb") as stream, path.open("wb") as copy:
-            while piece := stream.read(_PIECE):
-                copy.write(piece)
-        return
-    if not kept.is_file():
-        raise FileNotFoundError(name)
-    path.symlink_to(kept.absolute())
+    """Make what is stored readable at ``path``: by a link to where it lies on this machine."""
+    path.symlink_to(_storage.here(name))
+
+
+def keep_file(kind: str, digest: str, path: Path) -> None:
+    """Store a file of this machine under its digest, unless it is there. Raises OSError."""
+    if not has(digest, kind):
+        with path.open("rb") as stream:
+            default_storage.save(stored_name(kind, digest), File(stream))
+
+
+def copy_to(kind: str, digest: str, path: Path) -> None:
+    """Write what is stored to a place of this machine. Raises FileNotFoundError, OSError."""
+    shutil.copyfile(_storage.here(stored_name(kind, digest)), path)
+
+
+def is_shared() -> bool:
+    """Whether other machines see what is kept in the store, and nothing of it belongs to this machine alone."""
+    return bool(_storage.shared)
+
+
+def held(kind: str) -> Iterator[Held]:
+    """All stored files of a kind, with their sizes and times."""
+    return cast(Iterator[Held], _storage.held(kind))
+
+
+def sweep(young_seconds: float) -> None:
+    """Make room on this machine, where what lies here is fetched again when it is asked for."""
+    _storage.sweep(young_seconds)
 
 
 class Copies:

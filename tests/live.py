@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import os
+import secrets
 import signal
 import subprocess
 import sys
@@ -18,7 +19,7 @@ from ground.places import CHECKOUT
 from ground.postgres import free_port
 from ground.processes import server_command, wait_until_up
 
-__all__ = ["BROWSER_ARGS", "PASSWORD", "Live", "running"]
+__all__ = ["BROWSER_ARGS", "PASSWORD", "Live", "another", "running"]
 
 BROWSER_ARGS = [
     *"""--no-sandbox --disable-dev-shm-usage --use-angle=swiftshader --enable-unsafe-swiftshader
@@ -83,29 +84,20 @@ class Live:
 
 
 @contextlib.contextmanager
-def running(home: Path, library: str = "") -> Iterator[Live]:
-    """The application on a free port with one worker and one person, ada; taken down with its database at the end.
-
-    library: address of a scan library, which is called Tin Library.
-
-    FAIR_TEXEL_DATABASE names a database of the server to use.
-    """
-    base = os.environ["FAIR_TEXEL_DATABASE"]
-    name = f"fair_texel_live_{os.getpid()}"
-    with psycopg.connect(base, autocommit=True) as connection:
-        connection.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
-        connection.execute(f"CREATE DATABASE {name}")
-    database = urlsplit(base)._replace(path=f"/{name}").geturl()
-    env = {**os.environ, "FAIR_TEXEL_DATABASE": database, "FAIR_TEXEL_HOME": str(home), "PYTHONUNBUFFERED": "1"}
-    env |= {"FAIR_TEXEL_SCAN_LIBRARIES": f"Tin Library={library}"} if library else {}
+def another(first: Live, home: Path) -> Iterator[Live]:
+    """Another server and worker of the same studio, with folders of their own, as on a second machine."""
+    home.mkdir()
     port = free_port(8600)
-    found = Live(f"http://127.0.0.1:{port}", home, database, env)
-    found.manage("migrate", "--no-input", "-v", "0")
-    script = f"from django.contrib.auth.models import User; User.objects.create_superuser('ada', password='{PASSWORD}')"
-    found.manage("shell", "-c", script)
-    log = (home / "server.log").open("ab")
+    env = {**first.env, "FAIR_TEXEL_HOME": str(home)}
+    with _serving(Live(f"http://127.0.0.1:{port}", home, first.database, env), port) as found:
+        yield found
+
+
+@contextlib.contextmanager
+def _serving(found: Live, port: int) -> Iterator[Live]:
+    log = (found.home / "server.log").open("ab")
     server = subprocess.Popen(
-        server_command(port), cwd=CHECKOUT, env=env, stdout=log, stderr=log, start_new_session=True
+        server_command(port), cwd=CHECKOUT, env=found.env, stdout=log, stderr=log, start_new_session=True
     )
     try:
         wait_until_up(port)
@@ -115,5 +107,34 @@ def running(home: Path, library: str = "") -> Iterator[Live]:
         found.stop_workers()
         os.killpg(server.pid, signal.SIGKILL)
         server.wait()
+
+
+@contextlib.contextmanager
+def running(home: Path, library: str = "", **extra: str) -> Iterator[Live]:
+    """The application on a free port with one worker and one person, ada; taken down with its database at the end.
+
+    library: address of a scan library, which is called Tin Library. extra: of the environment.
+
+    FAIR_TEXEL_DATABASE names a database of the server to use.
+    """
+    base = os.environ["FAIR_TEXEL_DATABASE"]
+    # Several may run beside each other.
+    name = f"fair_texel_live_{os.getpid()}_{secrets.token_hex(3)}"
+    with psycopg.connect(base, autocommit=True) as connection:
+        connection.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
+        connection.execute(f"CREATE DATABASE {name}")
+    database = urlsplit(base)._replace(path=f"/{name}").geturl()
+    env = {**os.environ, "FAIR_TEXEL_DATABASE": database, "FAIR_TEXEL_HOME": str(home), "PYTHONUNBUFFERED": "1"}
+    env |= {"FAIR_TEXEL_SCAN_LIBRARIES": f"Tin Library={library}"} if library else {}
+    env |= extra
+    port = free_port(8600)
+    found = Live(f"http://127.0.0.1:{port}", home, database, env)
+    found.manage("migrate", "--no-input", "-v", "0")
+    script = f"from django.contrib.auth.models import User; User.objects.create_superuser('ada', password='{PASSWORD}')"
+    found.manage("shell", "-c", script)
+    try:
+        with _serving(found, port):
+            yield found
+    finally:
         with psycopg.connect(base, autocommit=True) as connection:
             connection.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")

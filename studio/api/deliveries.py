@@ -172,7 +172,11 @@ def one_delivery(request: HttpRequest, slug: Path[str], number: int) -> Any:
 @router.get("/{int:number}/zip")
 def download(request: HttpRequest, slug: Path[str], number: int) -> FileResponse:
     delivery = _delivery(request, slug, number)
-    if delivery.manifest is None or delivery.gone is not None or not delivery.folder.is_dir():
+    if delivery.manifest is None or delivery.gone is not None:
         raise Http404("The files of this delivery are not there.")
+    try:
+        packed = zip_of(delivery)
+    except FileNotFoundError:
+        raise Http404("The files of this delivery are not there.") from None
     name = f"{delivery.project.slug}-{delivery.folder.name}.zip"
-    return FileResponse(zip_of(delivery).open("rb"), as_attachment=True, filename=name)
+    return FileResponse(packed.open("rb"), as_attachment=True, filename=name)

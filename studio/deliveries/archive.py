@@ -8,7 +8,9 @@ from __future__ import annotations
 
 import os
 import shutil
+import tempfile
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
@@ -17,6 +19,7 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
+from studio import store
 from studio.changes.engine import change
 from studio.changes.errors import Conflict
 from studio.deliveries.models import Delivery
@@ -25,25 +28,67 @@ from studio.jobs.announce import announce
 from studio.projects.models import Project
 from texel import digest
 from texel.delivery import PlannedFile
-from texel.delivery.manifest import RESERVED
+from texel.delivery.manifest import MANIFEST, RESERVED
 
-__all__ = ["files_of", "keep_for", "link_from", "take_away_old", "zip_of"]
+__all__ = ["contents_of", "files_of", "here", "keep_for", "keep_in_store", "link_from", "take_away_old", "zip_of"]
 
 _MAX_DAYS = 3650
 
 
-def files_of(delivery: Delivery) -> dict[str, str]:
-    """Path to digest of all that a whole delivery consists of."""
+def contents_of(delivery: Delivery) -> dict[str, str]:
+    """Path to digest of all that a whole delivery consists of, as far as it is written down."""
     manifest: Mapping[str, Any] = delivery.manifest or {"files": ()}
-    files = {entry["path"]: entry["digest"] for entry in manifest["files"]}
+    return {entry["path"]: entry["digest"] for entry in manifest["files"]} | dict(delivery.closing or {})
+
+
+def files_of(delivery: Delivery) -> dict[str, str]:
+    """Path to digest of all that a whole delivery consists of. Raises FileNotFoundError."""
+    files = contents_of(delivery)
+    if delivery.closing is not None:
+        return files
+    folder = here(delivery)
     # Deliveries made before there were reports have the manifest alone.
-    own = [name for name in RESERVED if (delivery.folder / name).is_file()]
-    return files | {name: digest.of_file(delivery.folder / name) for name in own}
+    own = [name for name in RESERVED if (folder / name).is_file()]
+    return files | {name: digest.of_file(folder / name) for name in own}
+
+
+def here(delivery: Delivery) -> Path:
+    """The folder of a whole delivery on this machine; where another one built it, it is put together from the store.
+    Raises FileNotFoundError where its files are not there any more."""
+    folder = delivery.folder
+    if (folder / MANIFEST).is_file():
+        return folder
+    if delivery.manifest is None or delivery.gone is not None or not store.is_shared() or delivery.closing is None:
+        raise FileNotFoundError(folder.name)
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(dir=folder.parent, prefix=f".{folder.name}.part-") as beside:
+        whole = Path(beside) / "whole"
+        for path, content in contents_of(delivery).items():
+            (whole / path).parent.mkdir(parents=True, exist_ok=True)
+            store.copy_to("delivered", content, whole / path)
+        with suppress(OSError):  # another one was faster
+            whole.rename(folder)
+    return folder
+
+
+def keep_in_store(delivery: Delivery, root: Path, files: Mapping[str, str], before: Delivery | None) -> None:
+    """Keep the files of a delivery where other machines find them; those that it shares with the one before are there.
+    files: digests by path. Raises OSError."""
+    if not store.is_shared():
+        return
+    known = set(contents_of(before).values()) if before is not None and before.closing is not None else set()
+    for path, content in files.items():
+        if content not in known:
+            store.keep_file("delivered", content, root / path)
 
 
 def link_from(previous: Delivery | None, root: Path) -> Callable[[PlannedFile], tuple[str, int] | None]:
     """What of a plan lies in the delivery before, put below ``root`` without being built or copied."""
     if previous is None or previous.manifest is None or previous.gone is not None:
+        return lambda planned: None
+    try:
+        lies = here(previous)
+    except FileNotFoundError:
         return lambda planned: None
     known = {entry["path"]: entry for entry in previous.manifest["files"]}
     done: set[str] = set()
@@ -52,7 +97,7 @@ def link_from(previous: Delivery | None, root: Path) -> Callable[[PlannedFile], 
         before = known.get(planned.path)
         if before is None or planned.status != "unchanged":
             return None
-        if planned.path not in done and not link(previous.folder / planned.path, root / planned.path, before["bytes"]):
+        if planned.path not in done and not link(lies / planned.path, root / planned.path, before["bytes"]):
             return None
         done.add(planned.path)
         return before["digest"], before["bytes"]
@@ -76,9 +121,9 @@ def link(source: Path, place: Path, size: int) -> bool:
 
 
 def zip_of(delivery: Delivery) -> Path:
-    """The delivery as one zip, made when it is first asked for."""
+    """The delivery as one zip, made when it is first asked for. Raises FileNotFoundError."""
     if not delivery.zip_path.is_file():
-        write_zip(delivery.folder, files_of(delivery), delivery.zip_path)
+        write_zip(here(delivery), files_of(delivery), delivery.zip_path)
     return delivery.zip_path
 
 

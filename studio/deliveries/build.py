@@ -15,7 +15,7 @@ from django.db import transaction
 from django.db.models import Max
 
 from studio import store
-from studio.deliveries.archive import link, link_from, take_away_old
+from studio.deliveries.archive import here, keep_in_store, link, link_from, take_away_old
 from studio.deliveries.facts import ReflectionOut, ReportNotes
 from studio.deliveries.measured import advice_key, formats_digest
 from studio.deliveries.models import Delivery, Destination
@@ -38,7 +38,7 @@ from studio.store import Copies
 from texel import digest
 from texel.delivery import Plan, PlannedFile, Target, parse_target, plan_delivery
 from texel.delivery.folder import build_files, take_back
-from texel.delivery.manifest import MANIFEST
+from texel.delivery.manifest import MANIFEST, RESERVED
 from texel.document_types import ManifestDocument, TargetDocument
 from texel.errors import BadDocument, DeliveryRefused
 from texel.files.writing import write_bytes
@@ -270,7 +270,7 @@ def build_delivery(job: Job, progress: Progress) -> str:
                 mirror = mirror_of(delivery.project, target, staging / "files")
             except BadDocument:  # habits that were taken back since it was ordered
                 mirror = None
-            _publish(delivery, plan, manifest, mirror, staging, progress)
+            _publish(delivery, before, plan, manifest, mirror, staging, progress)
         finally:
             shutil.rmtree(staging, ignore_errors=True)
     left_out = len(plan.problems)
@@ -302,7 +302,7 @@ def _build(
     total = len(plan.files) + 1
     root = staging / "files"
     for entry in plan.carried["files"]:
-        if before is None or not link(before.folder / entry["path"], root / entry["path"], entry["bytes"]):
+        if before is None or not link(_folder_of(before) / entry["path"], root / entry["path"], entry["bytes"]):
             raise DeliveryRefused(
                 "{what} was to stay as it was delivered, but {path} of that delivery is not there any more; "
                 "deliver it too",
@@ -330,6 +330,14 @@ def _build(
         plan, library, write, partial(take_back, root), reuse, link_from(before, root), notes, on_file=report, make=make
     )
     return plan, cast(ManifestDocument, manifest)
+
+
+def _folder_of(delivery: Delivery) -> Path:
+    """Where a delivery lies, or would lie if it were there."""
+    try:
+        return here(delivery)
+    except FileNotFoundError:
+        return delivery.folder
 
 
 def _errors(project: Project, plan: Plan) -> dict[str, Mapping[str, Any]]:
@@ -371,6 +379,7 @@ def mirror_of(project: Project, target: Target, root: Path) -> ReflectionOut:
 
 def _publish(
     delivery: Delivery,
+    before: Delivery | None,
     plan: Plan,
     manifest: ManifestDocument,
     mirror: ReflectionOut | None,
@@ -381,6 +390,10 @@ def _publish(
     counts: dict[str, int] = {}
     for planned in plan.files:
         counts[planned.status] = counts.get(planned.status, 0) + 1
+    root = staging / "files"
+    closing = {name: digest.of_file(root / name) for name in RESERVED if (root / name).is_file()}
+    files = {entry["path"]: entry["digest"] for entry in manifest["files"]} | closing
+    keep_in_store(delivery, root, files, before)
     with transaction.atomic():
         progress.hold_lease()
         # A folder without its row is what an attempt left that died between the two; its bytes would be the same.
@@ -389,6 +402,7 @@ def _publish(
         (staging / "files").rename(delivery.folder)
         Delivery.objects.filter(pk=delivery.pk).update(
             manifest=manifest,
+            closing=closing,
             mirror=mirror,
             problems=list(plan.problems),
             counts=counts | {"orphaned": len(plan.orphaned)},

@@ -16,7 +16,8 @@ __all__ = ["Delivery", "Destination", "Transfer"]
 class Delivery(models.Model):
     """number counts within the project. sets: the sets document delivered. manifest: set once, when it is whole. gone:
     when its files were taken away, because they had been kept long enough; the manifest stays. mirror: what the engine
-    would make of it (texel.mirror.Reflection), None where that is not known."""
+    would make of it (texel.mirror.Reflection), None where that is not known. closing: digests of the files that every
+    delivery has, by name; None for one that was made before they were kept."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="deliveries")
     number = models.IntegerField()
@@ -30,6 +31,7 @@ class Delivery(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     created = models.DateTimeField(auto_now_add=True)
     gone = models.DateTimeField(null=True)
+    closing = models.JSONField(null=True)
     mirror = models.JSONField(null=True)
 
     class Meta:

@@ -13,6 +13,7 @@ from django.core.files.base import ContentFile
 from django.http import Http404
 
 from studio.changes.errors import Conflict
+from studio.deliveries.archive import here
 from studio.deliveries.models import Delivery, Destination
 from studio.deliveries.places import path_of
 from studio.deliveries.transfers import place_of
@@ -37,9 +38,13 @@ def delivered_picture(delivery: Delivery, path: str, view: View, misreading: str
     """
     files: list[Any] = delivery.manifest["files"] if delivery.manifest else []
     known = {entry["path"]: entry for entry in files}
-    if path not in known or not (delivery.folder / path).is_file():
+    try:
+        folder = here(delivery)
+    except FileNotFoundError:
+        raise Http404("The files of this delivery are not there.") from None
+    if path not in known or not (folder / path).is_file():
         raise Http404("This delivery has no such file.")
-    texels = read(delivery.folder / path, settings.PICTURE_LIMITS)
+    texels = read(folder / path, settings.PICTURE_LIMITS)
     if misreading:
         roles = {channel["role"] for channel in known[path].get("channels", {}).values()}
         # One role says what the whole picture is; several are data.

@@ -11,7 +11,7 @@ from typing import Any
 from django.db import transaction
 
 from studio.changes.errors import Conflict
-from studio.deliveries.archive import files_of
+from studio.deliveries.archive import files_of, here
 from studio.deliveries.buckets import BucketFiles
 from studio.deliveries.facts import TransferResult
 from studio.deliveries.models import Delivery, Destination, Transfer
@@ -111,7 +111,7 @@ def transfer_delivery(job: Job, progress: Progress) -> str:
 
 
 def _to_place(one: Transfer, progress: Progress) -> TransferResult:
-    place, root, wanted = place_of(one.destination), one.delivery.folder, files_of(one.delivery)
+    place, root, wanted = place_of(one.destination), here(one.delivery), files_of(one.delivery)
     done = 0
 
     def supply(path: str) -> Path:
@@ -140,7 +140,7 @@ def _to_zip(one: Transfer) -> TransferResult:
         return {"written": 0, "removed": 0, "kept": [path.name], "untouched": 0}
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        write_zip(one.delivery.folder, files_of(one.delivery), path)
+        write_zip(here(one.delivery), files_of(one.delivery), path)
     except OSError as error:
         reason = "there is no room left" if error.errno == errno.ENOSPC else error.strerror or str(error)
         raise DeliveryRefused(
