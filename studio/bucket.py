@@ -6,6 +6,7 @@ there is right for as long as it lies there.
 
 from __future__ import annotations
 
+import errno
 import os
 import tempfile
 import time
@@ -20,7 +21,7 @@ from django.core.files.base import File
 from django.core.files.storage import Storage
 from storages.backends.s3 import S3Storage
 
-from studio.storage import UNFINISHED, Held
+from studio.storage import UNFINISHED, Held, StoreAway
 
 __all__ = ["Bucket"]
 
@@ -159,6 +160,7 @@ class _told:  # noqa: N801 - used as a context manager is
             code = str(error.response.get("Error", {}).get("Code", ""))
             if code in _MISSING:
                 raise FileNotFoundError(self._name) from error
-            raise OSError(5, f"the object store says {code}", self._name) from error
+            raise StoreAway(errno.EIO, f"the object store says {code}", self._name) from error
         if isinstance(error, BotoCoreError):
-            raise OSError(5, f"the object store does not answer ({type(error).__name__})", self._name) from error
+            said = f"the object store does not answer ({type(error).__name__})"
+            raise StoreAway(errno.EIO, said, self._name) from error

@@ -12,12 +12,16 @@ from typing import Any, NamedTuple
 
 from django.core.files.storage import FileSystemStorage
 
-__all__ = ["UNFINISHED", "Held", "WholeFiles"]
+__all__ = ["UNFINISHED", "Held", "StoreAway", "WholeFiles"]
 
 # What systems say whose folders know no links.
 _NO_LINKS = (errno.EPERM, errno.ENOTSUP, errno.EMLINK, errno.ENOSYS)
 # What files begin with that are not whole yet.
 UNFINISHED = ".unfinished-"
+
+
+class StoreAway(OSError):
+    """What keeps the files does not answer, or refuses."""
 
 
 class Held(NamedTuple):

@@ -18,6 +18,7 @@ from ninja.errors import HttpError
 from ninja.parser import Parser
 from psycopg.errors import DeadlockDetected
 
+from studio.storage import StoreAway
 from texel.errors import BadDocument
 from texel.schemas import load_json
 
@@ -95,6 +96,10 @@ def _missing(api: NinjaAPI, request: HttpRequest, error: Any) -> Any:
 
 def _of_the_system(api: NinjaAPI, request: HttpRequest, error: Any) -> Any:
     """A disk without room is told; anything else of the system is a fault of ours."""
+    if isinstance(error, StoreAway):
+        _log.error("%s %s: %s", request.method, request.path, error)
+        words = "What keeps the studio's files does not answer; nothing of this was kept. Try again in a while."
+        return api.create_response(request, {"detail": words}, status=503)
     if error.errno not in (errno.ENOSPC, errno.EDQUOT):
         return _fault(api, request, error)
     _log.error("%s %s: no room on the disk", request.method, request.path)

@@ -24,10 +24,10 @@ def _read(project: Project) -> Documents:
     return {row.name: _document(row, names) for row in by_name(project.grounds.select_related("project"))}
 
 
-def _document(row: Ground, names: Mapping[tuple[str, int], str]) -> dict[str, Any]:
+def _document(row: Ground, names: Mapping[tuple[str, int], str]) -> dict[str, object]:
     worn = [one["wears"] for one in row.layers]
     kinds = [one["kind"] if one and (one["kind"], one["id"]) in names else None for one in worn]
-    document: dict[str, Any] = {
+    document: dict[str, object] = {
         "format": "fair-texel/project-ground", "version": 1, "ground": document_of(row), "wears": kinds,
     }  # fmt: skip
     if row.height_id is not None:
@@ -65,7 +65,7 @@ def _write(doing: Doing, documents: Mapping[str, Mapping[str, Any]], gone: set[s
 
 def _values(
     project: Project, row: Ground | None, name: str, document: Mapping[str, Any], ids: Mapping[tuple[str, str], int]
-) -> dict[str, Any]:
+) -> dict[str, object]:
     ground = document["ground"]
     if len(document["wears"]) != len(ground["layers"]):
         raise Conflict("{name}: wears has as many entries as there are layers", name=name)

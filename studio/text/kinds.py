@@ -13,7 +13,7 @@ __all__ = ["Document", "Documents", "TextKind", "by_name", "in_order", "register
 
 # A document, and documents by the name of what they describe.
 Document = Mapping[str, Any]
-Documents = dict[str, dict[str, Any]]
+Documents = dict[str, dict[str, object]]
 
 
 def sets_rules(before: Document | None, after: Document | None) -> str:

@@ -35,10 +35,10 @@ def _read(project: Project) -> Documents:
     return {row.name: _document(row, names) for row in by_name(rows) if row.version is not None}
 
 
-def _document(row: Mesh, names: Mapping[tuple[str, int], str]) -> dict[str, Any]:
+def _document(row: Mesh, names: Mapping[tuple[str, int], str]) -> dict[str, object]:
     version = row.version
     assert version is not None, "models without files are not told"
-    document: dict[str, Any] = {
+    document: dict[str, object] = {
         "format": "fair-texel/project-model", "version": 1, "name": row.name, "main": version.main,
         "files": {file.name: file.source_id for file in version.files.all()}, "metres": row.metres,
         "wears": {key: told for key, one in row.wears.items() if (told := _worn(one, names)) is not None},
@@ -57,11 +57,11 @@ def _document(row: Mesh, names: Mapping[tuple[str, int], str]) -> dict[str, Any]
     return document
 
 
-def _worn(one: Mapping[str, Any], names: Mapping[tuple[str, int], str]) -> dict[str, Any] | None:
+def _worn(one: Mapping[str, Any], names: Mapping[tuple[str, int], str]) -> dict[str, object] | None:
     name = names.get((one["kind"], one["id"]))
     if name is None:
         return None
-    told: dict[str, Any] = {"kind": one["kind"], "name": name}
+    told: dict[str, object] = {"kind": one["kind"], "name": name}
     region = one.get("region")
     if region is not None and ("set", region["set"]) in names:
         told["region"] = {**region, "set": names["set", region["set"]]}
@@ -90,13 +90,13 @@ def _write(doing: Doing, documents: Mapping[str, Mapping[str, Any]], gone: set[s
         _paint(doing, row, list(document.get("strokes", ())))
 
 
-def _wears(model: str, one: Mapping[str, Any], ids: Mapping[tuple[str, str], int]) -> dict[str, Any]:
+def _wears(model: str, one: Mapping[str, Any], ids: Mapping[tuple[str, str], int]) -> dict[str, object]:
     def id_of(kind: str, name: str) -> int:
         if (kind, name) not in ids:
             raise Conflict("{model}: there is no {kind} {name}", model=model, kind=kind, name=name)
         return ids[kind, name]
 
-    worn: dict[str, Any] = {"kind": one["kind"], "id": id_of(one["kind"], one["name"])}
+    worn: dict[str, object] = {"kind": one["kind"], "id": id_of(one["kind"], one["name"])}
     region = one.get("region")
     if region is not None:
         region_of({key: value for key, value in region.items() if key != "set"})

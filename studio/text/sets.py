@@ -32,7 +32,7 @@ _TOLD = 10
 def _read(project: Project) -> Documents:
     rows = list(project.sets.prefetch_related("placements__file", "waivers__by"))
     steps = newest_steps([row.pk for row in rows])
-    waiting: dict[str, list[dict[str, Any]]] = defaultdict(list)
+    waiting: dict[str, list[dict[str, object]]] = defaultdict(list)
     undecided = project.placements.filter(set__isnull=True).order_by("file__path", "pk")
     for path, candidates in undecided.values_list("file__path", "candidates"):
         for name in sorted({one["set"] for one in candidates}):
@@ -41,7 +41,7 @@ def _read(project: Project) -> Documents:
     documents = {}
     for row in by_name(rows):
         document = _document(row)
-        told: dict[str, Any] = {}
+        told: dict[str, object] = {}
         if row.pk in steps:
             told["review"] = {"state": steps[row.pk].state, "of": text_digest(document)}
         if waiting[row.name]:
@@ -50,8 +50,8 @@ def _read(project: Project) -> Documents:
     return documents
 
 
-def _document(row: TextureSet) -> dict[str, Any]:
-    document: dict[str, Any] = {"format": "fair-texel/project-set", "version": 1, "name": row.name}
+def _document(row: TextureSet) -> dict[str, object]:
+    document: dict[str, object] = {"format": "fair-texel/project-set", "version": 1, "name": row.name}
     if row.metres is not None:
         document["metres"] = row.metres
     if row.licence:
@@ -66,16 +66,16 @@ def _document(row: TextureSet) -> dict[str, Any]:
     return document
 
 
-def _map(one: Placement) -> dict[str, Any]:
-    document: dict[str, Any] = {"role": one.role, "file": one.file.path, "digest": one.file.source_id or "0" * 64}
+def _map(one: Placement) -> dict[str, object]:
+    document: dict[str, object] = {"role": one.role, "file": one.file.path, "digest": one.file.source_id or "0" * 64}
     for key, value in (("channel", one.channel), ("layer", one.layer), ("recipe", one.recipe)):
         if value:
             document[key] = value
     return document
 
 
-def _waiver(one: Waiver) -> dict[str, Any]:
-    document: dict[str, Any] = {"check": one.check_name}
+def _waiver(one: Waiver) -> dict[str, object]:
+    document: dict[str, object] = {"check": one.check_name}
     for key, value in (("role", one.role), ("map", one.map_digest)):
         if value:
             document[key] = value
@@ -142,7 +142,7 @@ def _write_maps(doing: Doing, one: TextureSet, maps: Sequence[Mapping[str, Any]]
                 missing.append(wanted["file"])
                 continue
             row = _placed(doing, one, file, wanted)
-        values: dict[str, Any] = {
+        values: dict[str, object] = {
             "channel": wanted.get("channel", ""), "layer": wanted.get("layer", ""),
             "recipe": checked_recipe(wanted.get("recipe", ())),
         }  # fmt: skip
@@ -166,7 +166,7 @@ def _must_link(name: str, maps: Sequence[Mapping[str, Any]]) -> None:
     CoreSet(name, tuple(refs)).linked()
 
 
-def _said() -> dict[str, Any]:
+def _said() -> dict[str, object]:
     return {"by_hand": True, "confidence": 1.0, "candidates": [], **reason_fields(message_of("why_by_hand"), 400)}
 
 

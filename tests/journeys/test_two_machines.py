@@ -99,6 +99,6 @@ def test_a_machine_that_does_not_reach_the_object_store_says_so_and_loses_nothin
     simple_set(tmp_path / "more", "oar", seed=90)
     with another(cut_off, first.home.parent / "three") as third:
         third.stop_workers()
-        with pytest.raises(StudioRefuses):
+        with pytest.raises(StudioRefuses, match="does not answer"):
             Studio(third.address, token, 60).take_in("two-machines", tmp_path / "more")
     assert len(Studio(first.address, token).sets("two-machines")) == 6

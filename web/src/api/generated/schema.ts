@@ -4036,6 +4036,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Project Text
+         * @description Everything that a project's text consists of; undecided files and what was delivered are no part of it.
+         */
+        get: operations["studio_api_text_project_text"];
+        put?: never;
+        /**
+         * Bring Text
+         * @description Take over what changed in a text; one change, which can be taken back. file: JSON as GivenText says. With
+         *     conflicts nothing is applied: say for each whether to take what is here or what the studio has.
+         */
+        post: operations["studio_api_text_bring_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{slug}/text/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Text
+         * @description What differs between a text and the studio, and on which side it changed. file: JSON as GivenText says.
+         */
+        post: operations["studio_api_text_compare_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/undo": {
         parameters: {
             query?: never;
@@ -5587,6 +5632,21 @@ export interface components {
             place: string;
             /** Target */
             target: string;
+        };
+        /**
+         * DestinationDocument
+         * @description A place that deliveries of a project are brought to.
+         */
+        DestinationDocument: {
+            /** @constant */
+            format: "fair-texel/destination";
+            /** @enum {unknown} */
+            kind: "folder" | "zip" | "bucket";
+            name: string;
+            place: string;
+            target: string;
+            /** @constant */
+            version: 1;
         };
         /**
          * DestinationOut
@@ -8889,10 +8949,122 @@ export interface components {
             /** Start */
             start: number;
         };
+        /**
+         * ProjectCastDocument
+         * @description A cast of a project as text: what it derives from, and what differs.
+         */
+        ProjectCastDocument: {
+            /** @description Parameter values that differ from the master's or the parent's. */
+            changes?: {
+                [key: string]: components["schemas"]["ParameterValue"];
+            };
+            /** @constant */
+            format: "fair-texel/project-cast";
+            master: string;
+            name: string;
+            /** @description The cast that it derives from; the master itself without it. */
+            parent?: string;
+            /** @description Sets that fill its slots. */
+            slots?: {
+                [key: string]: components["schemas"]["ProjectFill"];
+            };
+            /** @constant */
+            version: 1;
+        };
         /** ProjectChange */
         ProjectChange: {
             /** Target */
             target: string;
+        };
+        /**
+         * ProjectDocument
+         * @description A Fair Texel project as text: what it is called and what it asks for. Its rules, sets, masters, casts, models, ground and destinations stand in files beside it.
+         */
+        ProjectDocument: {
+            /** @description Whether only approved sets are delivered. */
+            approval?: boolean;
+            /** @constant */
+            format: "fair-texel/project";
+            habit?: components["schemas"]["HabitLineDocument"][];
+            /** @description How long the files of deliveries are kept; null for as long as there is room. */
+            keep_days?: number | null;
+            name: string;
+            /** @description What sets are delivered for that name no target of their own. */
+            target: string;
+            /** @constant */
+            version: 1;
+        };
+        /** ProjectFill */
+        ProjectFill: {
+            role?: string;
+            set: string;
+        };
+        /**
+         * ProjectGroundDocument
+         * @description A patch of ground of a project as text.
+         */
+        ProjectGroundDocument: {
+            /** @constant */
+            format: "fair-texel/project-ground";
+            ground: components["schemas"]["GroundDocument"];
+            /** @description BLAKE3 of its height map. */
+            height?: string;
+            /** @constant */
+            version: 1;
+            /** @description Of each layer, what the name behind wears is of. */
+            wears: ("cast" | "set" | null)[];
+        };
+        /**
+         * ProjectMasterDocument
+         * @description A master that a project uses, as text: the version that it took, with its sheet.
+         */
+        ProjectMasterDocument: {
+            /** @constant */
+            format: "fair-texel/project-master";
+            name: string;
+            number: string;
+            /** @description It does not want newer versions. */
+            pinned?: boolean;
+            sheet: components["schemas"]["MasterDocument"];
+            /** @constant */
+            version: 1;
+        };
+        /**
+         * ProjectModelDocument
+         * @description A model of a project as text: its files by digest, and what its slots wear.
+         */
+        ProjectModelDocument: {
+            /** @description BLAKE3 of each file, by its name. */
+            files: {
+                [key: string]: string;
+            };
+            /** @constant */
+            format: "fair-texel/project-model";
+            /** @description The file with the mesh. */
+            main: string;
+            /** @description Of one unit of its file. */
+            metres?: number;
+            name: string;
+            splits?: components["schemas"]["ProjectSplit"][];
+            strokes?: components["schemas"]["VertexStrokeDocument"][];
+            /** @description What slots are called when it is delivered, by key. */
+            titles?: {
+                [key: string]: string;
+            };
+            told?: components["schemas"]["ProjectModelTold"];
+            /** @constant */
+            version: 1;
+            /** @description By the key of the slot. */
+            wears?: {
+                [key: string]: components["schemas"]["ProjectWears"];
+            };
+        };
+        /**
+         * ProjectModelTold
+         * @description What was measured. Changes to it are not taken over.
+         */
+        ProjectModelTold: {
+            slots?: components["schemas"]["ProjectSlot"][];
         };
         /**
          * ProjectOut
@@ -8923,6 +9095,112 @@ export interface components {
             /** Target */
             target: string;
             waiting: components["schemas"]["Waiting"];
+        };
+        /**
+         * ProjectSetDocument
+         * @description A texture set of a project as text: its maps with the digests of their files, the steps applied to them, and what people said of it.
+         */
+        ProjectSetDocument: {
+            /** @constant */
+            format: "fair-texel/project-set";
+            licence?: components["schemas"]["SetLicence"];
+            /** @description Several maps may have one role; the first is in use. */
+            maps: components["schemas"]["ProjectSetMap"][];
+            /** @description Length of surface that the width of its texture covers. */
+            metres?: number;
+            name: string;
+            /** @description Named parts of its maps: cells of an atlas, strips of a trim sheet. */
+            regions?: components["schemas"]["RegionDocument"][];
+            /** @description What it is delivered for; the project's own target without them. */
+            targets?: string[];
+            told?: components["schemas"]["ProjectSetTold"];
+            /** @constant */
+            version: 1;
+            /** @description Reasons to live with findings. */
+            waivers?: components["schemas"]["ProjectWaiver"][];
+        };
+        /** ProjectSetMap */
+        ProjectSetMap: {
+            /** @enum {unknown} */
+            channel?: "r" | "g" | "b" | "a";
+            /** @description BLAKE3 of the file's bytes. */
+            digest: string;
+            /** @description Its path in the folder that was taken in. */
+            file: string;
+            /** @description Which picture of a layered OpenEXR; the first without it. */
+            layer?: string;
+            recipe?: components["schemas"]["StepDocument"][];
+            role: components["schemas"]["RoleName"];
+        };
+        /** ProjectSetReview */
+        ProjectSetReview: {
+            /** @description Digest of what was looked at: another set is not approved. */
+            of: string;
+            /** @enum {unknown} */
+            state: "ready" | "approved" | "sent_back" | "changed" | "withdrawn";
+        };
+        /**
+         * ProjectSetTold
+         * @description What the studio says of it. Changes to it are not taken over.
+         */
+        ProjectSetTold: {
+            review?: components["schemas"]["ProjectSetReview"];
+            /** @description Files that nobody has placed yet, and that may belong to it. */
+            undecided?: components["schemas"]["ProjectUndecided"][];
+        };
+        /** ProjectSlot */
+        ProjectSlot: {
+            key: string;
+            name: string;
+            parts: string[];
+        };
+        /** ProjectSplit */
+        ProjectSplit: {
+            part: string;
+            slot: string;
+        };
+        /** ProjectUndecided */
+        ProjectUndecided: {
+            file: string;
+            roles: string[];
+        };
+        /** ProjectWaiver */
+        ProjectWaiver: {
+            by?: string;
+            check: string;
+            /** @description Names the map as it was; the waiver ends when it changes. */
+            map?: string;
+            reason: string;
+            /** @description Of the map; none for what is said of the set. */
+            role?: string;
+            /**
+             * Format: date
+             * @description The last day on which it holds.
+             */
+            until?: string;
+        };
+        /** ProjectWears */
+        ProjectWears: {
+            /** @enum {unknown} */
+            kind: "cast" | "set";
+            name: string;
+            region?: components["schemas"]["ProjectWornRegion"];
+        };
+        /** ProjectWornRegion */
+        ProjectWornRegion: {
+            /** @description Share of their height. */
+            height: number;
+            /** @description Share of the maps' width, from the left. */
+            left: number;
+            /** @description Width and height of the surface that it shows. */
+            metres?: number[];
+            name: string;
+            /** @description The set whose region it is. */
+            set: string;
+            /** @description Share of their height, from above. */
+            top: number;
+            /** @description Share of their width. */
+            width: number;
         };
         /**
          * ProposalOut
@@ -10334,10 +10612,62 @@ export interface components {
              */
             teach: components["schemas"]["TaughtLine"][];
         };
+        /**
+         * TextBrought
+         * @description applied: what the studio took over. conflicts: what both sides changed; then nothing was applied. parts: all that
+         *     the project consists of now.
+         */
+        TextBrought: {
+            /** Applied */
+            applied: string[];
+            /** Conflicts */
+            conflicts: components["schemas"]["TextCompared"][];
+            /** Parts */
+            parts: components["schemas"]["TextPart"][];
+        };
+        /**
+         * TextCompared
+         * @description state: changed here, changed in the studio, changed on both sides. here, studio: whether it is there.
+         *     differences: from the studio's to the text's.
+         */
+        TextCompared: {
+            /** Differences */
+            differences: components["schemas"]["TextDifference"][];
+            /** Here */
+            here: boolean;
+            /** Key */
+            key: string;
+            /** Path */
+            path: string;
+            /** State */
+            state: string;
+            /** Studio */
+            studio: boolean;
+        };
+        /** TextDifference */
+        TextDifference: {
+            after: components["schemas"]["JsonValue"];
+            before: components["schemas"]["JsonValue"];
+            /** Path */
+            path: string;
+        };
         /** TextOut */
         TextOut: {
             /** Text */
             text: string;
+        };
+        /**
+         * TextPart
+         * @description path: of its file below the project's folder. digest: of what it says, for ``exported`` of the next import.
+         */
+        TextPart: {
+            /** Digest */
+            digest: string;
+            document: components["schemas"]["ProjectDocument"] | components["schemas"]["ProjectSetDocument"] | components["schemas"]["ProjectMasterDocument"] | components["schemas"]["ProjectCastDocument"] | components["schemas"]["ProjectModelDocument"] | components["schemas"]["ProjectGroundDocument"] | components["schemas"]["DestinationDocument"] | components["schemas"]["TargetDocument"] | components["schemas"]["LayoutDocument"] | components["schemas"]["NamesDocument"] | components["schemas"]["FormatsDocument"] | components["schemas"]["LicencesDocument"] | components["schemas"]["MirrorDocument"] | components["schemas"]["ModelsDocument"];
+            /** Key */
+            key: string;
+            /** Path */
+            path: string;
         };
         /**
          * Theirs
@@ -16760,6 +17090,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TargetOut"];
+                };
+            };
+        };
+    };
+    studio_api_text_project_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextPart"][];
+                };
+            };
+        };
+    };
+    studio_api_text_bring_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextBrought"];
+                };
+            };
+        };
+    };
+    studio_api_text_compare_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextCompared"][];
                 };
             };
         };
