@@ -20,6 +20,7 @@ from bench import (
     page,
     people,
     previews,
+    scale,
     slider,
     steps,
 )
@@ -31,6 +32,7 @@ _BY_THEMSELVES: dict[str, Callable[[], bool]] = {
     "judging": judging.run, "steps": steps.run, "previews": previews.run, "encoders": encoders.run,
     "intake": intake.run, "materials": materials.run, "library": library.run, "slider": slider.run,
     "people": people.run, "page": page.run, "delivery": delivery.run, "models": models.run,
+    "scale": scale.run,
 }  # fmt: skip
 
 

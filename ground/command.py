@@ -44,7 +44,7 @@ def _ready() -> str:
 
 def _database() -> str:
     print("ft: starting the database ...", flush=True)
-    database = postgres.ensure_server()
+    database = postgres.database()
     if _manage(database, "migrate", "--no-input", "-v", "0") != 0:
         raise setup.SetupFailed("migrating the database failed; the messages above say why")
     return database
@@ -70,12 +70,18 @@ def demo(words: list[str]) -> int:
 
 
 def serve(words: list[str]) -> int:
-    """Start server and workers in the foreground, without demo data, and keep them running; Ctrl-C stops them."""
+    """Start server and workers in the foreground and keep them running; Ctrl-C stops them: serve [--no-workers]."""
+    if set(words) - {"--no-workers"}:
+        print("ft: ./ft serve takes --no-workers and nothing else", file=sys.stderr)
+        return 2
     database = _ready()
     _stop_processes()
     port = processes.choose_port()
-    env = processes.environment(database)
-    print(f"ft: serving at http://127.0.0.1:{port}; make an account with ./ft manage createsuperuser", flush=True)
+    env = processes.environment(database) | ({"FAIR_TEXEL_WORKERS": "0"} if words else {})
+    print(
+        f"ft: serving at http://{processes.bound_to()}:{port}; make an account with ./ft manage createsuperuser",
+        flush=True,
+    )
     return _exec(processes.supervisor_command(port), env)
 
 
@@ -112,7 +118,7 @@ def test(words: list[str]) -> int:
     pytest = [str(VENV_PYTHON), "-m", "pytest"]
     if words:
         return _exec([*pytest, *words])
-    env = {**os.environ, "FAIR_TEXEL_DATABASE": postgres.ensure_server()}
+    env = {**os.environ, "FAIR_TEXEL_DATABASE": postgres.database()}
     print("ft: testing journeys, and beside them studio, core and page, which report at the end ...", flush=True)
     # The browser's patience has limits, so it and its workers go first; the others take what they leave.
     late = ["nice", "-n", "10"]
@@ -224,7 +230,7 @@ def _managed(name: str, words: list[str]) -> int:
     """One of the server's own commands, on the database of this checkout."""
     setup.ensure_system()
     setup.ensure_python()
-    env = {**os.environ, "FAIR_TEXEL_DATABASE": postgres.ensure_server()}
+    env = {**os.environ, "FAIR_TEXEL_DATABASE": postgres.database()}
     return _exec([str(VENV_PYTHON), "manage.py", name, *words], env)
 
 
@@ -266,7 +272,7 @@ def manage(words: list[str]) -> int:
     """Django's own commands, for example createsuperuser."""
     setup.ensure_system()
     setup.ensure_python()
-    return _manage(postgres.ensure_server(), *words)
+    return _manage(postgres.database(), *words)
 
 
 def lock(words: list[str]) -> int:

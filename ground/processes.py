@@ -37,10 +37,15 @@ def environment(database: str) -> dict[str, str]:
     }  # fmt: skip
 
 
+def bound_to() -> str:
+    """The address of this machine that the server listens on: loopback, unless FAIR_TEXEL_BIND names another one."""
+    return os.environ.get("FAIR_TEXEL_BIND") or "127.0.0.1"
+
+
 def server_command(port: int) -> list[str]:
     """granian, two workers; open event streams would hold a stop up, hence the kill timeout."""
     return [
-        str(VENV_PYTHON), "-m", "granian", "--interface", "asginl", "--host", "127.0.0.1", "--port", str(port),
+        str(VENV_PYTHON), "-m", "granian", "--interface", "asginl", "--host", bound_to(), "--port", str(port),
         "--workers", "2", "--workers-kill-timeout", "3", "--respawn-failed-workers", "--respawn-interval", "0.5",
         "--no-ws", "--log-level", "warning", "studio.asgi:application",
     ]  # fmt: skip

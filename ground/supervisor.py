@@ -107,10 +107,10 @@ def _keep_database() -> None:
 def main(words: Sequence[str]) -> int:
     """PORT: supervise the server on that port, the workers and the watcher of folders, with the environment at hand."""
     env = dict(os.environ)
-    server = Part("the server", processes.server_command(int(words[0])), env)
-    workers = Part("the workers", processes.worker_command(), env)
-    watcher = Part("the watcher of folders", processes.watcher_command(), env)
-    parts = [server, workers, watcher]
+    parts = [Part("the server", processes.server_command(int(words[0])), env)]
+    if env.get("FAIR_TEXEL_WORKERS") != "0":
+        parts.append(Part("the workers", processes.worker_command(), env))
+        parts.append(Part("the watcher of folders", processes.watcher_command(), env))
     if env.get("FAIR_TEXEL_LIBRARY_PORT"):
         command = processes.library_command(int(env["FAIR_TEXEL_LIBRARY_PORT"]))
         parts.append(Part("the scan library", command, env))

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 from datetime import datetime
 
-from django.db.models import Count, Exists, F, OuterRef, Window
+from django.contrib.postgres.aggregates import BoolOr
+from django.db.models import Count, F, Q, Window
 from django.db.models.functions import RowNumber
 from typing_extensions import TypedDict
 
@@ -53,53 +54,40 @@ def _undecided(projects: Collection[int]) -> dict[int, int]:
     return dict(rows.values_list("project").annotate(count=Count("pk")))
 
 
-def _severities(projects: Collection[int]) -> Iterable[tuple[int, bool, set[str]]]:
-    """Of each set its project, whether its findings speak of it as it is, and how bad those are that count.
-
-    Only sets that somebody waived something of are read row by row.
-    """
-    rows = TextureSet.objects.filter(project__in=projects)
-    of = Finding.objects.filter(set=OuterRef("pk"))
-    rows = rows.annotate(
-        error=Exists(of.filter(severity="error")), warning=Exists(of.filter(severity="warning")),
-        waived=Exists(Waiver.objects.filter(set=OuterRef("pk"), revoked=False)),
-    )  # fmt: skip
-    apart = []
-    for pk, project, judged, revision, error, warning, waived in rows.values_list(
-        "pk", "project", "judged", "revision", "error", "warning", "waived"
-    ):
-        if waived:
-            apart.append(pk)
-        else:
-            yield (
-                project,
-                judged == revision,
-                {harm for harm, there in (("error", error), ("warning", warning)) if there},
-            )
-    for row in set_rows(TextureSet.objects.filter(pk__in=apart)):
-        harms = {finding.severity for finding in row.open_findings() if finding.severity in _HARM}
-        yield row.set.project_id, row.set.judged == row.set.revision, harms
+def _set_aside(projects: Collection[int]) -> list[int]:
+    """Sets that somebody waived something of: what counts of their findings is told row by row."""
+    rows = Waiver.objects.filter(set__project__in=projects, revoked=False)
+    return list(rows.values_list("set", flat=True).distinct())
 
 
 def waits_in(projects: Collection[int]) -> dict[int, Waits]:
-    """What waits in each of several projects."""
+    """What waits in each of several projects; counted by the database, but for sets with waivers."""
     open_files = _undecided(projects)
     waits: dict[int, Waits] = {
         pk: {"errors": 0, "warnings": 0, "unchecked": 0, "undecided": open_files.get(pk, 0)} for pk in projects
     }
-    for project, is_checked, harms in _severities(projects):
-        if not is_checked:
-            waits[project]["unchecked"] += 1
-        elif "error" in harms:
-            waits[project]["errors"] += 1
+    aside = _set_aside(projects)
+    found = Finding.objects.filter(severity__in=_HARM).order_by()
+    worst = found.values("set").annotate(error=BoolOr(Q(severity="error"))).values("set", "error")
+    rows = TextureSet.objects.filter(project__in=projects).exclude(pk__in=aside)
+    unchecked = rows.exclude(judged=F("revision")).values_list("project").annotate(count=Count("pk")).order_by()
+    for project, count in unchecked:
+        waits[project]["unchecked"] += count
+    checked = worst.filter(set__project__in=projects, set__judged=F("set__revision")).exclude(set__in=aside)
+    for project, error in checked.values_list("set__project", "error"):
+        waits[project]["errors" if error else "warnings"] += 1
+    for row in set_rows(TextureSet.objects.filter(pk__in=aside)):
+        harms = {finding.severity for finding in row.open_findings() if finding.severity in _HARM}
+        if row.set.judged != row.set.revision:
+            waits[row.set.project_id]["unchecked"] += 1
         elif harms:
-            waits[project]["warnings"] += 1
+            waits[row.set.project_id]["errors" if "error" in harms else "warnings"] += 1
     return waits
 
 
 def _harms(project: Project) -> Iterable[tuple[int, str, str]]:
     """Set, check and severity of each finding that counts. Only sets with waivers are read row by row."""
-    waived = list(Waiver.objects.filter(set__project=project, revoked=False).values_list("set", flat=True).distinct())
+    waived = _set_aside([project.pk])
     rows = Finding.objects.filter(set__project=project, severity__in=_HARM).exclude(set__in=waived)
     yield from rows.order_by("rank").values_list("set", "document__check", "severity")
     for row in set_rows(project.sets.filter(pk__in=waived)):

@@ -29,6 +29,7 @@ from studio.api import (
     regions,
     rules,
     scans,
+    search,
     serving,
     session,
     sets,
@@ -60,6 +61,7 @@ api = StudioAPI(
 for prefix, module in (
     ("", session),
     ("", serving),
+    ("", search),
     ("/people", people),
     ("/projects", projects),
     ("/projects/{slug}", members),

@@ -36,7 +36,7 @@ from studio.projects.models import Membership
 from studio.sets import editing
 from studio.sets.judging import ask_to_judge
 from studio.sets.models import TextureSet
-from studio.sets.rows import SetRow, set_rows
+from studio.sets.rows import SetRow, first_of, set_rows, sets_with
 from studio.sets.table import TableRow, as_csv, table_of
 from studio.team.reviews import steps_now
 from texel.tiles import tiled
@@ -59,15 +59,25 @@ def _newest(request: HttpRequest, row: TextureSet) -> SetOut:
 
 
 @router.get("", response=SetList)
-def list_sets(request: HttpRequest, slug: Path[str]) -> Any:
-    """Everything that the list of sets shows, in a handful of queries however many sets there are."""
+def list_sets(
+    request: HttpRequest, slug: Path[str], first: int | None = None, words: str = "",
+    severity: Literal["error", "warning"] | None = None,
+) -> Any:  # fmt: skip
+    """Everything that the list of sets shows, in a handful of queries however many sets there are.
+
+    first: so many of them alone, by name, for a first look, and no undecided files. words: only sets that have all of
+    these in their name. severity: only sets with a finding of it.
+    """
     project = project_for(request, slug)
+    fitting = sets_with(project, words, severity)
+    rows = set_rows(fitting if first is None else first_of(fitting, first))
     undecided = (
         project.placements.filter(set__isnull=True).select_related("file__source").prefetch_related("file__old_names")
     )
-    rows = set_rows(project.sets.all())
+    count = len(rows) if first is None else fitting.count()
     return {
         "roles": role_list(),
+        "count": count,
         "sets": [set_out(one) for one in rows],
         "tiled": [
             {"name": one.name, "tiles": [{"number": number, "set": name} for number, name in one.tiles.items()]}
@@ -80,7 +90,7 @@ def list_sets(request: HttpRequest, slug: Path[str]) -> Any:
                 "readable": bool(p.file.source and p.file.source.probe),
                 "candidates": p.candidates,
             }
-            for p in undecided
+            for p in (undecided if first is None else ())
         ],
         "undo": last_undo(project, user_of(request)),
         "redo": last_redo(project, user_of(request)),

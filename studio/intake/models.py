@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NotRequired, TypedDict
 
 from django.conf import settings
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
 from studio.projects.models import Project
@@ -89,6 +90,7 @@ class IntakeFile(models.Model):
     class Meta:
         ordering = ["path"]
         verbose_name = "file"
+        indexes = [GinIndex(fields=["path"], name="file_path_parts", opclasses=["gin_trgm_ops"])]
         # Checked when a statement ends, or, where files trade names, when their change is done.
         constraints = [
             models.UniqueConstraint(

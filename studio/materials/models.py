@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal, NotRequired, TypedDict
 
 from django.conf import settings
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
 from studio.projects.models import Project
@@ -142,6 +143,7 @@ class Cast(models.Model):
 
     class Meta:
         ordering = ["name"]
+        indexes = [GinIndex(fields=["name"], name="cast_name_parts", opclasses=["gin_trgm_ops"])]
         # Checked when a statement ends, or, where casts trade names, when their change is done.
         constraints = [
             models.UniqueConstraint(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date
 
 from django.conf import settings
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
 from studio.intake.models import Intake, IntakeFile
@@ -34,6 +35,7 @@ class TextureSet(models.Model):
     class Meta:
         ordering = ["name", "id"]
         verbose_name = "set"
+        indexes = [GinIndex(fields=["name"], name="set_name_parts", opclasses=["gin_trgm_ops"])]
         constraints = [
             models.UniqueConstraint(
                 fields=["project", "name"], name="one_set_a_name", deferrable=models.Deferrable.DEFERRED

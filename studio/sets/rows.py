@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Exists, OuterRef, QuerySet
 
 from studio.intake.models import FileName
+from studio.projects.models import Project
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
 from studio.sets.waivers import Key, waiver_for, waivers_in_force
 
-__all__ = ["SetRow", "set_rows"]
+__all__ = ["SetRow", "first_of", "set_rows", "sets_with", "with_maps"]
+
+_MOST_WORDS = 6
 
 
 _Sets = QuerySet[TextureSet]
@@ -31,6 +36,38 @@ class SetRow:
     def open_findings(self) -> list[Finding]:
         """Those that no waiver covers."""
         return [one for one in self.findings if waiver_for(one, self.in_force) is None]
+
+
+def sets_with(project: Project, words: str = "", severity: str | None = None) -> _Sets:
+    """Sets of a project that have all of the words in their name, and a finding of a severity, where one is asked for.
+    By an index of parts of names (PostgreSQL, pg_trgm)."""
+    rows: _Sets = project.sets.all()
+    for word in words.split()[:_MOST_WORDS]:
+        rows = rows.filter(name__iregex=re.escape(word))
+    if severity:
+        rows = rows.filter(Exists(Finding.objects.filter(set=OuterRef("pk"), severity=severity)))
+    return rows
+
+
+def first_of(rows: _Sets, count: int) -> _Sets:
+    """The first of some sets, as rows that can be asked further."""
+    ids = list(rows.values_list("pk", flat=True)[: max(1, count)])
+    return TextureSet.objects.filter(pk__in=ids)
+
+
+def with_maps(rows: _Sets) -> list[TextureSet]:
+    """Sets with their maps, files and sources, as prefetch_related gives them, in two queries."""
+    sets = list(rows)
+    maps: dict[int, list[Placement]] = defaultdict(list)
+    placements = Placement.objects.filter(set__in=[one.pk for one in sets]).select_related("file__source")
+    for placement in placements.defer("signature", "candidates").order_by("order", "pk"):
+        maps[placement.set_id or 0].append(placement)
+    one: Any
+    for one in sets:
+        found: Any = one.placements.all()
+        found._result_cache, found._prefetch_done = maps[one.pk], True
+        one._prefetched_objects_cache = {"placements": found}
+    return sets
 
 
 def _old_names(rows: QuerySet[TextureSet]) -> dict[int, list[str]]:

@@ -13,7 +13,7 @@ import pytest
 
 from ground import command, places, processes, setup, supervisor
 from ground.locks import strip_hosts
-from ground.postgres import ensure_server, free_port
+from ground.postgres import database, ensure_server, free_port
 
 CHECKOUT = Path(__file__).resolve().parents[2]
 
@@ -129,6 +129,20 @@ def test_the_server_is_the_projects_own_and_on_loopback_only(monkeypatch):
     home = places.data_home() / "postgres"
     assert (home / "password").stat().st_mode & 0o077 == 0
     assert "unix_socket_directories = ''" in (home / "data/postgresql.conf").read_text()
+
+
+def test_a_database_that_is_named_is_used_and_no_other_is_started(monkeypatch):
+    monkeypatch.setenv("FAIR_TEXEL_DATABASE", "postgresql://texel@database.example/studio")
+    monkeypatch.setattr("ground.postgres.ensure_server", lambda: pytest.fail("one was started"))
+    assert database() == "postgresql://texel@database.example/studio"
+    assert processes.environment(database())["FAIR_TEXEL_DATABASE_OWN"] == "0"
+
+
+def test_the_server_listens_where_it_is_told(monkeypatch):
+    monkeypatch.delenv("FAIR_TEXEL_BIND", raising=False)
+    assert "127.0.0.1" in processes.server_command(8000)
+    monkeypatch.setenv("FAIR_TEXEL_BIND", "10.0.0.4")
+    assert "10.0.0.4" in processes.server_command(8000)
 
 
 def test_lock_files_name_no_host(tmp_path):

@@ -8,6 +8,7 @@ from __future__ import annotations
 import itertools
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import NamedTuple
 
 from texel.roles import Green, Role, facts
@@ -262,7 +263,13 @@ def split_words(stem: str) -> list[str]:
     >>> split_words("potORM")
     ['pot', 'ORM']
     """
-    return [word for word, _, _ in words_with_places(stem)]
+    return list(_words(stem))
+
+
+# A name is asked for its words half a dozen times while it is judged.
+@lru_cache(4096)
+def _words(stem: str) -> tuple[str, ...]:
+    return tuple(word for word, _, _ in words_with_places(stem))
 
 
 @dataclass(frozen=True)
@@ -384,6 +391,7 @@ def before_role(words: list[str]) -> tuple[int, int | None, Green | None]:
     return count, size, green
 
 
+@lru_cache(4096)
 def parse_name(file_stem: str) -> NameParts:
     """What a file name without its suffix says. Never raises: a name that says nothing is all stem.
 

@@ -28,9 +28,10 @@ class TiledSurface(TypedDict):
 
 class SetList(TypedDict):
     """undo, redo: labels of the asking person's own changes that would be taken back or made again. tiled: surfaces in
-    tiles among the sets."""
+    tiles among the sets. count: of all that were asked for, where only the first were."""
 
     roles: list[RoleOut]
+    count: int
     sets: list[SetOut]
     tiled: list[TiledSurface]
     undecided: list[UndecidedOut]

@@ -1,6 +1,6 @@
 /** Every question that the page asks, by name. */
 import { useQuery } from "@tanstack/vue-query";
-import { computed, type MaybeRefOrGetter, toValue } from "vue";
+import { computed, type MaybeRefOrGetter, onScopeDispose, ref, toValue } from "vue";
 
 import { client, data } from "./client";
 import { queryClient } from "./queryClient";
@@ -58,6 +58,33 @@ export const useSets = (slug: Slug) =>
     queryKey: computed(() => keys.sets(toValue(slug))),
     queryFn: () => askSets(toValue(slug)),
   });
+/** How long the whole list is waited for before its first rows are asked for apart, in milliseconds. */
+const WAIT = 300;
+const FIRST = 60;
+/** The first sets that fit, for as long as the whole list of a large project is on its way. */
+export function useFirstSets(
+  slug: Slug,
+  words: MaybeRefOrGetter<string>,
+  severity: MaybeRefOrGetter<"error" | "warning" | undefined>,
+  whole: MaybeRefOrGetter<boolean>,
+) {
+  const waited = ref(false);
+  const timer = setTimeout(() => (waited.value = true), WAIT);
+  onScopeDispose(() => clearTimeout(timer));
+  const query = computed(() => ({ first: FIRST, words: toValue(words).trim(), severity: toValue(severity) }));
+  return useQuery({
+    queryKey: computed(() => ["first sets", toValue(slug), query.value]),
+    queryFn: ({ signal }) =>
+      data(
+        client.GET("/api/projects/{slug}/sets", {
+          params: { path: { slug: toValue(slug) }, query: query.value },
+          signal,
+        }),
+      ),
+    enabled: computed(() => waited.value && !toValue(whole)),
+    placeholderData: (before) => before,
+  });
+}
 /** Ask for the sets before a screen shows them. */
 export const fetchSetsEarly = (slug: string) =>
   queryClient.prefetchQuery({ queryKey: keys.sets(slug), queryFn: () => askSets(slug) });

@@ -13,7 +13,7 @@ const props = defineProps<{ slug: string }>();
 const open = defineModel<boolean>("open", { required: true });
 const words = ref("");
 const at = ref(0);
-const all = useCommands(() => props.slug);
+const all = useCommands(() => props.slug, words);
 const shown = computed(() => ranked(all.value, words.value));
 const list = ref<HTMLElement>();
 const idOf = (index: number) => `command-${index}`;

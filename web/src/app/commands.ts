@@ -4,6 +4,8 @@ export interface Command {
   label: string;
   detail?: string;
   key?: string;
+  /** Found by the server for the words typed, the best first, perhaps in spite of a slip of the pen. */
+  found?: boolean;
   run: () => void;
 }
 
@@ -36,7 +38,7 @@ export function ranked(all: readonly Command[], typed: string): Command[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   if (!words.length) return all.slice(0, MAX_SHOWN);
   return all
-    .map((command) => ({ command, fit: fitOf(command, words) }))
+    .map((command) => ({ command, fit: fitOf(command, words) || (command.found ? 0.5 : 0) }))
     .filter((one) => one.fit > 0)
     .sort((a, b) => b.fit - a.fit)
     .slice(0, MAX_SHOWN)

@@ -85,44 +85,55 @@ describe("the command field", () => {
     return input;
   }
   beforeEach(async () => {
+    const found = (kind: string, name: string, key: string, more = {}) => ({
+      kind,
+      name,
+      key,
+      detail: "",
+      slug: "ferry",
+      at: "",
+      ...more,
+    });
     serve({
-      "GET /api/projects/ferry/sets": setList(),
-      "GET /api/projects/ferry/materials": {
-        masters: [],
-        casts: [{ id: 4, name: "Wet pier", master: "solid" }],
-      },
-      "GET /api/masters": [],
-      "GET /api/projects/ferry/models": [{ id: 7, name: "Lifeboat", file: "boat.glb" }],
-      "GET /api/projects/ferry/grounds": [{ id: 3, name: "Mudflat", layers: 5 }],
-      "GET /api/projects": [{ slug: "ferry", name: "Ferry" }],
+      "GET /api/search": (_body: unknown, _seen: unknown, url: URL) =>
+        [
+          found("set", "deck", "1"),
+          found("file", "deck_normal.png", "1", { at: "1" }),
+          found("cast", "Wet pier", "4"),
+          found("model", "Lifeboat", "7"),
+          found("ground", "Mudflat", "3"),
+          found("parameter", "Dirt", "plain-solid", { slug: "", at: "dirt" }),
+        ].filter((one) => one.name.toLowerCase().includes(url.searchParams.get("words")!)),
       "GET /api/projects/ferry/rules/target": [],
       "GET /api/projects/ferry/rules/layout": [],
     });
     page = mounted(CommandField, { slug: "ferry", open: true });
-    await until(() => expect(document.body.textContent).toContain("Wet pier"));
   });
 
   it("goes to a file of a set by its name", async () => {
     const input = await type("deck_normal");
-    expect(options()[0]!.textContent).toContain("deck_normal.png");
+    await until(() => expect(options()[0]!.textContent).toContain("deck_normal.png"));
     input.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter" }));
     expect(pushed.mock.lastCall).toEqual([
-      { name: "set", params: { slug: "ferry", id: 1 }, query: { map: 1 } },
+      { name: "set", params: { slug: "ferry", id: "1" }, query: { map: "1" } },
     ]);
     expect(page.emitted("update:open")!.at(-1)).toEqual([false]);
   });
 
   it.each([
-    ["lifeboat", "models", 7],
-    ["mudflat", "ground", 3],
-  ])("goes to %s", async (words, name, id) => {
+    ["lifeboat", "models", { id: "7" }],
+    ["mudflat", "ground", { id: "3" }],
+    ["dirt", "materials", { kind: "master", key: "plain-solid" }],
+  ])("goes to %s", async (words, name, params) => {
     const input = await type(words);
+    await until(() => expect(options()[0]!.textContent.toLowerCase()).toContain(words));
     input.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter" }));
-    expect(pushed.mock.lastCall).toEqual([{ name, params: { slug: "ferry", id }, query: {} }]);
+    expect(pushed.mock.lastCall).toEqual([{ name, params: { slug: "ferry", ...params } }]);
   });
 
   it("moves by the arrows, not past its ends, and runs what stands there", async () => {
     const input = await type("deck");
+    await until(() => expect(options()).toHaveLength(2));
     for (const key of ["ArrowUp", "ArrowDown", "ArrowDown", "ArrowDown", "ArrowDown"])
       input.dispatchEvent(new KeyboardEvent("keydown", { key }));
     await nextTick();

@@ -1,10 +1,8 @@
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
+import type { RouteLocationRaw } from "vue-router";
 
-import { useGrounds } from "@/api/ground";
-import { useLibrary, useMaterials } from "@/api/materials";
-import { useModels } from "@/api/models";
-import { useProjects, useSets } from "@/api/queries";
 import { type RuleKind, useRules } from "@/api/rules";
+import { type Found, useSearch } from "@/api/search";
 import { t } from "@/texts/app";
 
 import type { Command } from "./commands";
@@ -18,14 +16,46 @@ const RULES: [RuleKind, string, string][] = [
 ];
 const shownKey = (key: string) => key.split(" ")[0]!;
 
-/** Everything that the command field can go to or run, places and actions first. */
-export function useCommands(slug: MaybeRefOrGetter<string>) {
-  const setList = useSets(slug);
-  const materials = useMaterials(slug);
-  const library = useLibrary();
-  const models = useModels(slug);
-  const grounds = useGrounds(slug);
-  const projects = useProjects();
+const KINDS: Record<Found["kind"], string> = {
+  set: t("set"),
+  file: t("file"),
+  cast: t("cast"),
+  master: t("master"),
+  function: t("function"),
+  model: t("model"),
+  ground: t("ground"),
+  project: t("project"),
+  parameter: t("parameter"),
+};
+
+/** Where something that was found is looked at. slug: of the project at hand, for what all projects share. */
+export function placeOf(one: Found, slug: string): RouteLocationRaw {
+  const own = { slug: one.slug || slug };
+  switch (one.kind) {
+    case "set":
+      return { name: "set", params: { ...own, id: one.key } };
+    case "file":
+      return one.key
+        ? { name: "set", params: { ...own, id: one.key }, query: { map: one.at } }
+        : { name: "intake", params: own };
+    case "cast":
+    case "master":
+    case "function":
+      return { name: "materials", params: { ...own, kind: one.kind, key: one.key } };
+    case "parameter":
+      return { name: "materials", params: { ...own, kind: "master", key: one.key } };
+    case "model":
+      return { name: "models", params: { ...own, id: one.key } };
+    case "ground":
+      return { name: "ground", params: { ...own, id: one.key } };
+    case "project":
+      return { name: "overview", params: own };
+  }
+}
+
+/** What the command field can go to or run: places and actions of the page, and what the server finds for the words. */
+export function useCommands(slug: MaybeRefOrGetter<string>, words: MaybeRefOrGetter<string>) {
+  const asked = useSearch(words, slug);
   const rules = RULES.map(([kind]) => useRules(slug, kind));
   const go = (name: string, params: Record<string, string | number> = {}, query = {}) =>
     void router.push({ name, params: { slug: toValue(slug), ...params }, query });
@@ -48,49 +78,14 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
           run: () => one.run(new KeyboardEvent("keydown", { key: shownKey(one.key) })),
         })),
     );
-  const sets = () =>
-    (setList.data.value?.sets ?? []).flatMap<Command>((set) => [
-      {
-        kind: t("set"),
-        label: set.name,
-        detail: t("maps", { count: set.maps.length }),
-        run: () => go("set", { id: set.id }),
-      },
-      ...set.maps.map((map) => ({
-        kind: t("file"),
-        label: map.file,
-        detail: set.name,
-        run: () => go("set", { id: set.id }, { map: map.id }),
-      })),
-    ]);
-  const ofMaterials = () => [
-    ...(materials.data.value?.casts ?? []).map<Command>((one) => ({
-      kind: t("cast"),
+  const found = () =>
+    (asked.data.value ?? []).map<Command>((one) => ({
+      kind: KINDS[one.kind],
       label: one.name,
-      detail: one.master,
-      run: () => go("materials", { kind: "cast", key: one.id }),
-    })),
-    ...(library.data.value ?? []).map<Command>((one) => ({
-      kind: t("master"),
-      label: one.title,
-      detail: one.name,
-      run: () => go("materials", { kind: "master", key: one.name }),
-    })),
-  ];
-  const ofModels = () => [
-    ...(models.data.value ?? []).map<Command>((one) => ({
-      kind: t("model"),
-      label: one.name,
-      detail: one.file,
-      run: () => go("models", { id: one.id }),
-    })),
-    ...(grounds.data.value ?? []).map<Command>((one) => ({
-      kind: t("ground"),
-      label: one.name,
-      detail: t("layers", { count: one.layers }),
-      run: () => go("ground", { id: one.id }),
-    })),
-  ];
+      detail: one.slug && one.slug !== toValue(slug) ? `${one.detail}, ${one.slug}` : one.detail,
+      found: true,
+      run: () => void router.push(placeOf(one, toValue(slug))),
+    }));
   const ofRules = () =>
     RULES.flatMap(([, kind, part], at) =>
       (rules[at]!.data.value ?? []).map<Command>((one) => ({
@@ -100,20 +95,5 @@ export function useCommands(slug: MaybeRefOrGetter<string>) {
         run: () => go("rules", { part }, { open: one.name }),
       })),
     );
-  const others = () =>
-    (projects.data.value ?? []).map<Command>((one) => ({
-      kind: t("project"),
-      label: one.name,
-      run: () => void router.push({ name: "overview", params: { slug: one.slug } }),
-    }));
-
-  return computed(() => [
-    ...places(),
-    ...actions(),
-    ...sets(),
-    ...ofMaterials(),
-    ...ofModels(),
-    ...ofRules(),
-    ...others(),
-  ]);
+  return computed(() => [...places(), ...actions(), ...ofRules(), ...found()]);
 }

@@ -151,7 +151,11 @@ export function serve(answers: Record<string, unknown>) {
       return new Response(JSON.stringify({ detail: `no answer for ${path}` }), { status: 404 });
     const value =
       typeof answer === "function"
-        ? (answer as (body: unknown, seen: string | null) => unknown)(body, seen)
+        ? await (answer as (body: unknown, seen: string | null, url: URL) => unknown)(
+            body,
+            seen,
+            new URL(request.url),
+          )
         : answer;
     if (value instanceof Newer)
       return new Response(JSON.stringify({ detail: "changed meanwhile", newest: value.newest }), {

@@ -3607,6 +3607,9 @@ export interface paths {
         /**
          * List Sets
          * @description Everything that the list of sets shows, in a handful of queries however many sets there are.
+         *
+         *     first: so many of them alone, by name, for a first look, and no undecided files. words: only sets that have all of
+         *     these in their name. severity: only sets with a finding of it.
          */
         get: operations["studio_api_sets_list_sets"];
         put?: never;
@@ -4405,6 +4408,27 @@ export interface paths {
          * @description Whether requests may be sent here: the database answers and is as new as this server; 503 while not.
          */
         get: operations["studio_api_serving_ready"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search Everything
+         * @description Sets, files, casts, masters with their parameters, functions, models, ground and projects that have all of the
+         *     words in their names; where nothing has, what is written much like them. project: whose things come first.
+         */
+        get: operations["studio_api_search_search_everything"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6086,6 +6110,29 @@ export interface components {
             title?: string;
             /** @constant */
             version: 1;
+        };
+        /**
+         * FoundOut
+         * @description slug: of its project, "" for what all share. key: its id, or the name of a master or function; of a file and
+         *     a parameter those of the set and the master that it belongs to. detail: what tells it from others. at: the map that
+         *     a file is, the name of a parameter.
+         */
+        FoundOut: {
+            /** At */
+            at: string;
+            /** Detail */
+            detail: string;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "set" | "cast" | "master" | "function" | "model" | "ground" | "file" | "project" | "parameter";
+            /** Name */
+            name: string;
+            /** Slug */
+            slug: string;
         };
         /**
          * FromSet
@@ -9906,9 +9953,11 @@ export interface components {
         /**
          * SetList
          * @description undo, redo: labels of the asking person's own changes that would be taken back or made again. tiled: surfaces in
-         *     tiles among the sets.
+         *     tiles among the sets. count: of all that were asked for, where only the first were.
          */
         SetList: {
+            /** Count */
+            count: number;
             /** Redo */
             redo: string | null;
             /** Roles */
@@ -16474,7 +16523,11 @@ export interface operations {
     };
     studio_api_sets_list_sets: {
         parameters: {
-            query?: never;
+            query?: {
+                first?: number | null;
+                words?: string;
+                severity?: ("error" | "warning") | null;
+            };
             header?: never;
             path: {
                 slug: string;
@@ -17687,6 +17740,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServerReady"];
+                };
+            };
+        };
+    };
+    studio_api_search_search_everything: {
+        parameters: {
+            query: {
+                words: string;
+                project?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOut"][];
                 };
             };
         };

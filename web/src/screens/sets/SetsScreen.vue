@@ -185,7 +185,7 @@ function showMenu(event: MouseEvent, row: number, column: number | null): void {
       @deliver="(target) => deliver(selection.ids.value, target)"
       @steps="(role, recipe) => changes.addSteps.mutate({ sets: selection.ids.value, role, recipe })"
     />
-    <StateView :query="setList" :rows="8" height="88px" :empty="every.length === 0">
+    <StateView :query="setList" :rows="8" height="88px" :empty="list.isWhole.value && every.length === 0">
       <template #empty>
         <div class="nothing">
           <h2>{{ t("noSetsYet") }}</h2>

@@ -67,6 +67,7 @@ describe("the matrix of sets", () => {
     const setList = {
       roles,
       sets: [set("a", [])],
+      count: 0,
       tiled: [],
       undecided: [],
       undo: null,

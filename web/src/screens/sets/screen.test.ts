@@ -71,6 +71,26 @@ const focused = () => {
   return [cell.element.closest("[data-set]")!.getAttribute("data-set"), cell.attributes("data-role")];
 };
 
+describe("a large project", () => {
+  it("shows its first sets, by the words, until the others have come", async () => {
+    let come: (value: unknown) => void = () => undefined;
+    const all = new Promise((resolve) => (come = resolve));
+    const list = { roles: ROLES, tiled: [], undecided: [], undo: null, redo: null };
+    const answer = (_body: unknown, _seen: unknown, url: URL) =>
+      url.searchParams.has("first") ? { ...list, count: 5000, sets: SETS.slice(0, 2) } : all;
+    calls = serve({
+      "GET /api/projects/ferry": { slug: "ferry", name: "Ferry", target: "t", right: "rules" },
+      "GET /api/projects/ferry/sets": answer,
+    });
+    page = mounted(SetsScreen, { slug: "ferry" }, "/sets/ferry?find=o");
+    await until(() => expect(names()).toEqual(["anchor", "bollard"]));
+    expect(page.text()).toContain("the first 2 of 5000 sets");
+    expect(calls.some((one) => one.query.includes("words=o"))).toBe(true);
+    come({ ...list, count: 4, sets: SETS });
+    await until(() => expect(page.text()).not.toContain("of 5000"));
+  });
+});
+
 describe("the sets", () => {
   it("are found by words of their names and files", async () => {
     await shown();

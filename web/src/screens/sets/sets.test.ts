@@ -68,6 +68,7 @@ describe("the tray of undecided files", () => {
   const setList = {
     roles: ROLES,
     sets: [],
+    count: 0,
     tiled: [],
     undecided: [anUndecided()],
     undo: null,

@@ -1,6 +1,6 @@
 import { computed } from "vue";
 
-import { useOverview, useSets } from "@/api/queries";
+import { useFirstSets, useOverview, useSets } from "@/api/queries";
 import { useReviews } from "@/api/team";
 import { useAddress } from "@/app/useAddress";
 import { t } from "@/texts/sets";
@@ -42,7 +42,17 @@ export function useSetList(slug: () => string) {
   const height = useAddress<Height>("rows", "normal");
   const hidden = useAddress<string>("hide", "");
 
-  const setList = useSets(slug);
+  const whole = useSets(slug);
+  const severity = computed(() =>
+    filter.value === "error" || filter.value === "warning" ? filter.value : undefined,
+  );
+  const first = useFirstSets(slug, words, severity, () => Boolean(whole.data.value));
+  /** The whole list, or what is there of it while it is on its way. */
+  const setList = {
+    ...whole,
+    data: computed(() => whole.data.value ?? first.data.value),
+    isPending: computed(() => whole.isPending.value && !first.data.value),
+  };
   const reviews = useReviews(slug);
   const overview = useOverview(slug, () => Boolean(since.value || check.value));
   const everyColumn = computed(() => (setList.data.value ? columnsOf(setList.data.value) : []));
@@ -113,10 +123,12 @@ export function useSetList(slug: () => string) {
   /** How many sets are listed, of how many. */
   const state = computed(() => {
     const [count, all] = [ordered.value.length, every.value.length];
+    if (!whole.data.value && first.data.value) return t("theFirstOf", { count, all: first.data.value.count });
     return count === all ? t("countSets", { count }) : t("ofSets", { count, all });
   });
   return {
     setList,
+    isWhole: computed(() => Boolean(whole.data.value)),
     words,
     filter,
     sort,
