@@ -21,6 +21,7 @@ from bench import (
     people,
     previews,
     scale,
+    sizing,
     slider,
     steps,
 )
@@ -32,7 +33,7 @@ _BY_THEMSELVES: dict[str, Callable[[], bool]] = {
     "judging": judging.run, "steps": steps.run, "previews": previews.run, "encoders": encoders.run,
     "intake": intake.run, "materials": materials.run, "library": library.run, "slider": slider.run,
     "people": people.run, "page": page.run, "delivery": delivery.run, "models": models.run,
-    "scale": scale.run,
+    "scale": scale.run, "sizing": sizing.run,
 }  # fmt: skip
 
 

@@ -21,7 +21,7 @@ from texel.roles import Green, Transfer
 from texel.sets import TextureSet
 from texel.sorting import sort_files
 
-__all__ = ["run"]
+__all__ = ["run", "write_sets"]
 
 _SETS, _MORE = 600, 1800
 _SIDE = 128
@@ -37,20 +37,21 @@ def run() -> bool:
     with tempfile.TemporaryDirectory() as name:
         folder, good = Path(name) / "judged", True
         for sets, side, wanted in _SORTED:
-            _write_sets(Path(name) / str(side), sets, side)
+            write_sets(Path(name) / str(side), sets, side)
             good = _sorting(Path(name) / str(side), side, wanted) and good
-        _write_sets(folder, _MORE, _SIDE)
+        write_sets(folder, _MORE, _SIDE)
         return with_database(lambda: _judging(folder)) and good
 
 
-def _write_sets(folder: Path, count: int, side: int) -> None:
+def write_sets(folder: Path, count: int, side: int) -> None:
     """Sets of four maps with names that must be looked at; every surface is another crop of three noises."""
     folder.mkdir()
     rng = np.random.default_rng(5)
-    big = rng.random((3, 1536, 1536), np.float32)
+    whole = max(1536, 2 * side)
+    big = rng.random((3, whole, whole), np.float32)
     eight = np.dtype(np.uint8)
     for at in range(count):
-        x, y = int(rng.integers(0, 1536 - side)), int(rng.integers(0, 1536 - side))
+        x, y = int(rng.integers(0, whole - side)), int(rng.integers(0, whole - side))
         a, b, c = (plane[y : y + side, x : x + side] for plane in big)
         colour = np.stack([a * 0.6 + 0.2, a * 0.5 + 0.2, a * 0.3 + b * 0.1], axis=2)
         normal = (normals_from_height(b, 2.0, Green.UP) + 1) / 2
