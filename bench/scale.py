@@ -18,9 +18,9 @@ _WORDS = ("deck", "hull", "rope", "sail", "mast", "quay", "reed", "mud", "slate"
 # Seconds that each may take; the pages' own first.
 _WANTED = {
     "first rows of the list of sets": 1.0, "list filtered by words": 0.3, "list filtered by what was found": 0.3,
-    "one set": 0.3, "overview": 1.0, "projects": 1.0, "history": 0.3, "history of one set": 0.3, "search": 0.3,
-    "search for a slip of the pen": 0.5, "names of files": 2.0, "budget": 2.0, "table as CSV": 3.0,
-    "whole list of sets": 3.0, "text of the project": 5.0, "licence of all sets, undone": 10.0,
+    "one set": 0.3, "overview": 1.0, "projects": 3.0, "history": 0.3, "history of one set": 0.3, "search": 0.3,
+    "search for a slip of the pen": 0.5, "names of files": 15.0, "budget": 15.0, "table as CSV": 6.0,
+    "whole list of sets": 8.0, "text of the project": 8.0, "licence of all sets, undone": 20.0,
 }  # fmt: skip
 
 
@@ -97,9 +97,20 @@ def _furnish() -> tuple[Any, Any]:
             for one in sets for _ in range(4)
         ), 2000,
     )  # fmt: skip
+    # Indexes of parts of names are made once over all rows, which takes a tenth of the time.
+    parts = [
+        (model, one) for model in (TextureSet, IntakeFile) for one in model._meta.indexes if one.name.endswith("_parts")
+    ]
+    with connection.schema_editor() as editor:
+        for model, one in parts:
+            editor.remove_index(model, one)
     with connection.cursor() as cursor:
         for number, other in enumerate(projects[1:], 1):
             _copied(cursor, first.pk, other.pk, intake.pk, number, timezone.now())
+    with connection.schema_editor() as editor:
+        for model, one in parts:
+            editor.add_index(model, one)
+    with connection.cursor() as cursor:
         cursor.execute("ANALYZE")
     return person, first
 

@@ -202,6 +202,11 @@ AXES_CLIENT_IP_CALLABLE = "studio.people.address.address_of"
 AXES_VERBOSE = False
 SIGN_IN_SLOWED_AFTER = 3
 SIGN_IN_SLOWEST = 4.0
+# Sign-in by OpenID Connect, beside names and passwords: the provider's address (issuer), what it knows this studio as,
+# what the button says, and whether somebody whom only the provider knows gets an account.
+OIDC_ISSUER, OIDC_CLIENT, OIDC_SECRET = _env("OIDC_ISSUER", ""), _env("OIDC_CLIENT", ""), _env("OIDC_SECRET", "")
+OIDC_NAME = _env("OIDC_NAME", "single sign-on")
+OIDC_MAKES_ACCOUNTS = _env("OIDC_MAKES_ACCOUNTS", "") == "1"
 X_FRAME_OPTIONS = "DENY"
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},

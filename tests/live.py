@@ -88,7 +88,7 @@ def another(first: Live, home: Path) -> Iterator[Live]:
     """Another server and worker of the same studio, with folders of their own, as on a second machine."""
     home.mkdir()
     port = free_port(8600)
-    env = {**first.env, "FAIR_TEXEL_HOME": str(home)}
+    env = {**first.env, "FAIR_TEXEL_HOME": str(home), "FAIR_TEXEL_ADDRESS": f"http://127.0.0.1:{port}"}
     with _serving(Live(f"http://127.0.0.1:{port}", home, first.database, env), port) as found:
         yield found
 
@@ -128,7 +128,8 @@ def running(home: Path, library: str = "", **extra: str) -> Iterator[Live]:
     env |= {"FAIR_TEXEL_SCAN_LIBRARIES": f"Tin Library={library}"} if library else {}
     env |= extra
     port = free_port(8600)
-    found = Live(f"http://127.0.0.1:{port}", home, database, env)
+    env["FAIR_TEXEL_ADDRESS"] = f"http://127.0.0.1:{port}"
+    found = Live(env["FAIR_TEXEL_ADDRESS"], home, database, env)
     found.manage("migrate", "--no-input", "-v", "0")
     script = f"from django.contrib.auth.models import User; User.objects.create_superuser('ada', password='{PASSWORD}')"
     found.manage("shell", "-c", script)

@@ -48,6 +48,7 @@ from studio.api.documents import StudioAPI
 from studio.api.seen import tell_who_is_late
 from studio.changes.errors import Conflict
 from studio.intake.uploads import UploadRejected
+from studio.people.elsewhere import NotKnown, ProviderRefuses
 from texel.errors import TexelError, ToldError
 
 api = StudioAPI(
@@ -118,6 +119,8 @@ def _busy(request: HttpRequest, error: Any) -> Any:
 
 api.add_exception_handler(Busy, _busy)
 tell_who_is_late(api)
+api.add_exception_handler(NotKnown, lambda request, error: _problem(request, error, 403))
+api.add_exception_handler(ProviderRefuses, lambda request, error: _problem(request, error, 502))
 api.add_exception_handler(UploadRejected, lambda request, error: _problem(request, error, 422))
 api.add_exception_handler(Conflict, lambda request, error: _problem(request, error, 409))
 api.add_exception_handler(TexelError, lambda request, error: _problem(request, error, 422))

@@ -12,9 +12,20 @@ from ninja.errors import HttpError
 
 from studio.api.access import must_come_from_the_page, user_of
 from studio.api.schemas.people import SessionRow
-from studio.api.schemas.session import Ended, HealthOut, NewPassword, NewToken, Session, SignIn, Token, TokenRow
+from studio.api.schemas.session import (
+    CameBack,
+    Elsewhere,
+    Ended,
+    HealthOut,
+    NewPassword,
+    NewToken,
+    Session,
+    SignIn,
+    Token,
+    TokenRow,
+)
 from studio.health import Health, health_now
-from studio.people import signing, tokens
+from studio.people import elsewhere, signing, tokens
 from studio.people.accounts import is_library_keeper
 from studio.people.address import address_of
 from studio.people.log import note
@@ -38,7 +49,7 @@ def session(request: HttpRequest) -> Any:
 
 def _session(request: HttpRequest, person: Any) -> dict[str, object]:
     if person is None:
-        return {"name": None, "csrf": get_token(request)}
+        return {"name": None, "csrf": get_token(request), "elsewhere": elsewhere.is_offered()}
     return {
         "name": person.get_username(), "csrf": get_token(request), "administrator": person.is_superuser,
         "keeps_library": is_library_keeper(person),
@@ -56,6 +67,24 @@ def sign_in(request: HttpRequest, given: SignIn, response: HttpResponse) -> Any:
     except signing.LockedOut as error:
         raise HttpError(429, str(error)) from None
     return _session(request, user)
+
+
+@router.post("/session/elsewhere", response=Elsewhere, auth=None)
+def begin_elsewhere(request: HttpRequest) -> Any:
+    """Begin to sign in at the provider of OpenID Connect that the administrator has set."""
+    must_come_from_the_page(request)
+    if not elsewhere.is_offered():
+        raise HttpError(404, "There is nowhere else to sign in.")
+    return {"address": elsewhere.begin(request)}
+
+
+@router.post("/session/elsewhere/back", response=Session, auth=None)
+def back_from_elsewhere(request: HttpRequest, given: CameBack) -> Any:
+    """Sign in with what the provider gave the browser."""
+    must_come_from_the_page(request)
+    if not elsewhere.is_offered():
+        raise HttpError(404, "There is nowhere else to sign in.")
+    return _session(request, elsewhere.come_back(request, given.code, given.state))
 
 
 @router.delete("/session", response={204: None})

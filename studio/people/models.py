@@ -14,7 +14,16 @@ from django.utils import timezone
 
 from studio.projects.models import Membership, Project
 
-__all__ = ["LIBRARY_KEEPERS", "AccessToken", "Invitation", "LogEntry", "OpenSession", "ResetLink", "secret_hash"]
+__all__ = [
+    "LIBRARY_KEEPERS",
+    "AccessToken",
+    "ForeignIdentity",
+    "Invitation",
+    "LogEntry",
+    "OpenSession",
+    "ResetLink",
+    "secret_hash",
+]
 
 # The group of those who may change what all projects share.
 LIBRARY_KEEPERS = "library keepers"
@@ -79,6 +88,18 @@ class ResetLink(OneTimeLink):
     """With which a person sets a new password without the old one; an administrator makes it."""
 
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="reset_links")
+
+
+class ForeignIdentity(models.Model):
+    """Whom a provider of OpenID Connect knows as ``subject``, which it never gives to anybody else."""
+
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="identities")
+    issuer = models.CharField(max_length=300)
+    subject = models.CharField(max_length=255)
+    since = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["issuer", "subject"], name="one_identity")]
 
 
 class OpenSession(models.Model):

@@ -16,6 +16,7 @@ from ground.places import CHECKOUT
 from scanlibrary.service import Service
 from scanlibrary.shelf import Shelf
 from tests.live import BROWSER_ARGS, PASSWORD, running
+from tests.provider import CLIENT, SECRET, Provider
 
 AXE = CHECKOUT / "web/node_modules/axe-core/axe.min.js"
 # Surfaces are drawn in software here, on the same cores as everything else, and a machine may be five times slower
@@ -34,8 +35,20 @@ def library(tmp_path_factory):
 
 
 @pytest.fixture(scope="session")
-def live(tmp_path_factory, library):
-    with running(tmp_path_factory.mktemp("live"), library.address) as found:
+def provider():
+    """Where people may sign in beside the studio itself."""
+    made = Provider()
+    yield made
+    made.stop()
+
+
+@pytest.fixture(scope="session")
+def live(tmp_path_factory, library, provider):
+    elsewhere = {
+        "FAIR_TEXEL_OIDC_ISSUER": provider.issuer, "FAIR_TEXEL_OIDC_CLIENT": CLIENT, "FAIR_TEXEL_OIDC_SECRET": SECRET,
+        "FAIR_TEXEL_OIDC_NAME": "the harbour's account", "FAIR_TEXEL_OIDC_MAKES_ACCOUNTS": "1",
+    }  # fmt: skip
+    with running(tmp_path_factory.mktemp("live"), library.address, **elsewhere) as found:
         yield found
 
 

@@ -4,10 +4,12 @@ import json
 
 import pytest
 
+from remote import projects
 from remote.cli import main
 from remote.client import Studio, StudioRefuses
 from tests.journeys.test_workers import Script
 from tests.pictures import simple_set
+from texel.cli import main as texel
 from texel.delivery.manifest import RESERVED
 
 
@@ -53,6 +55,38 @@ def test_a_build_machine_takes_in_checks_delivers_and_fetches(there, project, tm
     code, out, _ = run("status", project)
     assert (code, out.startswith("2 sets:")) == (0, True)
     assert run("wait", project)[0] == 0
+
+
+def test_a_project_goes_out_as_text_is_built_without_the_studio_and_comes_back(there, project, tmp_path, capsys):
+    _, studio = there
+    simple_set(tmp_path / "in", "deck", n=32)
+    studio.take_in(project, tmp_path / "in")
+    studio.wait_for_jobs(project)
+    text, out = str(tmp_path / "text"), tmp_path / "out"
+
+    def run(*words):
+        code = projects.main([str(word) for word in words])
+        return code, capsys.readouterr().out
+
+    assert run("export", project, text)[0] == 0
+    assert run("status", project, text) == (0, "folder and studio are the same\n")
+    assert texel(["build", text, "--sources", str(tmp_path / "in"), "-o", str(out)]) == 0
+    number = studio.deliver(project)["number"]
+    studio.fetch(project, number, tmp_path / "there")
+    for path in sorted(one for one in (tmp_path / "there").rglob("*") if one.is_file()):
+        assert (out / path.relative_to(tmp_path / "there")).read_bytes() == path.read_bytes(), path.name
+    capsys.readouterr()
+    deck = tmp_path / "text/sets/deck.json"
+    deck.write_text(json.dumps({**json.loads(deck.read_text()), "metres": 2.0}))
+    code, said = run("status", project, text)
+    assert (code, "changed here" in said, "metres" in said) == (1, True, True)
+    (row,) = studio.sets(project)
+    studio.call("PUT", f"/projects/{project}/sets/{row['id']}/metres", {"metres": 3.0})
+    code, said = run("import", project, text)
+    assert (code, "changed on both sides" in said) == (1, True)
+    assert run("import", project, text, "--take-here", "sets/deck.json")[0] == 0
+    assert studio.sets(project)[0]["metres"] == 2.0
+    assert run("status", project, text)[0] == 0
 
 
 def test_what_cannot_be_done_is_told_without_a_traceback(there, project, tmp_path, monkeypatch):

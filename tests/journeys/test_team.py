@@ -89,3 +89,12 @@ def test_a_used_invitation_says_so_and_names_no_project(ada, bram, live):
     bram.goto(link)
     expect(bram.get_by_role("alert")).to_contain_text("This link does not work")
     expect(bram.get_by_text("Once only")).to_have_count(0)
+
+
+def test_somebody_signs_in_at_the_houses_own_provider_and_goes_on_where_they_were_going(bram, live, provider):
+    provider.claims |= {"sub": "2002", "email": "nils@example.com", "preferred_username": "nils"}
+    bram.goto(f"{live.address}/glossary")
+    bram.get_by_role("button", name="Use the harbour's account").click()
+    expect(bram.get_by_role("heading", name="Glossary")).to_be_visible()
+    assert bram.url == f"{live.address}/glossary"
+    assert bram.request.get(f"{live.address}/api/session").json()["name"] == "nils"

@@ -30,12 +30,27 @@ class SignIn(Schema):
 
 class Session(Schema):
     """csrf goes into the header X-CSRFToken of every request that changes something. administrator: of the
-    studio; keeps_library: whether the person may add to what all projects share."""
+    studio; keeps_library: whether the person may add to what all projects share. elsewhere: where one can sign in
+    beside here, in words; "" for nowhere."""
 
     name: str | None
     csrf: str
     administrator: bool = False
     keeps_library: bool = False
+    elsewhere: str = ""
+
+
+class Elsewhere(Schema):
+    """address: at the provider, where the browser is to go."""
+
+    address: str
+
+
+class CameBack(Schema):
+    """code, state: with which the provider sent the browser back."""
+
+    code: str
+    state: str
 
 
 class NewPassword(Schema):

@@ -6,6 +6,8 @@ interface Session {
   name: string | null;
   administrator: boolean;
   keeps_library: boolean;
+  /** Where one can sign in beside here, in words; empty for nowhere. */
+  elsewhere: string;
 }
 
 let known: Session | null = null;
@@ -28,7 +30,7 @@ export async function signOut(): Promise<void> {
 
 /** Who is signed in, for parts that show it; nobody until it is known. */
 export function useWho() {
-  const who = ref<Session>({ name: null, administrator: false, keeps_library: false });
+  const who = ref<Session>({ name: null, administrator: false, keeps_library: false, elsewhere: "" });
   currentSession()
     .then((session) => (who.value = session))
     .catch(() => undefined);

@@ -2,10 +2,11 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Message from "primevue/message";
-import { ref } from "vue";
+import { ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
-import { signIn } from "@/api/session";
+import { comeBack, goElsewhere } from "@/api/elsewhere";
+import { signIn, useWho } from "@/api/session";
 import { t } from "@/texts/start";
 
 const route = useRoute();
@@ -13,20 +14,37 @@ const name = ref("");
 const password = ref("");
 const problem = ref("");
 const busy = ref(false);
+const who = useWho();
+const asked = (key: string) => (typeof route.query[key] === "string" ? route.query[key] : "");
+/** Never to another site. */
+const inside = (path: string) => (/^\/(?!\/)/.test(path) ? path : "/");
 
-async function enter(): Promise<void> {
+async function tried(work: () => Promise<string | void>): Promise<void> {
   busy.value = true;
   problem.value = "";
   try {
-    await signIn(name.value, password.value);
-    const next =
-      typeof route.query.next === "string" && /^\/(?!\/)/.test(route.query.next) ? route.query.next : "/";
-    window.location.assign(next);
+    const next = await work();
+    if (next !== undefined) window.location.assign(inside(next));
   } catch (error) {
     problem.value = (error as Error).message;
     busy.value = false;
   }
 }
+const enter = () =>
+  tried(async () => {
+    await signIn(name.value, password.value);
+    return asked("next");
+  });
+const elsewhere = () => tried(() => goElsewhere(inside(asked("next"))));
+watch(
+  () => route.query,
+  () => {
+    const [code, state] = [asked("code"), asked("state")];
+    if (code && state) void tried(() => comeBack(code, state));
+    else if (asked("error")) problem.value = asked("error_description") || t("signInRefusedElsewhere");
+  },
+  { immediate: true },
+);
 </script>
 
 <template>
@@ -48,6 +66,13 @@ async function enter(): Promise<void> {
       />
       <Message v-if="problem" severity="error" :closable="false" role="alert">{{ problem }}</Message>
       <Button type="submit" :label="t('signIn')" :loading="busy" />
+      <Button
+        v-if="who.elsewhere"
+        severity="secondary"
+        :label="t('signInBy', { name: who.elsewhere })"
+        :disabled="busy"
+        @click="elsewhere"
+      />
     </form>
   </main>
 </template>

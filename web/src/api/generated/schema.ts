@@ -4499,6 +4499,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/elsewhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Elsewhere
+         * @description Begin to sign in at the provider of OpenID Connect that the administrator has set.
+         */
+        post: operations["studio_api_session_begin_elsewhere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/elsewhere/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Back From Elsewhere
+         * @description Sign in with what the provider gave the browser.
+         */
+        post: operations["studio_api_session_back_from_elsewhere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions": {
         parameters: {
             query?: never;
@@ -4985,6 +5025,16 @@ export interface components {
             operation: components["schemas"]["OperationOut"];
             /** Title */
             title: string;
+        };
+        /**
+         * CameBack
+         * @description code, state: with which the provider sent the browser back.
+         */
+        CameBack: {
+            /** Code */
+            code: string;
+            /** State */
+            state: string;
         };
         /**
          * CandidateOut
@@ -5764,6 +5814,14 @@ export interface components {
             path: string;
             /** Set */
             set: string;
+        };
+        /**
+         * Elsewhere
+         * @description address: at the provider, where the browser is to go.
+         */
+        Elsewhere: {
+            /** Address */
+            address: string;
         };
         /** Ended */
         Ended: {
@@ -9852,7 +9910,8 @@ export interface components {
         /**
          * Session
          * @description csrf goes into the header X-CSRFToken of every request that changes something. administrator: of the
-         *     studio; keeps_library: whether the person may add to what all projects share.
+         *     studio; keeps_library: whether the person may add to what all projects share. elsewhere: where one can sign in
+         *     beside here, in words; "" for nowhere.
          */
         Session: {
             /**
@@ -9862,6 +9921,11 @@ export interface components {
             administrator: boolean;
             /** Csrf */
             csrf: string;
+            /**
+             * Elsewhere
+             * @default
+             */
+            elsewhere: string;
             /**
              * Keeps Library
              * @default false
@@ -17866,6 +17930,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_api_session_begin_elsewhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Elsewhere"];
+                };
+            };
+        };
+    };
+    studio_api_session_back_from_elsewhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CameBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
             };
         };
     };
