@@ -36,7 +36,7 @@ _BACK_SECONDS, _PATIENCE = 600, 10
 _DISCOVERED_SECONDS = 3600
 # Signatures by a key of the provider alone: none, and those by a shared secret, are no proof.
 _ALGORITHMS = ["RS256", "RS384", "RS512", "PS256", "PS384", "PS512", "ES256", "ES384", "ES512", "EdDSA"]
-_discovered: dict[str, tuple[float, dict[str, Any]]] = {}
+_discovered: dict[str, tuple[float, Mapping[str, Any]]] = {}
 
 
 class ProviderRefuses(ToldError):
@@ -52,7 +52,7 @@ def is_offered() -> str:
     return settings.OIDC_NAME if settings.OIDC_ISSUER and settings.OIDC_CLIENT else ""
 
 
-def _asked(address: str) -> dict[str, Any]:
+def _asked(address: str) -> Mapping[str, Any]:
     """A document of the provider, remembered for an hour. Raises ProviderRefuses."""
     known = _discovered.get(address)
     if known is not None and known[0] > time.monotonic():
@@ -69,7 +69,7 @@ def _asked(address: str) -> dict[str, Any]:
     return document
 
 
-def _provider() -> dict[str, Any]:
+def _provider() -> Mapping[str, Any]:
     """OpenID Connect Discovery 1.0. Raises ProviderRefuses."""
     issuer = settings.OIDC_ISSUER.rstrip("/")
     told = _asked(f"{issuer}/.well-known/openid-configuration")

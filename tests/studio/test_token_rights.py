@@ -21,6 +21,8 @@ ANSWERING = (
 # Signing in and health ask for no token.
 WITHOUT = (
     "/api/session",
+    "/api/session/elsewhere",
+    "/api/session/elsewhere/back",
     "/api/health",
     "/api/invitations/look",
     "/api/invitations/take",
