@@ -11,6 +11,7 @@ import os
 import tempfile
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
 from typing import IO, Any
@@ -30,6 +31,21 @@ _MISSING = ("404", "NoSuchKey", "NotFound")
 _ASKED_EACH_TIME = ("source", "delivered")
 # What was used so lately may be read by a job that goes on.
 _IN_USE_SECONDS = 3600
+
+
+@contextmanager
+def _told(name: str) -> Iterator[None]:
+    """Faults of the object store as those of files."""
+    try:
+        yield
+    except ClientError as error:
+        code = str(error.response.get("Error", {}).get("Code", ""))
+        if code in _MISSING:
+            raise FileNotFoundError(name) from error
+        raise StoreAway(errno.EIO, f"the object store says {code}", name) from error
+    except BotoCoreError as error:
+        said = f"the object store does not answer ({type(error).__name__})"
+        raise StoreAway(errno.EIO, said, name) from error
 
 
 class Bucket(Storage):
@@ -102,6 +118,10 @@ class Bucket(Storage):
         with _told(name):
             self._bucket.Object(name).delete()
 
+    def forget(self, name: str) -> None:
+        """Let what lies on this machine go, so that the next look is at the bucket."""
+        (self._root / name).unlink(missing_ok=True)
+
     def size(self, name: str) -> int:
         with _told(name):
             return int(self._bucket.Object(name).content_length)
@@ -144,23 +164,3 @@ class Bucket(Storage):
             if gone:
                 path.unlink(missing_ok=True)
                 total -= size
-
-
-class _told:  # noqa: N801 - used as a context manager is
-    """Faults of the object store as those of files."""
-
-    def __init__(self, name: str):
-        self._name = name
-
-    def __enter__(self) -> None:
-        pass
-
-    def __exit__(self, kind: Any, error: BaseException | None, trace: Any) -> None:
-        if isinstance(error, ClientError):
-            code = str(error.response.get("Error", {}).get("Code", ""))
-            if code in _MISSING:
-                raise FileNotFoundError(self._name) from error
-            raise StoreAway(errno.EIO, f"the object store says {code}", self._name) from error
-        if isinstance(error, BotoCoreError):
-            said = f"the object store does not answer ({type(error).__name__})"
-            raise StoreAway(errno.EIO, said, self._name) from error

@@ -27,6 +27,8 @@ __all__ = ["Collected", "collect"]
 # What is younger may belong to work that goes on.
 _YOUNG_SECONDS = 24 * 3600
 _BROKEN_OFF_SECONDS = 7 * 24 * 3600
+# How long a machine keeps the folder of a delivery that the store has.
+_COPY_SECONDS = 7 * 24 * 3600
 # Rows that are asked for at once.
 _ASKED = 1000
 # Changes of a project that are kept.
@@ -59,6 +61,8 @@ def collect(young_seconds: float = _YOUNG_SECONDS) -> Collected:
     gone += _take_away_sources(old)
     gone += _take_away_delivered(old)
     store.sweep(young_seconds)
+    if store.is_shared():
+        _take_away_copies(time.time() - max(young_seconds, _COPY_SECONDS))
     # Zips of deliveries are made when they are asked for.
     zips = [path for path in _zips(Path(settings.DELIVERIES_ROOT)) if _used(path) < old]
     count, size = len(gone) + len(zips), sum(one.bytes for one in gone)
@@ -128,6 +132,19 @@ def _take_away_delivered(old: float) -> list[Held]:
     for one in gone:
         default_storage.delete(one.name)
     return gone
+
+
+def _take_away_copies(old: float) -> None:
+    """Folders of deliveries on this machine that are there in the store as well, or of deliveries that are gone."""
+    root = Path(settings.DELIVERIES_ROOT)
+    for folder in root.glob("*/*"):
+        number = folder.name.partition("-")[0]
+        if not folder.is_dir() or not number.isdigit():
+            continue
+        one = Delivery.objects.filter(project__slug=folder.parent.name, number=int(number)).defer("manifest").first()
+        is_copy = one is None or one.gone is not None or one.closing is not None
+        if is_copy and folder.stat().st_mtime < old:
+            shutil.rmtree(folder, ignore_errors=True)
 
 
 def _on_their_way() -> set[str]:

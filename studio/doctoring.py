@@ -10,7 +10,7 @@ from django.core.files.storage import default_storage
 from studio.deliveries.archive import here
 from studio.deliveries.models import Delivery
 from studio.intake.models import SourceFile
-from studio.store import MADE_AGAIN, is_sound, is_whole, stored_name, stored_names
+from studio.store import MADE_AGAIN, forget, is_sound, is_whole, stored_name, stored_names
 from texel import digest
 
 __all__ = ["Ill", "examine"]
@@ -42,6 +42,7 @@ def _sources() -> Iterator[Ill]:
     for source in SourceFile.objects.order_by("pk").iterator(500):
         known.add(source.pk)
         name = stored_name("source", source.pk)
+        forget(name)
         if not default_storage.exists(name):
             yield Ill("missing", name, _users(source))
         elif not is_whole(source.pk):
@@ -63,6 +64,7 @@ def _users(source: SourceFile) -> str:
 def _derived(mend: bool) -> Iterator[Ill]:
     """What was made carries its checksum; a damaged one is made again when it is asked for."""
     for name in stored_names(lambda kind: kind in MADE_AGAIN):
+        forget(name)
         try:
             if is_sound(name):
                 continue

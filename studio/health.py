@@ -10,8 +10,10 @@ from dataclasses import dataclass
 
 import psycopg
 from django.conf import settings
+from django.core.files.storage import default_storage
 from django.db import connection
 
+from studio import store
 from studio.jobs.rescue import jobs_without_place
 
 __all__ = ["Health", "Part", "health_now"]
@@ -62,6 +64,9 @@ def _store() -> str:
     left = free.f_bavail * free.f_frsize
     if left < _LEAST_FREE:
         raise OSError(f"only {left >> 20} MB are left on its disk")
+    if store.is_shared():
+        default_storage.exists(store.stored_name("source", "0" * 64))  # raises where nobody answers
+        return f"the bucket answers, {left >> 30} GB are free here"
     return f"{left >> 30} GB are free"
 
 

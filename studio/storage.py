@@ -65,6 +65,9 @@ class WholeFiles(FileSystemStorage):
     def sweep(self, young_seconds: float) -> None:
         """Nothing of it lies elsewhere as well."""
 
+    def forget(self, name: str) -> None:
+        """Nor is there a second copy that could be let go."""
+
     def get_available_name(self, name: str, max_length: int | None = None) -> str:
         return name
 

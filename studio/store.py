@@ -19,9 +19,9 @@ from studio.storage import UNFINISHED, Held
 from texel.errors import TexelError
 
 __all__ = [
-    "MADE_AGAIN", "Copies", "Damaged", "Fetched", "cached", "copy_to", "digest_of", "has", "held", "is_shared",
-    "is_sound", "is_whole", "keep", "keep_file", "local_copies", "read_bytes", "save_bytes", "stored_name",
-    "stored_names", "sweep",
+    "MADE_AGAIN", "Copies", "Damaged", "Fetched", "cached", "copy_to", "digest_of", "forget", "has", "held",
+    "is_shared", "is_sound", "is_whole", "keep", "keep_file", "local_copies", "read_bytes", "save_bytes",
+    "stored_name", "stored_names", "sweep",
 ]  # fmt: skip
 
 _PIECE = 1 << 20
@@ -158,10 +158,10 @@ def _fetch(name: str, path: Path) -> None:
 
 
 def keep_file(kind: str, digest: str, path: Path) -> None:
-    """Store a file of this machine under its digest, unless it is there. Raises OSError."""
-    if not has(digest, kind):
-        with path.open("rb") as stream:
-            default_storage.save(stored_name(kind, digest), File(stream))
+    """Store a file of this machine under its digest. Also where it is there: it is young again then, and whoever takes
+    away what nothing needs leaves it. Raises OSError."""
+    with path.open("rb") as stream:
+        default_storage.save(stored_name(kind, digest), File(stream))
 
 
 def copy_to(kind: str, digest: str, path: Path) -> None:
@@ -177,6 +177,11 @@ def is_shared() -> bool:
 def held(kind: str) -> Iterator[Held]:
     """All stored files of a kind, with their sizes and times."""
     return cast(Iterator[Held], _storage.held(kind))
+
+
+def forget(name: str) -> None:
+    """Let a machine's own copy of a stored file go, so that the next look is at the store itself."""
+    _storage.forget(name)
 
 
 def sweep(young_seconds: float) -> None:

@@ -15,7 +15,7 @@ from studio.sets.models import TextureSet
 from texel.atlas.regions import Region, region_of, regions_of
 from texel.document_types import RegionDocument
 
-__all__ = ["region_worn", "set_regions", "worn_region"]
+__all__ = ["follow_regions", "region_worn", "set_regions", "worn_region"]
 
 
 def region_worn(wears: Wears) -> Region | None:
@@ -53,11 +53,13 @@ def set_regions(
     with change(project, by, "") as doing:
         one = doing.row(TextureSet, pk, seen)
         doing.label = f"Regions of {one.name}"
-        _follow(doing, one, regions)
+        follow_regions(doing, one, regions.values())
         doing.update(one, regions=[region.document() for region in regions.values()])
 
 
-def _follow(doing: Doing, one: TextureSet, regions: Mapping[str, Region]) -> None:
+def follow_regions(doing: Doing, one: TextureSet, those: Iterable[Region]) -> None:
+    """Let slots that wear regions of a set wear them as they are now. Raises Conflict for one that would be gone."""
+    regions = {region.name: region for region in those}
     for mesh in doing.project.meshes.all():
         wears = dict(mesh.wears)
         for key, worn in mesh.wears.items():

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any, NamedTuple
 
-from studio.changes.engine import change
+from studio.changes.engine import Doing, change
 from studio.changes.errors import Conflict
+from studio.meshes.regions import follow_regions
 from studio.projects.models import Project
 from studio.text import about, casts, destinations, ground, masters, models, rules, sets
 from studio.text.kinds import TextKind, in_order
+from texel.atlas.regions import regions_of
 from texel.project import Compared, State, Texts, compare, must_be_sound
 from texel.project.kinds import PROJECT
 
@@ -83,7 +85,14 @@ def bring(
         for kind, _, gone in reversed(chosen):
             if gone:
                 kind.remove(doing, gone)
+        _follow(doing, [key.removeprefix("sets/") for key in wanted if key.startswith("sets/") and key in texts])
     return Brought(sorted(wanted), [])
+
+
+def _follow(doing: Doing, sets: list[str]) -> None:
+    """Slots wear regions as the sets have them now, when all else is written."""
+    for one in doing.project.sets.filter(name__in=sets):
+        follow_regions(doing, one, regions_of(one.regions))
 
 
 def _kind_of(key: str) -> TextKind:

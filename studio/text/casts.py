@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from typing import Any
 
 from studio.changes.engine import Doing
@@ -73,6 +73,19 @@ def _write(doing: Doing, documents: Mapping[str, Mapping[str, Any]], gone: set[s
                 "{name} is a cast of {title}; give the other one another name", name=name, title=row.master.title
             )
         doing.update(row, **values)
+    _must_end(list(known.values()))
+
+
+def _must_end(rows: Collection[Cast]) -> None:
+    """Raises Conflict where casts derive from each other in a circle, or too deep."""
+    parents = {row.pk: row.parent_id for row in rows}
+    names = {row.pk: row.name for row in rows}
+    for pk in parents:
+        at: int | None = pk
+        for _ in range(_MAX_DEPTH + 1):
+            at = parents.get(at) if at is not None else None
+        if at is not None:
+            raise Conflict("{name} derives from too many casts, or from itself", name=names[pk])
 
 
 def _parents_first(documents: Mapping[str, Mapping[str, Any]]) -> list[str]:

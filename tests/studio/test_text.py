@@ -10,7 +10,8 @@ from demo.materials import MASTERS
 from remote.client import Studio, StudioRefuses
 from remote.text import export, import_, status
 from studio.deliveries.models import Delivery
-from studio.materials.models import Master
+from studio.materials.models import Cast, Master
+from studio.meshes.models import Mesh
 from studio.projects.models import Project
 from studio.sets.models import Placement, TextureSet, Waiver
 from tests.pictures import simple_set
@@ -204,6 +205,30 @@ def test_maps_move_steps_change_and_sets_go_away_by_text(call, studio, furnished
     assert not Placement.objects.filter(file__path=taken["file"], set__isnull=False).exists()
     waiting = Placement.objects.filter(set__isnull=True).values_list("file__path", flat=True)
     assert sum(path.startswith("Hull") for path in waiting) == 5
+
+
+def test_casts_that_would_derive_from_each_other_are_refused(studio, furnished, folder):
+    export(studio, "ferry", folder)
+    edit(folder / "casts/Deck.json", parent="Wet deck")
+    with pytest.raises(StudioRefuses, match="derives from too many casts, or from itself"):
+        import_(studio, "ferry", folder, {})
+    assert Cast.objects.get(name="Deck").parent is None
+
+
+def test_slots_wear_regions_as_the_text_has_them_and_none_that_would_be_gone(call, studio, furnished, folder):
+    plank = {"name": "plank", "left": 0.0, "top": 0.0, "width": 1.0, "height": 0.25}
+    TextureSet.objects.filter(name="Hull").update(regions=[plank])
+    mesh = Mesh.objects.get()
+    worn = {"kind": "set", "id": furnished["Hull"], "region": "plank"}
+    call("PATCH", f"/models/{mesh.pk}", {"wears": {next(iter(mesh.wears)): worn}})
+    export(studio, "ferry", folder)
+    edit(folder / "sets/Hull.json", regions=[{**plank, "height": 0.5}])
+    import_(studio, "ferry", folder, {})
+    mesh.refresh_from_db()
+    assert [one["region"]["height"] for one in mesh.wears.values() if "region" in one] == [0.5]
+    edit(folder / "sets/Hull.json", regions=[])
+    with pytest.raises(StudioRefuses, match="wears plank"):
+        import_(studio, "ferry", folder, {})
 
 
 def test_a_folder_without_its_project_is_refused(studio, sets, folder):
