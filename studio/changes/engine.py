@@ -8,7 +8,8 @@ raises revisions, and keeps what was before and what is after, so that it can be
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator, Sequence
+import json
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from typing import Any, TypeVar
 
@@ -59,18 +60,27 @@ class Doing:
 
     def update(self, row: Model, **values: Any) -> None:
         """Write some fields of a row, and nothing else of it; the row at hand follows."""
-        kind = kind_of(type(row))
-        changed = {name: value for name, value in values.items() if getattr(row, name) != value}
-        if not changed:
-            return
-        kept = {name for name in changed if name in kind.fields}
-        was = {name: plain(getattr(row, name)) for name in kept}
-        rows: Any = type(row)._default_manager.filter(pk=row.pk)
-        rows.update(**changed, **({"revision": F("revision") + 1} if kind.revised and kept else {}))
-        for name, value in changed.items():
-            setattr(row, name, value)
-        if kept:
-            self._note(kind, kind.key_of(row), was, {name: plain(values[name]) for name in kept})
+        self.update_each([(row, values)])
+
+    def update_each(self, some: Iterable[tuple[Model, Mapping[str, Any]]]) -> None:
+        """Write some fields of rows, each once; those of a model that get the same values go in one statement."""
+        groups: dict[tuple[type[Model], str], tuple[dict[str, Any], list[Model]]] = {}
+        for row, values in some:
+            changed = {name: value for name, value in values.items() if getattr(row, name) != value}
+            if changed:
+                said = json.dumps(changed, sort_keys=True, default=repr)
+                groups.setdefault((type(row), said), (changed, []))[1].append(row)
+        for (model, _), (changed, rows) in groups.items():
+            kind = kind_of(model)
+            kept = [name for name in changed if name in kind.fields]
+            counted = {"revision": F("revision") + 1} if kind.revised and kept else {}
+            model._default_manager.filter(pk__in=[row.pk for row in rows]).update(**changed, **counted)
+            for row in rows:
+                was = {name: plain(getattr(row, name)) for name in kept}
+                for name, value in changed.items():
+                    setattr(row, name, value)
+                if kept:
+                    self._note(kind, kind.key_of(row), was, {name: plain(changed[name]) for name in kept})
 
     def create(self, model: type[Row], **values: Any) -> Row:
         return self.create_many([model(**values)])[0]

@@ -171,6 +171,7 @@ class _Restoring:
         wanted, other = self._pairs(kind)
         both = {key: (wanted[key], other[key]) for key in wanted if key in other}
         rows = kind.find(self.project, both)
+        put: list[tuple[Any, Values]] = []
         for key, (to, since) in both.items():
             names = [name for name in kind.fields if name in to and to[name] != since.get(name, _MISSING)]
             if not names:
@@ -182,9 +183,10 @@ class _Restoring:
             values = self._possible(kind, row, names, to, since)
             if not self._standing(kind, [values])(values):
                 continue
-            self.doing.update(row, **values)
+            put.append((row, values))
             if kind.name_field in values:
                 self.named[kind.name].append(row)
+        self.doing.update_each(put)
 
     def _possible(self, kind: Kind, row: Any, names: list[str], to: Values, since: Values) -> Values:
         """What can be put back of a row; fields that go together all or none."""

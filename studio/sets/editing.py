@@ -130,8 +130,7 @@ def set_targets(project: Project, ids: Iterable[int], names: Iterable[str], by: 
         rows = _sets(doing, ids, seen)
         what = rows[0].name if len(rows) == 1 else f"{len(rows)} sets"
         doing.label = f"Targets of {what}: {', '.join(titles) or 'that of the project'}"[:200]
-        for one in rows:
-            doing.update(one, targets=wanted)
+        doing.update_each((one, {"targets": wanted}) for one in rows)
 
 
 def set_licence(project: Project, ids: Iterable[int], name: str, credit: str, by: Any, seen: Seen = _ANY) -> None:
@@ -150,8 +149,7 @@ def set_licence(project: Project, ids: Iterable[int], name: str, credit: str, by
         rows = _sets(doing, ids, seen)
         what = rows[0].name if len(rows) == 1 else f"{len(rows)} sets"
         doing.label = f"Licence of {what}: {name or 'unknown'}"
-        for one in rows:
-            doing.update(one, licence=name, credit=credit if name else "")
+        doing.update_each((one, {"licence": name, "credit": credit if name else ""}) for one in rows)
 
 
 def _one_licence(doing: Doing, target: TextureSet, others: Iterable[TextureSet]) -> None:

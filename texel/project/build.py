@@ -4,6 +4,7 @@ changed since it was built before."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
@@ -61,7 +62,9 @@ def build_project(
 
     findings = Findings(project, alone, memory / "findings.json")
     # What only fills slots is not in the report; whether the target takes it is asked all the same.
-    found_in = {one.name: findings.of(one.name) for one in (order.sets if order.target.refuses else order.chosen)}
+    names = [one.name for one in (order.sets if order.target.refuses else order.chosen)]
+    with ThreadPoolExecutor(may_use()) as pool:
+        found_in = dict(zip(names, pool.map(findings.of, names), strict=True))
     refused = dict(order.refused)
     for name, told in found_in.items():
         reason = kept_out_by(order.target, project.sets[name], told)

@@ -12,11 +12,11 @@ from typing import Any
 
 from texel import digest
 from texel.checks import Wanted, in_order, judge_set
-from texel.checks.finding import Severity, refusal_by_findings
+from texel.checks.finding import Finding, Severity, refusal_by_findings
 from texel.compression import FormatTable, builtin_tables, parse_table
 from texel.delivery import Target, plan_delivery
 from texel.delivery.checks import check_encodings
-from texel.errors import TexelError
+from texel.errors import BadDocument, TexelError
 from texel.files.writing import write_bytes
 from texel.library import Library
 from texel.licences import licence_key
@@ -91,15 +91,22 @@ class Findings:
         wanted = replace(self._wanted, undecided={name: waiting}) if waiting else self._wanted
         judged = judge_set(one, library, wanted)
         findings = in_order([*judged.findings, *_of_delivery(one, library, self._target, self._table)])
-        in_use = one.in_use() if not any(finding.check == "unreadable" for finding in findings) else {}
-        told = []
-        for finding in findings:
-            ref = in_use.get(finding.role) if finding.role else None
-            named = finding.output or (library.map_digest(ref) if ref is not None else "")
-            if finding.check in _ABOUT_LICENCES:
-                named = licence_key(one.licence.name)
-            told.append({**finding.document(), "waiver": [finding.check, finding.document()["role"] or "", named]})
-        return told
+        return [{**finding.document(), "waiver": list(_waived_as(finding, one, library))} for finding in findings]
+
+
+def _waived_as(finding: Finding, one: TextureSet, library: Library) -> tuple[str, str, str]:
+    """What a waiver of a finding is kept by: check, role, and what names the map, as the studio has it."""
+    role = finding.role.value if finding.role else ""
+    if finding.check in _ABOUT_LICENCES:
+        return finding.check, "", licence_key(one.licence.name)
+    if finding.output:
+        return finding.check, role, finding.output
+    try:
+        maps = one.linked().maps
+    except BadDocument:
+        maps = one.maps
+    ref = next((ref for ref in maps if (ref.role, ref.file) == (finding.role, finding.file)), None)
+    return finding.check, role, library.map_digest(ref) if ref is not None else ""
 
 
 def _of_delivery(one: TextureSet, library: Library, target: Target, table: FormatTable) -> list[Any]:
