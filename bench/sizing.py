@@ -32,7 +32,10 @@ def _judge(folder: str, at: int) -> int:
 
 
 def _sets_an_hour(folder: Path, processes: int) -> tuple[float, int]:
-    with ProcessPoolExecutor(processes, multiprocessing.get_context("spawn")) as pool:
+    # Kept to so many cores, whatever threads a library starts.
+    cores = sorted(os.sched_getaffinity(0))[:processes]
+    context = multiprocessing.get_context("spawn")
+    with ProcessPoolExecutor(processes, context, os.sched_setaffinity, (0, cores)) as pool:
         list(pool.map(_judge, [str(folder)] * processes, range(processes)))  # compiled and warm
         began = time.monotonic()
         peaks = list(pool.map(_judge, [str(folder)] * _SETS, range(_SETS)))
