@@ -108,16 +108,14 @@ def search(person: Any, words: str, slug: str = "") -> list[Found]:
     projects = dict(person.memberships.values_list("project__slug", "project"))
     own = [projects[slug]] if slug in projects else []
     others = [pk for pk in projects.values() if pk not in own]
-    found = [one for ids in (own, others) if ids for one in _in_all(ids, wanted)]
-    shared = ("master", "function")
-    found = [one for at, one in enumerate(found) if one.kind not in shared or one not in found[:at]]
-    found += _parameters(wanted)
+    # What all projects share is found beside the things of each; told once.
+    found = [*dict.fromkeys(one for ids in (own, others) if ids for one in _in_all(ids, wanted)), *_parameters(wanted)]
     if found:
         return found
     with transaction.atomic(), connection.cursor() as cursor:
         # What the operator that the index serves takes for alike; its own setting, for this transaction alone.
         cursor.execute("SELECT set_config('pg_trgm.word_similarity_threshold', %s, true)", [str(_ALIKE)])
-        return [one for ids in (own, others) if ids for one in _alike(ids, " ".join(wanted))]
+        return list(dict.fromkeys(one for ids in (own, others) if ids for one in _alike(ids, " ".join(wanted))))
 
 
 def _in_all(projects: list[int], words: list[str]) -> Iterator[Found]:

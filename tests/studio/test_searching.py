@@ -77,3 +77,11 @@ def test_things_of_the_project_at_hand_come_first(furnished, django_user_model):
     names = [name for kind, name in found(furnished, "slate") if kind == "set"]
     assert names == ["slate_pier", "slate_wall", "slate"]
     assert next(name for kind, name in found(furnished, "slate", "harbour") if kind == "set") == "slate"
+
+
+def test_a_slip_of_the_pen_tells_a_shared_master_once(furnished, django_user_model):
+    other = Project.objects.create(slug="harbour", name="Harbour")
+    Membership.objects.create(project=other, user=django_user_model.objects.get(username="ada"), right="look")
+    title = MASTERS[0]["title"]
+    slipped = title[1] + title[0] + title[2:]
+    assert [name for kind, name in found(furnished, slipped) if kind == "master"] == [title]
