@@ -3,7 +3,8 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import PATIENCE, taken_in
+from remote.client import Studio, StudioRefuses
+from tests.journeys.conftest import PATIENCE, taken_in, wait_for
 from tests.journeys.test_workers import Script
 from tests.pictures import simple_set
 
@@ -73,6 +74,11 @@ def test_two_people_review_a_set_until_it_is_delivered(ada, bram, live, tmp_path
     expect(bram.locator("[data-test=review]")).to_contain_text("Approved by ada")
     plan = call("POST", f"/projects/{slug}/deliveries/plan", {"target": "orm-y-minus"})
     assert not any("approv" in problem or "sent back" in problem for problem in plan["problems"])
+    ada.goto(f"{live.address}/p/{slug}/deliveries")
+    ada.get_by_role("button", name="Deliver 1 set").click()
+    expect(ada.get_by_text("#1 ")).to_be_visible()
+    delivered = f"/projects/{slug}/deliveries/1"
+    wait_for(lambda: call("GET", delivered)["state"] == "done", 120, "the delivery")
 
     ada.goto(f"{live.address}/p/{slug}/history?about=sets:{one['id']}")
     for words in ("Approve deck", "Send deck back: The seam shows", "Mark deck ready"):
@@ -98,3 +104,20 @@ def test_somebody_signs_in_at_the_houses_own_provider_and_goes_on_where_they_wer
     expect(bram.get_by_role("heading", name="Glossary")).to_be_visible()
     assert bram.url == f"{live.address}/glossary"
     assert bram.request.get(f"{live.address}/api/session").json()["name"] == "nils"
+
+
+def test_a_token_is_made_on_the_page_used_by_a_script_and_revoked(ada, live, tmp_path):
+    simple_set(tmp_path / "in", "deck", n=32)
+    slug = taken_in(ada, "Tokens", tmp_path / "in", 1)
+    ada.get_by_role("button", name="ada", exact=True).click()
+    ada.get_by_role("menuitem", name="Account", exact=True).click()
+    ada.get_by_label("What the token is for").fill("build machine")
+    ada.get_by_role("button", name="Make token").click()
+    token = ada.locator("[role=dialog] .p-message .mono").inner_text()
+    studio = Studio(live.address, token)
+    assert [row["name"] for row in studio.sets(slug)] == ["deck"]
+    ada.get_by_role("button", name="Revoke build machine").click()
+    expect(ada.get_by_role("button", name="Revoke build machine")).to_have_count(0)
+    with pytest.raises(StudioRefuses) as refused:
+        studio.sets(slug)
+    assert refused.value.status == 401
