@@ -64,23 +64,23 @@ class Doing:
 
     def update_each(self, some: Iterable[tuple[Model, Mapping[str, Any]]]) -> None:
         """Write some fields of rows, each once; those of a model that get the same values go in one statement."""
-        groups: dict[tuple[type[Model], str], tuple[dict[str, Any], list[Model]]] = {}
+        groups: dict[tuple[type[Model], str], tuple[Mapping[str, Any], list[Model]]] = {}
         for row, values in some:
             changed = {name: value for name, value in values.items() if getattr(row, name) != value}
             if changed:
                 said = json.dumps(changed, sort_keys=True, default=repr)
                 groups.setdefault((type(row), said), (changed, []))[1].append(row)
-        for (model, _), (changed, rows) in groups.items():
+        for (model, _), (same, rows) in groups.items():
             kind = kind_of(model)
-            kept = [name for name in changed if name in kind.fields]
+            kept = [name for name in same if name in kind.fields]
             counted = {"revision": F("revision") + 1} if kind.revised and kept else {}
-            model._default_manager.filter(pk__in=[row.pk for row in rows]).update(**changed, **counted)
+            model._default_manager.filter(pk__in=[row.pk for row in rows]).update(**same, **counted)
             for row in rows:
                 was = {name: plain(getattr(row, name)) for name in kept}
-                for name, value in changed.items():
+                for name, value in same.items():
                     setattr(row, name, value)
                 if kept:
-                    self._note(kind, kind.key_of(row), was, {name: plain(changed[name]) for name in kept})
+                    self._note(kind, kind.key_of(row), was, {name: plain(same[name]) for name in kept})
 
     def create(self, model: type[Row], **values: Any) -> Row:
         return self.create_many([model(**values)])[0]
