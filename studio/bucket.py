@@ -24,7 +24,7 @@ from storages.backends.s3 import S3Storage
 
 from studio.storage import UNFINISHED, Held, StoreAway
 
-__all__ = ["Bucket"]
+__all__ = ["Bucket", "code_of"]
 
 _MISSING = ("404", "NoSuchKey", "NotFound")
 # Kinds whose absence counts wherever it is asked for: what one machine took away is gone for all.
@@ -33,13 +33,18 @@ _ASKED_EACH_TIME = ("source", "delivered")
 _IN_USE_SECONDS = 3600
 
 
+def code_of(error: ClientError) -> str:
+    """What an object store says is wrong, such as NoSuchKey."""
+    return str(error.response.get("Error", {}).get("Code", ""))
+
+
 @contextmanager
 def _told(name: str) -> Iterator[None]:
     """Faults of the object store as those of files."""
     try:
         yield
     except ClientError as error:
-        code = str(error.response.get("Error", {}).get("Code", ""))
+        code = code_of(error)
         if code in _MISSING:
             raise FileNotFoundError(name) from error
         raise StoreAway(errno.EIO, f"the object store says {code}", name) from error

@@ -101,10 +101,9 @@ def search(person: Any, words: str, slug: str = "") -> list[Found]:
 
     slug: of a project whose things come first. Fewer than two letters find nothing.
     """
-    wanted = list(words.lower().split()[:_MAX_WORDS])
-    if not wanted or len(words.strip()) < _SHORTEST:
+    if len(words.strip()) < _SHORTEST:
         return []
-    wanted = [word[:_LONGEST] for word in wanted]
+    wanted = [word[:_LONGEST] for word in words.lower().split()[:_MAX_WORDS]]
     projects = dict(person.memberships.values_list("project__slug", "project"))
     own = [projects[slug]] if slug in projects else []
     others = [pk for pk in projects.values() if pk not in own]

@@ -60,7 +60,9 @@ class Doing:
 
     def update(self, row: Model, **values: Any) -> None:
         """Write some fields of a row, and nothing else of it; the row at hand follows."""
-        self.update_each([(row, values)])
+        changed = {name: value for name, value in values.items() if getattr(row, name) != value}
+        if changed:
+            self._write([row], changed)
 
     def update_each(self, some: Iterable[tuple[Model, Mapping[str, Any]]]) -> None:
         """Write some fields of rows, each once; those of a model that get the same values go in one statement."""
@@ -70,17 +72,22 @@ class Doing:
             if changed:
                 said = json.dumps(changed, sort_keys=True, default=repr)
                 groups.setdefault((type(row), said), (changed, []))[1].append(row)
-        for (model, _), (same, rows) in groups.items():
-            kind = kind_of(model)
-            kept = [name for name in same if name in kind.fields]
-            counted = {"revision": F("revision") + 1} if kind.revised and kept else {}
-            model._default_manager.filter(pk__in=[row.pk for row in rows]).update(**same, **counted)
-            for row in rows:
-                was = {name: plain(getattr(row, name)) for name in kept}
-                for name, value in same.items():
-                    setattr(row, name, value)
-                if kept:
-                    self._note(kind, kind.key_of(row), was, {name: plain(same[name]) for name in kept})
+        for changed_alike, rows in groups.values():
+            self._write(rows, changed_alike)
+
+    def _write(self, rows: Sequence[Model], changed: Mapping[str, Any]) -> None:
+        """Give rows of one model the same values, in one statement; the rows at hand follow."""
+        model = type(rows[0])
+        kind = kind_of(model)
+        kept = [name for name in changed if name in kind.fields]
+        counted = {"revision": F("revision") + 1} if kind.revised and kept else {}
+        model._default_manager.filter(pk__in=[row.pk for row in rows]).update(**changed, **counted)
+        for row in rows:
+            was = {name: plain(getattr(row, name)) for name in kept}
+            for name, value in changed.items():
+                setattr(row, name, value)
+            if kept:
+                self._note(kind, kind.key_of(row), was, {name: plain(changed[name]) for name in kept})
 
     def create(self, model: type[Row], **values: Any) -> Row:
         return self.create_many([model(**values)])[0]

@@ -17,6 +17,7 @@ from django.conf import settings
 from django.db import connection
 from storages.backends.s3 import S3Storage
 
+from studio.bucket import code_of
 from texel import digest
 from texel.errors import PlaceBusy
 
@@ -24,7 +25,6 @@ __all__ = ["BucketFiles"]
 
 _DIGEST = "blake3"
 _POLL_SECONDS = 0.2
-_MISSING = ("404", "NoSuchKey", "NotFound")
 
 
 @contextmanager
@@ -33,7 +33,7 @@ def _told(bucket: str) -> Iterator[None]:
     try:
         yield
     except ClientError as error:
-        code = str(error.response.get("Error", {}).get("Code", ""))
+        code = code_of(error)
         kinds = {"AccessDenied": errno.EACCES, "403": errno.EACCES, "NoSuchBucket": errno.ENOENT}
         raise OSError(kinds.get(code, errno.EIO), f"the object store says {code}", bucket) from error
     except BotoCoreError as error:

@@ -32,7 +32,7 @@ from studio.rules.models import habits_for, target_documents, target_for
 from studio.sets.documents import core_sets, library_of
 from studio.sets.greens import known_greens
 from studio.sets.models import TextureSet
-from studio.sets.rows import set_rows, with_maps
+from studio.sets.rows import MAPS, set_rows
 from studio.sets.waivers import waiver_for
 from studio.store import Copies
 from texel import digest
@@ -66,9 +66,8 @@ __all__ = [
 
 def rows_of(project: Project, ids: Iterable[int] | None) -> list[TextureSet]:
     """Sets in the order of their names, whatever the database takes for order: that of everything delivered."""
-    rows = project.sets.all()
-    chosen = with_maps(rows if ids is None else rows.filter(pk__in=list(ids)))
-    return sorted(chosen, key=lambda row: (row.name, row.pk))
+    rows = project.sets.prefetch_related(MAPS)
+    return sorted(rows if ids is None else rows.filter(pk__in=list(ids)), key=lambda row: (row.name, row.pk))
 
 
 def latest_delivery(project: Project, target: str) -> Delivery | None:

@@ -21,6 +21,7 @@ from texel.checks import Severity
 from texel.document_types import ParameterValue
 from texel.materials import Master as Sheet
 from texel.materials import checked_changes, stacked, values_of
+from texel.materials.casts import MAX_DEPTH
 from texel.materials.filling import BindingRemark, Known, SlotBinding, binding_remarks, parse_binding
 from texel.sets import TextureSet as CoreSet
 from texel.tiles import named_tile, tiled_by_name
@@ -44,7 +45,6 @@ __all__ = [
     "worst_of",
 ]
 
-_MAX_DEPTH = 8
 _Value = TypeVar("_Value")
 
 
@@ -77,7 +77,7 @@ class Resolved:
 def _lineage(cast: Cast) -> list[Cast]:
     """The cast's ancestors, the eldest first, and the cast."""
     lineage = [cast]
-    while lineage[0].parent is not None and len(lineage) <= _MAX_DEPTH:
+    while lineage[0].parent is not None and len(lineage) <= MAX_DEPTH:
         lineage.insert(0, lineage[0].parent)
     return lineage
 
@@ -130,7 +130,7 @@ def overview(project: Project, adoptions: Sequence[Adoption] = ()) -> list[Liste
 
     def line(cast: CastFacts) -> list[CastFacts]:
         listed = [cast]
-        while listed[0].parent_id is not None and len(listed) <= _MAX_DEPTH:
+        while listed[0].parent_id is not None and len(listed) <= MAX_DEPTH:
             listed.insert(0, rows[listed[0].parent_id])
         return listed
 
@@ -217,8 +217,8 @@ def create_cast(project: Project, name: str, master: Master | None, parent_pk: i
         parent = doing.row(Cast, parent_pk, related=("master",)) if parent_pk is not None else None
         if parent is not None:
             master = parent.master
-            if len(_lineage(parent)) >= _MAX_DEPTH:
-                raise Conflict("casts derive from casts at most {max_depth} deep", max_depth=_MAX_DEPTH)
+            if len(_lineage(parent)) >= MAX_DEPTH:
+                raise Conflict("casts derive from casts at most {max_depth} deep", max_depth=MAX_DEPTH)
         if master is None:
             raise Conflict("a cast derives from a master or from a cast")
         if not project.adoptions.filter(master=master).exists():

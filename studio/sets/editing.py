@@ -23,9 +23,9 @@ from texel.roles import role_named
 from texel.wording import reason_fields
 
 __all__ = [
-    "add_alpha_map", "add_steps", "checked_recipe", "copy_recipe", "derive_map", "drop_empty", "merge", "move",
-    "move_to_new", "rename", "rename_many", "set_layer", "set_licence", "set_metres", "set_recipe", "set_targets",
-    "share", "split",
+    "BY_HAND", "add_alpha_map", "add_steps", "checked_recipe", "choose_place", "copy_recipe", "derive_map",
+    "drop_empty", "merge", "move", "move_to_new", "rename", "rename_many", "set_layer", "set_licence", "set_metres",
+    "set_recipe", "set_targets", "share", "split",
 ]  # fmt: skip
 
 _MAX_TARGETS = 16
@@ -37,7 +37,8 @@ _LONGEST_NAME = 200
 # Revisions by id; what is not in it may be any.
 Seen = Mapping[int, int]
 _ANY: Seen = {}
-_BY_HAND = reason_fields(message_of("why_by_hand"))
+# What is kept of a map whose place somebody chose.
+BY_HAND: Mapping[str, Any] = {"by_hand": True, "confidence": 1.0, **reason_fields(message_of("why_by_hand"))}
 
 
 def _set(doing: Doing, pk: int, seen: int | None = None) -> TextureSet:
@@ -192,7 +193,7 @@ def move(project: Project, pk: int, to_pk: int | None, role: str, by: Any, seen:
         before = row.set_id
         if to_pk is None:
             doing.label = f"Move {row.file.path} to undecided"
-            _chosen(doing, row, set_id=None, role="", order=-1)
+            choose_place(doing, row, set_id=None, role="", order=-1)
         else:
             to, wanted = _set(doing, to_pk), role_named(role).value
             doing.label = f"Move {row.file.path} to {wanted} of {to.name}"
@@ -200,13 +201,14 @@ def move(project: Project, pk: int, to_pk: int | None, role: str, by: Any, seen:
                 _one_licence(doing, to, [row.set])
             there = to.placements.filter(role=wanted).exclude(pk=row.pk).first()
             if there is not None and row.set_id == there.set_id and row.role != there.role:
-                doing.update(there, role=row.role, by_hand=True, **_BY_HAND)
-            _chosen(doing, row, set_id=to.pk, role=wanted, order=_before_all(to))
+                doing.update(there, role=row.role, **BY_HAND)
+            choose_place(doing, row, set_id=to.pk, role=wanted, order=_before_all(to))
         drop_empty(doing, [before])
 
 
-def _chosen(doing: Doing, row: Placement, **values: Any) -> None:
-    doing.update(row, **values, by_hand=True, confidence=1.0, **_BY_HAND)
+def choose_place(doing: Doing, row: Placement, **values: Any) -> None:
+    """Give a map a set, role or order by hand."""
+    doing.update(row, **values, **BY_HAND)
 
 
 def move_to_new(project: Project, pk: int, name: str, role: str, by: Any, seen: int | None = None) -> None:
@@ -220,17 +222,16 @@ def move_to_new(project: Project, pk: int, name: str, role: str, by: Any, seen: 
         if row.set is not None:
             _one_licence(doing, made, [row.set])
         before = row.set_id
-        _chosen(doing, row, set_id=made.pk, role=wanted)
+        choose_place(doing, row, set_id=made.pk, role=wanted)
         drop_empty(doing, [before])
 
 
 def _beside(doing: Doing, row: Placement, one: TextureSet, **values: Any) -> Placement:
     """Another map of a set from a map's file."""
-    kept = {"role": row.role, "channel": row.channel, "layer": row.layer, **_BY_HAND, **values}
+    kept = {"role": row.role, "channel": row.channel, "layer": row.layer, **BY_HAND, **values}
     return doing.create(
-        Placement, project=doing.project, intake_id=row.intake_id, file_id=row.file_id, set_id=one.pk, confidence=1.0,
-        by_hand=True, **kept,
-    )  # fmt: skip
+        Placement, project=doing.project, intake_id=row.intake_id, file_id=row.file_id, set_id=one.pk, **kept
+    )
 
 
 def share(project: Project, pk: int, to_pk: int, by: Any, seen: int | None = None) -> int:

@@ -6,21 +6,22 @@ import re
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
-from django.db.models import Exists, OuterRef, QuerySet
+from django.db.models import Exists, OuterRef, Prefetch, QuerySet
 
 from studio.intake.models import FileName
 from studio.projects.models import Project
 from studio.sets.models import Finding, Placement, TextureSet, Waiver
 from studio.sets.waivers import Key, waiver_for, waivers_in_force
 
-__all__ = ["SetRow", "first_of", "set_rows", "sets_with", "with_maps"]
+__all__ = ["MAPS", "SetRow", "first_of", "set_rows", "sets_with"]
 
 _MOST_WORDS = 6
 
 
 _Sets = QuerySet[TextureSet]
+# Maps with files and sources: for prefetch_related, in one query in place of three, without what only lists show.
+MAPS = Prefetch("placements", Placement.objects.select_related("file__source").defer("signature", "candidates"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,21 +54,6 @@ def first_of(rows: _Sets, count: int) -> _Sets:
     """The first of some sets, as rows that can be asked further."""
     ids = list(rows.values_list("pk", flat=True)[: max(1, count)])
     return TextureSet.objects.filter(pk__in=ids)
-
-
-def with_maps(rows: _Sets) -> list[TextureSet]:
-    """Sets with their maps, files and sources, as prefetch_related gives them, in two queries."""
-    sets = list(rows)
-    maps: dict[int, list[Placement]] = defaultdict(list)
-    placements = Placement.objects.filter(set__in=[one.pk for one in sets]).select_related("file__source")
-    for placement in placements.defer("signature", "candidates").order_by("order", "pk"):
-        maps[placement.set_id or 0].append(placement)
-    one: Any
-    for one in sets:
-        found: Any = one.placements.all()
-        found._result_cache, found._prefetch_done = maps[one.pk], True
-        one._prefetched_objects_cache = {"placements": found}
-    return sets
 
 
 def _old_names(rows: QuerySet[TextureSet]) -> dict[int, list[str]]:

@@ -18,6 +18,7 @@ from studio.sets.models import TextureSet
 from studio.team.models import ReviewStep
 from studio.team.notices import tell
 from texel.errors import BadDocument
+from texel.project.reviews import unapproved_words
 
 __all__ = ["ask_for_approval", "newest_steps", "review", "steps_now", "unapproved", "void_what_changed"]
 
@@ -101,13 +102,8 @@ def unapproved(project: Project, rows: Sequence[TextureSet]) -> dict[str, str]:
     if not Project.objects.filter(pk=project.pk, approval=True).exists():
         return {}
     steps = newest_steps([row.pk for row in rows])
-    words: dict[str, str] = {
-        State.CHANGED: "it was changed after it was looked at",
-        State.SENT_BACK: "it was sent back",
-    }
-    otherwise = "it is not approved, and the house rules ask for approval"
-    states = {row.name: steps[row.pk].state if row.pk in steps else "" for row in rows}
-    return {name: words.get(state, otherwise) for name, state in states.items() if state != State.APPROVED}
+    told = {row.name: unapproved_words(steps[row.pk].state if row.pk in steps else "") for row in rows}
+    return {name: words for name, words in told.items() if words}
 
 
 def ask_for_approval(project: Project, wanted: bool, by: Any, seen: int | None = None) -> None:

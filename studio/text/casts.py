@@ -12,11 +12,10 @@ from studio.materials.models import Adoption, Cast
 from studio.projects.models import Project
 from studio.text.kinds import Documents, TextKind, by_name, register
 from texel.materials import checked_changes
+from texel.materials.casts import MAX_DEPTH
 from texel.materials.filling import parse_binding
 
 __all__: list[str] = []
-
-_MAX_DEPTH = 8
 
 
 def _read(project: Project) -> Documents:
@@ -82,7 +81,7 @@ def _must_end(rows: Collection[Cast]) -> None:
     names = {row.pk: row.name for row in rows}
     for pk in parents:
         at: int | None = pk
-        for _ in range(_MAX_DEPTH + 1):
+        for _ in range(MAX_DEPTH + 1):
             at = parents.get(at) if at is not None else None
         if at is not None:
             raise Conflict("{name} derives from too many casts, or from itself", name=names[pk])
@@ -93,7 +92,7 @@ def _parents_first(documents: Mapping[str, Mapping[str, Any]]) -> list[str]:
     ordered: list[str] = []
 
     def visit(name: str, below: tuple[str, ...]) -> None:
-        if name in below or len(below) > _MAX_DEPTH:
+        if name in below or len(below) > MAX_DEPTH:
             raise Conflict("{name} derives from too many casts, or from itself", name=name)
         parent = documents[name].get("parent")
         if parent in documents:

@@ -12,17 +12,15 @@ from studio.changes.errors import Conflict
 from studio.intake.models import IntakeFile
 from studio.projects.models import Membership, Project
 from studio.rules.models import target_for
-from studio.sets.editing import checked_recipe, drop_empty
+from studio.sets.editing import BY_HAND, checked_recipe, choose_place, drop_empty
 from studio.sets.models import Placement, TextureSet, Waiver
 from studio.team.reviews import newest_steps
 from studio.text.kinds import Document, Documents, TextKind, by_name, register
 from texel.atlas.regions import regions_of
-from texel.messages import message_of
 from texel.project.kinds import text_digest
 from texel.roles import Role
 from texel.sets import MapRef
 from texel.sets import TextureSet as CoreSet
-from texel.wording import reason_fields
 
 __all__: list[str] = []
 
@@ -147,7 +145,7 @@ def _write_maps(doing: Doing, one: TextureSet, maps: Sequence[Mapping[str, Any]]
             "recipe": checked_recipe(wanted.get("recipe", ())),
         }  # fmt: skip
         if row.role != wanted["role"]:
-            values |= {"role": wanted["role"], **_said()}
+            values |= {"role": wanted["role"], **BY_HAND}
         doing.update(row, **values)
         rows.append(row)
     for row in left:
@@ -164,10 +162,6 @@ def _must_link(name: str, maps: Sequence[Mapping[str, Any]]) -> None:
         MapRef(Role(one["role"]), one["file"], one.get("channel"), recipe=tuple(one.get("recipe", ()))) for one in maps
     )
     CoreSet(name, tuple(refs)).linked()
-
-
-def _said() -> dict[str, object]:
-    return {"by_hand": True, "confidence": 1.0, "candidates": [], **reason_fields(message_of("why_by_hand"), 400)}
 
 
 def _matching(rows: Sequence[Placement], wanted: Mapping[str, Any]) -> Placement | None:
@@ -188,12 +182,12 @@ def _file(project: Project, wanted: Mapping[str, Any]) -> IntakeFile | None:
 
 def _placed(doing: Doing, one: TextureSet, file: IntakeFile, wanted: Mapping[str, Any]) -> Placement:
     """A map of a set from a file: the one that nobody placed yet, or another one."""
-    values = {"set_id": one.pk, "role": wanted["role"], "order": 0, **_said()}
+    values = {"set_id": one.pk, "role": wanted["role"], "order": 0}
     waiting = doing.project.placements.select_related("file").filter(file=file, set__isnull=True).first()
     if waiting is not None:
-        doing.update(waiting, **values)
+        choose_place(doing, waiting, **values)
         return waiting
-    return doing.create(Placement, project=doing.project, intake_id=file.intake_id, file=file, **values)
+    return doing.create(Placement, project=doing.project, intake_id=file.intake_id, file=file, **BY_HAND, **values)
 
 
 def _take_out(doing: Doing, row: Placement) -> None:
@@ -201,7 +195,7 @@ def _take_out(doing: Doing, row: Placement) -> None:
     if doing.project.placements.filter(file=row.file_id).exclude(pk=row.pk).exists():
         doing.delete(row)
     else:
-        doing.update(row, set_id=None, role="", order=-1, **_said())
+        choose_place(doing, row, set_id=None, role="", order=-1)
 
 
 def _write_waivers(doing: Doing, one: TextureSet, waivers: Sequence[Mapping[str, Any]]) -> None:

@@ -8,8 +8,10 @@ from typing import Any
 from texel.errors import BadDocument
 from texel.materials.master import Master, parse_value
 
-__all__ = ["checked_changes", "document_value", "stacked"]
+__all__ = ["MAX_DEPTH", "checked_changes", "document_value", "stacked"]
 
+# How deep casts derive from casts, at most.
+MAX_DEPTH = 8
 Values = dict[str, tuple[float, ...]]
 
 

@@ -10,7 +10,6 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from texel.compression import builtin_tables, parse_table
 from texel.delivery import Plan, plan_delivery
 from texel.delivery.advice import advise_files
 from texel.delivery.drift import Choice
@@ -110,7 +109,6 @@ def _beside(order: TargetOrder, library: Library, refused: Mapping[str, str]) ->
 
 def _errors(project: Project, plan: Plan, library: Library) -> dict[str, Any]:
     """What compression changes in each file, by path."""
-    table = parse_table(project.rules.get(("formats", "house")) or builtin_tables()["desktop"])
     maps = [planned for planned in plan.files if planned.kind == "map"]
-    measured = advise_files(maps, library, table, may_use())
+    measured = advise_files(maps, library, project.formats, may_use())
     return {planned.path: document["current"]["error"] for planned, document in measured}

@@ -1,24 +1,16 @@
-"""A project's folder of documents, read and written."""
+"""A project's folder of documents, read."""
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
-from typing import Any
 
 from texel.errors import BadDocument
-from texel.files.writing import write_bytes
-from texel.project.kinds import KINDS, PROJECT, Texts, file_names, key_of, must_be_sound
+from texel.project.kinds import KINDS, PROJECT, Texts, key_of, must_be_sound
 from texel.schemas import read_json
 
-__all__ = ["document_bytes", "read_folder", "write_folder"]
+__all__ = ["read_folder"]
 
 _LARGEST = 32 * 1024 * 1024
-
-
-def document_bytes(document: Any) -> bytes:
-    """A document as it is written: a line for each value, so that lines can be compared and merged."""
-    return (json.dumps(document, indent=2, ensure_ascii=False) + "\n").encode()
 
 
 def read_folder(root: Path) -> Texts:
@@ -41,23 +33,3 @@ def read_folder(root: Path) -> Texts:
         must_be_sound(key, document)
         texts[key] = document
     return texts
-
-
-def write_folder(root: Path, texts: Texts) -> list[str]:
-    """Write all documents of a project, and take away those that it does not have any more; what did not change is not
-    touched. Returns the paths that changed. Raises OSError."""
-    wanted = {path: document_bytes(texts[key]) for key, path in file_names(texts).items()}
-    changed = []
-    for path, data in wanted.items():
-        place = root / path
-        if not place.is_file() or place.read_bytes() != data:
-            place.parent.mkdir(parents=True, exist_ok=True)
-            write_bytes(data, place)
-            changed.append(path)
-    for folder in KINDS:
-        for place in sorted((root / folder).glob("*.json")):
-            inside = place.relative_to(root).as_posix()
-            if inside not in wanted:
-                place.unlink()
-                changed.append(inside)
-    return changed

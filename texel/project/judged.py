@@ -13,7 +13,7 @@ from typing import Any
 from texel import digest
 from texel.checks import Wanted, in_order, judge_set
 from texel.checks.finding import Finding, Severity, refusal_by_findings
-from texel.compression import FormatTable, builtin_tables, parse_table
+from texel.compression import FormatTable
 from texel.delivery import Target, plan_delivery
 from texel.delivery.checks import check_encodings
 from texel.errors import BadDocument, TexelError
@@ -51,9 +51,8 @@ class Findings:
     def __init__(self, project: Project, make: Callable[[str], tuple[TextureSet, Library]], memory: Path | None = None):
         self._project, self._make, self._memory = project, make, memory
         target = project.target()
-        names, table = project.rules.get(("names", "house")), project.rules.get(("formats", "house"))
-        self._target = target
-        self._table: FormatTable = parse_table(table or builtin_tables()["desktop"])
+        names = project.rules.get(("names", "house"))
+        self._target, self._table = target, project.formats
         parsed = parse_names(names) if names is not None else None
         self._wanted = Wanted(target.title, target.largest, parsed, project.licences, target.green)
         rules = [document for key, document in project.rules.items() if key[0] in ("names", "formats", "licences")]

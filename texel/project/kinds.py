@@ -11,7 +11,18 @@ from texel.errors import BadDocument
 from texel.naming.compose import safe_name
 from texel.schemas import check_document
 
-__all__ = ["KINDS", "PROJECT", "RULES", "Texts", "file_names", "key_of", "must_be_sound", "name_in", "text_digest"]
+__all__ = [
+    "KINDS",
+    "PROJECT",
+    "RULES",
+    "Texts",
+    "file_names",
+    "folder_of",
+    "key_of",
+    "must_be_sound",
+    "name_in",
+    "text_digest",
+]
 
 # Documents by key: the folder and the name of what they describe, as "sets/deck".
 Texts = dict[str, dict[str, Any]]

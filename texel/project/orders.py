@@ -8,22 +8,23 @@ from datetime import date
 from typing import Any
 
 from texel.atlas.regions import regions_of
+from texel.compression import FormatTable, builtin_tables, parse_table
 from texel.delivery.target import Target, builtin_targets, parse_target
 from texel.errors import BadDocument
 from texel.ground.delivered import ground_order
 from texel.licences import UNTOLD, Licence, LicenceRules, Objection, licence_key, objection, parse_licences
 from texel.materials import checked_changes, parse_master, stacked, values_of
+from texel.materials.casts import MAX_DEPTH
 from texel.materials.delivered import cast_order
 from texel.meshes.delivered import model_order, titles_of
 from texel.meshes.plain import plain_order
 from texel.project.kinds import PROJECT, Texts, folder_of, text_digest
+from texel.project.reviews import unapproved_words
 from texel.roles import Role
 from texel.sets import MapRef, TextureSet, file_keys
 from texel.tiles import tiled_by_name
 
-__all__ = ["Project", "TargetOrder", "licence_objection", "order_for", "project_of", "waivers_of"]
-
-_MAX_DEPTH = 8
+__all__ = ["Project", "TargetOrder", "order_for", "project_of", "waivers_of"]
 
 
 @dataclass(frozen=True)
@@ -46,6 +47,11 @@ class Project:
         if name not in there:
             raise BadDocument("there is no target {name!r}; there are {listed}", name=name, listed=", ".join(there))
         return parse_target(there[name], name)
+
+    @property
+    def formats(self) -> FormatTable:
+        """Which formats may be used: the project's own table, else the ready-made one for desktops."""
+        return parse_table(self.rules.get(("formats", "house")) or builtin_tables()["desktop"])
 
     @property
     def licences(self) -> LicenceRules | None:
@@ -140,7 +146,7 @@ def _line(project: Project, name: str) -> list[Mapping[str, Any]]:
         document = project.casts.get(at)
         if document is None:
             raise BadDocument("casts/{name} derives from {parent}, which is not there", name=name, parent=at)
-        if len(line) > _MAX_DEPTH:
+        if len(line) > MAX_DEPTH:
             raise BadDocument("casts/{name} derives from too many casts, or from itself", name=name)
         line.insert(0, document)
         at = document.get("parent")
@@ -225,7 +231,7 @@ def _refused(project: Project, names: Iterable[str]) -> dict[str, str]:
     refused = {}
     for name in names:
         reason = _unapproved(project.sets[name]) if project.about.get("approval") else ""
-        told = licence_objection(project, name)
+        told = _licence_objection(project, name)
         if told is not None and told.refuses:
             reason = str(told.message)
         if reason:
@@ -233,7 +239,7 @@ def _refused(project: Project, names: Iterable[str]) -> dict[str, str]:
     return refused
 
 
-def licence_objection(project: Project, name: str) -> Objection | None:
+def _licence_objection(project: Project, name: str) -> Objection | None:
     """What speaks against using a set by its licence, and is not waived."""
     document = project.sets[name]
     licence = Licence(**document["licence"]) if "licence" in document else UNTOLD
@@ -256,7 +262,5 @@ def _unapproved(document: Mapping[str, Any]) -> str:
     """Why a set is not approved, "" where it is: as it stands here, not only as the studio knew it."""
     review = document.get("told", {}).get("review")
     state = review["state"] if review else ""
-    if state == "approved":
-        return "" if review["of"] == text_digest(document) else "it was changed after it was looked at"
-    otherwise = "it is not approved, and the house rules ask for approval"
-    return {"changed": "it was changed after it was looked at", "sent_back": "it was sent back"}.get(state, otherwise)
+    was_edited = state == "approved" and review["of"] != text_digest(document)
+    return unapproved_words("changed" if was_edited else state)

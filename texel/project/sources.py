@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import os
-import time
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 
 from texel import digest
-from texel.delivery.files_there import LocalFiles
+from texel.delivery.remembered import read_remembered, write_remembered
 from texel.errors import BadDocument
-from texel.files.writing import write_bytes
 from texel.library import list_files
 
 __all__ = ["Sources", "found"]
@@ -24,33 +21,13 @@ class Sources:
 
     def __init__(self, roots: Iterable[Path], memory: Path | None = None):
         self._roots, self._memory = [root.resolve() for root in roots], memory
-        self._known = self._remembered()
+        self._known = read_remembered(memory) if memory is not None else {}
         self._digests: dict[str, str] = {}
-
-    def _remembered(self) -> dict[str, tuple[int, int, str]]:
-        if self._memory is None:
-            return {}
-        there = LocalFiles(self._memory.parent)
-        try:
-            document = json.loads(self._memory.read_text("utf-8"))
-            written = int(document["written_ns"])
-            return {
-                path: (int(size), int(changed), str(name))
-                for path, (size, changed, name) in document["files"].items() if there.is_sure(int(changed), written)
-            }  # fmt: skip
-        except (OSError, ValueError, KeyError, TypeError):
-            return {}  # none, or one that cannot be read: everything is read instead
 
     def remember(self) -> None:
         """Write down the digests that are known by now. Raises OSError."""
-        if self._memory is None:
-            return
-        files = {}
-        for path, name in self._digests.items():
-            found = os.stat(path)
-            files[path] = (found.st_size, found.st_mtime_ns, name)
-        self._memory.parent.mkdir(parents=True, exist_ok=True)
-        write_bytes(json.dumps({"written_ns": time.time_ns(), "files": files}).encode(), self._memory)
+        if self._memory is not None:
+            write_remembered(self._memory, {path: (Path(path), told) for path, told in self._digests.items()})
 
     def digest(self, path: Path) -> str:
         """Raises OSError."""
