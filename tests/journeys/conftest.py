@@ -114,6 +114,12 @@ def pytest_runtest_makereport(item, call):
             report.sections.append((log.name, log.read_text(errors="replace")[-6000:]))
 
 
+# Nothing fades or moves, other than what turns for ever.
+STILL = """() => document.getAnimations().every(
+  (one) => one.playState !== "running" || one.effect.getComputedTiming().iterations === Infinity
+)"""
+
+
 def start_project(page, name: str) -> str:
     """Make a project through the page; gives its slug. The intake is then open."""
     page.get_by_role("button", name="New project").click()
@@ -156,6 +162,13 @@ def give(scope, label: str, value: object) -> None:
     field = scope.get_by_label(label, exact=True)
     field.fill(str(value))
     field.press("Tab")
+
+
+def box_of(locator) -> dict:
+    """Where it lies, in CSS pixels, once nothing moves any more: a dialog that opens grows for a moment."""
+    locator.page.wait_for_function(STILL)
+    locator.hover(trial=True)  # waits until its box is the same in two frames
+    return locator.bounding_box()
 
 
 def serious_axe_findings(page) -> list[str]:

@@ -4,7 +4,7 @@ main work. Sources: WCAG 2.2 (2.1.1 keyboard, 2.4.3 focus order, 2.5.8 target si
 import pytest
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import AXE, PATIENCE, judged
+from tests.journeys.conftest import AXE, PATIENCE, STILL, judged
 from tests.journeys.test_workers import Script
 from tests.meshes import glb, quad
 from tests.pictures import simple_set
@@ -80,12 +80,6 @@ def settle(page) -> None:
     expect(page.locator(".p-toast-message")).to_have_count(0)
 
 
-# Colours that are still fading have another contrast.
-_STILL = """() => document.getAnimations().every(
-  (one) => one.playState !== "running" || one.effect.getComputedTiming().iterations === Infinity
-)"""
-
-
 # The class by which the theme is chosen (web/src/app/theme.ts): a view that is loaded already needs no second loading.
 _DIM = "document.documentElement.classList.add('dim')"
 
@@ -93,7 +87,7 @@ _DIM = "document.documentElement.classList.add('dim')"
 def faults_of(page, theme: str = "light") -> list[str]:
     """Violations of any weight, what is undecided and not reviewed, and what is too small to be pressed. Of the dim
     theme only contrast is looked at: the rest is the same in both."""
-    page.wait_for_function(_STILL)
+    page.wait_for_function(STILL)  # colours that are still fading have another contrast
     page.evaluate(AXE.read_text())
     told = page.evaluate("axe.run({runOnly: ['color-contrast']})" if theme == "dim" else "axe.run()")
     found = [f"{one['id']}: {node['html'][:140]}" for one in told["violations"] for node in one["nodes"]]

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import choose, serious_axe_findings, taken_in
+from tests.journeys.conftest import box_of, choose, serious_axe_findings, taken_in
 from tests.journeys.test_models import BOAT, drawn, slot
 from tests.meshes import glb
 from tests.pictures import simple_set
@@ -72,7 +72,7 @@ def test_a_strip_is_drawn_and_worn_and_the_model_is_painted(live, ada, tmp_path)
     page.get_by_role("button", name="Edit regions").click()
     dialog = page.get_by_role("dialog", name="Regions of planks")
     dialog.get_by_label("Draw strips over the whole width").check()
-    box = dialog.locator("[data-test=regions-picture]").bounding_box()
+    box = box_of(dialog.locator("[data-test=regions-picture]"))
     page.mouse.move(box["x"] + 20, box["y"] + 0.1)
     page.mouse.down()
     page.mouse.move(box["x"] + 90, box["y"] + box["height"] / 2, steps=3)
@@ -90,7 +90,7 @@ def test_a_strip_is_drawn_and_worn_and_the_model_is_painted(live, ada, tmp_path)
     panel.get_by_role("button").first.click()
     panel.get_by_role("button", name="Paint", exact=True).click()
     drawn(page)
-    box = page.locator(".frame canvas").bounding_box()
+    box = box_of(page.locator(".frame canvas"))
     middle = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.mouse.move(*middle)
     page.mouse.down()

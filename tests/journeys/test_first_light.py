@@ -10,6 +10,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.journeys.conftest import (
+    box_of,
     choose,
     drop_folder,
     give,
@@ -216,7 +217,7 @@ def test_exact_values_under_the_pointer(live, ada, untidy):
     expect(page.locator(".frame[data-ready=true]")).to_be_visible()
     expect(page.get_by_text("deck_tread_plate_H.png", exact=True)).to_be_visible()
     line = page.locator("[data-test=values]")
-    box = page.locator(".frame canvas").bounding_box()
+    box = box_of(page.locator(".frame canvas"))
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     expect(line).to_contain_text(re.compile(r"Y \d+ "))
     said = re.match(r"(\d+), (\d+)\s+Y (\d+)", line.inner_text())

@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import choose, give, serious_axe_findings, taken_in, wait_for
+from tests.journeys.conftest import box_of, choose, give, serious_axe_findings, taken_in, wait_for
 from tests.pictures import EIGHT, save
 from texel.image import Texels, narrow
 from texel.roles import Transfer
@@ -35,7 +35,7 @@ def layer(page, name: str):
 
 def drag(page, *places) -> None:
     """A stroke over places of the picture, as shares of its width and height."""
-    box = page.locator(".frame canvas").bounding_box()
+    box = box_of(page.locator(".frame canvas"))
     spots = [(box["x"] + x * box["width"], box["y"] + y * box["height"]) for x, y in places]
     page.mouse.move(*spots[0])
     page.mouse.down()

@@ -8,7 +8,7 @@ import re
 import pygltflib
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import choose, serious_axe_findings, taken_in, wait_for
+from tests.journeys.conftest import box_of, choose, serious_axe_findings, taken_in, wait_for
 from tests.meshes import glb, quad
 from tests.pictures import simple_set
 
@@ -52,7 +52,7 @@ def test_a_model_gets_its_materials_and_is_delivered(live, ada, tmp_path):
 
     # A click on the mesh chooses what lies there.
     drawn(page)
-    box = page.locator(".frame canvas").bounding_box()
+    box = box_of(page.locator(".frame canvas"))
     page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     expect(page.locator("[data-chosen=true]")).to_have_count(1)
 

@@ -132,13 +132,15 @@ const partsOf = (one: NameVerdict) => Object.entries(one.parts).filter(([kind]) 
         </section>
       </SplitterPanel>
       <SplitterPanel :size="50" :min-size="30" class="scroll">
-        <RenameList
-          :files="names.data.value?.files ?? []"
-          :may-change="mayPrepare"
-          :unsaved="dirty"
-          :busy="changes.busy.value"
-          @rename="changes.rename($event)"
-        />
+        <StateView :query="names">
+          <RenameList
+            :files="names.data.value!.files"
+            :may-change="mayPrepare"
+            :unsaved="dirty"
+            :busy="changes.busy.value"
+            @rename="changes.rename($event)"
+          />
+        </StateView>
       </SplitterPanel>
     </Splitter>
   </StateView>

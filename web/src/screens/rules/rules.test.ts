@@ -96,6 +96,22 @@ describe("rules for names", () => {
     expect(tried.body).toEqual({ names: ["deck_nrm.png"], rules: NAMES });
   });
 
+  it("tell nothing of the files before the names have come", async () => {
+    const rule = { name: "house", title: "", number: 0, own: false, origin: null, document: NAMES };
+    let come: (names: unknown) => void = () => undefined;
+    serve({
+      "GET /api/projects/ferry/rules/names": [rule],
+      "GET /api/projects/ferry/names": () => new Promise((done) => (come = done)),
+      "POST /api/projects/ferry/names/try": { shape: "asset_suffix", names: [] },
+    });
+    const part = mounted(NamesPart, { slug: "ferry", project: {}, mayRule: true, mayPrepare: true });
+    await flushPromises();
+    expect(part.text()).not.toContain("file names follow");
+    come({ shape: "asset_suffix", files: [wrong(1, "deck_nrm.png", "deck_n.png")] });
+    await flushPromises();
+    expect(part.text()).toContain("0 of 1 file name");
+  });
+
   it("put right what is ticked, and what can be put right alone", async () => {
     const files = [
       wrong(1, "deck_nrm.png", "deck_n.png"),

@@ -53,6 +53,7 @@ const shown = computed(() => [...props.regions, ...(drawn.value ? [drawn.value] 
   <div
     ref="frame"
     class="picture"
+    :style="{ aspectRatio: `${sides.width} / ${sides.height}` }"
     data-test="regions-picture"
     @pointerdown="down"
     @pointermove="from && (to = at($event))"
@@ -86,6 +87,7 @@ const shown = computed(() => [...props.regions, ...(drawn.value ? [drawn.value] 
 }
 img {
   width: 100%;
+  height: 100%;
   user-select: none;
 }
 .region {
