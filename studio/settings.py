@@ -55,7 +55,8 @@ APART_SECONDS = float(_env("DRAWING_SECONDS", "60"))
 # What a job may hold of memory, with all its processes; the kinds of jobs say how long each may take.
 JOB_BYTES = int(_env("JOB_MB", "8192")) * 1024 * 1024
 JOB_MODULES = [
-    "studio.sorting.sample", "studio.sorting.intakes", "studio.sets.judging", "studio.sets.trials",
+    "studio.sorting.sample", "studio.sorting.intakes", "studio.sets.judging", "studio.sets.many",
+    "studio.sets.trials",
     "studio.deliveries.build", "studio.deliveries.advice", "studio.deliveries.transfers",
     "studio.materials.exports", "studio.watched.taking", "studio.scans.taking",
     "studio.meshes.measuring", "studio.meshes.own", "studio.meshes.atlas_job",

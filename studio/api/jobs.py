@@ -26,7 +26,13 @@ def list_jobs(request: HttpRequest, slug: Path[str]) -> Any:
     """Jobs that wait or run, and those that ended within the last minute."""
     since = timezone.now() - timedelta(seconds=_RECENT_SECONDS)
     open_or_recent = ~Q(state__in=Job.ENDED) | Q(finished__gte=since)
-    return project_for(request, slug).jobs.filter(open_or_recent)[:500]
+    return project_for(request, slug).jobs.filter(open_or_recent).defer("payload")[:500]
+
+
+@router.get("/{int:pk}", response=JobOut)
+def one_job(request: HttpRequest, slug: Path[str], pk: int) -> Any:
+    """A job, however long ago it ended. state: waiting, running, done, failed or cancelled."""
+    return get_object_or_404(Job, pk=pk, project=project_for(request, slug))
 
 
 @router.post("/{int:pk}/cancel", response=JobOut)

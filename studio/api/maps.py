@@ -12,7 +12,7 @@ from studio import store
 from studio.api.access import project_for, user_of
 from studio.api.answers import map_out
 from studio.api.caching import picture_headers, png
-from studio.api.schemas.jobs import Queued
+from studio.api.schemas.jobs import Queued, queued
 from studio.api.schemas.maps import (
     AlphaRole,
     ChannelCounts,
@@ -30,6 +30,7 @@ from studio.api.seen import IfMatch, newest_of, seen
 from studio.projects.models import Membership
 from studio.sets import asked, editing
 from studio.sets.facts import ChainsOut, MisreadOut, TrialsOut
+from studio.sets.many import ask_to_change_many
 from studio.sets.mips import chain_digests
 from studio.sets.models import Placement
 from studio.sets.pictures import map_digest, view_key
@@ -114,10 +115,15 @@ def derive(request: HttpRequest, slug: Path[str], pk: int, given: DerivedMap, if
     return _made(request, slug, made)
 
 
-@router.post("/{int:pk}/copy-recipe", response=Copied)
-def copy_recipe(request: HttpRequest, slug: Path[str], pk: int, given: CopyTo, if_match: IfMatch = None) -> Any:
-    """Give the maps of the same role in other sets this map's steps, as one change."""
+@router.post("/{int:pk}/copy-recipe", response={200: Copied, 202: Queued})
+def copy_recipe(
+    request: HttpRequest, slug: Path[str], pk: int, given: CopyTo, if_match: IfMatch = None, later: bool = False
+) -> Any:
+    """Give the maps of the same role in other sets this map's steps, as one change. later: as a job, with progress."""
     project = project_for(request, slug, _PREPARE)
+    if later:
+        asked = {"map": pk, "sets": given.sets, "seen": seen(if_match)}
+        return queued(ask_to_change_many(project, "copied steps", asked, user_of(request)))
     return {"maps": editing.copy_recipe(project, pk, given.sets, user_of(request), seen(if_match))}
 
 

@@ -8,9 +8,11 @@ from django.http import HttpRequest
 from ninja import Path, Router
 
 from studio.api.access import project_for, user_of
+from studio.api.schemas.jobs import Queued, queued
 from studio.api.schemas.names import Learn, LearntOut, NamesOut, RenamedOut, RenameOut, Renames, Trial, TrialOut
 from studio.projects.models import Membership
 from studio.rules.models import names_of
+from studio.sets.many import ask_to_change_many
 from studio.sets.naming import judged_files, planned_renames, rename_files
 from studio.sorting.intakes import known_habit
 from texel.errors import BadDocument
@@ -65,9 +67,11 @@ def plan(request: HttpRequest, slug: Path[str], given: Renames) -> Any:
     return [{"file": f.pk, "old": one.old, "new": one.new, "problem": one.problem} for f, one in renames]
 
 
-@router.post("/rename", response=RenamedOut)
-def rename(request: HttpRequest, slug: Path[str], given: Renames) -> Any:
-    """Rename files as one change, which is undone as one. All or nothing."""
+@router.post("/rename", response={200: RenamedOut, 202: Queued})
+def rename(request: HttpRequest, slug: Path[str], given: Renames, later: bool = False) -> Any:
+    """Rename files as one change, which is undone as one. All or nothing. later: as a job, with progress."""
     project = project_for(request, slug, Membership.Right.PREPARE)
+    if later:
+        return queued(ask_to_change_many(project, "file names", given.model_dump(mode="json"), user_of(request)))
     saw = {one.file: one.seen for one in given.changes if one.seen is not None}
     return {"files": rename_files(project, {one.file: one.path for one in given.changes}, user_of(request), saw)}

@@ -13,6 +13,7 @@ from ninja import Path, Router, Status
 from studio.api.access import project_for, user_of
 from studio.api.answers import finding_out, map_out, role_list, set_out
 from studio.api.caching import png
+from studio.api.schemas.jobs import Queued, queued
 from studio.api.schemas.maps import Copied
 from studio.api.schemas.sets import (
     LicenceIn,
@@ -35,6 +36,7 @@ from studio.deliveries.facts import OutputOut
 from studio.projects.models import Membership
 from studio.sets import editing
 from studio.sets.judging import ask_to_judge
+from studio.sets.many import ask_to_change_many
 from studio.sets.models import TextureSet
 from studio.sets.rows import SetRow, first_of, set_rows, sets_with
 from studio.sets.table import TableRow, as_csv, table_of
@@ -134,34 +136,42 @@ def put_metres(request: HttpRequest, slug: Path[str], pk: int, given: Metres, if
     return set_out(_row(_set(request, slug, pk)))
 
 
-@router.put("/licence", response=list[SetOut])
-def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn) -> Any:
-    """Say under which licence sets came, as one change."""
+@router.put("/licence", response={200: list[SetOut], 202: Queued})
+def put_licence(request: HttpRequest, slug: Path[str], given: LicenceIn, later: bool = False) -> Any:
+    """Say under which licence sets came, as one change. later: as a job, with progress."""
     project = project_for(request, slug, Membership.Right.PREPARE)
+    if later:
+        return queued(ask_to_change_many(project, "licence", given.model_dump(mode="json"), user_of(request)))
     editing.set_licence(project, given.sets, given.licence, given.credit, user_of(request), given.seen)
     return [set_out(one) for one in set_rows(project.sets.filter(pk__in=given.sets))]
 
 
-@router.put("/targets", response=list[SetOut])
-def put_targets(request: HttpRequest, slug: Path[str], given: TargetsIn) -> Any:
-    """Say which targets sets are delivered for, as one change; none for the project's own."""
+@router.put("/targets", response={200: list[SetOut], 202: Queued})
+def put_targets(request: HttpRequest, slug: Path[str], given: TargetsIn, later: bool = False) -> Any:
+    """Say which targets sets are delivered for, as one change; none for the project's own. later: as a job."""
     project = project_for(request, slug, Membership.Right.PREPARE)
+    if later:
+        return queued(ask_to_change_many(project, "targets", given.model_dump(mode="json"), user_of(request)))
     editing.set_targets(project, given.sets, given.targets, user_of(request), given.seen)
     return [set_out(one) for one in set_rows(project.sets.filter(pk__in=given.sets))]
 
 
-@router.put("/names", response=list[SetOut])
-def rename_many(request: HttpRequest, slug: Path[str], given: NewNames) -> Any:
-    """Give several sets new names, as one change."""
+@router.put("/names", response={200: list[SetOut], 202: Queued})
+def rename_many(request: HttpRequest, slug: Path[str], given: NewNames, later: bool = False) -> Any:
+    """Give several sets new names, as one change. later: as a job, with progress."""
     project = project_for(request, slug, Membership.Right.PREPARE)
+    if later:
+        return queued(ask_to_change_many(project, "names", given.model_dump(mode="json"), user_of(request)))
     editing.rename_many(project, given.names, user_of(request), given.seen)
     return [set_out(one) for one in set_rows(project.sets.filter(pk__in=given.names))]
 
 
-@router.post("/steps", response=Copied)
-def add_steps(request: HttpRequest, slug: Path[str], given: StepsIn) -> Any:
-    """Put steps behind those of a role's maps in several sets, as one change."""
+@router.post("/steps", response={200: Copied, 202: Queued})
+def add_steps(request: HttpRequest, slug: Path[str], given: StepsIn, later: bool = False) -> Any:
+    """Put steps behind those of a role's maps in several sets, as one change. later: as a job, with progress."""
     project = project_for(request, slug, Membership.Right.PREPARE)
+    if later:
+        return queued(ask_to_change_many(project, "steps", given.model_dump(mode="json"), user_of(request)))
     return {"maps": editing.add_steps(project, given.sets, given.role, given.recipe, user_of(request), given.seen)}
 
 

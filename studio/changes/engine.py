@@ -9,8 +9,9 @@ raises revisions, and keeps what was before and what is after, so that it can be
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import Any, TypeVar
 
 from django.db import connection, transaction
@@ -23,9 +24,23 @@ from studio.projects.models import Change, HistoryLine, Project
 
 __all__ = [
     "Doing", "change", "last_change_of", "last_redo", "last_undo", "must_be_as_seen", "names_may_trade_places",
+    "telling",
 ]  # fmt: skip
 
 Row = TypeVar("Row", bound=Model)
+# Rows that one statement writes: enough to be quick, few enough to tell how far it is.
+_TOGETHER = 500
+_told: ContextVar[Callable[[int], None] | None] = ContextVar("told", default=None)
+
+
+@contextmanager
+def telling(told: Callable[[int], None]) -> Iterator[None]:
+    """Inside, every change calls ``told`` with how many more rows it has written."""
+    token = _told.set(told)
+    try:
+        yield
+    finally:
+        _told.reset(token)
 
 
 class Doing:
@@ -65,29 +80,52 @@ class Doing:
             self._write([row], changed)
 
     def update_each(self, some: Iterable[tuple[Model, Mapping[str, Any]]]) -> None:
-        """Write some fields of rows, each once; those of a model that get the same values go in one statement."""
+        """Write some fields of rows, each once: hundreds of rows in one statement, whether they get the same values or
+        each its own."""
         groups: dict[tuple[type[Model], str], tuple[Mapping[str, Any], list[Model]]] = {}
         for row, values in some:
             changed = {name: value for name, value in values.items() if getattr(row, name) != value}
             if changed:
                 said = json.dumps(changed, sort_keys=True, default=repr)
                 groups.setdefault((type(row), said), (changed, []))[1].append(row)
-        for changed_alike, rows in groups.values():
-            self._write(rows, changed_alike)
+        own: dict[tuple[type[Model], tuple[str, ...]], list[tuple[Model, Mapping[str, Any]]]] = {}
+        for (model, _), (alike, rows) in groups.items():
+            # None in a column of JSON has two meanings, of which only the plain statement chooses the right one.
+            if len(rows) == 1 and None not in alike.values():
+                own.setdefault((model, tuple(sorted(alike))), []).append((rows[0], alike))
+            else:
+                for few in _by_hundreds(rows):
+                    self._write(few, alike)
+        for each in own.values():
+            for some_each in _by_hundreds(each):
+                self._write_each(some_each)
 
     def _write(self, rows: Sequence[Model], changed: Mapping[str, Any]) -> None:
         """Give rows of one model the same values, in one statement; the rows at hand follow."""
-        model = type(rows[0])
-        kind = kind_of(model)
-        kept = [name for name in changed if name in kind.fields]
-        counted = {"revision": F("revision") + 1} if kind.revised and kept else {}
-        model._default_manager.filter(pk__in=[row.pk for row in rows]).update(**changed, **counted)
-        for row in rows:
+        kind, kept, counted = _kept(rows, changed)
+        kind.model._default_manager.filter(pk__in=[row.pk for row in rows]).update(**changed, **counted)
+        self._follow(kind, kept, [(row, changed) for row in rows])
+
+    def _write_each(self, each: Sequence[tuple[Model, Mapping[str, Any]]]) -> None:
+        """Give rows of one model values of their own for the same fields, in one statement; the rows at hand follow."""
+        rows, names = [row for row, _ in each], list(each[0][1])
+        if len(rows) == 1:
+            return self._write(rows, each[0][1])
+        kind, kept, counted = _kept(rows, names)
+        self._follow(kind, kept, each)
+        kind.model._default_manager.bulk_update(rows, names)
+        if counted:
+            kind.model._default_manager.filter(pk__in=[row.pk for row in rows]).update(**counted)
+
+    def _follow(self, kind: Kind, kept: Sequence[str], each: Sequence[tuple[Model, Mapping[str, Any]]]) -> None:
+        for row, changed in each:
             was = {name: plain(getattr(row, name)) for name in kept}
             for name, value in changed.items():
                 setattr(row, name, value)
             if kept:
                 self._note(kind, kind.key_of(row), was, {name: plain(changed[name]) for name in kept})
+        if (told := _told.get()) is not None:
+            told(len(each))
 
     def create(self, model: type[Row], **values: Any) -> Row:
         return self.create_many([model(**values)])[0]
@@ -144,6 +182,17 @@ class Doing:
                 if now is not None:
                     after.setdefault(kind, {})[key] = now
         return before, after
+
+
+def _kept(rows: Sequence[Model], names: Iterable[str]) -> tuple[Kind, list[str], dict[str, Any]]:
+    """The kind of rows, which of the fields histories keep, and what counts the change."""
+    kind = kind_of(type(rows[0]))
+    kept = [name for name in names if name in kind.fields]
+    return kind, kept, {"revision": F("revision") + 1} if kind.revised and kept else {}
+
+
+def _by_hundreds(rows: Sequence[Any]) -> Iterator[Sequence[Any]]:
+    return (rows[at : at + _TOGETHER] for at in range(0, len(rows), _TOGETHER))
 
 
 def must_be_as_seen(row: Any, seen: int | None) -> None:

@@ -6,7 +6,7 @@ given a number, what cannot come back is told, and the next step takes the next 
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Any
@@ -180,12 +180,10 @@ class _Restoring:
             if row is None:
                 self.said.append(f"A {kind.model._meta.verbose_name} is not there any more{self._by(kind, key)}.")
                 continue
-            values = self._possible(kind, row, names, to, since)
-            if not self._standing(kind, [values])(values):
-                continue
-            put.append((row, values))
-            if kind.name_field in values:
-                self.named[kind.name].append(row)
+            put.append((row, self._possible(kind, row, names, to, since)))
+        standing = self._standing(kind, [values for _, values in put])
+        put = [(row, values) for row, values in put if standing(values)]
+        self.named[kind.name] += [row for row, values in put if kind.name_field in values]
         self.doing.update_each(put)
 
     def _possible(self, kind: Kind, row: Any, names: list[str], to: Values, since: Values) -> Values:
@@ -233,11 +231,17 @@ class _Restoring:
     def _solve_names(self, kind: Kind) -> None:
         if not kind.name_field or kind.free is None:
             return
-        for row in self.named[kind.name]:
-            name = getattr(row, kind.name_field)
-            same = kind.rows(self.project).exclude(pk=row.pk).filter(**{kind.name_field: name})
-            if same.filter(**{kind.name_within: getattr(row, kind.name_within)}).exists():
+        named = self.named[kind.name]
+        # One question for all of them; most names are still free.
+        names = {getattr(row, kind.name_field) for row in named}
+        bearers = kind.rows(self.project).filter(**{f"{kind.name_field}__in": names})
+        pairs = bearers.values_list(kind.name_within, kind.name_field) if names else []
+        borne = Counter(pairs)
+        for row in named:
+            within, name = getattr(row, kind.name_within), getattr(row, kind.name_field)
+            if borne[within, name] > 1:
                 free = kind.free(row, name)
+                borne[within, name] -= 1
                 self.doing.update(row, **{kind.name_field: free})
                 self.said.append(f"{name} is called {free} now: its name was taken meanwhile.")
 

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import threading
 import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
-from django.db import transaction
+from django.db import connection, transaction
 
 from studio.jobs.announce import announce
 from studio.jobs.models import Job
@@ -37,6 +40,52 @@ class Progress:
             if not self._held().update(done=done, total=total, message=message[:500]):
                 raise LeaseLost
             announce(self.job.project_id, "job", id=self.job.pk)
+
+    @contextmanager
+    def beside(self, total: int) -> Iterator[Callable[[int], None]]:
+        """Report from inside one long transaction, whose own words nobody sees before it ends: the function that this
+        gives adds to what is done, and a thread with a connection of its own writes it down. The function raises
+        LeaseLost; leave this before ``hold_lease`` in the transaction.
+
+        Inside a transaction that began earlier nothing is seen before its end anyway; there it reports directly.
+        """
+        done = 0
+        if connection.in_atomic_block:
+
+            def here(more: int) -> None:
+                nonlocal done
+                done = min(done + more, total)
+                self.report(done, total)
+
+            yield here
+            return
+        ended, lost = threading.Event(), threading.Event()
+
+        def write() -> None:
+            try:
+                said = -1
+                while not ended.wait(_EVERY_SECONDS):
+                    if done != said:
+                        said = done
+                        self.report(said, total)
+            except LeaseLost:
+                lost.set()
+            finally:
+                connection.close()
+
+        def add(more: int) -> None:
+            nonlocal done
+            done = min(done + more, total)
+            if lost.is_set():
+                raise LeaseLost
+
+        thread = threading.Thread(target=write, name="progress", daemon=True)
+        thread.start()
+        try:
+            yield add
+        finally:
+            ended.set()
+            thread.join()
 
     def add_facts(self, **facts: object) -> None:
         """Add to the job's payload what it made. Raises LeaseLost."""

@@ -90,8 +90,7 @@ def rename_many(project: Project, names: Mapping[int, str], by: Any, seen: Seen 
         taken = project.sets.exclude(pk__in=wanted).filter(name__in=wanted.values()).first()
         if taken is not None:
             raise Conflict("another set is called {taken}; merge the two, or choose another name", taken=taken.name)
-        for one in rows:
-            doing.update(one, name=wanted[one.pk])
+        doing.update_each((one, {"name": wanted[one.pk]}) for one in rows)
 
 
 def rename(project: Project, pk: int, name: str, by: Any, seen: int | None = None) -> None:
@@ -323,8 +322,7 @@ def copy_recipe(project: Project, pk: int, sets: Iterable[int], by: Any, seen: i
         if not first:
             raise Conflict("none of the chosen sets has a {role} map", role=row.role.replace("_", " "))
         doing.label = f"Copy the steps of {row.file.path} to {len(first)} sets"
-        for one in first.values():
-            doing.update(one, recipe=row.recipe)
+        doing.update_each((one, {"recipe": row.recipe}) for one in first.values())
         return len(first)
 
 
@@ -345,8 +343,8 @@ def add_steps(
         if not first:
             raise Conflict("none of the chosen sets has a {wanted} map", wanted=wanted.replace("_", " "))
         doing.label = f"{step_label(steps[0])}: {wanted.replace('_', ' ')} of {len(first)} sets"
+        doing.update_each((one, {"recipe": [*one.recipe, *steps]}) for one in first.values())
         for one in first.values():
-            doing.update(one, recipe=[*one.recipe, *steps])
             linked_ref(one)
         return len(first)
 
@@ -363,8 +361,8 @@ def merge(project: Project, into: int, others: Iterable[int], by: Any, seen: See
         doing.label = f"Merge {', '.join(one.name for one in gone)} into {target.name}"
         _one_licence(doing, target, gone)
         last = target.placements.aggregate(last=Max("order"))["last"] or 0
-        for order, row in enumerate(Placement.objects.filter(set__in=ids).order_by("set__name", "order"), last + 1):
-            doing.update(row, set_id=target.pk, order=order)
+        moved = Placement.objects.filter(set__in=ids).order_by("set__name", "order")
+        doing.update_each((row, {"set_id": target.pk, "order": at}) for at, row in enumerate(moved, last + 1))
         for one in gone:
             for waiver in one.waivers.all():
                 doing.update(waiver, set_id=target.pk)

@@ -117,6 +117,5 @@ def rename_files(project: Project, wanted: dict[int, str], by: Any, seen: Mappin
         doing.label = f"Rename {len(plan)} files" if many else f"Rename {plan[0][1].old} to {plan[0][1].new}"
         FileName.objects.bulk_create(FileName(file=file, path=one.old, by=by) for file, one in plan)
         with names_may_trade_places():
-            for file, one in plan:
-                doing.update(file, path=one.new)
+            doing.update_each((file, {"path": one.new}) for file, one in plan)
     return len(plan)

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import taken_in
+from tests.journeys.conftest import choose, taken_in
 from tests.journeys.test_workers import Script
 from tests.pictures import simple_set
 
@@ -48,3 +48,27 @@ def test_a_change_of_the_same_is_shown_and_decided(shared, button, name):
     expect(dialog).to_have_count(0)
     expect(page.locator("[data-set]").get_by_text(name, exact=True)).to_be_visible()
     assert other("GET", "", None)["name"] == name
+
+
+def test_steps_that_both_changed_are_seen_as_pictures_beside_each_other(shared, live):
+    page, other = shared
+    one = other("GET", "", None)
+    found = next(row for row in one["maps"] if row["role"] == "base_color")
+    page.get_by_role("button", name="deck", exact=True).click()
+    page.get_by_role("navigation", name="Maps of this set").get_by_role("button", name="Base colour").click()
+    choose(page, "Add a step", "Levels")
+    maps = f"/projects/{page.url.split('/')[4]}/maps"
+    Script(live)("PUT", f"{maps}/{found['id']}/recipe", {"recipe": [{"step": "invert"}], "label": "Invert"})
+    page.keyboard.press("Enter")
+    dialog = page.locator("[data-test=clash]")
+    pictures = dialog.locator("img")
+    expect(pictures).to_have_count(2)
+    for at in range(2):
+        expect(pictures.nth(at)).to_have_js_property("complete", True)
+        expect(pictures.nth(at)).not_to_have_js_property("naturalWidth", 0)
+    expect(dialog).to_contain_text("Invert")
+    expect(dialog).to_contain_text("Levels")
+    dialog.get_by_role("button", name="Keep their version").click()
+    expect(dialog).to_have_count(0)
+    now = next(row for row in other("GET", "", None)["maps"] if row["id"] == found["id"])
+    assert [step["step"] for step in now["recipe"]] == ["invert"]

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from ninja import Schema
+from ninja import Schema, Status
+
+from studio.jobs.models import Job
 
 
 class JobOut(Schema):
@@ -23,3 +25,8 @@ class Queued(Schema):
     """job: its number; GET /projects/{slug}/jobs tells how it goes."""
 
     job: int
+
+
+def queued(job: Job) -> Status[dict[str, int]]:
+    """The answer to what was asked for and is not done yet: 202 (RFC 9110, 15.3.3)."""
+    return Status(202, {"job": job.pk})

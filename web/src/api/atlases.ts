@@ -5,9 +5,12 @@ import { computed } from "vue";
 import { t } from "@/texts/atlas";
 
 import { client, data } from "./client";
+import { alike, changed } from "./conflicts";
 import type { components } from "./generated/schema";
+import { pictureOf } from "./pictures";
 import { keys } from "./queries";
 import { meantFor } from "./turns";
+import type { TextureSet } from "./types";
 import { useChange } from "./useChange";
 
 type Schemas = components["schemas"];
@@ -19,6 +22,7 @@ interface SeenSet {
   name: string;
   revision: number;
 }
+type SeenRegions = Pick<TextureSet, "id" | "name" | "revision" | "regions" | "maps">;
 
 /** Where sets would lie; asked for anew with each other order, the former plan shown until then. */
 export const useAtlasPlan = (slug: () => string, order: () => AtlasOrder) =>
@@ -51,13 +55,34 @@ export function useAtlasChanges(slug: () => string) {
           ),
         { said: () => t("isBeingMade", { name: order.name }) },
       ),
-    keep: (one: SeenSet, regions: Region[]) =>
+    keep: (one: SeenRegions, regions: Region[]) =>
       change(
         () =>
-          data(
-            client.PUT("/api/projects/{slug}/sets/{pk}/regions", { params: ofSet(one), body: { regions } }),
-          ),
-        { said: () => t("regionsKept", { name: one.name }), undoable: true },
+          changed<SeenRegions, SeenRegions>({
+            key: `set ${one.id}`,
+            seen: one,
+            revision: (now) => now.revision,
+            same: (before, now) => alike(before.regions, now.regions),
+            about: t("regionsOf", { name: one.name }),
+            mine: t("nRegions", { count: regions.length }),
+            theirs: (now) => t("nRegions", { count: now.regions.length }),
+            looks: (now) => {
+              const [map] = now.maps;
+              const url = map ? pictureOf(slug(), map, { side: 512 }) : "";
+              return url
+                ? { pictures: { theirs: { url, regions: now.regions }, mine: { url, regions } } }
+                : {};
+            },
+            send: (headers) =>
+              data(
+                client.PUT("/api/projects/{slug}/sets/{pk}/regions", {
+                  params: { path: { slug: slug(), pk: one.id } },
+                  body: { regions },
+                  headers,
+                }),
+              ),
+          }),
+        { said: (made) => (made ? t("regionsKept", { name: one.name }) : null), undoable: true },
       ),
     cut: (one: SeenSet, regions: string[] = []) =>
       change(

@@ -120,7 +120,7 @@ describe("two versions of a document", () => {
       ],
     };
     const both = merged(before, mine, theirs);
-    expect(both.clashes).toEqual(["rows › r › text"]);
+    expect(both.clashes).toEqual([{ name: "rows › r › text", theirs: "8", mine: "9" }]);
     expect(both.value).toEqual({ title: "c", limits: { colour: 2 }, rows: [{ name: "r", text: "9" }] });
   });
 
@@ -129,6 +129,8 @@ describe("two versions of a document", () => {
   });
 
   it("have lists without names changed as a whole", () => {
-    expect(merged({ some: [1] }, { some: [1, 2] }, { some: [3] }).clashes).toEqual(["some"]);
+    expect(merged({ some: [1] }, { some: [1, 2] }, { some: [3] }).clashes).toEqual([
+      { name: "some", theirs: [3], mine: [1, 2] },
+    ]);
   });
 });

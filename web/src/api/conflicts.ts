@@ -8,8 +8,18 @@ import { t } from "@/texts/api";
 
 import { ApiError } from "./client";
 
-/** Both states in words, for somebody who decides which shall hold. */
-export interface Clash {
+/** A picture of one state; regions: what is drawn over it, in shares of its sides. */
+export interface Shown {
+  url: string;
+  regions?: { name: string; left: number; top: number; width: number; height: number }[];
+}
+/** Both states to be looked at, beside what is said of them: a picture of each, and values side by side. */
+export interface Looks {
+  pictures?: { theirs: Shown | null; mine: Shown | null };
+  values?: { name: string; theirs: unknown; mine: unknown }[];
+}
+/** Both states, for somebody who decides which shall hold. */
+export interface Clash extends Looks {
   about: string;
   theirs: string;
   mine: string;
@@ -28,6 +38,7 @@ export interface Wish<T, R> {
   about: string;
   mine: string;
   theirs(now: T): string;
+  looks?(now: T): Looks;
   send(headers: Record<string, string>): Promise<R>;
 }
 
@@ -35,12 +46,13 @@ const LAST = new Map<string, unknown>();
 const WAITING = new Map<string, Promise<unknown>>();
 const MAX_ROUNDS = 8;
 
-function decided(about: string, theirs: string, mine: string): Promise<boolean> {
+function decided<T>(wish: Wish<T, unknown>, now: T): Promise<boolean> {
   return new Promise((resolve) => {
     clash.value = {
-      about,
-      theirs,
-      mine,
+      about: wish.about,
+      theirs: wish.theirs(now),
+      mine: wish.mine,
+      ...wish.looks?.(now),
       decide(whether) {
         clash.value = null;
         resolve(whether);
@@ -65,7 +77,7 @@ async function settle<T, R>(wish: Wish<T, R>): Promise<R | null> {
     } catch (error) {
       const now = error instanceof ApiError ? (error.newest as T | undefined) : undefined;
       if (!now || !seen || round >= MAX_ROUNDS) throw error;
-      if (!wish.same(seen, now) && !(await decided(wish.about, wish.theirs(now), wish.mine))) return null;
+      if (!wish.same(seen, now) && !(await decided(wish as Wish<T, unknown>, now))) return null;
       seen = now;
     }
   }
@@ -109,14 +121,17 @@ function byName(value: unknown): Map<string, unknown> | null {
   return found.size === value.length ? found : null;
 }
 
+/** One place of a document that two people changed, each in another way. */
+export type Both = NonNullable<Looks["values"]>[number];
+
 /**
  * What two people made of one document. clashes: the places that both changed, each in another way; there it is
  * ``mine`` that is returned.
  */
-export function merged<T>(before: T, mine: T, theirs: T, place = ""): { value: T; clashes: string[] } {
+export function merged<T>(before: T, mine: T, theirs: T, place = ""): { value: T; clashes: Both[] } {
   if (alike(mine, theirs) || alike(before, theirs)) return { value: mine, clashes: [] };
   if (alike(before, mine)) return { value: theirs, clashes: [] };
-  const clashes: string[] = [];
+  const clashes: Both[] = [];
   const parts = (old: (key: string) => unknown, my: Map<string, unknown>, their: Map<string, unknown>) => {
     const found = new Map<string, unknown>();
     for (const key of new Set([...my.keys(), ...their.keys()])) {
@@ -135,5 +150,5 @@ export function merged<T>(before: T, mine: T, theirs: T, place = ""): { value: T
   if (my && their && old) {
     return { value: [...parts((key) => old.get(key), my, their).values()] as T, clashes };
   }
-  return { value: mine, clashes: [place || t("theDocument")] };
+  return { value: mine, clashes: [{ name: place || t("theDocument"), theirs, mine }] };
 }

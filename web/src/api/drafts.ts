@@ -32,10 +32,8 @@ export function keptDraft<D, E extends Entry<D>>(
     },
     about: seen?.title ?? name,
     mine: t("yourDraftAndWhatWasWritten"),
-    theirs: (now) =>
-      t("anotherDraftOf", {
-        places: merged<unknown>(seen?.document, document, now.document).clashes.join(", "),
-      }),
+    theirs: () => t("anotherDraft"),
+    looks: (now) => ({ values: merged<unknown>(seen?.document, document, now.document).clashes }),
     send: (headers) => send(wanted, headers),
   });
 }

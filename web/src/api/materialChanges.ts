@@ -5,7 +5,7 @@ import { type MaybeRefOrGetter, toValue } from "vue";
 import { t } from "@/texts/api";
 
 import { client, data } from "./client";
-import { alike, changed } from "./conflicts";
+import { alike, changed, type Looks } from "./conflicts";
 import { keptDraft } from "./drafts";
 import type { ImportedMaster } from "./exchange";
 import { functionKeys } from "./functions";
@@ -19,6 +19,8 @@ import {
   type ParameterValue,
   materialKeys,
 } from "./materials";
+import { pictureOf } from "./pictures";
+import { useSeenSets } from "./seenSets";
 import { useChange } from "./useChange";
 
 type Slug = MaybeRefOrGetter<string>;
@@ -40,11 +42,12 @@ function touched(cast: Cast, given: CastChange): Record<string, unknown> {
   if (given.name !== undefined) found.name = cast.name;
   return found;
 }
-const inWords = (values: Record<string, unknown>) =>
-  Object.entries(values)
-    .map(([name, value]) => `${name}: ${value === null ? t("asInherited") : JSON.stringify(value)}`)
-    .join(", ");
-
+/** What a change wishes, in the same places. */
+const wished = (given: CastChange): Record<string, unknown> => ({
+  ...given.changes,
+  ...given.slots,
+  ...(given.name === undefined ? {} : { name: given.name }),
+});
 type AdoptionNow = Pick<Adoption, "master" | "number" | "pinned" | "revision">;
 /** What two people who change the use of one master are told. */
 const adoptionWish = (seen: Adoption) => ({
@@ -75,6 +78,30 @@ export function useMaterialChanges(slug: Slug) {
   const castSeen = (pk: number) =>
     queries.getQueryData<Cast>([...materialKeys.project(toValue(slug)), pk]) ?? undefined;
 
+  const { setSeen } = useSeenSets(slug);
+  const inSlot = (fill: { set: number; role?: string | null } | null | undefined) => {
+    const set = fill ? setSeen(fill.set) : undefined;
+    const map = set?.maps.find((one) => one.role === (fill?.role ?? "")) ?? set?.maps[0];
+    return map ? { url: pictureOf(toValue(slug), map, { side: 512 }) } : null;
+  };
+  /** The maps in the first slot that a change is about. */
+  function slotPictures(now: Cast, given: CastChange): Looks {
+    const [slot] = Object.keys(given.slots ?? {});
+    if (!slot) return {};
+    const theirs = inSlot(now.fills.find((one) => one.slot === slot));
+    return { pictures: { theirs, mine: inSlot(given.slots![slot]) } };
+  }
+  function valuesOf(now: Cast, given: CastChange): Looks["values"] {
+    const words = (value: unknown): unknown => {
+      if (value === null || value === undefined) return t("asInherited");
+      const fill = value as Fill;
+      return typeof value === "object" && "set" in value
+        ? [setSeen(fill.set)?.name ?? "", fill.role ?? ""]
+        : value;
+    };
+    const [theirs, mine] = [touched(now, given), wished(given)];
+    return Object.keys(mine).map((name) => ({ name, theirs: words(theirs[name]), mine: words(mine[name]) }));
+  }
   return {
     busy,
     newMaster: (document: MasterDocument) =>
@@ -132,8 +159,9 @@ export function useMaterialChanges(slug: Slug) {
           revision: (one) => one.revision,
           same: (before, now) => alike(touched(before, given), touched(now, given)),
           about: castSeen(pk)?.name ?? t("theCast"),
-          mine: inWords({ ...given.changes, ...given.slots, ...(given.name ? { name: given.name } : {}) }),
-          theirs: (now) => inWords(touched(now, given)),
+          mine: t("yourValues", { count: Object.keys(wished(given)).length }),
+          theirs: (now) => t("theirValues", { count: Object.keys(touched(now, given)).length }),
+          looks: (now) => ({ ...slotPictures(now, given), values: valuesOf(now, given) }),
           send: (headers) =>
             data(
               client.PATCH("/api/projects/{slug}/materials/{pk}", {

@@ -29,9 +29,14 @@ export function newStep(kind: StepKind, map: TextureMap): RecipeStep {
   return { step: kind.step, ...(Object.fromEntries(options) as Record<string, unknown>) };
 }
 
-/** The address of a map as a recipe would leave it, at screen resolution. */
-export function previewOf(slug: string, map: TextureMap, recipe: RecipeStep[]): string {
-  const query = new URLSearchParams({ recipe: JSON.stringify(recipe) });
+/** The address of a map as a recipe would leave it, at screen resolution. role: where it is to be read in another. */
+export function previewOf(
+  slug: string,
+  map: Pick<TextureMap, "id">,
+  recipe: RecipeStep[],
+  role = "",
+): string {
+  const query = new URLSearchParams({ recipe: JSON.stringify(recipe), ...(role ? { role } : {}) });
   return `/api/projects/${slug}/maps/${map.id}/preview?${query}`;
 }
 

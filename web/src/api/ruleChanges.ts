@@ -5,6 +5,7 @@ import { t } from "@/texts/api";
 
 import { client, data } from "./client";
 import { changed, merged } from "./conflicts";
+import { isLater, made } from "./later";
 import { keys } from "./queries";
 import type { Rule, RuleBody, RuleKind } from "./rules";
 import { useChange } from "./useChange";
@@ -39,11 +40,8 @@ export function useRuleChanges(slug: Slug) {
             },
             about: seen?.title ?? name,
             mine: t("yourVersionAndWhatWasChanged"),
-            theirs: (now) =>
-              t("versionBothChanged", {
-                number: now.number,
-                parts: merged<unknown>(seen?.document, document, now.document).clashes.join(", "),
-              }),
+            theirs: (now) => t("versionNumber", { number: now.number }),
+            looks: (now) => ({ values: merged<unknown>(seen?.document, document, now.document).clashes }),
             send: (headers) =>
               data(
                 client.PUT("/api/projects/{slug}/rules/{kind}/{name}", {
@@ -76,14 +74,17 @@ export function useRuleChanges(slug: Slug) {
     /** seen: the name that each file was seen to have. */
     rename: (changes: { file: number; path: string; seen?: string }[]) =>
       change(
-        () =>
-          data(
-            client.POST("/api/projects/{slug}/names/rename", {
-              params: { path: path() },
-              body: { changes },
-            }),
+        async () =>
+          made(
+            toValue(slug),
+            await data(
+              client.POST("/api/projects/{slug}/names/rename", {
+                params: { path: path(), query: isLater(changes.length) },
+                body: { changes },
+              }),
+            ),
           ),
-        (done) => t("renamedFiles", { files: done.files }),
+        () => t("renamedFiles", { files: changes.length }),
       ),
     measure: (target: string) =>
       change(() =>

@@ -1,57 +1,24 @@
 /** Every change to a project's sets and maps. */
-import { useQueryClient } from "@tanstack/vue-query";
 import { type MaybeRefOrGetter, toValue } from "vue";
 
 import { t } from "@/texts/api";
 
 import { client, data } from "./client";
-import { alike, changed } from "./conflicts";
-import { keys } from "./queries";
-import type { RecipeStep } from "./recipes";
-import { useChange } from "./useChange";
-import type { SetList, TextureSet, TextureMap } from "./types";
+import { alike, changed, type Wish } from "./conflicts";
+import { useManyChanges } from "./manyChanges";
+import { useCatalogue } from "./queries";
+import { previewOf, type RecipeStep, stepsOf } from "./recipes";
+import { useSeenSets } from "./seenSets";
+import type { TextureSet, TextureMap } from "./types";
+import { useToldChange } from "./useToldChange";
 
 type Slug = MaybeRefOrGetter<string>;
 
 /** Changes to a project's sets. Each shows its error once, and asks for the sets anew. */
 export function useSetChanges(slug: Slug) {
-  const queries = useQueryClient();
   const path = () => ({ slug: toValue(slug) });
-  const { change: make } = useChange(slug, () => [keys.sets(toValue(slug))]);
-
-  /** said: what is told of the change; then the message carries "Undo". */
-  function change<Given, T = unknown>(run: (given: Given) => Promise<T>, said?: (given: Given) => string) {
-    async function mutate(given: Given, more: { onSuccess?: (made: T) => void } = {}): Promise<void> {
-      const made = await make(() => run(given), {
-        said: (answer) => (said && answer !== null ? said(given) : null),
-        undoable: true,
-      });
-      if (made === null) return;
-      more.onSuccess?.(made);
-    }
-    return { mutate };
-  }
-
-  const setList = () => queries.getQueryData<SetList>(keys.sets(toValue(slug)));
-  const setSeen = (id: number): TextureSet | undefined =>
-    queries.getQueryData<TextureSet>(keys.set(toValue(slug), id)) ??
-    setList()?.sets.find((one) => one.id === id);
-  function mapSeen(id: number): TextureMap | undefined {
-    const sets = queries
-      .getQueriesData<TextureSet>({ queryKey: keys.sets(toValue(slug)) })
-      .flatMap(([, one]) => (one && "maps" in one ? [one] : []));
-    const maps = [...sets, ...(setList()?.sets ?? [])].flatMap((one) => one.maps);
-    return [...maps, ...(setList()?.undecided.map((one) => one.map) ?? [])]
-      .filter((one) => one.id === id)
-      .sort((one, other) => other.revision - one.revision)[0];
-  }
-  const seenRevisions = (ids: number[]): Record<string, number> =>
-    Object.fromEntries(
-      ids.flatMap((id) => {
-        const seen = setSeen(id);
-        return seen ? [[id, seen.revision]] : [];
-      }),
-    );
+  const change = useToldChange(slug);
+  const { setSeen, mapSeen } = useSeenSets(slug);
   const nameOf = (id: number | null) =>
     id === null ? t("noSet") : (setSeen(id)?.name ?? t("setNumber", { id }));
   const placeOf = (role: string, set: string) =>
@@ -61,7 +28,7 @@ export function useSetChanges(slug: Slug) {
   const ofMap = <R>(
     id: number,
     part: (one: TextureMap) => unknown,
-    words: { mine: string; theirs: (one: TextureMap) => string },
+    words: Pick<Wish<TextureMap, R>, "mine" | "theirs" | "looks">,
     send: (headers: Record<string, string>) => Promise<R>,
     seen = mapSeen(id),
   ) =>
@@ -74,10 +41,23 @@ export function useSetChanges(slug: Slug) {
       ...words,
       send,
     });
-  const stepWords = (steps: { label?: string; step: string }[]) =>
-    steps.map((one) => one.label ?? one.step.replaceAll("_", " ")).join(", ") || t("noSteps");
+  /** Pictures of a map: as it is now, and as it would be with other steps, or in another role. */
+  const beside = (one: TextureMap, recipe: RecipeStep[], role: string) => ({
+    pictures: {
+      theirs: { url: previewOf(toValue(slug), one, stepsOf(one), one.role) },
+      mine: { url: previewOf(toValue(slug), one, recipe, role) },
+    },
+  });
+  const catalogue = useCatalogue();
+  function stepWords(steps: { step: string }[]): string {
+    const labels = new Map(catalogue.data.value?.steps.map((one) => [one.step, one.label]));
+    return (
+      steps.map((one) => labels.get(one.step) ?? one.step.replaceAll("_", " ")).join(", ") || t("noSteps")
+    );
+  }
 
   return {
+    ...useManyChanges(slug),
     place: change(
       (to: { map: number; set: number | null; role: string; newSet?: string }) =>
         ofMap(
@@ -86,6 +66,7 @@ export function useSetChanges(slug: Slug) {
           {
             mine: placeOf(to.role, to.newSet ?? nameOf(to.set)),
             theirs: (one) => placeOf(one.role, nameOf(one.set)),
+            looks: (one) => beside(one, stepsOf(one), to.role),
           },
           (headers) =>
             data(
@@ -107,7 +88,11 @@ export function useSetChanges(slug: Slug) {
         ofMap(
           to.map,
           (one) => one.recipe,
-          { mine: stepWords(to.recipe as never), theirs: (one) => stepWords(one.recipe) },
+          {
+            mine: stepWords(to.recipe),
+            theirs: (one) => stepWords(one.recipe),
+            looks: (one) => beside(one, to.recipe, one.role),
+          },
           (headers) =>
             data(
               client.PUT("/api/projects/{slug}/maps/{pk}/recipe", {
@@ -129,16 +114,6 @@ export function useSetChanges(slug: Slug) {
           }),
         ),
       (to) => t("mapAdded", { role: to.role.replaceAll("_", " ") }),
-    ),
-    copySteps: change(
-      (to: { map: number; sets: number[] }) =>
-        data(
-          client.POST("/api/projects/{slug}/maps/{pk}/copy-recipe", {
-            params: { path: { ...path(), pk: to.map } },
-            body: { sets: to.sets },
-          }),
-        ),
-      (to) => t("stepsCopiedToSets", { count: to.sets.length }),
     ),
     layer: change(
       (to: { map: number; layer: string }) =>
@@ -191,27 +166,6 @@ export function useSetChanges(slug: Slug) {
         }),
       (to) => t("renamedTo", { name: to.name }),
     ),
-    /** names: by set. */
-    renameMany: change(
-      (to: { names: Record<number, string> }) =>
-        data(
-          client.PUT("/api/projects/{slug}/sets/names", {
-            params: { path: path() },
-            body: { names: to.names, seen: seenRevisions(Object.keys(to.names).map(Number)) },
-          }),
-        ),
-      (to) => t("setsRenamed", { count: Object.keys(to.names).length }),
-    ),
-    addSteps: change(
-      (to: { sets: number[]; role: string; recipe: RecipeStep[] }) =>
-        data(
-          client.POST("/api/projects/{slug}/sets/steps", {
-            params: { path: path() },
-            body: { ...to, seen: seenRevisions(to.sets) },
-          }),
-        ),
-      (to) => t("stepAdded", { count: to.sets.length }),
-    ),
     metres: change(
       (to: { set: number; metres: number | null }) =>
         changed<TextureSet, TextureSet>({
@@ -232,38 +186,6 @@ export function useSetChanges(slug: Slug) {
             ),
         }),
       (to) => (to.metres === null ? t("sizeCleared") : t("sizeSetToM", { metres: to.metres })),
-    ),
-    licence: change(
-      (to: { sets: number[]; licence: string; credit: string }) => {
-        // Of several sets, the first that somebody else changed is shown; the answer holds for all.
-        const seen = new Map(to.sets.map((id) => [id, setSeen(id)]));
-        return changed<TextureSet, unknown>({
-          key: `licence of ${to.sets.join()}`,
-          seen: setSeen(to.sets[0]!),
-          revision,
-          same: (_, now) => {
-            const before = seen.get(now.id);
-            seen.set(now.id, now);
-            return alike([before?.licence, before?.credit], [now.licence, now.credit]);
-          },
-          about: t("theLicence"),
-          mine: `${to.licence || "unknown"} ${to.credit}`,
-          theirs: (one) => `${one.name}: ${one.licence || "unknown"} ${one.credit}`,
-          send: () =>
-            data(
-              client.PUT("/api/projects/{slug}/sets/licence", {
-                params: { path: path() },
-                body: {
-                  ...to,
-                  seen: Object.fromEntries(
-                    [...seen].flatMap(([id, one]) => (one ? [[id, one.revision]] : [])),
-                  ),
-                },
-              }),
-            ),
-        });
-      },
-      (to) => t("licenceSet", { count: to.sets.length }),
     ),
     merge: change(
       (to: { into: number; sets: number[] }) =>

@@ -17,7 +17,10 @@ const rules = useRules(() => props.slug, "licences");
 const changes = useSetChanges(() => props.slug);
 const id = useId();
 
-const chosen = computed(() => (setList.data.value?.sets ?? []).filter((one) => props.sets.includes(one.id)));
+const chosen = computed(() => {
+  const ids = new Set(props.sets);
+  return (setList.data.value?.sets ?? []).filter((one) => ids.has(one.id));
+});
 /** What all of them have; nothing where they differ. */
 const common = (key: "licence" | "credit"): string => {
   const values = new Set(chosen.value.map((one) => one[key]));

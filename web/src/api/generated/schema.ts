@@ -2026,6 +2026,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/jobs/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Job
+         * @description A job, however long ago it ended. state: waiting, running, done, failed or cancelled.
+         */
+        get: operations["studio_api_jobs_one_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/jobs/{pk}/cancel": {
         parameters: {
             query?: never;
@@ -2114,7 +2134,7 @@ export interface paths {
         put?: never;
         /**
          * Copy Recipe
-         * @description Give the maps of the same role in other sets this map's steps, as one change.
+         * @description Give the maps of the same role in other sets this map's steps, as one change. later: as a job, with progress.
          */
         post: operations["studio_api_maps_copy_recipe"];
         delete?: never;
@@ -3154,7 +3174,7 @@ export interface paths {
         put?: never;
         /**
          * Rename
-         * @description Rename files as one change, which is undone as one. All or nothing.
+         * @description Rename files as one change, which is undone as one. All or nothing. later: as a job, with progress.
          */
         post: operations["studio_api_names_rename"];
         delete?: never;
@@ -3650,7 +3670,7 @@ export interface paths {
         get?: never;
         /**
          * Put Licence
-         * @description Say under which licence sets came, as one change.
+         * @description Say under which licence sets came, as one change. later: as a job, with progress.
          */
         put: operations["studio_api_sets_put_licence"];
         post?: never;
@@ -3687,7 +3707,7 @@ export interface paths {
         get?: never;
         /**
          * Rename Many
-         * @description Give several sets new names, as one change.
+         * @description Give several sets new names, as one change. later: as a job, with progress.
          */
         put: operations["studio_api_sets_rename_many"];
         post?: never;
@@ -3708,7 +3728,7 @@ export interface paths {
         put?: never;
         /**
          * Add Steps
-         * @description Put steps behind those of a role's maps in several sets, as one change.
+         * @description Put steps behind those of a role's maps in several sets, as one change. later: as a job, with progress.
          */
         post: operations["studio_api_sets_add_steps"];
         delete?: never;
@@ -3747,7 +3767,7 @@ export interface paths {
         get?: never;
         /**
          * Put Targets
-         * @description Say which targets sets are delivered for, as one change; none for the project's own.
+         * @description Say which targets sets are delivered for, as one change; none for the project's own. later: as a job.
          */
         put: operations["studio_api_sets_put_targets"];
         post?: never;
@@ -14290,6 +14310,29 @@ export interface operations {
             };
         };
     };
+    studio_api_jobs_one_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
     studio_api_jobs_stop: {
         parameters: {
             query?: never;
@@ -14394,7 +14437,9 @@ export interface operations {
     };
     studio_api_maps_copy_recipe: {
         parameters: {
-            query?: never;
+            query?: {
+                later?: boolean;
+            };
             header?: {
                 "If-Match"?: string | null;
             };
@@ -14417,6 +14462,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Copied"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
                 };
             };
         };
@@ -15948,7 +16002,9 @@ export interface operations {
     };
     studio_api_names_rename: {
         parameters: {
-            query?: never;
+            query?: {
+                later?: boolean;
+            };
             header?: never;
             path: {
                 slug: string;
@@ -15968,6 +16024,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RenamedOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
                 };
             };
         };
@@ -16635,7 +16700,9 @@ export interface operations {
     };
     studio_api_sets_put_licence: {
         parameters: {
-            query?: never;
+            query?: {
+                later?: boolean;
+            };
             header?: never;
             path: {
                 slug: string;
@@ -16655,6 +16722,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
                 };
             };
         };
@@ -16687,7 +16763,9 @@ export interface operations {
     };
     studio_api_sets_rename_many: {
         parameters: {
-            query?: never;
+            query?: {
+                later?: boolean;
+            };
             header?: never;
             path: {
                 slug: string;
@@ -16709,11 +16787,22 @@ export interface operations {
                     "application/json": components["schemas"]["SetOut"][];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
+                };
+            };
         };
     };
     studio_api_sets_add_steps: {
         parameters: {
-            query?: never;
+            query?: {
+                later?: boolean;
+            };
             header?: never;
             path: {
                 slug: string;
@@ -16733,6 +16822,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Copied"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
                 };
             };
         };
@@ -16763,7 +16861,9 @@ export interface operations {
     };
     studio_api_sets_put_targets: {
         parameters: {
-            query?: never;
+            query?: {
+                later?: boolean;
+            };
             header?: never;
             path: {
                 slug: string;
@@ -16783,6 +16883,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queued"];
                 };
             };
         };

@@ -17,6 +17,7 @@ import StateView from "@/parts/StateView.vue";
 import { t } from "@/texts/sets";
 
 import BulkBar from "./BulkBar.vue";
+import ManyProgress from "./ManyProgress.vue";
 import QuickLook from "./QuickLook.vue";
 import SetMatrix from "./SetMatrix.vue";
 import UndecidedTray from "./UndecidedTray.vue";
@@ -185,6 +186,7 @@ function showMenu(event: MouseEvent, row: number, column: number | null): void {
       @deliver="(target) => deliver(selection.ids.value, target)"
       @steps="(role, recipe) => changes.addSteps.mutate({ sets: selection.ids.value, role, recipe })"
     />
+    <ManyProgress :slug="slug" :may-change="mayChange" />
     <StateView :query="setList" :rows="8" height="88px" :empty="list.isWhole.value && every.length === 0">
       <template #empty>
         <div class="nothing">

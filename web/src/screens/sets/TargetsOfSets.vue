@@ -2,20 +2,15 @@
 import Button from "primevue/button";
 import { ref, watch } from "vue";
 
-import { client, data } from "@/api/client";
-import { keys } from "@/api/queries";
+import { useManyChanges } from "@/api/manyChanges";
 import type { Target, TextureSet } from "@/api/types";
-import { useChange } from "@/api/useChange";
 import CheckField from "@/parts/fields/CheckField.vue";
 import { t } from "@/texts/sets";
 
 /** Which targets the selected sets are delivered for; none for the project's own. */
 const props = defineProps<{ slug: string; sets: TextureSet[]; targets: Target[] }>();
 const emit = defineEmits<{ done: [] }>();
-const { busy, change } = useChange(
-  () => props.slug,
-  () => [keys.sets(props.slug)],
-);
+const changes = useManyChanges(() => props.slug);
 const chosen = ref<string[]>([]);
 /** Begins with what all of them have. */
 watch(
@@ -26,19 +21,9 @@ watch(
   },
   { immediate: true },
 );
-async function assign(): Promise<void> {
-  const seen = Object.fromEntries(props.sets.map((one) => [one.id, one.revision]));
-  const made = await change(
-    () =>
-      data(
-        client.PUT("/api/projects/{slug}/sets/targets", {
-          params: { path: { slug: props.slug } },
-          body: { sets: props.sets.map((one) => one.id), targets: chosen.value, seen },
-        }),
-      ),
-    { said: (sets) => t("targetsAssigned", { count: sets.length }), undoable: true },
-  );
-  if (made) emit("done");
+function assign(): void {
+  emit("done");
+  void changes.targets.mutate({ sets: props.sets, targets: chosen.value });
 }
 </script>
 
@@ -48,6 +33,6 @@ async function assign(): Promise<void> {
     <div v-for="one in targets" :key="one.name">
       <CheckField v-model="chosen" :of="one.name" :label="one.title" />
     </div>
-    <Button type="submit" :label="t('assign')" :disabled="busy" />
+    <Button type="submit" :label="t('assign')" />
   </form>
 </template>
