@@ -118,6 +118,9 @@ def called(project: Project | None, names: Iterable[str]) -> dict[str, str]:
         kind, _, key = name.partition(":")
         wanted[kind].append(key)
     found: dict[str, str] = {}
+    for model, kind in ((Master, "masters"), (Function, "functions")):
+        titles = model._default_manager.filter(name__in=wanted.get(kind, ())).values_list("name", "title")
+        found |= {f"{kind}:{name}": title for name, title in titles} if kind in wanted else {}
     for one in kinds() if project is not None else ():
         keys = [key for key in wanted.get(one.name, ()) if key.isdigit()]
         if keys and project is not None:

@@ -65,7 +65,8 @@ def show_difference(request: HttpRequest, slug: Path[str], pk: Path[int]) -> Any
 
 @of_library.get("/history", response=HistoryOut)
 def show_library_history(
-    request: HttpRequest, person: str = "", about: str = "", text: str = "", before: int | None = None
-) -> Any:
-    """Lines of what all projects share. about: "masters:NAME" or "functions:NAME"."""
-    return _page(None, history.Wanted(person=person, about=about, text=text, before=before))
+    request: HttpRequest, person: str = "", about: str = "", kind: str = "", text: str = "",
+    since: datetime | None = None, until: datetime | None = None, before: int | None = None,
+) -> Any:  # fmt: skip
+    """Lines of what all projects share. about: "masters:NAME" or "functions:NAME"; kind: masters or functions."""
+    return _page(None, history.Wanted(person, about, kind, text, since, until, before))

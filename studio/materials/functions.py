@@ -8,7 +8,7 @@ from typing import Any, NamedTuple, cast
 from django.db import transaction
 
 from studio.changes.errors import Conflict
-from studio.materials.library import held, numbered, write_entry
+from studio.materials.library import deprecation_words, held, numbered, write_entry
 from studio.materials.models import Function, FunctionVersion, Master, MasterVersion
 from texel.document_types import FunctionDocument
 from texel.materials.function_edits import function_changes, problem_of
@@ -74,7 +74,9 @@ def keep_draft(name: str, document: Any, seen: int | None = None) -> Function:
         if own["name"] != function.name:
             raise Conflict("this function is called {name}, not {other}", name=function.name, other=own["name"])
         if own != function.draft:
-            write_entry(function, draft=own, title=own.get("title") or own["name"])
+            write_entry(
+                function, f"Write the draft of {function.title}", draft=own, title=own.get("title") or own["name"]
+            )
         return function
 
 
@@ -99,7 +101,7 @@ def publish(name: str, note: str, by: Any, seen: int | None = None) -> FunctionV
             function=function, major=number[0], minor=number[1], patch=number[2], document=function.draft,
             changes=[one.document() for one in changes], note=" ".join(note.split())[:500], by=by,
         )  # fmt: skip
-        write_entry(function, draft=None, title=made.title)
+        write_entry(function, "", draft=None, title=made.title)
         return version
 
 
@@ -107,7 +109,7 @@ def deprecate(name: str, number: str, deprecated: bool) -> None:
     """Say that a version should not be brought into sheets any more; those that carry it keep it."""
     with held(Function, name) as function:
         FunctionVersion.objects.filter(pk=version_of(function, number).pk).update(deprecated=deprecated)
-        write_entry(function)
+        write_entry(function, deprecation_words(function.title, number, deprecated))
 
 
 def _carried() -> Iterator[tuple[str, str, str, str]]:

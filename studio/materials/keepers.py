@@ -8,7 +8,7 @@ from django.contrib.auth import get_user_model
 from django.http import Http404
 
 from studio.changes.errors import Conflict
-from studio.materials.library import held
+from studio.materials.library import held, tell_history
 from studio.materials.models import LibraryEntry
 from studio.people.accounts import is_library_keeper
 from studio.people.log import note
@@ -40,6 +40,7 @@ def add(kind: type[LibraryEntry], name: str, person: str, by: Any) -> None:
     with held(kind, name) as master:
         master.keepers.add(someone)
         note("keeper_added", by, f"{person} keeps {master.title}")
+        tell_history(master, f"Make {person} a keeper of {master.title}")
 
 
 def remove(kind: type[LibraryEntry], name: str, person: str, by: Any) -> None:
@@ -49,3 +50,4 @@ def remove(kind: type[LibraryEntry], name: str, person: str, by: Any) -> None:
             raise Conflict("{title} needs a keeper; add another one first", title=master.title)
         master.keepers.remove(*master.keepers.filter(username=person))
         note("keeper_removed", by, f"{person} keeps {master.title} no more")
+        tell_history(master, f"Take {person} from the keepers of {master.title}")

@@ -6,7 +6,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import AbstractContextManager, contextmanager
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any, NamedTuple, TypeVar
 
 from django.db import transaction
@@ -16,8 +16,9 @@ from django.utils import timezone
 
 from studio.changes.engine import Doing, change, must_be_as_seen
 from studio.changes.errors import Conflict, Stale
+from studio.changes.recorded import acting, record
 from studio.materials.models import Adoption, Cast, LibraryEntry, LibraryVersion, Master, MasterVersion
-from studio.projects.models import Project
+from studio.projects.models import HistoryLine, Project
 from texel.materials import Cost, checked_changes, cost_of, deciding, parse_master, remarks_on, stacked, values_of
 from texel.materials import Master as Sheet
 from texel.materials.filling import parse_binding
@@ -30,6 +31,7 @@ __all__ = [
     "cost_of_version",
     "create_master",
     "deprecate",
+    "deprecation_words",
     "free_master_name",
     "held",
     "held_master",
@@ -41,6 +43,7 @@ __all__ = [
     "pin",
     "publish",
     "sheet_of",
+    "tell_history",
     "version_of",
     "write_entry",
 ]  # fmt: skip
@@ -53,6 +56,8 @@ _parsed: OrderedDict[tuple[int, datetime], Sheet] = OrderedDict()
 _lock = threading.Lock()
 _costs: OrderedDict[int, tuple[Sheet, Cost, tuple[str, ...]]] = OrderedDict()
 _MAX_PARSED = 500
+# A draft is kept with every few strokes of a key.
+_AT_ONCE = timedelta(minutes=10)
 _LARGE = ("document", "changes")
 
 
@@ -151,7 +156,7 @@ def keep_draft(name: str, document: Any, seen: int | None = None) -> Master:
         if sheet.name != master.name:
             raise Conflict("this master is called {master}, not {sheet}", master=master.name, sheet=sheet.name)
         if document != master.draft:
-            write_entry(master, draft=document, title=sheet.title)
+            write_entry(master, f"Write the draft of {master.title}", draft=document, title=sheet.title)
         return master
 
 
@@ -172,10 +177,22 @@ def held(kind: type[E], name: str, seen: int | None = None) -> Iterator[E]:
         yield entry
 
 
-def write_entry(entry: LibraryEntry, **values: Any) -> None:
-    """Write something that is held; its revision counts on."""
+def write_entry(entry: LibraryEntry, done: str, **values: Any) -> None:
+    """Write something that is held; its revision counts on. done: what the library's history says of it, "" where a
+    row that is made says it."""
     rows = type(entry)._default_manager.filter(pk=entry.pk)
     rows.update(**values, edited=timezone.now(), revision=F("revision") + 1)
+    if done:
+        tell_history(entry, done)
+
+
+def tell_history(entry: LibraryEntry, done: str) -> None:
+    """A line in the library's history; one for all that a person writes on a draft within some minutes."""
+    by, about = acting.get(), [f"{type(entry)._meta.model_name}s:{entry.name}"]
+    person = by if getattr(by, "pk", None) else None
+    last = HistoryLine.objects.filter(project=None, about__contains=about).first()
+    if last is None or (last.label, last.by_id) != (done, person and person.pk) or last.at < timezone.now() - _AT_ONCE:
+        record(None, by, done, about)
 
 
 def publish(name: str, note: str, by: Any, seen: int | None = None) -> MasterVersion:
@@ -199,7 +216,7 @@ def publish(name: str, note: str, by: Any, seen: int | None = None) -> MasterVer
             master=master, major=number[0], minor=number[1], patch=number[2], document=master.draft,
             changes=[one.document() for one in changes], note=" ".join(note.split())[:500], by=by,
         )  # fmt: skip
-        write_entry(master, draft=None, title=sheet.title)
+        write_entry(master, "", draft=None, title=sheet.title)
         return made
 
 
@@ -207,7 +224,11 @@ def deprecate(name: str, number: str, deprecated: bool) -> None:
     """Say that a version should not be adopted any more; who has it keeps it."""
     with held_master(name) as master:
         MasterVersion.objects.filter(pk=version_of(master, number).pk).update(deprecated=deprecated)
-        write_entry(master)
+        write_entry(master, deprecation_words(master.title, number, deprecated))
+
+
+def deprecation_words(title: str, number: str, deprecated: bool) -> str:
+    return f"{'Deprecate' if deprecated else 'Take back the deprecation of'} {title} {number}"
 
 
 def pin(project: Project, name: str, pinned: bool, by: Any, seen: int | None = None) -> None:

@@ -92,7 +92,7 @@ class HistoryLine(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     what = models.CharField(max_length=10, choices=What.choices)
     label = models.CharField(max_length=300)
-    about = ArrayField(models.CharField(max_length=60), default=list)
+    about = ArrayField(models.CharField(max_length=100), default=list)
     change = models.ForeignKey(Change, on_delete=models.SET_NULL, null=True, related_name="lines")
 
     class Meta:

@@ -12,6 +12,7 @@ from studio.watched.models import WatchedFolder
 from tests.sheets import a_master
 from tests.studio.conftest import Caller
 from tests.studio.test_changes import FLIP, a_set
+from tests.studio.test_functions import WET
 
 pytestmark = pytest.mark.django_db
 
@@ -132,6 +133,34 @@ def test_the_library_has_a_history_of_its_own(library):
     assert [(one["label"], one["by"]) for one in lines] == [
         ("Publish Stone 1.0.0: First", "iris"), ("Add Stone to the library", "iris"),
     ]  # fmt: skip
+
+
+def test_what_keepers_do_to_the_library_is_told(library, other):
+    document = a_master()
+    library("POST", "/masters", document)
+    for title in ("Stone a", "Stone ab", "Stone abc"):
+        library("PUT", "/masters/stone/draft", {**document, "title": title})
+    library("POST", "/masters/stone/publish", {})
+    library("PUT", "/masters/stone/versions/1.0.0/deprecated", {"deprecated": True})
+    library("PUT", "/masters/stone/keepers/bram")
+    library("DELETE", "/masters/stone/keepers/bram")
+    told = [one["label"] for one in library("GET", "/history?about=masters:stone")["lines"]]
+    assert told[:3] == [
+        "Take bram from the keepers of Stone abc", "Make bram a keeper of Stone abc", "Deprecate Stone abc 1.0.0",
+    ]  # fmt: skip
+    # What is written on a draft within minutes is one line, not one for each stroke of a key.
+    assert sum(one.startswith("Write the draft of Stone") for one in told) <= 3
+
+
+def test_the_library_is_searched_by_kind_and_time_and_its_objects_have_titles(library):
+    long = "s" * 64
+    library("POST", "/masters", {**a_master(), "name": long})
+    library("POST", "/functions", WET)
+    (line,) = library("GET", "/history?kind=masters")["lines"]
+    assert line["about"] == [{"kind": "masters", "key": long, "called": "Stone"}]
+    assert [one["label"] for one in library("GET", "/history?kind=functions")["lines"]] == ["Add wet to the library"]
+    assert library("GET", "/history?since=2999-01-01T00:00:00Z")["lines"] == []
+    assert len(library("GET", "/history?until=2999-01-01T00:00:00Z")["lines"]) == 2
 
 
 def test_the_history_of_another_project_is_not_there(call, sign_in, deck):

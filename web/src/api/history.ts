@@ -17,14 +17,21 @@ export interface HistoryFilter {
   since: string;
 }
 
-export const useHistory = (slug: MaybeRefOrGetter<string>, filter: MaybeRefOrGetter<HistoryFilter>) =>
+/** slug: of the project, or null for what all projects share. */
+export const useHistory = (slug: MaybeRefOrGetter<string | null>, filter: MaybeRefOrGetter<HistoryFilter>) =>
   useInfiniteQuery({
-    queryKey: computed(() => [...keys.project(toValue(slug)), "history", toValue(filter)]),
+    queryKey: computed(() => {
+      const project = toValue(slug);
+      return [...(project === null ? ["library"] : keys.project(project)), "history", toValue(filter)];
+    }),
     queryFn: ({ pageParam }) => {
       const { since, ...rest } = toValue(filter);
       const query = { ...rest, ...(since ? { since } : {}), ...(pageParam ? { before: pageParam } : {}) };
+      const project = toValue(slug);
       return data(
-        client.GET("/api/projects/{slug}/history", { params: { path: { slug: toValue(slug) }, query } }),
+        project === null
+          ? client.GET("/api/history", { params: { query } })
+          : client.GET("/api/projects/{slug}/history", { params: { path: { slug: project }, query } }),
       );
     },
     initialPageParam: 0,

@@ -279,7 +279,7 @@ export interface paths {
         };
         /**
          * Show Library History
-         * @description Lines of what all projects share. about: "masters:NAME" or "functions:NAME".
+         * @description Lines of what all projects share. about: "masters:NAME" or "functions:NAME"; kind: masters or functions.
          */
         get: operations["studio_api_history_show_library_history"];
         put?: never;
@@ -11778,7 +11778,10 @@ export interface operations {
             query?: {
                 person?: string;
                 about?: string;
+                kind?: string;
                 text?: string;
+                since?: string | null;
+                until?: string | null;
                 before?: number | null;
             };
             header?: never;

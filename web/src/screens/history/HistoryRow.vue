@@ -23,6 +23,8 @@ function to({ kind, key }: HistoryLine["about"][number]): RouteLocationRaw | nul
   if (kind === "sets") return at("set", { id: key });
   if (kind === "casts") return at("materials", { kind: "cast", key });
   if (kind === "meshes") return at("models", { id: key });
+  if (kind === "masters") return at("materials", { kind: "master", key });
+  if (kind === "functions") return at("materials", { kind: "function", key });
   if (kind === "grounds") return at("ground", { id: key });
   return null;
 }

@@ -14,8 +14,12 @@ import { t } from "@/texts/history";
 
 import HistoryRow from "./HistoryRow.vue";
 
-/** Who did what and when, filtered by person, object, kind, words and time; the filters stand in the address. */
+/**
+ * Who did what and when, in the project or in the library that all projects share, filtered by person, object, kind,
+ * words and time; the filters stand in the address.
+ */
 const props = defineProps<{ slug: string }>();
+const where = useAddress<"project" | "library">("of", "project");
 const person = useAddress("person", "");
 const kind = useAddress("kind", "");
 const about = useAddress("about", "");
@@ -33,7 +37,7 @@ const filter = computed(() => ({
   text: text.value,
   since: days.value ? new Date(started - Number(days.value) * DAY_MS).toISOString() : "",
 }));
-const history = useHistory(() => props.slug, filter);
+const history = useHistory(() => (where.value === "library" ? null : props.slug), filter);
 const lines = computed(() => history.data.value?.pages.flatMap((page) => page.lines) ?? []);
 const byDay = computed(() => {
   const found = new Map<string, HistoryLine[]>();
@@ -47,6 +51,15 @@ const people = computed(() => [
   { value: "", label: t("everybody") },
   ...(history.data.value?.pages[0]?.people ?? []).map((name) => ({ value: name, label: name })),
 ]);
+const PLACES = [
+  { value: "project" as const, label: t("thisProject") },
+  { value: "library" as const, label: t("libraryOfAllProjects") },
+];
+const SHARED = [
+  { value: "", label: t("anyKind") },
+  { value: "masters", label: t("masters") },
+  { value: "functions", label: t("functions") },
+];
 const KINDS = [
   { value: "", label: t("anyKind") },
   { value: "sets", label: t("sets") },
@@ -95,9 +108,19 @@ const router = useRouter();
   <div class="screen">
     <ScreenHead :title="t('history')" :state="object">
       <template #filters>
+        <ChoiceField
+          :model-value="where"
+          :options="PLACES"
+          :label="t('whoseHistory')"
+          @update:model-value="router.replace({ query: $event === 'library' ? { of: 'library' } : {} })"
+        />
         <InputText v-model.lazy="text" :placeholder="t('find')" :aria-label="t('find')" />
         <ChoiceField v-model="person" :options="people" :label="t('person')" />
-        <ChoiceField v-model="kind" :options="KINDS" :label="t('kindOfObject')" />
+        <ChoiceField
+          v-model="kind"
+          :options="where === 'library' ? SHARED : KINDS"
+          :label="t('kindOfObject')"
+        />
         <ChoiceField v-model="days" :options="TIMES" :label="t('time')" />
         <Button
           v-if="filtered"

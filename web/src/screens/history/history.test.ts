@@ -1,7 +1,7 @@
 import { flushPromises } from "@vue/test-utils";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-import { button, mounted, serve, standInForBrowser, until } from "@/tests/mounting";
+import { button, choose, mounted, serve, standInForBrowser, until } from "@/tests/mounting";
 
 import HistoryScreen from "./HistoryScreen.vue";
 
@@ -84,5 +84,19 @@ describe("the history", () => {
   it("says when nothing fits", async () => {
     const { shown } = await screen([]);
     expect(shown.text()).toContain("Nothing was done that fits");
+  });
+
+  it("is that of the library where this is asked for, with links to what it names", async () => {
+    const published = line(8, { label: "Publish Stone 1.0.0", has_more: false });
+    const about = [{ kind: "masters", key: "stone", called: "Stone" }];
+    const calls = serve({
+      "GET /api/history": { lines: [{ ...published, about }], people: ["iris"], older: false },
+    });
+    const shown = mounted(HistoryScreen, { slug: "ferry" }, "/history/ferry?of=library&kind=masters");
+    await until(() => expect(shown.text()).toContain("Publish Stone 1.0.0"));
+    expect(calls.some((one) => one.query.includes("kind=masters"))).toBe(true);
+    expect(shown.get("[data-line='8'] a").attributes("href")).toContain("materials/ferry/master/stone");
+    await choose(shown, "Whose history", "This project");
+    await until(() => expect(calls.some((one) => one.path === `${BASE}/history`)).toBe(true));
   });
 });

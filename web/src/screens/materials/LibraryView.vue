@@ -29,6 +29,9 @@ const { pictures, state } = useMasterPictures(() => shown.value.map((one) => one
       <h2>{{ t("library") }}</h2>
       <span class="soft">{{ t("mastersThatAllProjectsCanUse") }}</span>
       <span class="grow" />
+      <RouterLink class="target" :to="{ name: 'history', params: { slug }, query: { of: 'library' } }">{{
+        t("historyOfTheLibrary")
+      }}</RouterLink>
       <InputText v-model="words" :placeholder="t('findAMaster')" :aria-label="t('findAMaster')" />
     </div>
     <StateView :query="library" :rows="3" height="9rem" :empty="!library.data.value?.length">
