@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import io
+import json
+import zipfile
 from collections.abc import Iterable
 from typing import Any, cast
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Path, Router
 from ninja.files import UploadedFile
 from pydantic import ValidationError
@@ -63,6 +66,26 @@ def _given(file: UploadedFile) -> tuple[GivenText, Texts]:
 def project_text(request: HttpRequest, slug: Path[str]) -> Any:
     """Everything that a project's text consists of; undecided files and what was delivered are no part of it."""
     return _parts(texts_of(project_for(request, slug)))
+
+
+@router.get("/zip")
+def download(request: HttpRequest, slug: Path[str]) -> HttpResponse:
+    """The same as a folder in a ZIP file, as ``texel project export`` writes it, with exported.json."""
+    project = project_for(request, slug)
+    parts = _parts(texts_of(project))
+    digests = {part["key"]: part["digest"] for part in parts}
+    known = {"format": "fair-texel/exported", "version": 1, "parts": dict(sorted(digests.items()))}
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        for path, document in [*((part["path"], part["document"]) for part in parts), ("exported.json", known)]:
+            text = json.dumps(document, indent=2, ensure_ascii=False) + "\n"
+            # One time for all: the same project gives the same file.
+            entry = zipfile.ZipInfo(f"{project.slug}-text/{path}", (2000, 1, 1, 0, 0, 0))
+            entry.external_attr = 0o644 << 16
+            archive.writestr(entry, text, zipfile.ZIP_DEFLATED)
+    answer = HttpResponse(packed.getvalue(), content_type="application/zip")
+    answer["Content-Disposition"] = f'attachment; filename="{project.slug}-text.zip"'
+    return answer
 
 
 @router.post("/compare", response=list[TextCompared])

@@ -112,6 +112,7 @@ def test_a_prop_shows_the_cell_of_the_atlas_that_its_number_says(live, ada, crat
     derive(page, "Crate")
     choose(page, "Fill slots from a set", "crates")
     expect(page.get_by_role("img", name="Map in Colour")).to_be_visible()
+    surface_ready(page)
     give(page, "Columns, number", 2)
     give(page, "Lines, number", 2)
     choose(page, "Show", "Base colour")
@@ -121,6 +122,7 @@ def test_a_prop_shows_the_cell_of_the_atlas_that_its_number_says(live, ada, crat
         give(page, "Cell, number", cell)
         if cell:
             moved_since(page, drawn)
+        settled(page)
         wait_for(lambda: bands(page)[1] > (seen[-1] + 20 if seen else 0), what=f"cell {cell}", pause=0.3)
         seen.append(bands(page)[1])
     # As they are stored: each cell brighter than the one before.

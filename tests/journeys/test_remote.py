@@ -1,12 +1,16 @@
 """A build machine against a studio: upload, check, deliver, fetch, with a token that is then revoked."""
 
 import json
+import re
+import zipfile
 
 import pytest
+from playwright.sync_api import expect
 
 from remote import projects
 from remote.cli import main
 from remote.client import Studio, StudioRefuses
+from tests.journeys.conftest import serious_axe_findings
 from tests.journeys.test_workers import Script
 from tests.pictures import simple_set
 from texel.cli import main as texel
@@ -87,6 +91,32 @@ def test_a_project_goes_out_as_text_is_built_without_the_studio_and_comes_back(t
     assert run("import", project, text, "--take-here", "sets/deck.json")[0] == 0
     assert studio.sets(project)[0]["metres"] == 2.0
     assert run("status", project, text)[0] == 0
+
+
+def test_a_folder_goes_out_and_comes_back_through_the_page(there, ada, live, project, tmp_path):
+    page, (_, studio) = ada, there
+    simple_set(tmp_path / "in", "deck", n=32)
+    studio.take_in(project, tmp_path / "in")
+    studio.wait_for_jobs(project)
+    page.goto(f"{live.address}/p/{project}")
+    page.get_by_role("button", name="As text").click()
+    dialog = page.get_by_role("dialog", name="Project as text")
+    with page.expect_download() as got:
+        dialog.get_by_role("link", name="Download the folder").click()
+    with zipfile.ZipFile(got.value.path()) as archive:
+        archive.extractall(tmp_path / "text")
+    deck = next((tmp_path / "text").rglob("deck.json"))
+    deck.write_text(json.dumps({**json.loads(deck.read_text()), "metres": 2.0}))
+    assert serious_axe_findings(page) == []
+
+    dialog.locator("[data-test=text-folder]").set_input_files(tmp_path / "text")
+    expect(dialog.locator("[data-text='sets/deck']")).to_contain_text("metres")
+    dialog.get_by_role("button", name="Bring in 1 document").click()
+    expect(page.get_by_text("1 document brought in")).to_be_visible()
+    assert studio.sets(project)[0]["metres"] == 2.0
+    page.get_by_role("button", name="Undo").last.click()
+    expect(page.get_by_text(re.compile("Undone"))).to_be_visible()
+    assert studio.sets(project)[0]["metres"] is None
 
 
 def test_what_cannot_be_done_is_told_without_a_traceback(there, project, tmp_path, monkeypatch):

@@ -1,6 +1,8 @@
 """A project as text: told, built without the studio byte for byte, and brought together with what people changed."""
 
+import io
 import json
+import zipfile
 from pathlib import Path
 
 import pytest
@@ -149,6 +151,19 @@ def test_the_text_follows_its_schemas_and_is_read_again(studio, furnished, folde
     check_document(texts["sets/deck"], "project-set", "deck")
     assert texts["casts/Wet deck"]["parent"] == "Deck"
     assert status(studio, "ferry", folder) == []
+
+
+def test_the_zip_file_holds_the_folder_that_the_command_line_writes(call, studio, furnished, folder, tmp_path):
+    export(studio, "ferry", folder)
+    answer = call.client.get("/api/projects/ferry/text/zip")
+    assert 'filename="ferry-text.zip"' in answer["Content-Disposition"]
+    with zipfile.ZipFile(io.BytesIO(answer.content)) as archive:
+        archive.extractall(tmp_path / "unpacked")
+
+    def contents(root):
+        return {path.relative_to(root).as_posix(): path.read_bytes() for path in root.rglob("*") if path.is_file()}
+
+    assert contents(tmp_path / "unpacked/ferry-text") == contents(folder)
 
 
 def test_what_was_changed_in_the_folder_comes_into_the_studio_as_one_change(call, studio, furnished, folder):

@@ -3,7 +3,7 @@
  * back, and asked for anew; when it fails, what was shown before is shown again and the reason is told.
  */
 import { type QueryKey, useQueryClient } from "@tanstack/vue-query";
-import { type MaybeRefOrGetter, ref, toValue } from "vue";
+import { computed, type MaybeRefOrGetter, ref, toValue } from "vue";
 
 import { t } from "@/texts/api";
 
@@ -25,7 +25,8 @@ interface Options<T> {
 export function useChange(slug: MaybeRefOrGetter<string>, stale: () => readonly QueryKey[]) {
   const queries = useQueryClient();
   const notices = useNotices();
-  const busy = ref(false);
+  const running = ref(0);
+  const busy = computed(() => running.value > 0);
 
   async function turn(which: "undo" | "redo", done: string, nothing: string): Promise<void> {
     try {
@@ -48,7 +49,7 @@ export function useChange(slug: MaybeRefOrGetter<string>, stale: () => readonly 
 
   /** Null when it failed, or when the other one's state was left as it is. */
   async function change<T>(work: () => Promise<T>, options: Options<T> = {}): Promise<T | null> {
-    busy.value = true;
+    running.value += 1;
     const { optimistic } = options;
     const before = optimistic ? queries.getQueryData(optimistic[0]) : undefined;
     if (optimistic && before !== undefined)
@@ -66,7 +67,7 @@ export function useChange(slug: MaybeRefOrGetter<string>, stale: () => readonly 
       notices.failed(error);
       return null;
     } finally {
-      busy.value = false;
+      running.value -= 1;
     }
   }
   return { busy, change, undo, redo, notices };

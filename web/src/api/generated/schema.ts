@@ -4104,6 +4104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/text/zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download
+         * @description The same as a folder in a ZIP file, as ``texel project export`` writes it, with exported.json.
+         */
+        get: operations["studio_api_text_download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/undo": {
         parameters: {
             query?: never;
@@ -17406,6 +17426,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TextCompared"][];
                 };
+            };
+        };
+    };
+    studio_api_text_download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,8 +1,11 @@
 <script setup lang="ts">
 import InputNumber from "primevue/inputnumber";
-import { computed } from "vue";
+import { computed, ref } from "vue";
 
-/** A number, told when it is finished. Empty is "none", where that is allowed. */
+/**
+ * A number, told when it is finished. Empty is "none", where that is allowed. What is being typed stays when another
+ * value arrives meanwhile, from somebody else or from a former change; the field follows again once it is left.
+ */
 const props = withDefaults(
   defineProps<{
     value: number | null | undefined;
@@ -32,6 +35,8 @@ const props = withDefaults(
 );
 const emit = defineEmits<{ change: [value: number | null] }>();
 const suffix = computed(() => (props.unit ? ` ${props.unit}` : undefined));
+const held = ref<{ value: number | null } | null>(null);
+const shown = computed(() => (held.value ? held.value.value : (props.value ?? null)));
 function told(value: number | null | undefined): void {
   const next = value ?? null;
   if (next === null && !props.optional) return;
@@ -43,7 +48,7 @@ function told(value: number | null | undefined): void {
   <InputNumber
     class="number-field"
     :input-id="id"
-    :model-value="value ?? null"
+    :model-value="shown"
     :aria-label="label"
     :min="min"
     :max="max"
@@ -55,6 +60,8 @@ function told(value: number | null | undefined): void {
     :disabled="disabled"
     :allow-empty="optional ?? false"
     locale="en-US"
+    @focus="held = { value: value ?? null }"
+    @blur="held = null"
     @update:model-value="told"
   />
 </template>

@@ -49,7 +49,10 @@ const SHOWN = [
 /** Values that are being moved and that the server has not answered yet. */
 const moved = ref<Record<string, number[]>>({});
 const now = computed(() => cast.data.value ?? null);
-watch(now, () => (moved.value = {}));
+// An answer to a former change does not take back what has been moved since.
+watch([now, changes.busy], () => {
+  if (!changes.busy.value) moved.value = {};
+});
 watch(
   () => props.id,
   () => (search.value = ""),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import Message from "primevue/message";
-import { computed } from "vue";
+import { computed, ref } from "vue";
 
 import { useOverview, useProject } from "@/api/queries";
 import ScreenHead from "@/parts/ScreenHead.vue";
@@ -10,6 +10,7 @@ import { t } from "@/texts/overview";
 
 import FirstSteps from "./FirstSteps.vue";
 import LastChanges from "./LastChanges.vue";
+import ProjectText from "./ProjectText.vue";
 import WaitingList from "./WaitingList.vue";
 import { useWaiting } from "./useWaiting";
 
@@ -17,6 +18,7 @@ import { useWaiting } from "./useWaiting";
 const props = defineProps<{ slug: string }>();
 const overview = useOverview(() => props.slug);
 const project = useProject(() => props.slug);
+const asText = ref(false);
 const { groups, delivered, deliverable } = useWaiting(() => props.slug);
 const waiting = computed(() =>
   groups.value.reduce((sum, group) => sum + group.rows.filter((row) => row.severity !== "note").length, 0),
@@ -33,6 +35,13 @@ const state = computed(() => {
     <ScreenHead :title="project.data.value?.name ?? t('overview')" :state="state">
       <template #actions>
         <Button
+          text
+          icon="pi pi-file"
+          :label="t('asText')"
+          :title="t('projectAsText')"
+          @click="asText = true"
+        />
+        <Button
           as="router-link"
           outlined
           icon="pi pi-inbox"
@@ -48,6 +57,12 @@ const state = computed(() => {
         />
       </template>
     </ScreenHead>
+    <ProjectText
+      v-if="asText"
+      v-model:shown="asText"
+      :slug="slug"
+      :may-change="(project.data.value?.right ?? 'look') !== 'look'"
+    />
     <div class="scroll content">
       <StateView :query="overview" :rows="5" height="5rem">
         <FirstSteps v-if="!delivered" :slug="slug" :sets="overview.data.value?.sets ?? 0" />
