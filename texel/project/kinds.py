@@ -35,6 +35,8 @@ KINDS: Mapping[str, str] = {
     "ground": "project-ground", "destinations": "destination",
 }  # fmt: skip
 _NAMED_BY_FILE = {f"rules/{kind}" for kind in ("names", "formats", "licences", "models")}
+# Whole numbers below are exact in 64 bits (IEEE 754).
+_EXACT = 2.0**53
 # Letters of the digest that tells two names apart which would be one file.
 _APART = 6
 
@@ -83,12 +85,23 @@ def must_be_sound(key: str, document: Any) -> None:
 
 
 def text_digest(document: Mapping[str, Any]) -> str:
-    """Names what a document says, without what the studio only tells beside it.
+    """Names what a document says, without what the studio only tells beside it. 2 and 2.0 say the same: JSON knows one
+    kind of number (RFC 8259, 6), and many tools write the shorter one.
 
     >>> text_digest({"name": "deck", "told": {}}) == text_digest({"name": "deck"})
     True
+    >>> text_digest({"metres": 2.0}) == text_digest({"metres": 2})
+    True
     """
-    return digest.of_document({key: value for key, value in document.items() if key != "told"})
+    return digest.of_document(_shortest({key: value for key, value in document.items() if key != "told"}))
+
+
+def _shortest(value: Any) -> Any:
+    if isinstance(value, float) and value.is_integer() and abs(value) < _EXACT:
+        return int(value)
+    if isinstance(value, Mapping):
+        return {key: _shortest(one) for key, one in value.items()}
+    return [_shortest(one) for one in value] if isinstance(value, list | tuple) else value
 
 
 def file_names(keys: Iterable[str]) -> dict[str, str]:
