@@ -140,14 +140,10 @@ class Studio:
 
     def findings(self, project: str) -> list[dict[str, Any]]:
         """What was found about all sets and is not waived, each with the name of its set."""
-        found = []
-        for row in self.sets(project):
-            if not row["judged"]:
+        for row in self.call("GET", self._of(project, "/sets/table")):
+            if not row["checked"]:
                 raise StudioRefuses(f"{row['name']} is not checked yet; wait for the jobs first")
-            if row["errors"] or row["warnings"]:
-                whole = self.call("GET", self._of(project, f"/sets/{row['id']}"))
-                found += [{**one, "set": row["name"]} for one in whole["findings"] if not one.get("waiver")]
-        return found
+        return list(self.call("GET", self._of(project, "/sets/findings")))
 
     def deliver(self, project: str, target: str = "", sets: list[int] | None = None) -> dict[str, Any]:
         """Deliver sets, all without ids, for a target, the project's own without a name; waits until it is whole.

@@ -28,7 +28,7 @@ from studio.api.schemas.sets import (
     TargetsIn,
     TriedOutput,
 )
-from studio.api.schemas.shared import SetOut  # fmt: skip
+from studio.api.schemas.shared import FindingOfSet, SetOut
 from studio.api.seen import IfMatch, newest_of, seen
 from studio.changes.engine import last_redo, last_undo
 from studio.deliveries import asked
@@ -97,6 +97,16 @@ def list_sets(
         "undo": last_undo(project, user_of(request)),
         "redo": last_redo(project, user_of(request)),
     }
+
+
+@router.get("/findings", response=list[FindingOfSet])
+def all_findings(request: HttpRequest, slug: Path[str]) -> Any:
+    """What was found about all sets and is not waived, by the names of sets, in a handful of queries."""
+    rows = set_rows(project_for(request, slug).sets.order_by("name"))
+    return [
+        {**finding_out(finding, row.in_force), "marks": None, "set": row.set.name}
+        for row in rows for finding in row.open_findings()
+    ]  # fmt: skip
 
 
 @router.get("/table", response=list[TableRow])

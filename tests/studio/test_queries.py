@@ -51,7 +51,8 @@ def fill(project, person, start, count):
     Placement.objects.bulk_create(
         Placement(project=project, intake=file.intake, file=file, candidates=[]) for file in files
     )
-    document = {"check": "size", "role": "base_color", "message": "odd", "severity": "warning"}
+    empty = dict.fromkeys(("file", "measure", "threshold", "remedy", "place"))
+    document = {**empty, "check": "size", "role": "base_color", "message": "odd", "severity": "warning"}
     findings = [Finding(set=m.set, placement=m, rank=0, severity="warning", document=document) for m in maps]
     Finding.objects.bulk_create(findings)
     Waiver.objects.bulk_create(
@@ -135,7 +136,8 @@ LISTS = [
     "/sets", "/intakes", "/waivers", "/materials", "/jobs", "/deliveries", "/members", "/names", "/habit", "/log",
     "/rules/names", "/rules/names/house/versions", "/materials/exports", "/materials/masters/stone/compare", "/targets",
     "/models", "/grounds", "/sets.json", "", "//projects", "//masters", "//masters/stone", "//tokens",
-    "//functions", "//functions/wet", "/comments", "/reviews", "/sets/table", "/history", "/invitations", "//notices",
+    "//functions", "//functions/wet", "/comments", "/reviews", "/sets/table", "/sets/findings", "/history",
+    "/invitations", "//notices",
     "//waiting", "//history",
 ]  # fmt: skip
 

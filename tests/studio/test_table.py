@@ -8,6 +8,7 @@ import pytest
 from studio.intake.models import SourceFile
 from studio.sets.models import Finding
 from studio.sets.table import COLUMNS
+from tests.pictures import simple_set
 from tests.studio.test_changes import a_set
 
 pytestmark = pytest.mark.django_db
@@ -46,3 +47,19 @@ def test_as_csv_it_is_read_back_and_no_spreadsheet_takes_a_name_for_a_formula(ca
 
 def test_another_form_is_refused(call):
     call("GET", "/sets/table?format=xml", status=422)
+
+
+def test_findings_of_all_sets_are_those_of_each_set_without_what_is_waived(call, take_in, tmp_path):
+    for name, seed in (("deck", 1), ("quay", 2)):
+        simple_set(tmp_path / "in", name, seed=seed)
+    for path in (tmp_path / "in").glob("quay_n*"):
+        path.unlink()
+    sets = take_in(tmp_path / "in")["sets"]
+    each = [
+        {**one, "marks": None, "set": row["name"]}
+        for row in sets for one in call("GET", f"/sets/{row['id']}")["findings"]
+    ]  # fmt: skip
+    assert each
+    assert call("GET", "/sets/findings") == each
+    call("POST", "/waivers", {"finding": each[0]["id"], "reason": "as it should be"})
+    assert len(call("GET", "/sets/findings")) == len(each) - 1

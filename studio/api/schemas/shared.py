@@ -106,6 +106,12 @@ class FindingOut(TypedDict):
     marks: str | None
 
 
+class FindingOfSet(FindingOut):
+    """A finding in a list over all sets. set: its name. marks: None; the set itself has them."""
+
+    set: str
+
+
 class SetOut(TypedDict):
     """judged: whether the findings speak of the set as it is. headline: the message of the worst finding that counts;
     checks: those with errors or warnings that count; waived: how many findings do not. metres: of surface that the

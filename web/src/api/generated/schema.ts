@@ -3660,6 +3660,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{slug}/sets/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Findings
+         * @description What was found about all sets and is not waived, by the names of sets, in a handful of queries.
+         */
+        get: operations["studio_api_sets_all_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{slug}/sets/licence": {
         parameters: {
             query?: never;
@@ -6137,6 +6157,41 @@ export interface components {
              */
             severity: "error" | "warning" | "note";
             threshold: number | null;
+        };
+        /**
+         * FindingOfSet
+         * @description A finding in a list over all sets. set: its name. marks: None; the set itself has them.
+         */
+        FindingOfSet: {
+            /** Check */
+            check: string;
+            /** File */
+            file: string | null;
+            /** Id */
+            id: number;
+            /** Map */
+            map: number | null;
+            /** Marks */
+            marks: string | null;
+            /** Measure */
+            measure: number | null;
+            /** Message */
+            message: string;
+            place: components["schemas"]["PlaceOut"] | null;
+            /** Remedy */
+            remedy: components["schemas"]["RemedyDocument"] | null;
+            /** Role */
+            role: string | null;
+            said: components["schemas"]["MessageDocument"] | null;
+            /** Set */
+            set: string;
+            /** Severity */
+            severity: string;
+            /** Threshold */
+            threshold: number | null;
+            /** Title */
+            title: string;
+            waiver: components["schemas"]["WaiverOut"] | null;
         };
         /** FindingOut */
         FindingOut: {
@@ -16717,6 +16772,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetsDocument"];
+                };
+            };
+        };
+    };
+    studio_api_sets_all_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingOfSet"][];
                 };
             };
         };
