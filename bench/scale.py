@@ -20,7 +20,9 @@ _WANTED = {
     "first rows of the list of sets": 1.0, "list filtered by words": 0.3, "list filtered by what was found": 0.3,
     "one set": 0.3, "overview": 1.0, "projects": 3.0, "history": 0.3, "history of one set": 0.3, "search": 0.3,
     "search for a slip of the pen": 0.5, "names of files": 15.0, "budget": 15.0, "table as CSV": 6.0,
-    "whole list of sets": 8.0, "text of the project": 8.0, "licence of all sets, undone": 15.0,
+    "whole list of sets": 8.0, "text of the project": 8.0, "licence of all sets, undone": 8.0,
+    "licence of all sets as a job, undone": 10.0, "new names of all sets as a job, undone": 15.0,
+    "a step for all sets as a job, undone": 15.0, "findings of all sets": 8.0,
 }  # fmt: skip
 
 
@@ -152,6 +154,9 @@ def _copied(cursor: Any, first: int, other: int, intake: int, number: int, now: 
 def _measured() -> bool:
     from django.test import Client
 
+    from studio.jobs import child
+    from studio.jobs.queue import take_up
+
     began = time.monotonic()
     person, first = _furnish()
     print(f"scale: {_PROJECTS} projects of {_SETS} sets made in {time.monotonic() - began:.0f} s", flush=True)
@@ -169,6 +174,20 @@ def _measured() -> bool:
         client.put(f"{base}/sets/licence", body, "application/json")
         return client.post(f"{base}/undo")
 
+    def as_job(method: str, path: str, body: dict[str, Any]) -> Callable[[], Any]:
+        """Ask for it, do what a worker's child does, and take it back."""
+
+        def run() -> Any:
+            answer = client.generic(method, f"{base}{path}?later=true", json.dumps(body), "application/json")
+            taken = take_up(answer.json()["job"])
+            assert taken is not None
+            child.run(taken.pk, taken.attempt)
+            return client.post(f"{base}/undo")
+
+        return run
+
+    names = {str(pk): f"set {pk}" for pk in ids}
+    step = {"sets": ids, "role": "roughness", "recipe": [{"step": "invert"}]}
     asked: dict[str, Callable[[], Any]] = {
         "first rows of the list of sets": get(f"{base}/sets?first=60"),
         "list filtered by words": get(f"{base}/sets?first=60&words=oak+iron"),
@@ -186,6 +205,10 @@ def _measured() -> bool:
         "whole list of sets": get(f"{base}/sets"),
         "text of the project": get(f"{base}/text"),
         "licence of all sets, undone": licence,
+        "licence of all sets as a job, undone": as_job("PUT", "/sets/licence", {"sets": ids, "licence": "CC-BY-4.0"}),
+        "new names of all sets as a job, undone": as_job("PUT", "/sets/names", {"names": names}),
+        "a step for all sets as a job, undone": as_job("POST", "/sets/steps", step),
+        "findings of all sets": get(f"{base}/sets/findings"),
     }
     good = True
     for name, ask in asked.items():

@@ -10,6 +10,7 @@ import traceback
 
 import django
 from django.conf import settings
+from django.http import Http404
 
 # The fork server loads this module before any job, so that children start with the application ready.
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
@@ -68,7 +69,7 @@ def _do(job_id: int, attempt: int) -> None:
         # Cancelled, and seen here before the worker saw it; or another attempt holds the job, and has the last word.
         if Job.objects.filter(pk=job_id, cancel_asked=True).exists():
             finish(job_id, attempt, Job.State.CANCELLED)
-    except (TexelError, Conflict) as error:
+    except (TexelError, Conflict, Http404) as error:
         finish(job_id, attempt, Job.State.FAILED, str(error))
     except MemoryError:
         finish(job_id, attempt, Job.State.FAILED, "It needs more memory than a job may use.")

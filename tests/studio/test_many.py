@@ -90,6 +90,15 @@ def test_one_set_that_somebody_changed_meanwhile_stops_all_of_it(call, other, ru
     assert set(values(project, "licence")) == {("",)}
 
 
+def test_a_set_that_is_gone_by_then_is_told_in_words(call, run_jobs, project, three):
+    job = call("PUT", "/sets/licence?later=true", {"sets": [one.pk for one in three], "licence": "CC0-1.0"}, 202)["job"]
+    three[0].delete()
+    run_jobs()
+    told = call("GET", f"/jobs/{job}")
+    assert (told["state"], told["message"]) == ("failed", "There is no such set any more.")
+    assert set(values(project, "licence")) == {("",)}
+
+
 def test_nothing_chosen_is_refused_at_once_and_looking_is_not_enough(call, sign_in, three):
     assert "at least one set" in call("PUT", "/sets/licence?later=true", {"sets": [], "licence": ""}, 422)["detail"]
     looks = sign_in("look", "cleo")
