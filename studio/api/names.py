@@ -30,7 +30,7 @@ def list_names(request: HttpRequest, slug: Path[str]) -> Any:
     project = project_for(request, slug)
     rules = names_of(project)
     files = [
-        {"file": one.file.pk, "came_as": one.file.came_as, "sets": one.sets, **one.verdict.document()}
+        {"file": one.file, "came_as": one.came_as, "sets": one.sets, **one.verdict.document()}
         for one in judged_files(project, rules)
     ]
     return {"shape": rules.shape, "files": files}
@@ -53,7 +53,7 @@ def learn(request: HttpRequest, slug: Path[str], given: Learn) -> Any:
     project = project_for(request, slug)
     names = given.names
     if names is None:
-        names = [one.file.path for one in judged_files(project)]
+        names = [one.verdict.path for one in judged_files(project)]
     learnt = learn_rules(names, known_habit(project))
     if learnt is None:
         raise BadDocument("no name tells a role, so there is nothing to learn from")

@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import PurePosixPath
-from typing import Any
+from typing import Any, NamedTuple
 
 from studio.changes.engine import change, names_may_trade_places
 from studio.changes.errors import Conflict
@@ -14,7 +14,6 @@ from studio.intake.models import FileName, IntakeFile
 from studio.intake.uploads import safe_path
 from studio.projects.models import Project
 from studio.rules.models import names_of
-from studio.sets.models import Placement
 from texel.naming.judging import Named, Verdict, judge_names
 from texel.naming.renaming import Rename, plan_renames
 from texel.naming.rules import Rules
@@ -26,47 +25,66 @@ _CHANNELS = "rgba"
 _ANY: Mapping[int, str] = {}
 
 
+class PlacedFile(NamedTuple):
+    """What is asked of a map's row to judge the name of its file; a project has tens of thousands."""
+
+    file: int
+    path: str
+    came_as: str
+    intake: int
+    set: str
+    role: str
+    channel: str
+    made: bool
+    width: int | None
+    height: int | None
+
+
 @dataclass(frozen=True)
 class FileVerdict:
-    file: IntakeFile
+    """file: its id. came_as: what it was called when it came. sets: those that it serves in."""
+
+    file: int
+    came_as: str
     sets: list[str]
     verdict: Verdict
 
 
-def _placed(project: Project) -> dict[int, list[Placement]]:
-    """The placements in sets of every file, by the file's id."""
-    rows = project.placements.filter(set__isnull=False).select_related("file__source", "set")
-    placed: dict[int, list[Placement]] = defaultdict(list)
-    for row in rows.order_by("file__path", "order", "pk"):
-        placed[row.file_id].append(row)
+def _placed(project: Project) -> dict[int, list[PlacedFile]]:
+    """The maps in sets of every file, by the file's id."""
+    rows = project.placements.filter(set__isnull=False).order_by("file__path", "order", "pk")
+    columns = rows.values_list(
+        "file_id", "file__path", "file__came_as", "intake_id", "set__name", "role", "channel", "recipe",
+        "file__source__probe__width", "file__source__probe__height",
+    )  # fmt: skip
+    placed: dict[int, list[PlacedFile]] = defaultdict(list)
+    for file, path, came_as, intake, name, role, channel, recipe, width, height in columns:
+        placed[file].append(PlacedFile(file, path, came_as, intake, name, role, channel, bool(recipe), width, height))
     return placed
 
 
-def _named(rows: list[Placement]) -> Named:
+def _named(rows: list[PlacedFile]) -> Named:
     """What is known of a file: the role that it has, or those of its channels; its set; its size."""
-    file = rows[0].file
-    whole = [row for row in rows if not row.channel and not row.recipe] or [row for row in rows if not row.channel]
+    whole = [row for row in rows if not row.channel and not row.made] or [row for row in rows if not row.channel]
     if whole:
         roles: tuple[Role, ...] = (Role(whole[0].role),)
     else:
         roles = tuple(Role(row.role) for row in sorted(rows, key=lambda row: _CHANNELS.index(row.channel)))
-    probe = (file.source.probe if file.source else None) or {}
-    side = max(probe.get("width", 0), probe.get("height", 0)) or None
-    return Named(file.path, roles, rows[0].set.name if rows[0].set else None, side)
+    side = max(rows[0].width or 0, rows[0].height or 0) or None
+    return Named(rows[0].path, roles, rows[0].set, side)
 
 
 def judged_files(project: Project, rules: Rules | None = None) -> list[FileVerdict]:
     """A verdict on every file that serves in a set. Names are compared within their intake."""
     wanted = rules or names_of(project)
-    by_intake: dict[int, list[list[Placement]]] = defaultdict(list)
+    by_intake: dict[int, list[list[PlacedFile]]] = defaultdict(list)
     for rows in _placed(project).values():
-        by_intake[rows[0].intake_id].append(rows)
+        by_intake[rows[0].intake].append(rows)
     judged = []
     for groups in by_intake.values():
         verdicts = judge_names([_named(rows) for rows in groups], wanted)
         for rows, verdict in zip(groups, verdicts, strict=True):
-            sets = sorted({row.set.name for row in rows if row.set})
-            judged.append(FileVerdict(rows[0].file, sets, verdict))
+            judged.append(FileVerdict(rows[0].file, rows[0].came_as, sorted({row.set for row in rows}), verdict))
     return judged
 
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from ninja import Schema
+from typing_extensions import TypedDict
 
 from studio.api.documents import Names
 
 
-class VerdictOut(Schema):
+class VerdictOut(TypedDict):
     """parts: what was recognised, kind to text. right: the path that it should have; None where nothing tells it."""
 
     path: str
