@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
+import { valueWords } from "@/parts/valueWords";
 import { hexOf } from "@/screens/materials/values";
 
 /** A value of one of two states: a colour with what it looks like, anything else as it is written. */
 const props = defineProps<{ value: unknown }>();
 const COLOUR_PARTS = 3;
-const LONGEST = 400;
 const colour = computed(() =>
   Array.isArray(props.value) &&
   props.value.length === COLOUR_PARTS &&
@@ -16,11 +16,9 @@ const colour = computed(() =>
 );
 const words = computed(() => {
   const value = props.value;
-  if (value === null || value === undefined || value === "") return "–";
   if (Array.isArray(value) && value.every((one) => ["string", "number"].includes(typeof one)))
     return value.filter((one) => one !== "").join(", ");
-  const text = typeof value === "string" ? value : JSON.stringify(value);
-  return text.length > LONGEST ? `${text.slice(0, LONGEST)}…` : text;
+  return valueWords(value);
 });
 </script>
 

@@ -5,6 +5,7 @@ import { type Difference, useDifferences } from "@/api/history";
 import FilePair from "@/parts/FilePair.vue";
 import PairLook from "@/parts/PairLook.vue";
 import StateView from "@/parts/StateView.vue";
+import { valueWords } from "@/parts/valueWords";
 import { t } from "@/texts/history";
 
 /** What one change did, field by field; maps whose steps changed as pictures of before and after. */
@@ -17,12 +18,6 @@ const maps = computed(() => differences.data.value?.filter((one) => one.map !== 
 const fields = computed(() => differences.data.value?.filter((one) => one.map === null) ?? []);
 const looked = ref<Difference | null>(null);
 
-const LONGEST = 160;
-function words(value: unknown): string {
-  if (value === null || value === undefined || value === "") return "–";
-  const text = typeof value === "string" ? value : JSON.stringify(value);
-  return text.length > LONGEST ? `${text.slice(0, LONGEST)}…` : text;
-}
 /** The map as these steps leave it. */
 function picture(one: Difference, recipe: unknown): string | null {
   if (one.map === null || !Array.isArray(recipe)) return null;
@@ -59,7 +54,7 @@ const pair = (one: Difference) => ({
           {{ one.called }} <span class="soft">{{ one.field }}</span>
         </dt>
         <dd v-if="one.field">
-          <span class="soft">{{ words(one.before) }}</span> → {{ words(one.after) }}
+          <span class="soft">{{ valueWords(one.before) }}</span> → {{ valueWords(one.after) }}
         </dd>
         <dd v-else class="soft">{{ one.before === null ? t("cameNew") : t("wasRemoved") }}</dd>
       </template>

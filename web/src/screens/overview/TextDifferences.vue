@@ -2,17 +2,13 @@
 import { computed } from "vue";
 
 import type { TextCompared } from "@/api/projectText";
+import { valueWords } from "@/parts/valueWords";
 import { t } from "@/texts/overview";
 
 /** What differs in one document: the first places, from what the studio has to what the folder says. */
 const props = defineProps<{ one: TextCompared }>();
 const MOST = 6;
-const LONGEST = 120;
 const some = computed(() => props.one.differences.slice(0, MOST));
-function words(value: unknown): string {
-  const text = typeof value === "string" ? value : (JSON.stringify(value) ?? "–");
-  return text.length > LONGEST ? `${text.slice(0, LONGEST)}…` : text;
-}
 </script>
 
 <template>
@@ -22,7 +18,7 @@ function words(value: unknown): string {
     <template v-for="place in some" :key="place.path">
       <dt class="soft">{{ place.path }}</dt>
       <dd>
-        <span class="soft">{{ words(place.before) }}</span> → {{ words(place.after) }}
+        <span class="soft">{{ valueWords(place.before) }}</span> → {{ valueWords(place.after) }}
       </dd>
     </template>
     <dd v-if="one.differences.length > MOST" class="soft">
