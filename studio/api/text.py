@@ -15,6 +15,7 @@ from pydantic import ValidationError
 
 from studio.api.access import project_for, user_of
 from studio.api.schemas.text import GivenText, TextBrought, TextCompared, TextPart
+from studio.deliveries.zips import zip_entry
 from studio.projects.models import Membership
 from studio.text.bringing import bring, compared, texts_of
 from texel.errors import BadDocument
@@ -79,10 +80,7 @@ def download(request: HttpRequest, slug: Path[str]) -> HttpResponse:
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
         for path, document in [*((part["path"], part["document"]) for part in parts), ("exported.json", known)]:
             text = json.dumps(document, indent=2, ensure_ascii=False) + "\n"
-            # One time for all: the same project gives the same file.
-            entry = zipfile.ZipInfo(f"{project.slug}-text/{path}", (2000, 1, 1, 0, 0, 0))
-            entry.external_attr = 0o644 << 16
-            archive.writestr(entry, text, zipfile.ZIP_DEFLATED)
+            archive.writestr(zip_entry(f"{project.slug}-text/{path}"), text, zipfile.ZIP_DEFLATED)
     answer = HttpResponse(packed.getvalue(), content_type="application/zip")
     answer["Content-Disposition"] = f'attachment; filename="{project.slug}-text.zip"'
     return answer

@@ -78,7 +78,8 @@ def ask_to_change_many(project: Project, what: str, given: Mapping[str, Any], by
     rows: Sequence[object] = given[wanted.rows]
     if not rows:
         raise BadDocument("choose at least one {what}", what="file" if wanted.rows == "changes" else "set")
-    if wanted.rows != "changes" and isinstance(given["seen"], Mapping):
+    # Of a single map whose steps are copied it is one revision, and renamed files tell their former paths.
+    if isinstance(given.get("seen"), Mapping):
         seen = _seen(given)
         for row in project.sets.filter(pk__in=seen):
             must_be_as_seen(row, seen[row.pk])

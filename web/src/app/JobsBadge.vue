@@ -4,10 +4,9 @@ import Popover from "primevue/popover";
 import ProgressBar from "primevue/progressbar";
 import { computed, ref } from "vue";
 
-import { client, data } from "@/api/client";
 import { useJobs } from "@/api/queries";
 import type { Job } from "@/api/types";
-import { useChange } from "@/api/useChange";
+import { useStopJob } from "@/api/useStopJob";
 import { t } from "@/texts/app";
 
 import { timeLeft } from "./timeLeft";
@@ -21,10 +20,7 @@ const STATES: Record<string, string> = {
   failed: t("failed"),
 };
 const jobs = useJobs(() => props.slug);
-const { change } = useChange(
-  () => props.slug,
-  () => [],
-);
+const stop = useStopJob(() => props.slug);
 const list = ref<InstanceType<typeof Popover>>();
 
 const open = computed(() =>
@@ -48,17 +44,6 @@ const progress = (job: Job) => {
   const count = job.total ? t("doneOf", { done: job.done, total: job.total }) : STATES[job.state];
   return [count, job.message, timeLeft(job)].filter(Boolean).join(", ");
 };
-
-const cancel = (job: Job) =>
-  change(
-    () =>
-      data(
-        client.POST("/api/projects/{slug}/jobs/{pk}/cancel", {
-          params: { path: { slug: props.slug, pk: job.id } },
-        }),
-      ).then(() => jobs.refetch()),
-    {},
-  );
 </script>
 
 <template>
@@ -96,7 +81,7 @@ const cancel = (job: Job) =>
             :aria-label="t('progressOf', { title: job.title })"
           />
         </div>
-        <Button v-if="job.state !== 'failed'" text :label="t('cancel')" @click="cancel(job)" />
+        <Button v-if="job.state !== 'failed'" text :label="t('cancel')" @click="stop(job.id)" />
       </li>
     </ul>
   </Popover>

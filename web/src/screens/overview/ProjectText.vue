@@ -36,18 +36,20 @@ const groups = computed(() => [
 ]);
 const open = computed(() => groups.value[0]!.rows.filter((one) => !take.value[one.key]).length);
 const coming = computed(
-  () => groups.value[1]!.rows.length + Object.values(take.value).filter((side) => side === "here").length,
+  () =>
+    groups.value[1]!.rows.length +
+    groups.value[0]!.rows.filter((one) => take.value[one.key] === "here").length,
 );
 const SIDES = [
   { value: "here" as const, label: t("takeTheFolders") },
   { value: "studio" as const, label: t("keepTheStudios") },
 ];
 
-async function look(files: File[]): Promise<void> {
+async function look(read: () => Promise<FolderText>): Promise<void> {
   try {
-    const read = await readFolder(files);
-    found.value = await compareText(props.slug, read);
-    [text.value, take.value] = [read, {}];
+    const given = await read();
+    found.value = await compareText(props.slug, given);
+    [text.value, take.value] = [given, {}];
   } catch (error) {
     notices.failed(error);
   }
@@ -59,7 +61,8 @@ async function bring(): Promise<void> {
   });
   if (!made) return;
   // What the studio changed while this was looked at is told, and asked about.
-  if (made.conflicts.length) found.value = await compareText(props.slug, text.value!);
+  const given = text.value!;
+  if (made.conflicts.length) await look(() => Promise.resolve(given));
   else [text.value, found.value] = [null, []];
 }
 </script>
@@ -88,7 +91,7 @@ async function bring(): Promise<void> {
         icon="pi pi-folder-open"
         :label="t('compareAFolder')"
         test="text-folder"
-        @files="look"
+        @files="(files) => look(() => readFolder(files))"
       />
     </div>
     <template v-if="text">

@@ -3,20 +3,16 @@ import Button from "primevue/button";
 import ProgressBar from "primevue/progressbar";
 import { computed } from "vue";
 
-import { client, data } from "@/api/client";
 import { useJobs } from "@/api/queries";
 import type { Job } from "@/api/types";
-import { useChange } from "@/api/useChange";
+import { useStopJob } from "@/api/useStopJob";
 import { timeLeft } from "@/app/timeLeft";
 import { t } from "@/texts/sets";
 
 /** Changes to many sets that are being made: how far each is, and stopping it, which leaves everything as it was. */
 const props = defineProps<{ slug: string; mayChange: boolean }>();
 const jobs = useJobs(() => props.slug);
-const { change } = useChange(
-  () => props.slug,
-  () => [],
-);
+const stop = useStopJob(() => props.slug);
 const open = computed(() =>
   (jobs.data.value ?? []).filter((job) => job.kind === "many" && ["waiting", "running"].includes(job.state)),
 );
@@ -25,12 +21,6 @@ const words = (job: Job) =>
   [job.total ? t("doneOfTotal", { done: job.done, total: job.total }) : t("waits"), timeLeft(job)]
     .filter(Boolean)
     .join(", ");
-const stop = (job: Job) =>
-  change(async () => {
-    const params = { path: { slug: props.slug, pk: job.id } };
-    await data(client.POST("/api/projects/{slug}/jobs/{pk}/cancel", { params }));
-    await jobs.refetch();
-  });
 </script>
 
 <template>
@@ -45,7 +35,7 @@ const stop = (job: Job) =>
         severity="secondary"
         :label="t('stop')"
         :title="t('stopLeavesEverythingAsItWas')"
-        @click="stop(job)"
+        @click="stop(job.id)"
       />
     </div>
   </section>
